@@ -1,0 +1,62 @@
+package calendar
+
+import (
+	"fmt"
+	"time"
+)
+
+// Date is a day of the Gregorian calendar, without a time zone. The zero Date
+// is no date.
+type Date struct{ days int32 } // days since 0000-12-31, so that zero is no date
+
+const dateLayout = "2006-01-02"
+
+var dayZero = time.Date(0, 12, 31, 0, 0, 0, 0, time.UTC)
+
+// ParseDate reads a date of RFC 3339, such as "2027-03-12", from the years
+// 1 to 9999.
+func ParseDate(text string) (Date, error) {
+	t, err := time.Parse(dateLayout, text)
+	if err != nil || t.Year() < 1 {
+		return Date{}, fmt.Errorf("%q is not a date: write it like 2027-03-12", text)
+	}
+	return DateOf(t), nil
+}
+
+// DateOf is the date an instant has on the wall clock of its own location.
+func DateOf(t time.Time) Date {
+	y, m, d := t.Date()
+	midnight := time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
+	return Date{days: int32((midnight.Unix() - dayZero.Unix()) / 86400)}
+}
+
+// IsZero tells whether it is no date.
+func (d Date) IsZero() bool { return d.days == 0 }
+
+// AddDays goes n days of any kind forward, or back when n is negative.
+func (d Date) AddDays(n int) Date { return Date{days: d.days + int32(n)} }
+
+// Compare gives -1, 0 or 1 for before, the same day and after.
+func (d Date) Compare(e Date) int {
+	switch {
+	case d.days < e.days:
+		return -1
+	case d.days > e.days:
+		return 1
+	}
+	return 0
+}
+
+// Weekday of the date.
+func (d Date) Weekday() time.Weekday { return d.utc().Weekday() }
+
+// In is the first instant of the date in a zone.
+func (d Date) In(zone *time.Location) time.Time {
+	y, m, day := d.utc().Date()
+	return time.Date(y, m, day, 0, 0, 0, 0, zone)
+}
+
+// String is the date as RFC 3339 writes it.
+func (d Date) String() string { return d.utc().Format(dateLayout) }
+
+func (d Date) utc() time.Time { return dayZero.AddDate(0, 0, int(d.days)) }

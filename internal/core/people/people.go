@@ -1,0 +1,114 @@
+// Package people describes the persons, teams and services of the company as
+// the rules see them. It keeps no records: whoever calls the core hands a
+// Directory in.
+package people
+
+// Person is someone of the company. Empty texts mean unknown.
+type Person struct {
+	ID         string
+	Login      string
+	Name       string
+	Title      string
+	Email      string
+	Department string
+	CostCentre string
+	Location   string
+	Employment string
+	Grade      string
+	Manager    string   // ID of the line manager; empty at the top
+	Teams      []string // keys of the teams they are a member of
+	Away       bool     // has left the company
+}
+
+// Team does tasks. Its lead is a member, too.
+type Team struct {
+	Key  string
+	Name string
+	Lead string // ID of a person
+}
+
+// Service is something an area provides; it has an owner and a home team.
+type Service struct {
+	Key   string
+	Name  string
+	Area  string
+	Owner string // ID of a person
+	Home  string // key of a team
+}
+
+// Directory is what the company knows of itself at one moment.
+type Directory struct {
+	persons  map[string]Person
+	logins   map[string]string // to IDs
+	teams    map[string]Team
+	services map[string]Service
+}
+
+// NewDirectory builds a directory; later entries of one ID or key win.
+func NewDirectory(persons []Person, teams []Team, services []Service) *Directory {
+	d := &Directory{map[string]Person{}, map[string]string{}, map[string]Team{}, map[string]Service{}}
+	for _, p := range persons {
+		d.persons[p.ID] = p
+		d.logins[p.Login] = p.ID
+	}
+	for _, t := range teams {
+		d.teams[t.Key] = t
+	}
+	for _, s := range services {
+		d.services[s.Key] = s
+	}
+	return d
+}
+
+// Person finds somebody by ID.
+func (d *Directory) Person(id string) (Person, bool) {
+	p, ok := d.persons[id]
+	return p, ok
+}
+
+// ByLogin finds somebody by login.
+func (d *Directory) ByLogin(login string) (Person, bool) {
+	id, ok := d.logins[login]
+	if !ok {
+		return Person{}, false
+	}
+	return d.Person(id)
+}
+
+// Name of a person, or the words "someone unknown".
+func (d *Directory) Name(id string) string {
+	if p, ok := d.persons[id]; ok {
+		return p.Name
+	}
+	return "someone unknown"
+}
+
+// Team finds a team by key.
+func (d *Directory) Team(key string) (Team, bool) {
+	t, ok := d.teams[key]
+	return t, ok
+}
+
+// TeamName is the name of a team, or its key when it is unknown.
+func (d *Directory) TeamName(key string) string {
+	if t, ok := d.teams[key]; ok {
+		return t.Name
+	}
+	return key
+}
+
+// Service finds a service by key.
+func (d *Directory) Service(key string) (Service, bool) {
+	s, ok := d.services[key]
+	return s, ok
+}
+
+// InTeam tells whether a person is a member of a team.
+func (d *Directory) InTeam(person, team string) bool {
+	for _, t := range d.persons[person].Teams {
+		if t == team {
+			return true
+		}
+	}
+	return false
+}

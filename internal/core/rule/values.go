@@ -1,0 +1,164 @@
+package rule
+
+import (
+	"errors"
+	"fmt"
+	"reflect"
+
+	"cel.dev/cel-go/cel"
+	"cel.dev/cel-go/common/types"
+	"cel.dev/cel-go/common/types/ref"
+	"cel.dev/cel-go/common/types/traits"
+
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/money"
+)
+
+// Type is the type of a value in rules.
+type Type = *cel.Type
+
+// Value is a value in rules.
+type Value = ref.Val
+
+// The types values can have.
+var (
+	Text    = cel.StringType
+	Number  = cel.DoubleType
+	Count   = cel.IntType
+	YesNo   = cel.BoolType
+	DateT   = cel.ObjectType("date", traits.ComparerType)
+	MoneyT  = cel.ObjectType("money", traits.ComparerType)
+	Texts   = cel.ListType(cel.StringType)
+	Records = func(name string) Type { return cel.ListType(cel.ObjectType(name)) }
+)
+
+// Record is a set of named values; a name without an entry is absent.
+type Record map[string]Value
+
+// ErrAbsent says that a rule hangs on something that has no value.
+var ErrAbsent = errors.New("absent")
+
+// OfText makes a text value.
+func OfText(s string) Value { return types.String(s) }
+
+// OfNumber makes a number value.
+func OfNumber(f float64) Value { return types.Double(f) }
+
+// OfCount makes a whole number.
+func OfCount(n int) Value { return types.Int(n) }
+
+// OfYesNo makes a truth value.
+func OfYesNo(b bool) Value { return types.Bool(b) }
+
+// OfTexts makes a list of texts.
+func OfTexts(list []string) Value { return types.NewStringList(types.DefaultTypeAdapter, list) }
+
+// OfDate makes a date value.
+func OfDate(d calendar.Date) Value { return dateValue{d} }
+
+// OfMoney makes a money value.
+func OfMoney(a money.Amount) Value { return moneyValue{a} }
+
+// OfRecords makes a list of records of a declared name.
+func OfRecords(name string, list []Record) Value {
+	values := make([]ref.Val, len(list))
+	for i, r := range list {
+		values[i] = recordValue{name, r}
+	}
+	return types.NewRefValList(types.DefaultTypeAdapter, values)
+}
+
+// Plain gives a value back as text, bool, float64, calendar.Date, money.Amount
+// or a list of texts.
+func Plain(v Value) any {
+	switch x := v.(type) {
+	case dateValue:
+		return x.Date
+	case moneyValue:
+		return x.Amount
+	case traits.Lister:
+		if list, err := x.ConvertToNative(reflect.TypeFor[[]string]()); err == nil {
+			return list
+		}
+	}
+	return v.Value()
+}
+
+type dateValue struct{ calendar.Date }
+
+func (d dateValue) Compare(other ref.Val) ref.Val {
+	if o, ok := other.(dateValue); ok {
+		return types.Int(d.Date.Compare(o.Date))
+	}
+	return types.MaybeNoSuchOverloadErr(other)
+}
+
+func (d dateValue) Equal(other ref.Val) ref.Val {
+	o, ok := other.(dateValue)
+	return types.Bool(ok && d == o)
+}
+
+func (d dateValue) ConvertToType(t ref.Type) ref.Val {
+	if t == types.StringType {
+		return types.String(d.Date.String())
+	}
+	return types.NewErr("a date is no %s", t.TypeName())
+}
+
+func (d dateValue) ConvertToNative(t reflect.Type) (any, error) { return convertTo(d.Date, t) }
+func (d dateValue) Type() ref.Type                              { return DateT }
+func (d dateValue) Value() any                                  { return d.Date }
+
+type moneyValue struct{ money.Amount }
+
+func (m moneyValue) Compare(other ref.Val) ref.Val {
+	if o, ok := other.(moneyValue); ok {
+		order, err := m.Amount.Compare(o.Amount)
+		if err != nil {
+			return types.WrapErr(err)
+		}
+		return types.Int(order)
+	}
+	return types.MaybeNoSuchOverloadErr(other)
+}
+
+func (m moneyValue) Equal(other ref.Val) ref.Val {
+	o, ok := other.(moneyValue)
+	return types.Bool(ok && m == o)
+}
+
+func (m moneyValue) ConvertToType(t ref.Type) ref.Val {
+	if t == types.StringType {
+		return types.String(m.Amount.String())
+	}
+	return types.NewErr("money is no %s", t.TypeName())
+}
+
+func (m moneyValue) ConvertToNative(t reflect.Type) (any, error) { return convertTo(m.Amount, t) }
+func (m moneyValue) Type() ref.Type                              { return MoneyT }
+func (m moneyValue) Value() any                                  { return m.Amount }
+
+type recordValue struct {
+	name   string
+	record Record
+}
+
+func (r recordValue) Equal(other ref.Val) ref.Val {
+	o, ok := other.(recordValue)
+	return types.Bool(ok && reflect.DeepEqual(r, o))
+}
+
+func (r recordValue) ConvertToType(t ref.Type) ref.Val {
+	return types.NewErr("a %s is no %s", r.name, t.TypeName())
+}
+
+func (r recordValue) ConvertToNative(t reflect.Type) (any, error) { return convertTo(r.record, t) }
+func (r recordValue) Type() ref.Type                              { return cel.ObjectType(r.name) }
+func (r recordValue) Value() any                                  { return r.record }
+
+func convertTo(value any, t reflect.Type) (any, error) {
+	if reflect.TypeOf(value).AssignableTo(t) {
+		return value, nil
+	}
+	return nil, fmt.Errorf("%T is no %s", value, t)
+}
