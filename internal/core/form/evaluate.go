@@ -154,8 +154,12 @@ func (e *evaluation) read(q *question, i int, r *QuestionResult) {
 // refreshCost sets the cost as far as it is known; the order of evaluation
 // sees to it that all picks are known to a rule that reads it.
 func (e *evaluation) refreshCost() {
-	p := e.price()
-	e.values.Roots["cost"] = rule.Record{
+	e.values.Roots["cost"] = costRecord(e.price())
+}
+
+// costRecord is a price as rules read it.
+func costRecord(p price.Price) rule.Record {
+	return rule.Record{
 		"once": rule.OfMoney(p.Once), "monthly": rule.OfMoney(p.Monthly),
 		"yearly": rule.OfMoney(p.Yearly), "firstYear": rule.OfMoney(p.FirstYear),
 	}
@@ -237,4 +241,22 @@ func (f *Form) Show(key string, answer any) string {
 		return strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%f", x), "0"), ".")
 	}
 	return ""
+}
+
+// Sent gives what rules read once a request is sent: the answers as they were
+// kept and their price. No rule of the form runs again.
+func (f *Form) Sent(answers Answers, paid price.Price, values rule.Values) rule.Values {
+	given := rule.Record{}
+	for i := range f.questions {
+		q := &f.questions[i]
+		if value, _, _ := q.parse(answers[q.Key]); value != nil {
+			given[q.Key] = value
+		}
+	}
+	roots := map[string]rule.Record{"answers": given, "cost": costRecord(paid)}
+	for name, record := range values.Roots {
+		roots[name] = record
+	}
+	values.Roots = roots
+	return values
 }

@@ -1,0 +1,152 @@
+package offering_test
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/coretest"
+	"heptad/internal/core/finding"
+	"heptad/internal/core/ladder"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/plan"
+)
+
+func TestABadgeHasNoFindings(t *testing.T) {
+	_, findings := offering.Compile(coretest.Badge(), 1, coretest.Company())
+	assert.Empty(t, findings)
+}
+
+// One thing wrong at a time: what is found, and where.
+func TestCompileFinds(t *testing.T) {
+	for name, c := range map[string]struct {
+		spoil func(d *offering.Document)
+		code  string
+		place string
+	}{
+		"no name":            {func(d *offering.Document) { d.Purpose.Name = " " }, "noName", "/purpose/name"},
+		"no text":            {func(d *offering.Document) { d.Purpose.Text = "" }, "noText", "/purpose/text"},
+		"no keywords":        {func(d *offering.Document) { d.Purpose.Keywords = nil }, "noKeywords", "/purpose/keywords"},
+		"unknown service":    {func(d *offering.Document) { d.Purpose.Service = "moon" }, "unknownService", "/purpose/service"},
+		"key with a space":   {func(d *offering.Document) { d.Key = "quay badge" }, "badKey", "/key"},
+		"audience by answer": {func(d *offering.Document) { d.Audience.Ask = `answers.port == "orm"` }, "rule", "/audience/ask"},
+		"item never offered": {func(d *offering.Document) { d.Questions[4].Items = []string{"card"} }, "neverOffered", "/items/list/1"},
+		"rung of nobody":     {func(d *offering.Document) { d.Ladder[0].Approvers = nil }, "noApprovers", "/ladder/0/approvers"},
+		"unknown approver": {func(d *offering.Document) {
+			d.Ladder[0].Approvers = []ladder.Source{{Source: ladder.NamedPerson, Person: "gone"}}
+		}, "unknownPerson", "/ladder/0/approvers/0/person"},
+		"lead of no team": {func(d *offering.Document) {
+			d.Ladder[0].Approvers = []ladder.Source{{Source: ladder.TeamLead, Team: "x"}}
+		}, "unknownTeam", "/ladder/0/approvers/0/team"},
+		"strange source":     {func(d *offering.Document) { d.Ladder[0].Approvers = []ladder.Source{{Source: "dice"}} }, "source", "/ladder/0/approvers/0/source"},
+		"strange quorum":     {func(d *offering.Document) { d.Ladder[0].Quorum = "most" }, "quorum", "/ladder/0/quorum"},
+		"rung key twice":     {func(d *offering.Document) { d.Ladder = append(d.Ladder, d.Ladder[0]) }, "duplicateKey", "/ladder/1/key"},
+		"rung without name":  {func(d *offering.Document) { d.Ladder[0].Name = "" }, "noName", "/ladder/0/name"},
+		"rung rule":          {func(d *offering.Document) { d.Ladder[0].When = "cost" }, "rule", "/ladder/0/when"},
+		"no task":            {func(d *offering.Document) { d.Plan = nil }, "noTasks", "/plan"},
+		"task lands nowhere": {func(d *offering.Document) { d.Plan[0].Team = "" }, "unknownTeam", "/plan/0/team"},
+		"task key twice":     {func(d *offering.Document) { d.Plan[1].Key, d.Plan[2].After = "safety", []string{"safety"} }, "duplicateKey", "/plan/1/key"},
+		"waits for nothing":  {func(d *offering.Document) { d.Plan[2].After = []string{"safety", "x"} }, "unknownTask", "/plan/2/after/1"},
+		"plan in a circle":   {func(d *offering.Document) { d.Plan[0].After = []string{"write"} }, "circle", "/plan/0/after"},
+		"slice of nothing":   {func(d *offering.Document) { d.Plan[1].Slice = []string{"x"} }, "unknownQuestion", "/plan/1/slice/0"},
+		"outside the slice":  {func(d *offering.Document) { d.Plan[0].Slice = []string{"reason"} }, "outsideSlice", "/plan/0/instructions"},
+		"broken placeholder": {func(d *offering.Document) { d.Plan[1].Instructions = "{{ asker.shoe }}" }, "placeholder", "/plan/1/instructions"},
+		"task rule":          {func(d *offering.Document) { d.Plan[1].When = `answers.port` }, "rule", "/plan/1/when"},
+		"task without name":  {func(d *offering.Document) { d.Plan[1].Name = "" }, "noName", "/plan/1/name"},
+		"strange kind":       {func(d *offering.Document) { d.Plan[1].Kind = "magic" }, "badKind", "/plan/1/kind"},
+		"by hand, yet calls": {func(d *offering.Document) { d.Plan[1].Action = &plan.Action{} }, "action", "/plan/1/action"},
+		"automatic nothing":  {func(d *offering.Document) { d.Plan[2].Action = nil }, "noAction", "/plan/2/action"},
+		"unknown action":     {func(d *offering.Document) { d.Plan[2].Action.Do = "burn" }, "unknownAction", "/plan/2/action"},
+		"missing input":      {func(d *offering.Document) { delete(d.Plan[2].Action.Inputs, "holder") }, "noInput", "/plan/2/action/inputs"},
+		"unknown input":      {func(d *offering.Document) { d.Plan[2].Action.Inputs["colour"] = "red" }, "unknownInput", "/plan/2/action/inputs/colour"},
+		"input placeholder":  {func(d *offering.Document) { d.Plan[2].Action.Inputs["zones"] = "{{" }, "placeholder", "/plan/2/action/inputs/zones"},
+		"no zone":            {func(d *offering.Document) { d.Promise.Zone = "Europe/Maravel" }, "zone", "/promise/zone"},
+		"endless silence":    {func(d *offering.Document) { days := 251; d.Promise.ConfirmWithin = &days }, "confirmWithin", "/promise/confirmWithin"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			d := coretest.Badge()
+			c.spoil(&d)
+			_, findings := offering.Compile(d, 1, coretest.Company())
+			require.Len(t, findings, 1, "%+v", findings)
+			assert.Equal(t, c.code, findings[0].Code)
+			assert.Equal(t, c.place, findings[0].Place)
+			assert.Equal(t, findings[0].Severity == finding.Error, findings.HasErrors())
+		})
+	}
+}
+
+func TestCircleNamesItsPath(t *testing.T) {
+	d := coretest.Badge()
+	d.Plan[0].After = []string{"write"}
+	_, findings := offering.Compile(d, 1, coretest.Company())
+	assert.Contains(t, findings[0].Sentence, "Check safety record → Write badge → Check safety record")
+}
+
+func TestADocumentReadsBackTheSame(t *testing.T) {
+	data, err := json.Marshal(coretest.Badge())
+	require.NoError(t, err)
+	back, err := offering.Parse(data)
+	require.NoError(t, err)
+	assert.Equal(t, coretest.Badge(), back)
+}
+
+func TestParseRefuses(t *testing.T) {
+	data, err := json.Marshal(coretest.Badge())
+	require.NoError(t, err)
+	whole := string(data)
+	for name, c := range map[string]struct{ text, place, sentence string }{
+		"nothing":       {``, "", "cannot be read"},
+		"no JSON":       {`{"format":`, "", "cannot be read"},
+		"broken JSON":   {`{format}`, "", "not JSON"},
+		"another":       {strings.Replace(whole, "heptad/offering/1", "heptad/offering/2", 1), "/format", "heptad/offering/1"},
+		"unknown field": {strings.Replace(whole, `"purpose":{`, `"purpose":{"shoe":1,`, 1), "", `unknown field "shoe"`},
+		"wrong type":    {strings.Replace(whole, `"quorum":"any"`, `"quorum":1`, 1), "/ladder/quorum", "number"},
+		"two of them":   {whole + whole, "", "more behind the end"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			_, err := offering.Parse([]byte(c.text))
+			var bad *offering.ParseError
+			require.ErrorAs(t, err, &bad)
+			assert.Equal(t, c.place, bad.Place)
+			assert.Contains(t, bad.Sentence, c.sentence)
+		})
+	}
+}
+
+func TestAudience(t *testing.T) {
+	company := coretest.Company()
+	for source, askers := range map[string]map[string]bool{
+		``:                                   {"p-ilse": true, "p-kira": true, "p-gone": false},
+		`asker.department == "Fleet"`:        {"p-ilse": true, "p-kira": false},
+		`asker.teams.exists(t, t == "keys")`: {"p-ilse": false, "p-kira": true},
+		`asker.grade == "1"`:                 {"p-ilse": false},
+		`1 / 0 == 1`:                         {"p-ilse": false},
+	} {
+		d := coretest.Badge()
+		d.Audience.Ask = source
+		compiled, findings := offering.Compile(d, 1, company)
+		require.Empty(t, findings)
+		for id, want := range askers {
+			person, _ := company.Directory.Person(id)
+			got, reason := compiled.Audience.MayAsk(person)
+			assert.Equal(t, want, got, "%s %s", id, source)
+			assert.NotEmpty(t, reason)
+		}
+	}
+}
+
+func FuzzParse(f *testing.F) {
+	data, err := json.Marshal(coretest.Badge())
+	require.NoError(f, err)
+	f.Add(string(data))
+	f.Add(`{"format":"heptad/offering/1","plan":[{"after":["a"],"key":"a"}]}`)
+	company := coretest.Company()
+	f.Fuzz(func(t *testing.T, text string) {
+		if d, err := offering.Parse([]byte(text)); err == nil {
+			_, _ = offering.Compile(d, 1, company)
+		}
+	})
+}

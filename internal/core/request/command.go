@@ -1,0 +1,114 @@
+package request
+
+import (
+	"time"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
+)
+
+// Command is something somebody wants to happen.
+type Command interface{ isCommand() }
+
+// The commands.
+type (
+	// Begin opens a draft.
+	Begin struct{ ID, Offering string }
+	// Submit sends a draft with its answers.
+	Submit struct {
+		Answers form.Answers
+		Version int    // of the offering that the asker saw
+		Prefix  string // of the organisation's references
+		Number  int64  // of the reference
+	}
+	// Decide is a vote on a rung.
+	Decide struct {
+		Rung     string
+		Decision Decision
+		Reason   string
+	}
+	// Take makes the actor the holder of a task.
+	Take struct{ Task string }
+	// Complete ends a task by hand.
+	Complete struct{ Task string }
+	// Succeed is the report of an automatic task.
+	Succeed struct {
+		Task    string
+		Outputs map[string]string
+	}
+	// Fail is the report of a failed call of an automatic task.
+	Fail struct {
+		Task    string
+		Trouble string
+		Jitter  float64 // from 0 to 1, spreads the retries
+	}
+	// Retry starts a stuck task anew.
+	Retry struct{ Task string }
+	// Confirm is the asker's word that it is done.
+	Confirm struct{ Remark string }
+	// Lapse closes a delivered request that nobody confirmed in time.
+	Lapse struct{}
+)
+
+func (Begin) isCommand()    {}
+func (Submit) isCommand()   {}
+func (Decide) isCommand()   {}
+func (Take) isCommand()     {}
+func (Complete) isCommand() {}
+func (Succeed) isCommand()  {}
+func (Fail) isCommand()     {}
+func (Retry) isCommand()    {}
+func (Confirm) isCommand()  {}
+func (Lapse) isCommand()    {}
+
+// Facts are what a decision is made on, beside the state.
+type Facts struct {
+	Actor    string // ID of a person, or Program
+	Company  *people.Directory
+	Offering *offering.Compiled // the version of the request; for a draft the current one
+	Service  people.Service
+	Now      time.Time
+}
+
+// Effect is something to be done in the world because of an event. Doing it
+// twice under one key does it once.
+type Effect struct {
+	Kind      EffectKind
+	Key       string // never changes over retries
+	At        time.Time
+	Task      string
+	Connector string
+	Do        string
+	Inputs    map[string]string
+}
+
+// EffectKind says what an effect is.
+type EffectKind string
+
+// The kinds of effect.
+const (
+	Call       EffectKind = "call"  // of a connector
+	LapseTimer EffectKind = "lapse" // a timer that sends Lapse
+)
+
+// Refusal says why a command is not allowed.
+type Refusal struct {
+	Kind     RefusalKind
+	Code     string
+	Sentence string
+	Place    string    // JSON Pointer into the command, when there is one
+	Details  []Refusal // of an invalid form, one for each problem
+}
+
+func (r *Refusal) Error() string { return r.Sentence }
+
+// RefusalKind groups refusals by what the sender can do about them.
+type RefusalKind string
+
+// The kinds of refusal.
+const (
+	Invalid  RefusalKind = "invalid"  // mend the command
+	Conflict RefusalKind = "conflict" // look at the state again
+	NotYours RefusalKind = "notYours" // somebody else's to do
+)

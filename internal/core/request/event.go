@@ -1,0 +1,177 @@
+package request
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/ladder"
+	"heptad/internal/core/price"
+)
+
+// Program is the actor of events that nobody in person caused.
+const Program = ""
+
+// Event is one entry of a request's history. It is only ever added.
+type Event struct {
+	Seq   int       // 1 for the first of its request
+	At    time.Time // UTC, whole milliseconds
+	Actor string    // ID of a person, or Program
+	Body  Body
+}
+
+// Body is what happened.
+type Body interface{ kind() string }
+
+// The bodies of events.
+type (
+	// DraftBegun opens a request as a draft.
+	DraftBegun struct {
+		ID       string `json:"id"`
+		Offering string `json:"offering"`
+	}
+	// Submitted fixes the offering's version, the answers and the price.
+	Submitted struct {
+		Reference string       `json:"reference"`
+		Version   int          `json:"version"`
+		Title     string       `json:"title"`
+		Service   string       `json:"service"`
+		Answers   form.Answers `json:"answers"`
+		Price     price.Price  `json:"price"`
+		Rungs     []Rung       `json:"rungs"` // still closed, without seats
+	}
+	// RungOpened names who decides now.
+	RungOpened struct {
+		Rung  string        `json:"rung"`
+		Name  string        `json:"name"`
+		Seats []ladder.Seat `json:"seats"`
+	}
+	// Voted is a decision of one approver.
+	Voted struct {
+		Rung     string   `json:"rung"`
+		Decision Decision `json:"decision"`
+		Reason   string   `json:"reason,omitempty"`
+		Person   string   `json:"person"`
+		Carried  bool     `json:"carried,omitempty"`
+	}
+	// RungEnded says how a rung ended.
+	RungEnded struct {
+		Rung    string         `json:"rung"`
+		Outcome ladder.Outcome `json:"outcome"`
+	}
+	// Decided says that every rung is passed.
+	Decided struct{}
+	// Planned lists the tasks, all blocked.
+	Planned struct {
+		Tasks []Task `json:"tasks"`
+	}
+	// TaskReady releases a task.
+	TaskReady struct {
+		Task string `json:"task"`
+	}
+	// TaskSkipped ends a task that its rule does not want.
+	TaskSkipped struct {
+		Task string `json:"task"`
+	}
+	// TaskTaken gives a task a holder.
+	TaskTaken struct {
+		Task string `json:"task"`
+	}
+	// TaskDone ends a task, with what came out of it.
+	TaskDone struct {
+		Task    string            `json:"task"`
+		Outputs map[string]string `json:"outputs,omitempty"`
+	}
+	// CallFailed is one failed try of an automatic task.
+	CallFailed struct {
+		Task    string    `json:"task"`
+		Attempt int       `json:"attempt"`
+		Trouble string    `json:"trouble"`
+		RetryAt time.Time `json:"retryAt"`
+	}
+	// TaskStuck hands an automatic task to people.
+	TaskStuck struct {
+		Task    string `json:"task"`
+		Trouble string `json:"trouble"`
+	}
+	// TaskRetried starts an automatic task anew.
+	TaskRetried struct {
+		Task string `json:"task"`
+	}
+	// WorkDelivered says that every task has ended.
+	WorkDelivered struct {
+		ConfirmBy time.Time `json:"confirmBy"`
+	}
+	// Confirmed is the asker's word that it is done.
+	Confirmed struct {
+		Remark string `json:"remark,omitempty"`
+	}
+	// RequestClosed ends a request.
+	RequestClosed struct {
+		Outcome Outcome `json:"outcome"`
+		Silent  bool    `json:"silent,omitempty"` // nobody confirmed in time
+	}
+)
+
+func (DraftBegun) kind() string    { return "drafted" }
+func (Submitted) kind() string     { return "submitted" }
+func (RungOpened) kind() string    { return "rungOpened" }
+func (Voted) kind() string         { return "voted" }
+func (RungEnded) kind() string     { return "rungEnded" }
+func (Decided) kind() string       { return "decided" }
+func (Planned) kind() string       { return "planned" }
+func (TaskReady) kind() string     { return "taskReady" }
+func (TaskSkipped) kind() string   { return "taskSkipped" }
+func (TaskTaken) kind() string     { return "taskTaken" }
+func (TaskDone) kind() string      { return "taskDone" }
+func (CallFailed) kind() string    { return "callFailed" }
+func (TaskStuck) kind() string     { return "taskStuck" }
+func (TaskRetried) kind() string   { return "taskRetried" }
+func (WorkDelivered) kind() string { return "delivered" }
+func (Confirmed) kind() string     { return "confirmed" }
+func (RequestClosed) kind() string { return "closed" }
+
+// Kind is the name under which an event is stored.
+func (e Event) Kind() string { return e.Body.kind() }
+
+// decoders read bodies back by their kind.
+var decoders = map[string]func([]byte) (Body, error){}
+
+func init() {
+	register[DraftBegun]()
+	register[Submitted]()
+	register[RungOpened]()
+	register[Voted]()
+	register[RungEnded]()
+	register[Decided]()
+	register[Planned]()
+	register[TaskReady]()
+	register[TaskSkipped]()
+	register[TaskTaken]()
+	register[TaskDone]()
+	register[CallFailed]()
+	register[TaskStuck]()
+	register[TaskRetried]()
+	register[WorkDelivered]()
+	register[Confirmed]()
+	register[RequestClosed]()
+}
+
+func register[B Body]() {
+	var zero B
+	decoders[zero.kind()] = func(data []byte) (Body, error) {
+		var body B
+		err := json.Unmarshal(data, &body)
+		return body, err
+	}
+}
+
+// DecodeBody reads the body of an event of a kind from JSON.
+func DecodeBody(kind string, data []byte) (Body, error) {
+	decode, ok := decoders[kind]
+	if !ok {
+		return nil, fmt.Errorf("unknown event %q", kind)
+	}
+	return decode(data)
+}

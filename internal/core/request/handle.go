@@ -1,0 +1,424 @@
+package request
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"heptad/internal/core/ladder"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/rule"
+)
+
+// Handle decides what a command leads to: events and effects, or a *Refusal.
+// The given state is not changed.
+func Handle(s State, c Command, f Facts) ([]Event, []Effect, error) {
+	f.Now = f.Now.UTC().Truncate(time.Millisecond)
+	t := &turn{state: s.clone(), facts: f}
+	if err := t.handle(c); err != nil {
+		return nil, nil, err
+	}
+	return t.events, t.effects, nil
+}
+
+// turn is one command on its way.
+type turn struct {
+	state   State
+	facts   Facts
+	events  []Event
+	effects []Effect
+}
+
+// emit adds an event and takes it into the state, so that what follows sees it.
+func (t *turn) emit(body Body) {
+	e := Event{Seq: t.state.Seq + 1, At: t.facts.Now, Actor: t.facts.Actor, Body: body}
+	t.state.Apply(e)
+	t.events = append(t.events, e)
+}
+
+func (t *turn) handle(c Command) error {
+	switch c := c.(type) {
+	case Begin:
+		return t.begin(c)
+	case Submit:
+		return t.submit(c)
+	case Decide:
+		return t.decide(c)
+	case Take:
+		return t.take(c)
+	case Complete:
+		return t.complete(c)
+	case Succeed:
+		return t.succeed(c)
+	case Fail:
+		return t.fail(c)
+	case Retry:
+		return t.retry(c)
+	case Confirm:
+		return t.confirm(c)
+	case Lapse:
+		return t.lapse()
+	}
+	return fmt.Errorf("unknown command %T", c)
+}
+
+func conflict(code, format string, args ...any) *Refusal {
+	return &Refusal{Kind: Conflict, Code: code, Sentence: fmt.Sprintf(format, args...)}
+}
+
+func notYours(format string, args ...any) *Refusal {
+	return &Refusal{Kind: NotYours, Code: "notYours", Sentence: fmt.Sprintf(format, args...)}
+}
+
+func (t *turn) begin(c Begin) error {
+	if t.state.ID != "" {
+		return conflict("begun", "This draft is there already.")
+	}
+	asker, _ := t.facts.Company.Person(t.facts.Actor)
+	if ok, why := t.facts.Offering.Audience.MayAsk(asker); !ok {
+		return notYours("You cannot ask for this: %s", why)
+	}
+	t.emit(DraftBegun{c.ID, c.Offering})
+	return nil
+}
+
+func (t *turn) submit(c Submit) error {
+	s, o := &t.state, t.facts.Offering
+	switch {
+	case s.Asker != t.facts.Actor:
+		return notYours("Only %s can send this draft.", t.facts.Company.Name(s.Asker))
+	case s.Status != Draft:
+		return conflict("alreadySent", "This has been sent already, as %s.", s.Reference)
+	case c.Version != o.Version:
+		return conflict("offeringChanged", "The offering has changed while you were writing. Look through your answers and send again.")
+	}
+	asker, _ := t.facts.Company.Person(s.Asker)
+	if ok, why := o.Audience.MayAsk(asker); !ok {
+		return notYours("You cannot ask for this: %s", why)
+	}
+	result := o.Form.Evaluate(c.Answers, o.Values(asker, t.facts.Now))
+	if !result.Complete {
+		refusal := &Refusal{Kind: Invalid, Code: "incomplete", Sentence: "Some answers are missing or not right."}
+		for _, q := range result.Questions {
+			for _, p := range q.Problems {
+				refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: p.Code, Sentence: p.Sentence, Place: "/answers/" + q.Key})
+			}
+		}
+		return refusal
+	}
+	needed := o.Ladder.Needed(result.Values)
+	rungs := make([]Rung, len(needed))
+	for i, r := range needed {
+		if _, err := ladder.Seats(r, t.ladderFacts()); err != nil {
+			return &Refusal{Kind: Invalid, Code: "nobodyDecides", Sentence: "This cannot be sent yet: " + err.Error() + "."}
+		}
+		rungs[i] = Rung{Key: r.Key, Name: r.Name, Quorum: r.Quorum, Outcome: ladder.Open, Seats: []ladder.Seat{}, Votes: []Vote{}}
+	}
+	t.emit(Submitted{
+		Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Document.Purpose.Name,
+		Service: o.Document.Purpose.Service, Answers: result.Kept(), Price: result.Price, Rungs: rungs,
+	})
+	return t.climb()
+}
+
+func (t *turn) ladderFacts() ladder.Facts {
+	return ladder.Facts{Company: t.facts.Company, Asker: t.state.Asker, Service: t.facts.Service}
+}
+
+// climb opens the next rung; after the last the work is planned.
+func (t *turn) climb() error {
+	for i := range t.state.Rungs {
+		r := t.state.Rungs[i]
+		if r.Outcome == ladder.Passed {
+			continue
+		}
+		seats, err := ladder.Seats(t.rungOf(r.Key), t.ladderFacts())
+		if err != nil {
+			return conflict("nobodyDecides", "%s.", err.Error())
+		}
+		t.emit(RungOpened{r.Key, r.Name, seats})
+		for _, seat := range seats {
+			if t.approvedBefore(seat.Person) {
+				t.emit(Voted{Rung: r.Key, Decision: Approve, Person: seat.Person, Carried: true})
+			}
+		}
+		if !t.endRung(r.Key) {
+			return nil
+		}
+	}
+	t.emit(Decided{})
+	return t.plan()
+}
+
+func (t *turn) rungOf(key string) ladder.Rung {
+	for _, r := range t.facts.Offering.Document.Ladder {
+		if r.Key == key {
+			return r
+		}
+	}
+	panic("the version of the request has no rung " + key)
+}
+
+func (t *turn) approvedBefore(person string) bool {
+	for _, r := range t.state.Rungs {
+		if v, ok := r.VoteOf(person); ok && v.Decision == Approve {
+			return true
+		}
+	}
+	return false
+}
+
+// endRung ends a rung whose quorum is reached or cannot be; it tells whether
+// the rung is passed.
+func (t *turn) endRung(key string) bool {
+	r := t.state.rung(key)
+	approvals, declines := r.count()
+	outcome := ladder.Stand(r.Quorum, len(r.Seats), approvals, declines)
+	if outcome != ladder.Open {
+		t.emit(RungEnded{key, outcome})
+	}
+	return outcome == ladder.Passed
+}
+
+func (t *turn) decide(c Decide) error {
+	r, open := t.state.OpenRung()
+	if !open {
+		return conflict("decided", "There is nothing to decide on this request any more.")
+	}
+	if vote, voted := r.VoteOf(t.facts.Actor); voted {
+		return conflict("votedAlready", "You have decided on this already: %s.", vote.Decision)
+	}
+	if r.Key != c.Rung {
+		return conflict("otherRung", "The decision now open is %q.", r.Name)
+	}
+	if !r.HasSeat(t.facts.Actor) {
+		return notYours("This decision is not yours.")
+	}
+	reason := strings.TrimSpace(c.Reason)
+	if c.Decision == Decline && reason == "" {
+		return &Refusal{Kind: Invalid, Code: "reasonNeeded", Sentence: "Say why you decline: the asker will read it.", Place: "/reason"}
+	}
+	t.emit(Voted{Rung: r.Key, Decision: c.Decision, Reason: reason, Person: t.facts.Actor})
+	if t.endRung(c.Rung) {
+		return t.climb()
+	}
+	if t.state.rung(c.Rung).Outcome == ladder.Declined {
+		t.emit(RequestClosed{Outcome: Declined})
+	}
+	return nil
+}
+
+// values are what the rules of the offering read after sending.
+func (t *turn) values() rule.Values {
+	asker, _ := t.facts.Company.Person(t.state.Asker)
+	o := t.facts.Offering
+	return o.Form.Sent(t.state.Answers, t.state.Price, o.Values(asker, t.facts.Now))
+}
+
+func (t *turn) plan() error {
+	o := t.facts.Offering
+	values, show := t.values(), o.Show(t.state.Answers)
+	planned := Planned{Tasks: []Task{}}
+	for _, task := range o.Plan.Tasks() {
+		instructions, err := o.Plan.Instructions(task.Key, values, show)
+		if err != nil {
+			instructions = task.Instructions // a faulty placeholder must not stop the work
+		}
+		planned.Tasks = append(planned.Tasks, Task{
+			Key: task.Key, Name: task.Name, Kind: task.Kind, Team: task.Team, After: task.After, Slice: task.Slice,
+			Instructions: instructions, State: plan.Blocked, Connector: connectorOf(task),
+		})
+	}
+	t.emit(planned)
+	t.release()
+	return nil
+}
+
+func connectorOf(task plan.Task) string {
+	if task.Action == nil {
+		return ""
+	}
+	return task.Action.Connector
+}
+
+// release readies every task whose forerunners have ended, and delivers the
+// request when all have.
+func (t *turn) release() {
+	values := t.values()
+	state := func(key string) plan.State { return t.state.task(key).State }
+	for again := true; again; {
+		again = false
+		for _, task := range t.state.Tasks {
+			if state(task.Key) != plan.Blocked || !plan.Released(task.After, state) {
+				continue
+			}
+			if wanted, err := t.facts.Offering.Plan.Wanted(task.Key, values); err == nil && !wanted {
+				t.emit(TaskSkipped{task.Key})
+				again = true
+				continue
+			}
+			t.emit(TaskReady{task.Key})
+			if task.Kind == plan.Automatic {
+				t.call(task.Key, t.facts.Now)
+			}
+		}
+	}
+	for _, task := range t.state.Tasks {
+		if !task.State.Ended() {
+			return
+		}
+	}
+	t.deliver()
+}
+
+func (t *turn) deliver() {
+	by := t.facts.Offering.Promise.ConfirmBy(t.facts.Now)
+	t.emit(WorkDelivered{ConfirmBy: by})
+	if !by.After(t.facts.Now) {
+		t.emit(RequestClosed{Outcome: Fulfilled})
+		return
+	}
+	t.effects = append(t.effects, Effect{Kind: LapseTimer, Key: t.state.ID + "/lapse", At: by})
+}
+
+// call asks for the action of an automatic task at an instant.
+func (t *turn) call(key string, at time.Time) {
+	o := t.facts.Offering
+	inputs, err := o.Plan.Inputs(key, t.values(), o.Show(t.state.Answers))
+	if err != nil {
+		t.emit(TaskStuck{key, "What to send could not be worked out: " + err.Error() + "."})
+		return
+	}
+	for _, task := range o.Plan.Tasks() {
+		if task.Key == key {
+			t.effects = append(t.effects, Effect{
+				Kind: Call, Key: t.state.ID + "/" + key, At: at, Task: key,
+				Connector: task.Action.Connector, Do: task.Action.Do, Inputs: inputs,
+			})
+		}
+	}
+}
+
+// open finds a task that still can be worked on.
+func (t *turn) open(key string) (*Task, error) {
+	task, ok := t.state.Task(key)
+	switch {
+	case !ok:
+		return nil, conflict("noTask", "This request has no such task.")
+	case task.State == plan.Blocked:
+		return nil, conflict("blocked", "%q still waits for other tasks.", task.Name)
+	case task.State.Ended():
+		return nil, conflict("ended", "%q is already %s.", task.Name, task.State)
+	}
+	return task, nil
+}
+
+// openToMember finds a task that the actor's team works on.
+func (t *turn) openToMember(key string) (*Task, error) {
+	task, ok := t.state.Task(key)
+	if ok && !t.facts.Company.InTeam(t.facts.Actor, task.Team) {
+		return nil, notYours("%q is a task of %s.", task.Name, t.facts.Company.TeamName(task.Team))
+	}
+	return t.open(key)
+}
+
+func (t *turn) take(c Take) error {
+	task, err := t.openToMember(c.Task)
+	switch {
+	case err != nil:
+		return err
+	case task.Kind == plan.Automatic:
+		return conflict("automatic", "%q is done by itself.", task.Name)
+	case task.State == plan.Taken:
+		return conflict("taken", "%s has taken %q already.", t.facts.Company.Name(task.Holder), task.Name)
+	}
+	t.emit(TaskTaken{c.Task})
+	return nil
+}
+
+func (t *turn) complete(c Complete) error {
+	task, err := t.openToMember(c.Task)
+	switch {
+	case err != nil:
+		return err
+	case task.State != plan.Taken:
+		return conflict("notTaken", "Take %q before you end it.", task.Name)
+	case task.Holder != t.facts.Actor:
+		return notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
+	}
+	t.emit(TaskDone{Task: c.Task})
+	t.release()
+	return nil
+}
+
+func (t *turn) succeed(c Succeed) error {
+	if _, err := t.open(c.Task); err != nil {
+		return err
+	}
+	t.emit(TaskDone{Task: c.Task, Outputs: c.Outputs})
+	t.release()
+	return nil
+}
+
+// delays between the tries of an automatic task. After the last it is stuck.
+var delays = []time.Duration{time.Second, 5 * time.Second, 20 * time.Second, 2 * time.Minute, 10 * time.Minute}
+
+func (t *turn) fail(c Fail) error {
+	task, err := t.open(c.Task)
+	if err != nil {
+		return err
+	}
+	attempt := task.Attempts + 1
+	if attempt > len(delays) {
+		t.emit(TaskStuck{c.Task, fmt.Sprintf("Tried %d times. %s", attempt, c.Trouble)})
+		return nil
+	}
+	delay := delays[attempt-1]
+	delay += time.Duration(c.Jitter * float64(delay) / 4)
+	at := t.facts.Now.Add(delay).Truncate(time.Millisecond)
+	t.emit(CallFailed{Task: c.Task, Attempt: attempt, Trouble: c.Trouble, RetryAt: at})
+	t.call(c.Task, at)
+	return nil
+}
+
+func (t *turn) retry(c Retry) error {
+	task, err := t.openToMember(c.Task)
+	switch {
+	case err != nil:
+		return err
+	case task.State != plan.Stuck:
+		return conflict("notStuck", "%q is not stuck.", task.Name)
+	}
+	t.emit(TaskRetried{c.Task})
+	t.call(c.Task, t.facts.Now)
+	return nil
+}
+
+func (t *turn) confirm(c Confirm) error {
+	switch {
+	case t.state.Asker != t.facts.Actor:
+		return notYours("Only %s can confirm this.", t.facts.Company.Name(t.state.Asker))
+	case t.state.Status == Closed:
+		return conflict("closed", "This request is closed already.")
+	case t.state.Status != Delivered:
+		return conflict("notDelivered", "There is still work to be done before you can confirm.")
+	}
+	t.emit(Confirmed{Remark: strings.TrimSpace(c.Remark)})
+	t.emit(RequestClosed{Outcome: Fulfilled})
+	return nil
+}
+
+func (t *turn) lapse() error {
+	if t.state.Status != Delivered {
+		return conflict("notDelivered", "This request does not wait for a confirmation.")
+	}
+	t.emit(RequestClosed{Outcome: Fulfilled, Silent: true})
+	return nil
+}
+
+// AsRefusal gives the refusal in an error, if it is one.
+func AsRefusal(err error) (*Refusal, bool) {
+	var r *Refusal
+	return r, errors.As(err, &r)
+}

@@ -1,0 +1,28 @@
+package request
+
+import (
+	"fmt"
+	"strings"
+)
+
+const checkLetters = "ABCDEFGHJKLMNPQRSTUVWXY"
+
+// Reference is the name of a request for people: prefix, number and a letter
+// that catches every single wrong digit and every swap of neighbours
+// (rules.md 8).
+func Reference(prefix string, number int64) string {
+	return fmt.Sprintf("%s-%d-%c", prefix, number, checkLetters[number%int64(len(checkLetters))])
+}
+
+// ValidReference tells whether the letter of a reference fits its number.
+func ValidReference(reference string) bool {
+	parts := strings.Split(reference, "-")
+	if len(parts) != 3 {
+		return false
+	}
+	var number int64
+	if _, err := fmt.Sscanf(parts[1], "%d", &number); err != nil || number < 0 {
+		return false
+	}
+	return Reference(parts[0], number) == reference
+}

@@ -1,0 +1,210 @@
+package request
+
+import (
+	"time"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/ladder"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/price"
+)
+
+// Status says what a request is now.
+type Status string
+
+// The statuses reached so far.
+const (
+	Draft      Status = "draft"
+	Deciding   Status = "deciding"
+	Delivering Status = "delivering"
+	Delivered  Status = "delivered"
+	Closed     Status = "closed"
+)
+
+// Outcome says how a closed request ended.
+type Outcome string
+
+// The outcomes.
+const (
+	Fulfilled Outcome = "fulfilled"
+	Declined  Outcome = "declined"
+)
+
+// Stage is one of the seven edges of the dial.
+type Stage string
+
+// Stages lists the seven in their order.
+var Stages = []Stage{"drafted", "submitted", "decided", "planned", "delivered", "confirmed", "closed"}
+
+// State is a request as all its events make it. It holds everything that must
+// not change when the offering or the company changes.
+type State struct {
+	ID        string              `json:"id"`
+	Reference string              `json:"reference"`
+	Offering  string              `json:"offering"`
+	Version   int                 `json:"version"`
+	Title     string              `json:"title"`
+	Service   string              `json:"service"`
+	Asker     string              `json:"asker"`
+	Status    Status              `json:"status"`
+	Outcome   Outcome             `json:"outcome,omitempty"`
+	Stages    map[Stage]time.Time `json:"stages"`
+	Answers   form.Answers        `json:"answers"`
+	Price     price.Price         `json:"price"`
+	Rungs     []Rung              `json:"rungs"`
+	Tasks     []Task              `json:"tasks"`
+	ConfirmBy time.Time           `json:"confirmBy"`
+	Seq       int                 `json:"seq"` // of the last event
+}
+
+// Rung is a decision as it stands on a request.
+type Rung struct {
+	Key     string         `json:"key"`
+	Name    string         `json:"name"`
+	Quorum  string         `json:"quorum"`
+	Opened  time.Time      `json:"opened"` // zero while it waits for an earlier rung
+	Outcome ladder.Outcome `json:"outcome"`
+	Seats   []ladder.Seat  `json:"seats"`
+	Votes   []Vote         `json:"votes"`
+}
+
+// Vote is what one approver said.
+type Vote struct {
+	Person   string    `json:"person"`
+	Decision Decision  `json:"decision"`
+	Reason   string    `json:"reason,omitempty"`
+	At       time.Time `json:"at"`
+	Carried  bool      `json:"carried,omitempty"` // they approved on an earlier rung
+}
+
+// Decision is one vote's yes or no.
+type Decision string
+
+// The decisions.
+const (
+	Approve Decision = "approve"
+	Decline Decision = "decline"
+)
+
+// Task is a task as it stands on a request.
+type Task struct {
+	Key          string            `json:"key"`
+	Name         string            `json:"name"`
+	Kind         plan.Kind         `json:"kind"`
+	Team         string            `json:"team"`
+	After        []string          `json:"after"`
+	Slice        []string          `json:"slice"`
+	Instructions string            `json:"instructions"`
+	State        plan.State        `json:"state"`
+	Holder       string            `json:"holder,omitempty"` // ID of who took it
+	Connector    string            `json:"connector,omitempty"`
+	Attempts     int               `json:"attempts,omitempty"`
+	Trouble      string            `json:"trouble,omitempty"` // the last error, or why it is stuck
+	RetryAt      time.Time         `json:"retryAt"`
+	ReadyAt      time.Time         `json:"readyAt"`
+	EndedAt      time.Time         `json:"endedAt"`
+	Outputs      map[string]string `json:"outputs,omitempty"`
+}
+
+// Task finds a task by key.
+func (s *State) Task(key string) (*Task, bool) {
+	for i := range s.Tasks {
+		if s.Tasks[i].Key == key {
+			return &s.Tasks[i], true
+		}
+	}
+	return nil, false
+}
+
+// OpenRung is the rung that is being decided, if any.
+func (s *State) OpenRung() (*Rung, bool) {
+	for i := range s.Rungs {
+		if s.Rungs[i].Outcome == ladder.Open && !s.Rungs[i].Opened.IsZero() {
+			return &s.Rungs[i], true
+		}
+	}
+	return nil, false
+}
+
+// Waiting lists who of a rung has not voted yet.
+func (r *Rung) Waiting() []string {
+	var out []string
+	for _, seat := range r.Seats {
+		if _, voted := r.VoteOf(seat.Person); !voted {
+			out = append(out, seat.Person)
+		}
+	}
+	return out
+}
+
+// VoteOf finds what a person said on the rung.
+func (r *Rung) VoteOf(person string) (Vote, bool) {
+	for _, v := range r.Votes {
+		if v.Person == person {
+			return v, true
+		}
+	}
+	return Vote{}, false
+}
+
+// HasSeat tells whether a person decides on the rung.
+func (r *Rung) HasSeat(person string) bool {
+	for _, seat := range r.Seats {
+		if seat.Person == person {
+			return true
+		}
+	}
+	return false
+}
+
+// count gives the approvals and declines of the rung.
+func (r *Rung) count() (approvals, declines int) {
+	for _, v := range r.Votes {
+		if v.Decision == Approve {
+			approvals++
+		} else {
+			declines++
+		}
+	}
+	return approvals, declines
+}
+
+// Holder is with whom a request lies: a person, a team, or a system by itself.
+type Holder struct {
+	Person string `json:"person,omitempty"`
+	Team   string `json:"team,omitempty"`
+	System string `json:"system,omitempty" doc:"Key of the connector at work"`
+	Task   string `json:"task,omitempty" doc:"Key of the task in hand"`
+}
+
+// Holders lists with whom the request lies now; it is empty only when closed.
+func (s *State) Holders() []Holder {
+	switch s.Status {
+	case Draft, Delivered:
+		return []Holder{{Person: s.Asker}}
+	case Deciding:
+		rung, ok := s.OpenRung()
+		if !ok {
+			return nil
+		}
+		var out []Holder
+		for _, person := range rung.Waiting() {
+			out = append(out, Holder{Person: person})
+		}
+		return out
+	case Delivering:
+		var out []Holder
+		for _, t := range s.Tasks {
+			switch {
+			case t.State == plan.Ready && t.Kind == plan.Automatic:
+				out = append(out, Holder{System: t.Connector, Task: t.Key})
+			case t.State == plan.Ready, t.State == plan.Stuck:
+				out = append(out, Holder{Team: t.Team, Task: t.Key})
+			case t.State == plan.Taken:
+				out = append(out, Holder{Person: t.Holder, Team: t.Team, Task: t.Key})
+			}
+		}
+		return out
+	}
+	return nil
+}

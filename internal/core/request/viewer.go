@@ -1,0 +1,82 @@
+package request
+
+import (
+	"slices"
+
+	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
+)
+
+// Viewer is what a person is to a request (rules.md 9).
+type Viewer struct {
+	Asker    bool
+	Approver bool     // of an open or past rung
+	Owner    bool     // of its service
+	HomeLead bool     // lead of the team its service is home to
+	Tasks    []string // keys of the tasks of their teams
+}
+
+// ViewerOf tells what a person is to a request.
+func (s *State) ViewerOf(person string, company *people.Directory, service people.Service) Viewer {
+	home, _ := company.Team(service.Home)
+	v := Viewer{Asker: s.Asker == person}
+	if s.Status == Draft {
+		return v // a draft is nobody else's business
+	}
+	v.Owner = service.Owner == person
+	v.HomeLead = home.Lead == person
+	for _, r := range s.Rungs {
+		v.Approver = v.Approver || r.HasSeat(person)
+	}
+	for _, t := range s.Tasks {
+		if company.InTeam(person, t.Team) {
+			v.Tasks = append(v.Tasks, t.Key)
+		}
+	}
+	return v
+}
+
+// SeesRequest tells whether answers, stages, plan, decisions and history are
+// open to them.
+func (v Viewer) SeesRequest() bool { return v.Asker || v.Owner || v.HomeLead }
+
+// SeesDecision tells whether what a rung shows is open to them.
+func (v Viewer) SeesDecision() bool { return v.Approver || v.Owner || v.HomeLead }
+
+// SeesTask tells whether a task with its slice is open to them.
+func (v Viewer) SeesTask(key string) bool {
+	return v.Owner || v.HomeLead || slices.Contains(v.Tasks, key)
+}
+
+// Allowed names the commands that a person may give now on the whole request.
+func (s *State) Allowed(person string) []string {
+	var out []string
+	switch s.Status {
+	case Draft:
+		if s.Asker == person {
+			out = append(out, "submit")
+		}
+	case Deciding:
+		if r, ok := s.OpenRung(); ok && slices.Contains(r.Waiting(), person) {
+			out = append(out, "decide")
+		}
+	case Delivered:
+		if s.Asker == person {
+			out = append(out, "confirm")
+		}
+	}
+	return out
+}
+
+// AllowedOn names the commands that a person may give now on a task.
+func (s *State) AllowedOn(t Task, person string, company *people.Directory) []string {
+	switch member := company.InTeam(person, t.Team); {
+	case member && t.State == plan.Ready && t.Kind == plan.Manual:
+		return []string{"take"}
+	case member && t.State == plan.Taken && t.Holder == person:
+		return []string{"complete"}
+	case member && t.State == plan.Stuck:
+		return []string{"retry"}
+	}
+	return nil
+}
