@@ -166,3 +166,7 @@ func (f *Form) readBy(i int) []int {
 	}
 	return out
 }
+
+// Usable tells whether the questions could be put in an order, so that the
+// form can be shown, though it may have other errors.
+func (f *Form) Usable() bool { return len(f.order) == len(f.questions) }

@@ -3,6 +3,12 @@
 // Directory in.
 package people
 
+import (
+	"maps"
+	"slices"
+	"strings"
+)
+
 // Person is someone of the company. Empty texts mean unknown.
 type Person struct {
 	ID         string
@@ -42,14 +48,18 @@ type Directory struct {
 	logins   map[string]string // to IDs
 	teams    map[string]Team
 	services map[string]Service
+	members  map[string][]string // by team
 }
 
 // NewDirectory builds a directory; later entries of one ID or key win.
 func NewDirectory(persons []Person, teams []Team, services []Service) *Directory {
-	d := &Directory{map[string]Person{}, map[string]string{}, map[string]Team{}, map[string]Service{}}
+	d := &Directory{map[string]Person{}, map[string]string{}, map[string]Team{}, map[string]Service{}, map[string][]string{}}
 	for _, p := range persons {
 		d.persons[p.ID] = p
 		d.logins[p.Login] = p.ID
+		for _, team := range p.Teams {
+			d.members[team] = append(d.members[team], p.ID)
+		}
 	}
 	for _, t := range teams {
 		d.teams[t.Key] = t
@@ -101,6 +111,24 @@ func (d *Directory) TeamName(key string) string {
 func (d *Directory) Service(key string) (Service, bool) {
 	s, ok := d.services[key]
 	return s, ok
+}
+
+// Members lists the IDs of the members of a team.
+func (d *Directory) Members(team string) []string { return d.members[team] }
+
+// Persons lists everybody, by name.
+func (d *Directory) Persons() []Person { return sorted(d.persons, func(p Person) string { return p.Name }) }
+
+// Teams lists all teams, by name.
+func (d *Directory) Teams() []Team { return sorted(d.teams, func(t Team) string { return t.Name }) }
+
+// Services lists all services, by area and name.
+func (d *Directory) Services() []Service {
+	return sorted(d.services, func(s Service) string { return s.Area + "\x00" + s.Name })
+}
+
+func sorted[T any](all map[string]T, by func(T) string) []T {
+	return slices.SortedFunc(maps.Values(all), func(a, b T) int { return strings.Compare(by(a), by(b)) })
 }
 
 // InTeam tells whether a person is a member of a team.

@@ -15,7 +15,8 @@ func (s *State) Apply(e Event) {
 	s.Seq = e.Seq
 	switch b := e.Body.(type) {
 	case DraftBegun:
-		s.ID, s.Offering, s.Asker, s.Status = b.ID, b.Offering, e.Actor, Draft
+		s.ID, s.Offering, s.Title, s.Service = b.ID, b.Offering, b.Title, b.Service
+		s.Asker, s.Status = e.Actor, Draft
 		s.reach("drafted", e)
 	case Submitted:
 		s.Reference, s.Version, s.Title, s.Service = b.Reference, b.Version, b.Title, b.Service

@@ -13,8 +13,10 @@ type Command interface{ isCommand() }
 
 // The commands.
 type (
-	// Begin opens a draft.
-	Begin struct{ ID, Offering string }
+	// Begin opens a draft of the offering in the facts.
+	Begin struct{ ID string }
+	// Discard ends a draft that is not wanted any more.
+	Discard struct{}
 	// Submit sends a draft with its answers.
 	Submit struct {
 		Answers form.Answers
@@ -52,6 +54,7 @@ type (
 )
 
 func (Begin) isCommand()    {}
+func (Discard) isCommand()  {}
 func (Submit) isCommand()   {}
 func (Decide) isCommand()   {}
 func (Take) isCommand()     {}

@@ -30,6 +30,8 @@ type (
 	DraftBegun struct {
 		ID       string `json:"id"`
 		Offering string `json:"offering"`
+		Title    string `json:"title"`
+		Service  string `json:"service"`
 	}
 	// Submitted fixes the offering's version, the answers and the price.
 	Submitted struct {

@@ -41,6 +41,8 @@ func (t *turn) handle(c Command) error {
 	switch c := c.(type) {
 	case Begin:
 		return t.begin(c)
+	case Discard:
+		return t.discard()
 	case Submit:
 		return t.submit(c)
 	case Decide:
@@ -79,7 +81,19 @@ func (t *turn) begin(c Begin) error {
 	if ok, why := t.facts.Offering.Audience.MayAsk(asker); !ok {
 		return notYours("You cannot ask for this: %s", why)
 	}
-	t.emit(DraftBegun{c.ID, c.Offering})
+	purpose := t.facts.Offering.Document.Purpose
+	t.emit(DraftBegun{c.ID, t.facts.Offering.Document.Key, purpose.Name, purpose.Service})
+	return nil
+}
+
+func (t *turn) discard() error {
+	switch {
+	case t.state.Asker != t.facts.Actor:
+		return notYours("Only %s can discard this draft.", t.facts.Company.Name(t.state.Asker))
+	case t.state.Status != Draft:
+		return conflict("notDraft", "This is no draft any more.")
+	}
+	t.emit(RequestClosed{Outcome: Withdrawn})
 	return nil
 }
 

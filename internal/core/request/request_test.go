@@ -73,7 +73,7 @@ func submit() request.Submit {
 	return request.Submit{Answers: full(), Version: 3, Prefix: "QS", Number: 10432}
 }
 
-func begin() request.Begin { return request.Begin{ID: "r1", Offering: "quay-access-badge"} }
+func begin() request.Begin { return request.Begin{ID: "r1"} }
 
 func approve() request.Decide { return request.Decide{Rung: "manager", Decision: request.Approve} }
 
@@ -226,6 +226,8 @@ func TestRefusals(t *testing.T) {
 	}{
 		"begin twice":             {drafted, "p-ilse", begin(), request.Conflict, "begun"},
 		"begin after leaving":     {func(*run) {}, "p-gone", begin(), request.NotYours, "notYours"},
+		"discard another's":       {drafted, "p-tomas", request.Discard{}, request.NotYours, "notYours"},
+		"discard what is sent":    {sent, "p-ilse", request.Discard{}, request.Conflict, "notDraft"},
 		"send somebody's draft":   {drafted, "p-tomas", submit(), request.NotYours, "notYours"},
 		"send twice":              {sent, "p-ilse", submit(), request.Conflict, "alreadySent"},
 		"send an old version":     {drafted, "p-ilse", changed, request.Conflict, "offeringChanged"},
@@ -323,7 +325,7 @@ func TestTheCheckLetterCatchesWrongAndSwappedDigits(t *testing.T) {
 // survive their storage, and no task exists before the yes.
 func TestAnyOrderOfCommandsKeepsTheRules(t *testing.T) {
 	commands := []request.Command{
-		begin(), submit(), approve(), request.Decide{Rung: "manager", Decision: request.Decline, Reason: "no"},
+		begin(), submit(), approve(), request.Discard{}, request.Decide{Rung: "manager", Decision: request.Decline, Reason: "no"},
 		request.Take{Task: "safety"}, request.Take{Task: "photo"}, request.Take{Task: "write"},
 		request.Complete{Task: "safety"}, request.Complete{Task: "photo"}, request.Complete{Task: "write"},
 		request.Succeed{Task: "write"}, request.Fail{Task: "write"}, request.Retry{Task: "write"}, request.Confirm{}, request.Lapse{},

@@ -28,6 +28,7 @@ type Outcome string
 const (
 	Fulfilled Outcome = "fulfilled"
 	Declined  Outcome = "declined"
+	Withdrawn Outcome = "withdrawn"
 )
 
 // Stage is one of the seven edges of the dial.

@@ -36,6 +36,11 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 	return v
 }
 
+// Any tells whether the request is any of their business.
+func (v Viewer) Any() bool {
+	return v.Asker || v.Approver || v.Owner || v.HomeLead || len(v.Tasks) > 0
+}
+
 // SeesRequest tells whether answers, stages, plan, decisions and history are
 // open to them.
 func (v Viewer) SeesRequest() bool { return v.Asker || v.Owner || v.HomeLead }
@@ -54,7 +59,7 @@ func (s *State) Allowed(person string) []string {
 	switch s.Status {
 	case Draft:
 		if s.Asker == person {
-			out = append(out, "submit")
+			out = append(out, "submit", "discard")
 		}
 	case Deciding:
 		if r, ok := s.OpenRung(); ok && slices.Contains(r.Waiting(), person) {

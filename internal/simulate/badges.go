@@ -1,0 +1,116 @@
+// Package simulate holds small stand-ins for the systems that Heptad works
+// with. They speak the real protocol on a port of their own and keep what they
+// have done in a file, so that a restart changes nothing.
+package simulate
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"net/http"
+	"os"
+	"path/filepath"
+	"sync"
+)
+
+// Badge is one written badge.
+type Badge struct {
+	Number string `json:"number"`
+	Holder string `json:"holder"`
+	Opens  string `json:"opens"`
+}
+
+// Badges is the badge system. It refuses the first try of every key, as a busy
+// system does, and writes one badge for each key however often it is asked.
+type Badges struct {
+	path string
+	mu   sync.Mutex
+	kept badgeFile
+}
+
+type badgeFile struct {
+	Tries  map[string]int   `json:"tries"`  // by idempotency key
+	Badges map[string]Badge `json:"badges"` // by idempotency key
+}
+
+const firstBadge = 20417
+
+// OpenBadges reads what the badge system did before from a file, or begins.
+func OpenBadges(path string) (*Badges, error) {
+	b := &Badges{path: path, kept: badgeFile{map[string]int{}, map[string]Badge{}}}
+	data, err := os.ReadFile(path)
+	if errors.Is(err, fs.ErrNotExist) {
+		return b, os.MkdirAll(filepath.Dir(path), 0o700)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return b, json.Unmarshal(data, &b.kept)
+}
+
+// Handler serves the badge system: POST /badges writes one, GET /badges lists
+// them by idempotency key.
+func (b *Badges) Handler() http.Handler {
+	mux := http.NewServeMux()
+	mux.HandleFunc("POST /badges", b.write)
+	mux.HandleFunc("GET /badges", func(w http.ResponseWriter, _ *http.Request) { reply(w, http.StatusOK, b.List()) })
+	return mux
+}
+
+// List gives all badges by idempotency key.
+func (b *Badges) List() map[string]Badge {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	list := map[string]Badge{}
+	for key, badge := range b.kept.Badges {
+		list[key] = badge
+	}
+	return list
+}
+
+func (b *Badges) write(w http.ResponseWriter, r *http.Request) {
+	key := r.Header.Get("Idempotency-Key")
+	var badge Badge
+	if err := json.NewDecoder(http.MaxBytesReader(w, r.Body, 64<<10)).Decode(&badge); err != nil || key == "" || badge.Holder == "" {
+		reply(w, http.StatusBadRequest, map[string]string{"detail": "A key, a holder and what the badge opens are needed."})
+		return
+	}
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	if done, ok := b.kept.Badges[key]; ok {
+		reply(w, http.StatusOK, done)
+		return
+	}
+	b.kept.Tries[key]++
+	status, answer := http.StatusServiceUnavailable, any(map[string]string{"detail": "The badge writer is warming up. Try again."})
+	if b.kept.Tries[key] > 1 {
+		badge.Number = fmt.Sprintf("QB-%d", firstBadge+len(b.kept.Badges))
+		b.kept.Badges[key] = badge
+		status, answer = http.StatusCreated, badge
+	}
+	if err := b.keep(); err != nil {
+		reply(w, http.StatusInternalServerError, map[string]string{"detail": "The badge system cannot write its file."})
+		return
+	}
+	reply(w, status, answer)
+}
+
+// keep writes the file anew, whole or not at all.
+func (b *Badges) keep() error {
+	data, err := json.MarshalIndent(b.kept, "", " ")
+	if err != nil {
+		return err
+	}
+	fresh := b.path + ".new"
+	if err := os.WriteFile(fresh, data, 0o600); err != nil {
+		return err
+	}
+	return os.Rename(fresh, b.path)
+}
+
+func reply(w http.ResponseWriter, status int, body any) {
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(status)
+	_ = json.NewEncoder(w).Encode(body) // a caller that is gone needs no answer
+}

@@ -1,0 +1,113 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"heptad/internal/core/request"
+)
+
+// Page limits a list: at most Limit entries after the one that Cursor names;
+// an empty cursor begins at the top.
+type Page struct {
+	Cursor string
+	Limit  int
+}
+
+// after reads a cursor: a time and an ID.
+func (p Page) after() (int64, string) {
+	var ms int64
+	id := ""
+	if at, rest, ok := strings.Cut(p.Cursor, "."); ok {
+		if _, err := fmt.Sscanf(at, "%d", &ms); err == nil {
+			id = rest
+		}
+	}
+	return ms, id
+}
+
+// Cursor names a place in a list.
+func Cursor(ms int64, id string) string { return fmt.Sprintf("%d.%s", ms, id) }
+
+type listRow struct {
+	State string
+	Key   string // of a rung or a task, where there is one
+	Since int64
+}
+
+// Entry is one line of a list: a request, and which rung or task of it.
+type Entry struct {
+	State request.State
+	Key   string
+	Next  string // cursor of the entry
+}
+
+func (r reads) list(ctx context.Context, query string, args ...any) ([]Entry, error) {
+	var rows []listRow
+	if err := r.all(ctx, &rows, query, args...); err != nil {
+		return nil, err
+	}
+	entries := make([]Entry, len(rows))
+	for i, r := range rows {
+		state, err := decodeState(r.State)
+		if err != nil {
+			return nil, err
+		}
+		entries[i] = Entry{state, r.Key, Cursor(r.Since, state.ID+"/"+r.Key)}
+	}
+	return entries, nil
+}
+
+// RequestsOf lists the requests a person has asked, without discarded drafts,
+// the last changed first.
+func (r reads) RequestsOf(ctx context.Context, asker string, p Page) ([]Entry, error) {
+	ms, id := p.after()
+	return r.list(ctx, `SELECT state, '' AS key, changed_at AS since FROM requests
+		WHERE asker = ? AND NOT (status = 'closed' AND reference IS NULL)
+		AND (? = 0 OR changed_at < ? OR (changed_at = ? AND id || '/' < ?))
+		ORDER BY changed_at DESC, id DESC LIMIT ?`, asker, ms, ms, ms, id, p.Limit)
+}
+
+// DecisionsOf lists the rungs that wait for a person, the longest first, or
+// those they have decided, the last first.
+func (r reads) DecisionsOf(ctx context.Context, person string, waiting bool, p Page) ([]Entry, error) {
+	ms, id := p.after()
+	if waiting {
+		return r.list(ctx, `SELECT r.state, s.rung AS key, s.since FROM seats s JOIN requests r ON r.id = s.request
+			WHERE s.person = ? AND s.state = 'open' AND (s.since > ? OR (s.since = ? AND s.request || '/' || s.rung > ?))
+			ORDER BY s.since, s.request, s.rung LIMIT ?`, person, ms, ms, id, p.Limit)
+	}
+	return r.list(ctx, `SELECT r.state, s.rung AS key, s.since FROM seats s JOIN requests r ON r.id = s.request
+		WHERE s.person = ? AND s.state IN ('approve', 'decline') AND (? = 0 OR s.since < ? OR (s.since = ? AND s.request || '/' || s.rung < ?))
+		ORDER BY s.since DESC, s.request DESC, s.rung DESC LIMIT ?`, person, ms, ms, ms, id, p.Limit)
+}
+
+// TasksOf lists the open tasks of a person's teams that people work on: ready,
+// taken or stuck, the longest ready first.
+func (r reads) TasksOf(ctx context.Context, person string, p Page) ([]Entry, error) {
+	ms, id := p.after()
+	return r.list(ctx, `SELECT r.state, t.key, t.since FROM team_members m
+		JOIN tasks t ON t.team = m.team JOIN requests r ON r.id = t.request
+		WHERE m.person = ? AND (t.state IN ('taken', 'stuck') OR (t.state = 'ready' AND t.kind = 'manual'))
+		AND (t.since > ? OR (t.since = ? AND t.request || '/' || t.key > ?))
+		ORDER BY t.since, t.request, t.key LIMIT ?`, person, ms, ms, id, p.Limit)
+}
+
+// Counts are the numbers of things that wait for a person on the desks.
+type Counts struct {
+	Follow  int // drafts and requests to confirm
+	Decide  int
+	Deliver int // tasks nobody has taken, and those they hold
+}
+
+// CountsFor counts what waits for a person.
+func (r reads) CountsFor(ctx context.Context, person string) (Counts, error) {
+	var c Counts
+	err := r.get(ctx, &c, `SELECT
+		(SELECT count(*) FROM requests WHERE asker = ?1 AND status IN ('draft', 'delivered')) AS follow,
+		(SELECT count(*) FROM seats WHERE person = ?1 AND state = 'open') AS decide,
+		(SELECT count(*) FROM team_members m JOIN tasks t ON t.team = m.team
+		  WHERE m.person = ?1 AND (t.state = 'stuck' OR (t.state = 'ready' AND t.kind = 'manual') OR (t.state = 'taken' AND t.holder = ?1))) AS deliver`, person)
+	return c, err
+}

@@ -1,0 +1,168 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"time"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/ladder"
+	"heptad/internal/core/request"
+)
+
+// Request reads the state of a request.
+func (r reads) Request(ctx context.Context, id string) (request.State, error) {
+	var text string
+	if err := r.get(ctx, &text, "SELECT state FROM requests WHERE id = ?", id); err != nil {
+		return request.State{}, err
+	}
+	return decodeState(text)
+}
+
+func decodeState(text string) (request.State, error) {
+	var state request.State
+	err := json.Unmarshal([]byte(text), &state)
+	return state, err
+}
+
+// DraftOf finds the open draft that a person has of an offering.
+func (r reads) DraftOf(ctx context.Context, asker, offering string) (string, error) {
+	var id string
+	err := r.get(ctx, &id, "SELECT id FROM requests WHERE asker = ? AND offering = ? AND status = 'draft'", asker, offering)
+	return id, err
+}
+
+// DraftAnswers reads what was typed into a draft.
+func (r reads) DraftAnswers(ctx context.Context, id string) (form.Answers, time.Time, error) {
+	var row struct {
+		Answers string
+		SavedAt int64 `db:"saved_at"`
+	}
+	if err := r.get(ctx, &row, "SELECT answers, saved_at FROM drafts WHERE request = ?", id); err != nil {
+		return nil, time.Time{}, err
+	}
+	var answers form.Answers
+	err := json.Unmarshal([]byte(row.Answers), &answers)
+	return answers, instant(row.SavedAt), err
+}
+
+// SaveDraftAnswers keeps what is typed into a draft.
+func (t *Tx) SaveDraftAnswers(id string, answers form.Answers, at time.Time) error {
+	text, err := json.Marshal(answers)
+	if err != nil {
+		return err
+	}
+	return t.exec("INSERT INTO drafts (request, answers, saved_at) VALUES (?,?,?) ON CONFLICT (request) DO UPDATE SET answers = excluded.answers, saved_at = excluded.saved_at", id, string(text), millis(at))
+}
+
+// NextNumber gives the next number of a counter, the first being first + 1.
+func (t *Tx) NextNumber(counter string, first int64) (int64, error) {
+	var n int64
+	err := t.get(t.ctx, &n, "INSERT INTO counters (name, value) VALUES (?, ? + 1) ON CONFLICT (name) DO UPDATE SET value = value + 1 RETURNING value", counter, first)
+	return n, err
+}
+
+// SaveRequest keeps what a command led to: its events, the new state with the
+// columns that lists read, and its effects. What was typed into a draft goes
+// when it is no draft any more.
+func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []request.Effect) error {
+	text, err := json.Marshal(s)
+	if err != nil {
+		return err
+	}
+	last := events[len(events)-1]
+	reference := sql.NullString{String: s.Reference, Valid: s.Reference != ""}
+	if err := t.exec(`INSERT INTO requests (id, reference, offering, title, service, asker, status, outcome, seq, changed_at, state) VALUES (?,?,?,?,?,?,?,?,?,?,?)
+		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, title = excluded.title, service = excluded.service,
+		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, state = excluded.state`,
+		s.ID, reference, s.Offering, s.Title, s.Service, s.Asker, s.Status, s.Outcome, s.Seq, millis(last.At), string(text)); err != nil {
+		return err
+	}
+	for _, e := range events {
+		body, err := json.Marshal(e.Body)
+		if err != nil {
+			return err
+		}
+		if err := t.exec("INSERT INTO events (request, seq, at, actor, kind, body) VALUES (?,?,?,?,?,?)", s.ID, e.Seq, millis(e.At), e.Actor, e.Kind(), string(body)); err != nil {
+			return err
+		}
+	}
+	if err := t.saveSeats(s, last.At); err != nil {
+		return err
+	}
+	if err := t.saveTasks(s); err != nil {
+		return err
+	}
+	for _, e := range effects {
+		if err := t.saveEffect(s.ID, e); err != nil {
+			return err
+		}
+	}
+	if s.Status != request.Draft {
+		return t.exec("DELETE FROM drafts WHERE request = ?", s.ID)
+	}
+	return nil
+}
+
+func (t *Tx) saveSeats(s request.State, now time.Time) error {
+	for _, r := range s.Rungs {
+		for _, seat := range r.Seats {
+			state, since := "open", r.Opened
+			if vote, voted := r.VoteOf(seat.Person); voted {
+				state, since = string(vote.Decision), vote.At
+			} else if r.Outcome != ladder.Open || s.Status == request.Closed {
+				state, since = "over", now
+			}
+			if err := t.exec("INSERT INTO seats (request, rung, person, state, since) VALUES (?,?,?,?,?) ON CONFLICT DO UPDATE SET state = excluded.state, since = excluded.since WHERE state <> excluded.state",
+				s.ID, r.Key, seat.Person, state, millis(since)); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (t *Tx) saveTasks(s request.State) error {
+	for _, task := range s.Tasks {
+		since := task.ReadyAt
+		if task.State.Ended() {
+			since = task.EndedAt
+		}
+		if err := t.exec("INSERT INTO tasks (request, key, team, kind, state, holder, since) VALUES (?,?,?,?,?,?,?) ON CONFLICT DO UPDATE SET state = excluded.state, holder = excluded.holder, since = excluded.since WHERE state <> excluded.state OR holder <> excluded.holder",
+			s.ID, task.Key, task.Team, task.Kind, task.State, task.Holder, millis(since)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Events reads the history of a request, the first first.
+func (r reads) Events(ctx context.Context, id string) ([]request.Event, error) {
+	var rows []struct {
+		Seq   int
+		At    int64
+		Actor string
+		Kind  string
+		Body  string
+	}
+	if err := r.all(ctx, &rows, "SELECT seq, at, actor, kind, body FROM events WHERE request = ? ORDER BY seq", id); err != nil {
+		return nil, err
+	}
+	events := make([]request.Event, len(rows))
+	for i, r := range rows {
+		body, err := request.DecodeBody(r.Kind, []byte(r.Body))
+		if err != nil {
+			return nil, err
+		}
+		events[i] = request.Event{Seq: r.Seq, At: instant(r.At), Actor: r.Actor, Body: body}
+	}
+	return events, nil
+}
+
+// LastEvent is the number of the newest event of all requests.
+func (r reads) LastEvent(ctx context.Context) (int64, error) {
+	var id int64
+	err := r.get(ctx, &id, "SELECT coalesce(max(id), 0) FROM events")
+	return id, err
+}

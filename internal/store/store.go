@@ -1,0 +1,167 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"syscall"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	"modernc.org/sqlite" // also the driver "sqlite"
+	sqlite3 "modernc.org/sqlite/lib"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// ErrNotFound says that there is no such thing.
+var ErrNotFound = errors.New("not found")
+
+// ErrExists says that such a thing is there already.
+var ErrExists = errors.New("exists already")
+
+// reads are the questions that can be asked of the store, and inside a
+// transaction.
+type reads struct{ db sqlx.QueryerContext }
+
+func (r reads) get(ctx context.Context, into any, query string, args ...any) error {
+	return found(sqlx.GetContext(ctx, r.db, into, query, args...))
+}
+
+func (r reads) all(ctx context.Context, into any, query string, args ...any) error {
+	return sqlx.SelectContext(ctx, r.db, into, query, args...)
+}
+
+// Store is the open data folder. It is safe for concurrent use.
+type Store struct {
+	reads
+	writer *sqlx.DB
+	reader *sqlx.DB
+	lock   *os.File
+}
+
+// Pragmas of every connection. FULL keeps what is committed even over a loss
+// of power.
+const pragmas = "_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=synchronous(FULL)&_pragma=journal_mode(WAL)"
+
+// Open opens or makes the data file in a folder, and brings it up to date. The
+// folder is locked against a second process.
+func Open(ctx context.Context, dir string) (*Store, error) {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, err
+	}
+	lock, err := lockFolder(dir)
+	if err != nil {
+		return nil, err
+	}
+	s := &Store{lock: lock}
+	if err := s.open(ctx, filepath.Join(dir, "heptad.db")); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return s, nil
+}
+
+func (s *Store) open(ctx context.Context, path string) error {
+	var err error
+	if s.writer, err = sqlx.ConnectContext(ctx, "sqlite", "file:"+path+"?_txlock=immediate&"+pragmas); err != nil {
+		return fmt.Errorf("the data file %s cannot be opened: %w", path, err)
+	}
+	s.writer.SetMaxOpenConns(1)
+	sub, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	files, err := goose.NewProvider(goose.DialectSQLite3, s.writer.DB, sub)
+	if err != nil {
+		return err
+	}
+	if _, err := files.Up(ctx); err != nil {
+		return fmt.Errorf("the data file cannot be brought up to date: %w", err)
+	}
+	s.reader, err = sqlx.ConnectContext(ctx, "sqlite", "file:"+path+"?mode=ro&_pragma=query_only(1)&"+pragmas)
+	if err != nil {
+		return err
+	}
+	s.reader.SetMaxOpenConns(8)
+	s.reads = reads{s.reader}
+	return nil
+}
+
+func lockFolder(dir string) (*os.File, error) {
+	file, err := os.OpenFile(filepath.Join(dir, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return nil, err
+	}
+	if err := syscall.Flock(int(file.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+		return nil, errors.Join(fmt.Errorf("the folder %s is in use by another Heptad", dir), file.Close())
+	}
+	return file, nil
+}
+
+// Close ends all connections and releases the folder.
+func (s *Store) Close() error {
+	var all []error
+	if s.reader != nil {
+		all = append(all, s.reader.Close())
+	}
+	if s.writer != nil {
+		_, err := s.writer.Exec("PRAGMA optimize")
+		all = append(all, err, s.writer.Close())
+	}
+	return errors.Join(append(all, s.lock.Close())...)
+}
+
+// Ping tells whether the database answers.
+func (s *Store) Ping(ctx context.Context) error {
+	var one int
+	return s.get(ctx, &one, "SELECT 1")
+}
+
+// Sessions is the connection that the session store writes through.
+func (s *Store) Sessions() *sql.DB { return s.writer.DB }
+
+// Tx is one write transaction.
+type Tx struct {
+	reads
+	tx  *sqlx.Tx
+	ctx context.Context
+}
+
+// Write runs f in one transaction: all of it is kept, or nothing.
+func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
+	tx, err := s.writer.BeginTxx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	if err := f(&Tx{reads{tx}, tx, ctx}); err != nil {
+		return errors.Join(err, tx.Rollback())
+	}
+	return tx.Commit()
+}
+
+func (t *Tx) exec(query string, args ...any) error {
+	_, err := t.tx.ExecContext(t.ctx, query, args...)
+	var failed *sqlite.Error
+	if errors.As(err, &failed) && (failed.Code() == sqlite3.SQLITE_CONSTRAINT_UNIQUE || failed.Code() == sqlite3.SQLITE_CONSTRAINT_PRIMARYKEY) {
+		return ErrExists
+	}
+	return err
+}
+
+func found(err error) error {
+	if errors.Is(err, sql.ErrNoRows) {
+		return ErrNotFound
+	}
+	return err
+}
+
+func millis(t time.Time) int64 { return t.UnixMilli() }
+
+func instant(ms int64) time.Time { return time.UnixMilli(ms).UTC() }

@@ -1,0 +1,82 @@
+package work
+
+import (
+	"sync"
+
+	"heptad/internal/core/request"
+)
+
+// Change says what has changed.
+type Change struct {
+	Kind string // "request" or "catalog"
+	ID   string // of the request
+}
+
+// Live tells listeners what changed that concerns them.
+type Live struct {
+	mu        sync.Mutex
+	listeners map[chan Change]string // to the ID of the person
+}
+
+func newLive() *Live { return &Live{listeners: map[chan Change]string{}} }
+
+// queued is how many changes wait for a slow listener. Each makes it read its
+// screen anew, so more of them say nothing more.
+const queued = 32
+
+// Listen gives a channel of the changes that concern a person, and a function
+// that ends it.
+func (l *Live) Listen(person string) (<-chan Change, func()) {
+	c := make(chan Change, queued)
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	l.listeners[c] = person
+	return c, func() {
+		l.mu.Lock()
+		defer l.mu.Unlock()
+		delete(l.listeners, c)
+	}
+}
+
+// tell sends a change to those it concerns; nil concerns everybody.
+func (l *Live) tell(change Change, persons map[string]bool) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	for c, person := range l.listeners {
+		if persons != nil && !persons[person] {
+			continue
+		}
+		select {
+		case c <- change:
+		default: // those in the queue will make them read anew
+		}
+	}
+}
+
+// tell tells everybody whom a request concerns that it changed, and the
+// runner that there may be something to do.
+func (o *Office) tell(s request.State) {
+	o.Live.tell(Change{"request", s.ID}, o.concerned(s))
+	select {
+	case o.wake <- struct{}{}:
+	default:
+	}
+}
+
+// concerned lists who may see some part of a request.
+func (o *Office) concerned(s request.State) map[string]bool {
+	service, _ := o.Company().Service(s.Service)
+	home, _ := o.Company().Team(service.Home)
+	persons := map[string]bool{s.Asker: true, service.Owner: true, home.Lead: true}
+	for _, r := range s.Rungs {
+		for _, seat := range r.Seats {
+			persons[seat.Person] = true
+		}
+	}
+	for _, t := range s.Tasks {
+		for _, member := range o.Company().Members(t.Team) {
+			persons[member] = true
+		}
+	}
+	return persons
+}

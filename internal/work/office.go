@@ -1,0 +1,221 @@
+package work
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"heptad/internal/connect"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+)
+
+// Clock tells the time.
+type Clock func() time.Time
+
+// Settings are what an Office works with.
+type Settings struct {
+	Store      *store.Store
+	Clock      Clock
+	Connectors []connect.Connector
+	Prefix     string // of references, such as QS
+	Log        *slog.Logger
+}
+
+// Office does the work. It is safe for concurrent use.
+type Office struct {
+	Settings
+	Live       *Live
+	connectors map[string]connect.Connector
+	described  []plan.Connector
+	company    atomic.Pointer[people.Directory]
+	compiled   sync.Map // of versionKey to *offering.Compiled
+	wake       chan struct{}
+}
+
+type versionKey struct {
+	offering string
+	number   int
+}
+
+// ErrNotFound says that there is no such thing, or that it is none of the
+// person's business: nobody can tell which.
+var ErrNotFound = store.ErrNotFound
+
+// New makes an office and reads the company.
+func New(ctx context.Context, s Settings) (*Office, error) {
+	o := &Office{Settings: s, Live: newLive(), connectors: map[string]connect.Connector{}, wake: make(chan struct{}, 1)}
+	for _, c := range s.Connectors {
+		o.connectors[c.Describe().Key] = c
+		o.described = append(o.described, c.Describe())
+	}
+	return o, o.ReadCompany(ctx)
+}
+
+// ReadCompany reads people, teams and services anew.
+func (o *Office) ReadCompany(ctx context.Context) error {
+	company, err := o.Store.Directory(ctx)
+	if err != nil {
+		return err
+	}
+	o.company.Store(company)
+	return nil
+}
+
+// Company is what is known of people, teams and services.
+func (o *Office) Company() *people.Directory { return o.company.Load() }
+
+// Connectors lists what automatic tasks can call.
+func (o *Office) Connectors() []plan.Connector { return o.described }
+
+// checked is what offerings are checked against.
+func (o *Office) checked() offering.Company {
+	return offering.Company{Directory: o.Company(), Connectors: o.described}
+}
+
+// versions is the part of the store that versions are read from, inside a
+// transaction or outside.
+type versions interface {
+	VersionIn(ctx context.Context, key, state string) (store.Version, error)
+	VersionNumber(ctx context.Context, key string, number int) (store.Version, error)
+}
+
+// current compiles the current version of an offering.
+func (o *Office) current(ctx context.Context, from versions, key string) (*offering.Compiled, error) {
+	v, err := from.VersionIn(ctx, key, store.Current)
+	if err != nil {
+		return nil, err
+	}
+	return o.compile(v)
+}
+
+// numbered compiles a version by its number.
+func (o *Office) numbered(ctx context.Context, from versions, key string, number int) (*offering.Compiled, error) {
+	if c, ok := o.compiled.Load(versionKey{key, number}); ok {
+		return c.(*offering.Compiled), nil
+	}
+	v, err := from.VersionNumber(ctx, key, number)
+	if err != nil {
+		return nil, err
+	}
+	return o.compile(v)
+}
+
+// compile compiles a version once; a published version never changes.
+func (o *Office) compile(v store.Version) (*offering.Compiled, error) {
+	key := versionKey{v.Document.Key, v.Number}
+	if c, ok := o.compiled.Load(key); ok {
+		return c.(*offering.Compiled), nil
+	}
+	c, _ := offering.Compile(v.Document, v.Number, o.checked()) // examined when it was published
+	if c.Form == nil {
+		return nil, fmt.Errorf("version %d of %s cannot be compiled", v.Number, v.Document.Key)
+	}
+	o.compiled.Store(key, c)
+	return c, nil
+}
+
+// turn is one command with what goes with it.
+type turn struct {
+	actor   string
+	id      string
+	command func(tx *store.Tx) (request.Command, error)
+	after   func(tx *store.Tx) error // in the same transaction; may be nil
+}
+
+// run does one command on a request that is there.
+func (o *Office) run(ctx context.Context, t turn) (request.State, error) {
+	var state request.State
+	err := o.Store.Write(ctx, func(tx *store.Tx) error {
+		var err error
+		if state, err = tx.Request(ctx, t.id); err != nil {
+			return err
+		}
+		facts, err := o.facts(ctx, tx, t.actor, state)
+		if err != nil {
+			return err
+		}
+		if t.actor != request.Program && !o.Viewer(t.actor, state).Any() {
+			return ErrNotFound
+		}
+		command, err := t.command(tx)
+		if err != nil {
+			return err
+		}
+		state, err = o.handle(tx, state, command, facts)
+		if err == nil && t.after != nil {
+			err = t.after(tx)
+		}
+		return err
+	})
+	if err != nil {
+		return request.State{}, err
+	}
+	o.tell(state)
+	return state, nil
+}
+
+// handle lets the core decide and keeps what it leads to.
+func (o *Office) handle(tx *store.Tx, state request.State, command request.Command, facts request.Facts) (request.State, error) {
+	events, effects, err := request.Handle(state, command, facts)
+	if err != nil {
+		return state, err
+	}
+	for _, e := range events {
+		state.Apply(e)
+	}
+	return state, tx.SaveRequest(state, events, effects)
+}
+
+// facts gathers what a decision on a request is made on.
+func (o *Office) facts(ctx context.Context, from versions, actor string, s request.State) (request.Facts, error) {
+	var c *offering.Compiled
+	var err error
+	if s.Status == request.Draft {
+		c, err = o.current(ctx, from, s.Offering)
+	} else {
+		c, err = o.numbered(ctx, from, s.Offering, s.Version)
+	}
+	if err != nil {
+		return request.Facts{}, err
+	}
+	service, _ := o.Company().Service(c.Document.Purpose.Service)
+	return request.Facts{Actor: actor, Company: o.Company(), Offering: c, Service: service, Now: o.Clock()}, nil
+}
+
+// Viewer tells what a person is to a request.
+func (o *Office) Viewer(person string, s request.State) request.Viewer {
+	service, _ := o.Company().Service(s.Service)
+	return s.ViewerOf(person, o.Company(), service)
+}
+
+// Do gives a command of a person on a request.
+func (o *Office) Do(ctx context.Context, person, id string, c request.Command) (request.State, error) {
+	return o.run(ctx, turn{actor: person, id: id, command: func(*store.Tx) (request.Command, error) { return c, nil }})
+}
+
+// Submit sends a draft with its answers.
+func (o *Office) Submit(ctx context.Context, person, id string, c request.Submit) (request.State, error) {
+	return o.run(ctx, turn{actor: person, id: id, command: func(tx *store.Tx) (request.Command, error) {
+		var err error
+		c.Prefix = o.Prefix
+		c.Number, err = tx.NextNumber("reference", firstReference)
+		return c, err
+	}})
+}
+
+// firstReference is the number before the first reference.
+const firstReference = 10400
+
+// isRefusal tells whether the core refused, rather than something failed.
+func isRefusal(err error) bool {
+	_, ok := request.AsRefusal(err)
+	return ok || errors.Is(err, ErrNotFound)
+}
