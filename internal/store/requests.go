@@ -99,6 +99,11 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 			return err
 		}
 	}
+	if s.Status == request.Closed { // nothing is left to be done by itself
+		if err := t.exec("UPDATE effects SET state = 'done' WHERE request = ? AND state = 'waiting'", s.ID); err != nil {
+			return err
+		}
+	}
 	if s.Status != request.Draft {
 		return t.exec("DELETE FROM drafts WHERE request = ?", s.ID)
 	}

@@ -165,3 +165,32 @@ func found(err error) error {
 func millis(t time.Time) int64 { return t.UnixMilli() }
 
 func instant(ms int64) time.Time { return time.UnixMilli(ms).UTC() }
+
+// Remove throws the data of a folder away, unless a Heptad is using it. Files
+// of other names stay.
+func Remove(dir string) error {
+	if _, err := os.Stat(dir); errors.Is(err, fs.ErrNotExist) {
+		return nil
+	}
+	lock, err := lockFolder(dir)
+	if err != nil {
+		return err
+	}
+	all := []error{os.RemoveAll(filepath.Join(dir, "simulators"))}
+	for _, name := range []string{"heptad.db", "heptad.db-wal", "heptad.db-shm"} {
+		all = append(all, os.RemoveAll(filepath.Join(dir, name)))
+	}
+	return errors.Join(append(all, lock.Close())...)
+}
+
+// Mark remembers that something was done whole.
+func (t *Tx) Mark(name string) error {
+	return t.exec("INSERT INTO counters (name, value) VALUES (?, 1)", "mark:"+name)
+}
+
+// Marked tells whether something was done whole.
+func (r reads) Marked(ctx context.Context, name string) (bool, error) {
+	var marked bool
+	err := r.get(ctx, &marked, "SELECT EXISTS (SELECT 1 FROM counters WHERE name = ?)", "mark:"+name)
+	return marked, err
+}

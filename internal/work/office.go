@@ -219,3 +219,8 @@ func isRefusal(err error) bool {
 	_, ok := request.AsRefusal(err)
 	return ok || errors.Is(err, ErrNotFound)
 }
+
+// Version gives a published version of an offering.
+func (o *Office) Version(ctx context.Context, key string, number int) (*offering.Compiled, error) {
+	return o.numbered(ctx, o.Store, key, number)
+}

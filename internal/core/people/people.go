@@ -117,7 +117,9 @@ func (d *Directory) Service(key string) (Service, bool) {
 func (d *Directory) Members(team string) []string { return d.members[team] }
 
 // Persons lists everybody, by name.
-func (d *Directory) Persons() []Person { return sorted(d.persons, func(p Person) string { return p.Name }) }
+func (d *Directory) Persons() []Person {
+	return sorted(d.persons, func(p Person) string { return p.Name })
+}
 
 // Teams lists all teams, by name.
 func (d *Directory) Teams() []Team { return sorted(d.teams, func(t Team) string { return t.Name }) }

@@ -1,0 +1,179 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"net/http"
+	"path/filepath"
+	"sync"
+	"time"
+
+	"github.com/alexedwards/scs/sqlite3store"
+
+	"heptad/internal/connect"
+	"heptad/internal/demo"
+	"heptad/internal/simulate"
+	"heptad/internal/store"
+	"heptad/internal/web"
+	"heptad/internal/work"
+	page "heptad/web"
+)
+
+type demoCommand struct {
+	Addr  string `default:"127.0.0.1:7070" help:"Address to serve at; of this computer only."`
+	Data  string `default:"data" type:"path" help:"Folder for the data; made when missing."`
+	Fresh bool   `help:"Throw the data away and begin anew."`
+}
+
+// prefix of the references of the demo's company.
+const prefix = "QS"
+
+// Run serves the demo until it is told to stop.
+func (c *demoCommand) Run(e *env) error {
+	listener, err := listenLocally(c.Addr)
+	if err != nil {
+		return err
+	}
+	defer listener.Close()
+	if c.Fresh {
+		if err := store.Remove(c.Data); err != nil {
+			return err
+		}
+	}
+	badges, stopBadges, err := c.simulator(e)
+	if err != nil {
+		return err
+	}
+	defer stopBadges()
+	kept, err := c.open(e, badges)
+	if err != nil {
+		return err
+	}
+	defer kept.Close()
+	office, err := work.New(e.ctx, work.Settings{Store: kept, Clock: time.Now, Connectors: []connect.Connector{badges}, Prefix: prefix, Log: e.log})
+	if err != nil {
+		return err
+	}
+	handler, stopSessions, err := c.handler(e, office)
+	if err != nil {
+		return err
+	}
+	defer stopSessions()
+	ctx, stop := context.WithCancel(e.ctx)
+	var running sync.WaitGroup
+	defer running.Wait()
+	defer stop()
+	running.Go(func() {
+		if err := office.Run(ctx); err != nil {
+			e.log.Error("automatic work has stopped", "error", err)
+		}
+	})
+	fmt.Printf("Heptad is at http://%s\n", listener.Addr())
+	return serve(ctx, listener, handler)
+}
+
+// listenLocally refuses every address that others could reach, as anybody can
+// sign in to the demo.
+func listenLocally(addr string) (net.Listener, error) {
+	host, _, err := net.SplitHostPort(addr)
+	if err != nil {
+		return nil, fmt.Errorf("%q is no address: write it like 127.0.0.1:7070", addr)
+	}
+	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+		return nil, fmt.Errorf("the demo lets anybody sign in, so it listens on this computer only, not at %q", host)
+	}
+	return net.Listen("tcp", addr)
+}
+
+// simulator starts the badge system on a free port.
+func (c *demoCommand) simulator(e *env) (connect.Connector, func(), error) {
+	system, err := simulate.OpenBadges(filepath.Join(c.Data, "simulators", "badges.json"))
+	if err != nil {
+		return nil, nil, err
+	}
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return nil, nil, err
+	}
+	server := &http.Server{Handler: system.Handler(), ReadHeaderTimeout: 10 * time.Second}
+	go func() {
+		if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+			e.log.Error("the badge system has stopped", "error", err)
+		}
+	}()
+	e.log.Info("the badge system is simulated", "address", listener.Addr())
+	return connect.NewBadges("http://" + listener.Addr().String()), func() { _ = server.Close() }, nil
+}
+
+// open opens the data, and makes the company when it is not there in whole.
+func (c *demoCommand) open(e *env, badges connect.Connector) (*store.Store, error) {
+	kept, err := store.Open(e.ctx, c.Data)
+	if err != nil {
+		return nil, err
+	}
+	loaded, err := kept.Marked(e.ctx, "demo")
+	if loaded || err != nil {
+		return kept, err
+	}
+	// A loading that was cut off is begun anew.
+	if err := errors.Join(kept.Close(), store.Remove(c.Data)); err != nil {
+		return nil, err
+	}
+	if kept, err = store.Open(e.ctx, c.Data); err != nil {
+		return nil, err
+	}
+	clock := &demo.Clock{}
+	office, err := work.New(e.ctx, work.Settings{Store: kept, Clock: clock.Now, Connectors: []connect.Connector{badges}, Prefix: prefix, Log: e.log})
+	if err == nil {
+		err = demo.Load(e.ctx, office, clock, time.Now())
+	}
+	if err == nil {
+		err = kept.Write(e.ctx, func(tx *store.Tx) error { return tx.Mark("demo") })
+	}
+	if err != nil {
+		return nil, errors.Join(err, kept.Close())
+	}
+	return kept, nil
+}
+
+func (c *demoCommand) handler(e *env, office *work.Office) (http.Handler, func(), error) {
+	files, err := page.Files()
+	if err != nil {
+		return nil, nil, err
+	}
+	entries, err := demo.Door()
+	if err != nil {
+		return nil, nil, err
+	}
+	door := make([]web.DoorEntry, len(entries))
+	for i, entry := range entries {
+		p, _ := office.Company().Person(entry.Person)
+		door[i] = web.DoorEntry{Person: p.ID, Name: p.Name, Title: p.Title, Why: entry.Why}
+	}
+	sessions := sqlite3store.New(office.Store.Sessions())
+	server, err := web.New(web.Settings{Office: office, Sessions: sessions, Page: files, Door: door, Log: e.log})
+	return server, sessions.StopCleanup, err
+}
+
+// serve answers until the context ends, then lets what is under way finish.
+func serve(ctx context.Context, listener net.Listener, handler http.Handler) error {
+	streams, endStreams := context.WithCancel(context.WithoutCancel(ctx))
+	defer endStreams()
+	server := &http.Server{
+		Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, IdleTimeout: 2 * time.Minute,
+		BaseContext: func(net.Listener) context.Context { return streams },
+	}
+	failed := make(chan error, 1)
+	go func() { failed <- server.Serve(listener) }()
+	select {
+	case err := <-failed:
+		return err
+	case <-ctx.Done():
+	}
+	server.RegisterOnShutdown(endStreams)
+	ending, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	return server.Shutdown(ending)
+}

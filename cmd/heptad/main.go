@@ -1,0 +1,35 @@
+// Command heptad is the whole program: see its --help.
+package main
+
+import (
+	"context"
+	"log/slog"
+	"os"
+	"os/signal"
+	"syscall"
+	_ "time/tzdata" // time zones, where the system has none
+
+	"github.com/alecthomas/kong"
+)
+
+type commands struct {
+	Demo    demoCommand    `cmd:"" help:"Run Heptad with the data of a made-up company, on this computer only."`
+	OpenAPI openAPICommand `cmd:"" name:"openapi" help:"Print the description of the API."`
+}
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	var c commands
+	cli := kong.Parse(&c, kong.Name("heptad"), kong.Description("A service catalog that keeps its promises."), kong.UsageOnError())
+	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
+	err := cli.Run(&env{ctx, log})
+	stop()
+	cli.FatalIfErrorf(err)
+}
+
+// env is what every command works in.
+type env struct {
+	ctx context.Context
+	log *slog.Logger
+}

@@ -1,0 +1,29 @@
+package main
+
+import (
+	"encoding/json"
+	"log/slog"
+	"os"
+	"testing/fstest"
+
+	"github.com/alexedwards/scs/v2/memstore"
+
+	"heptad/internal/web"
+	"heptad/internal/work"
+)
+
+type openAPICommand struct{}
+
+// Run prints the description; it needs no data and no built page.
+func (openAPICommand) Run() error {
+	server, err := web.New(web.Settings{
+		Office: &work.Office{}, Sessions: memstore.New(), Page: fstest.MapFS{"index.html": {}},
+		Door: []web.DoorEntry{{}}, Log: slog.Default(),
+	})
+	if err != nil {
+		return err
+	}
+	out := json.NewEncoder(os.Stdout)
+	out.SetIndent("", " ")
+	return out.Encode(server.API.OpenAPI())
+}

@@ -1,0 +1,109 @@
+package demo
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"embed"
+	"encoding/csv"
+	"encoding/hex"
+	"fmt"
+	"io/fs"
+	"path"
+	"strings"
+
+	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
+)
+
+//go:embed company offerings
+var files embed.FS
+
+// Company reads the people, teams and services of the scenario.
+func Company() ([]people.Person, []people.Team, []people.Service, error) {
+	var persons []people.Person
+	err := rows("company/people.csv", func(r map[string]string) {
+		p := people.Person{
+			ID: ID(r["login"]), Login: r["login"], Name: r["name"], Title: r["title"], Email: r["email"], Department: r["department"],
+			CostCentre: r["cost_centre"], Location: r["location"], Employment: r["employment"], Grade: r["grade"],
+		}
+		if r["manager"] != "" {
+			p.Manager = ID(r["manager"])
+		}
+		if r["teams"] != "" {
+			p.Teams = strings.Split(r["teams"], ";")
+		}
+		persons = append(persons, p)
+	})
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	var teams []people.Team
+	err = rows("company/teams.csv", func(r map[string]string) {
+		teams = append(teams, people.Team{Key: r["key"], Name: r["name"], Lead: ID(r["lead"])})
+	})
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	var services []people.Service
+	err = rows("company/services.csv", func(r map[string]string) {
+		services = append(services, people.Service{Key: r["key"], Name: r["name"], Area: r["area"], Owner: ID(r["owner"]), Home: r["home"]})
+	})
+	return persons, teams, services, err
+}
+
+// Entry is somebody who can be chosen to sign in as.
+type Entry struct{ Person, Why string }
+
+// Door lists the seven people to sign in as, one for each desk.
+func Door() ([]Entry, error) {
+	var door []Entry
+	err := rows("company/door.csv", func(r map[string]string) { door = append(door, Entry{ID(r["login"]), r["why"]}) })
+	return door, err
+}
+
+// ID is the ID of a person of the demo: the same for the same login.
+func ID(login string) string {
+	sum := sha256.Sum256([]byte("quillon straits " + login))
+	return hex.EncodeToString(sum[:8])
+}
+
+// Offerings reads the published offerings of the demo.
+func Offerings() ([]offering.Document, error) {
+	entries, err := fs.ReadDir(files, "offerings")
+	if err != nil {
+		return nil, err
+	}
+	var all []offering.Document
+	for _, entry := range entries {
+		data, err := files.ReadFile(path.Join("offerings", entry.Name()))
+		if err != nil {
+			return nil, err
+		}
+		d, err := offering.Parse(data)
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", entry.Name(), err)
+		}
+		all = append(all, d)
+	}
+	return all, nil
+}
+
+// rows reads a CSV file with a header, a row at a time.
+func rows(name string, each func(map[string]string)) error {
+	data, err := files.ReadFile(name)
+	if err != nil {
+		return err
+	}
+	all, err := csv.NewReader(bytes.NewReader(data)).ReadAll()
+	if err != nil {
+		return fmt.Errorf("%s: %w", name, err)
+	}
+	for _, row := range all[1:] {
+		record := map[string]string{}
+		for i, name := range all[0] {
+			record[name] = row[i]
+		}
+		each(record)
+	}
+	return nil
+}

@@ -1,0 +1,204 @@
+package demo
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/form"
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+	"heptad/internal/work"
+)
+
+// Clock is a clock that stands where the loading has set it.
+type Clock struct{ at time.Time }
+
+// Now is the time it was set to.
+func (c *Clock) Now() time.Time { return c.at }
+
+// story is one request of the demo, as its file has it. Times are counted back
+// from now; a date such as "+7" is so many days after the request was begun.
+type story struct {
+	Asker    string
+	Offering string
+	Begun    string
+	Answers  form.Answers
+	Steps    []step
+}
+
+type step struct {
+	At, Who, Do, Task, Reason, Remark string
+}
+
+// moment is one thing that happens at a time.
+type moment struct {
+	at time.Time
+	do func() error
+}
+
+// Load fills an empty store: the company, its offerings and its requests, with
+// the office's clock set to when each thing happened, up to now.
+func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time) error {
+	persons, teams, services, err := Company()
+	if err != nil {
+		return err
+	}
+	if err := office.Store.Write(ctx, func(tx *store.Tx) error { return tx.AddPeople(persons, teams, services) }); err != nil {
+		return err
+	}
+	if err := office.ReadCompany(ctx); err != nil {
+		return err
+	}
+	l := &loader{ctx, office, clock, now}
+	clock.at = now.AddDate(0, -2, 0)
+	if err := l.publish(); err != nil {
+		return err
+	}
+	moments, err := l.moments()
+	if err != nil {
+		return err
+	}
+	for _, m := range moments {
+		if err := l.runUntil(m.at); err != nil {
+			return err
+		}
+		clock.at = m.at
+		if err := m.do(); err != nil {
+			return err
+		}
+	}
+	return l.runUntil(now)
+}
+
+type loader struct {
+	ctx    context.Context
+	office *work.Office
+	clock  *Clock
+	now    time.Time
+}
+
+func (l *loader) publish() error {
+	documents, err := Offerings()
+	if err != nil {
+		return err
+	}
+	for _, d := range documents {
+		service, _ := l.office.Company().Service(d.Purpose.Service)
+		opened, err := l.office.Create(l.ctx, service.Owner, service.Key, d.Purpose.Name)
+		if err == nil {
+			opened, err = l.office.SaveOffering(l.ctx, service.Owner, d.Key, d, opened.Revision)
+		}
+		if err == nil {
+			_, err = l.office.Publish(l.ctx, service.Owner, d.Key, opened.Revision)
+		}
+		if err != nil {
+			return fmt.Errorf("%s: %w", d.Key, err)
+		}
+	}
+	return nil
+}
+
+// runUntil lets everything that runs by itself happen at its own time.
+func (l *loader) runUntil(at time.Time) error {
+	for {
+		due, err := l.office.Store.NextDue(l.ctx)
+		if errors.Is(err, store.ErrNotFound) || (err == nil && due.After(at)) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		if due.After(l.clock.at) {
+			l.clock.at = due
+		}
+		if _, err := l.office.RunDue(l.ctx); err != nil {
+			return err
+		}
+	}
+}
+
+// moments puts what happens in all stories into the order of time.
+func (l *loader) moments() ([]moment, error) {
+	data, err := files.ReadFile("company/requests.json")
+	if err != nil {
+		return nil, err
+	}
+	var stories []story
+	if err := json.Unmarshal(data, &stories); err != nil {
+		return nil, err
+	}
+	var all []moment
+	for i, s := range stories {
+		told, err := l.tell(s)
+		if err != nil {
+			return nil, fmt.Errorf("request %d: %w", i, err)
+		}
+		all = append(all, told...)
+	}
+	slices.SortStableFunc(all, func(a, b moment) int { return a.at.Compare(b.at) })
+	return all, nil
+}
+
+func (l *loader) tell(s story) ([]moment, error) {
+	begun, err := l.before(s.Begun)
+	if err != nil {
+		return nil, err
+	}
+	for key, value := range s.Answers {
+		if text, ok := value.(string); ok && strings.HasPrefix(text, "+") {
+			days, err := strconv.Atoi(text[1:])
+			if err != nil {
+				return nil, err
+			}
+			s.Answers[key] = calendar.DateOf(begun).AddDays(days).String()
+		}
+	}
+	id := ""
+	told := []moment{{begun, func() error {
+		f, err := l.office.SaveDraft(l.ctx, ID(s.Asker), s.Offering, s.Answers)
+		id = f.Draft
+		return err
+	}}}
+	for _, step := range s.Steps {
+		at, err := l.before(step.At)
+		if err != nil {
+			return nil, err
+		}
+		told = append(told, moment{at, func() error { return l.do(id, s, step) }})
+	}
+	return told, nil
+}
+
+func (l *loader) before(text string) (time.Time, error) {
+	ago, err := time.ParseDuration(text)
+	return l.now.Add(-ago), err
+}
+
+func (l *loader) do(id string, s story, step step) error {
+	if step.Do == "submit" {
+		f, err := l.office.OpenForm(l.ctx, ID(s.Asker), s.Offering)
+		if err == nil {
+			_, err = l.office.Submit(l.ctx, ID(s.Asker), id, request.Submit{Answers: s.Answers, Version: f.Offering.Version})
+		}
+		return err
+	}
+	command, ok := map[string]request.Command{
+		"approve":  request.Decide{Rung: "manager", Decision: request.Approve, Reason: step.Reason},
+		"decline":  request.Decide{Rung: "manager", Decision: request.Decline, Reason: step.Reason},
+		"take":     request.Take{Task: step.Task},
+		"complete": request.Complete{Task: step.Task},
+		"confirm":  request.Confirm{Remark: step.Remark},
+	}[step.Do]
+	if !ok {
+		return fmt.Errorf("%q is no step", step.Do)
+	}
+	_, err := l.office.Do(l.ctx, ID(step.Who), id, command)
+	return err
+}

@@ -1,0 +1,326 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"maps"
+	"slices"
+	"time"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/ladder"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/price"
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+	"heptad/internal/work"
+)
+
+// requestLine is a request in a list.
+type requestLine struct {
+	ID        string          `json:"id"`
+	Reference string          `json:"reference" doc:"Empty for a draft"`
+	Offering  string          `json:"offering" doc:"Key"`
+	Title     string          `json:"title"`
+	Asker     string          `json:"asker"`
+	Status    request.Status  `json:"status" enum:"draft,deciding,delivering,delivered,closed"`
+	Outcome   request.Outcome `json:"outcome,omitempty" enum:"fulfilled,declined,withdrawn"`
+	Stages    []stage         `json:"stages" nullable:"false" doc:"All seven, in order"`
+	Holders   []holder        `json:"holders" nullable:"false" doc:"With whom it lies now"`
+	Yours     bool            `json:"yours" doc:"Whether it waits for the person who reads"`
+	ChangedAt time.Time       `json:"changedAt"`
+}
+
+type stage struct {
+	Key request.Stage `json:"key" enum:"drafted,submitted,decided,planned,delivered,confirmed,closed"`
+	At  *time.Time    `json:"at,omitempty" doc:"When it was reached"`
+}
+
+type holder struct {
+	Name string `json:"name"`
+	What string `json:"what" doc:"What they have to do"`
+}
+
+type pageInput struct {
+	After string `query:"after" maxLength:"120" doc:"What the page before gave as next"`
+	Limit int    `query:"limit" minimum:"1" maximum:"100" default:"50"`
+}
+
+func (p pageInput) page() store.Page { return store.Page{Cursor: p.After, Limit: p.Limit} }
+
+// listOf is one page of a list.
+type listOf[T any] struct {
+	Entries []T    `json:"entries" nullable:"false"`
+	Next    string `json:"next,omitempty" doc:"Ask for what comes after; empty at the end"`
+}
+
+// listing makes a page of a list from its entries.
+func listing[T any](entries []store.Entry, limit int, line func(store.Entry) T) listOf[T] {
+	out := listOf[T]{Entries: make([]T, len(entries))}
+	for i, e := range entries {
+		out.Entries[i] = line(e)
+	}
+	if len(entries) == limit {
+		out.Next = entries[limit-1].Next
+	}
+	return out
+}
+
+func (s *Server) myRequests(ctx context.Context, in *pageInput) (*body[listOf[requestLine]], error) {
+	entries, err := s.Office.Store.RequestsOf(ctx, me(ctx), in.page())
+	return answer(listing(entries, in.Limit, func(e store.Entry) requestLine { return s.line(ctx, e.State) }), err)
+}
+
+func (s *Server) line(ctx context.Context, state request.State) requestLine {
+	out := requestLine{
+		ID: state.ID, Reference: state.Reference, Offering: state.Offering, Title: state.Title, Asker: s.Office.Company().Name(state.Asker),
+		Status: state.Status, Outcome: state.Outcome, Stages: stages(state), Holders: s.holders(state),
+		Yours: len(state.Allowed(me(ctx))) > 0,
+	}
+	for _, at := range state.Stages {
+		if at.After(out.ChangedAt) {
+			out.ChangedAt = at
+		}
+	}
+	return out
+}
+
+func stages(state request.State) []stage {
+	out := make([]stage, len(request.Stages))
+	for i, key := range request.Stages {
+		out[i].Key = key
+		if at, ok := state.Stages[key]; ok {
+			out[i].At = &at
+		}
+	}
+	return out
+}
+
+// holders says with whom a request lies, in words.
+func (s *Server) holders(state request.State) []holder {
+	out := []holder{}
+	for _, h := range state.Holders() {
+		entry := holder{Name: s.Office.Company().Name(h.Person)}
+		task, isTask := state.Task(h.Task)
+		switch {
+		case h.System != "":
+			entry.Name = s.connectorName(h.System) + ", by itself"
+		case h.Person == "":
+			entry.Name = s.Office.Company().TeamName(h.Team)
+		}
+		switch {
+		case isTask && task.State == plan.Stuck:
+			entry.What = task.Name + " (stuck)"
+		case isTask:
+			entry.What = task.Name
+		default:
+			entry.What = map[request.Status]string{request.Draft: "finish and send", request.Deciding: "decide", request.Delivered: "confirm that it is done"}[state.Status]
+		}
+		out = append(out, entry)
+	}
+	return out
+}
+
+func (s *Server) connectorName(key string) string {
+	for _, c := range s.Office.Connectors() {
+		if c.Key == key {
+			return c.Name
+		}
+	}
+	return key
+}
+
+// requestSheet is a whole request, for those it is open to.
+type requestSheet struct {
+	requestLine
+	AskerID   string          `json:"askerId"`
+	Answers   []answered      `json:"answers" nullable:"false"`
+	Price     price.Price     `json:"price"`
+	Rungs     []rungView      `json:"rungs" nullable:"false"`
+	Tasks     []taskView      `json:"tasks" nullable:"false"`
+	History   []request.Entry `json:"history" nullable:"false"`
+	ConfirmBy *time.Time      `json:"confirmBy,omitempty" doc:"When it closes by itself"`
+	Allowed   []string        `json:"allowed" nullable:"false" doc:"Commands the reader may give now"`
+}
+
+type answered struct {
+	Key   string `json:"key"`
+	Label string `json:"label"`
+	Text  string `json:"text"`
+}
+
+type rungView struct {
+	Key     string         `json:"key"`
+	Name    string         `json:"name"`
+	Outcome ladder.Outcome `json:"outcome" enum:"open,passed,declined"`
+	Opened  *time.Time     `json:"opened,omitempty"`
+	Seats   []seatView     `json:"seats" nullable:"false"`
+}
+
+type seatView struct {
+	Name     string           `json:"name"`
+	Reason   string           `json:"reason" doc:"Why it is they"`
+	Decision request.Decision `json:"decision,omitempty" enum:"approve,decline"`
+	Said     string           `json:"said,omitempty"`
+	At       *time.Time       `json:"at,omitempty"`
+}
+
+type taskView struct {
+	Key       string     `json:"key"`
+	Name      string     `json:"name"`
+	Kind      plan.Kind  `json:"kind" enum:"manual,automatic"`
+	Team      string     `json:"team" doc:"Name"`
+	State     plan.State `json:"state" enum:"blocked,ready,taken,stuck,done,skipped"`
+	Holder    string     `json:"holder,omitempty" doc:"Name of who took it"`
+	After     []string   `json:"after" nullable:"false" doc:"Names of the tasks it waits for"`
+	Trouble   string     `json:"trouble,omitempty"`
+	RetryAt   *time.Time `json:"retryAt,omitempty" doc:"When it is tried again by itself"`
+	ReadyAt   *time.Time `json:"readyAt,omitempty"`
+	EndedAt   *time.Time `json:"endedAt,omitempty"`
+	Outputs   []answered `json:"outputs" nullable:"false"`
+	Automatic string     `json:"automatic,omitempty" doc:"Name of the system that does it"`
+}
+
+func (s *Server) request(ctx context.Context, in *requestInput) (*body[requestSheet], error) {
+	state, err := s.Office.Store.Request(ctx, in.Request)
+	if err != nil {
+		return nil, err
+	}
+	if !s.Office.Viewer(me(ctx), state).SeesRequest() {
+		return nil, work.ErrNotFound
+	}
+	return s.sheet(ctx, state)
+}
+
+func (s *Server) confirm(ctx context.Context, in *struct {
+	requestInput
+	Body struct {
+		Remark string `json:"remark,omitempty" maxLength:"2000"`
+	}
+}) (*body[requestSheet], error) {
+	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.Confirm{Remark: in.Body.Remark})
+	if err != nil {
+		return nil, err
+	}
+	return s.sheet(ctx, state)
+}
+
+func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestSheet], error) {
+	events, err := s.Office.Store.Events(ctx, state.ID)
+	if err != nil {
+		return nil, err
+	}
+	answers, err := s.answers(ctx, state, nil)
+	if err != nil {
+		return nil, err
+	}
+	out := requestSheet{
+		requestLine: s.line(ctx, state), AskerID: state.Asker, Answers: answers, Price: shown(state.Price), Rungs: []rungView{}, Tasks: []taskView{},
+		History: request.History(events, s.Office.Company()), Allowed: list(state.Allowed(me(ctx))),
+	}
+	if state.Status == request.Delivered {
+		out.ConfirmBy = &state.ConfirmBy
+	}
+	for _, r := range state.Rungs {
+		out.Rungs = append(out.Rungs, s.rung(r))
+	}
+	for _, t := range state.Tasks {
+		out.Tasks = append(out.Tasks, s.taskView(state, t))
+	}
+	return answer(out, nil)
+}
+
+// shown makes the lines of a price a list even when there are none.
+func shown(p price.Price) price.Price {
+	p.Lines = list(p.Lines)
+	return p
+}
+
+func list[T any](l []T) []T {
+	if l == nil {
+		return []T{}
+	}
+	return l
+}
+
+// answers gives the answers of a request in words: all of them, or only those
+// of the given questions.
+func (s *Server) answers(ctx context.Context, state request.State, only []string) ([]answered, error) {
+	out := []answered{}
+	if state.Status == request.Draft {
+		return out, nil
+	}
+	c, err := s.Office.Version(ctx, state.Offering, state.Version)
+	if err != nil {
+		return nil, err
+	}
+	for _, q := range c.Document.Questions {
+		value, ok := state.Answers[q.Key]
+		if !ok || (only != nil && !slices.Contains(only, q.Key)) {
+			continue
+		}
+		text := c.Form.Show(q.Key, value)
+		if q.Kind == form.Date {
+			text = fmt.Sprint(value)
+		}
+		out = append(out, answered{q.Key, q.Label, text})
+	}
+	return out, nil
+}
+
+func (s *Server) rung(r request.Rung) rungView {
+	out := rungView{Key: r.Key, Name: r.Name, Outcome: r.Outcome, Opened: reached(r.Opened), Seats: []seatView{}}
+	for _, seat := range r.Seats {
+		view := seatView{Name: s.Office.Company().Name(seat.Person), Reason: seat.Reason}
+		if vote, voted := r.VoteOf(seat.Person); voted {
+			view.Decision, view.Said, view.At = vote.Decision, vote.Reason, &vote.At
+		}
+		out.Seats = append(out.Seats, view)
+	}
+	return out
+}
+
+func reached(at time.Time) *time.Time {
+	if at.IsZero() {
+		return nil
+	}
+	return &at
+}
+
+func (s *Server) taskView(state request.State, t request.Task) taskView {
+	out := taskView{
+		Key: t.Key, Name: t.Name, Kind: t.Kind, Team: s.Office.Company().TeamName(t.Team), State: t.State, After: []string{},
+		Trouble: t.Trouble, ReadyAt: reached(t.ReadyAt), EndedAt: reached(t.EndedAt), Outputs: []answered{},
+	}
+	if t.Holder != "" {
+		out.Holder = s.Office.Company().Name(t.Holder)
+	}
+	if t.State == plan.Ready && t.Trouble != "" {
+		out.RetryAt = reached(t.RetryAt)
+	}
+	for _, key := range t.After {
+		if before, ok := state.Task(key); ok {
+			out.After = append(out.After, before.Name)
+		}
+	}
+	if t.Connector != "" {
+		out.Automatic = s.connectorName(t.Connector)
+	}
+	for _, key := range slices.Sorted(maps.Keys(t.Outputs)) {
+		out.Outputs = append(out.Outputs, answered{key, s.outputName(t.Connector, key), t.Outputs[key]})
+	}
+	return out
+}
+
+func (s *Server) outputName(connector, key string) string {
+	for _, c := range s.Office.Connectors() {
+		for _, a := range c.Actions {
+			for _, output := range a.Outputs {
+				if c.Key == connector && output.Key == key {
+					return output.Name
+				}
+			}
+		}
+	}
+	return key
+}

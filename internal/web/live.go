@@ -1,0 +1,82 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strconv"
+	"time"
+
+	"heptad/internal/work"
+)
+
+// heartbeat keeps a stream open through proxies, and is how soon it ends after
+// its session.
+const heartbeat = 15 * time.Second
+
+// live streams what changes that concerns the person, as server-sent events.
+// The ID of an event is the number of the newest stored event.
+func (s *Server) live(w http.ResponseWriter, r *http.Request) {
+	person := s.personIn(r.Context())
+	if person == "" {
+		writeProblem(w, r, http.StatusUnauthorized, "You are not signed in, or not any more.")
+		return
+	}
+	changes, end := s.Office.Live.Listen(person)
+	defer end()
+	stream := stream{w, http.NewResponseController(w)}
+	w.Header().Set("Content-Type", "text/event-stream")
+	w.Header().Set("Cache-Control", "no-store")
+	if err := s.begin(r, stream); err != nil {
+		return
+	}
+	beat := time.NewTicker(heartbeat)
+	defer beat.Stop()
+	token := s.sessions.Token(r.Context())
+	for {
+		select {
+		case <-r.Context().Done():
+			return
+		case change := <-changes:
+			if s.send(r.Context(), stream, change) != nil {
+				return
+			}
+		case <-beat.C:
+			if _, found, err := s.Sessions.Find(token); !found || err != nil || stream.write(": still here\n\n") != nil {
+				return
+			}
+		}
+	}
+}
+
+// begin tells a listener that comes back whether it has missed something.
+func (s *Server) begin(r *http.Request, out stream) error {
+	last, err := s.Office.Store.LastEvent(r.Context())
+	if err != nil {
+		return err
+	}
+	if seen, err := strconv.ParseInt(r.Header.Get("Last-Event-ID"), 10, 64); err == nil && seen < last {
+		return out.write(fmt.Sprintf("id: %d\nevent: refresh\ndata: {}\n\n", last))
+	}
+	return out.write(fmt.Sprintf("id: %d\nevent: hello\ndata: {}\n\n", last))
+}
+
+func (s *Server) send(ctx context.Context, out stream, c work.Change) error {
+	last, err := s.Office.Store.LastEvent(ctx)
+	if err != nil {
+		return err
+	}
+	return out.write(fmt.Sprintf("id: %d\nevent: change\ndata: {\"kind\":%q,\"id\":%q}\n\n", last, c.Kind, c.ID))
+}
+
+type stream struct {
+	w       http.ResponseWriter
+	control *http.ResponseController
+}
+
+func (s stream) write(text string) error {
+	if _, err := s.w.Write([]byte(text)); err != nil {
+		return err
+	}
+	return s.control.Flush()
+}

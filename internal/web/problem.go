@@ -1,0 +1,138 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"net/http"
+	"regexp"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"heptad/internal/core/request"
+	"heptad/internal/work"
+)
+
+// Problem is an error as RFC 9457 wants it, with places.
+type Problem struct {
+	Type   string   `json:"type"`
+	Title  string   `json:"title"`
+	Status int      `json:"status"`
+	Detail string   `json:"detail" doc:"What is wrong, as a sentence"`
+	Code   string   `json:"code,omitempty" doc:"Stable name of what is wrong"`
+	Errors []Detail `json:"errors,omitempty" doc:"Each thing that is wrong, with its place"`
+}
+
+// Detail is one thing that is wrong.
+type Detail struct {
+	Place    string `json:"place" doc:"JSON Pointer into the body, or a parameter's name"`
+	Sentence string `json:"sentence"`
+	Code     string `json:"code,omitempty"`
+}
+
+func (p *Problem) Error() string { return p.Detail }
+
+// GetStatus is asked by huma.
+func (p *Problem) GetStatus() int { return p.Status }
+
+// ContentType is asked by huma.
+func (p *Problem) ContentType(string) string { return "application/problem+json" }
+
+func newProblem(status int, detail string) *Problem {
+	return &Problem{Type: "about:blank", Title: http.StatusText(status), Status: status, Detail: detail}
+}
+
+func init() {
+	// Errors of huma's own, such as a body that does not fit its schema.
+	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
+		p := newProblem(status, sentence(message))
+		for _, err := range errs {
+			d := Detail{Sentence: sentence(err.Error())}
+			if e, ok := err.(*huma.ErrorDetail); ok {
+				d = Detail{Place: place(e.Location), Sentence: sentence(e.Message)}
+			}
+			p.Errors = append(p.Errors, d)
+		}
+		if status == http.StatusUnprocessableEntity || status == http.StatusBadRequest {
+			p.Code = "malformed"
+		}
+		return p
+	}
+}
+
+var index = regexp.MustCompile(`\[(\d+)\]`)
+
+// place turns "body.questions[0].kind" into "/questions/0/kind".
+func place(location string) string {
+	inBody, ok := strings.CutPrefix(location, "body")
+	if !ok {
+		return location
+	}
+	return strings.ReplaceAll(index.ReplaceAllString(inBody, ".$1"), ".", "/")
+}
+
+func sentence(message string) string {
+	if message == "" {
+		return ""
+	}
+	return strings.ToUpper(message[:1]) + strings.TrimSuffix(message[1:], ".") + "."
+}
+
+// problemOf turns what went wrong into a problem. Only refusals tell why;
+// anything else is logged.
+func (s *Server) problemOf(err error) error {
+	if refusal, ok := request.AsRefusal(err); ok {
+		p := newProblem(statusOf(refusal), refusal.Sentence)
+		p.Code = refusal.Code
+		if refusal.Place != "" {
+			p.Errors = []Detail{{refusal.Place, refusal.Sentence, refusal.Code}}
+		}
+		for _, d := range refusal.Details {
+			p.Errors = append(p.Errors, Detail{d.Place, d.Sentence, d.Code})
+		}
+		return p
+	}
+	var known huma.StatusError
+	switch {
+	case errors.As(err, &known):
+		return known
+	case errors.Is(err, work.ErrNotFound):
+		return newProblem(http.StatusNotFound, "There is no such thing, or it is not yours to see.")
+	case errors.Is(err, context.Canceled):
+		return newProblem(499, "The caller has left.")
+	}
+	s.Log.Error("an operation failed", "error", err)
+	return newProblem(http.StatusInternalServerError, "Something went wrong on our side. Nothing was changed; try again.")
+}
+
+func statusOf(r *request.Refusal) int {
+	switch r.Kind {
+	case request.Invalid:
+		return http.StatusUnprocessableEntity
+	case request.NotYours:
+		return http.StatusForbidden
+	}
+	return http.StatusConflict
+}
+
+// handlerOf is what an operation does.
+type handlerOf[I, O any] = func(context.Context, *I) (*O, error)
+
+// told makes an operation tell its errors as problems.
+func told[I, O any](s *Server, handler handlerOf[I, O]) handlerOf[I, O] {
+	return func(ctx context.Context, in *I) (*O, error) {
+		out, err := handler(ctx, in)
+		if err != nil {
+			return nil, s.problemOf(err)
+		}
+		return out, nil
+	}
+}
+
+// writeProblem answers outside of huma.
+func writeProblem(w http.ResponseWriter, _ *http.Request, status int, detail string) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(status)
+	_ = json.NewEncoder(w).Encode(newProblem(status, detail)) // whoever asked and left needs no answer
+}

@@ -1,0 +1,196 @@
+package web
+
+import (
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"path"
+	"reflect"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+
+	"heptad/internal/core/money"
+	"heptad/internal/work"
+)
+
+// Settings are what the interface is served with.
+type Settings struct {
+	Office   *work.Office
+	Sessions scs.Store
+	Page     fs.FS       // the built page
+	Door     []DoorEntry // who can be chosen to sign in as; empty outside the demo
+	Log      *slog.Logger
+}
+
+// Server is the HTTP interface.
+type Server struct {
+	Settings
+	http.Handler
+	API      huma.API
+	sessions *scs.SessionManager
+}
+
+// lifetime of a session, from signing in.
+const lifetime = 12 * time.Hour
+
+// New puts the interface together.
+func New(s Settings) (*Server, error) {
+	server := &Server{Settings: s, sessions: scs.New()}
+	server.sessions.Store = s.Sessions
+	server.sessions.Lifetime = lifetime
+	server.sessions.Cookie.Name = "heptad"
+	server.sessions.Cookie.HttpOnly = true
+	server.sessions.Cookie.SameSite = http.SameSiteLaxMode
+	server.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
+		s.Log.Error("a session cannot be kept", "error", err)
+		writeProblem(w, r, http.StatusInternalServerError, "Something went wrong on our side. Nothing was changed.")
+	}
+	page, err := newPage(s.Page)
+	if err != nil {
+		return nil, err
+	}
+	router := chi.NewRouter()
+	router.Use(middleware.Recoverer, server.secure(page.policy), middleware.Compress(5))
+	router.Get("/healthz", server.health)
+	router.Group(func(r chi.Router) {
+		r.Use(server.sessions.LoadAndSave)
+		server.API = humachi.New(r, description())
+		server.API.UseMiddleware(server.signedIn)
+		server.operations()
+		r.Get("/api/live", server.live)
+	})
+	router.Handle("/api", http.HandlerFunc(unknownPath))
+	router.Handle("/api/*", http.HandlerFunc(unknownPath))
+	router.Get("/*", page.ServeHTTP)
+	router.Head("/*", page.ServeHTTP)
+	server.Handler = http.NewCrossOriginProtection().Handler(router)
+	return server, nil
+}
+
+func description() huma.Config {
+	c := huma.DefaultConfig("Heptad", "1")
+	c.Info.Description = "Everything the page does, it does through these operations."
+	c.DocsPath, c.SchemasPath, c.CreateHooks = "", "", nil
+	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "heptad"}}
+	registry := huma.NewMapRegistry("#/components/schemas/", schemaName)
+	c.Components.Schemas = registry
+	registry.RegisterTypeAlias(reflect.TypeFor[money.Amount](), reflect.TypeFor[amount]())
+	return c
+}
+
+// schemaName names a type of the core after its package, too, as names are
+// only clear inside of one.
+func schemaName(t reflect.Type, hint string) string {
+	name := huma.DefaultSchemaNamer(t, hint)
+	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
+		t = t.Elem()
+	}
+	room := path.Base(t.PkgPath())
+	if room == "." || room == "web" {
+		return name
+	}
+	return strings.ToUpper(room[:1]) + room[1:] + name
+}
+
+// amount is how money travels.
+type amount struct {
+	Amount   string `json:"amount" doc:"Decimal number, such as 12.50"`
+	Currency string `json:"currency" doc:"ISO 4217"`
+}
+
+// operations is the whole API at a glance.
+func (s *Server) operations() {
+	open(s, http.MethodGet, "/api/session", "session", s.session)
+	if len(s.Door) > 0 {
+		open(s, http.MethodGet, "/api/door", "door", s.door)
+		open(s, http.MethodPost, "/api/session", "sign-in", s.signIn)
+	}
+	open(s, http.MethodDelete, "/api/session", "sign-out", s.signOut)
+
+	signed(s, http.MethodGet, "/api/offerings", "find-offerings", s.findOfferings)
+	signed(s, http.MethodGet, "/api/offerings/{offering}/form", "open-form", s.openForm)
+	signed(s, http.MethodPut, "/api/offerings/{offering}/draft", "save-draft", s.saveDraft)
+	signed(s, http.MethodPost, "/api/requests/{request}/discard", "discard-draft", s.discard)
+	signed(s, http.MethodPost, "/api/requests/{request}/submit", "submit", s.submit)
+
+	signed(s, http.MethodGet, "/api/requests", "my-requests", s.myRequests)
+	signed(s, http.MethodGet, "/api/requests/{request}", "request", s.request)
+	signed(s, http.MethodPost, "/api/requests/{request}/confirm", "confirm", s.confirm)
+
+	signed(s, http.MethodGet, "/api/decisions", "my-decisions", s.myDecisions)
+	signed(s, http.MethodGet, "/api/decisions/{request}/{rung}", "decision", s.decision)
+	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}", "decide", s.decide)
+
+	signed(s, http.MethodGet, "/api/tasks", "my-tasks", s.myTasks)
+	signed(s, http.MethodGet, "/api/tasks/{request}/{task}", "task", s.task)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/take", "take", s.take)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/complete", "complete", s.complete)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/retry", "retry", s.retry)
+
+	signed(s, http.MethodGet, "/api/design", "portfolio", s.portfolio)
+	signed(s, http.MethodPost, "/api/design", "create-offering", s.createOffering)
+	signed(s, http.MethodGet, "/api/design/{offering}", "open-offering", s.openOffering)
+	signed(s, http.MethodPut, "/api/design/{offering}", "save-offering", s.saveOffering)
+	signed(s, http.MethodPost, "/api/design/{offering}/publish", "publish", s.publish)
+	signed(s, http.MethodPost, "/api/design/{offering}/try", "try-offering", s.tryOffering)
+	signed(s, http.MethodPost, "/api/sentences", "write-rule", s.writeRule)
+
+	s.API.OpenAPI().AddOperation(&huma.Operation{
+		Method: http.MethodGet, Path: "/api/live", OperationID: "live", Security: needsSession,
+		Description: "Server-sent events (text/event-stream): a 'change' with kind and id for whatever changes that concerns the person, " +
+			"and 'refresh' when events were missed since Last-Event-ID.",
+		Responses: map[string]*huma.Response{"200": {Description: "The stream", Content: map[string]*huma.MediaType{"text/event-stream": {}}}},
+	})
+}
+
+var needsSession = []map[string][]string{{"session": {}}}
+
+// open registers an operation that needs no sign-in.
+func open[I, O any](s *Server, method, path, id string, handler handlerOf[I, O]) {
+	huma.Register(s.API, operation(method, path, id), told(s, handler))
+}
+
+// signed registers an operation for people who have signed in.
+func signed[I, O any](s *Server, method, path, id string, handler handlerOf[I, O]) {
+	op := operation(method, path, id)
+	op.Security = needsSession
+	huma.Register(s.API, op, told(s, handler))
+}
+
+func operation(method, path, id string) huma.Operation {
+	return huma.Operation{Method: method, Path: path, OperationID: id, DefaultStatus: http.StatusOK, MaxBodyBytes: 2 << 20}
+}
+
+// secure sets the headers that keep a page to itself.
+func (s *Server) secure(policy string) func(http.Handler) http.Handler {
+	return func(next http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			h := w.Header()
+			h.Set("Content-Security-Policy", policy)
+			h.Set("X-Content-Type-Options", "nosniff")
+			h.Set("Referrer-Policy", "same-origin")
+			h.Set("X-Frame-Options", "DENY")
+			next.ServeHTTP(w, r)
+		})
+	}
+}
+
+func (s *Server) health(w http.ResponseWriter, r *http.Request) {
+	if err := s.Office.Store.Ping(r.Context()); err != nil {
+		s.Log.Error("the database does not answer", "error", err)
+		writeProblem(w, r, http.StatusServiceUnavailable, "The database does not answer.")
+		return
+	}
+	w.Header().Set("Content-Type", "text/plain")
+	_, _ = w.Write([]byte("ok\n")) // whoever asked and left needs no answer
+}
+
+func unknownPath(w http.ResponseWriter, r *http.Request) {
+	writeProblem(w, r, http.StatusNotFound, "There is nothing here.")
+}

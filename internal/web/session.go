@@ -1,0 +1,139 @@
+package web
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"heptad/internal/core/people"
+)
+
+// DoorEntry is somebody who can be chosen to sign in as on the demo.
+type DoorEntry struct {
+	Person string `json:"person" doc:"ID"`
+	Name   string `json:"name"`
+	Title  string `json:"title"`
+	Why    string `json:"why" doc:"What they show of Heptad"`
+}
+
+// body is an answer that is nothing but its body.
+type body[T any] struct{ Body T }
+
+func answer[T any](b T, err error) (*body[T], error) {
+	if err != nil {
+		return nil, err
+	}
+	return &body[T]{b}, nil
+}
+
+type none struct{}
+
+// sessionBody says who has signed in, and what waits for them.
+type sessionBody struct {
+	Person *signedPerson `json:"person,omitempty" doc:"Nobody when left out"`
+	Desks  []desk        `json:"desks" nullable:"false"`
+	Demo   bool          `json:"demo" doc:"Whether one signs in by choosing a person"`
+}
+
+type signedPerson struct {
+	ID       string `json:"id"`
+	Name     string `json:"name"`
+	Title    string `json:"title"`
+	Location string `json:"location"`
+}
+
+type desk struct {
+	Key     string `json:"key" enum:"ask,follow,decide,deliver,design"`
+	Waiting int    `json:"waiting" doc:"Things that wait there for the person"`
+}
+
+const personKey = "person"
+
+type contextKey struct{}
+
+// me is the ID of the person who sent the request.
+func me(ctx context.Context) string {
+	id, _ := ctx.Value(contextKey{}).(string)
+	return id
+}
+
+// signedIn lets nobody past without a session, unless the operation is open.
+func (s *Server) signedIn(ctx huma.Context, next func(huma.Context)) {
+	id := s.personIn(ctx.Context())
+	if id == "" && len(ctx.Operation().Security) > 0 {
+		_ = huma.WriteErr(s.API, ctx, http.StatusUnauthorized, "You are not signed in, or not any more. Sign in again; what you typed is kept.")
+		return
+	}
+	next(huma.WithValue(ctx, contextKey{}, id))
+}
+
+// personIn is the person of the session, if they are still with the company.
+func (s *Server) personIn(ctx context.Context) string {
+	id := s.sessions.GetString(ctx, personKey)
+	if p, ok := s.Office.Company().Person(id); !ok || p.Away {
+		return ""
+	}
+	return id
+}
+
+func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], error) {
+	out := sessionBody{Desks: []desk{}, Demo: len(s.Door) > 0}
+	p, ok := s.Office.Company().Person(me(ctx))
+	if !ok {
+		return answer(out, nil)
+	}
+	out.Person = &signedPerson{p.ID, p.Name, p.Title, p.Location}
+	counts, err := s.Office.Store.CountsFor(ctx, p.ID)
+	out.Desks = append(out.Desks, desk{"ask", 0}, desk{"follow", counts.Follow})
+	if counts.Decide > 0 || s.decides(p) {
+		out.Desks = append(out.Desks, desk{"decide", counts.Decide})
+	}
+	if len(p.Teams) > 0 {
+		out.Desks = append(out.Desks, desk{"deliver", counts.Deliver})
+	}
+	if len(s.Office.Owned(p.ID)) > 0 {
+		out.Desks = append(out.Desks, desk{"design", 0})
+	}
+	return answer(out, err)
+}
+
+// decides tells whether a person is somebody decisions usually come to.
+func (s *Server) decides(p people.Person) bool {
+	for _, other := range s.Office.Company().Persons() {
+		if other.Manager == p.ID {
+			return true
+		}
+	}
+	return len(s.Office.Owned(p.ID)) > 0
+}
+
+func (s *Server) door(context.Context, *none) (*body[[]DoorEntry], error) {
+	return answer(s.Door, nil)
+}
+
+type signInInput struct {
+	Body struct {
+		Person string `json:"person" maxLength:"60" doc:"ID of one of those at the door"`
+	}
+}
+
+func (s *Server) signIn(ctx context.Context, in *signInInput) (*body[none], error) {
+	for _, entry := range s.Door {
+		if entry.Person != in.Body.Person {
+			continue
+		}
+		if err := s.sessions.RenewToken(ctx); err != nil {
+			return nil, err
+		}
+		s.sessions.Put(ctx, personKey, entry.Person)
+		return answer(none{}, nil)
+	}
+	p := newProblem(http.StatusUnprocessableEntity, "Choose one of the people shown.")
+	p.Errors = []Detail{{Place: "/person", Sentence: p.Detail}}
+	return nil, p
+}
+
+func (s *Server) signOut(ctx context.Context, _ *none) (*body[none], error) {
+	return answer(none{}, s.sessions.Destroy(ctx))
+}
