@@ -24,7 +24,7 @@ type findInput struct {
 	Words string `query:"words" maxLength:"200" doc:"Parts of words; everything when empty"`
 }
 
-func (s *Server) findOfferings(ctx context.Context, in *findInput) (*body[[]catalogEntry], error) {
+func (s *Server) findOfferings(ctx context.Context, in *findInput) (*body[listOf[catalogEntry]], error) {
 	list, err := s.Office.Catalog(ctx, me(ctx), in.Words)
 	entries := make([]catalogEntry, len(list))
 	for i, c := range list {
@@ -32,7 +32,7 @@ func (s *Server) findOfferings(ctx context.Context, in *findInput) (*body[[]cata
 		service, _ := s.Office.Company().Service(p.Service)
 		entries[i] = catalogEntry{c.Document.Key, p.Name, p.Text, service.Name, service.Area}
 	}
-	return answer(entries, err)
+	return answer(listOf[catalogEntry]{Entries: entries}, err)
 }
 
 // openedForm is a form with what was typed and what it comes to.
@@ -71,11 +71,11 @@ type decider struct {
 	Reason string `json:"reason"`
 }
 
-type offeringInput struct {
+type OfferingInput struct {
 	Offering string `path:"offering" maxLength:"60"`
 }
 
-func (s *Server) openForm(ctx context.Context, in *offeringInput) (*body[openedForm], error) {
+func (s *Server) openForm(ctx context.Context, in *OfferingInput) (*body[openedForm], error) {
 	f, err := s.Office.OpenForm(ctx, me(ctx), in.Offering)
 	if err != nil {
 		return nil, err
@@ -84,7 +84,7 @@ func (s *Server) openForm(ctx context.Context, in *offeringInput) (*body[openedF
 }
 
 type draftInput struct {
-	offeringInput
+	OfferingInput
 	Body struct {
 		Answers form.Answers `json:"answers" maxProperties:"500" doc:"Everything typed so far, complete or not"`
 	}
@@ -132,12 +132,12 @@ func asked(d offering.Document) []form.Question {
 	return questions
 }
 
-type requestInput struct {
+type RequestInput struct {
 	Request string `path:"request" maxLength:"60" doc:"ID"`
 }
 
 type submitInput struct {
-	requestInput
+	RequestInput
 	Body struct {
 		Answers form.Answers `json:"answers" maxProperties:"500"`
 		Version int          `json:"version" doc:"Of the offering, as the form had it"`
@@ -152,7 +152,7 @@ func (s *Server) submit(ctx context.Context, in *submitInput) (*body[requestShee
 	return s.sheet(ctx, state)
 }
 
-func (s *Server) discard(ctx context.Context, in *requestInput) (*body[none], error) {
+func (s *Server) discard(ctx context.Context, in *RequestInput) (*body[none], error) {
 	_, err := s.Office.Do(ctx, me(ctx), in.Request, request.Discard{})
 	return answer(none{}, err)
 }

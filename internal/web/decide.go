@@ -11,8 +11,8 @@ import (
 	"heptad/internal/work"
 )
 
-// decisionLine is a decision in a list.
-type decisionLine struct {
+// DecisionLine is a decision in a list.
+type DecisionLine struct {
 	Request   string           `json:"request" doc:"ID"`
 	Rung      string           `json:"rung" doc:"Key"`
 	Reference string           `json:"reference"`
@@ -26,7 +26,7 @@ type decisionLine struct {
 
 // decisionSheet is all that bears on one decision.
 type decisionSheet struct {
-	decisionLine
+	DecisionLine
 	RungName   string     `json:"rungName"`
 	AskerTitle string     `json:"askerTitle"`
 	AskerPlace string     `json:"askerPlace" doc:"Department and location"`
@@ -44,17 +44,17 @@ type follows struct {
 }
 
 type decisionsInput struct {
-	pageInput
+	PageInput
 	State string `query:"state" enum:"waiting,decided" default:"waiting"`
 }
 
-func (s *Server) myDecisions(ctx context.Context, in *decisionsInput) (*body[listOf[decisionLine]], error) {
+func (s *Server) myDecisions(ctx context.Context, in *decisionsInput) (*body[listOf[DecisionLine]], error) {
 	entries, err := s.Office.Store.DecisionsOf(ctx, me(ctx), in.State == "waiting", in.page())
-	return answer(listing(entries, in.Limit, func(e store.Entry) decisionLine { return s.decisionLine(ctx, e.State, e.Key) }), err)
+	return answer(listing(entries, in.Limit, func(e store.Entry) DecisionLine { return s.decisionLine(ctx, e.State, e.Key) }), err)
 }
 
-func (s *Server) decisionLine(ctx context.Context, state request.State, rung string) decisionLine {
-	out := decisionLine{
+func (s *Server) decisionLine(ctx context.Context, state request.State, rung string) DecisionLine {
+	out := DecisionLine{
 		Request: state.ID, Rung: rung, Reference: state.Reference, Title: state.Title,
 		Asker: s.Office.Company().Name(state.Asker), Price: shown(state.Price), Outcome: state.Outcome,
 	}
@@ -70,12 +70,12 @@ func (s *Server) decisionLine(ctx context.Context, state request.State, rung str
 	return out
 }
 
-type decisionInput struct {
-	requestInput
+type DecisionInput struct {
+	RequestInput
 	Rung string `path:"rung" maxLength:"60" doc:"Key"`
 }
 
-func (s *Server) decision(ctx context.Context, in *decisionInput) (*body[decisionSheet], error) {
+func (s *Server) decision(ctx context.Context, in *DecisionInput) (*body[decisionSheet], error) {
 	state, err := s.Office.Store.Request(ctx, in.Request)
 	if err != nil {
 		return nil, err
@@ -98,7 +98,7 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 	}
 	asker, _ := s.Office.Company().Person(state.Asker)
 	out := decisionSheet{
-		decisionLine: s.decisionLine(ctx, state, rung), RungName: state.Rungs[here].Name,
+		DecisionLine: s.decisionLine(ctx, state, rung), RungName: state.Rungs[here].Name,
 		AskerTitle: asker.Title, AskerPlace: asker.Department + ", " + asker.Location,
 		Answers: answers, Rungs: []rungView{}, Follows: []follows{}, Allowed: list(state.Allowed(me(ctx))),
 	}
@@ -125,7 +125,7 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 }
 
 func (s *Server) decide(ctx context.Context, in *struct {
-	decisionInput
+	DecisionInput
 	Body struct {
 		Decision request.Decision `json:"decision" enum:"approve,decline"`
 		Reason   string           `json:"reason,omitempty" maxLength:"2000" doc:"Needed to decline"`

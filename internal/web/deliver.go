@@ -9,9 +9,9 @@ import (
 	"heptad/internal/work"
 )
 
-// taskLine is a task in a list.
-type taskLine struct {
-	taskView
+// TaskLine is a task in a list.
+type TaskLine struct {
+	TaskView
 	Request   string    `json:"request" doc:"ID"`
 	Reference string    `json:"reference"`
 	Title     string    `json:"title"`
@@ -23,28 +23,28 @@ type taskLine struct {
 
 // taskSheet is one task with only the answers it needs.
 type taskSheet struct {
-	taskLine
+	TaskLine
 	Instructions string     `json:"instructions"`
 	Answers      []answered `json:"answers" nullable:"false" doc:"The slice of the task"`
-	Others       []taskView `json:"others" nullable:"false" doc:"The other tasks of the request, without what came out of them"`
+	Others       []TaskView `json:"others" nullable:"false" doc:"The other tasks of the request, without what came out of them"`
 }
 
-func (s *Server) myTasks(ctx context.Context, in *pageInput) (*body[listOf[taskLine]], error) {
+func (s *Server) myTasks(ctx context.Context, in *PageInput) (*body[listOf[TaskLine]], error) {
 	entries, err := s.Office.Store.TasksOf(ctx, me(ctx), in.page())
-	return answer(listing(entries, in.Limit, func(e store.Entry) taskLine { return s.taskLine(ctx, e.State, e.Key) }), err)
+	return answer(listing(entries, in.Limit, func(e store.Entry) TaskLine { return s.taskLine(ctx, e.State, e.Key) }), err)
 }
 
-func (s *Server) taskLine(ctx context.Context, state request.State, key string) taskLine {
+func (s *Server) taskLine(ctx context.Context, state request.State, key string) TaskLine {
 	t, _ := state.Task(key)
-	return taskLine{
-		taskView: s.taskView(state, *t), Request: state.ID, Reference: state.Reference, Title: state.Title,
+	return TaskLine{
+		TaskView: s.taskView(state, *t), Request: state.ID, Reference: state.Reference, Title: state.Title,
 		Asker: s.Office.Company().Name(state.Asker), Since: t.ReadyAt, Yours: t.Holder == me(ctx),
 		Allowed: list(state.AllowedOn(*t, me(ctx), s.Office.Company())),
 	}
 }
 
 type taskInput struct {
-	requestInput
+	RequestInput
 	Task string `path:"task" maxLength:"60" doc:"Key"`
 }
 
@@ -65,7 +65,7 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 	if err != nil {
 		return nil, err
 	}
-	out := taskSheet{taskLine: s.taskLine(ctx, state, key), Instructions: t.Instructions, Answers: answers, Others: []taskView{}}
+	out := taskSheet{TaskLine: s.taskLine(ctx, state, key), Instructions: t.Instructions, Answers: answers, Others: []TaskView{}}
 	for _, other := range state.Tasks {
 		if other.Key != key {
 			view := s.taskView(state, other)

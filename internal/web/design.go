@@ -17,17 +17,17 @@ import (
 type portfolioBody struct {
 	Services   []serviceView    `json:"services" nullable:"false" doc:"Those the reader owns"`
 	Offerings  []offeringLine   `json:"offerings" nullable:"false"`
-	Teams      []named          `json:"teams" nullable:"false"`
-	People     []named          `json:"people" nullable:"false" doc:"Keys are logins"`
+	Teams      []Named          `json:"teams" nullable:"false"`
+	People     []Named          `json:"people" nullable:"false" doc:"Keys are logins"`
 	Connectors []plan.Connector `json:"connectors" nullable:"false"`
 }
 
 type serviceView struct {
-	named
+	Named
 	Area string `json:"area"`
 }
 
-type named struct {
+type Named struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
 	ID   string `json:"id,omitempty" doc:"Of a person"`
@@ -43,19 +43,19 @@ type offeringLine struct {
 }
 
 func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], error) {
-	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []named{}, People: []named{}, Connectors: s.Office.Connectors()}
+	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, People: []Named{}, Connectors: s.Office.Connectors()}
 	for _, service := range s.Office.Owned(me(ctx)) {
-		out.Services = append(out.Services, serviceView{named{Key: service.Key, Name: service.Name}, service.Area})
+		out.Services = append(out.Services, serviceView{Named{Key: service.Key, Name: service.Name}, service.Area})
 	}
 	if len(out.Services) == 0 {
 		return nil, work.ErrNotFound
 	}
 	for _, team := range s.Office.Company().Teams() {
-		out.Teams = append(out.Teams, named{Key: team.Key, Name: team.Name})
+		out.Teams = append(out.Teams, Named{Key: team.Key, Name: team.Name})
 	}
 	for _, p := range s.Office.Company().Persons() {
 		if !p.Away {
-			out.People = append(out.People, named{Key: p.Login, Name: p.Name, ID: p.ID})
+			out.People = append(out.People, Named{Key: p.Login, Name: p.Name, ID: p.ID})
 		}
 	}
 	offerings, err := s.Office.Store.OfferingsOf(ctx, me(ctx))
@@ -118,12 +118,12 @@ func (s *Server) createOffering(ctx context.Context, in *struct {
 	return s.opened(s.Office.Create(ctx, me(ctx), in.Body.Service, in.Body.Name))
 }
 
-func (s *Server) openOffering(ctx context.Context, in *offeringInput) (*body[openedOffering], error) {
+func (s *Server) openOffering(ctx context.Context, in *OfferingInput) (*body[openedOffering], error) {
 	return s.opened(s.Office.OpenDraft(ctx, me(ctx), in.Offering))
 }
 
 func (s *Server) saveOffering(ctx context.Context, in *struct {
-	offeringInput
+	OfferingInput
 	Body struct {
 		Document offering.Document `json:"document"`
 		Revision int               `json:"revision"`
@@ -133,7 +133,7 @@ func (s *Server) saveOffering(ctx context.Context, in *struct {
 }
 
 func (s *Server) publish(ctx context.Context, in *struct {
-	offeringInput
+	OfferingInput
 	Body struct {
 		Revision int `json:"revision"`
 	}
@@ -142,7 +142,7 @@ func (s *Server) publish(ctx context.Context, in *struct {
 }
 
 func (s *Server) tryOffering(ctx context.Context, in *struct {
-	offeringInput
+	OfferingInput
 	Body struct {
 		As      string       `json:"as" maxLength:"60" doc:"ID of the person to try it as"`
 		Answers form.Answers `json:"answers" maxProperties:"500"`

@@ -16,8 +16,8 @@ import (
 	"heptad/internal/work"
 )
 
-// requestLine is a request in a list.
-type requestLine struct {
+// RequestLine is a request in a list.
+type RequestLine struct {
 	ID        string          `json:"id"`
 	Reference string          `json:"reference" doc:"Empty for a draft"`
 	Offering  string          `json:"offering" doc:"Key"`
@@ -41,12 +41,12 @@ type holder struct {
 	What string `json:"what" doc:"What they have to do"`
 }
 
-type pageInput struct {
+type PageInput struct {
 	After string `query:"after" maxLength:"120" doc:"What the page before gave as next"`
 	Limit int    `query:"limit" minimum:"1" maximum:"100" default:"50"`
 }
 
-func (p pageInput) page() store.Page { return store.Page{Cursor: p.After, Limit: p.Limit} }
+func (p PageInput) page() store.Page { return store.Page{Cursor: p.After, Limit: p.Limit} }
 
 // listOf is one page of a list.
 type listOf[T any] struct {
@@ -66,13 +66,13 @@ func listing[T any](entries []store.Entry, limit int, line func(store.Entry) T) 
 	return out
 }
 
-func (s *Server) myRequests(ctx context.Context, in *pageInput) (*body[listOf[requestLine]], error) {
+func (s *Server) myRequests(ctx context.Context, in *PageInput) (*body[listOf[RequestLine]], error) {
 	entries, err := s.Office.Store.RequestsOf(ctx, me(ctx), in.page())
-	return answer(listing(entries, in.Limit, func(e store.Entry) requestLine { return s.line(ctx, e.State) }), err)
+	return answer(listing(entries, in.Limit, func(e store.Entry) RequestLine { return s.line(ctx, e.State) }), err)
 }
 
-func (s *Server) line(ctx context.Context, state request.State) requestLine {
-	out := requestLine{
+func (s *Server) line(ctx context.Context, state request.State) RequestLine {
+	out := RequestLine{
 		ID: state.ID, Reference: state.Reference, Offering: state.Offering, Title: state.Title, Asker: s.Office.Company().Name(state.Asker),
 		Status: state.Status, Outcome: state.Outcome, Stages: stages(state), Holders: s.holders(state),
 		Yours: len(state.Allowed(me(ctx))) > 0,
@@ -132,12 +132,12 @@ func (s *Server) connectorName(key string) string {
 
 // requestSheet is a whole request, for those it is open to.
 type requestSheet struct {
-	requestLine
+	RequestLine
 	AskerID   string          `json:"askerId"`
 	Answers   []answered      `json:"answers" nullable:"false"`
 	Price     price.Price     `json:"price"`
 	Rungs     []rungView      `json:"rungs" nullable:"false"`
-	Tasks     []taskView      `json:"tasks" nullable:"false"`
+	Tasks     []TaskView      `json:"tasks" nullable:"false"`
 	History   []request.Entry `json:"history" nullable:"false"`
 	ConfirmBy *time.Time      `json:"confirmBy,omitempty" doc:"When it closes by itself"`
 	Allowed   []string        `json:"allowed" nullable:"false" doc:"Commands the reader may give now"`
@@ -165,7 +165,7 @@ type seatView struct {
 	At       *time.Time       `json:"at,omitempty"`
 }
 
-type taskView struct {
+type TaskView struct {
 	Key       string     `json:"key"`
 	Name      string     `json:"name"`
 	Kind      plan.Kind  `json:"kind" enum:"manual,automatic"`
@@ -181,7 +181,7 @@ type taskView struct {
 	Automatic string     `json:"automatic,omitempty" doc:"Name of the system that does it"`
 }
 
-func (s *Server) request(ctx context.Context, in *requestInput) (*body[requestSheet], error) {
+func (s *Server) request(ctx context.Context, in *RequestInput) (*body[requestSheet], error) {
 	state, err := s.Office.Store.Request(ctx, in.Request)
 	if err != nil {
 		return nil, err
@@ -193,7 +193,7 @@ func (s *Server) request(ctx context.Context, in *requestInput) (*body[requestSh
 }
 
 func (s *Server) confirm(ctx context.Context, in *struct {
-	requestInput
+	RequestInput
 	Body struct {
 		Remark string `json:"remark,omitempty" maxLength:"2000"`
 	}
@@ -215,7 +215,7 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 		return nil, err
 	}
 	out := requestSheet{
-		requestLine: s.line(ctx, state), AskerID: state.Asker, Answers: answers, Price: shown(state.Price), Rungs: []rungView{}, Tasks: []taskView{},
+		RequestLine: s.line(ctx, state), AskerID: state.Asker, Answers: answers, Price: shown(state.Price), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: request.History(events, s.Office.Company()), Allowed: list(state.Allowed(me(ctx))),
 	}
 	if state.Status == request.Delivered {
@@ -287,8 +287,8 @@ func reached(at time.Time) *time.Time {
 	return &at
 }
 
-func (s *Server) taskView(state request.State, t request.Task) taskView {
-	out := taskView{
+func (s *Server) taskView(state request.State, t request.Task) TaskView {
+	out := TaskView{
 		Key: t.Key, Name: t.Name, Kind: t.Kind, Team: s.Office.Company().TeamName(t.Team), State: t.State, After: []string{},
 		Trouble: t.Trouble, ReadyAt: reached(t.ReadyAt), EndedAt: reached(t.EndedAt), Outputs: []answered{},
 	}

@@ -108,8 +108,8 @@ func (s *Server) decides(p people.Person) bool {
 	return len(s.Office.Owned(p.ID)) > 0
 }
 
-func (s *Server) door(context.Context, *none) (*body[[]DoorEntry], error) {
-	return answer(s.Door, nil)
+func (s *Server) door(context.Context, *none) (*body[listOf[DoorEntry]], error) {
+	return answer(listOf[DoorEntry]{Entries: s.Door}, nil)
 }
 
 type signInInput struct {

@@ -44,12 +44,12 @@ type Question struct {
 	Kind      Kind     `json:"kind" enum:"text,longText,number,date,yesNo,choice,choices,items"`
 	Label     string   `json:"label" maxLength:"300"`
 	Help      string   `json:"help,omitempty" maxLength:"2000"`
-	Choices   []Option `json:"choices,omitempty" maxItems:"10000"`
-	Items     []string `json:"items,omitempty" maxItems:"1000" doc:"Keys of the items that can be picked"`
+	Choices   []Option `json:"choices,omitempty" maxItems:"10000" nullable:"false"`
+	Items     []string `json:"items,omitempty" maxItems:"1000" nullable:"false" doc:"Keys of the items that can be picked"`
 	MaxLength int      `json:"maxLength,omitempty" minimum:"0" maximum:"20000" doc:"Characters of a text; 0 for the usual limit"`
 	Show      string   `json:"show,omitempty" maxLength:"4000" doc:"CEL; shown when it holds"`
 	Require   string   `json:"require,omitempty" maxLength:"4000" doc:"CEL; required when it holds"`
-	Check     []Check  `json:"check,omitempty" maxItems:"20"`
+	Check     []Check  `json:"check,omitempty" maxItems:"20" nullable:"false"`
 }
 
 // Option is one entry of a fixed list.

@@ -37,7 +37,7 @@ type Purpose struct {
 	Name     string   `json:"name" maxLength:"120"`
 	Text     string   `json:"text" maxLength:"4000"`
 	Service  string   `json:"service" maxLength:"60" doc:"Key of the service it belongs to"`
-	Keywords []string `json:"keywords,omitempty" maxItems:"50" doc:"Other words people look for"`
+	Keywords []string `json:"keywords,omitempty" maxItems:"50" nullable:"false" doc:"Other words people look for"`
 }
 
 // New is an empty offering of a service.

@@ -15,9 +15,9 @@ type Task struct {
 	Name         string   `json:"name" maxLength:"200"`
 	Kind         Kind     `json:"kind" enum:"manual,automatic"`
 	Team         string   `json:"team" maxLength:"60" doc:"Key of the team that does it, or mends it when it is automatic and stuck"`
-	After        []string `json:"after,omitempty" maxItems:"200" doc:"Keys of the tasks that must have ended"`
+	After        []string `json:"after,omitempty" maxItems:"200" nullable:"false" doc:"Keys of the tasks that must have ended"`
 	When         string   `json:"when,omitempty" maxLength:"4000" doc:"CEL; skipped when it does not hold"`
-	Slice        []string `json:"slice,omitempty" maxItems:"500" doc:"Keys of the questions whose answers the team sees"`
+	Slice        []string `json:"slice,omitempty" maxItems:"500" nullable:"false" doc:"Keys of the questions whose answers the team sees"`
 	Instructions string   `json:"instructions,omitempty" maxLength:"8000" doc:"Text with {{ CEL }} placeholders"`
 	Action       *Action  `json:"action,omitempty" doc:"What an automatic task calls"`
 }

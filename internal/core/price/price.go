@@ -26,7 +26,7 @@ type Item struct {
 // Charge says what one item costs.
 type Charge struct {
 	Amount string `json:"amount" maxLength:"20" doc:"Decimal number, such as 12.50"`
-	Per    Period `json:"per"`
+	Per    Period `json:"per" enum:"once,month,year"`
 }
 
 // Period says how often a charge falls due.
@@ -57,7 +57,7 @@ type Line struct {
 	Name     string       `json:"name"`
 	Quantity int          `json:"quantity"`
 	Each     money.Amount `json:"each"`
-	Per      Period       `json:"per"`
+	Per      Period       `json:"per" enum:"once,month,year"`
 	Sum      money.Amount `json:"sum"`
 }
 

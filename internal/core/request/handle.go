@@ -347,7 +347,7 @@ func (t *turn) take(c Take) error {
 	case task.State == plan.Taken:
 		return conflict("taken", "%s has taken %q already.", t.facts.Company.Name(task.Holder), task.Name)
 	}
-	t.emit(TaskTaken{c.Task})
+	t.emit(TaskTaken(c))
 	return nil
 }
 
@@ -370,7 +370,7 @@ func (t *turn) succeed(c Succeed) error {
 	if _, err := t.open(c.Task); err != nil {
 		return err
 	}
-	t.emit(TaskDone{Task: c.Task, Outputs: c.Outputs})
+	t.emit(TaskDone(c))
 	t.release()
 	return nil
 }
@@ -404,7 +404,7 @@ func (t *turn) retry(c Retry) error {
 	case task.State != plan.Stuck:
 		return conflict("notStuck", "%q is not stuck.", task.Name)
 	}
-	t.emit(TaskRetried{c.Task})
+	t.emit(TaskRetried(c))
 	t.call(c.Task, t.facts.Now)
 	return nil
 }

@@ -1,0 +1,61 @@
+# Heptad's chores. Two of them do all: `make demo` runs it, `make test` tests it.
+
+SHELL := /bin/bash
+ADDR ?= 127.0.0.1:7070
+DATA ?= data
+NPM := npm --prefix web
+GO_FILES := $(shell git ls-files --cached --others --exclude-standard '*.go' '*.sql' '*.csv' '*.json' go.mod go.sum 2>/dev/null | grep -v '^web/' | grep -v '^docs/')
+PAGE_FILES := $(shell git ls-files --cached --others --exclude-standard 'web' 2>/dev/null | grep -v '^web/build/')
+
+.PHONY: demo test build page client bench shots fmt lint chromium
+
+demo: build ## Run Heptad with demo data
+	bin/heptad demo --addr $(ADDR) --data $(DATA)
+
+test: build chromium ## Run all tests, the browser's too
+	go test ./... -timeout 20m
+
+build: bin/heptad
+
+bin/heptad: $(GO_FILES) web/build/index.html
+	go build -o bin/heptad ./cmd/heptad
+
+page: web/build/index.html
+
+web/node_modules/.installed: web/package-lock.json
+	$(NPM) ci --no-fund --no-audit
+	touch $@
+
+web/build/index.html: web/node_modules/.installed $(PAGE_FILES)
+	$(NPM) run build
+
+client: web/node_modules/.installed ## Describe the API and make the page's client anew
+	go run ./cmd/heptad openapi > docs/openapi.json
+	$(NPM) run client
+
+chromium:
+	@command -v chromium >/dev/null || { \
+	  if [ "$$(id -u)" = 0 ] && command -v apt-get >/dev/null; then \
+	    apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium; \
+	  else \
+	    echo "The browser tests need Chromium: install Debian's package 'chromium'." >&2; exit 1; \
+	  fi; }
+
+bench: build ## Measure against bare SQLite in the same run
+	go test ./internal/... -run '^$$' -bench . -benchtime 2s
+	@go run ./internal/tools/weigh web/build
+
+shots: build chromium ## Take the screenshots of docs/screenshots anew
+	HEPTAD_SHOTS=$(CURDIR)/docs/screenshots go test ./e2e -run TestScreenshots -count=1 -timeout 5m
+
+fmt: web/node_modules/.installed ## Format everything
+	gofmt -w cmd internal e2e web/embed.go
+	$(NPM) run format
+
+lint: web/node_modules/.installed web/build/index.html ## Look for mistakes
+	test -z "$$(gofmt -l cmd internal e2e web/embed.go)"
+	go vet ./...
+	go tool staticcheck ./...
+	$(NPM) run lint
+	$(NPM) run check
+	go run ./cmd/heptad openapi | diff -q docs/openapi.json - >/dev/null || { echo "The API has changed: run 'make client'." >&2; exit 1; }

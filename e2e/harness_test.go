@@ -1,0 +1,317 @@
+// Package e2e drives the real program through a real browser.
+package e2e
+
+import (
+	"bufio"
+	"context"
+	"fmt"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"sync"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+)
+
+// patience is how long a screen may take to show something.
+const patience = 20 * time.Second
+
+var program string
+
+func TestMain(m *testing.M) {
+	dir, err := os.MkdirTemp("", "heptad-e2e-")
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	program = filepath.Join(dir, "heptad")
+	build := exec.Command("go", "build", "-o", program, "../cmd/heptad")
+	build.Stderr = os.Stderr
+	code := 1
+	if build.Run() == nil {
+		code = m.Run()
+	}
+	_ = os.RemoveAll(dir)
+	os.Exit(code)
+}
+
+// server is a running `heptad demo`.
+type server struct {
+	t       *testing.T
+	dir     string
+	url     string
+	process *exec.Cmd
+}
+
+// startServer runs the demo on a free port with fresh data.
+func startServer(t *testing.T) *server {
+	t.Helper()
+	s := &server{t: t, dir: t.TempDir()}
+	s.start("127.0.0.1:0")
+	t.Cleanup(func() { s.stop(syscall.SIGTERM) })
+	return s
+}
+
+func (s *server) start(addr string) {
+	s.t.Helper()
+	s.process = exec.Command(program, "demo", "--addr", addr, "--data", s.dir)
+	s.process.Stderr = &logged{t: s.t}
+	out, err := s.process.StdoutPipe()
+	require.NoError(s.t, err)
+	require.NoError(s.t, s.process.Start())
+	line := make(chan string, 1)
+	go func() {
+		text, _ := bufio.NewReader(out).ReadString('\n')
+		line <- text
+	}()
+	select {
+	case text := <-line:
+		_, url, found := strings.Cut(strings.TrimSpace(text), "http://")
+		require.True(s.t, found, "the demo prints its address, not %q", text)
+		s.url = "http://" + url
+	case <-time.After(patience):
+		require.Fail(s.t, "the demo does not start")
+	}
+}
+
+// stop ends the process with a signal and waits for it.
+func (s *server) stop(signal syscall.Signal) error {
+	_ = s.process.Process.Signal(signal)
+	return s.process.Wait()
+}
+
+// restart kills the process without a warning and starts it at the same place.
+func (s *server) restart() {
+	s.t.Helper()
+	_ = s.stop(syscall.SIGKILL)
+	s.start(strings.TrimPrefix(s.url, "http://"))
+}
+
+// logged puts what the program logs into the test's log.
+type logged struct {
+	t  *testing.T
+	mu sync.Mutex
+}
+
+func (l *logged) Write(p []byte) (int, error) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	if !strings.Contains(string(p), "level=INFO") {
+		l.t.Log(strings.TrimSpace(string(p)))
+	}
+	return len(p), nil
+}
+
+// browser is one browser with a fresh profile.
+type browser struct {
+	t       *testing.T
+	ctx     context.Context
+	url     string
+	mu      sync.Mutex
+	console []string
+}
+
+// openBrowser starts Chromium. When the test fails, a picture of the screen
+// and the console are kept in the folder failures.
+func (s *server) openBrowser() *browser {
+	s.t.Helper()
+	options := append(chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800),
+		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-sync", true), chromedp.Flag("disable-quic", true), chromedp.Flag("no-first-run", true),
+		chromedp.UserDataDir(s.t.TempDir()),
+	)
+	alloc, endAlloc := chromedp.NewExecAllocator(context.Background(), options...)
+	ctx, end := chromedp.NewContext(alloc)
+	b := &browser{t: s.t, ctx: ctx, url: s.url}
+	require.NoError(s.t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
+	go func() {
+		for message, err := range chromedp.Console(ctx) {
+			if err != nil {
+				return
+			}
+			b.mu.Lock()
+			b.console = append(b.console, fmt.Sprint(message))
+			b.mu.Unlock()
+		}
+	}()
+	s.t.Cleanup(func() {
+		if s.t.Failed() {
+			b.keepFailure()
+		}
+		end()
+		endAlloc()
+	})
+	return b
+}
+
+func (b *browser) keepFailure() {
+	name := filepath.Join("failures", strings.ReplaceAll(b.t.Name(), "/", "-"))
+	_ = os.MkdirAll("failures", 0o755)
+	ctx, cancel := context.WithTimeout(b.ctx, 5*time.Second)
+	defer cancel()
+	if picture, err := chromedp.Run(ctx, chromedp.CaptureScreenshot()); err == nil {
+		_ = os.WriteFile(name+".png", picture, 0o644)
+	}
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	_ = os.WriteFile(name+".log", []byte(strings.Join(b.console, "\n")), 0o644)
+	b.t.Logf("the screen is kept as e2e/%s.png; console: %s", name, strings.Join(b.console, " | "))
+}
+
+// do runs actions, and fails the test when they do not work in time.
+func (b *browser) do(actions ...chromedp.Action[chromedp.Void]) {
+	b.t.Helper()
+	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	defer cancel()
+	require.NoError(b.t, chromedp.Do(ctx, actions...))
+}
+
+// open goes to a path of the program.
+func (b *browser) open(path string) {
+	b.t.Helper()
+	b.do(chromedp.Navigate(b.url + path))
+}
+
+// signIn chooses a person at the door.
+func (b *browser) signIn(name string) {
+	b.t.Helper()
+	b.do(
+		chromedp.Navigate(b.url+"/heptagon.svg"), // leave the page, then the session
+		chromedp.Evaluate[chromedp.Void](`fetch('/api/session', {method: 'DELETE'})`, chromedp.EvalAwaitPromise),
+		chromedp.Navigate(b.url+"/"),
+	)
+	b.click(name)
+	b.see("Sign out")
+}
+
+// see waits until a text stands on the screen.
+func (b *browser) see(text string) {
+	b.t.Helper()
+	b.until("see "+text, `document.body.innerText.includes(%q)`, text)
+}
+
+// gone waits until a text stands nowhere on the screen.
+func (b *browser) gone(text string) {
+	b.t.Helper()
+	b.until("no more "+text, `!document.body.innerText.includes(%q)`, text)
+}
+
+// there waits until something that a selector finds is on the screen.
+func (b *browser) there(selector string) {
+	b.t.Helper()
+	b.until("find "+selector, `!!document.querySelector(%q)`, selector)
+}
+
+// until waits for a condition in the page, over any change of page.
+func (b *browser) until(what, condition string, args ...any) {
+	b.t.Helper()
+	if len(args) > 0 {
+		condition = fmt.Sprintf(condition, args...)
+	}
+	ctx, cancel := context.WithTimeout(b.ctx, patience)
+	defer cancel()
+	every := time.NewTicker(40 * time.Millisecond)
+	defer every.Stop()
+	for {
+		if yes, err := chromedp.Run(ctx, chromedp.Evaluate[bool]("!!("+condition+")")); err == nil && yes {
+			return
+		}
+		select {
+		case <-ctx.Done():
+			require.Fail(b.t, "this did not come about in time: "+what)
+		case <-every.C:
+		}
+	}
+}
+
+// script runs a script in the page.
+func (b *browser) script(source string, args ...any) {
+	b.t.Helper()
+	b.do(chromedp.Evaluate[chromedp.Void](fmt.Sprintf(source, args...)))
+}
+
+// click presses the button, link, radio or tick whose words are the text, or
+// else begin with it.
+func (b *browser) click(text string) {
+	b.t.Helper()
+	const find = `(() => {
+		const want = %q;
+		const words = (e) => (e.getAttribute('aria-label') || e.innerText || '').replace(/\s+/g, ' ').trim();
+		const all = [...document.querySelectorAll('button, a, summary, label:has(input[type=radio]), label:has(input[type=checkbox])')]
+			.filter((e) => e.checkVisibility() && !e.disabled);
+		return all.find((e) => words(e) === want) ?? all.find((e) => words(e).startsWith(want));
+	})()`
+	b.until("something to press that says "+text, `!!`+find, text)
+	b.script(find+`.click()`, text)
+}
+
+// press clicks what a selector finds.
+func (b *browser) press(selector string) {
+	b.t.Helper()
+	b.there(selector)
+	b.script(`document.querySelector(%q).click()`, selector)
+}
+
+// write types a text into a field in place of what is there, and leaves it.
+func (b *browser) write(selector, text string) {
+	b.t.Helper()
+	b.there(selector)
+	b.do(
+		chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`(() => { const f = document.querySelector(%q); f.focus(); f.select?.(); })()`, selector)),
+		chromedp.KeyEvent(text),
+		chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`),
+	)
+}
+
+// set gives a field a value that is not typed: a date, or an entry of a list.
+func (b *browser) set(selector, value string) {
+	b.t.Helper()
+	b.there(selector)
+	b.script(`(() => {
+		const field = document.querySelector(%q);
+		field.focus();
+		field.value = %q;
+		field.dispatchEvent(new Event('input', {bubbles: true}));
+		field.dispatchEvent(new Event('change', {bubbles: true}));
+		field.blur();
+	})()`, selector, value)
+}
+
+// text reads what stands where a selector finds it.
+func (b *browser) text(selector string) string {
+	b.t.Helper()
+	b.there(selector)
+	out, err := chromedp.Run(b.ctx, chromedp.Evaluate[string](fmt.Sprintf(`document.querySelector(%q).innerText`, selector)))
+	require.NoError(b.t, err)
+	return strings.TrimSpace(out)
+}
+
+// reload reads the page anew, as the person would.
+func (b *browser) reload() {
+	b.t.Helper()
+	b.do(chromedp.Reload())
+}
+
+// picture takes a PNG of the screen.
+func (b *browser) picture(file string) {
+	b.t.Helper()
+	picture, err := chromedp.Run(b.ctx, chromedp.CaptureScreenshot())
+	require.NoError(b.t, err)
+	require.NoError(b.t, os.WriteFile(file, picture, 0o644))
+}
+
+// get asks the program without a browser.
+func (s *server) get(path string) *http.Response {
+	s.t.Helper()
+	response, err := http.Get(s.url + path)
+	require.NoError(s.t, err)
+	s.t.Cleanup(func() { _ = response.Body.Close() })
+	return response
+}

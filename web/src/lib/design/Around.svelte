@@ -1,0 +1,109 @@
+<!-- The heptagon as the way round the seven sides, each edge with its findings. -->
+<script lang="ts">
+	import { getEditor, sides, type Side } from './editor.svelte';
+	let { here }: { here: Side } = $props();
+	const editor = getEditor();
+	const corner = (k: number) => {
+		const angle = ((k * 360) / 7 - 90) * (Math.PI / 180);
+		return [50 + 40 * Math.cos(angle), 50 + 40 * Math.sin(angle)] as const;
+	};
+	const edges = $derived(
+		sides.map((side, k) => {
+			const [x1, y1] = corner(k);
+			const [x2, y2] = corner(k + 1);
+			const found = editor.at(`/${side.key}`);
+			return {
+				...side,
+				errors: found.filter((f) => f.severity === 'error').length,
+				warnings: found.filter((f) => f.severity === 'warning').length,
+				d: `M${x1 + (x2 - x1) * 0.08} ${y1 + (y2 - y1) * 0.08}L${x2 - (x2 - x1) * 0.08} ${y2 - (y2 - y1) * 0.08}`
+			};
+		})
+	);
+	const mended = $derived(edges.filter((e) => !e.errors).length);
+</script>
+
+<div class="dial">
+	<svg
+		viewBox="0 0 100 100"
+		width="120"
+		height="120"
+		role="img"
+		aria-label="{mended} of 7 sides have nothing to mend"
+	>
+		{#each edges as edge (edge.key)}
+			<path d={edge.d} class:here={edge.key === here} class={edge.errors ? 'errors' : 'good'} />
+		{/each}
+		<text x="50" y="49" class="count">{mended}</text>
+		<text x="50" y="63" class="of">of 7 good</text>
+	</svg>
+</div>
+<ol>
+	{#each edges as edge, i (edge.key)}
+		<li>
+			<a
+				href="/design/{editor.document.key}/{edge.key}"
+				aria-current={edge.key === here ? 'page' : undefined}
+				data-side={edge.key}
+			>
+				<span class="mono soft">{i + 1}</span>
+				<span><strong>{edge.name}</strong> <span class="soft small">{edge.note}</span></span>
+				<span class="small found"
+					>{#if edge.errors}<span class="problem">{edge.errors} to mend</span>{:else if edge.warnings}<span
+							class="warn">{edge.warnings} to consider</span
+						>{/if}</span
+				>
+			</a>
+		</li>
+	{/each}
+</ol>
+
+<style>
+	.dial {
+		display: grid;
+		place-items: center;
+		padding: 0.5rem 0 0.75rem;
+	}
+	path {
+		fill: none;
+		stroke-width: 7;
+		stroke: var(--sound);
+	}
+	.errors {
+		stroke: var(--buoy);
+		stroke-dasharray: 4 3;
+	}
+	.here {
+		stroke-width: 12;
+	}
+	text {
+		text-anchor: middle;
+		fill: var(--ink);
+	}
+	.count {
+		font: 600 24px var(--heading);
+	}
+	.of {
+		font-size: 10px;
+		fill: var(--ink-soft);
+	}
+	a {
+		display: grid;
+		grid-template-columns: 1rem minmax(0, 1fr) auto;
+		gap: 0.5rem;
+		padding: 0.35rem 1rem;
+		color: var(--ink);
+		text-decoration: none;
+		border-left: 4px solid transparent;
+	}
+	a:hover {
+		background: var(--sound-wash);
+	}
+	a[aria-current] {
+		border-left-color: var(--sound);
+		background: var(--panel);
+	}
+	.warn {
+		color: var(--brass-text);
+	}
+</style>

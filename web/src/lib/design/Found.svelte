@@ -1,0 +1,27 @@
+<!-- What the examination found at a place: beside what it concerns. -->
+<script lang="ts">
+	import { getEditor } from './editor.svelte';
+	let { place }: { place: string } = $props();
+	const editor = getEditor();
+	const found = $derived(editor.at(place));
+</script>
+
+{#each found as finding (finding.place + finding.code)}
+	<p class={finding.severity} data-finding={finding.code}>
+		<strong>{finding.severity === 'error' ? 'To mend' : 'To consider'}:</strong>
+		{finding.sentence}
+		{finding.mend ?? ''}
+	</p>
+{/each}
+
+<style>
+	p {
+		font-size: 0.8125rem;
+		padding-left: 0.5rem;
+		border-left: 3px solid var(--brass);
+	}
+	.error {
+		border-color: var(--buoy);
+		color: var(--buoy-text);
+	}
+</style>

@@ -1,0 +1,106 @@
+<script lang="ts">
+	import Field from './Field.svelte';
+	import Found from './Found.svelte';
+	import Part from './Part.svelte';
+	import { per } from '$lib/words';
+	import { getEditor, keyFrom, move } from './editor.svelte';
+
+	const editor = getEditor();
+	const items = $derived(editor.document.items);
+	let name = $state('');
+	let open = $state<Record<string, boolean>>({});
+
+	function add() {
+		const words = name.trim();
+		if (!words) return;
+		const key = keyFrom(
+			words,
+			items.list.map((i) => i.key),
+			'item'
+		);
+		items.list.push({ key, name: words, price: { amount: '0', per: 'once' } });
+		open[key] = true;
+		name = '';
+	}
+</script>
+
+<Field label="Currency" hint="A code of ISO 4217, such as EUR.">
+	<input class="input short mono" bind:value={items.currency} maxlength="3" />
+</Field>
+<Found place="/items/currency" />
+<ol>
+	{#each items.list as item, i (item.key)}
+		<Part
+			title={item.name || 'Without a name'}
+			note="{items.currency} {item.price.amount} {per[item.price.per]}"
+			place="/items/list/{i}"
+			first={i === 0}
+			last={i === items.list.length - 1}
+			bind:open={() => open[item.key] ?? false, (o) => (open[item.key] = o)}
+			onmove={(step) => move(items.list, i, step)}
+			onremove={() => items.list.splice(i, 1)}
+		>
+			<Field label="Name"><input class="input" bind:value={item.name} maxlength="200" /></Field>
+			<Field label="Text"
+				><input
+					class="input"
+					value={item.text ?? ''}
+					oninput={(e) => (item.text = e.currentTarget.value)}
+					maxlength="1000"
+				/></Field
+			>
+			<div class="pair">
+				<Field label="Price"
+					><input
+						class="input mono"
+						inputmode="decimal"
+						bind:value={item.price.amount}
+						maxlength="20"
+						data-field="amount"
+					/></Field
+				>
+				<Field label="Due">
+					<select class="select" bind:value={item.price.per} data-field="per">
+						{#each Object.entries(per) as [key, words] (key)}<option value={key}>{words}</option>{/each}
+					</select>
+				</Field>
+			</div>
+		</Part>
+	{/each}
+</ol>
+<form
+	onsubmit={(e) => {
+		e.preventDefault();
+		add();
+	}}
+>
+	<Field label="Another item"
+		><input
+			class="input"
+			bind:value={name}
+			placeholder="What can be picked?"
+			maxlength="200"
+			data-field="new-item"
+		/></Field
+	>
+	<button class="btn plain">Add item</button>
+</form>
+
+<style>
+	form {
+		display: flex;
+		gap: 0.75rem;
+		align-items: end;
+	}
+	form > :global(label) {
+		flex: 1;
+	}
+	.pair {
+		display: grid;
+		grid-template-columns: 10rem 10rem;
+		gap: 0.75rem;
+	}
+	.short {
+		width: 6rem;
+	}
+</style>

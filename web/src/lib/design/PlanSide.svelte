@@ -1,0 +1,230 @@
+<script lang="ts">
+	import type { Schema } from '$lib/api/client';
+	import Field from './Field.svelte';
+	import Found from './Found.svelte';
+	import Part from './Part.svelte';
+	import Rule from './Rule.svelte';
+	import { getEditor, keyFrom, move } from './editor.svelte';
+
+	type Task = Schema['PlanTask'];
+	const editor = getEditor();
+	const plan = $derived(editor.document.plan);
+	const teamName = (key: string) => editor.portfolio.teams.find((t) => t.key === key)?.name ?? 'no team yet';
+	let name = $state('');
+	let open = $state<Record<string, boolean>>({});
+
+	const actions = $derived(
+		editor.portfolio.connectors.flatMap((c) =>
+			c.actions.map((a) => ({ id: `${c.key}.${a.key}`, connector: c, action: a }))
+		)
+	);
+
+	function add() {
+		const words = name.trim();
+		if (!words) return;
+		const key = keyFrom(
+			words,
+			plan.map((t) => t.key),
+			'task'
+		);
+		plan.push({ key, name: words, kind: 'manual', team: '' });
+		open[key] = true;
+		name = '';
+	}
+	function remove(i: number) {
+		const [gone] = plan.splice(i, 1);
+		for (const task of plan) task.after = task.after?.filter((key) => key !== gone?.key);
+	}
+	function become(task: Task, kind: Task['kind']) {
+		task.kind = kind;
+		if (kind === 'manual') delete task.action;
+		else if (actions[0]) call(task, actions[0].id);
+	}
+	function call(task: Task, id: string) {
+		const chosen = actions.find((a) => a.id === id);
+		if (chosen)
+			task.action = {
+				connector: chosen.connector.key,
+				do: chosen.action.key,
+				inputs: task.action?.inputs ?? {}
+			};
+	}
+	const inputsOf = (task: Task) =>
+		actions.find((a) => a.id === `${task.action?.connector}.${task.action?.do}`)?.action.inputs ?? [];
+	const has = (list: string[] | undefined, key: string) => list?.includes(key) ?? false;
+	const withKey = (list: string[] | undefined, key: string, on: boolean) =>
+		on ? [...(list ?? []), key] : (list ?? []).filter((k) => k !== key);
+</script>
+
+{#if plan.length === 0}<Found place="/plan" />{/if}
+<ol>
+	{#each plan as task, i (task.key)}
+		<Part
+			title={task.name || 'Without a name'}
+			note={`${task.kind === 'automatic' ? 'by itself' : teamName(task.team)}${task.after?.length ? `, after ${task.after.map((k) => plan.find((t) => t.key === k)?.name ?? k).join(' and ')}` : ''}`}
+			place="/plan/{i}"
+			first={i === 0}
+			last={i === plan.length - 1}
+			bind:open={() => open[task.key] ?? false, (o) => (open[task.key] = o)}
+			onmove={(step) => move(plan, i, step)}
+			onremove={() => remove(i)}
+		>
+			<div class="pair">
+				<Field label="Task"><input class="input" bind:value={task.name} maxlength="200" /></Field>
+				<Field label="Done">
+					<select
+						class="select"
+						value={task.kind}
+						onchange={(e) => become(task, e.currentTarget.value as Task['kind'])}
+						data-field="kind"
+					>
+						<option value="manual">by people</option>
+						<option value="automatic">by itself</option>
+					</select>
+				</Field>
+			</div>
+			<Field label={task.kind === 'automatic' ? 'Team that helps when it is stuck' : 'Team'}>
+				<select class="select short" bind:value={task.team} data-field="team">
+					<option value="" disabled>choose</option>
+					{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option
+						>{/each}
+				</select>
+			</Field>
+			{#if plan.length > 1}
+				<fieldset>
+					<legend class="caption">Begins after</legend>
+					<div class="ticks">
+						{#each plan.filter((t) => t.key !== task.key) as other (other.key)}
+							<label
+								><input
+									type="checkbox"
+									class="checkbox"
+									data-after={other.key}
+									checked={has(task.after, other.key)}
+									onchange={(e) => (task.after = withKey(task.after, other.key, e.currentTarget.checked))}
+								/>
+								{other.name}</label
+							>
+						{/each}
+					</div>
+				</fieldset>
+			{/if}
+			{#if task.kind === 'automatic'}
+				<Field label="What it does">
+					<select
+						class="select short"
+						value="{task.action?.connector}.{task.action?.do}"
+						onchange={(e) => call(task, e.currentTarget.value)}
+					>
+						{#each actions as a (a.id)}<option value={a.id}>{a.connector.name}: {a.action.name}</option
+							>{/each}
+					</select>
+				</Field>
+				{#each inputsOf(task) as input (input.key)}
+					<Field
+						label={input.name}
+						hint={'Words, with placeholders such as {{ asker.name }} or {{ answers.key }}.'}
+					>
+						<input
+							class="input"
+							value={task.action?.inputs?.[input.key] ?? ''}
+							oninput={(e) =>
+								task.action &&
+								(task.action.inputs = { ...task.action.inputs, [input.key]: e.currentTarget.value })}
+							data-input={input.key}
+						/>
+					</Field>
+				{/each}
+			{:else}
+				<fieldset>
+					<legend class="caption">Answers the team sees</legend>
+					<div class="ticks">
+						{#each editor.document.questions as question (question.key)}
+							<label
+								><input
+									type="checkbox"
+									class="checkbox"
+									data-slice={question.key}
+									checked={has(task.slice, question.key)}
+									onchange={(e) => (task.slice = withKey(task.slice, question.key, e.currentTarget.checked))}
+								/>
+								{question.label}</label
+							>
+						{:else}
+							<span class="soft small">There are no questions yet.</span>
+						{/each}
+					</div>
+				</fieldset>
+				<Field label="Instructions" hint={'May show answers: {{ answers.key }}.'}>
+					<textarea
+						class="textarea"
+						rows="2"
+						value={task.instructions ?? ''}
+						oninput={(e) => (task.instructions = e.currentTarget.value)}
+						maxlength="8000"></textarea>
+				</Field>
+			{/if}
+			<Rule
+				begins="Done"
+				without="always"
+				place="/plan/{i}/when"
+				value={task.when}
+				onrule={(rule) => (task.when = rule)}
+			/>
+		</Part>
+	{/each}
+</ol>
+<form
+	onsubmit={(e) => {
+		e.preventDefault();
+		add();
+	}}
+>
+	<Field label="Another task"
+		><input
+			class="input"
+			bind:value={name}
+			placeholder="What is to be done?"
+			maxlength="200"
+			data-field="new-task"
+		/></Field
+	>
+	<button class="btn plain">Add task</button>
+</form>
+
+<style>
+	form {
+		display: flex;
+		gap: 0.75rem;
+		align-items: end;
+	}
+	form > :global(label) {
+		flex: 1;
+	}
+	.pair {
+		display: grid;
+		grid-template-columns: minmax(0, 1fr) 9rem;
+		gap: 0.75rem;
+	}
+	.short {
+		width: auto;
+		max-width: 20rem;
+	}
+	.caption {
+		font-weight: 600;
+		font-size: 0.875rem;
+	}
+	.ticks {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.1rem 1.1rem;
+	}
+	.ticks label {
+		display: flex;
+		gap: 0.4rem;
+		align-items: center;
+	}
+	.checkbox {
+		box-shadow: inset 0 0 0 1px var(--line-strong);
+	}
+</style>

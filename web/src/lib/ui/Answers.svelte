@@ -1,0 +1,42 @@
+<!-- Answers as they were sent. -->
+<script lang="ts">
+	import type { Schema } from '$lib/api/client';
+	import { answerText } from '$lib/words';
+	let { answers }: { answers: Schema['Answered'][] } = $props();
+</script>
+
+{#if answers.length === 0}
+	<p class="soft">There are no answers to show here.</p>
+{:else}
+	<dl>
+		{#each answers as answer (answer.key)}
+			<div>
+				<dt>{answer.label}</dt>
+				<dd data-answer={answer.key}>{answerText(answer.text)}</dd>
+			</div>
+		{/each}
+	</dl>
+{/if}
+
+<style>
+	div {
+		display: grid;
+		grid-template-columns: minmax(8rem, 13rem) minmax(0, 1fr);
+		gap: 1rem;
+		padding: 0.35rem 0;
+		border-bottom: 1px solid var(--line);
+	}
+	dt {
+		color: var(--ink-soft);
+	}
+	dd {
+		white-space: pre-line;
+		overflow-wrap: anywhere;
+	}
+	@media (max-width: 600px) {
+		div {
+			grid-template-columns: 1fr;
+			gap: 0;
+		}
+	}
+</style>

@@ -1,0 +1,64 @@
+<!-- The keys of this screen. -->
+<script lang="ts">
+	type Props = { open: boolean; desks: { key: number; name: string }[] };
+	let { open = $bindable(), desks }: Props = $props();
+	let dialog = $state<HTMLDialogElement>();
+
+	$effect(() => {
+		if (open) dialog?.showModal();
+		else dialog?.close();
+	});
+</script>
+
+<dialog bind:this={dialog} onclose={() => (open = false)} aria-labelledby="keys-title">
+	<h2 id="keys-title">Keys</h2>
+	<dl>
+		<div>
+			<dt><kbd>/</kbd></dt>
+			<dd>Say what you need</dd>
+		</div>
+		{#each desks as desk (desk.key)}
+			<div>
+				<dt><kbd>Shift</kbd> <kbd>{desk.key}</kbd></dt>
+				<dd>{desk.name}</dd>
+			</div>
+		{/each}
+		<div>
+			<dt><kbd>↑</kbd> <kbd>↓</kbd></dt>
+			<dd>Walk the index</dd>
+		</div>
+		<div>
+			<dt><kbd>?</kbd></dt>
+			<dd>These keys</dd>
+		</div>
+	</dl>
+	<form method="dialog"><button class="btn plain">Back</button></form>
+</dialog>
+
+<style>
+	dialog {
+		margin: auto;
+		background: var(--panel);
+		color: var(--ink);
+		padding: 1.25rem 1.5rem;
+		border-top: 3px solid var(--ink);
+		min-width: 20rem;
+	}
+	dialog::backdrop {
+		background: rgb(19 38 43 / 0.45);
+	}
+	dl {
+		margin: 0.75rem 0 1rem;
+	}
+	div {
+		display: grid;
+		grid-template-columns: 7rem 1fr;
+		padding-block: 0.2rem;
+	}
+	kbd {
+		font-family: var(--mono);
+		font-size: 0.8125rem;
+		border: 1px solid var(--line-strong);
+		padding: 0 0.3rem;
+	}
+</style>

@@ -1,0 +1,73 @@
+<!-- A desk as an open ledger: index, sheet, margin. Arrow keys walk the index. -->
+<script lang="ts">
+	import type { Snippet } from 'svelte';
+
+	type Props = { title: string; index: Snippet; sheet: Snippet; margin?: Snippet };
+	let { title, index, sheet, margin }: Props = $props();
+
+	function walk(event: KeyboardEvent) {
+		const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+		if (!step || !(event.target instanceof HTMLAnchorElement)) return;
+		const links = [...(event.currentTarget as HTMLElement).querySelectorAll('a')];
+		const next = links[links.indexOf(event.target) + step];
+		if (next) {
+			event.preventDefault();
+			next.focus();
+		}
+	}
+</script>
+
+<div class="ledger" class:wide={!margin}>
+	<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+	<nav class="index" aria-label={title} onkeydown={walk}>{@render index()}</nav>
+	<main class="sheet" id="sheet" tabindex="-1">{@render sheet()}</main>
+	{#if margin}<aside class="margin" aria-label="Facts">{@render margin()}</aside>{/if}
+</div>
+
+<style>
+	.ledger {
+		display: grid;
+		grid-template-columns: 17.5rem minmax(0, 1fr) 18rem;
+		min-height: calc(100vh - 3rem);
+	}
+	.wide {
+		grid-template-columns: 17.5rem minmax(0, 1fr);
+	}
+	.index,
+	.margin {
+		position: sticky;
+		top: 3rem;
+		max-height: calc(100vh - 3rem);
+		overflow-y: auto;
+	}
+	.index {
+		border-right: 1px solid var(--line);
+		padding: 1rem 0 2rem;
+	}
+	.sheet {
+		background: var(--panel);
+		padding: 1.25rem 1.75rem 3rem;
+		outline: none;
+	}
+	.margin {
+		border-left: 1px solid var(--line);
+		padding: 1.25rem 1.1rem 2rem;
+		font-size: 0.875rem;
+	}
+	@media (max-width: 900px) {
+		.ledger,
+		.wide {
+			grid-template-columns: minmax(0, 1fr);
+		}
+		.index,
+		.margin {
+			position: static;
+			max-height: none;
+			border: 0;
+			border-bottom: 1px solid var(--line);
+		}
+		.sheet {
+			padding: 1rem 1rem 2rem;
+		}
+	}
+</style>

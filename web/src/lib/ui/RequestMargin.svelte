@@ -1,0 +1,50 @@
+<!-- The facts beside a request: dial, holder, stages. -->
+<script lang="ts">
+	import type { Schema } from '$lib/api/client';
+	import { stageNames } from '$lib/words';
+	import Dial from './Dial.svelte';
+	import Price from './Price.svelte';
+	import When from './When.svelte';
+	let { request }: { request: Schema['RequestSheet'] } = $props();
+</script>
+
+<div class="dial">
+	<Dial stages={request.stages} yours={request.yours} closed={request.status === 'closed'} size={132} words />
+</div>
+<ol>
+	{#each request.stages as stage (stage.key)}
+		<li class:reached={stage.at}>
+			<span>{stageNames[stage.key]}</span>
+			<span class="soft"
+				>{#if stage.at}<When time={stage.at} absolute />{:else if request.status === 'closed'}passed over{/if}</span
+			>
+		</li>
+	{/each}
+</ol>
+<h2>Cost</h2>
+<p><Price price={request.price} /></p>
+
+<style>
+	.dial {
+		display: grid;
+		place-items: center;
+		padding-bottom: 0.75rem;
+	}
+	li {
+		display: flex;
+		justify-content: space-between;
+		gap: 0.5rem;
+		padding-block: 0.15rem;
+		color: var(--ink-soft);
+		white-space: nowrap;
+	}
+	.reached > :first-child {
+		font-weight: 600;
+		color: var(--ink);
+	}
+	h2 {
+		margin-top: 1rem;
+		font-size: 0.8125rem;
+		color: var(--ink-soft);
+	}
+</style>

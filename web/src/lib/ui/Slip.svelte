@@ -1,0 +1,117 @@
+<!-- The slip beside a form: picks and prices, whose decisions, what follows. Always true. -->
+<script lang="ts">
+	import type { Schema } from '$lib/api/client';
+	import { isNothing, list, money, per } from '$lib/words';
+	import Why from './Why.svelte';
+
+	type Props = { result: Schema['Evaluation']; working?: boolean };
+	let { result, working = false }: Props = $props();
+	const price = $derived(result.price);
+</script>
+
+<section class="slip" aria-label="Slip" aria-busy={working}>
+	<h2>Your slip</h2>
+	{#if price.lines.length === 0}
+		<p class="soft">
+			{isNothing(price.once) && price.once.currency ? 'Nothing picked yet.' : 'This costs nothing.'}
+		</p>
+	{:else}
+		<table>
+			<caption class="sr-only">What it costs</caption>
+			<tbody>
+				{#each price.lines as line (line.item)}
+					<tr>
+						<td>{line.quantity > 1 ? `${line.quantity} × ` : ''}{line.name}</td>
+						<td class="mono sum">{money(line.sum)}<span class="per"> {per[line.per]}</span></td>
+					</tr>
+				{/each}
+			</tbody>
+			<tfoot>
+				{#if !isNothing(price.once)}
+					<tr><th scope="row">Once</th><td class="mono sum" data-total="once">{money(price.once)}</td></tr>
+				{/if}
+				{#if !isNothing(price.monthly)}
+					<tr
+						><th scope="row">A month</th><td class="mono sum" data-total="monthly">{money(price.monthly)}</td
+						></tr
+					>
+				{/if}
+				{#if !isNothing(price.yearly)}
+					<tr
+						><th scope="row">A year</th><td class="mono sum" data-total="yearly">{money(price.yearly)}</td
+						></tr
+					>
+				{/if}
+				<tr class="total"
+					><th scope="row">First year</th><td class="mono sum" data-total="firstYear"
+						>{money(price.firstYear)}</td
+					></tr
+				>
+			</tfoot>
+		</table>
+	{/if}
+	<h3>Decisions it needs</h3>
+	{#if result.decisions.length === 0}
+		<p class="soft">None: the work begins as you send.</p>
+	{:else}
+		<ol>
+			{#each result.decisions as rung, i (i)}
+				<li>
+					{#if rung.trouble}
+						<span class="problem">{rung.name}: {rung.trouble}.</span>
+					{:else}
+						<strong>{list.format(rung.people.map((p) => p.name))}</strong>
+						<Why of={rung.name} reason={rung.people.map((p) => `${p.name}: ${p.reason}.`).join(' ')} />
+					{/if}
+				</li>
+			{/each}
+		</ol>
+	{/if}
+	<h3>Then</h3>
+	<p class="soft">
+		{result.tasks === 1 ? 'One task is done.' : `${result.tasks} tasks are done.`} You confirm when it is right.
+	</p>
+</section>
+
+<style>
+	.slip {
+		background: var(--panel);
+		padding: 0.9rem 1rem 1.2rem;
+		border-top: 3px solid var(--ink);
+		/* the torn edge of a paper slip */
+		--tooth: 8px;
+		mask:
+			conic-gradient(from -45deg at bottom, #0000, #000 1deg 89deg, #0000 90deg) 50% 100% /
+				calc(2 * var(--tooth)) var(--tooth) repeat-x,
+			linear-gradient(#000 0 0) 50% 0 / 100% calc(100% - var(--tooth)) no-repeat;
+	}
+	h3 {
+		margin-top: 0.9rem;
+		font-size: 0.8125rem;
+		color: var(--ink-soft);
+	}
+	table {
+		width: 100%;
+		margin-top: 0.4rem;
+	}
+	td,
+	th {
+		text-align: left;
+		padding: 0.2rem 0;
+		vertical-align: top;
+		font-weight: 400;
+	}
+	.sum {
+		text-align: right;
+		white-space: nowrap;
+	}
+	.per {
+		color: var(--ink-soft);
+	}
+	tfoot tr:first-child > * {
+		border-top: 1px solid var(--line-strong);
+	}
+	.total > * {
+		font-weight: 700;
+	}
+</style>

@@ -1,0 +1,28 @@
+import { goto, invalidateAll } from '$app/navigation';
+import { door, Refused, type Problem } from '$lib/api/client';
+
+/** A deed under way: while it runs its button rests, and its problem stays until the next try. */
+export class Act {
+	running = $state(false);
+	problem = $state<Problem | undefined>();
+
+	/** Does it and reads the screen anew. Gives what came out, or undefined when it was refused. */
+	async run<T>(deed: () => Promise<T>): Promise<T | undefined> {
+		if (this.running) return undefined;
+		this.running = true;
+		this.problem = undefined;
+		try {
+			const out = await deed();
+			await invalidateAll();
+			return out;
+		} catch (refused) {
+			if (!(refused instanceof Refused)) throw refused;
+			this.problem = refused.problem;
+			if (refused.problem.status === 401) await goto(door());
+			else if (refused.problem.status === 409) await invalidateAll(); // somebody was faster: show what is
+			return undefined;
+		} finally {
+			this.running = false;
+		}
+	}
+}

@@ -1,0 +1,87 @@
+import type { Schema } from '$lib/api/client';
+
+/** How times, sums and states read. The page computes nothing of the job. */
+
+const clock = new Intl.DateTimeFormat(undefined, {
+	weekday: 'short',
+	day: 'numeric',
+	month: 'short',
+	hour: '2-digit',
+	minute: '2-digit'
+});
+const exactly = new Intl.DateTimeFormat(undefined, { dateStyle: 'full', timeStyle: 'long' });
+const day = new Intl.DateTimeFormat(undefined, {
+	weekday: 'long',
+	day: 'numeric',
+	month: 'long',
+	year: 'numeric',
+	timeZone: 'UTC'
+});
+const ago = new Intl.RelativeTimeFormat(undefined, { numeric: 'auto' });
+
+export const at = (time: string) => clock.format(new Date(time));
+export const exact = (time: string) => exactly.format(new Date(time));
+
+/** "3 hours ago", "in 2 days". */
+export function relative(time: string): string {
+	const seconds = (new Date(time).getTime() - Date.now()) / 1000;
+	const size = Math.abs(seconds);
+	if (size < 60) return seconds < 0 ? 'just now' : 'in a moment';
+	if (size < 3600) return ago.format(Math.round(seconds / 60), 'minute');
+	if (size < 86400) return ago.format(Math.round(seconds / 3600), 'hour');
+	return ago.format(Math.round(seconds / 86400), 'day');
+}
+
+/** An answer in words; dates in the reader's way. */
+export function answerText(text: string): string {
+	return /^\d{4}-\d{2}-\d{2}$/.test(text) ? day.format(new Date(`${text}T00:00:00Z`)) : text;
+}
+
+export function money(sum: Schema['Amount']): string {
+	if (!sum.currency) return '';
+	return new Intl.NumberFormat(undefined, { style: 'currency', currency: sum.currency }).format(
+		Number(sum.amount)
+	);
+}
+
+export const isNothing = (sum: Schema['Amount']) => Number(sum.amount) === 0;
+
+export const per = { once: 'once', month: 'a month', year: 'a year' } as const;
+
+type Line = Schema['RequestLine'];
+
+/** What a request is now, in a few words. */
+export function standing(line: Pick<Line, 'status' | 'outcome'>): string {
+	if (line.status === 'closed')
+		return { fulfilled: 'Fulfilled', declined: 'Declined', withdrawn: 'Taken back' }[
+			line.outcome ?? 'fulfilled'
+		];
+	return {
+		draft: 'Draft',
+		deciding: 'Being decided',
+		delivering: 'Being done',
+		delivered: 'Delivered',
+		closed: ''
+	}[line.status];
+}
+
+export const stageNames: Record<Schema['Stage']['key'], string> = {
+	drafted: 'Drafted',
+	submitted: 'Submitted',
+	decided: 'Decided',
+	planned: 'Planned',
+	delivered: 'Delivered',
+	confirmed: 'Confirmed',
+	closed: 'Closed'
+};
+
+export const taskStates: Record<Schema['TaskView']['state'], string> = {
+	blocked: 'waits for others',
+	ready: 'ready',
+	taken: 'taken',
+	stuck: 'stuck',
+	done: 'done',
+	skipped: 'not needed'
+};
+
+export const list = new Intl.ListFormat(undefined, { type: 'conjunction' });

@@ -1,0 +1,230 @@
+<script lang="ts">
+	import '../app.css';
+	import { goto } from '$app/navigation';
+	import { navigating, page } from '$app/state';
+	import { api } from '$lib/api/client';
+	import { listen } from '$lib/live';
+	import Keys from '$lib/ui/Keys.svelte';
+
+	let { data, children } = $props();
+
+	const names = { ask: 'Ask', follow: 'Follow', decide: 'Decide', deliver: 'Deliver', design: 'Design' };
+	const order = ['ask', 'follow', 'decide', 'deliver', 'design'];
+	const person = $derived(data.session.person);
+	const here = $derived(page.url.pathname.split('/')[1] ?? '');
+	let search = $state<HTMLInputElement>();
+	let words = $state('');
+	let keys = $state(false);
+
+	$effect(() => {
+		if (person?.id) return listen();
+	});
+
+	function pressed(e: KeyboardEvent) {
+		const inField = e.target instanceof Element && e.target.closest('input, textarea, select, dialog');
+		if (!person || inField || e.ctrlKey || e.metaKey || e.altKey) return;
+		const digit = /^Digit([1-7])$/.exec(e.code)?.[1];
+		const desk = digit ? order[Number(digit) - 1] : undefined;
+		if (e.shiftKey && desk && data.session.desks.some((d) => d.key === desk)) {
+			e.preventDefault();
+			void goto(`/${desk}`);
+		} else if (e.key === '/') {
+			e.preventDefault();
+			(document.querySelector<HTMLInputElement>('#wish') ?? search)?.focus();
+		} else if (e.key === '?') {
+			keys = true;
+		}
+	}
+
+	async function leave() {
+		await api.DELETE('/api/session');
+		await goto('/', { invalidateAll: true });
+	}
+</script>
+
+<svelte:window onkeydown={pressed} />
+
+{#if person}
+	<a class="skip" href="#sheet">To the sheet</a>
+	<header class="strip">
+		<a class="home" href="/ask" aria-label="Heptad">
+			<svg viewBox="0 0 32 32" width="22" height="22" aria-hidden="true">
+				<path d="M16 3.2 26.2 8.1 28.7 19.1 21.6 27.9H10.4L3.3 19.1 5.8 8.1Z" />
+			</svg>
+			Heptad
+		</a>
+		<nav aria-label="Desks">
+			{#each data.session.desks as desk (desk.key)}
+				<a href="/{desk.key}" aria-current={here === desk.key ? 'page' : undefined} data-desk={desk.key}>
+					{names[desk.key]}{#if desk.waiting > 0}<span class="count"
+							><span class="sr-only">, waiting: </span>{desk.waiting}</span
+						>{/if}
+				</a>
+			{/each}
+		</nav>
+		{#if page.url.pathname !== '/ask'}
+			<form
+				action="/ask"
+				onsubmit={(e) => {
+					e.preventDefault();
+					void goto(`/ask?words=${encodeURIComponent(words)}`);
+					words = '';
+				}}
+			>
+				<input
+					bind:this={search}
+					bind:value={words}
+					class="input"
+					name="words"
+					aria-label="What do you need? Press slash to come here"
+					placeholder="What do you need?   /"
+				/>
+			</form>
+		{/if}
+		<div class="person">
+			<button class="btn quiet" onclick={() => (keys = true)}>Keys</button>
+			<span><strong>{person.name}</strong><span class="soft small title">{person.title}</span></span>
+			<button class="btn quiet" onclick={leave}>Sign out</button>
+		</div>
+	</header>
+	<Keys
+		bind:open={keys}
+		desks={data.session.desks.map((d) => ({ key: order.indexOf(d.key) + 1, name: names[d.key] }))}
+	/>
+{/if}
+<div class="underway" class:on={navigating.to} aria-hidden="true"></div>
+{@render children()}
+
+<style>
+	.strip {
+		display: flex;
+		align-items: center;
+		gap: 1.5rem;
+		height: 3rem;
+		padding-inline: 1rem;
+		border-bottom: 2px solid var(--ink);
+		position: sticky;
+		top: 0;
+		z-index: 5;
+		background: var(--paper);
+	}
+	.home {
+		display: flex;
+		gap: 0.5rem;
+		align-items: center;
+		font-family: var(--heading);
+		font-weight: 700;
+		font-size: 1.0625rem;
+		color: var(--ink);
+		text-decoration: none;
+	}
+	.home path {
+		fill: none;
+		stroke: var(--sound);
+		stroke-width: 3.5;
+		stroke-linejoin: round;
+	}
+	nav {
+		display: flex;
+		gap: 0.25rem;
+		align-self: stretch;
+	}
+	nav a {
+		display: flex;
+		align-items: center;
+		gap: 0.35rem;
+		padding-inline: 0.7rem;
+		color: var(--ink);
+		text-decoration: none;
+		border-bottom: 4px solid transparent;
+		border-top: 4px solid transparent;
+	}
+	nav a:hover {
+		border-bottom-color: var(--fog);
+	}
+	nav a[aria-current] {
+		font-weight: 700;
+		border-bottom-color: var(--sound);
+	}
+	.count {
+		font: 600 0.8125rem var(--mono);
+		color: var(--buoy-text);
+		text-decoration: underline;
+		text-decoration-thickness: 2px;
+		text-underline-offset: 3px;
+	}
+	form {
+		flex: 1;
+		max-width: 22rem;
+	}
+	form .input {
+		min-height: 1.9rem;
+		padding-block: 0.15rem;
+		font-size: 0.875rem;
+		width: 100%;
+	}
+	.person {
+		margin-left: auto;
+		display: flex;
+		gap: 0.6rem;
+		align-items: center;
+		white-space: nowrap;
+		font-size: 0.875rem;
+	}
+	.title {
+		margin-left: 0.4rem;
+	}
+	.person .btn {
+		font-weight: 400;
+		font-size: 0.875rem;
+	}
+	.skip {
+		position: absolute;
+		left: -999px;
+	}
+	.skip:focus {
+		left: 1rem;
+		top: 0.5rem;
+		z-index: 9;
+		background: var(--panel);
+		padding: 0.25rem 0.5rem;
+	}
+	.underway {
+		position: fixed;
+		inset: 0 100% auto 0;
+		height: 2px;
+		background: var(--buoy);
+		z-index: 8;
+	}
+	.underway.on {
+		right: 20%;
+		transition: right 150ms;
+	}
+	@media (max-width: 1000px) {
+		.title {
+			display: none;
+		}
+	}
+	@media (max-width: 900px) {
+		.strip {
+			flex-wrap: wrap;
+			height: auto;
+			gap: 0.25rem 0.75rem;
+			padding-block: 0.35rem;
+			position: static;
+		}
+		nav {
+			order: 3;
+			width: 100%;
+			overflow-x: auto;
+		}
+		nav a {
+			padding: 0.35rem 0.5rem;
+		}
+		form {
+			order: 4;
+			max-width: none;
+			flex-basis: 100%;
+		}
+	}
+</style>

@@ -1,0 +1,213 @@
+<!-- Ask: one line to say what is needed; below, what waits for me and the whole catalog. -->
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import Dial from '$lib/ui/Dial.svelte';
+
+	let { data } = $props();
+	let words = $derived(data.words);
+	let field = $state<HTMLInputElement>();
+	let pause: ReturnType<typeof setTimeout> | undefined;
+
+	const look = () =>
+		goto(words.trim() ? `/ask?words=${encodeURIComponent(words.trim())}` : '/ask', {
+			keepFocus: true,
+			replaceState: true,
+			noScroll: true
+		});
+	function typed() {
+		clearTimeout(pause);
+		pause = setTimeout(look, 150);
+	}
+	const unique = (names: string[]) => [...new Set(names)];
+	const areas = $derived(
+		unique(data.found.map((o) => o.area)).map((area) => ({
+			area,
+			services: unique(data.found.filter((o) => o.area === area).map((o) => o.service)).map((service) => ({
+				service,
+				offerings: data.found.filter((o) => o.service === service)
+			}))
+		}))
+	);
+
+	function enter(e: KeyboardEvent) {
+		const links = [...document.querySelectorAll<HTMLAnchorElement>('[data-result]')];
+		if (e.key === 'ArrowDown' && links[0]) {
+			e.preventDefault();
+			links[0].focus();
+		} else if (e.key === 'Enter' && data.words === words.trim() && links[0] && data.words) {
+			e.preventDefault();
+			void goto(links[0].href);
+		}
+	}
+	function walk(e: KeyboardEvent) {
+		const step = { ArrowDown: 1, ArrowUp: -1 }[e.key];
+		const links = [...document.querySelectorAll<HTMLAnchorElement>('[data-result]')];
+		const here = links.indexOf(e.target as HTMLAnchorElement);
+		if (!step || here < 0) return;
+		e.preventDefault();
+		(links[here + step] ?? (step < 0 ? field : undefined))?.focus();
+	}
+</script>
+
+<svelte:head><title>Ask · Heptad</title></svelte:head>
+<main id="sheet" tabindex="-1">
+	<form
+		class="wish"
+		role="search"
+		onsubmit={(e) => {
+			e.preventDefault();
+			void look();
+		}}
+	>
+		<label for="wish"><h1>What do you need?</h1></label>
+		<!-- svelte-ignore a11y_autofocus -->
+		<input
+			id="wish"
+			class="input"
+			bind:this={field}
+			bind:value={words}
+			oninput={typed}
+			onkeydown={enter}
+			autocomplete="off"
+			autofocus
+			maxlength="200"
+			placeholder="A word, or part of one: badge, park, letter"
+		/>
+	</form>
+
+	{#if data.waiting.length && !data.words}
+		<section aria-labelledby="waiting">
+			<h2 id="waiting">Waits for you</h2>
+			<ul class="waiting">
+				{#each data.waiting as request (request.id)}
+					<li>
+						<a href={request.status === 'draft' ? `/ask/${request.offering}` : `/follow/${request.id}`}>
+							<Dial stages={request.stages} yours size={30} />
+							<span
+								><strong>{request.title}</strong> <span class="mono soft">{request.reference}</span><br
+								/><span class="do"
+									>{request.status === 'draft' ? 'Finish and send' : 'Confirm that it is done'}</span
+								></span
+							>
+						</a>
+					</li>
+				{/each}
+			</ul>
+		</section>
+	{/if}
+
+	<section aria-labelledby="catalog" aria-live="polite">
+		<h2 id="catalog">{data.words ? `Found for “${data.words}”` : 'Everything you can ask for'}</h2>
+		<!-- svelte-ignore a11y_no_static_element_interactions -->
+		<div class="index" onkeydown={walk}>
+			{#if data.words}
+				<ul class="found">
+					{#each data.found as offering (offering.key)}
+						<li>
+							<a href="/ask/{offering.key}" data-result>{offering.name}</a>
+							<span class="soft small">{offering.area}, {offering.service}</span>
+							<p class="soft">{offering.text}</p>
+						</li>
+					{:else}
+						<li class="soft">
+							Nothing here goes by that word. Try another, or <a href="/ask">look through everything</a>.
+						</li>
+					{/each}
+				</ul>
+			{:else}
+				<div class="columns">
+					{#each areas as { area, services } (area)}
+						<div class="area">
+							<h3 class="head">{area}</h3>
+							{#each services as { service, offerings } (service)}
+								<h4>{service}</h4>
+								<ul>
+									{#each offerings as offering (offering.key)}
+										<li>
+											<a href="/ask/{offering.key}" data-result>{offering.name}</a>
+											<p class="soft small">{offering.text}</p>
+										</li>
+									{/each}
+								</ul>
+							{/each}
+						</div>
+					{:else}
+						<p class="soft">Nothing is offered to you yet.</p>
+					{/each}
+				</div>
+			{/if}
+		</div>
+	</section>
+</main>
+
+<style>
+	main {
+		max-width: 72rem;
+		margin-inline: auto;
+		padding: 2rem 1.5rem 4rem;
+		display: grid;
+		gap: 2rem;
+		outline: none;
+	}
+	h1 {
+		font-size: 2rem;
+		margin-bottom: 0.5rem;
+	}
+	.wish .input {
+		font-size: 1.25rem;
+		padding: 0.7rem 0.9rem;
+		width: 100%;
+		box-shadow:
+			inset 0 -3px 0 var(--sound),
+			inset 0 0 0 1px var(--line-strong);
+	}
+	.waiting {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.5rem 2rem;
+		margin-top: 0.5rem;
+	}
+	.waiting a {
+		display: flex;
+		gap: 0.6rem;
+		align-items: center;
+		color: var(--ink);
+		text-decoration: none;
+		line-height: 1.3;
+	}
+	.waiting .do {
+		color: var(--buoy-text);
+	}
+	.columns {
+		columns: 20rem 3;
+		column-gap: 3rem;
+		margin-top: 0.75rem;
+	}
+	.area {
+		break-inside: avoid;
+	}
+	.head {
+		font-size: 1.25rem;
+		border-bottom: 2px solid var(--ink);
+		padding-bottom: 0.2rem;
+		margin-bottom: 0.4rem;
+	}
+	h4 {
+		font-weight: 600;
+		color: var(--ink-soft);
+		font-size: 0.8125rem;
+		margin-top: 0.7rem;
+	}
+	.area li {
+		padding-block: 0.25rem;
+	}
+	a[data-result] {
+		font-weight: 600;
+		font-size: 1rem;
+	}
+	.found li {
+		padding: 0.7rem 0;
+		border-bottom: 1px solid var(--line);
+		max-width: 48rem;
+	}
+</style>

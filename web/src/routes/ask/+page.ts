@@ -1,0 +1,12 @@
+import { api, loaded } from '$lib/api/client';
+import type { PageLoad } from './$types';
+
+export const load: PageLoad = async ({ fetch, url }) => {
+	const words = url.searchParams.get('words') ?? '';
+	const query = words ? { words } : {};
+	const [found, mine] = await Promise.all([
+		loaded(api.GET('/api/offerings', { fetch, params: { query } })),
+		loaded(api.GET('/api/requests', { fetch, params: { query: { limit: 30 } } }))
+	]);
+	return { words, found: found.entries, waiting: mine.entries.filter((r) => r.yours) };
+};

@@ -1,0 +1,8 @@
+import { redirect } from '@sveltejs/kit';
+import type { PageLoad } from './$types';
+
+export const load: PageLoad = async ({ parent }) => {
+	const { tasks } = await parent();
+	const first = tasks.entries.find((t) => t.yours) ?? tasks.entries[0];
+	if (first) redirect(307, `/deliver/${first.request}/${first.key}`);
+};

@@ -1,0 +1,71 @@
+<!-- Follow: my requests by what they wait for, me first. -->
+<script lang="ts">
+	import { page } from '$app/state';
+	import { api, asked } from '$lib/api/client';
+	import { Paged } from '$lib/paged.svelte';
+	import { standing } from '$lib/words';
+	import Dial from '$lib/ui/Dial.svelte';
+	import Entry from '$lib/ui/Entry.svelte';
+	import Ledger from '$lib/ui/Ledger.svelte';
+	import More from '$lib/ui/More.svelte';
+	import RequestMargin from '$lib/ui/RequestMargin.svelte';
+
+	let { data, children } = $props();
+	const requests = new Paged(
+		() => data.mine,
+		(after) => asked(api.GET('/api/requests', { params: { query: { limit: 50, after } } }))
+	);
+	const groups = $derived([
+		{ name: 'Waits for you', entries: requests.entries.filter((r) => r.yours) },
+		{ name: 'Under way', entries: requests.entries.filter((r) => !r.yours && r.status !== 'closed') },
+		{ name: 'Closed', entries: requests.entries.filter((r) => r.status === 'closed') }
+	]);
+	const shown = $derived(page.data.request);
+</script>
+
+<Ledger title="My requests">
+	{#snippet index()}
+		{#each groups.filter((g) => g.entries.length) as group (group.name)}
+			<h2 class="group">{group.name} <span class="mono">{group.entries.length}</span></h2>
+			<ul>
+				{#each group.entries as request (request.id)}
+					<li>
+						<Entry
+							href={request.status === 'draft' ? `/ask/${request.offering}` : `/follow/${request.id}`}
+							here={page.params.request === request.id}
+							title={request.title}
+						>
+							{#snippet mark()}<Dial
+									stages={request.stages}
+									yours={request.yours}
+									closed={request.status === 'closed'}
+								/>{/snippet}
+							{#snippet note()}
+								<span class="mono">{request.reference || 'Draft'}</span>
+								{#if request.status === 'closed'}· {standing(
+										request
+									)}{:else if request.holders[0] && !request.yours}· {request.holders[0].name}{/if}
+							{/snippet}
+						</Entry>
+					</li>
+				{/each}
+			</ul>
+		{:else}
+			<p class="none">You have asked for nothing yet. <a href="/ask">Ask for something.</a></p>
+		{/each}
+		{#if requests.next}<More more={requests.more} />{/if}
+	{/snippet}
+	{#snippet sheet()}{@render children()}{/snippet}
+	{#snippet margin()}{#if shown}<RequestMargin request={shown} />{/if}{/snippet}
+</Ledger>
+
+<style>
+	.group {
+		font-size: 0.8125rem;
+		color: var(--ink-soft);
+		padding: 0.9rem 1rem 0.25rem;
+	}
+	.none {
+		padding: 1rem;
+	}
+</style>

@@ -1,0 +1,200 @@
+<!-- A request like a parcel: whose turn it is, the tasks, the answers, the history. -->
+<script lang="ts">
+	import { page } from '$app/state';
+	import { api, asked } from '$lib/api/client';
+	import { list, standing } from '$lib/words';
+	import { Act } from '$lib/ui/act.svelte';
+	import Answers from '$lib/ui/Answers.svelte';
+	import Tasks from '$lib/ui/Tasks.svelte';
+	import Trouble from '$lib/ui/Trouble.svelte';
+	import When from '$lib/ui/When.svelte';
+	import Why from '$lib/ui/Why.svelte';
+
+	let { data } = $props();
+	const act = new Act();
+	const request = $derived(data.request);
+	const sent = $derived(page.url.searchParams.has('sent'));
+	const mayConfirm = $derived(request.allowed.includes('confirm'));
+	const declined = $derived(request.rungs.flatMap((r) => r.seats).find((s) => s.decision === 'decline'));
+	const kinds = { all: 'Everything', stage: 'Stages', decision: 'Decisions', task: 'Tasks' } as const;
+	let kind = $state<keyof typeof kinds>('all');
+	let remark = $state('');
+	const history = $derived(request.history.filter((e) => kind === 'all' || e.kind === kind).toReversed());
+
+	async function confirm() {
+		const done = await act.run(() =>
+			asked(
+				api.POST('/api/requests/{request}/confirm', {
+					params: { path: { request: request.id } },
+					body: { remark }
+				})
+			)
+		);
+		if (done) remark = '';
+	}
+</script>
+
+<svelte:head><title>{request.reference} · Heptad</title></svelte:head>
+
+{#if sent}
+	<div class="sent" role="status" data-sent>
+		<p>
+			<strong>Sent as <span class="mono" data-reference>{request.reference}</span>.</strong> Keep the number if
+			you like; you find it here at any time.
+		</p>
+	</div>
+{/if}
+<p class="eyebrow mono">{request.reference}</p>
+<h1>{request.title}</h1>
+
+<section class="turn" data-status={request.status} aria-label="Whose turn it is">
+	{#if request.status === 'closed'}
+		<p class="now">{standing(request)}</p>
+		{#if request.outcome === 'declined' && declined}
+			<p>{declined.name} declined: <q data-reason>{declined.said}</q></p>
+		{:else}
+			<p class="soft">This request is closed. Nothing more happens.</p>
+		{/if}
+	{:else if mayConfirm}
+		<p class="now">Your turn: is it right?</p>
+		<p>
+			All work is done. {#if request.confirmBy}If you say nothing it closes by itself <When
+					time={request.confirmBy}
+				/>.{/if}
+		</p>
+		<form
+			onsubmit={(e) => {
+				e.preventDefault();
+				void confirm();
+			}}
+		>
+			<label for="remark">A word to those who did it, if you like</label>
+			<input id="remark" class="input" bind:value={remark} maxlength="2000" />
+			<Trouble problem={act.problem} />
+			<button class="btn do" disabled={act.running}>Confirm that it is done</button>
+		</form>
+	{:else}
+		<p class="now">Now with {list.format([...new Set(request.holders.map((h) => h.name))])}</p>
+		<ul>
+			{#each request.holders as holder, i (i)}
+				<li>{holder.name}: {holder.what}</li>
+			{/each}
+		</ul>
+	{/if}
+</section>
+
+{#if request.rungs.length}
+	<section>
+		<h2>Decisions</h2>
+		{#each request.rungs as rung (rung.key)}
+			{#each rung.seats as seat (seat.name)}
+				<p>
+					<strong>{seat.name}</strong>
+					{#if seat.decision}{seat.decision === 'approve' ? 'approved' : 'declined'}
+						{#if seat.at}<When time={seat.at} />{/if}{#if seat.said}: <q>{seat.said}</q
+							>{/if}{:else if rung.outcome === 'open'}has it since {#if rung.opened}<When
+								time={rung.opened}
+								absolute
+							/>{/if}{:else}was not needed{/if}
+					<Why of={seat.name} reason="{rung.name}: {seat.reason}." />
+				</p>
+			{:else}
+				<p class="soft">{rung.name}: comes after the decisions before it.</p>
+			{/each}
+		{/each}
+	</section>
+{/if}
+
+{#if request.tasks.length}
+	<section>
+		<h2>Tasks</h2>
+		<Tasks tasks={request.tasks} />
+	</section>
+{/if}
+
+<section>
+	<h2>Your answers</h2>
+	<Answers answers={request.answers} />
+</section>
+
+<section>
+	<div class="bar">
+		<h2>History</h2>
+		<label class="small"
+			>Show <select class="select" bind:value={kind}>
+				{#each Object.entries(kinds) as [key, name] (key)}<option value={key}>{name}</option>{/each}
+			</select></label
+		>
+	</div>
+	<ol class="history">
+		{#each history as entry, i (i)}
+			<li>
+				<span class="soft small"><When time={entry.at} absolute /></span>
+				<span
+					>{#if entry.actor}<strong>{entry.actor}</strong>:
+					{/if}{entry.sentence}{#if entry.remark}<span class="soft">. {entry.remark}</span>{/if}</span
+				>
+			</li>
+		{/each}
+	</ol>
+</section>
+
+<style>
+	section {
+		margin-top: 1.4rem;
+	}
+	.sent {
+		border-left: 4px solid var(--kelp);
+		padding: 0.4rem 0.75rem;
+		margin-bottom: 1rem;
+		background: var(--sound-wash);
+	}
+	.turn {
+		margin-top: 0.75rem;
+		border-block: 1px solid var(--line-strong);
+		padding-block: 0.7rem;
+	}
+	.now {
+		font: 600 1.1875rem var(--heading);
+	}
+	form {
+		display: grid;
+		gap: 0.5rem;
+		margin-top: 0.6rem;
+		justify-items: start;
+		max-width: 32rem;
+	}
+	.input {
+		width: 100%;
+	}
+	.bar {
+		display: flex;
+		justify-content: space-between;
+		align-items: center;
+		gap: 1rem;
+	}
+	.bar label {
+		display: flex;
+		align-items: center;
+		gap: 0.5rem;
+	}
+	.select {
+		min-height: 1.9rem;
+		padding-block: 0.1rem;
+		font-size: 0.875rem;
+	}
+	.history li {
+		display: grid;
+		grid-template-columns: 9.5rem minmax(0, 1fr);
+		gap: 0.75rem;
+		padding: 0.3rem 0;
+		border-bottom: 1px solid var(--line);
+		align-items: baseline;
+	}
+	@media (max-width: 600px) {
+		.history li {
+			grid-template-columns: 1fr;
+			gap: 0;
+		}
+	}
+</style>
