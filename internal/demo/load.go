@@ -24,7 +24,7 @@ type Clock struct{ at time.Time }
 func (c *Clock) Now() time.Time { return c.at }
 
 // story is one request of the demo, as its file has it. Times are counted back
-// from now; a date such as "+7" is so many days after the request was begun.
+// from now, over working days; a date such as "+7" is so many days after the request was begun.
 type story struct {
 	Asker    string
 	Offering string
@@ -176,9 +176,17 @@ func (l *loader) tell(s story) ([]moment, error) {
 	return told, nil
 }
 
+// before counts back from now, over working days only.
 func (l *loader) before(text string) (time.Time, error) {
 	ago, err := time.ParseDuration(text)
-	return l.now.Add(-ago), err
+	at := l.now
+	for ; ago > 0; ago -= time.Hour {
+		at = at.Add(-min(ago, time.Hour))
+		for !calendar.DateOf(at).IsWorkday() {
+			at = at.Add(-24 * time.Hour)
+		}
+	}
+	return at, err
 }
 
 func (l *loader) do(id string, s story, step step) error {

@@ -31,11 +31,6 @@ export class Draft {
 		}
 	}
 
-	/** Itself: answers stay as they are typed whatever is read anew around them. */
-	of(form: Form): Draft {
-		return form.offering === this.form.offering ? this : new Draft(form, this.#place.split(':')[1] ?? '');
-	}
-
 	/** Takes the questions of a changed offering, and keeps the answers. */
 	load(form: Form) {
 		this.form = form;

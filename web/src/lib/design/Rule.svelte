@@ -65,6 +65,7 @@
 	let mode = $state<Mode>(first);
 	let parts = $state<Comparison[]>(sentence ? structuredClone(sentence.parts) : []);
 	let trouble = $state('');
+	let writing = 0;
 
 	function fresh(): Comparison {
 		const q = questions[0];
@@ -76,6 +77,7 @@
 	}
 	function choose(next: Mode) {
 		mode = next;
+		writing++;
 		if (next === 'without') onrule('');
 		else if (next === 'always') onrule('true');
 		else if (next !== 'cel') {
@@ -104,10 +106,12 @@
 	async function write() {
 		if (mode !== 'all' && mode !== 'any') return;
 		if (parts.some((p) => !p.question || (needsValue(p) && !p.values.some(Boolean)))) return;
+		const mine = ++writing;
 		try {
 			const written = await asked(
 				api.POST('/api/sentences', { body: { join: mode, parts: $state.snapshot(parts) } })
 			);
+			if (mine !== writing) return; // a later change has overtaken it
 			trouble = '';
 			onrule(written.rule);
 		} catch (refused) {

@@ -106,6 +106,7 @@
 		white-space: nowrap;
 	}
 	.per {
+		margin-left: 0.5ch;
 		color: var(--ink-soft);
 	}
 	tfoot tr:first-child > * {

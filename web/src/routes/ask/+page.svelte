@@ -1,6 +1,6 @@
 <!-- Ask: one line to say what is needed; below, what waits for me and the whole catalog. -->
 <script lang="ts">
-	import { goto } from '$app/navigation';
+	import { beforeNavigate, goto } from '$app/navigation';
 	import Dial from '$lib/ui/Dial.svelte';
 
 	let { data } = $props();
@@ -14,6 +14,7 @@
 			replaceState: true,
 			noScroll: true
 		});
+	beforeNavigate(() => clearTimeout(pause)); // a click is meant, whatever was typed before
 	function typed() {
 		clearTimeout(pause);
 		pause = setTimeout(look, 150);

@@ -110,6 +110,10 @@
 	form h2 {
 		margin: 0;
 	}
+	form label .input,
+	form label .select {
+		font-weight: 400;
+	}
 	form label {
 		display: grid;
 		gap: 0.2rem;

@@ -63,7 +63,7 @@
 	.group {
 		font-size: 0.8125rem;
 		color: var(--ink-soft);
-		padding: 0.9rem 1rem 0.25rem;
+		padding: 0.9rem 1.25rem 0.25rem;
 	}
 	.none {
 		padding: 1rem;

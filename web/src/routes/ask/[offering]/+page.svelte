@@ -13,7 +13,11 @@
 
 	let { data } = $props();
 	const act = new Act();
-	const draft = $derived(untrack(() => new Draft(data.form, data.session.person?.id ?? '')).of(data.form));
+	const begin = () => new Draft(data.form, data.session.person?.id ?? '');
+	let draft = $state.raw(untrack(begin));
+	$effect.pre(() => {
+		if (data.form.offering !== untrack(() => draft.form.offering)) draft = begin();
+	});
 	let tried = $state(false);
 	let left = $state<Record<string, boolean>>({});
 	let discarding = $state<HTMLDialogElement>();

@@ -58,8 +58,9 @@
 	{:else if mayConfirm}
 		<p class="now">Your turn: is it right?</p>
 		<p>
-			All work is done. {#if request.confirmBy}If you say nothing it closes by itself <When
+			All work is done. {#if request.confirmBy}If you say nothing it closes by itself on <When
 					time={request.confirmBy}
+					absolute
 				/>.{/if}
 		</p>
 		<form
@@ -131,7 +132,7 @@
 			<li>
 				<span class="soft small"><When time={entry.at} absolute /></span>
 				<span
-					>{#if entry.actor}<strong>{entry.actor}</strong>:
+					>{#if entry.actor}<strong>{entry.actor}:</strong>{' '}
 					{/if}{entry.sentence}{#if entry.remark}<span class="soft">. {entry.remark}</span>{/if}</span
 				>
 			</li>
