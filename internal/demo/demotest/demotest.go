@@ -1,0 +1,117 @@
+// Package demotest gives tests an office with the demo's company, its
+// offerings and requests, a clock of their own and a simulated badge system.
+package demotest
+
+import (
+	"context"
+	"log/slog"
+	"net/http/httptest"
+	"path/filepath"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/connect"
+	"heptad/internal/core/form"
+	"heptad/internal/core/request"
+	"heptad/internal/demo"
+	"heptad/internal/simulate"
+	"heptad/internal/store"
+	"heptad/internal/work"
+)
+
+// Start is when the office of a test opens: a Thursday morning.
+var Start = time.Date(2027, 3, 11, 9, 0, 0, 0, time.UTC)
+
+// Clock is a clock that tests set.
+type Clock struct {
+	mu sync.Mutex
+	at time.Time
+}
+
+// Now is the time it stands at.
+func (c *Clock) Now() time.Time {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.at
+}
+
+// Pass lets time pass.
+func (c *Clock) Pass(d time.Duration) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.at = c.at.Add(d)
+}
+
+// Office is an office of the demo's company.
+type Office struct {
+	*work.Office
+	Clock  *Clock
+	Badges *simulate.Badges
+	Dir    string
+	t      testing.TB
+}
+
+// New loads the whole demo into a folder of the test.
+func New(t testing.TB) *Office {
+	t.Helper()
+	o := &Office{Clock: &Clock{at: Start}, Dir: t.TempDir(), t: t}
+	loading := &demo.Clock{}
+	o.open(loading.Now)
+	require.NoError(t, demo.Load(context.Background(), o.Office, loading, Start))
+	require.NoError(t, o.Store.Close())
+	o.open(o.Clock.Now)
+	t.Cleanup(func() { require.NoError(t, o.Store.Close()) })
+	return o
+}
+
+// open opens the folder, as a program does that starts.
+func (o *Office) open(clock work.Clock) {
+	o.t.Helper()
+	var err error
+	o.Badges, err = simulate.OpenBadges(filepath.Join(o.Dir, "simulators", "badges.json"))
+	require.NoError(o.t, err)
+	server := httptest.NewServer(o.Badges.Handler())
+	o.t.Cleanup(server.Close)
+	kept, err := store.Open(context.Background(), o.Dir)
+	require.NoError(o.t, err)
+	o.Office, err = work.New(context.Background(), work.Settings{
+		Store: kept, Clock: clock, Connectors: []connect.Connector{connect.NewBadges(server.URL)}, Prefix: "QS", Log: slog.New(slog.DiscardHandler),
+	})
+	require.NoError(o.t, err)
+}
+
+// Parking are whole answers to the parking offering; a covered place needs the
+// line manager's yes.
+func Parking(place string) form.Answers {
+	answers := form.Answers{"port": "maravel", "plate": "MV-01-QS", "place": []any{map[string]any{"item": place, "quantity": 1.0}}, "from": "2099-01-05"}
+	if place == "covered" {
+		answers["why"] = "I work at night."
+	}
+	return answers
+}
+
+// Ask sends a request for parking by a person of the demo.
+func (o *Office) Ask(login, place string) request.State {
+	o.t.Helper()
+	ctx := context.Background()
+	f, err := o.SaveDraft(ctx, demo.ID(login), "berth-side-parking", Parking(place))
+	require.NoError(o.t, err)
+	state, err := o.Submit(ctx, demo.ID(login), f.Draft, request.Submit{Answers: Parking(place), Version: 1})
+	require.NoError(o.t, err)
+	return state
+}
+
+// Must gives a command that is allowed.
+func (o *Office) Must(login, id string, commands ...request.Command) request.State {
+	o.t.Helper()
+	var state request.State
+	for _, c := range commands {
+		var err error
+		state, err = o.Do(context.Background(), demo.ID(login), id, c)
+		require.NoError(o.t, err, "%T", c)
+	}
+	return state
+}

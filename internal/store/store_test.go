@@ -1,0 +1,153 @@
+package store_test
+
+import (
+	"context"
+	"database/sql"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/people"
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+)
+
+var ctx = context.Background()
+
+func open(t *testing.T, dir string) *store.Store {
+	t.Helper()
+	s, err := store.Open(ctx, dir)
+	require.NoError(t, err)
+	return s
+}
+
+// add keeps one request with one event and one effect.
+func add(t *testing.T, s *store.Store, id string, at time.Time) request.State {
+	t.Helper()
+	event := request.Event{Seq: 1, At: at, Actor: "p", Body: request.DraftBegun{ID: id, Offering: "o" + id, Title: "T", Service: "s"}}
+	var state request.State
+	state.Apply(event)
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		return tx.SaveRequest(state, []request.Event{event}, []request.Effect{{Kind: request.LapseTimer, Key: id + "/lapse", At: at.Add(time.Hour)}})
+	}))
+	return state
+}
+
+func withPerson(t *testing.T, dir string) *store.Store {
+	t.Helper()
+	s := open(t, dir)
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		return tx.AddPeople([]people.Person{{ID: "p", Login: "p", Name: "P"}}, nil, nil)
+	}))
+	return s
+}
+
+var monday = time.Date(2027, 3, 8, 9, 0, 0, 0, time.UTC)
+
+func TestHistoryCanOnlyBeAddedTo(t *testing.T) {
+	dir := t.TempDir()
+	s := withPerson(t, dir)
+	add(t, s, "r", monday)
+	require.NoError(t, s.Close())
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, "heptad.db"))
+	require.NoError(t, err)
+	defer db.Close()
+	for _, attempt := range []string{"UPDATE events SET actor = 'x'", "DELETE FROM events", "REPLACE INTO events (id, request, seq, at, actor, kind, body) VALUES (1, 'r', 1, 0, '', '', '')"} {
+		_, err = db.Exec("PRAGMA recursive_triggers = on; " + attempt)
+		assert.ErrorContains(t, err, "history is only ever added to", attempt)
+	}
+}
+
+func TestWhatIsWrittenIsThereAfterOpeningAgain(t *testing.T) {
+	dir := t.TempDir()
+	s := withPerson(t, dir)
+	state := add(t, s, "r", monday)
+	require.NoError(t, s.Close())
+	s = open(t, dir)
+	defer s.Close()
+	got, err := s.Request(ctx, "r")
+	require.NoError(t, err)
+	assert.Equal(t, state, got)
+	events, err := s.Events(ctx, "r")
+	require.NoError(t, err)
+	assert.Equal(t, state, request.Replay(events))
+}
+
+func TestAFailedWriteKeepsNothing(t *testing.T) {
+	s := withPerson(t, t.TempDir())
+	defer s.Close()
+	failed := s.Write(ctx, func(tx *store.Tx) error {
+		if err := tx.Mark("half"); err != nil {
+			return err
+		}
+		return assert.AnError
+	})
+	require.ErrorIs(t, failed, assert.AnError)
+	marked, err := s.Marked(ctx, "half")
+	require.NoError(t, err)
+	assert.False(t, marked)
+}
+
+func TestOneProcessHoldsAFolder(t *testing.T) {
+	dir := t.TempDir()
+	s := open(t, dir)
+	_, err := store.Open(ctx, dir)
+	assert.ErrorContains(t, err, "in use by another Heptad")
+	assert.ErrorContains(t, store.Remove(dir), "in use by another Heptad")
+	require.NoError(t, s.Close())
+	require.NoError(t, store.Remove(dir))
+	s = open(t, dir)
+	require.NoError(t, s.Close())
+}
+
+func TestAnEffectIsLeasedOnce(t *testing.T) {
+	s := withPerson(t, t.TempDir())
+	defer s.Close()
+	add(t, s, "r", monday)
+	due := monday.Add(time.Hour)
+	lease := func(at time.Time) int {
+		effects, err := s.LeaseDue(ctx, at, 10)
+		require.NoError(t, err)
+		return len(effects)
+	}
+	next, err := s.NextDue(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, due, next)
+	assert.Zero(t, lease(due.Add(-time.Millisecond)))
+	assert.Equal(t, 1, lease(due))
+	assert.Zero(t, lease(due))
+	_, err = s.NextDue(ctx)
+	assert.ErrorIs(t, err, store.ErrNotFound)
+	require.NoError(t, s.ReleaseEffect(ctx, "r/lapse", due.Add(time.Minute)))
+	assert.Zero(t, lease(due))
+	assert.Equal(t, 1, lease(due.Add(time.Minute)))
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { return tx.FinishEffect("r/lapse") }))
+	require.NoError(t, s.ReleaseRunning(ctx))
+	assert.Zero(t, lease(due.Add(time.Hour)), "what is done is not done again")
+}
+
+func TestAListIsPagedByKey(t *testing.T) {
+	s := withPerson(t, t.TempDir())
+	defer s.Close()
+	ids := []string{"a", "b", "c", "d", "e"}
+	for i, id := range ids {
+		add(t, s, id, monday.Add(time.Duration(i/2)*time.Minute)) // pairs share their time
+	}
+	var got []string
+	page := store.Page{Limit: 2}
+	for {
+		entries, err := s.RequestsOf(ctx, "p", page)
+		require.NoError(t, err)
+		if len(entries) == 0 {
+			break
+		}
+		for _, e := range entries {
+			got = append(got, e.State.ID)
+		}
+		page.Cursor = entries[len(entries)-1].Next
+	}
+	assert.Equal(t, []string{"e", "d", "c", "b", "a"}, got)
+}

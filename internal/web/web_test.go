@@ -1,0 +1,492 @@
+package web_test
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/alexedwards/scs/v2/memstore"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/request"
+	"heptad/internal/demo"
+	"heptad/internal/demo/demotest"
+	"heptad/internal/web"
+)
+
+const start = `<!doctype html><meta http-equiv="content-security-policy" content="script-src 'self' 'sha256-abc+/='"><body>page</body>`
+
+// site is the interface over the demo's office, with everybody at the door.
+type site struct {
+	*httptest.Server
+	*demotest.Office
+	web *web.Server
+	t   *testing.T
+}
+
+func serve(t *testing.T) *site {
+	t.Helper()
+	office := demotest.New(t)
+	var door []web.DoorEntry
+	for _, p := range office.Company().Persons() {
+		door = append(door, web.DoorEntry{Person: p.ID, Name: p.Name, Title: p.Title})
+	}
+	server, err := web.New(web.Settings{
+		Office: office.Office, Sessions: memstore.New(), Door: door, Log: slog.New(slog.DiscardHandler),
+		Page: fstest.MapFS{"index.html": {Data: []byte(start)}, "_app/immutable/a.js": {Data: []byte("1")}, "heptagon.svg": {Data: []byte("<svg/>")}},
+	})
+	require.NoError(t, err)
+	s := &site{httptest.NewServer(server), office, server, t}
+	t.Cleanup(s.Close)
+	return s
+}
+
+// client is one browser's session.
+type client struct {
+	*http.Client
+	site *site
+}
+
+// as signs somebody in; an empty login signs nobody in.
+func (s *site) as(login string) *client {
+	s.t.Helper()
+	jar, err := cookiejar.New(nil)
+	require.NoError(s.t, err)
+	c := &client{&http.Client{Jar: jar}, s}
+	if login != "" {
+		status, _ := c.send("POST", "/api/session", `{"person":"`+demo.ID(login)+`"}`)
+		require.Equal(s.t, http.StatusOK, status)
+	}
+	return c
+}
+
+// send makes a request and gives the status and the body.
+func (c *client) send(method, path, body string) (int, string) {
+	c.site.t.Helper()
+	r, err := http.NewRequest(method, c.site.URL+path, strings.NewReader(body))
+	require.NoError(c.site.t, err)
+	if body != "" {
+		r.Header.Set("Content-Type", "application/json")
+	}
+	response, err := c.Do(r)
+	require.NoError(c.site.t, err)
+	defer response.Body.Close()
+	data, err := io.ReadAll(response.Body)
+	require.NoError(c.site.t, err)
+	if response.StatusCode >= 400 {
+		assert.Equal(c.site.t, "application/problem+json", response.Header.Get("Content-Type"), path)
+		var p web.Problem
+		require.NoError(c.site.t, json.Unmarshal(data, &p), path)
+		assert.Equal(c.site.t, response.StatusCode, p.Status)
+		assert.Regexp(c.site.t, `^["A-Z].*[.?]$`, p.Detail, "a problem is told in a sentence")
+	}
+	return response.StatusCode, string(data)
+}
+
+func (c *client) problem(method, path, body string) web.Problem {
+	c.site.t.Helper()
+	_, data := c.send(method, path, body)
+	var p web.Problem
+	require.NoError(c.site.t, json.Unmarshal([]byte(data), &p))
+	return p
+}
+
+const parking = `{"port":"maravel","plate":"MV-01-QS","place":[{"item":"open","quantity":1}],"from":"2099-01-05"}`
+
+// What every operation answers to whom (rules.md 9). The roles are those on a
+// request of Davi Sarmento for parking: Ragnhild Quist is his manager, Ysolde
+// Marrec and Jorge Coutinho do its tasks, Sunniva Abelsen leads the home team,
+// Henrike Falkenau owns the service, and Defne Yilmazer has no part in it.
+// Rows are tried in the order of the roles; an operation without a row fails.
+func TestRights(t *testing.T) {
+	s := serve(t)
+	const sarmento, quist, marrec, coutinho, abelsen, falkenau, yilmazer = "sarmento", "quist", "marrec", "coutinho", "abelsen", "falkenau", "yilmazer"
+	roles := []string{"", yilmazer, quist, marrec, coutinho, abelsen, falkenau, sarmento}
+	type want map[string]int
+	everybody := func(status int) want {
+		w := want{"": 401}
+		for _, role := range roles[1:] {
+			w[role] = status
+		}
+		return w
+	}
+	only := func(refusal int, allowed ...string) want {
+		w := everybody(refusal)
+		for _, role := range allowed {
+			w[role] = 200
+		}
+		return w
+	}
+	with := func(w want, status int, who ...string) want {
+		for _, role := range who {
+			w[role] = status
+		}
+		return w
+	}
+	open := func() want { return with(everybody(200), 200, "") }
+	draft := func() string {
+		f, err := s.SaveDraft(context.Background(), demo.ID(sarmento), "berth-side-parking", demotest.Parking("open"))
+		require.NoError(t, err)
+		return f.Draft
+	}
+	deciding := func() string { return s.Ask(sarmento, "covered").ID }
+	working := func() string {
+		id := s.Ask(sarmento, "covered").ID
+		s.Must(quist, id, request.Decide{Rung: "manager", Decision: request.Approve})
+		return id
+	}
+	taken := func() string {
+		id := working()
+		s.Must(marrec, id, request.Take{Task: "check"})
+		return id
+	}
+	delivered := func() string {
+		id := taken()
+		s.Must(marrec, id, request.Complete{Task: "check"})
+		s.Must(coutinho, id, request.Take{Task: "mark"}, request.Complete{Task: "mark"})
+		for range 3 {
+			_, err := s.RunDue(context.Background())
+			require.NoError(t, err)
+			s.Clock.Pass(10 * time.Second)
+		}
+		return id
+	}
+	document := func() string {
+		opened, err := s.OpenDraft(context.Background(), demo.ID(falkenau), "berth-side-parking")
+		require.NoError(t, err)
+		data, err := json.Marshal(map[string]any{"document": opened.Document, "revision": opened.Revision})
+		require.NoError(t, err)
+		return string(data)
+	}
+	rows := map[string]struct {
+		path func() string
+		body func() string
+		want want
+	}{
+		"session":         {want: open()},
+		"door":            {want: open()},
+		"sign-out":        {want: open()},
+		"sign-in":         {body: func() string { return `{"person":"nobody"}` }, want: with(everybody(422), 422, "")},
+		"find-offerings":  {want: everybody(200)},
+		"open-form":       {path: func() string { return "/api/offerings/berth-side-parking/form" }, want: everybody(200)},
+		"save-draft":      {path: func() string { return "/api/offerings/berth-side-parking/draft" }, body: func() string { return `{"answers":{}}` }, want: everybody(200)},
+		"discard-draft":   {path: func() string { return "/api/requests/" + draft() + "/discard" }, want: only(404, sarmento)},
+		"submit":          {path: func() string { return "/api/requests/" + draft() + "/submit" }, body: func() string { return `{"version":1,"answers":` + parking + `}` }, want: only(404, sarmento)},
+		"my-requests":     {want: everybody(200)},
+		"request":         {path: func() string { return "/api/requests/" + working() }, want: only(404, sarmento, falkenau, abelsen)},
+		"confirm":         {path: func() string { return "/api/requests/" + delivered() + "/confirm" }, body: func() string { return `{}` }, want: with(only(403, sarmento), 404, yilmazer)},
+		"my-decisions":    {want: everybody(200)},
+		"decision":        {path: func() string { return "/api/decisions/" + deciding() + "/manager" }, want: only(404, quist, falkenau, abelsen)},
+		"decide":          {path: func() string { return "/api/decisions/" + deciding() + "/manager" }, body: func() string { return `{"decision":"approve"}` }, want: with(only(403, quist), 404, yilmazer, marrec, coutinho)},
+		"my-tasks":        {want: everybody(200)},
+		"task":            {path: func() string { return "/api/tasks/" + working() + "/check" }, want: only(404, marrec, falkenau, abelsen)},
+		"take":            {path: func() string { return "/api/tasks/" + working() + "/check/take" }, want: with(only(403, marrec), 404, yilmazer)},
+		"complete":        {path: func() string { return "/api/tasks/" + taken() + "/check/complete" }, want: with(only(403, marrec), 404, yilmazer)},
+		"retry":           {path: func() string { return "/api/tasks/" + delivered() + "/barrier/retry" }, want: with(with(only(403), 404, yilmazer), 409, marrec)},
+		"portfolio":       {want: only(404, falkenau)},
+		"create-offering": {body: func() string { return `{"name":"Mine","service":"parking"}` }, want: only(404, falkenau)},
+		"open-offering":   {path: func() string { return "/api/design/berth-side-parking" }, want: only(404, falkenau)},
+		"save-offering":   {path: func() string { return "/api/design/berth-side-parking" }, body: document, want: only(404, falkenau)},
+		"publish":         {path: func() string { return "/api/design/proof-of-employment-letter/publish" }, body: func() string { return `{"revision":2}` }, want: everybody(404)},
+		"try-offering":    {path: func() string { return "/api/design/berth-side-parking/try" }, body: func() string { return `{"as":"` + demo.ID(quist) + `","answers":{}}` }, want: only(404, falkenau)},
+		"write-rule":      {body: func() string { return `{"join":"all","parts":[{"question":"a","compare":"answered","values":[]}]}` }, want: everybody(200)},
+		"live":            {want: nil}, // a stream: see TestLive
+	}
+	seen := 0
+	for path, item := range s.web.API.OpenAPI().Paths {
+		for method, op := range map[string]string{"GET": id(item.Get), "POST": id(item.Post), "PUT": id(item.Put), "DELETE": id(item.Delete), "PATCH": id(item.Patch)} {
+			if op == "" {
+				continue
+			}
+			row, ok := rows[op]
+			if !assert.True(t, ok, "the operation %s %s (%s) has no row of rights", method, path, op) {
+				continue
+			}
+			seen++
+			for _, role := range roles {
+				if row.want == nil {
+					continue
+				}
+				at, sent := path, ""
+				if row.path != nil {
+					at = row.path()
+				}
+				if row.body != nil {
+					sent = row.body()
+				}
+				status, data := s.as(role).send(method, at, sent)
+				assert.Equal(t, row.want[role], status, "%s by %q: %s", op, role, data)
+			}
+		}
+	}
+	assert.Equal(t, len(rows), seen, "no row is left over")
+}
+
+func TestListsHoldOnlyOnesOwn(t *testing.T) {
+	s := serve(t)
+	id := s.Ask("sarmento", "covered").ID
+	for login, paths := range map[string]map[string]bool{
+		"sarmento": {"/api/requests": true, "/api/decisions": false, "/api/tasks": false},
+		"quist":    {"/api/requests": false, "/api/decisions": true, "/api/tasks": false},
+		"yilmazer": {"/api/requests": false, "/api/decisions": false, "/api/tasks": false},
+	} {
+		for path, want := range paths {
+			_, data := s.as(login).send("GET", path, "")
+			assert.Equal(t, want, strings.Contains(data, id), "%s %s", login, path)
+		}
+	}
+	s.Must("quist", id, request.Decide{Rung: "manager", Decision: request.Approve})
+	_, data := s.as("marrec").send("GET", "/api/tasks", "")
+	assert.Contains(t, data, id)
+	_, data = s.as("quist").send("GET", "/api/decisions?state=decided", "")
+	assert.Contains(t, data, id)
+}
+
+func TestATeamSeesOnlyItsSlice(t *testing.T) {
+	s := serve(t)
+	id := s.Ask("sarmento", "covered").ID
+	s.Must("quist", id, request.Decide{Rung: "manager", Decision: request.Approve})
+	_, data := s.as("marrec").send("GET", "/api/tasks/"+id+"/check", "")
+	assert.Contains(t, data, "Maravel")
+	for _, secret := range []string{"MV-01-QS", "I work at night", "34.50"} {
+		assert.NotContains(t, data, secret)
+	}
+	_, data = s.as("quist").send("GET", "/api/offerings/berth-side-parking/form", "")
+	assert.NotContains(t, data, "answers.plate", "rules are the owner's")
+}
+
+// Everything that can be wrong with what is sent: the status, the place and
+// the code of the problem.
+func TestBadInput(t *testing.T) {
+	s := serve(t)
+	id := s.Ask("sarmento", "covered").ID
+	s.Must("quist", id, request.Decide{Rung: "manager", Decision: request.Approve})
+	s.Must("marrec", id, request.Take{Task: "check"})
+	f, err := s.SaveDraft(context.Background(), demo.ID("sarmento"), "berth-side-parking", demotest.Parking("open"))
+	require.NoError(t, err)
+	put := func(change func(document map[string]any)) string {
+		opened, err := s.OpenDraft(context.Background(), demo.ID("falkenau"), "berth-side-parking")
+		require.NoError(t, err)
+		data, err := json.Marshal(opened.Document)
+		require.NoError(t, err)
+		var document map[string]any
+		require.NoError(t, json.Unmarshal(data, &document))
+		change(document)
+		body, err := json.Marshal(map[string]any{"document": document, "revision": opened.Revision})
+		require.NoError(t, err)
+		return string(body)
+	}
+	question := func(d map[string]any, i int) map[string]any { return d["questions"].([]any)[i].(map[string]any) }
+	draft, submit := "/api/offerings/berth-side-parking/draft", "/api/requests/"+f.Draft+"/submit"
+	for name, c := range map[string]struct {
+		who, method, path, body string
+		status                  int
+		place, code             string
+	}{
+		"malformed JSON":     {"sarmento", "PUT", draft, `{"answers":`, 400, "", "malformed"},
+		"no body":            {"sarmento", "PUT", draft, "", 400, "", "malformed"},
+		"unknown field":      {"sarmento", "PUT", draft, `{"answers":{},"more":1}`, 422, "/more", "malformed"},
+		"wrong type":         {"sarmento", "PUT", draft, `{"answers":7}`, 422, "/answers", "malformed"},
+		"missing field":      {"sarmento", "PUT", draft, `{}`, 422, "", "malformed"},
+		"too much":           {"sarmento", "PUT", draft, `{"answers":{"plate":"` + strings.Repeat("x", 3<<20) + `"}}`, 413, "", ""},
+		"answer too long":    {"sarmento", "POST", submit, `{"version":1,"answers":{"plate":"` + strings.Repeat("X", 300) + `"}}`, 422, "/answers/port", "incomplete"},
+		"old version":        {"sarmento", "POST", submit, `{"version":9,"answers":` + parking + `}`, 409, "", "offeringChanged"},
+		"unknown offering":   {"sarmento", "GET", "/api/offerings/none/form", "", 404, "", ""},
+		"unknown request":    {"sarmento", "GET", "/api/requests/none", "", 404, "", ""},
+		"unknown rung":       {"quist", "GET", "/api/decisions/" + id + "/none", "", 404, "", ""},
+		"unknown task":       {"marrec", "GET", "/api/tasks/" + id + "/none", "", 404, "", ""},
+		"second decision":    {"quist", "POST", "/api/decisions/" + id + "/manager", `{"decision":"decline","reason":"no"}`, 409, "", "decided"},
+		"strange decision":   {"quist", "POST", "/api/decisions/" + id + "/manager", `{"decision":"maybe"}`, 422, "/decision", "malformed"},
+		"reason too long":    {"quist", "POST", "/api/decisions/" + id + "/manager", `{"decision":"decline","reason":"` + strings.Repeat("n", 2001) + `"}`, 422, "/reason", "malformed"},
+		"task taken twice":   {"ekvall", "POST", "/api/tasks/" + id + "/check/take", "", 409, "", "taken"},
+		"unknown path":       {"sarmento", "GET", "/api/none", "", 404, "", ""},
+		"strange list state": {"quist", "GET", "/api/decisions?state=all", "", 422, "query.state", "malformed"},
+		"page too long":      {"quist", "GET", "/api/decisions?limit=101", "", 422, "query.limit", "malformed"},
+		"name too long":      {"falkenau", "POST", "/api/design", `{"service":"parking","name":"` + strings.Repeat("n", 121) + `"}`, 422, "/name", "malformed"},
+		"strange kind": {"falkenau", "PUT", "/api/design/berth-side-parking", put(func(d map[string]any) { question(d, 0)["kind"] = "colour" }), 422,
+			"/document/questions/0/kind", "malformed"},
+		"unknown rule field": {"falkenau", "PUT", "/api/design/berth-side-parking", put(func(d map[string]any) { question(d, 1)["secret"] = true }), 422,
+			"/document/questions/1/secret", "malformed"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			status, data := s.as(c.who).send(c.method, c.path, c.body)
+			require.Equal(t, c.status, status, data)
+			var p web.Problem
+			require.NoError(t, json.Unmarshal([]byte(data), &p))
+			assert.Equal(t, c.code, p.Code)
+			if c.place != "" {
+				require.NotEmpty(t, p.Errors)
+				assert.Equal(t, c.place, p.Errors[0].Place)
+			}
+		})
+	}
+	t.Run("a circle stops publishing at its place", func(t *testing.T) {
+		owner := s.as("falkenau")
+		for place, change := range map[string]func(map[string]any){
+			"/document/questions/0": func(d map[string]any) {
+				question(d, 0)["show"] = `answers.plate == "A"`
+				question(d, 1)["show"] = `has(answers.port)`
+			},
+			"/document/plan/0/after": func(d map[string]any) { d["plan"].([]any)[0].(map[string]any)["after"] = []string{"barrier"} },
+		} {
+			_, data := owner.send("GET", "/api/design/berth-side-parking", "")
+			var whole struct{ Document map[string]any }
+			require.NoError(t, json.Unmarshal([]byte(data), &whole))
+			status, data := owner.send("PUT", "/api/design/berth-side-parking", put(change))
+			require.Equal(t, 200, status, data)
+			var saved struct{ Revision int }
+			require.NoError(t, json.Unmarshal([]byte(data), &saved))
+			p := owner.problem("POST", "/api/design/berth-side-parking/publish", `{"revision":`+jsonText(saved.Revision)+`}`)
+			assert.Equal(t, "unready", p.Code)
+			require.NotEmpty(t, p.Errors)
+			assert.Equal(t, place, p.Errors[0].Place)
+			assert.Equal(t, "circle", p.Errors[0].Code)
+			back, err := json.Marshal(map[string]any{"document": whole.Document, "revision": saved.Revision})
+			require.NoError(t, err)
+			status, data = owner.send("PUT", "/api/design/berth-side-parking", string(back))
+			require.Equal(t, 200, status, data)
+		}
+	})
+}
+
+func jsonText(v any) string {
+	data, _ := json.Marshal(v)
+	return string(data)
+}
+
+func TestAnEndedSession(t *testing.T) {
+	s := serve(t)
+	c := s.as("sarmento")
+	status, _ := c.send("DELETE", "/api/session", "")
+	require.Equal(t, 200, status)
+	p := c.problem("PUT", "/api/offerings/berth-side-parking/draft", `{"answers":{}}`)
+	assert.Equal(t, 401, p.Status)
+	assert.Contains(t, p.Detail, "Sign in again")
+}
+
+func TestOutsideTheDemoNobodyIsAtTheDoor(t *testing.T) {
+	office := demotest.New(t)
+	server, err := web.New(web.Settings{Office: office.Office, Sessions: memstore.New(), Page: fstest.MapFS{"index.html": {}}, Log: slog.New(slog.DiscardHandler)})
+	require.NoError(t, err)
+	for _, r := range []*http.Request{httptest.NewRequest("GET", "/api/door", nil), httptest.NewRequest("POST", "/api/session", strings.NewReader(`{"person":"`+demo.ID("quist")+`"}`))} {
+		w := httptest.NewRecorder()
+		server.ServeHTTP(w, r)
+		assert.Contains(t, []int{404, 405}, w.Code)
+	}
+}
+
+func TestAnotherSiteCannotSend(t *testing.T) {
+	s := serve(t)
+	c := s.as("sarmento")
+	r, err := http.NewRequest("PUT", s.URL+"/api/offerings/berth-side-parking/draft", strings.NewReader(`{"answers":{}}`))
+	require.NoError(t, err)
+	r.Header.Set("Origin", "https://elsewhere.example")
+	r.Header.Set("Content-Type", "application/json")
+	response, err := c.Do(r)
+	require.NoError(t, err)
+	defer response.Body.Close()
+	assert.Equal(t, 403, response.StatusCode)
+}
+
+func TestThePage(t *testing.T) {
+	s := serve(t)
+	get := func(method, path string) (*http.Response, string) {
+		r, err := http.NewRequest(method, s.URL+path, nil)
+		require.NoError(t, err)
+		response, err := http.DefaultClient.Do(r)
+		require.NoError(t, err)
+		defer response.Body.Close()
+		data, err := io.ReadAll(response.Body)
+		require.NoError(t, err)
+		return response, string(data)
+	}
+	for _, path := range []string{"/", "/ask", "/follow/x", "/index.html", "/_app"} {
+		response, data := get("GET", path)
+		assert.Equal(t, 200, response.StatusCode, path)
+		assert.Equal(t, start, data, path)
+		assert.Equal(t, "no-cache", response.Header.Get("Cache-Control"))
+	}
+	response, _ := get("HEAD", "/")
+	assert.Equal(t, 200, response.StatusCode)
+	policy := response.Header.Get("Content-Security-Policy")
+	assert.Contains(t, policy, "script-src 'self' 'sha256-abc+/=';")
+	assert.NotContains(t, strings.Split(policy, "style-src-attr")[0], "unsafe")
+	response, data := get("GET", "/_app/immutable/a.js")
+	assert.Equal(t, "1", data)
+	assert.Contains(t, response.Header.Get("Cache-Control"), "immutable")
+	response, _ = get("GET", "/healthz")
+	assert.Equal(t, 200, response.StatusCode)
+	response, data = get("GET", "/openapi.json")
+	assert.Equal(t, 200, response.StatusCode)
+	assert.Contains(t, data, `"openapi":"3.1.0"`)
+}
+
+// lines reads a stream line by line.
+func (s *site) lines(c *client, lastID string) (<-chan string, func()) {
+	s.t.Helper()
+	ctx, end := context.WithCancel(context.Background())
+	r, err := http.NewRequestWithContext(ctx, "GET", s.URL+"/api/live", nil)
+	require.NoError(s.t, err)
+	r.Header.Set("Last-Event-ID", lastID)
+	response, err := c.Do(r)
+	require.NoError(s.t, err)
+	require.Equal(s.t, 200, response.StatusCode)
+	out := make(chan string, 100)
+	go func() {
+		defer close(out)
+		defer response.Body.Close()
+		for lines := bufio.NewScanner(response.Body); lines.Scan(); {
+			out <- lines.Text()
+		}
+	}()
+	return out, end
+}
+
+func next(t *testing.T, lines <-chan string) string {
+	t.Helper()
+	for {
+		select {
+		case line, ok := <-lines:
+			require.True(t, ok, "the stream has ended")
+			if strings.HasPrefix(line, "event: ") || strings.HasPrefix(line, "data: {\"") {
+				return line
+			}
+		case <-time.After(5 * time.Second):
+			require.Fail(t, "nothing comes")
+		}
+	}
+}
+
+func TestLive(t *testing.T) {
+	s := serve(t)
+	status, _ := s.as("").send("GET", "/api/live", "")
+	assert.Equal(t, 401, status)
+	lines, end := s.lines(s.as("quist"), "")
+	assert.Equal(t, "event: hello", next(t, lines))
+	id := s.Ask("sarmento", "covered").ID
+	assert.Equal(t, "event: change", next(t, lines), "the draft becomes her business when it is sent")
+	assert.Contains(t, next(t, lines), id)
+	end()
+
+	missed, end := s.lines(s.as("quist"), "1")
+	defer end()
+	assert.Equal(t, "event: refresh", next(t, missed))
+}
+
+func id(op *huma.Operation) string {
+	if op == nil {
+		return ""
+	}
+	return op.OperationID
+}

@@ -1,0 +1,302 @@
+package work_test
+
+import (
+	"context"
+	"errors"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/request"
+	"heptad/internal/demo"
+	"heptad/internal/demo/demotest"
+	"heptad/internal/store"
+	"heptad/internal/work"
+)
+
+var ctx = context.Background()
+
+func refused(t *testing.T, err error, code string) {
+	t.Helper()
+	r, ok := request.AsRefusal(err)
+	if assert.True(t, ok, "%v", err) {
+		assert.Equal(t, code, r.Code)
+	}
+}
+
+func done(o *demotest.Office, id string) {
+	o.Must("coutinho", id, request.Take{Task: "mark"}, request.Complete{Task: "mark"})
+	o.Must("marrec", id, request.Take{Task: "check"}, request.Complete{Task: "check"})
+}
+
+// runAll lets everything happen that falls due within a time.
+func runAll(t *testing.T, o *demotest.Office, within time.Duration) {
+	t.Helper()
+	for range 100 {
+		n, err := o.RunDue(ctx)
+		require.NoError(t, err)
+		due, err := o.Store.NextDue(ctx)
+		if errors.Is(err, store.ErrNotFound) || due.After(o.Clock.Now().Add(within)) {
+			return
+		}
+		require.NoError(t, err)
+		if n == 0 {
+			o.Clock.Pass(due.Sub(o.Clock.Now()))
+		}
+	}
+	require.Fail(t, "there is no end of it")
+}
+
+func TestAnAutomaticTaskIsRefusedTriedAgainAndDoneOnce(t *testing.T) {
+	o := demotest.New(t)
+	before := len(o.Badges.List())
+	id := o.Ask("castelo", "open").ID
+	done(o, id)
+	n, err := o.RunDue(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
+	state, err := o.Store.Request(ctx, id)
+	require.NoError(t, err)
+	task, _ := state.Task("barrier")
+	assert.Equal(t, plan.Ready, task.State)
+	assert.Contains(t, task.Trouble, "warming up")
+	n, err = o.RunDue(ctx)
+	require.NoError(t, err)
+	assert.Zero(t, n, "not before its time")
+
+	runAll(t, o, time.Hour)
+	state, err = o.Store.Request(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, request.Delivered, state.Status)
+	task, _ = state.Task("barrier")
+	assert.Equal(t, o.Badges.List()[id+"/barrier"].Number, task.Outputs["number"])
+	assert.Len(t, o.Badges.List(), before+1)
+}
+
+// The process dies after the badge system did the work and before that was
+// reported: at the next start the work is found done, not done twice.
+func TestACrashBeforeTheReportDoublesNothing(t *testing.T) {
+	o := demotest.New(t)
+	id := o.Ask("castelo", "open").ID
+	done(o, id)
+	_, err := o.RunDue(ctx)
+	require.NoError(t, err)
+	o.Clock.Pass(time.Minute)
+	before := len(o.Badges.List())
+	dying, kill := context.WithCancel(ctx)
+	leased, err := o.Store.LeaseDue(dying, o.Clock.Now(), 8)
+	require.NoError(t, err)
+	require.Len(t, leased, 1)
+	kill() // nothing is reported
+
+	n, err := o.RunDue(ctx)
+	require.NoError(t, err)
+	assert.Zero(t, n, "what runs is not run again beside it")
+	require.NoError(t, o.Store.ReleaseRunning(ctx))
+	runAll(t, o, time.Hour)
+	assert.Len(t, o.Badges.List(), before+1)
+	state, err := o.Store.Request(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, request.Delivered, state.Status)
+}
+
+func TestSilenceClosesAtItsTime(t *testing.T) {
+	o := demotest.New(t)
+	id := o.Ask("castelo", "open").ID
+	done(o, id)
+	runAll(t, o, time.Hour)
+	o.Clock.Pass(6 * 24 * time.Hour)
+	runAll(t, o, time.Hour)
+	state, err := o.Store.Request(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, request.Delivered, state.Status, "five working days from Thursday are not over on Wednesday")
+	o.Clock.Pass(26 * time.Hour)
+	runAll(t, o, time.Hour)
+	state, err = o.Store.Request(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, request.Closed, state.Status)
+	assert.Equal(t, request.Fulfilled, state.Outcome)
+}
+
+func TestTwoTakeATaskAtTheSameMoment(t *testing.T) {
+	o := demotest.New(t)
+	id := o.Ask("castelo", "open").ID
+	var all sync.WaitGroup
+	errs := make([]error, 2)
+	for i, login := range []string{"marrec", "ekvall"} {
+		all.Go(func() { _, errs[i] = o.Do(ctx, demo.ID(login), id, request.Take{Task: "check"}) })
+	}
+	all.Wait()
+	if errs[0] == nil {
+		errs[0], errs[1] = errs[1], errs[0]
+	}
+	refused(t, errs[0], "taken")
+	assert.NoError(t, errs[1])
+}
+
+func TestADoubleClickSendsOnce(t *testing.T) {
+	o := demotest.New(t)
+	f, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("open"))
+	require.NoError(t, err)
+	var all sync.WaitGroup
+	errs := make([]error, 4)
+	for i := range errs {
+		all.Go(func() {
+			_, errs[i] = o.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: f.Answers, Version: 1})
+		})
+	}
+	all.Wait()
+	sent := 0
+	for _, err := range errs {
+		if err == nil {
+			sent++
+		} else {
+			refused(t, err, "alreadySent")
+		}
+	}
+	assert.Equal(t, 1, sent)
+}
+
+func TestReferencesHaveNoGaps(t *testing.T) {
+	o := demotest.New(t)
+	first := o.Ask("castelo", "open").Reference
+	f, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", form.Answers{})
+	require.NoError(t, err)
+	_, err = o.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: form.Answers{}, Version: 1})
+	refused(t, err, "incomplete")
+	assert.Equal(t, "QS-10414-U", first)
+	assert.Equal(t, "QS-10415-V", o.Ask("castelo", "open").Reference)
+}
+
+func TestADraftIsKeptAndItsOwnersAlone(t *testing.T) {
+	o := demotest.New(t)
+	typed := form.Answers{"plate": "half a pl", "nonsense": []any{1.0}}
+	f, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", typed)
+	require.NoError(t, err)
+	again, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", typed)
+	require.NoError(t, err)
+	assert.Equal(t, f.Draft, again.Draft, "one draft for a person and an offering")
+	opened, err := o.OpenForm(ctx, demo.ID("castelo"), "berth-side-parking")
+	require.NoError(t, err)
+	assert.Equal(t, typed, opened.Answers, "as it was typed, however wrong")
+	_, err = o.Do(ctx, demo.ID("falkenau"), f.Draft, request.Discard{})
+	assert.ErrorIs(t, err, work.ErrNotFound, "not even the owner of the service sees it")
+	o.Must("castelo", f.Draft, request.Discard{})
+	opened, err = o.OpenForm(ctx, demo.ID("castelo"), "berth-side-parking")
+	require.NoError(t, err)
+	assert.Empty(t, opened.Draft)
+	assert.Empty(t, opened.Answers)
+}
+
+func TestTheFormForeseesWhoDecides(t *testing.T) {
+	o := demotest.New(t)
+	for place, want := range map[string]int{"open": 0, "covered": 1} {
+		f, err := o.SaveDraft(ctx, demo.ID("sarmento"), "berth-side-parking", demotest.Parking(place))
+		require.NoError(t, err)
+		require.Len(t, f.Evaluated.Decisions, want)
+		if want == 1 {
+			assert.Equal(t, demo.ID("quist"), f.Evaluated.Decisions[0].Seats[0].Person)
+		}
+	}
+}
+
+func TestDesigning(t *testing.T) {
+	o := demotest.New(t)
+	owner, other := demo.ID("falkenau"), demo.ID("brandao")
+	opened, err := o.Create(ctx, owner, "access", "Übergabe der Schlüssel!")
+	require.NoError(t, err)
+	assert.Equal(t, "ubergabe-der-schlussel", opened.Document.Key)
+	second, err := o.Create(ctx, owner, "access", "übergabe der schlüssel")
+	require.NoError(t, err)
+	assert.Equal(t, "ubergabe-der-schlussel-2", second.Document.Key)
+	_, err = o.Create(ctx, owner, "access", "!!")
+	refused(t, err, "noName")
+	_, err = o.Create(ctx, other, "access", "Mine")
+	assert.ErrorIs(t, err, work.ErrNotFound)
+
+	key, d := opened.Document.Key, opened.Document
+	_, err = o.OpenDraft(ctx, other, key)
+	assert.ErrorIs(t, err, work.ErrNotFound)
+	_, err = o.Publish(ctx, owner, key, opened.Revision)
+	refused(t, err, "unready")
+
+	d.Purpose.Text = "The keys of a flat."
+	d.Plan = []plan.Task{{Key: "hand", Name: "Hand over", Kind: plan.Manual, Team: "keys-badges"}}
+	saved, err := o.SaveOffering(ctx, owner, key, d, opened.Revision)
+	require.NoError(t, err)
+	_, err = o.SaveOffering(ctx, owner, key, d, opened.Revision)
+	refused(t, err, "draftChanged")
+	d.Purpose.Service = "papers"
+	_, err = o.SaveOffering(ctx, owner, key, d, saved.Revision)
+	refused(t, err, "notYourService")
+	d.Purpose.Service, d.Key = "access", "other"
+	_, err = o.SaveOffering(ctx, owner, key, d, saved.Revision)
+	refused(t, err, "keyChanged")
+
+	found := func() int {
+		list, err := o.Catalog(ctx, demo.ID("sarmento"), "schlüs")
+		require.NoError(t, err)
+		return len(list)
+	}
+	assert.Zero(t, found(), "nobody sees a draft")
+	published, err := o.Publish(ctx, owner, key, saved.Revision)
+	require.NoError(t, err)
+	assert.Equal(t, store.Current, published.State)
+	assert.Equal(t, 1, found())
+	_, err = o.Publish(ctx, owner, key, published.Revision)
+	refused(t, err, "noDraft")
+}
+
+// A request keeps the version it was sent with; a draft takes the new one, but
+// not without its asker seeing it.
+func TestANewVersion(t *testing.T) {
+	o := demotest.New(t)
+	owner := demo.ID("falkenau")
+	running := o.Ask("castelo", "open").ID
+	f, err := o.SaveDraft(ctx, demo.ID("sarmento"), "berth-side-parking", demotest.Parking("open"))
+	require.NoError(t, err)
+	opened, err := o.OpenDraft(ctx, owner, "berth-side-parking")
+	require.NoError(t, err)
+	d := opened.Document
+	d.Plan = d.Plan[:1]
+	saved, err := o.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
+	require.NoError(t, err)
+	assert.Equal(t, 2, saved.Number)
+	_, err = o.Publish(ctx, owner, d.Key, saved.Revision)
+	require.NoError(t, err)
+
+	done(o, running)
+	_, err = o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: f.Answers, Version: 1})
+	refused(t, err, "offeringChanged")
+	state, err := o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: f.Answers, Version: 2})
+	require.NoError(t, err)
+	assert.Len(t, state.Tasks, 1)
+}
+
+func TestSearch(t *testing.T) {
+	o := demotest.New(t)
+	for words, want := range map[string]int{
+		"": 2, "park": 1, "PARKING": 1, "arkin": 1, "barrier": 1, "letter": 1, "landlord": 1, "pa": 1, "a": 2, "certif": 1,
+		"berth park": 1, "berth letter": 0, "xyz": 0, `"`: 0, `par" OR "let`: 0, "%": 0, "park*": 0,
+	} {
+		list, err := o.Catalog(ctx, demo.ID("sarmento"), words)
+		require.NoError(t, err, words)
+		assert.Len(t, list, want, words)
+	}
+}
+
+func TestLiveTellsThoseItConcerns(t *testing.T) {
+	o := demotest.New(t)
+	asker, end := o.Live.Listen(demo.ID("castelo"))
+	defer end()
+	stranger, end2 := o.Live.Listen(demo.ID("yilmazer"))
+	defer end2()
+	id := o.Ask("castelo", "open").ID
+	assert.Equal(t, work.Change{Kind: "request", ID: id}, <-asker)
+	assert.Empty(t, stranger)
+}
