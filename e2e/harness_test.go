@@ -263,11 +263,23 @@ func (b *browser) press(selector string) {
 func (b *browser) write(selector, text string) {
 	b.t.Helper()
 	b.there(selector)
-	b.do(
-		chromedp.Evaluate[chromedp.Void](fmt.Sprintf(`(() => { const f = document.querySelector(%q); f.focus(); f.select?.(); })()`, selector)),
-		chromedp.KeyEvent(text),
-		chromedp.Evaluate[chromedp.Void](`document.activeElement.blur()`),
-	)
+	b.settled()
+	for range 5 { // a change of page that ends just now takes the focus away
+		b.script(`(() => { const f = document.querySelector(%q); f.focus(); f.select?.(); })()`, selector)
+		b.do(chromedp.KeyEvent(text))
+		if strings.HasSuffix(text, "\r") || b.value(selector) == text {
+			b.script(`document.activeElement.blur()`)
+			return
+		}
+	}
+	require.Fail(b.t, "nothing can be typed into "+selector)
+}
+
+// settled waits until no change of page is under way, after which the focus
+// would be set anew.
+func (b *browser) settled() {
+	b.t.Helper()
+	b.until("the page has settled", `!document.querySelector('.underway.on')`)
 }
 
 // set gives a field a value that is not typed: a date, or an entry of a list.

@@ -42,17 +42,23 @@ func (c *demoCommand) Run(e *env) error {
 			return err
 		}
 	}
+	kept, loaded, err := c.open(e)
+	if err != nil {
+		return err
+	}
+	defer kept.Close()
 	badges, stopBadges, err := c.simulator(e)
 	if err != nil {
 		return err
 	}
 	defer stopBadges()
-	kept, err := c.open(e, badges)
-	if err != nil {
-		return err
+	settings := work.Settings{Store: kept, Clock: time.Now, Connectors: []connect.Connector{badges}, Prefix: prefix, Log: e.log}
+	if !loaded {
+		if err := load(e, settings); err != nil {
+			return err
+		}
 	}
-	defer kept.Close()
-	office, err := work.New(e.ctx, work.Settings{Store: kept, Clock: time.Now, Connectors: []connect.Connector{badges}, Prefix: prefix, Log: e.log})
+	office, err := work.New(e.ctx, settings)
 	if err != nil {
 		return err
 	}
@@ -107,35 +113,39 @@ func (c *demoCommand) simulator(e *env) (connect.Connector, func(), error) {
 	return connect.NewBadges("http://" + listener.Addr().String()), func() { _ = server.Close() }, nil
 }
 
-// open opens the data, and makes the company when it is not there in whole.
-func (c *demoCommand) open(e *env, badges connect.Connector) (*store.Store, error) {
+// open opens the data and tells whether the company is there in whole; a
+// loading that was cut off is thrown away.
+func (c *demoCommand) open(e *env) (*store.Store, bool, error) {
 	kept, err := store.Open(e.ctx, c.Data)
 	if err != nil {
-		return nil, err
+		return nil, false, err
 	}
-	loaded, err := kept.Marked(e.ctx, "demo")
+	loaded, err := kept.Marked(e.ctx, loadedMark)
 	if loaded || err != nil {
-		return kept, err
+		return kept, loaded, err
 	}
-	// A loading that was cut off is begun anew.
 	if err := errors.Join(kept.Close(), store.Remove(c.Data)); err != nil {
-		return nil, err
+		return nil, false, err
 	}
-	if kept, err = store.Open(e.ctx, c.Data); err != nil {
-		return nil, err
-	}
+	kept, err = store.Open(e.ctx, c.Data)
+	return kept, false, err
+}
+
+// loadedMark is set once the company is there in whole.
+const loadedMark = "demo"
+
+// load makes the company.
+func load(e *env, settings work.Settings) error {
 	clock := &demo.Clock{}
-	office, err := work.New(e.ctx, work.Settings{Store: kept, Clock: clock.Now, Connectors: []connect.Connector{badges}, Prefix: prefix, Log: e.log})
-	if err == nil {
-		err = demo.Load(e.ctx, office, clock, time.Now())
-	}
-	if err == nil {
-		err = kept.Write(e.ctx, func(tx *store.Tx) error { return tx.Mark("demo") })
-	}
+	settings.Clock = clock.Now
+	office, err := work.New(e.ctx, settings)
 	if err != nil {
-		return nil, errors.Join(err, kept.Close())
+		return err
 	}
-	return kept, nil
+	if err := demo.Load(e.ctx, office, clock, time.Now()); err != nil {
+		return err
+	}
+	return settings.Store.Write(e.ctx, func(tx *store.Tx) error { return tx.Mark(loadedMark) })
 }
 
 func (c *demoCommand) handler(e *env, office *work.Office) (http.Handler, func(), error) {

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"net/http"
 	"os"
 	"path/filepath"
@@ -41,7 +42,7 @@ func OpenBadges(path string) (*Badges, error) {
 	b := &Badges{path: path, kept: badgeFile{map[string]int{}, map[string]Badge{}}}
 	data, err := os.ReadFile(path)
 	if errors.Is(err, fs.ErrNotExist) {
-		return b, os.MkdirAll(filepath.Dir(path), 0o700)
+		return b, nil
 	}
 	if err != nil {
 		return nil, err
@@ -62,11 +63,7 @@ func (b *Badges) Handler() http.Handler {
 func (b *Badges) List() map[string]Badge {
 	b.mu.Lock()
 	defer b.mu.Unlock()
-	list := map[string]Badge{}
-	for key, badge := range b.kept.Badges {
-		list[key] = badge
-	}
-	return list
+	return maps.Clone(b.kept.Badges)
 }
 
 func (b *Badges) write(w http.ResponseWriter, r *http.Request) {
@@ -82,31 +79,35 @@ func (b *Badges) write(w http.ResponseWriter, r *http.Request) {
 		reply(w, http.StatusOK, done)
 		return
 	}
-	b.kept.Tries[key]++
+	next := badgeFile{maps.Clone(b.kept.Tries), maps.Clone(b.kept.Badges)}
+	next.Tries[key]++
 	status, answer := http.StatusServiceUnavailable, any(map[string]string{"detail": "The badge writer is warming up. Try again."})
-	if b.kept.Tries[key] > 1 {
-		badge.Number = fmt.Sprintf("QB-%d", firstBadge+len(b.kept.Badges))
-		b.kept.Badges[key] = badge
+	if next.Tries[key] > 1 {
+		badge.Number = fmt.Sprintf("QB-%d", firstBadge+len(next.Badges))
+		next.Badges[key] = badge
 		status, answer = http.StatusCreated, badge
 	}
-	if err := b.keep(); err != nil {
+	if err := next.write(b.path); err != nil {
 		reply(w, http.StatusInternalServerError, map[string]string{"detail": "The badge system cannot write its file."})
 		return
 	}
+	b.kept = next
 	reply(w, status, answer)
 }
 
-// keep writes the file anew, whole or not at all.
-func (b *Badges) keep() error {
-	data, err := json.MarshalIndent(b.kept, "", " ")
+// write writes the file anew, whole or not at all.
+func (f badgeFile) write(path string) error {
+	data, err := json.MarshalIndent(f, "", " ")
 	if err != nil {
 		return err
 	}
-	fresh := b.path + ".new"
-	if err := os.WriteFile(fresh, data, 0o600); err != nil {
+	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
 		return err
 	}
-	return os.Rename(fresh, b.path)
+	if err := os.WriteFile(path+".new", data, 0o600); err != nil {
+		return err
+	}
+	return os.Rename(path+".new", path)
 }
 
 func reply(w http.ResponseWriter, status int, body any) {

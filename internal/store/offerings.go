@@ -128,10 +128,11 @@ func (r reads) OfferingsOf(ctx context.Context, owner string) ([]Listed, error) 
 }
 
 // CurrentOfferings lists the keys of all offerings that can be asked for, by
-// service and name.
+// area, service and name.
 func (r reads) CurrentOfferings(ctx context.Context) ([]string, error) {
 	keys := []string{}
-	err := r.all(ctx, &keys, "SELECT offering FROM offering_versions WHERE state = 'current' ORDER BY service, name")
+	err := r.all(ctx, &keys, `SELECT v.offering FROM offering_versions v JOIN services s ON s.key = v.service
+		WHERE v.state = 'current' ORDER BY s.area, s.name, v.name`)
 	return keys, err
 }
 

@@ -49,13 +49,18 @@ func (s *Server) live(w http.ResponseWriter, r *http.Request) {
 	}
 }
 
-// begin tells a listener that comes back whether it has missed something.
+// begin tells a listener whether it has missed something since the event it
+// names: when it comes back, in the header; when it is new, in the address.
 func (s *Server) begin(r *http.Request, out stream) error {
 	last, err := s.Office.Store.LastEvent(r.Context())
 	if err != nil {
 		return err
 	}
-	if seen, err := strconv.ParseInt(r.Header.Get("Last-Event-ID"), 10, 64); err == nil && seen < last {
+	after := r.Header.Get("Last-Event-ID")
+	if after == "" {
+		after = r.URL.Query().Get("after")
+	}
+	if seen, err := strconv.ParseInt(after, 10, 64); err == nil && seen < last {
 		return out.write(fmt.Sprintf("id: %d\nevent: refresh\ndata: {}\n\n", last))
 	}
 	return out.write(fmt.Sprintf("id: %d\nevent: hello\ndata: {}\n\n", last))

@@ -144,7 +144,8 @@ func (s *Server) operations() {
 	s.API.OpenAPI().AddOperation(&huma.Operation{
 		Method: http.MethodGet, Path: "/api/live", OperationID: "live", Security: needsSession,
 		Description: "Server-sent events (text/event-stream): a 'change' with kind and id for whatever changes that concerns the person, " +
-			"and 'refresh' when events were missed since Last-Event-ID.",
+			"and 'refresh' when events were missed since Last-Event-ID or after.",
+		Parameters: []*huma.Param{{Name: "after", In: "query", Schema: &huma.Schema{Type: "integer"}}},
 		Responses: map[string]*huma.Response{"200": {Description: "The stream", Content: map[string]*huma.MediaType{"text/event-stream": {}}}},
 	})
 }

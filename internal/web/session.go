@@ -33,6 +33,7 @@ type none struct{}
 type sessionBody struct {
 	Person *signedPerson `json:"person,omitempty" doc:"Nobody when left out"`
 	Desks  []desk        `json:"desks" nullable:"false"`
+	Event  int64         `json:"event" doc:"Number of the newest stored event: what the live stream can begin after"`
 	Demo   bool          `json:"demo" doc:"Whether one signs in by choosing a person"`
 }
 
@@ -84,6 +85,10 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 		return answer(out, nil)
 	}
 	out.Person = &signedPerson{p.ID, p.Name, p.Title, p.Location}
+	var err error
+	if out.Event, err = s.Office.Store.LastEvent(ctx); err != nil {
+		return nil, err
+	}
 	counts, err := s.Office.Store.CountsFor(ctx, p.ID)
 	out.Desks = append(out.Desks, desk{"ask", 0}, desk{"follow", counts.Follow})
 	if counts.Decide > 0 || s.decides(p) {

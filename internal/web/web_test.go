@@ -433,10 +433,10 @@ func TestThePage(t *testing.T) {
 }
 
 // lines reads a stream line by line.
-func (s *site) lines(c *client, lastID string) (<-chan string, func()) {
+func (s *site) lines(c *client, query, lastID string) (<-chan string, func()) {
 	s.t.Helper()
 	ctx, end := context.WithCancel(context.Background())
-	r, err := http.NewRequestWithContext(ctx, "GET", s.URL+"/api/live", nil)
+	r, err := http.NewRequestWithContext(ctx, "GET", s.URL+"/api/live"+query, nil)
 	require.NoError(s.t, err)
 	r.Header.Set("Last-Event-ID", lastID)
 	response, err := c.Do(r)
@@ -472,16 +472,18 @@ func TestLive(t *testing.T) {
 	s := serve(t)
 	status, _ := s.as("").send("GET", "/api/live", "")
 	assert.Equal(t, 401, status)
-	lines, end := s.lines(s.as("quist"), "")
+	lines, end := s.lines(s.as("quist"), "", "")
 	assert.Equal(t, "event: hello", next(t, lines))
 	id := s.Ask("sarmento", "covered").ID
 	assert.Equal(t, "event: change", next(t, lines), "the draft becomes her business when it is sent")
 	assert.Contains(t, next(t, lines), id)
 	end()
 
-	missed, end := s.lines(s.as("quist"), "1")
-	defer end()
-	assert.Equal(t, "event: refresh", next(t, missed))
+	for _, after := range []string{"", "?after=1"} {
+		missed, end := s.lines(s.as("quist"), after, map[string]string{"": "1"}[after])
+		assert.Equal(t, "event: refresh", next(t, missed))
+		end()
+	}
 }
 
 func id(op *huma.Operation) string {

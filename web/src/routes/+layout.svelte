@@ -1,5 +1,6 @@
 <script lang="ts">
 	import '../app.css';
+	import { untrack } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { navigating, page } from '$app/state';
 	import { api } from '$lib/api/client';
@@ -11,13 +12,14 @@
 	const names = { ask: 'Ask', follow: 'Follow', decide: 'Decide', deliver: 'Deliver', design: 'Design' };
 	const order = ['ask', 'follow', 'decide', 'deliver', 'design'];
 	const person = $derived(data.session.person);
+	const me = $derived(person?.id);
 	const here = $derived(page.url.pathname.split('/')[1] ?? '');
 	let search = $state<HTMLInputElement>();
 	let words = $state('');
 	let keys = $state(false);
 
 	$effect(() => {
-		if (person?.id) return listen();
+		if (me) return listen(untrack(() => data.session.event));
 	});
 
 	function pressed(e: KeyboardEvent) {

@@ -1,7 +1,5 @@
 <!-- The door: on the demo one signs in by choosing a person. -->
 <script lang="ts">
-	import { goto } from '$app/navigation';
-	import { page } from '$app/state';
 	import { api, asked, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -9,16 +7,9 @@
 	let { data } = $props();
 	const act = new Act();
 
-	/** Only ways within Heptad are taken. */
-	const back = $derived.by(() => {
-		const way = page.url.searchParams.get('back') ?? '/ask';
-		return /^\/(?![/\\])/.test(way) ? way : '/ask';
-	});
-
-	async function enter(entry: Schema['DoorEntry']) {
-		const ok = await act.run(() => asked(api.POST('/api/session', { body: { person: entry.person } })));
-		if (ok) await goto(back, { invalidateAll: true });
-	}
+	/** Once somebody has signed in, reading the page anew leads to where they wanted to be. */
+	const enter = (entry: Schema['DoorEntry']) =>
+		act.run(() => asked(api.POST('/api/session', { body: { person: entry.person } })));
 </script>
 
 <svelte:head><title>Sign in · Heptad</title></svelte:head>

@@ -123,7 +123,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Server-sent events (text/event-stream): a 'change' with kind and id for whatever changes that concerns the person, and 'refresh' when events were missed since Last-Event-ID. */
+        /** @description Server-sent events (text/event-stream): a 'change' with kind and id for whatever changes that concerns the person, and 'refresh' when events were missed since Last-Event-ID or after. */
         get: operations["live"];
         put?: never;
         post?: never;
@@ -949,6 +949,11 @@ export interface components {
             /** @description Whether one signs in by choosing a person */
             demo: boolean;
             desks: components["schemas"]["Desk"][];
+            /**
+             * Format: int64
+             * @description Number of the newest stored event: what the live stream can begin after
+             */
+            event: number;
             /** @description Nobody when left out */
             person?: components["schemas"]["SignedPerson"];
         };
@@ -1444,7 +1449,9 @@ export interface operations {
     };
     live: {
         parameters: {
-            query?: never;
+            query?: {
+                after?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;

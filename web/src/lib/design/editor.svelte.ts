@@ -11,6 +11,8 @@ export class Editor {
 	document = $state() as Schema['OfferingDocument'];
 	opened = $state.raw() as Opened;
 	portfolio = $state.raw() as Schema['PortfolioBody'];
+	/** How often all of it was replaced by what is kept. */
+	taken = $state(0);
 	saving = $state(false);
 	problem = $state<Problem | undefined>();
 
@@ -25,6 +27,7 @@ export class Editor {
 
 	/** Takes what is kept, in place of what is here. */
 	take(opened: Opened) {
+		this.taken++;
 		this.opened = opened;
 		this.document = structuredClone(opened.document);
 		this.#saved = JSON.stringify(opened.document);

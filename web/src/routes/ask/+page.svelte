@@ -1,10 +1,15 @@
 <!-- Ask: one line to say what is needed; below, what waits for me and the whole catalog. -->
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import Dial from '$lib/ui/Dial.svelte';
 
 	let { data } = $props();
-	let words = $derived(data.words);
+	let words = $state(untrack(() => data.words));
+	$effect(() => {
+		// Another address changes what stands in the line, but never under somebody's fingers.
+		if (document.activeElement !== field) words = data.words;
+	});
 	let field = $state<HTMLInputElement>();
 	let pause: ReturnType<typeof setTimeout> | undefined;
 
@@ -35,10 +40,12 @@
 		if (e.key === 'ArrowDown' && links[0]) {
 			e.preventDefault();
 			links[0].focus();
-		} else if (e.key === 'Enter' && data.words === words.trim() && links[0] && data.words) {
-			e.preventDefault();
-			void goto(links[0].href);
 		}
+	}
+	/** Looks for the words; what they have already found is opened. */
+	function send() {
+		const first = document.querySelector<HTMLAnchorElement>('[data-result]');
+		void (first && data.words && data.words === words.trim() ? goto(first.href) : look());
 	}
 	function walk(e: KeyboardEvent) {
 		const step = { ArrowDown: 1, ArrowUp: -1 }[e.key];
@@ -57,7 +64,7 @@
 		role="search"
 		onsubmit={(e) => {
 			e.preventDefault();
-			void look();
+			send();
 		}}
 	>
 		<label for="wish"><h1>What do you need?</h1></label>

@@ -132,7 +132,7 @@
 			<li>
 				<span class="soft small"><When time={entry.at} absolute /></span>
 				<span
-					>{#if entry.actor}<strong>{entry.actor}:</strong>{' '}
+					>{#if entry.actor}<strong>{entry.actor}:</strong>
 					{/if}{entry.sentence}{#if entry.remark}<span class="soft">. {entry.remark}</span>{/if}</span
 				>
 			</li>
@@ -184,6 +184,9 @@
 		padding-block: 0.1rem;
 		font-size: 0.875rem;
 	}
+	.history strong {
+		margin-right: 0.4ch;
+	}
 	.history li {
 		display: grid;
 		grid-template-columns: 9.5rem minmax(0, 1fr);
@@ -193,6 +196,9 @@
 		align-items: baseline;
 	}
 	@media (max-width: 600px) {
+		.history strong {
+			margin-right: 0.4ch;
+		}
 		.history li {
 			grid-template-columns: 1fr;
 			gap: 0;

@@ -1,0 +1,256 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// accessible lets axe look at the screen: light and dark, wide and narrow.
+func (b *browser) accessible(screen string) {
+	b.t.Helper()
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(b.t, err, "run 'make build' first")
+	for _, width := range []int64{1280, 390} {
+		for _, scheme := range []string{"light", "dark"} {
+			_, err := chromedp.Call(b.ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{
+				// Colours change at once, not over time.
+				Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}, {Name: "prefers-reduced-motion", Value: "reduce"}},
+			})
+			require.NoError(b.t, err)
+			b.do(
+				chromedp.EmulateViewport(width, 800),
+				chromedp.Evaluate[chromedp.Void](string(axe)),
+			)
+			found, err := chromedp.Run(b.ctx, chromedp.Evaluate[string](`axe.run(document, {resultTypes: ['violations']}).then((r) => JSON.stringify(
+				r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.html.slice(0, 160) + ' ' + n.any.map((a) => a.message).join(' ')).join(' | '))))`, chromedp.EvalAwaitPromise))
+			require.NoError(b.t, err)
+			var violations []string
+			require.NoError(b.t, json.Unmarshal([]byte(found), &violations))
+			assert.Empty(b.t, violations, "%s, %d wide, %s", screen, width, scheme)
+			over, err := chromedp.Run(b.ctx, chromedp.Evaluate[int](`document.documentElement.scrollWidth - document.documentElement.clientWidth`))
+			require.NoError(b.t, err)
+			assert.LessOrEqual(b.t, over, 0, "%s, %d wide, does not fit", screen, width)
+		}
+	}
+	b.do(chromedp.EmulateViewport(1280, 800))
+}
+
+func TestEveryScreenIsAccessible(t *testing.T) {
+	s := startServer(t)
+	b := s.openBrowser()
+	b.open("/")
+	b.see("Who are you today?")
+	b.accessible("the door")
+
+	b.signIn("Henrike Falkenau")
+	b.open("/design")
+	b.see("Your services")
+	b.accessible("Design")
+	for side, text := range map[string]string{"purpose": "Keywords", "audience": "Who sees it", "questions": "Another question", "items": "Another item", "ladder": "Another decision", "plan": "Another task", "promise": "Working days to confirm"} {
+		b.open("/design/berth-side-parking/" + side)
+		b.see(text)
+		b.see("Which place?")
+		b.script(`document.querySelectorAll('[data-part] .title').forEach((t) => t.click())`)
+		b.accessible("Design, " + side)
+	}
+	b.open("/design/berth-side-parking/shape")
+	b.see("An offering has seven sides")
+	b.accessible("an error")
+
+	b.signIn("Davi Sarmento")
+	b.see("Everything you can ask for")
+	b.accessible("Ask")
+	b.open("/ask?words=park")
+	b.see("Found for")
+	b.accessible("Ask, found")
+	b.open("/ask/berth-side-parking")
+	b.see("Which place?")
+	b.press(`[data-question=place] input[value=covered]`)
+	b.there(`[data-question=why]`)
+	b.click("Send to Ragnhild Quist")
+	b.see("an answer is needed")
+	b.accessible("the form, with problems")
+	b.open("/follow")
+	b.see("Your turn: is it right?")
+	b.accessible("Follow")
+
+	b.signIn("Ragnhild Quist")
+	b.open("/decide")
+	b.see("What follows on a yes")
+	b.click("Decline")
+	b.see("Say why you decline")
+	b.accessible("Decide")
+	b.click("Keys")
+	b.see("Walk the index")
+	b.accessible("the keys")
+
+	b.signIn("Ysolde Marrec")
+	b.open("/deliver")
+	b.see("What to do")
+	b.accessible("Deliver")
+}
+
+// Two browsers look at the same thing: what happens in one shows in the other
+// without a reload.
+func TestWhatOthersDoShows(t *testing.T) {
+	s := startServer(t)
+	first, second := s.openBrowser(), s.openBrowser()
+	first.signIn("Ysolde Marrec")
+	first.open("/deliver")
+	first.click("Check the badge Berth-side parking · Ilinca Petrovan")
+	first.see("Nobody has taken this yet")
+	address := first.path()
+	second.signIn("Ysolde Marrec")
+	second.open(address)
+	second.see("Nobody has taken this yet")
+
+	first.click("Take")
+	first.see("You have taken this")
+	second.see("You have taken this")
+	first.click("Done")
+	second.see("This is done")
+}
+
+func TestATaskTakenByAnotherAtTheSameMoment(t *testing.T) {
+	s := startServer(t)
+	b := s.openBrowser()
+	b.signIn("Ysolde Marrec")
+	b.open("/deliver")
+	b.click("Check the badge Berth-side parking · Ilinca Petrovan")
+	b.see("Nobody has taken this yet")
+	// Another tab of hers is faster, and this one has not yet heard of it.
+	b.script(`(() => {
+		const take = [...document.querySelectorAll('button')].find((b) => b.innerText === 'Take');
+		fetch('/api/tasks' + location.pathname.replace('/deliver', '') + '/take', {method: 'POST'}).then(() => take.click());
+	})()`)
+	b.see("Ysolde Marrec has taken")
+	b.see("You have taken this")
+}
+
+func TestAnEndedSessionKeepsWhatWasTyped(t *testing.T) {
+	s := startServer(t)
+	b := s.openBrowser()
+	b.signIn("Davi Sarmento")
+	b.open("/ask/berth-side-parking")
+	b.write("#q-plate-field", "SO-77-DS")
+	b.see("Draft saved")
+	// The session ends elsewhere.
+	b.do(chromedp.Evaluate[chromedp.Void](`fetch('/api/session', {method: 'DELETE'})`, chromedp.EvalAwaitPromise))
+	b.click("Sankt Orm")
+	b.see("Who are you today?")
+	b.click("Davi Sarmento")
+	b.until("it is all there", `document.querySelector('#q-plate-field')?.value === 'SO-77-DS' && document.querySelector('input[value="sankt-orm"]')?.checked`)
+	b.see("Draft saved")
+}
+
+func TestADraftIsDiscardedOnlyAfterAsking(t *testing.T) {
+	b := startServer(t).openBrowser()
+	b.signIn("Davi Sarmento")
+	b.open("/ask/berth-side-parking")
+	b.write("#q-plate-field", "SO-77-DS")
+	b.see("Draft saved")
+	b.click("Discard draft")
+	b.see("Discard what you typed?")
+	b.click("Keep")
+	b.open("/ask")
+	b.see("Finish and send")
+	b.open("/ask/berth-side-parking")
+	b.click("Discard draft")
+	b.click("Discard")
+	b.see("Everything you can ask for")
+	b.gone("Finish and send")
+	b.open("/ask/berth-side-parking")
+	b.until("it is empty", `document.querySelector('#q-plate-field')?.value === ''`)
+}
+
+func TestWhatIsWrongWithAnOfferingStandsAtItsPlace(t *testing.T) {
+	b := startServer(t).openBrowser()
+	b.signIn("Henrike Falkenau")
+	b.open("/design/berth-side-parking/plan")
+	b.click("+ Mark the place")
+	b.press(`[data-part="/plan/0"] [data-after=barrier]`)
+	b.see("These tasks wait for each other in a circle: Mark the place → Open the barrier → Mark the place.")
+	b.see("1 to mend before")
+	b.until("it cannot be published", `[...document.querySelectorAll('button')].find((b) => b.innerText === 'Publish').disabled`)
+	b.press(`[data-part="/plan/0"] [data-after=barrier]`)
+	b.see("Nothing is missing.")
+	b.open("/design/berth-side-parking/questions")
+	b.click("+ Which place?")
+	b.set(`[data-part="/questions/2"] [data-rule$="/show"] select`, "cel")
+	b.write(`[data-part="/questions/2"] [data-rule$="/show"] textarea`, "answers.why == 'x'")
+	b.see("These questions wait for each other in a circle")
+	b.write(`[data-part="/questions/2"] [data-rule$="/show"] textarea`, "answers.prt == 'x'")
+	b.see("there is nothing called prt here")
+	b.see("To mend")
+}
+
+// Two owners' windows on one draft: the second to save is told, and loses
+// nothing before they choose.
+func TestASecondWindowOnOneDraftIsTold(t *testing.T) {
+	s := startServer(t)
+	first, second := s.openBrowser(), s.openBrowser()
+	for _, b := range []*browser{first, second} {
+		b.signIn("Henrike Falkenau")
+		b.open("/design/berth-side-parking/purpose")
+		b.there(`[data-field=text]`)
+	}
+	first.write(`[data-field=text]`, "A place for your car.")
+	first.until("saved", `document.querySelector('[data-saved=true]') && document.body.innerText.includes('Draft of version 2')`)
+	second.write(`[data-field=text]`, "A place for your bicycle.")
+	second.see("has changed this draft in the meantime")
+	assert.Equal(t, "A place for your bicycle.", second.value(`[data-field=text]`))
+	second.click("Load the other")
+	second.until("the other is there", `document.querySelector('[data-field=text]').value === 'A place for your car.'`)
+}
+
+// The desks are reached, the index walked and a request found by keys alone.
+func TestByKeyboard(t *testing.T) {
+	b := startServer(t).openBrowser()
+	b.signIn("Davi Sarmento")
+	b.see("Everything you can ask for")
+	b.settled()
+	b.script(`document.activeElement.blur(); window.dispatchEvent(new KeyboardEvent('keydown', {key: '/', bubbles: true, cancelable: true}))`)
+	b.until("the wish has the focus", `document.activeElement.id === 'wish'`)
+	b.keys("lett")
+	b.see("Found for “lett”")
+	b.keys("\r")
+	b.see("Who will read it?")
+	b.script(`document.activeElement.blur(); window.dispatchEvent(new KeyboardEvent('keydown', {code: 'Digit2', key: '"', shiftKey: true, bubbles: true}))`)
+	b.see("Your turn: is it right?")
+	b.script(`document.querySelector('.index a').focus()`)
+	b.keys(kb.ArrowDown)
+	b.until("the next entry has the focus", `document.activeElement === document.querySelectorAll('.index a')[1]`)
+	b.keys("?")
+	b.see("Walk the index")
+}
+
+// path is where the browser is.
+func (b *browser) path() string {
+	b.t.Helper()
+	at, err := chromedp.Run(b.ctx, chromedp.Location())
+	require.NoError(b.t, err)
+	return strings.TrimPrefix(at, b.url)
+}
+
+// value reads what stands in a field.
+func (b *browser) value(selector string) string {
+	b.t.Helper()
+	out, err := chromedp.Run(b.ctx, chromedp.Evaluate[string](fmt.Sprintf(`document.querySelector(%q).value`, selector)))
+	require.NoError(b.t, err)
+	return out
+}
+
+// keys types without choosing a field.
+func (b *browser) keys(text string) {
+	b.t.Helper()
+	b.do(chromedp.KeyEvent(text))
+}
