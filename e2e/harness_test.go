@@ -5,6 +5,7 @@ import (
 	"bufio"
 	"context"
 	"fmt"
+	"io"
 	"net/http"
 	"os"
 	"os/exec"
@@ -17,6 +18,8 @@ import (
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
+
+	"heptad/internal/demo"
 )
 
 // patience is how long a screen may take to show something.
@@ -58,9 +61,9 @@ func startServer(t *testing.T) *server {
 	return s
 }
 
-func (s *server) start(addr string) {
+func (s *server) start(addr string, flags ...string) {
 	s.t.Helper()
-	s.process = exec.Command(program, "demo", "--addr", addr, "--data", s.dir)
+	s.process = exec.Command(program, append([]string{"demo", "--addr", addr, "--data", s.dir}, flags...)...)
 	s.process.Stderr = &logged{t: s.t}
 	out, err := s.process.StdoutPipe()
 	require.NoError(s.t, err)
@@ -317,6 +320,16 @@ func (b *browser) picture(file string) {
 	picture, err := chromedp.Run(b.ctx, chromedp.CaptureScreenshot())
 	require.NoError(b.t, err)
 	require.NoError(b.t, os.WriteFile(file, picture, 0o644))
+}
+
+// ownerID is the catalog owner of the demo.
+var ownerID = demo.ID("falkenau")
+
+func body(t *testing.T, response *http.Response) string {
+	t.Helper()
+	data, err := io.ReadAll(response.Body)
+	require.NoError(t, err)
+	return string(data)
 }
 
 // get asks the program without a browser.

@@ -53,6 +53,13 @@ func (r reads) VersionIn(ctx context.Context, key, state string) (Version, error
 	return row.version()
 }
 
+// CurrentNumber is the number of the current version of an offering.
+func (r reads) CurrentNumber(ctx context.Context, key string) (int, error) {
+	var number int
+	err := r.get(ctx, &number, "SELECT number FROM offering_versions WHERE offering = ? AND state = 'current'", key)
+	return number, err
+}
+
 // VersionNumber reads one version of an offering.
 func (r reads) VersionNumber(ctx context.Context, key string, number int) (Version, error) {
 	var row versionRow

@@ -146,7 +146,7 @@ func (s *Server) operations() {
 		Description: "Server-sent events (text/event-stream): a 'change' with kind and id for whatever changes that concerns the person, " +
 			"and 'refresh' when events were missed since Last-Event-ID or after.",
 		Parameters: []*huma.Param{{Name: "after", In: "query", Schema: &huma.Schema{Type: "integer"}}},
-		Responses: map[string]*huma.Response{"200": {Description: "The stream", Content: map[string]*huma.MediaType{"text/event-stream": {}}}},
+		Responses:  map[string]*huma.Response{"200": {Description: "The stream", Content: map[string]*huma.MediaType{"text/event-stream": {}}}},
 	})
 }
 

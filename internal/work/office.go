@@ -83,20 +83,22 @@ func (o *Office) checked() offering.Company {
 // versions is the part of the store that versions are read from, inside a
 // transaction or outside.
 type versions interface {
+	CurrentNumber(ctx context.Context, key string) (int, error)
 	VersionIn(ctx context.Context, key, state string) (store.Version, error)
 	VersionNumber(ctx context.Context, key string, number int) (store.Version, error)
 }
 
 // current compiles the current version of an offering.
 func (o *Office) current(ctx context.Context, from versions, key string) (*offering.Compiled, error) {
-	v, err := from.VersionIn(ctx, key, store.Current)
+	number, err := from.CurrentNumber(ctx, key)
 	if err != nil {
 		return nil, err
 	}
-	return o.compile(v)
+	return o.numbered(ctx, from, key, number)
 }
 
-// numbered compiles a version by its number.
+// numbered compiles a version by its number, once: a published version never
+// changes.
 func (o *Office) numbered(ctx context.Context, from versions, key string, number int) (*offering.Compiled, error) {
 	if c, ok := o.compiled.Load(versionKey{key, number}); ok {
 		return c.(*offering.Compiled), nil
@@ -105,20 +107,11 @@ func (o *Office) numbered(ctx context.Context, from versions, key string, number
 	if err != nil {
 		return nil, err
 	}
-	return o.compile(v)
-}
-
-// compile compiles a version once; a published version never changes.
-func (o *Office) compile(v store.Version) (*offering.Compiled, error) {
-	key := versionKey{v.Document.Key, v.Number}
-	if c, ok := o.compiled.Load(key); ok {
-		return c.(*offering.Compiled), nil
-	}
 	c, _ := offering.Compile(v.Document, v.Number, o.checked()) // examined when it was published
 	if c.Form == nil {
 		return nil, fmt.Errorf("version %d of %s cannot be compiled", v.Number, v.Document.Key)
 	}
-	o.compiled.Store(key, c)
+	o.compiled.Store(versionKey{key, number}, c)
 	return c, nil
 }
 

@@ -23,6 +23,7 @@ type question struct {
 	Question
 	labels  map[string]string // of choices and items
 	show    *rule.Rule        // nil: always
+	when    string            // the show rule in words
 	require *rule.Rule        // nil: never
 	checks  []check
 }
@@ -48,6 +49,9 @@ func Compile(questions []Question, catalog *price.Catalog, env *rule.Env, findin
 		}
 		f.index[q.Key] = i
 		f.questions = append(f.questions, compileQuestion(q, at, catalog, env, findings))
+	}
+	for i := range f.questions { // once all labels are known
+		f.questions[i].when = f.inWords(f.questions[i].Show)
 	}
 	f.order = f.sort(findings)
 	return f

@@ -89,7 +89,7 @@ func (e *evaluation) question(i int) {
 	defer func() { e.results[i] = r }()
 	e.refreshCost()
 	r.Shown = e.holds(&r, q.show, true)
-	r.Reason = e.form.reason(q, r.Shown)
+	r.Reason = q.reason(r.Shown)
 	if !r.Shown {
 		if q.Kind == Choices {
 			e.given[q.Key] = rule.OfTexts(nil)
@@ -174,18 +174,22 @@ func (e *evaluation) price() price.Price {
 }
 
 // reason says in words why a question with a show rule is shown or hidden.
-func (f *Form) reason(q *question, shown bool) string {
+func (q *question) reason(shown bool) string {
 	if q.show == nil {
 		return ""
 	}
-	words := q.Show
-	if s, ok := rule.ParseSentence(q.Show); ok {
-		words = s.Words(f.words)
-	}
 	if shown {
-		return "Shown because " + words + "."
+		return "Shown because " + q.when + "."
 	}
-	return "Hidden until " + words + "."
+	return "Hidden until " + q.when + "."
+}
+
+// inWords gives a rule as a sentence when it reads as one, else as it is.
+func (f *Form) inWords(source string) string {
+	if s, ok := rule.ParseSentence(source); ok {
+		return s.Words(f.words)
+	}
+	return source
 }
 
 // words gives the label of a question and of one of its values.

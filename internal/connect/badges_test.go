@@ -1,0 +1,95 @@
+package connect_test
+
+import (
+	"context"
+	"encoding/json"
+	"net/http"
+	"net/http/httptest"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/connect"
+	"heptad/internal/simulate"
+)
+
+var call = connect.Call{Key: "r/write", Do: "write", Inputs: map[string]string{"holder": "Davi Sarmento", "opens": "Sankt Orm"}}
+
+func TestACallCarriesItsKeyAndInputs(t *testing.T) {
+	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		var inputs map[string]string
+		assert.NoError(t, json.NewDecoder(r.Body).Decode(&inputs))
+		assert.Equal(t, call.Inputs, inputs)
+		assert.Equal(t, "r/write", r.Header.Get("Idempotency-Key"))
+		_, _ = w.Write([]byte(`{"number":"QB-7"}`))
+	}))
+	defer server.Close()
+	outputs, err := connect.NewBadges(server.URL).Do(context.Background(), call)
+	require.NoError(t, err)
+	assert.Equal(t, map[string]string{"number": "QB-7"}, outputs)
+}
+
+// Whatever the other system does, people are told in a sentence.
+func TestTrouble(t *testing.T) {
+	for name, c := range map[string]struct {
+		status int
+		body   string
+		want   string
+	}{
+		"refused":       {503, `{"detail":"Warming up."}`, "The badge system refused: Warming up."},
+		"no JSON":       {200, `<html>`, "The badge system gave an answer that cannot be read (status 200)."},
+		"no number":     {200, `{}`, "The badge system gave an answer that cannot be read (status 200)."},
+		"broken error":  {500, `oops`, "The badge system gave an answer that cannot be read (status 500)."},
+		"empty":         {204, ``, "The badge system gave an answer that cannot be read (status 204)."},
+		"number in 500": {500, `{"number":"QB-7","detail":"Half done."}`, "The badge system refused: Half done."},
+	} {
+		t.Run(name, func(t *testing.T) {
+			server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+				w.WriteHeader(c.status)
+				_, _ = w.Write([]byte(c.body))
+			}))
+			defer server.Close()
+			_, err := connect.NewBadges(server.URL).Do(context.Background(), call)
+			var trouble connect.Trouble
+			require.ErrorAs(t, err, &trouble)
+			assert.Equal(t, c.want, string(trouble))
+		})
+	}
+	gone := httptest.NewServer(http.NotFoundHandler())
+	gone.Close()
+	_, err := connect.NewBadges(gone.URL).Do(context.Background(), call)
+	assert.Equal(t, connect.Trouble("The badge system does not answer."), err)
+	_, err = connect.NewBadges(gone.URL).Do(context.Background(), connect.Call{Do: "burn"})
+	assert.ErrorContains(t, err, `cannot do "burn"`)
+}
+
+// The simulator refuses first, then writes once however often it is asked, and
+// remembers it over a restart.
+func TestTheSimulator(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "simulators", "badges.json")
+	ask := func(key string) (map[string]string, error) {
+		system, err := simulate.OpenBadges(path)
+		require.NoError(t, err)
+		server := httptest.NewServer(system.Handler())
+		defer server.Close()
+		c := call
+		c.Key = key
+		return connect.NewBadges(server.URL).Do(context.Background(), c)
+	}
+	_, err := ask("a")
+	assert.ErrorContains(t, err, "warming up")
+	first, err := ask("a")
+	require.NoError(t, err)
+	again, err := ask("a")
+	require.NoError(t, err)
+	assert.Equal(t, first, again)
+	_, err = ask("b")
+	assert.ErrorContains(t, err, "warming up")
+	other, err := ask("b")
+	require.NoError(t, err)
+	assert.NotEqual(t, first, other)
+	_, err = ask("")
+	assert.ErrorContains(t, err, "A key, a holder and what the badge opens are needed.")
+}

@@ -1,0 +1,95 @@
+package work_test
+
+import (
+	"database/sql"
+	"encoding/json"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/request"
+	"heptad/internal/demo"
+	"heptad/internal/demo/demotest"
+	"heptad/internal/store"
+)
+
+// BenchmarkSubmission sends a request with all its rows, and beside it, turn
+// by turn, lets bare SQLite write the same rows in one transaction on a file
+// of the same schema and settings. It reports Heptad's rate as a share of the
+// bare one; the aim is a half.
+func BenchmarkSubmission(b *testing.B) {
+	office := demotest.New(b)
+	bare := newBare(b)
+	var ours, theirs time.Duration
+	for b.Loop() {
+		draft, err := office.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("covered"))
+		require.NoError(b, err)
+		began := time.Now()
+		state, err := office.Submit(ctx, demo.ID("castelo"), draft.Draft, request.Submit{Answers: draft.Answers, Version: 1})
+		ours += time.Since(began)
+		require.NoError(b, err)
+		theirs += bare.write(b, office, state)
+	}
+	b.ReportMetric(float64(theirs)/float64(ours), "of-bare-rate")
+	b.ReportMetric(float64(ours.Microseconds())/float64(b.N), "µs/submission")
+	b.ReportMetric(float64(theirs.Microseconds())/float64(b.N), "µs/bare")
+	b.ReportMetric(0, "ns/op")
+}
+
+type bare struct{ db *sql.DB }
+
+func newBare(b *testing.B) bare {
+	dir := b.TempDir()
+	kept, err := store.Open(ctx, dir)
+	require.NoError(b, err)
+	persons, teams, services, err := demo.Company()
+	require.NoError(b, err)
+	require.NoError(b, kept.Write(ctx, func(tx *store.Tx) error { return tx.AddPeople(persons, teams, services) }))
+	require.NoError(b, kept.Close())
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, "heptad.db")+"?_txlock=immediate&_pragma=foreign_keys(1)&_pragma=synchronous(FULL)&_pragma=journal_mode(WAL)")
+	require.NoError(b, err)
+	db.SetMaxOpenConns(1)
+	b.Cleanup(func() { _ = db.Close() })
+	return bare{db}
+}
+
+// write writes the rows of a submission: those of the draft before, untimed,
+// then what the submission changed and added.
+func (f bare) write(b *testing.B, office *demotest.Office, s request.State) time.Duration {
+	events, err := office.Store.Events(ctx, s.ID)
+	require.NoError(b, err)
+	bodies := make([]string, len(events))
+	for i, e := range events {
+		data, err := json.Marshal(e.Body)
+		require.NoError(b, err)
+		bodies[i] = string(data)
+	}
+	state, err := json.Marshal(s)
+	require.NoError(b, err)
+	do := func(tx *sql.Tx, query string, args ...any) {
+		_, err := tx.Exec(query, args...)
+		require.NoError(b, err)
+	}
+	tx, err := f.db.Begin()
+	require.NoError(b, err)
+	do(tx, "INSERT INTO requests (id, offering, title, service, asker, status, outcome, seq, changed_at, state) VALUES (?,?,'','',?,'draft','',1,0,'')", s.ID, s.Offering, s.Asker)
+	do(tx, "INSERT INTO drafts (request, answers, saved_at) VALUES (?,'{}',0)", s.ID)
+	require.NoError(b, tx.Commit())
+
+	began := time.Now()
+	tx, err = f.db.Begin()
+	require.NoError(b, err)
+	do(tx, "INSERT INTO counters (name, value) VALUES ('reference', 1) ON CONFLICT (name) DO UPDATE SET value = value + 1")
+	do(tx, "UPDATE requests SET reference = ?, title = ?, service = ?, status = ?, seq = ?, changed_at = ?, state = ? WHERE id = ?", s.Reference, s.Title, s.Service, s.Status, s.Seq, 1, string(state), s.ID)
+	for i, e := range events[1:] {
+		do(tx, "INSERT INTO events (request, seq, at, actor, kind, body) VALUES (?,?,?,?,?,?)", s.ID, e.Seq, e.At.UnixMilli(), e.Actor, e.Kind(), bodies[i+1])
+	}
+	for _, seat := range s.Rungs[0].Seats {
+		do(tx, "INSERT INTO seats (request, rung, person, state, since) VALUES (?,?,?,'open',?)", s.ID, s.Rungs[0].Key, seat.Person, 1)
+	}
+	do(tx, "DELETE FROM drafts WHERE request = ?", s.ID)
+	require.NoError(b, tx.Commit())
+	return time.Since(began)
+}
