@@ -193,6 +193,23 @@ func TestWhatIsWrongWithAnOfferingStandsAtItsPlace(t *testing.T) {
 	b.see("To mend")
 }
 
+func TestWhatIsRemovedCanBeBroughtBack(t *testing.T) {
+	b := startServer(t).openBrowser()
+	b.signIn("Henrike Falkenau")
+	b.open("/design/berth-side-parking/plan")
+	b.see("Mark the place")
+	b.press(`[data-part="/plan/0"] .head .btn:last-child`)
+	b.see("“Mark the place” is removed.")
+	b.until("it is saved", `document.querySelector('[data-saved=true]') && document.body.innerText.includes('Draft of version 2')`)
+	b.click("Bring it back")
+	b.gone("is removed.")
+	b.until("it is saved again", `document.querySelector('[data-saved=true]')`)
+	b.reload()
+	b.see("Open the barrier")
+	assert.Contains(t, b.text(`[data-part="/plan/0"]`), "Mark the place")
+	assert.Contains(t, b.text(`[data-part="/plan/2"]`), "after Mark the place and Check the badge")
+}
+
 // Two owners' windows on one draft: the second to save is told, and loses
 // nothing before they choose.
 func TestASecondWindowOnOneDraftIsTold(t *testing.T) {

@@ -1,5 +1,6 @@
 <!-- The door: on the demo one signs in by choosing a person. -->
 <script lang="ts">
+	import { page } from '$app/state';
 	import { api, asked, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -25,6 +26,12 @@
 	</div>
 	<section aria-labelledby="who">
 		<h2 id="who">Who are you today?</h2>
+		{#if page.url.searchParams.has('back')}
+			<p class="ended">
+				You are not signed in, or not any more. Sign in, and you come back to where you were; what you typed
+				is kept.
+			</p>
+		{/if}
 		<Trouble problem={act.problem} />
 		<ul>
 			{#each data.door as entry (entry.person)}
@@ -66,6 +73,11 @@
 	.one {
 		stroke: var(--buoy);
 		stroke-linecap: round;
+	}
+	.ended {
+		border-left: 4px solid var(--brass);
+		padding-left: 0.75rem;
+		margin-block: 0.5rem;
 	}
 	ul {
 		margin-top: 0.75rem;

@@ -38,7 +38,7 @@
 			last={i === items.list.length - 1}
 			bind:open={() => open[item.key] ?? false, (o) => (open[item.key] = o)}
 			onmove={(step) => move(items.list, i, step)}
-			onremove={() => items.list.splice(i, 1)}
+			onremove={() => editor.remove(item.name, () => items.list.splice(i, 1))}
 		>
 			<Field label="Name"><input class="input" bind:value={item.name} maxlength="200" /></Field>
 			<Field label="Text"

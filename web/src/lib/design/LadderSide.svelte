@@ -52,7 +52,7 @@
 			last={i === ladder.length - 1}
 			bind:open={() => open[rung.key] ?? false, (o) => (open[rung.key] = o)}
 			onmove={(step) => move(ladder, i, step)}
-			onremove={() => ladder.splice(i, 1)}
+			onremove={() => editor.remove(rung.name, () => ladder.splice(i, 1))}
 		>
 			<Field label="Name"><input class="input" bind:value={rung.name} maxlength="200" /></Field>
 			<fieldset>

@@ -67,7 +67,7 @@
 			last={i === plan.length - 1}
 			bind:open={() => open[task.key] ?? false, (o) => (open[task.key] = o)}
 			onmove={(step) => move(plan, i, step)}
-			onremove={() => remove(i)}
+			onremove={() => editor.remove(task.name, () => remove(i))}
 		>
 			<div class="pair">
 				<Field label="Task"><input class="input" bind:value={task.name} maxlength="200" /></Field>

@@ -86,7 +86,7 @@
 			last={i === questions.length - 1}
 			bind:open={() => open[question.key] ?? false, (o) => (open[question.key] = o)}
 			onmove={(step) => move(questions, i, step)}
-			onremove={() => questions.splice(i, 1)}
+			onremove={() => editor.remove(question.label, () => questions.splice(i, 1))}
 		>
 			<div class="pair">
 				<Field label="Question"

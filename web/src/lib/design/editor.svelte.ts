@@ -16,6 +16,9 @@ export class Editor {
 	saving = $state(false);
 	problem = $state<Problem | undefined>();
 
+	/** What was removed last, and can be brought back. */
+	removed = $state.raw<{ words: string; before: Schema['OfferingDocument'] } | undefined>();
+
 	#saved = $state('');
 	#timer: ReturnType<typeof setTimeout> | undefined;
 	#under: Promise<void> = Promise.resolve();
@@ -32,6 +35,21 @@ export class Editor {
 		this.document = structuredClone(opened.document);
 		this.#saved = JSON.stringify(opened.document);
 		this.problem = undefined;
+		this.removed = undefined;
+	}
+
+	/** Removes a part; it can be brought back until the next is removed. */
+	remove(words: string, how: () => void) {
+		this.removed = { words, before: $state.snapshot(this.document) as Schema['OfferingDocument'] };
+		how();
+	}
+
+	/** Brings back what was removed last, and with it everything as it was then. */
+	bringBack() {
+		if (!this.removed) return;
+		this.document = this.removed.before;
+		this.removed = undefined;
+		this.taken++;
 	}
 
 	/** Whether something here is not kept yet. */

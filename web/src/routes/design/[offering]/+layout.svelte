@@ -75,6 +75,12 @@
 				{#if editor.problem}Not saved.{:else if editor.changed || editor.saving}Saving …{:else if editor.opened.state === 'draft'}Draft
 					of version {editor.opened.number}, saved{:else}Version {editor.opened.number}, as on Ask{/if}
 			</p>
+			{#if editor.removed}
+				<p class="small" role="status" data-removed>
+					“{editor.removed.words}” is removed.
+					<button class="btn quiet" onclick={() => editor.bringBack()}>Bring it back</button>
+				</p>
+			{/if}
 			<Trouble problem={editor.problem ?? act.problem} />
 			{#if editor.problem?.code === 'draftChanged'}<button class="btn plain" onclick={loadOther}
 					>Load the other</button
