@@ -28,6 +28,7 @@ type Badges struct {
 	path string
 	mu   sync.Mutex
 	kept badgeFile
+	down bool
 }
 
 type badgeFile struct {
@@ -59,6 +60,13 @@ func (b *Badges) Handler() http.Handler {
 	return mux
 }
 
+// Down lets the badge system fail at everything, or work again.
+func (b *Badges) Down(down bool) {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	b.down = down
+}
+
 // List gives all badges by idempotency key.
 func (b *Badges) List() map[string]Badge {
 	b.mu.Lock()
@@ -75,6 +83,10 @@ func (b *Badges) write(w http.ResponseWriter, r *http.Request) {
 	}
 	b.mu.Lock()
 	defer b.mu.Unlock()
+	if b.down {
+		reply(w, http.StatusInternalServerError, map[string]string{"detail": "The badge system is down."})
+		return
+	}
 	if done, ok := b.kept.Badges[key]; ok {
 		reply(w, http.StatusOK, done)
 		return

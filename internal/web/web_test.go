@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
+	"net/url"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -491,4 +492,131 @@ func id(op *huma.Operation) string {
 		return ""
 	}
 	return op.OperationID
+}
+
+// Which desks a person may enter.
+func TestDesks(t *testing.T) {
+	s := serve(t)
+	for login, want := range map[string]string{
+		"":          "",
+		"sarmento":  "ask follow",
+		"quist":     "ask follow decide",
+		"marrec":    "ask follow deliver",
+		"okonjo":    "ask follow decide deliver",
+		"falkenau":  "ask follow decide design",
+		"vidigal":   "ask follow decide",
+		"lindskaug": "ask follow deliver",
+	} {
+		_, data := s.as(login).send("GET", "/api/session", "")
+		var session struct{ Desks []struct{ Key string } }
+		require.NoError(t, json.Unmarshal([]byte(data), &session))
+		var keys []string
+		for _, d := range session.Desks {
+			keys = append(keys, d.Key)
+		}
+		assert.Equal(t, want, strings.Join(keys, " "), login)
+	}
+}
+
+// A list goes on where the page before ended, whatever its order.
+func TestPages(t *testing.T) {
+	s := serve(t)
+	for range 5 {
+		s.Ask("sarmento", "covered")
+		s.Clock.Pass(time.Second)
+	}
+	for login, path := range map[string]string{"sarmento": "/api/requests?limit=2", "quist": "/api/decisions?limit=2", "coutinho": "/api/tasks?limit=1"} {
+		c := s.as(login)
+		_, whole := c.send("GET", strings.Split(path, "?")[0], "")
+		var all, page struct {
+			Entries []json.RawMessage
+			Next    string
+		}
+		require.NoError(t, json.Unmarshal([]byte(whole), &all))
+		require.Greater(t, len(all.Entries), 1, login)
+		var got []json.RawMessage
+		for next := ""; ; {
+			page.Entries, page.Next = nil, ""
+			_, data := c.send("GET", path+"&after="+url.QueryEscape(next), "")
+			require.NoError(t, json.Unmarshal([]byte(data), &page))
+			got = append(got, page.Entries...)
+			if next = page.Next; next == "" {
+				break
+			}
+		}
+		assert.Equal(t, all.Entries, got, login)
+	}
+}
+
+func TestARuleIsWrittenFromASentence(t *testing.T) {
+	c := serve(t).as("falkenau")
+	for body, want := range map[string]string{
+		`{"join":"any","parts":[{"question":"zones","compare":"anyOf","values":["fuel"]},{"question":"port","compare":"is","values":["orm"]}]}`: `answers.zones.exists(x, x in ["fuel"]) || answers.port == "orm"`,
+		`{"join":"all","parts":[{"question":"start","compare":"notBefore","values":["today"]}]}`:                                                `answers.start >= today`,
+	} {
+		status, data := c.send("POST", "/api/sentences", body)
+		require.Equal(t, 200, status, data)
+		var written struct{ Rule string }
+		require.NoError(t, json.Unmarshal([]byte(data), &written))
+		assert.Equal(t, want, written.Rule)
+	}
+	p := c.problem("POST", "/api/sentences", `{"join":"all","parts":[{"question":"port","compare":"is","values":[]}]}`)
+	assert.Equal(t, 422, p.Status)
+	assert.Contains(t, p.Detail, "needs one value")
+}
+
+// The form tells what it costs, what is missing and who decides; the sheet of
+// the request tells the same once it is sent.
+func TestFormAndSheet(t *testing.T) {
+	s := serve(t)
+	c := s.as("sarmento")
+	_, data := c.send("PUT", "/api/offerings/berth-side-parking/draft", `{"answers":{"place":[{"item":"covered","quantity":1}],"plate":"x"}}`)
+	var form struct {
+		Draft  string
+		Result struct {
+			Complete bool
+			Price    struct {
+				FirstYear struct{ Amount, Currency string }
+			}
+			Decisions []struct {
+				People []struct{ Name, Reason string }
+			}
+			Questions []struct {
+				Key      string
+				Problems []struct{ Code string }
+			}
+		}
+	}
+	require.NoError(t, json.Unmarshal([]byte(data), &form))
+	assert.False(t, form.Result.Complete)
+	assert.Equal(t, "414.00", form.Result.Price.FirstYear.Amount)
+	assert.Equal(t, "Ragnhild Quist", form.Result.Decisions[0].People[0].Name)
+	assert.Equal(t, "line manager of Davi Sarmento", form.Result.Decisions[0].People[0].Reason)
+	problems := map[string]string{}
+	for _, q := range form.Result.Questions {
+		for _, p := range q.Problems {
+			problems[q.Key] = p.Code
+		}
+	}
+	assert.Equal(t, map[string]string{"port": "required", "plate": "check", "why": "required", "from": "required"}, problems)
+
+	_, data = c.send("POST", "/api/requests/"+form.Draft+"/submit", `{"version":1,"answers":{"port":"orm","plate":"SO-77-DS","place":[{"item":"covered","quantity":1}],"why":"Night.","from":"2099-01-05"}}`)
+	assert.Contains(t, data, "/answers/port", "a choice that is not offered")
+	status, data := c.send("POST", "/api/requests/"+form.Draft+"/submit", `{"version":1,"answers":{"port":"sankt-orm","plate":"SO-77-DS","place":[{"item":"covered","quantity":1}],"why":"Night.","from":"2099-01-05","left":"over"}}`)
+	require.Equal(t, 200, status, data)
+	var sheet struct {
+		Reference string
+		Holders   []struct{ Name, What string }
+		Answers   []struct{ Label, Text string }
+		Stages    []struct{ Key, At string }
+		Allowed   []string
+	}
+	require.NoError(t, json.Unmarshal([]byte(data), &sheet))
+	assert.True(t, request.ValidReference(sheet.Reference))
+	assert.Equal(t, "Ragnhild Quist", sheet.Holders[0].Name)
+	assert.Len(t, sheet.Answers, 5)
+	assert.Equal(t, "Sankt Orm", sheet.Answers[0].Text)
+	assert.Len(t, sheet.Stages, 7)
+	assert.Empty(t, sheet.Allowed)
+	assert.NotContains(t, data, "over\"")
 }

@@ -300,3 +300,116 @@ func TestLiveTellsThoseItConcerns(t *testing.T) {
 	assert.Equal(t, work.Change{Kind: "request", ID: id}, <-asker)
 	assert.Empty(t, stranger)
 }
+
+// A system that stays down is tried less and less, then people are asked; once
+// they start it again the work is done.
+func TestASystemThatIsDownHandsItsWorkToPeople(t *testing.T) {
+	o := demotest.New(t)
+	o.Badges.Down(true)
+	id := o.Ask("castelo", "open").ID
+	done(o, id)
+	runAll(t, o, time.Hour)
+	state, err := o.Store.Request(ctx, id)
+	require.NoError(t, err)
+	task, _ := state.Task("barrier")
+	assert.Equal(t, plan.Stuck, task.State)
+	assert.Equal(t, "Tried 6 times. The badge system refused: The badge system is down.", task.Trouble)
+	counts, err := o.Store.CountsFor(ctx, demo.ID("ekvall"))
+	require.NoError(t, err)
+	before := counts.Deliver
+
+	o.Badges.Down(false)
+	_, err = o.Do(ctx, demo.ID("castelo"), id, request.Retry{Task: "barrier"})
+	refused(t, err, "notYours")
+	o.Must("ekvall", id, request.Retry{Task: "barrier"})
+	runAll(t, o, time.Hour)
+	state, err = o.Store.Request(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, request.Delivered, state.Status)
+	counts, err = o.Store.CountsFor(ctx, demo.ID("ekvall"))
+	require.NoError(t, err)
+	assert.Equal(t, before-1, counts.Deliver)
+}
+
+// What waits on the desks follows a request on its way.
+func TestCountsFollowARequest(t *testing.T) {
+	o := demotest.New(t)
+	counts := func(login string) store.Counts {
+		c, err := o.Store.CountsFor(ctx, demo.ID(login))
+		require.NoError(t, err)
+		return c
+	}
+	asker, manager, team := counts("sarmento"), counts("quist"), counts("marrec")
+	_, err := o.SaveDraft(ctx, demo.ID("sarmento"), "berth-side-parking", form.Answers{})
+	require.NoError(t, err)
+	assert.Equal(t, asker.Follow+1, counts("sarmento").Follow, "a draft waits for its asker")
+	id := o.Ask("sarmento", "covered").ID
+	assert.Equal(t, asker.Follow, counts("sarmento").Follow)
+	assert.Equal(t, manager.Decide+1, counts("quist").Decide)
+	assert.Equal(t, team.Deliver, counts("marrec").Deliver, "no task before the yes")
+	o.Must("quist", id, request.Decide{Rung: "manager", Decision: request.Approve})
+	assert.Equal(t, manager.Decide, counts("quist").Decide)
+	assert.Equal(t, team.Deliver+1, counts("marrec").Deliver)
+	o.Must("ekvall", id, request.Take{Task: "check"})
+	assert.Equal(t, team.Deliver, counts("marrec").Deliver, "what another has taken waits for nobody else")
+	o.Must("ekvall", id, request.Complete{Task: "check"})
+	o.Must("coutinho", id, request.Take{Task: "mark"}, request.Complete{Task: "mark"})
+	runAll(t, o, time.Hour)
+	assert.Equal(t, asker.Follow+1, counts("sarmento").Follow, "it waits for a confirmation")
+	o.Must("sarmento", id, request.Confirm{})
+	assert.Equal(t, asker.Follow, counts("sarmento").Follow)
+	o.Clock.Pass(30 * 24 * time.Hour)
+	effects, err := o.Store.LeaseDue(ctx, o.Clock.Now(), 100)
+	require.NoError(t, err)
+	for _, e := range effects {
+		assert.NotEqual(t, id, e.Request, "nothing is left to run for a closed request")
+	}
+}
+
+// Whoever an offering is not meant for cannot tell that it is there.
+func TestAnAudienceIsKept(t *testing.T) {
+	o := demotest.New(t)
+	opened, err := o.OpenDraft(ctx, demo.ID("falkenau"), "berth-side-parking")
+	require.NoError(t, err)
+	d := opened.Document
+	d.Audience.Ask = `asker.department == "Fleet"`
+	saved, err := o.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
+	require.NoError(t, err)
+	f, err := o.SaveDraft(ctx, demo.ID("sarmento"), d.Key, demotest.Parking("open"))
+	require.NoError(t, err)
+	_, err = o.Publish(ctx, demo.ID("falkenau"), d.Key, saved.Revision)
+	require.NoError(t, err)
+
+	for login, want := range map[string]int{"castelo": 1, "sarmento": 0} {
+		list, err := o.Catalog(ctx, demo.ID(login), "park")
+		require.NoError(t, err)
+		assert.Len(t, list, want, login)
+	}
+	_, err = o.OpenForm(ctx, demo.ID("sarmento"), d.Key)
+	assert.ErrorIs(t, err, work.ErrNotFound)
+	_, err = o.SaveDraft(ctx, demo.ID("sarmento"), d.Key, f.Answers)
+	assert.ErrorIs(t, err, work.ErrNotFound)
+	_, err = o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: f.Answers, Version: 2})
+	refused(t, err, "notYours")
+}
+
+func TestTryingKeepsNothing(t *testing.T) {
+	o := demotest.New(t)
+	tried, err := o.Try(ctx, demo.ID("falkenau"), "berth-side-parking", demo.ID("sarmento"), demotest.Parking("covered"))
+	require.NoError(t, err)
+	assert.True(t, tried.Evaluated.Complete)
+	require.Len(t, tried.Evaluated.Decisions, 1)
+	assert.Equal(t, demo.ID("quist"), tried.Evaluated.Decisions[0].Seats[0].Person, "as it would be for him")
+	_, err = o.Store.DraftOf(ctx, demo.ID("sarmento"), "berth-side-parking")
+	assert.ErrorIs(t, err, store.ErrNotFound)
+	_, err = o.Try(ctx, demo.ID("falkenau"), "berth-side-parking", "nobody", form.Answers{})
+	refused(t, err, "unknownPerson")
+	opened, err := o.OpenDraft(ctx, demo.ID("falkenau"), "berth-side-parking")
+	require.NoError(t, err)
+	d := opened.Document
+	d.Questions[0].Show, d.Questions[1].Show = `has(answers.plate)`, `has(answers.port)`
+	_, err = o.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
+	require.NoError(t, err)
+	_, err = o.Try(ctx, demo.ID("falkenau"), d.Key, demo.ID("sarmento"), form.Answers{})
+	refused(t, err, "unusable")
+}

@@ -1,26 +1,22 @@
 <!-- The heptagon as the way round the seven sides, each edge with its findings. -->
 <script lang="ts">
+	import { edges } from '$lib/ui/heptagon';
 	import { getEditor, sides, type Side } from './editor.svelte';
 	let { here }: { here: Side } = $props();
 	const editor = getEditor();
-	const corner = (k: number) => {
-		const angle = ((k * 360) / 7 - 90) * (Math.PI / 180);
-		return [50 + 40 * Math.cos(angle), 50 + 40 * Math.sin(angle)] as const;
-	};
-	const edges = $derived(
+	const paths = edges(0.08);
+	const drawn = $derived(
 		sides.map((side, k) => {
-			const [x1, y1] = corner(k);
-			const [x2, y2] = corner(k + 1);
 			const found = editor.at(`/${side.key}`);
 			return {
 				...side,
+				d: paths[k],
 				errors: found.filter((f) => f.severity === 'error').length,
-				warnings: found.filter((f) => f.severity === 'warning').length,
-				d: `M${x1 + (x2 - x1) * 0.08} ${y1 + (y2 - y1) * 0.08}L${x2 - (x2 - x1) * 0.08} ${y2 - (y2 - y1) * 0.08}`
+				warnings: found.filter((f) => f.severity === 'warning').length
 			};
 		})
 	);
-	const mended = $derived(edges.filter((e) => !e.errors).length);
+	const mended = $derived(drawn.filter((e) => !e.errors).length);
 </script>
 
 <div class="dial">
@@ -31,7 +27,7 @@
 		role="img"
 		aria-label="{mended} of 7 sides have nothing to mend"
 	>
-		{#each edges as edge (edge.key)}
+		{#each drawn as edge (edge.key)}
 			<path d={edge.d} class:here={edge.key === here} class={edge.errors ? 'errors' : 'good'} />
 		{/each}
 		<text x="50" y="49" class="count">{mended}</text>
@@ -39,7 +35,7 @@
 	</svg>
 </div>
 <ol>
-	{#each edges as edge, i (edge.key)}
+	{#each drawn as edge, i (edge.key)}
 		<li>
 			<a
 				href="/design/{editor.document.key}/{edge.key}"

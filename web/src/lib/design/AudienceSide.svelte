@@ -47,7 +47,4 @@
 		gap: 0.5rem;
 		align-items: center;
 	}
-	.radio {
-		box-shadow: inset 0 0 0 1px var(--line-strong);
-	}
 </style>

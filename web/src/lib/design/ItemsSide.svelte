@@ -1,4 +1,5 @@
 <script lang="ts">
+	import AddLine from './AddLine.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
 	import Part from './Part.svelte';
@@ -7,12 +8,9 @@
 
 	const editor = getEditor();
 	const items = $derived(editor.document.items);
-	let name = $state('');
 	let open = $state<Record<string, boolean>>({});
 
-	function add() {
-		const words = name.trim();
-		if (!words) return;
+	function add(words: string) {
 		const key = keyFrom(
 			words,
 			items.list.map((i) => i.key),
@@ -20,7 +18,6 @@
 		);
 		items.list.push({ key, name: words, price: { amount: '0', per: 'once' } });
 		open[key] = true;
-		name = '';
 	}
 </script>
 
@@ -68,33 +65,15 @@
 		</Part>
 	{/each}
 </ol>
-<form
-	onsubmit={(e) => {
-		e.preventDefault();
-		add();
-	}}
->
-	<Field label="Another item"
-		><input
-			class="input"
-			bind:value={name}
-			placeholder="What can be picked?"
-			maxlength="200"
-			data-field="new-item"
-		/></Field
-	>
-	<button class="btn plain">Add item</button>
-</form>
+<AddLine
+	label="Another item"
+	placeholder="What can be picked?"
+	button="Add item"
+	field="new-item"
+	onadd={add}
+/>
 
 <style>
-	form {
-		display: flex;
-		gap: 0.75rem;
-		align-items: end;
-	}
-	form > :global(label) {
-		flex: 1;
-	}
 	.pair {
 		display: grid;
 		grid-template-columns: 10rem 10rem;

@@ -131,10 +131,6 @@
 	.row .select {
 		width: auto;
 	}
-	.caption {
-		font-weight: 600;
-		font-size: 0.875rem;
-	}
 	.short {
 		width: 14rem;
 	}

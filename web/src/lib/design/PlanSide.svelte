@@ -1,5 +1,6 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
+	import AddLine from './AddLine.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
 	import Part from './Part.svelte';
@@ -10,7 +11,6 @@
 	const editor = getEditor();
 	const plan = $derived(editor.document.plan);
 	const teamName = (key: string) => editor.portfolio.teams.find((t) => t.key === key)?.name ?? 'no team yet';
-	let name = $state('');
 	let open = $state<Record<string, boolean>>({});
 
 	const actions = $derived(
@@ -19,9 +19,7 @@
 		)
 	);
 
-	function add() {
-		const words = name.trim();
-		if (!words) return;
+	function add(words: string) {
 		const key = keyFrom(
 			words,
 			plan.map((t) => t.key),
@@ -29,7 +27,6 @@
 		);
 		plan.push({ key, name: words, kind: 'manual', team: '' });
 		open[key] = true;
-		name = '';
 	}
 	function remove(i: number) {
 		const [gone] = plan.splice(i, 1);
@@ -174,33 +171,15 @@
 		</Part>
 	{/each}
 </ol>
-<form
-	onsubmit={(e) => {
-		e.preventDefault();
-		add();
-	}}
->
-	<Field label="Another task"
-		><input
-			class="input"
-			bind:value={name}
-			placeholder="What is to be done?"
-			maxlength="200"
-			data-field="new-task"
-		/></Field
-	>
-	<button class="btn plain">Add task</button>
-</form>
+<AddLine
+	label="Another task"
+	placeholder="What is to be done?"
+	button="Add task"
+	field="new-task"
+	onadd={add}
+/>
 
 <style>
-	form {
-		display: flex;
-		gap: 0.75rem;
-		align-items: end;
-	}
-	form > :global(label) {
-		flex: 1;
-	}
 	.pair {
 		display: grid;
 		grid-template-columns: minmax(0, 1fr) 9rem;
@@ -209,10 +188,6 @@
 	.short {
 		width: auto;
 		max-width: 20rem;
-	}
-	.caption {
-		font-weight: 600;
-		font-size: 0.875rem;
 	}
 	.ticks {
 		display: flex;
@@ -223,8 +198,5 @@
 		display: flex;
 		gap: 0.4rem;
 		align-items: center;
-	}
-	.checkbox {
-		box-shadow: inset 0 0 0 1px var(--line-strong);
 	}
 </style>

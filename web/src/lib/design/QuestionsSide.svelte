@@ -1,5 +1,6 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
+	import AddLine from './AddLine.svelte';
 	import Field from './Field.svelte';
 	import Part from './Part.svelte';
 	import Rule from './Rule.svelte';
@@ -9,7 +10,6 @@
 	const editor = getEditor();
 	const questions = $derived(editor.document.questions);
 	let open = $state<Record<string, boolean>>({});
-	let label = $state('');
 
 	const kinds: Record<Question['kind'], string> = {
 		text: 'Short text',
@@ -22,9 +22,7 @@
 		items: 'Item pick'
 	};
 
-	function add() {
-		const words = label.trim();
-		if (!words) return;
+	function add(words: string) {
 		const key = keyFrom(
 			words,
 			questions.map((q) => q.key),
@@ -32,7 +30,6 @@
 		);
 		questions.push({ key, kind: 'text', label: words });
 		open[key] = true;
-		label = '';
 	}
 	function become(q: Question, kind: Question['kind']) {
 		q.kind = kind;
@@ -196,41 +193,19 @@
 		</Part>
 	{/each}
 </ol>
-<form
-	onsubmit={(e) => {
-		e.preventDefault();
-		add();
-	}}
->
-	<Field label="Another question"
-		><input
-			class="input"
-			bind:value={label}
-			placeholder="What do you ask?"
-			maxlength="300"
-			data-field="new-question"
-		/></Field
-	>
-	<button class="btn plain">Add question</button>
-</form>
+<AddLine
+	label="Another question"
+	placeholder="What do you ask?"
+	button="Add question"
+	field="new-question"
+	onadd={add}
+/>
 
 <style>
-	form {
-		display: flex;
-		gap: 0.75rem;
-		align-items: end;
-	}
-	form > :global(label) {
-		flex: 1;
-	}
 	.pair {
 		display: grid;
 		grid-template-columns: minmax(0, 1fr) 11rem;
 		gap: 0.75rem;
-	}
-	.caption {
-		font-weight: 600;
-		font-size: 0.875rem;
 	}
 	.choices li {
 		display: flex;
@@ -245,9 +220,6 @@
 		display: flex;
 		gap: 0.5rem;
 		align-items: center;
-	}
-	.checkbox {
-		box-shadow: inset 0 0 0 1px var(--line-strong);
 	}
 	.check {
 		display: grid;

@@ -298,9 +298,6 @@
 		align-items: center;
 		font-size: 0.875rem;
 	}
-	.checkbox {
-		box-shadow: inset 0 0 0 1px var(--line-strong);
-	}
 	.textarea {
 		width: 100%;
 	}

@@ -1,6 +1,7 @@
 <!-- The dial: a heptagon whose seven edges fill as a request reaches its stages. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
+	import { edges } from './heptagon';
 	import { exact, stageNames } from '$lib/words';
 
 	type Props = {
@@ -12,30 +13,22 @@
 	};
 	let { stages, yours = false, closed = false, size = 28, words = false }: Props = $props();
 
-	const corner = (k: number): [number, number] => {
-		const angle = ((k * 360) / 7 - 90) * (Math.PI / 180);
-		return [50 + 40 * Math.cos(angle), 50 + 40 * Math.sin(angle)];
-	};
 	const count = $derived(stages.filter((s) => s.at).length);
 	const next = $derived(closed ? -1 : stages.findIndex((s) => !s.at));
 	const last = $derived(stages.findLast((s) => s.at));
-	const edges = $derived(
-		stages.map((stage, k) => {
-			const [x1, y1] = corner(k);
-			const [x2, y2] = corner(k + 1);
-			const inset = 0.1;
-			return {
-				stage,
-				state: stage.at ? 'reached' : k === next ? 'next' : 'open',
-				d: `M${x1 + (x2 - x1) * inset} ${y1 + (y2 - y1) * inset}L${x2 - (x2 - x1) * inset} ${y2 - (y2 - y1) * inset}`
-			};
-		})
+	const paths = edges(0.1);
+	const drawn = $derived(
+		stages.map((stage, k) => ({
+			stage,
+			d: paths[k],
+			state: stage.at ? 'reached' : k === next ? 'next' : 'open'
+		}))
 	);
 	const label = $derived(`${count} of 7 stages, last ${last ? stageNames[last.key].toLowerCase() : 'none'}`);
 </script>
 
 <svg viewBox="0 0 100 100" width={size} height={size} role="img" aria-label={label} class:yours>
-	{#each edges as edge (edge.stage.key)}
+	{#each drawn as edge (edge.stage.key)}
 		<path d={edge.d} class={edge.state}>
 			<title>{stageNames[edge.stage.key]}{edge.stage.at ? `: ${exact(edge.stage.at)}` : ''}</title>
 		</path>

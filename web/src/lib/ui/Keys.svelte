@@ -36,17 +36,6 @@
 </dialog>
 
 <style>
-	dialog {
-		margin: auto;
-		background: var(--panel);
-		color: var(--ink);
-		padding: 1.25rem 1.5rem;
-		border-top: 3px solid var(--ink);
-		min-width: 20rem;
-	}
-	dialog::backdrop {
-		background: rgb(19 38 43 / 0.45);
-	}
 	dl {
 		margin: 0.75rem 0 1rem;
 	}

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import type { Snippet } from 'svelte';
 
-	type Props = { title: string; index: Snippet; sheet: Snippet; margin?: Snippet };
+	type Props = { title: string; index: Snippet; sheet: Snippet; margin: Snippet };
 	let { title, index, sheet, margin }: Props = $props();
 
 	function walk(event: KeyboardEvent) {
@@ -17,11 +17,11 @@
 	}
 </script>
 
-<div class="ledger" class:wide={!margin}>
+<div class="ledger">
 	<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
 	<nav class="index" aria-label={title} onkeydown={walk}>{@render index()}</nav>
 	<main class="sheet" id="sheet" tabindex="-1">{@render sheet()}</main>
-	{#if margin}<aside class="margin" aria-label="Facts">{@render margin()}</aside>{/if}
+	<aside class="margin" aria-label="Facts">{@render margin()}</aside>
 </div>
 
 <style>
@@ -29,9 +29,6 @@
 		display: grid;
 		grid-template-columns: 17.5rem minmax(0, 1fr) 18rem;
 		min-height: calc(100vh - 3rem);
-	}
-	.wide {
-		grid-template-columns: 17.5rem minmax(0, 1fr);
 	}
 	.index,
 	.margin {
@@ -55,8 +52,7 @@
 		font-size: 0.875rem;
 	}
 	@media (max-width: 900px) {
-		.ledger,
-		.wide {
+		.ledger {
 			grid-template-columns: minmax(0, 1fr);
 		}
 		.index,

@@ -21,7 +21,7 @@
 		</li>
 	{/each}
 </ol>
-<h2>Cost</h2>
+<h2 class="fact">Cost</h2>
 <p><Price price={request.price} /></p>
 
 <style>
@@ -41,10 +41,5 @@
 	.reached > :first-child {
 		font-weight: 600;
 		color: var(--ink);
-	}
-	h2 {
-		margin-top: 1rem;
-		font-size: 0.8125rem;
-		color: var(--ink-soft);
 	}
 </style>

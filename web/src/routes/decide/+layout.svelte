@@ -4,6 +4,7 @@
 	import { api, asked, type Schema } from '$lib/api/client';
 	import { Paged } from '$lib/paged.svelte';
 	import Entry from '$lib/ui/Entry.svelte';
+	import Group from '$lib/ui/Group.svelte';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import More from '$lib/ui/More.svelte';
 	import Price from '$lib/ui/Price.svelte';
@@ -24,10 +25,7 @@
 <Ledger title="Decisions">
 	{#snippet index()}
 		{#each groups as group (group.name)}
-			<h2 class="group">
-				{group.name} <span class="mono">{group.of.entries.length}{group.of.next ? '+' : ''}</span>
-			</h2>
-			<ul>
+			<Group name={group.name} count={`${group.of.entries.length}${group.of.next ? '+' : ''}`}>
 				{#each group.of.entries as line (line.request + line.rung)}
 					<li>
 						<Entry
@@ -46,7 +44,7 @@
 				{:else}
 					<li class="none soft">Nothing.</li>
 				{/each}
-			</ul>
+			</Group>
 			{#if group.of.next}<More more={group.of.more} />{/if}
 		{/each}
 	{/snippet}
@@ -74,21 +72,8 @@
 </Ledger>
 
 <style>
-	.group {
-		font-size: 0.8125rem;
-		color: var(--ink-soft);
-		padding: 0.9rem 1.25rem 0.25rem;
-	}
 	.none {
 		padding: 0.25rem 1rem;
-	}
-	.fact {
-		font-size: 0.8125rem;
-		color: var(--ink-soft);
-		margin: 1.1rem 0 0.25rem;
-	}
-	.fact:first-child {
-		margin-top: 0;
 	}
 	li + li {
 		margin-top: 0.3rem;

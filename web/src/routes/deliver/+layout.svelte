@@ -4,6 +4,7 @@
 	import { api, asked, type Schema } from '$lib/api/client';
 	import { Paged } from '$lib/paged.svelte';
 	import Entry from '$lib/ui/Entry.svelte';
+	import Group from '$lib/ui/Group.svelte';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import More from '$lib/ui/More.svelte';
 	import Tasks from '$lib/ui/Tasks.svelte';
@@ -26,8 +27,7 @@
 <Ledger title="Tasks">
 	{#snippet index()}
 		{#each groups.filter((g) => g.entries.length) as group (group.name)}
-			<h2 class="group">{group.name} <span class="mono">{group.entries.length}</span></h2>
-			<ul>
+			<Group name={group.name} count={group.entries.length}>
 				{#each group.entries as task (task.request + task.key)}
 					<li>
 						<Entry
@@ -44,7 +44,7 @@
 						</Entry>
 					</li>
 				{/each}
-			</ul>
+			</Group>
 		{:else}
 			<p class="none soft">Nothing waits for your teams.</p>
 		{/each}
@@ -66,20 +66,7 @@
 </Ledger>
 
 <style>
-	.group {
-		font-size: 0.8125rem;
-		color: var(--ink-soft);
-		padding: 0.9rem 1.25rem 0.25rem;
-	}
 	.none {
 		padding: 1rem;
-	}
-	.fact {
-		font-size: 0.8125rem;
-		color: var(--ink-soft);
-		margin: 1.1rem 0 0.25rem;
-	}
-	.fact:first-child {
-		margin-top: 0;
 	}
 </style>

@@ -6,6 +6,7 @@
 	import { standing } from '$lib/words';
 	import Dial from '$lib/ui/Dial.svelte';
 	import Entry from '$lib/ui/Entry.svelte';
+	import Group from '$lib/ui/Group.svelte';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import More from '$lib/ui/More.svelte';
 	import RequestMargin from '$lib/ui/RequestMargin.svelte';
@@ -26,8 +27,7 @@
 <Ledger title="My requests">
 	{#snippet index()}
 		{#each groups.filter((g) => g.entries.length) as group (group.name)}
-			<h2 class="group">{group.name} <span class="mono">{group.entries.length}</span></h2>
-			<ul>
+			<Group name={group.name} count={group.entries.length}>
 				{#each group.entries as request (request.id)}
 					<li>
 						<Entry
@@ -49,7 +49,7 @@
 						</Entry>
 					</li>
 				{/each}
-			</ul>
+			</Group>
 		{:else}
 			<p class="none">You have asked for nothing yet. <a href="/ask">Ask for something.</a></p>
 		{/each}
@@ -60,11 +60,6 @@
 </Ledger>
 
 <style>
-	.group {
-		font-size: 0.8125rem;
-		color: var(--ink-soft);
-		padding: 0.9rem 1.25rem 0.25rem;
-	}
 	.none {
 		padding: 1rem;
 	}

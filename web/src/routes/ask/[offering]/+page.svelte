@@ -217,19 +217,8 @@
 		font-weight: 400;
 		font-size: 0.875rem;
 	}
-	dialog {
-		margin: auto;
-		padding: 1.25rem 1.5rem;
-		background: var(--panel);
-		color: var(--ink);
-		border-top: 3px solid var(--ink);
-		max-width: 28rem;
-	}
 	dialog p {
 		margin-block: 0.5rem 1rem;
-	}
-	dialog::backdrop {
-		background: rgb(19 38 43 / 0.45);
 	}
 	@media (max-width: 900px) {
 		main {
