@@ -271,3 +271,23 @@ func (b *browser) keys(text string) {
 	b.t.Helper()
 	b.do(chromedp.KeyEvent(text))
 }
+
+// On a narrow screen everything is there too: a wish is found, a request read.
+func TestOnANarrowScreen(t *testing.T) {
+	b := startServer(t).openBrowser()
+	b.do(chromedp.EmulateViewport(390, 800))
+	b.signIn("Davi Sarmento")
+	b.write("#wish", "letter")
+	b.click("Proof of employment letter")
+	b.see("Who will read it?")
+	b.see("None: the work begins as you send.")
+	b.click("A bank")
+	b.click("Yes")
+	b.click("English")
+	b.until("nothing is missing", `!document.querySelector('[data-missing]')`)
+	b.press(`form .btn.do`)
+	b.see("Now with People Desk")
+	b.set(`.bar select`, "task")
+	b.until("the history is filtered", `document.querySelectorAll('.history li').length === 1`)
+	b.see("Write the letter: now with People Desk")
+}

@@ -620,3 +620,70 @@ func TestFormAndSheet(t *testing.T) {
 	assert.Empty(t, sheet.Allowed)
 	assert.NotContains(t, data, "over\"")
 }
+
+// The cookie is out of reach of scripts, and signing in makes a new one.
+func TestTheSessionCookie(t *testing.T) {
+	s := serve(t)
+	c := s.as("sarmento")
+	at, err := url.Parse(s.URL)
+	require.NoError(t, err)
+	first := c.Jar.Cookies(at)[0].Value
+	r, err := http.NewRequest("POST", s.URL+"/api/session", strings.NewReader(`{"person":"`+demo.ID("quist")+`"}`))
+	require.NoError(t, err)
+	r.Header.Set("Content-Type", "application/json")
+	response, err := c.Do(r)
+	require.NoError(t, err)
+	defer response.Body.Close()
+	cookie := response.Cookies()[0]
+	assert.True(t, cookie.HttpOnly)
+	assert.Equal(t, http.SameSiteLaxMode, cookie.SameSite)
+	assert.NotEqual(t, first, cookie.Value, "a session that was there before is not taken over")
+	_, data := c.send("GET", "/api/session", "")
+	assert.Contains(t, data, "Ragnhild Quist")
+}
+
+// A stream ends with its session, at the latest with the next heartbeat; a
+// signed-out person starts none.
+func TestNoStreamAfterSigningOut(t *testing.T) {
+	s := serve(t)
+	c := s.as("quist")
+	status, _ := c.send("DELETE", "/api/session", "")
+	require.Equal(t, 200, status)
+	status, _ = c.send("GET", "/api/live", "")
+	assert.Equal(t, 401, status)
+}
+
+// Answers are found by whoever they are for, in the words of the form.
+func TestTheDecisionSheet(t *testing.T) {
+	s := serve(t)
+	id := s.Ask("sarmento", "covered").ID
+	_, data := s.as("quist").send("GET", "/api/decisions/"+id+"/manager", "")
+	var sheet struct {
+		Title, Asker, AskerTitle, AskerPlace, Why, RungName string
+		Answers                                             []struct{ Label, Text string }
+		Follows                                             []struct {
+			Task, Team string
+			After      []string
+		}
+		Allowed []string
+		Price   struct{ Monthly struct{ Amount string } }
+	}
+	require.NoError(t, json.Unmarshal([]byte(data), &sheet))
+	assert.Equal(t, "Berth-side parking", sheet.Title)
+	assert.Equal(t, "Davi Sarmento", sheet.Asker)
+	assert.Equal(t, "Passenger Care, MV Tern Dancer", sheet.AskerPlace)
+	assert.Equal(t, "line manager of Davi Sarmento", sheet.Why)
+	assert.Equal(t, "34.50", sheet.Price.Monthly.Amount)
+	assert.Equal(t, []string{"decide"}, sheet.Allowed)
+	assert.Equal(t, "1 × Covered place", sheet.Answers[2].Text)
+	require.Len(t, sheet.Follows, 3)
+	assert.Equal(t, "Open the barrier", sheet.Follows[2].Task)
+	assert.Equal(t, []string{"Mark the place", "Check the badge"}, sheet.Follows[2].After)
+
+	s.Must("quist", id, request.Decide{Rung: "manager", Decision: request.Approve})
+	_, data = s.as("quist").send("GET", "/api/decisions/"+id+"/manager", "")
+	sheet.Allowed = nil
+	require.NoError(t, json.Unmarshal([]byte(data), &sheet))
+	assert.Empty(t, sheet.Allowed)
+	assert.Contains(t, data, `"decision":"approve"`)
+}

@@ -413,3 +413,85 @@ func TestTryingKeepsNothing(t *testing.T) {
 	_, err = o.Try(ctx, demo.ID("falkenau"), d.Key, demo.ID("sarmento"), form.Answers{})
 	refused(t, err, "unusable")
 }
+
+// The runner takes up what was left running, waits for what is to come, wakes
+// for what becomes due, and ends when told.
+func TestTheRunnerRuns(t *testing.T) {
+	o := demotest.New(t)
+	first := o.Ask("castelo", "open").ID
+	done(o, first)
+	leased, err := o.Store.LeaseDue(ctx, o.Clock.Now(), 8) // by a process that then died
+	require.NoError(t, err)
+	require.NotEmpty(t, leased)
+
+	running, stop := context.WithCancel(ctx)
+	ended := make(chan error, 1)
+	go func() { ended <- o.Run(running) }()
+	delivered := func(id string) func() bool {
+		return func() bool {
+			o.Clock.Pass(time.Second)
+			o.Ask("adebayor", "open") // whatever happens wakes the runner
+			state, err := o.Store.Request(ctx, id)
+			return err == nil && state.Status == request.Delivered
+		}
+	}
+	require.Eventually(t, delivered(first), 10*time.Second, 5*time.Millisecond)
+	second := o.Ask("castelo", "open").ID
+	done(o, second)
+	require.Eventually(t, delivered(second), 10*time.Second, 5*time.Millisecond)
+	stop()
+	select {
+	case err := <-ended:
+		assert.NoError(t, err)
+	case <-time.After(5 * time.Second):
+		assert.Fail(t, "the runner does not end")
+	}
+}
+
+// Four people send, decide and work at the same time on the same few requests:
+// nothing is doubled, and each history replays to its state.
+func TestManyAtOnce(t *testing.T) {
+	o := demotest.New(t)
+	var ids []string
+	for range 5 {
+		ids = append(ids, o.Ask("sarmento", "covered").ID)
+	}
+	var all sync.WaitGroup
+	for _, login := range []string{"quist", "marrec", "ekvall", "coutinho", "abelsen", "sarmento"} {
+		all.Go(func() {
+			for range 4 {
+				for _, id := range ids {
+					for _, c := range []request.Command{
+						request.Decide{Rung: "manager", Decision: request.Approve}, request.Take{Task: "check"}, request.Take{Task: "mark"},
+						request.Complete{Task: "check"}, request.Complete{Task: "mark"}, request.Confirm{},
+					} {
+						if _, err := o.Do(ctx, demo.ID(login), id, c); err != nil {
+							_, refused := request.AsRefusal(err)
+							assert.True(t, refused || errors.Is(err, work.ErrNotFound), "%v", err)
+						}
+					}
+				}
+			}
+		})
+	}
+	all.Wait()
+	for _, id := range ids {
+		state, err := o.Store.Request(ctx, id)
+		require.NoError(t, err)
+		events, err := o.Store.Events(ctx, id)
+		require.NoError(t, err)
+		replayed := request.Replay(events)
+		assert.Equal(t, state.Seq, replayed.Seq)
+		assert.Equal(t, state.Status, replayed.Status)
+		seen := map[string]int{}
+		for _, e := range events {
+			if d, ok := e.Body.(request.TaskDone); ok {
+				seen[d.Task]++
+			}
+			if _, ok := e.Body.(request.Voted); ok {
+				seen["vote"]++
+			}
+		}
+		assert.Equal(t, map[string]int{"vote": 1, "check": 1, "mark": 1}, seen)
+	}
+}
