@@ -148,7 +148,7 @@ func load(e *env, settings work.Settings) error {
 	return settings.Store.Write(e.ctx, func(tx *store.Tx) error { return tx.Mark(loadedMark) })
 }
 
-func (c *demoCommand) handler(e *env, office *work.Office) (http.Handler, func(), error) {
+func (c *demoCommand) handler(e *env, office *work.Office) (*web.Server, func(), error) {
 	files, err := page.Files()
 	if err != nil {
 		return nil, nil, err
@@ -168,12 +168,9 @@ func (c *demoCommand) handler(e *env, office *work.Office) (http.Handler, func()
 }
 
 // serve answers until the context ends, then lets what is under way finish.
-func serve(ctx context.Context, listener net.Listener, handler http.Handler) error {
-	streams, endStreams := context.WithCancel(context.WithoutCancel(ctx))
-	defer endStreams()
+func serve(ctx context.Context, listener net.Listener, handler *web.Server) error {
 	server := &http.Server{
 		Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, IdleTimeout: 2 * time.Minute,
-		BaseContext: func(net.Listener) context.Context { return streams },
 	}
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(listener) }()
@@ -182,7 +179,7 @@ func serve(ctx context.Context, listener net.Listener, handler http.Handler) err
 		return err
 	case <-ctx.Done():
 	}
-	server.RegisterOnShutdown(endStreams)
+	server.RegisterOnShutdown(handler.EndStreams)
 	ending, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
 	return server.Shutdown(ending)

@@ -37,6 +37,8 @@ func (s *Server) live(w http.ResponseWriter, r *http.Request) {
 		select {
 		case <-r.Context().Done():
 			return
+		case <-s.ending:
+			return
 		case change := <-changes:
 			if s.send(r.Context(), stream, change) != nil {
 				return

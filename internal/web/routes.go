@@ -7,6 +7,7 @@ import (
 	"path"
 	"reflect"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -34,6 +35,8 @@ type Server struct {
 	http.Handler
 	API      huma.API
 	sessions *scs.SessionManager
+	ending   chan struct{} // closed when streams are to end
+	end      sync.Once
 }
 
 // lifetime of a session, from signing in.
@@ -41,7 +44,7 @@ const lifetime = 12 * time.Hour
 
 // New puts the interface together.
 func New(s Settings) (*Server, error) {
-	server := &Server{Settings: s, sessions: scs.New()}
+	server := &Server{Settings: s, sessions: scs.New(), ending: make(chan struct{})}
 	server.sessions.Store = s.Sessions
 	server.sessions.Lifetime = lifetime
 	server.sessions.Cookie.Name = "heptad"
@@ -72,6 +75,9 @@ func New(s Settings) (*Server, error) {
 	server.Handler = http.NewCrossOriginProtection().Handler(router)
 	return server, nil
 }
+
+// EndStreams ends the live streams, which otherwise never end by themselves.
+func (s *Server) EndStreams() { s.end.Do(func() { close(s.ending) }) }
 
 func description() huma.Config {
 	c := huma.DefaultConfig("Heptad", "1")

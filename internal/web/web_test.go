@@ -621,6 +621,25 @@ func TestFormAndSheet(t *testing.T) {
 	assert.NotContains(t, data, "over\"")
 }
 
+func TestStreamsEndWhenTold(t *testing.T) {
+	s := serve(t)
+	lines, end := s.lines(s.as("quist"), "", "")
+	defer end()
+	assert.Equal(t, "event: hello", next(t, lines))
+	s.web.EndStreams()
+	s.web.EndStreams() // twice does no harm
+	for {
+		select {
+		case _, ok := <-lines:
+			if !ok {
+				return
+			}
+		case <-time.After(5 * time.Second):
+			require.Fail(t, "the stream goes on")
+		}
+	}
+}
+
 // The cookie is out of reach of scripts, and signing in makes a new one.
 func TestTheSessionCookie(t *testing.T) {
 	s := serve(t)

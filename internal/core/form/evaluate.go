@@ -100,7 +100,7 @@ func (e *evaluation) question(i int) {
 	e.read(q, i, &r)
 	if r.Value == nil {
 		if r.Required && len(r.Problems) == 0 {
-			r.Problems = append(r.Problems, Problem{"required", fmt.Sprintf("%s: an answer is needed.", q.Label)})
+			r.Problems = append(r.Problems, Problem{"required", q.says("an answer is needed.")})
 		}
 		return
 	}

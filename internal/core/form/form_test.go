@@ -87,6 +87,13 @@ func TestBadgeForm(t *testing.T) {
 	}
 }
 
+func TestProblemsNameTheirQuestion(t *testing.T) {
+	for label, want := range map[string]string{"Port": "Port: an answer is needed.", "At which port?": "At which port? An answer is needed.", "Say why.": "Say why. An answer is needed."} {
+		f, _ := compile(t, []form.Question{{Key: "a", Kind: form.Text, Label: label, Require: "true"}}, price.List{})
+		assert.Equal(t, want, f.Evaluate(nil, values()).Questions[0].Problems[0].Sentence)
+	}
+}
+
 func TestReasonsAreInTheWordsOfTheForm(t *testing.T) {
 	doc := coretest.Badge()
 	f, _ := compile(t, doc.Questions, doc.Items)

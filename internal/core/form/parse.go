@@ -39,13 +39,13 @@ func (q *question) parse(raw any) (rule.Value, any, string) {
 	case Items:
 		return q.parsePicks(raw)
 	}
-	return nil, nil, q.Label + ": this is not an answer to the question."
+	return nil, nil, q.says("this is not an answer to the question.")
 }
 
 func (q *question) parseText(raw any) (rule.Value, any, string) {
 	s, ok := raw.(string)
 	if !ok {
-		return nil, nil, q.Label + ": a text is needed."
+		return nil, nil, q.says("a text is needed.")
 	}
 	s = strings.TrimSpace(s)
 	if s == "" {
@@ -56,10 +56,10 @@ func (q *question) parseText(raw any) (rule.Value, any, string) {
 		limit = map[Kind]int{Text: maxText, LongText: maxLongText}[q.Kind]
 	}
 	if n := utf8.RuneCountInString(s); n > limit {
-		return nil, nil, fmt.Sprintf("%s: at most %d characters; there are %d.", q.Label, limit, n)
+		return nil, nil, q.says(fmt.Sprintf("at most %d characters; there are %d.", limit, n))
 	}
 	if !utf8.ValidString(s) {
-		return nil, nil, q.Label + ": there are characters in it that are no text."
+		return nil, nil, q.says("there are characters in it that are no text.")
 	}
 	return rule.OfText(s), s, ""
 }
@@ -67,7 +67,7 @@ func (q *question) parseText(raw any) (rule.Value, any, string) {
 func (q *question) parseNumber(raw any) (rule.Value, any, string) {
 	f, ok := raw.(float64)
 	if !ok || math.IsNaN(f) || math.Abs(f) > maxNumberWidth {
-		return nil, nil, q.Label + ": a number is needed."
+		return nil, nil, q.says("a number is needed.")
 	}
 	return rule.OfNumber(f), f, ""
 }
@@ -75,14 +75,14 @@ func (q *question) parseNumber(raw any) (rule.Value, any, string) {
 func (q *question) parseDate(raw any) (rule.Value, any, string) {
 	s, ok := raw.(string)
 	if !ok {
-		return nil, nil, q.Label + ": a date is needed."
+		return nil, nil, q.says("a date is needed.")
 	}
 	if s == "" {
 		return nil, nil, ""
 	}
 	d, err := calendar.ParseDate(s)
 	if err != nil {
-		return nil, nil, q.Label + ": " + err.Error() + "."
+		return nil, nil, q.says("") + err.Error() + "."
 	}
 	return rule.OfDate(d), s, ""
 }
@@ -93,7 +93,7 @@ func (q *question) parseChoice(raw any) (rule.Value, any, string) {
 		return nil, nil, ""
 	}
 	if _, known := q.labels[s]; !known {
-		return nil, nil, q.Label + ": this choice is not offered, or no longer."
+		return nil, nil, q.says("this choice is not offered, or no longer.")
 	}
 	return rule.OfText(s), s, ""
 }
@@ -101,12 +101,12 @@ func (q *question) parseChoice(raw any) (rule.Value, any, string) {
 func (q *question) parseChoices(raw any) (rule.Value, any, string) {
 	list, ok := texts(raw)
 	if !ok {
-		return rule.OfTexts(nil), nil, q.Label + ": a list of choices is needed."
+		return rule.OfTexts(nil), nil, q.says("a list of choices is needed.")
 	}
 	chosen := map[string]bool{}
 	for _, s := range list {
 		if _, known := q.labels[s]; !known {
-			return rule.OfTexts(nil), nil, q.Label + ": one of the choices is not offered, or no longer."
+			return rule.OfTexts(nil), nil, q.says("one of the choices is not offered, or no longer.")
 		}
 		chosen[s] = true
 	}
@@ -139,16 +139,16 @@ func texts(raw any) ([]string, bool) {
 func (q *question) parsePicks(raw any) (rule.Value, any, string) {
 	picks, ok := picksOf(raw)
 	if !ok {
-		return nil, nil, q.Label + ": a list of items with quantities is needed."
+		return nil, nil, q.says("a list of items with quantities is needed.")
 	}
 	seen := map[string]bool{}
 	records := make([]rule.Record, len(picks))
 	for i, p := range picks {
 		if _, known := q.labels[p.Item]; !known || seen[p.Item] {
-			return nil, nil, q.Label + ": one of the items is not offered here, or no longer."
+			return nil, nil, q.says("one of the items is not offered here, or no longer.")
 		}
 		if p.Quantity < 1 || p.Quantity > price.MaxQuantity {
-			return nil, nil, fmt.Sprintf("%s: from 1 to %d of an item can be picked.", q.Label, price.MaxQuantity)
+			return nil, nil, q.says(fmt.Sprintf("from 1 to %d of an item can be picked.", price.MaxQuantity))
 		}
 		seen[p.Item] = true
 		records[i] = rule.Record{"item": rule.OfText(p.Item), "quantity": rule.OfCount(p.Quantity)}
@@ -174,4 +174,12 @@ func picksOf(raw any) ([]price.Pick, bool) {
 		picks[i] = price.Pick{Item: item, Quantity: int(quantity)}
 	}
 	return picks, ok
+}
+
+// says puts the label of the question before what is wrong with its answer.
+func (q *question) says(what string) string {
+	if strings.HasSuffix(q.Label, "?") || strings.HasSuffix(q.Label, ".") || strings.HasSuffix(q.Label, "!") {
+		return q.Label + " " + strings.ToUpper(what[:1]) + what[1:]
+	}
+	return q.Label + ": " + what
 }

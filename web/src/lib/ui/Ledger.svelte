@@ -62,6 +62,9 @@
 			border: 0;
 			border-bottom: 1px solid var(--line);
 		}
+		.index {
+			max-height: 15rem;
+		}
 		.sheet {
 			padding: 1rem 1rem 2rem;
 		}
