@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"os"
 	"strings"
+	"syscall"
 	"testing"
 
 	"github.com/chromedp/cdproto/emulation"
@@ -150,6 +151,25 @@ func TestAnEndedSessionKeepsWhatWasTyped(t *testing.T) {
 	b.click("Davi Sarmento")
 	b.until("it is all there", `document.querySelector('#q-plate-field')?.value === 'SO-77-DS' && document.querySelector('input[value="sankt-orm"]')?.checked`)
 	b.see("Draft saved")
+}
+
+// While the program is away what is typed stays in the browser; once it is back
+// it is saved by itself.
+func TestTypingGoesOnWhileTheProgramIsAway(t *testing.T) {
+	s := startServer(t)
+	b := s.openBrowser()
+	b.signIn("Davi Sarmento")
+	b.open("/ask/berth-side-parking")
+	b.there("#q-plate-field")
+	_ = s.stop(syscall.SIGKILL)
+	b.write("#q-plate-field", "SO-77-DS")
+	b.see("Not saved yet, but kept in this browser.")
+	b.see("Heptad does not answer.")
+	s.start(strings.TrimPrefix(s.url, "http://"))
+	b.see("Draft saved")
+	b.gone("Heptad does not answer.")
+	b.reload()
+	b.until("it is there", `document.querySelector('#q-plate-field')?.value === 'SO-77-DS'`)
 }
 
 func TestADraftIsDiscardedOnlyAfterAsking(t *testing.T) {

@@ -4,6 +4,7 @@ import { api, asked, door, Refused, type Problem, type Schema } from '$lib/api/c
 type Form = Schema['OpenedForm'];
 
 const pause = 350; // milliseconds of rest before what is typed is saved
+const retry = 2000; // milliseconds until it is tried again when the program is away
 
 /**
  * What is typed into a form. Every change goes into this browser at once and to
@@ -24,10 +25,19 @@ export class Draft {
 		this.#place = `heptad-draft:${person}:${form.offering}`;
 		this.form = form;
 		this.answers = form.answers;
-		const kept = localStorage.getItem(this.#place);
+		const kept = this.#kept();
 		if (kept) {
-			this.answers = JSON.parse(kept);
+			this.answers = kept;
 			this.#changed();
+		}
+	}
+
+	/** What this browser has that the program has not. */
+	#kept(): Record<string, unknown> | undefined {
+		try {
+			return JSON.parse(localStorage.getItem(this.#place) ?? '') as Record<string, unknown>;
+		} catch {
+			return undefined; // there is nothing, or nothing that can be read
 		}
 	}
 
@@ -79,6 +89,7 @@ export class Draft {
 			if (!(refused instanceof Refused)) throw refused;
 			this.problem = refused.problem;
 			if (refused.problem.status === 401) await goto(door());
+			else if (refused.away) this.#timer = setTimeout(() => void this.flush(), retry);
 			return false;
 		}
 	}

@@ -24,6 +24,11 @@ export class Refused extends Error {
 	constructor(readonly problem: Problem) {
 		super(problem.detail);
 	}
+
+	/** Whether the program is away for a moment, so that the same may work soon. */
+	get away() {
+		return this.problem.status === 0 || this.problem.status >= 500;
+	}
 }
 
 /** Waits for an answer and gives its body, or throws Refused. */

@@ -5,6 +5,7 @@ import { api, asked, door, Refused, type Problem, type Schema } from '$lib/api/c
 type Opened = Schema['OpenedOffering'];
 
 const pause = 400; // milliseconds of rest before a change is saved
+const retry = 2000; // milliseconds until it is tried again when the program is away
 
 /** The draft of an offering on the desk. Change the document: it is saved by itself. */
 export class Editor {
@@ -88,6 +89,7 @@ export class Editor {
 			if (!(refused instanceof Refused)) throw refused;
 			this.problem = refused.problem;
 			if (refused.problem.status === 401) await goto(door());
+			else if (refused.away) this.#timer = setTimeout(() => void this.save(), retry);
 		} finally {
 			this.saving = false;
 		}
