@@ -153,6 +153,29 @@ func TestAnEndedSessionKeepsWhatWasTyped(t *testing.T) {
 	b.see("Draft saved")
 }
 
+// A reason belongs to its decision: it is not taken over to another, and is
+// still there on coming back.
+func TestAReasonStaysWithItsDecision(t *testing.T) {
+	b := startServer(t).openBrowser()
+	b.signIn("Ragnhild Quist")
+	b.open("/decide")
+	b.click("Berth-side parking Mei Sorensen-Koh")
+	b.see("The ticket hall opens at seven")
+	b.write("#reason", "Only from May.")
+	b.click("Decline")
+	b.see("You declined this.")
+	b.click("Berth-side parking Folu Adebayor")
+	b.see("while mine is in the workshop")
+	b.click("Decline")
+	b.see("Say why you decline")
+	b.write("#reason", "For a week at most?")
+	b.click("Berth-side parking Mei Sorensen-Koh")
+	b.see("You declined this.")
+	b.gone("Say why you decline")
+	b.click("Berth-side parking Folu Adebayor")
+	b.until("it is still there", `document.querySelector('#reason')?.value === 'For a week at most?'`)
+}
+
 // While the program is away what is typed stays in the browser; once it is back
 // it is saved by itself.
 func TestTypingGoesOnWhileTheProgramIsAway(t *testing.T) {

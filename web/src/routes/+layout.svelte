@@ -40,7 +40,7 @@
 
 	async function leave() {
 		await api.DELETE('/api/session');
-		await goto('/', { invalidateAll: true });
+		location.assign('/'); // a new page: nothing of one person stays for the next
 	}
 </script>
 

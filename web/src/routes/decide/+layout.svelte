@@ -48,7 +48,7 @@
 			{#if group.of.next}<More more={group.of.more} />{/if}
 		{/each}
 	{/snippet}
-	{#snippet sheet()}{@render children()}{/snippet}
+	{#snippet sheet()}{#key `${page.params.request}/${page.params.rung}`}{@render children()}{/key}{/snippet}
 	{#snippet margin()}
 		{#if sheetOf}
 			<h2 class="fact">Who asks</h2>

@@ -50,7 +50,7 @@
 		{/each}
 		{#if tasks.next}<More more={tasks.more} />{/if}
 	{/snippet}
-	{#snippet sheet()}{@render children()}{/snippet}
+	{#snippet sheet()}{#key `${page.params.request}/${page.params.task}`}{@render children()}{/key}{/snippet}
 	{#snippet margin()}
 		{#if sheetOf}
 			<h2 class="fact">Request</h2>

@@ -55,7 +55,7 @@
 		{/each}
 		{#if requests.next}<More more={requests.more} />{/if}
 	{/snippet}
-	{#snippet sheet()}{@render children()}{/snippet}
+	{#snippet sheet()}{#key page.params.request}{@render children()}{/key}{/snippet}
 	{#snippet margin()}{#if shown}<RequestMargin request={shown} />{/if}{/snippet}
 </Ledger>
 

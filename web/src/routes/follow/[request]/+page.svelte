@@ -1,4 +1,9 @@
 <!-- A request like a parcel: whose turn it is, the tasks, the answers, the history. -->
+<script module lang="ts">
+	/** Words typed so far, by request: looking at another one in between loses none. */
+	const remarks = $state<Record<string, string>>({});
+</script>
+
 <script lang="ts">
 	import { page } from '$app/state';
 	import { api, asked } from '$lib/api/client';
@@ -18,7 +23,6 @@
 	const declined = $derived(request.rungs.flatMap((r) => r.seats).find((s) => s.decision === 'decline'));
 	const kinds = { all: 'Everything', stage: 'Stages', decision: 'Decisions', task: 'Tasks' } as const;
 	let kind = $state<keyof typeof kinds>('all');
-	let remark = $state('');
 	const history = $derived(request.history.filter((e) => kind === 'all' || e.kind === kind).toReversed());
 
 	async function confirm() {
@@ -26,11 +30,11 @@
 			asked(
 				api.POST('/api/requests/{request}/confirm', {
 					params: { path: { request: request.id } },
-					body: { remark }
+					body: { remark: remarks[request.id] ?? '' }
 				})
 			)
 		);
-		if (done) remark = '';
+		if (done) delete remarks[request.id];
 	}
 </script>
 
@@ -70,7 +74,7 @@
 			}}
 		>
 			<label for="remark">A word to those who did it, if you like</label>
-			<input id="remark" class="input" bind:value={remark} maxlength="2000" />
+			<input id="remark" class="input" bind:value={remarks[request.id]} maxlength="2000" />
 			<Trouble problem={act.problem} />
 			<button class="btn do" disabled={act.running}>Confirm that it is done</button>
 		</form>

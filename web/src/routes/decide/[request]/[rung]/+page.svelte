@@ -1,4 +1,9 @@
 <!-- One decision with all that bears on it. -->
+<script module lang="ts">
+	/** Reasons typed so far, by decision: looking at another one in between loses none. */
+	const reasons = $state<Record<string, string>>({});
+</script>
+
 <script lang="ts">
 	import { api, asked } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
@@ -12,16 +17,19 @@
 	const act = new Act();
 	const decision = $derived(data.decision);
 	const mine = $derived(decision.allowed.includes('decide'));
-	let reason = $state('');
+	const key = $derived(`${decision.request}/${decision.rung}`);
 
 	async function decide(what: 'approve' | 'decline') {
 		const path = { request: decision.request, rung: decision.rung };
 		const done = await act.run(() =>
 			asked(
-				api.POST('/api/decisions/{request}/{rung}', { params: { path }, body: { decision: what, reason } })
+				api.POST('/api/decisions/{request}/{rung}', {
+					params: { path },
+					body: { decision: what, reason: reasons[key] ?? '' }
+				})
 			)
 		);
-		if (done) reason = '';
+		if (done) delete reasons[key];
 		else if (act.problem?.errors?.[0]?.place === '/reason') document.getElementById('reason')?.focus();
 	}
 </script>
@@ -38,7 +46,7 @@
 			id="reason"
 			class="textarea"
 			rows="2"
-			bind:value={reason}
+			bind:value={reasons[key]}
 			maxlength="2000"
 			aria-invalid={act.problem?.errors?.[0]?.place === '/reason'}></textarea>
 		<Trouble problem={act.problem} />
