@@ -115,12 +115,12 @@ func (o *Office) numbered(ctx context.Context, from versions, key string, number
 	return c, nil
 }
 
-// turn is one command with what goes with it.
+// turn is one command of an actor on a request. The command is made inside the
+// transaction, and so may write there too.
 type turn struct {
 	actor   string
 	id      string
 	command func(tx *store.Tx) (request.Command, error)
-	after   func(tx *store.Tx) error // in the same transaction; may be nil
 }
 
 // run does one command on a request that is there.
@@ -143,9 +143,6 @@ func (o *Office) run(ctx context.Context, t turn) (request.State, error) {
 			return err
 		}
 		state, err = o.handle(tx, state, command, facts)
-		if err == nil && t.after != nil {
-			err = t.after(tx)
-		}
 		return err
 	})
 	if err != nil {
