@@ -68,6 +68,8 @@ func (s *server) start(addr string, flags ...string) {
 	out, err := s.process.StdoutPipe()
 	require.NoError(s.t, err)
 	require.NoError(s.t, s.process.Start())
+	started := s.process.Process
+	s.t.Cleanup(func() { _ = started.Kill() }) // should the test end before it stops it
 	line := make(chan string, 1)
 	go func() {
 		text, _ := bufio.NewReader(out).ReadString('\n')
