@@ -3,8 +3,6 @@
 package audience
 
 import (
-	"strings"
-
 	"heptad/internal/core/finding"
 	"heptad/internal/core/people"
 	"heptad/internal/core/rule"
@@ -23,18 +21,11 @@ type Compiled struct {
 
 // Compile checks the rules.
 func Compile(a Audience, findings *finding.List) *Compiled {
-	if strings.TrimSpace(a.Ask) == "" {
-		return &Compiled{}
-	}
 	env, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"asker": rule.PersonFields}})
 	if err != nil {
 		panic(err) // a constant scope
 	}
-	r, err := env.Compile(a.Ask, rule.YesNo)
-	if err != nil {
-		findings.Error("rule", "/audience/ask", "The rule cannot be read: "+err.Error()+".", "")
-	}
-	return &Compiled{source: a.Ask, ask: r}
+	return &Compiled{source: a.Ask, ask: env.Condition(a.Ask, "/audience/ask", findings)}
 }
 
 // MayAsk tells whether a person may ask, with the reason in words. A rule that

@@ -69,8 +69,8 @@ func compileQuestion(q Question, at string, catalog *price.Catalog, env *rule.En
 		findings.Error("badKind", at+"/kind", fmt.Sprintf("%q is no kind of question.", q.Kind), "")
 	}
 	c.compileChoices(at, catalog, findings)
-	c.show = compileRule(env, q.Show, at+"/show", findings)
-	c.require = compileRule(env, q.Require, at+"/require", findings)
+	c.show = env.Condition(q.Show, at+"/show", findings)
+	c.require = env.Condition(q.Require, at+"/require", findings)
 	for j, ch := range q.Check {
 		place := finding.At("check", j)
 		if ch.Rule == "" {
@@ -79,7 +79,7 @@ func compileQuestion(q Question, at string, catalog *price.Catalog, env *rule.En
 		if strings.TrimSpace(ch.Message) == "" {
 			findings.Error("noMessage", at+place+"/message", "A check does not say what is wrong.", "Write what the asker reads when the answer is not good.")
 		}
-		if r := compileRule(env, ch.Rule, at+place+"/rule", findings); r != nil {
+		if r := env.Condition(ch.Rule, at+place+"/rule", findings); r != nil {
 			c.checks = append(c.checks, check{r, ch.Message})
 		}
 	}
@@ -113,18 +113,6 @@ func (c *question) compileChoices(at string, catalog *price.Catalog, findings *f
 	case c.Kind == Items && len(c.Items) == 0:
 		findings.Error("noChoices", at+"/items", "There is no item to pick.", "Choose the items that can be picked here.")
 	}
-}
-
-func compileRule(env *rule.Env, source, place string, findings *finding.List) *rule.Rule {
-	if strings.TrimSpace(source) == "" {
-		return nil
-	}
-	r, err := env.Compile(source, rule.YesNo)
-	if err != nil {
-		findings.Error("rule", place, "The rule cannot be read: "+err.Error()+".", "")
-		return nil
-	}
-	return r
 }
 
 // sort gives the order of evaluation: every question after those its rules

@@ -47,7 +47,8 @@ func (f *Form) Evaluate(answers Answers, values rule.Values) Result {
 		roots[name] = record
 	}
 	values.Roots = roots
-	run := evaluation{form: f, answers: answers, given: given, values: values, results: make([]QuestionResult, len(f.questions))}
+	run := evaluation{form: f, answers: answers, given: given, picks: map[int][]price.Pick{}, values: values, results: make([]QuestionResult, len(f.questions))}
+	run.refreshCost()
 	for _, i := range f.order {
 		run.question(i)
 	}
@@ -87,7 +88,6 @@ func (e *evaluation) question(i int) {
 	q := &e.form.questions[i]
 	r := QuestionResult{Key: q.Key, Problems: []Problem{}}
 	defer func() { e.results[i] = r }()
-	e.refreshCost()
 	r.Shown = e.holds(&r, q.show, true)
 	r.Reason = q.reason(r.Shown)
 	if !r.Shown {
@@ -104,7 +104,6 @@ func (e *evaluation) question(i int) {
 		}
 		return
 	}
-	e.refreshCost()
 	for _, c := range q.checks {
 		good, err := c.rule.Holds(e.values, true)
 		switch {
@@ -144,10 +143,8 @@ func (e *evaluation) read(q *question, i int, r *QuestionResult) {
 	}
 	r.Value = plain
 	if picks, ok := plain.([]price.Pick); ok {
-		if e.picks == nil {
-			e.picks = map[int][]price.Pick{}
-		}
 		e.picks[i] = picks
+		e.refreshCost()
 	}
 }
 

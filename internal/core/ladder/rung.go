@@ -64,15 +64,7 @@ func Compile(rungs []Rung, env *rule.Env, company *people.Directory, findings *f
 		for j, s := range r.Approvers {
 			checkSource(s, at+finding.At("approvers", j), company, findings)
 		}
-		c := compiled{Rung: r}
-		if strings.TrimSpace(r.When) != "" {
-			when, err := env.Compile(r.When, rule.YesNo)
-			if err != nil {
-				findings.Error("rule", at+"/when", "The rule cannot be read: "+err.Error()+".", "")
-			}
-			c.when = when
-		}
-		l.rungs = append(l.rungs, c)
+		l.rungs = append(l.rungs, compiled{r, env.Condition(r.When, at+"/when", findings)})
 	}
 	return l
 }

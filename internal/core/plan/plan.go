@@ -70,13 +70,7 @@ func (p *Plan) compileTask(t Task, at string, s Surroundings, findings *finding.
 			findings.Error("unknownQuestion", at+finding.At("slice", j), fmt.Sprintf("The task %q shows the answer to %q, which is no question.", t.Name, key), "Take it out.")
 		}
 	}
-	if strings.TrimSpace(t.When) != "" {
-		when, err := s.Env.Compile(t.When, rule.YesNo)
-		if err != nil {
-			findings.Error("rule", at+"/when", "The rule cannot be read: "+err.Error()+".", "")
-		}
-		c.when = when
-	}
+	c.when = s.Env.Condition(t.When, at+"/when", findings)
 	text := func(source, place string) *rule.Placeholder {
 		compiled, err := s.Env.CompileText(source)
 		if err != nil {
@@ -171,6 +165,9 @@ func (p *Plan) Tasks() []Task {
 	}
 	return out
 }
+
+// Task finds a task of the plan by its key, which must be there.
+func (p *Plan) Task(key string) Task { return p.tasks[p.index[key]].Task }
 
 // Wanted tells whether a task is done or skipped; a rule that hangs on a
 // missing answer skips it.

@@ -304,14 +304,11 @@ func (t *turn) call(key string, at time.Time) {
 		t.emit(TaskStuck{key, "What to send could not be worked out: " + err.Error() + "."})
 		return
 	}
-	for _, task := range o.Plan.Tasks() {
-		if task.Key == key {
-			t.effects = append(t.effects, Effect{
-				Kind: Call, Key: t.state.ID + "/" + key, At: at, Task: key,
-				Connector: task.Action.Connector, Do: task.Action.Do, Inputs: inputs,
-			})
-		}
-	}
+	action := o.Plan.Task(key).Action
+	t.effects = append(t.effects, Effect{
+		Kind: Call, Key: t.state.ID + "/" + key, At: at, Task: key,
+		Connector: action.Connector, Do: action.Do, Inputs: inputs,
+	})
 }
 
 // open finds a task that still can be worked on.

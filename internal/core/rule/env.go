@@ -14,6 +14,7 @@ import (
 	"cel.dev/cel-go/common/types/ref"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/finding"
 	"heptad/internal/core/money"
 )
 
@@ -191,6 +192,20 @@ func (e *Env) Compile(source string, want Type) (*Rule, error) {
 		return nil, err
 	}
 	return &Rule{Source: source, ast: checked, program: program, reads: reads}, nil
+}
+
+// Condition compiles a rule that gives yes or no. Without any source it is nil;
+// what is wrong with it goes to the findings.
+func (e *Env) Condition(source, place string, findings *finding.List) *Rule {
+	if strings.TrimSpace(source) == "" {
+		return nil
+	}
+	r, err := e.Compile(source, YesNo)
+	if err != nil {
+		findings.Error("rule", place, "The rule cannot be read: "+err.Error()+".", "")
+		return nil
+	}
+	return r
 }
 
 // readsOf collects which fields of which roots an expression reads, with

@@ -88,16 +88,6 @@
 		grid-template-columns: 1rem minmax(0, 1fr) auto;
 		gap: 0.5rem;
 		padding: 0.35rem 1rem;
-		color: var(--ink);
-		text-decoration: none;
-		border-left: 4px solid transparent;
-	}
-	a:hover {
-		background: var(--sound-wash);
-	}
-	a[aria-current] {
-		border-left-color: var(--sound);
-		background: var(--panel);
 	}
 	.warn {
 		color: var(--brass-text);

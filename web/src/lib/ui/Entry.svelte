@@ -19,16 +19,6 @@
 		gap: 0.6rem;
 		align-items: flex-start;
 		padding: 0.55rem 1rem;
-		color: var(--ink);
-		text-decoration: none;
-		border-left: 4px solid transparent;
-	}
-	a:hover {
-		background: var(--sound-wash);
-	}
-	a[aria-current] {
-		border-left-color: var(--sound);
-		background: var(--panel);
 	}
 	.words {
 		min-width: 0;

@@ -41,6 +41,19 @@
 		border-right: 1px solid var(--line);
 		padding: 1rem 0 2rem;
 	}
+	/* A line of the index, and the one that is open. */
+	.index :global(li > a) {
+		color: var(--ink);
+		text-decoration: none;
+		border-left: 4px solid transparent;
+	}
+	.index :global(li > a:hover) {
+		background: var(--sound-wash);
+	}
+	.index :global(li > a[aria-current]) {
+		border-left-color: var(--sound);
+		background: var(--panel);
+	}
 	.sheet {
 		background: var(--panel);
 		padding: 1.25rem 1.75rem 3rem;

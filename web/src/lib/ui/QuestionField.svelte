@@ -22,6 +22,13 @@
 	);
 	const invalid = $derived(problems.length > 0);
 	const single = $derived(['text', 'longText', 'number', 'date'].includes(question.kind));
+	/** What every control of a single value carries. */
+	const control = $derived({
+		id: `${id}-field`,
+		'aria-required': result.required,
+		'aria-invalid': invalid,
+		'aria-describedby': described
+	});
 	const text = $derived(value === undefined || value === null ? '' : String(value));
 	const chosen = $derived(Array.isArray(value) ? (value as string[]) : []);
 	const picks = $derived(Array.isArray(value) ? (value as Pick[]) : []);
@@ -70,48 +77,13 @@
 		{#if question.help}<p class="hint" id="{id}-help">{question.help}</p>{/if}
 
 		{#if question.kind === 'text'}
-			<input
-				id="{id}-field"
-				class="input"
-				value={text}
-				oninput={typed}
-				aria-required={result.required}
-				aria-invalid={invalid}
-				aria-describedby={described}
-			/>
+			<input class="input" value={text} oninput={typed} {...control} />
 		{:else if question.kind === 'longText'}
-			<textarea
-				id="{id}-field"
-				class="textarea"
-				rows="3"
-				value={text}
-				oninput={typed}
-				aria-required={result.required}
-				aria-invalid={invalid}
-				aria-describedby={described}></textarea>
+			<textarea class="textarea" rows="3" value={text} oninput={typed} {...control}></textarea>
 		{:else if question.kind === 'number'}
-			<input
-				id="{id}-field"
-				class="input short"
-				type="number"
-				step="any"
-				value={text}
-				oninput={number}
-				aria-required={result.required}
-				aria-invalid={invalid}
-				aria-describedby={described}
-			/>
+			<input class="input short" type="number" step="any" value={text} oninput={number} {...control} />
 		{:else if question.kind === 'date'}
-			<input
-				id="{id}-field"
-				class="input short"
-				type="date"
-				value={text}
-				oninput={typed}
-				aria-required={result.required}
-				aria-invalid={invalid}
-				aria-describedby={described}
-			/>
+			<input class="input short" type="date" value={text} oninput={typed} {...control} />
 		{:else if question.kind === 'yesNo'}
 			<div class="choices row">
 				{#each [true, false] as answer (answer)}
