@@ -1,45 +1,153 @@
-// Package audience says who may ask for an offering (rules.md 4): CEL over a
-// person.
+// Package audience says who sees an offering, who may ask for it, and for
+// whom (rules.md 4): CEL over a person.
 package audience
 
 import (
+	"strings"
+
 	"heptad/internal/core/finding"
 	"heptad/internal/core/people"
 	"heptad/internal/core/rule"
 )
 
-// Audience is the audience side of an offering. Without a rule it is everyone.
+// Audience is the audience side of an offering. Without any rule everyone sees
+// it and may ask, each for themselves.
 type Audience struct {
-	Ask string `json:"ask,omitempty" maxLength:"4000" doc:"CEL over asker; who sees it and may ask"`
+	See       string `json:"see,omitempty" maxLength:"4000" doc:"CEL over asker; who finds it. Those who may ask when left out"`
+	Ask       string `json:"ask,omitempty" maxLength:"4000" doc:"CEL over asker; who may ask. Everyone when left out"`
+	For       string `json:"for,omitempty" maxLength:"4000" doc:"CEL over asker and beneficiary; for whom else one may ask. Nobody when left out"`
+	Newcomers bool   `json:"newcomers,omitempty" doc:"It can be asked for somebody not yet in the directory"`
+	NotSelf   bool   `json:"notSelf,omitempty" doc:"It cannot be asked for oneself"`
+	Told      bool   `json:"told,omitempty" doc:"The person it is for sees the request, too"`
+	Inner     bool   `json:"inner,omitempty" doc:"Only steps of other offerings use it; nobody finds it"`
 }
 
 // Compiled is an audience that can be asked.
 type Compiled struct {
-	source string
-	ask    *rule.Rule
+	Audience
+	see, ask, whom *rule.Rule
+}
+
+// Person is somebody with what rules read of them, made once for many
+// questions.
+type Person struct {
+	people.Person
+	record rule.Record
+}
+
+// Of reads a person of the directory.
+func Of(p people.Person, d *people.Directory) Person {
+	return Person{p, rule.OfPerson(p, d.Managers(p.ID))}
+}
+
+// envs are the same for every offering.
+var askerEnv, bothEnv = env("asker"), env("asker", "beneficiary")
+
+func env(roots ...string) *rule.Env {
+	scope := rule.Scope{Roots: map[string]rule.Fields{}}
+	for _, root := range roots {
+		scope.Roots[root] = rule.PersonFields
+	}
+	e, err := rule.NewEnv(scope)
+	if err != nil {
+		panic(err) // a constant scope
+	}
+	return e
 }
 
 // Compile checks the rules.
 func Compile(a Audience, findings *finding.List) *Compiled {
-	env, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"asker": rule.PersonFields}})
-	if err != nil {
-		panic(err) // a constant scope
+	if a.NotSelf && a.For == "" && !a.Newcomers {
+		findings.Error("forNobody", "/audience/for", "It can be asked for nobody: not for oneself, and for no one else.", "Say for whom one may ask.")
 	}
-	return &Compiled{source: a.Ask, ask: env.Condition(a.Ask, "/audience/ask", findings)}
+	return &Compiled{
+		Audience: a,
+		see:      askerEnv.Condition(a.See, "/audience/see", findings),
+		ask:      askerEnv.Condition(a.Ask, "/audience/ask", findings),
+		whom:     bothEnv.Condition(a.For, "/audience/for", findings),
+	}
 }
 
-// MayAsk tells whether a person may ask, with the reason in words. A rule that
-// hangs on something unknown of the person, or fails, lets them out.
-func (c *Compiled) MayAsk(p people.Person) (bool, string) {
+// Sees tells whether a person finds the offering, with the reason in words. A
+// rule that hangs on something unknown of the person, or fails, lets them out.
+func (c *Compiled) Sees(p Person) (bool, string) {
+	if c.Inner {
+		return false, "Only steps of other offerings use it."
+	}
+	if c.See == "" {
+		return c.MayAsk(p)
+	}
+	return fits(p, c.see, c.See, rule.Values{Roots: map[string]rule.Record{"asker": p.record}}, "Everyone sees it.")
+}
+
+// MayAsk tells whether a person may ask, with the reason in words.
+func (c *Compiled) MayAsk(p Person) (bool, string) {
+	return fits(p, c.ask, c.Ask, rule.Values{Roots: map[string]rule.Record{"asker": p.record}}, "Everyone may ask.")
+}
+
+// MayAskFor tells whether a person may ask for another, with the reason.
+func (c *Compiled) MayAskFor(asker, beneficiary Person) (bool, string) {
+	switch {
+	case asker.ID == beneficiary.ID && c.NotSelf:
+		return false, "It cannot be asked for oneself."
+	case asker.ID == beneficiary.ID:
+		return true, "Everyone asks for themselves."
+	case c.whom == nil:
+		return false, "It can only be asked for oneself."
+	}
+	values := rule.Values{Roots: map[string]rule.Record{"asker": asker.record, "beneficiary": beneficiary.record}}
+	return fits(beneficiary, c.whom, c.For, values, "")
+}
+
+func fits(p Person, r *rule.Rule, source string, values rule.Values, without string) (bool, string) {
 	if p.Away {
 		return false, p.Name + " has left."
 	}
-	if c.ask == nil {
-		return true, "Everyone may ask."
+	if r == nil {
+		return source == "", without // a rule that cannot be read lets nobody in
 	}
-	ok, err := c.ask.Holds(rule.Values{Roots: map[string]rule.Record{"asker": rule.OfPerson(p)}}, false)
+	ok, err := r.Holds(values, false)
 	if ok && err == nil {
-		return true, p.Name + " fits the rule " + c.source + "."
+		return true, p.Name + " fits: " + Words(source) + "."
 	}
-	return false, p.Name + " does not fit the rule " + c.source + "."
+	return false, p.Name + " does not fit: " + Words(source) + "."
+}
+
+// Words gives a rule as a sentence, when it reads as one.
+func Words(source string) string {
+	s, ok := rule.ParseSentence(source)
+	if !ok {
+		return strings.TrimSpace(source)
+	}
+	return s.Words(func(path, value string) (string, string) {
+		root, field, _ := strings.Cut(path, ".")
+		if field == "costCentre" {
+			field = "cost centre"
+		}
+		if root == "beneficiary" {
+			return "the beneficiary's " + field, value
+		}
+		return field, value
+	})
+}
+
+// Verdict says of one person whether they are in an audience.
+type Verdict struct {
+	Person string
+	In     bool
+	Reason string
+}
+
+// Survey asks the same of everybody who has not left, by name: who may ask, or
+// with a rule on seeing, who sees it.
+func (c *Compiled) Survey(d *people.Directory, ask func(Person) (bool, string)) []Verdict {
+	var verdicts []Verdict
+	for _, p := range d.Persons() {
+		if p.Away {
+			continue
+		}
+		in, why := ask(Of(p, d))
+		verdicts = append(verdicts, Verdict{p.ID, in, why})
+	}
+	return verdicts
 }

@@ -36,6 +36,21 @@ func (d Date) IsZero() bool { return d.days == 0 }
 // AddDays goes n days of any kind forward, or back when n is negative.
 func (d Date) AddDays(n int) Date { return Date{days: d.days + int32(n)} }
 
+// Since counts the days from e to d, of any kind.
+func (d Date) Since(e Date) int { return int(d.days - e.days) }
+
+// MonthDays is how many days the month of the date has.
+func (d Date) MonthDays() int {
+	y, m, _ := d.utc().Date()
+	return time.Date(y, m+1, 0, 0, 0, 0, 0, time.UTC).Day()
+}
+
+// Day is the day of the month, from 1.
+func (d Date) Day() int { return d.utc().Day() }
+
+// Month is the month of the year.
+func (d Date) Month() time.Month { return d.utc().Month() }
+
 // Compare gives -1, 0 or 1 for before, the same day and after.
 func (d Date) Compare(e Date) int {
 	switch {

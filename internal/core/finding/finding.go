@@ -7,16 +7,17 @@ import "strconv"
 // Severity says whether a finding stops publishing.
 type Severity string
 
-// Errors stop publishing; warnings are shown beside what they concern.
+// Errors stop publishing, warnings must be accepted by name, hints are advice.
 const (
 	Error   Severity = "error"
 	Warning Severity = "warning"
+	Hint    Severity = "hint"
 )
 
 // Finding is one result of the examination of an offering.
 type Finding struct {
 	Code     string   `json:"code" doc:"Stable name of the kind of finding"`
-	Severity Severity `json:"severity" enum:"error,warning"`
+	Severity Severity `json:"severity" enum:"error,warning,hint"`
 	Place    string   `json:"place" doc:"Where in the offering: a JSON Pointer (RFC 6901)"`
 	Sentence string   `json:"sentence" doc:"What is wrong, for the owner of the offering"`
 	Mend     string   `json:"mend,omitempty" doc:"What to do about it"`
@@ -34,6 +35,14 @@ func (l *List) Error(code, place, sentence, mend string) {
 func (l *List) Warning(code, place, sentence, mend string) {
 	*l = append(*l, Finding{code, Warning, place, sentence, mend})
 }
+
+// Hint adds advice about a place.
+func (l *List) Hint(code, place, sentence, mend string) {
+	*l = append(*l, Finding{code, Hint, place, sentence, mend})
+}
+
+// Name tells findings of one list apart, for accepting them by name.
+func (f Finding) Name() string { return f.Code + " " + f.Place }
 
 // HasErrors tells whether any finding stops publishing.
 func (l List) HasErrors() bool {

@@ -2,9 +2,15 @@ package form
 
 import (
 	"fmt"
+	"math/big"
+	"mime"
+	"regexp"
+	"slices"
 	"strings"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
+	"heptad/internal/core/money"
 	"heptad/internal/core/order"
 	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
@@ -17,15 +23,38 @@ type Form struct {
 	order     []int // of evaluation
 	index     map[string]int
 	catalog   *price.Catalog
+	currency  string
+	hasItems  []int // numbers of the item picks
 }
 
 type question struct {
 	Question
-	labels  map[string]string // of choices and items
-	show    *rule.Rule        // nil: always
-	when    string            // the show rule in words
-	require *rule.Rule        // nil: never
+	labels   map[string]string // of choices and items
+	offered  []string          // keys of all choices or items, in order
+	pattern  *regexp.Regexp    // nil for none
+	bounds   bounds
+	currency string   // of sums
+	section  *section // nil before all sections
+	columns  []question
+	order    []int // of evaluation of the columns
+
+	show    *rule.Rule // nil: always
+	require *rule.Rule // nil: never
+	lock    *rule.Rule // nil: never
+	preset  *rule.Rule
+	offer   *rule.Rule
+	compute *rule.Rule
 	checks  []check
+	when    whenWords
+}
+
+// whenWords are the rules in words, for reasons.
+type whenWords struct{ show, require, lock, preset, offer string }
+
+type section struct {
+	Section
+	show *rule.Rule
+	when string
 }
 
 type check struct {
@@ -33,86 +62,323 @@ type check struct {
 	message string
 }
 
+// bounds are the limits of numbers, sums and dates; nil and zero are none.
+type bounds struct {
+	min, max, step    *big.Rat
+	least, most       money.Amount
+	earliest, latest  calendar.Date
+	hasLeast, hasMost bool
+}
+
+// Source is what a form is made of.
+type Source struct {
+	Questions []Question
+	Sections  []Section
+	Currency  string
+}
+
+// compiling is a form on its way.
+type compiling struct {
+	*Form
+	env      *rule.Env
+	choice   map[Kind]*rule.Env // with the root choice
+	findings *finding.List
+	sections map[string]*section
+}
+
 // Compile checks the questions and puts them in their order of evaluation.
 // Whatever is wrong goes to the findings; the form must not be used when there
 // are errors among them.
-func Compile(questions []Question, catalog *price.Catalog, env *rule.Env, findings *finding.List) *Form {
-	f := &Form{index: map[string]int{}, catalog: catalog}
-	if len(questions) > MaxQuestions {
-		findings.Error("tooManyQuestions", "/questions", fmt.Sprintf("There are %d questions; %d are the most.", len(questions), MaxQuestions), "Split the offering.")
+func Compile(source Source, catalog *price.Catalog, env *rule.Env, findings *finding.List) *Form {
+	f := &Form{index: map[string]int{}, catalog: catalog, currency: source.Currency}
+	if n := count(source.Questions); n > MaxQuestions {
+		findings.Error("tooManyQuestions", "/questions", fmt.Sprintf("There are %d questions; %d are the most.", n, MaxQuestions), "Split the offering.")
 		return f
 	}
-	for i, q := range questions {
+	c := &compiling{Form: f, env: env, choice: map[Kind]*rule.Env{}, findings: findings, sections: map[string]*section{}}
+	c.compileSections(source.Sections)
+	for i, q := range source.Questions {
 		at := finding.At("questions", i)
 		if _, twice := f.index[q.Key]; twice {
 			findings.Error("duplicateKey", at+"/key", fmt.Sprintf("Two questions have the key %q.", q.Key), "Give one of them another key.")
 		}
 		f.index[q.Key] = i
-		f.questions = append(f.questions, compileQuestion(q, at, catalog, env, findings))
+		if q.Kind == Items {
+			f.hasItems = append(f.hasItems, i)
+		}
+		f.questions = append(f.questions, c.compileQuestion(q, at, env))
 	}
-	for i := range f.questions { // once all labels are known
-		f.questions[i].when = f.inWords(f.questions[i].Show)
-	}
+	c.nameReasons()
 	f.order = f.sort(findings)
 	return f
 }
 
-func compileQuestion(q Question, at string, catalog *price.Catalog, env *rule.Env, findings *finding.List) question {
-	c := question{Question: q, labels: map[string]string{}}
-	if !keyIsGood(q.Key) {
-		findings.Error("badKey", at+"/key", fmt.Sprintf("%q cannot be the key of a question.", q.Key), "Begin with a small letter; letters, digits and _ may follow.")
+// count counts questions with the columns of tables.
+func count(questions []Question) int {
+	n := len(questions)
+	for _, q := range questions {
+		n += len(q.Columns)
 	}
-	if strings.TrimSpace(q.Label) == "" {
-		findings.Error("noLabel", at+"/label", "A question does not say what it asks.", "Write the question as the asker reads it.")
-	}
-	if _, ok := kinds[q.Kind]; !ok {
-		findings.Error("badKind", at+"/kind", fmt.Sprintf("%q is no kind of question.", q.Kind), "")
-	}
-	c.compileChoices(at, catalog, findings)
-	c.show = env.Condition(q.Show, at+"/show", findings)
-	c.require = env.Condition(q.Require, at+"/require", findings)
-	for j, ch := range q.Check {
-		place := finding.At("check", j)
-		if ch.Rule == "" {
-			findings.Error("noRule", at+place+"/rule", "A check has no rule.", "Write the rule or remove the check.")
-		}
-		if strings.TrimSpace(ch.Message) == "" {
-			findings.Error("noMessage", at+place+"/message", "A check does not say what is wrong.", "Write what the asker reads when the answer is not good.")
-		}
-		if r := env.Condition(ch.Rule, at+place+"/rule", findings); r != nil {
-			c.checks = append(c.checks, check{r, ch.Message})
-		}
-	}
-	return c
+	return n
 }
 
-func (c *question) compileChoices(at string, catalog *price.Catalog, findings *finding.List) {
-	if len(c.Choices) > MaxChoices {
-		findings.Error("tooManyChoices", at+"/choices", fmt.Sprintf("There are %d choices; %d are the most.", len(c.Choices), MaxChoices), "")
+func (c *compiling) compileSections(sections []Section) {
+	for i, s := range sections {
+		at := finding.At("sections", i)
+		if c.sections[s.Key] != nil || s.Key == "" {
+			c.findings.Error("duplicateKey", at+"/key", fmt.Sprintf("The key %q is empty or stands twice among the sections.", s.Key), "Give every section a key of its own.")
+		}
+		if strings.TrimSpace(s.Name) == "" {
+			c.findings.Error("noName", at+"/name", "A section has no heading.", "Say what its questions are about.")
+		}
+		c.sections[s.Key] = &section{Section: s, show: c.env.Condition(s.Show, at+"/show", c.findings)}
+	}
+}
+
+// nameReasons puts rules into words, once all labels are known.
+func (c *compiling) nameReasons() {
+	for _, s := range c.sections {
+		s.when = c.inWords(s.Show, nil)
+	}
+	for i := range c.questions {
+		c.nameReason(&c.questions[i], nil)
+	}
+}
+
+func (c *compiling) nameReason(q *question, row *question) {
+	q.when = whenWords{c.inWords(q.Show, row), c.inWords(q.Require, row), c.inWords(q.Lock, row), c.inWords(q.Preset, row), c.inWords(q.Offer, row)}
+	for j := range q.columns {
+		c.nameReason(&q.columns[j], q)
+	}
+}
+
+// compileQuestion compiles a question, or a column when env knows a row.
+func (c *compiling) compileQuestion(q Question, at string, env *rule.Env) question {
+	out := question{Question: q, labels: map[string]string{}, currency: c.currency}
+	if !keyIsGood(q.Key) {
+		c.findings.Error("badKey", at+"/key", fmt.Sprintf("%q cannot be the key of a question.", q.Key), "Begin with a small letter; letters, digits and _ may follow.")
+	}
+	if strings.TrimSpace(q.Label) == "" {
+		c.findings.Error("noLabel", at+"/label", "A question does not say what it asks.", "Write the question as the asker reads it.")
+	}
+	if !price.GoodPicture(q.Picture) {
+		c.findings.Error("picture", at+"/picture", "This is no picture.", "Use a PNG, JPEG or WebP of less than 60 kB.")
+	}
+	if _, ok := typeOf(q); !ok && q.Kind != Statement {
+		if q.Kind == Computed {
+			c.findings.Error("badKind", at+"/gives", "Nothing says what kind of answer is computed.", "Choose text, number, money, date or yes/no.")
+		} else {
+			c.findings.Error("badKind", at+"/kind", fmt.Sprintf("%q is no kind of question.", q.Kind), "")
+		}
+	}
+	if q.Section != "" {
+		if out.section = c.sections[q.Section]; out.section == nil {
+			c.findings.Error("unknownSection", at+"/section", fmt.Sprintf("There is no section %q.", q.Section), "Choose a section that is there.")
+		}
+	}
+	out.compileChoices(at, c.catalog, c.findings)
+	out.compileLimits(at, c.currency, c.findings)
+	c.compileRules(&out, at, env)
+	if q.Kind == Table {
+		c.compileColumns(&out, at)
+	}
+	return out
+}
+
+func (c *compiling) compileRules(q *question, at string, env *rule.Env) {
+	q.show = env.Condition(q.Show, at+"/show", c.findings)
+	q.require = env.Condition(q.Require, at+"/require", c.findings)
+	q.lock = env.Condition(q.Lock, at+"/lock", c.findings)
+	if t, ok := presetType(q.Kind); ok {
+		q.preset = env.Value(q.Preset, t, at+"/preset", c.findings)
+	} else if q.Preset != "" {
+		c.findings.Error("preset", at+"/preset", "This kind of question cannot have a preset.", "Take the rule away.")
+	}
+	if choiceFields[q.Kind] != nil {
+		q.offer = c.choiceEnv(q.Kind, env).Condition(q.Offer, at+"/offer", c.findings)
+	} else if q.Offer != "" {
+		c.findings.Error("offer", at+"/offer", "This kind of question has no choices.", "Take the rule away.")
+	}
+	switch t, ok := typeOf(q.Question); {
+	case q.Kind == Computed && strings.TrimSpace(q.Compute) == "":
+		c.findings.Error("noRule", at+"/compute", "Nothing says how this is computed.", "Write the rule that computes it.")
+	case q.Kind == Computed && ok:
+		q.compute = env.Value(q.Compute, t, at+"/compute", c.findings)
+	case q.Compute != "" && q.Kind != Computed:
+		c.findings.Error("compute", at+"/compute", "Only a computed question computes.", "Change its kind or take the rule away.")
+	}
+	for j, ch := range q.Check {
+		place := at + finding.At("check", j)
+		if strings.TrimSpace(ch.Rule) == "" {
+			c.findings.Error("noRule", place+"/rule", "A check has no rule.", "Write the rule or remove the check.")
+		}
+		if strings.TrimSpace(ch.Message) == "" {
+			c.findings.Error("noMessage", place+"/message", "A check does not say what is wrong.", "Write what the asker reads when the answer is not good.")
+		}
+		if r := env.Condition(ch.Rule, place+"/rule", c.findings); r != nil {
+			q.checks = append(q.checks, check{r, ch.Message})
+		}
+	}
+}
+
+// presetType gives the type of what a preset gives: keys and logins for what
+// is chosen.
+func presetType(k Kind) (rule.Type, bool) {
+	switch k {
+	case Person, Belonging:
+		return rule.Text, true
+	case Items:
+		return rule.Texts, true
+	case Table, File, Computed, Statement:
+		return nil, false
+	}
+	t, ok := kinds[k]
+	return t, ok
+}
+
+// choiceEnv knows the choices of a kind beside what env knows.
+func (c *compiling) choiceEnv(k Kind, env *rule.Env) *rule.Env {
+	if env != c.env {
+		return env.With("choice", choiceFields[k])
+	}
+	if c.choice[k] == nil {
+		c.choice[k] = env.With("choice", choiceFields[k])
+	}
+	return c.choice[k]
+}
+
+func (c *compiling) compileColumns(q *question, at string) {
+	if len(q.Columns) == 0 {
+		c.findings.Error("noColumns", at+"/columns", "A table has no columns.", "Add the questions of a row.")
 		return
 	}
-	for j, o := range c.Choices {
-		if _, twice := c.labels[o.Key]; twice || o.Key == "" {
+	env := c.env.With("row", fields(q.Columns))
+	index := map[string]int{}
+	for j, column := range q.Columns {
+		place := at + finding.At("columns", j)
+		if _, twice := index[column.Key]; twice {
+			c.findings.Error("duplicateKey", place+"/key", fmt.Sprintf("Two columns have the key %q.", column.Key), "Give one of them another key.")
+		}
+		index[column.Key] = j
+		if column.Kind == Table || column.Kind == Items || column.Kind == Statement {
+			c.findings.Error("badKind", place+"/kind", "A column cannot be a table, an item pick or a statement.", "Choose another kind.")
+			continue
+		}
+		q.columns = append(q.columns, c.compileQuestion(column, place, env))
+	}
+	if len(q.columns) < len(q.Columns) {
+		return
+	}
+	var circle []int
+	q.order, circle = order.Sort(len(q.columns), func(j int) []int { return q.columns[j].readsOf("row", index, j) })
+	if circle != nil {
+		c.findings.Error("circle", at+finding.At("columns", circle[0]), "These columns wait for each other in a circle: "+path(circle, q.columns)+".", "Take one of the rules away.")
+	}
+}
+
+func (q *question) compileChoices(at string, catalog *price.Catalog, findings *finding.List) {
+	if len(q.Choices) > MaxChoices {
+		findings.Error("tooManyChoices", at+"/choices", fmt.Sprintf("There are %d choices; %d are the most.", len(q.Choices), MaxChoices), "Split the question, or let people be looked up.")
+		return
+	}
+	for j, o := range q.Choices {
+		if _, twice := q.labels[o.Key]; twice || o.Key == "" {
 			findings.Error("duplicateKey", at+finding.At("choices", j, "key"), fmt.Sprintf("The key %q is empty or stands twice among the choices.", o.Key), "Give every choice a key of its own.")
 		}
 		if strings.TrimSpace(o.Label) == "" {
-			findings.Error("noLabel", at+finding.At("choices", j, "label"), "A choice has no words.", "")
+			findings.Error("noLabel", at+finding.At("choices", j, "label"), "A choice has no words.", "Write what the asker chooses.")
 		}
-		c.labels[o.Key] = o.Label
+		q.labels[o.Key] = o.Label
+		q.offered = append(q.offered, o.Key)
 	}
-	for j, key := range c.Items {
+	for j, key := range q.Items {
 		item, ok := catalog.Item(key)
 		if !ok {
 			findings.Error("unknownItem", at+finding.At("items", j), fmt.Sprintf("There is no item %q.", key), "Add it on the items side or take it out here.")
 		}
-		c.labels[key] = item.Name
+		q.labels[key] = item.Name
+		q.offered = append(q.offered, key)
 	}
 	switch {
-	case (c.Kind == Choice || c.Kind == Choices) && len(c.Choices) == 0:
+	case q.Kind.HasOptions() && len(q.Choices) == 0:
 		findings.Error("noChoices", at+"/choices", "There is nothing to choose from.", "Add choices.")
-	case c.Kind == Items && len(c.Items) == 0:
+	case q.Kind == Items && len(q.Items) == 0:
 		findings.Error("noChoices", at+"/items", "There is no item to pick.", "Choose the items that can be picked here.")
 	}
+}
+
+func (q *question) compileLimits(at, currency string, findings *finding.List) {
+	wrong := func(place, sentence string) {
+		findings.Error("limit", at+place, sentence, "Mend the limit or take it away.")
+	}
+	if q.Pattern != "" {
+		var err error
+		if q.pattern, err = regexp.Compile(`^(?:` + q.Pattern + `)$`); err != nil {
+			wrong("/pattern", fmt.Sprintf("The pattern cannot be read: %v.", err))
+		} else if q.Example != "" && !q.pattern.MatchString(q.Example) {
+			wrong("/example", fmt.Sprintf("The example %q does not meet the pattern.", q.Example))
+		}
+	}
+	if q.MaxLength > 0 && q.MinLength > q.MaxLength {
+		wrong("/minLength", "The smallest length is above the largest.")
+	}
+	if q.MaxCount > 0 && q.MinCount > q.MaxCount {
+		wrong("/minCount", "The fewest are more than the most.")
+	}
+	if q.Kind == File && q.MaxSize*1000 > MaxFileSize {
+		wrong("/maxSize", fmt.Sprintf("A file can be %d MB at most.", MaxFileSize>>20))
+	}
+	for j, t := range q.FileTypes {
+		if media, _, err := mime.ParseMediaType(t); err != nil || media != t || !strings.Contains(t, "/") {
+			wrong(finding.At("fileTypes", j), fmt.Sprintf("%q is no media type, such as image/png.", t))
+		}
+	}
+	if err := q.bounds.read(q.Question, currency); err != nil {
+		wrong("/"+err.field, err.sentence)
+	}
+}
+
+type boundsError struct{ field, sentence string }
+
+// read reads the limits of numbers, sums and dates.
+func (b *bounds) read(q Question, currency string) *boundsError {
+	for field, text := range map[string]string{"min": q.Min, "max": q.Max, "step": q.Step} {
+		if text == "" {
+			continue
+		}
+		var err error
+		switch q.Kind {
+		case Number:
+			r, ok := new(big.Rat).SetString(text)
+			if !ok || strings.ContainsAny(text, "/eExX_") || (field == "step" && r.Sign() <= 0) {
+				return &boundsError{field, fmt.Sprintf("%q is no number.", text)}
+			}
+			*map[string]**big.Rat{"min": &b.min, "max": &b.max, "step": &b.step}[field] = r
+		case Money:
+			var a money.Amount
+			if a, err = money.Parse(text, currency); field == "min" {
+				b.least, b.hasLeast = a, true
+			} else {
+				b.most, b.hasMost = a, true
+			}
+		case Date:
+			var d calendar.Date
+			if d, err = calendar.ParseDate(text); field == "min" {
+				b.earliest = d
+			} else {
+				b.latest = d
+			}
+		default:
+			return &boundsError{field, "This kind of question has no smallest and largest."}
+		}
+		if err != nil {
+			return &boundsError{field, err.Error() + "."}
+		}
+	}
+	if q.Step != "" && q.Kind != Number {
+		return &boundsError{"step", "Only numbers go in steps."}
+	}
+	return nil
 }
 
 // sort gives the order of evaluation: every question after those its rules
@@ -120,45 +386,103 @@ func (c *question) compileChoices(at string, catalog *price.Catalog, findings *f
 func (f *Form) sort(findings *finding.List) []int {
 	sorted, circle := order.Sort(len(f.questions), f.readBy)
 	if circle != nil {
-		names := make([]string, len(circle))
-		for k, i := range circle {
-			names[k] = f.questions[i].Label
-		}
-		findings.Error("circle", finding.At("questions", circle[0]), "These questions wait for each other in a circle: "+strings.Join(names, " → ")+".", "Take one of the rules away.")
+		findings.Error("circle", finding.At("questions", circle[0]), "These questions wait for each other in a circle: "+path(circle, f.questions)+".", "Take one of the rules away.")
 	}
 	return sorted
 }
 
-// readBy lists the questions that the rules of question i read. Reading the
-// cost is reading every item pick; a check may read its own question.
-func (f *Form) readBy(i int) []int {
-	q := f.questions[i]
+func path(circle []int, questions []question) string {
+	names := make([]string, len(circle))
+	for k, i := range circle {
+		names[k] = questions[i].Label
+	}
+	return strings.Join(names, " → ")
+}
+
+// rules lists the rules of a question that its answer or state hangs on;
+// checks are apart, as they hang on it.
+func (q *question) rules() []*rule.Rule {
+	all := []*rule.Rule{q.show, q.require, q.lock, q.preset, q.offer, q.compute}
+	if q.section != nil {
+		all = append(all, q.section.show)
+	}
+	return slices.DeleteFunc(all, func(r *rule.Rule) bool { return r == nil })
+}
+
+// readsOf lists which of the indexed fields of a root the rules of a question
+// read. A check may read the question itself, number own.
+func (q *question) readsOf(root string, index map[string]int, own int) []int {
 	var out []int
 	add := func(r *rule.Rule, ownToo bool) {
-		if r == nil {
-			return
-		}
-		for _, key := range r.Reads("answers") {
-			if j, ok := f.index[key]; ok && (j != i || ownToo) {
+		for _, key := range r.Reads(root) {
+			if j, ok := index[key]; ok && (j != own || ownToo) {
 				out = append(out, j)
 			}
 		}
-		if len(r.Reads("cost")) > 0 {
-			for j, other := range f.questions {
-				if other.Kind == Items && (j != i || ownToo) {
-					out = append(out, j)
-				}
-			}
-		}
 	}
-	add(q.show, true)
-	add(q.require, true)
+	for _, r := range q.rules() {
+		add(r, true)
+	}
 	for _, c := range q.checks {
 		add(c.rule, false)
 	}
 	return out
 }
 
+// readBy lists the questions that the rules of question i and of its columns
+// read. Reading the cost is reading every item pick and what prices hang on.
+func (f *Form) readBy(i int) []int {
+	q := &f.questions[i]
+	out := q.readsOf("answers", f.index, i)
+	for j := range q.columns {
+		out = append(out, q.columns[j].readsOf("answers", f.index, i)...)
+	}
+	if q.readsCost(false) || q.readsCost(true) {
+		own := q.readsCost(false) // other than in a check
+		for _, j := range append(f.indexes(f.catalog.WholeReads()), f.hasItems...) {
+			if j != i || own {
+				out = append(out, j)
+			}
+		}
+	}
+	if q.Kind == Items {
+		out = append(out, f.indexes(f.catalog.PickReads())...)
+	}
+	return out
+}
+
+func (f *Form) indexes(keys []string) []int {
+	var out []int
+	for _, key := range keys {
+		if j, ok := f.index[key]; ok {
+			out = append(out, j)
+		}
+	}
+	return out
+}
+
+// readsCost tells whether the rules, or the checks, of a question or its
+// columns read the cost.
+func (q *question) readsCost(checks bool) bool {
+	rules := q.rules()
+	if checks {
+		rules = nil
+		for _, c := range q.checks {
+			rules = append(rules, c.rule)
+		}
+	}
+	for _, r := range rules {
+		if len(r.Reads("cost")) > 0 {
+			return true
+		}
+	}
+	return slices.ContainsFunc(q.columns, func(column question) bool { return column.readsCost(checks) })
+}
+
 // Usable tells whether the questions could be put in an order, so that the
 // form can be shown, though it may have other errors.
-func (f *Form) Usable() bool { return len(f.order) == len(f.questions) }
+func (f *Form) Usable() bool {
+	return len(f.order) == len(f.questions) && !slices.ContainsFunc(f.questions, func(q question) bool {
+		return len(q.order) != len(q.Columns)
+	})
+}

@@ -1,32 +1,52 @@
 package form
 
 import (
+	"errors"
 	"fmt"
-	"strings"
+	"maps"
+	"slices"
 
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/money"
+	"heptad/internal/core/people"
 	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
 )
 
 // Answers are the answers as they travel in JSON, by the key of the question:
-// text for text, dates and one choice; number; bool; a list of texts for
-// several choices; a list of {item, quantity} for picks.
+// text for text, dates, instants (RFC 3339), sums (decimal numbers), one
+// choice, people (login), teams (key), places (name) and belongings (ID);
+// number; bool; a list of texts for several choices; a list of picks; a list
+// of files; a list of rows for a table. A key with null is a question that was
+// touched and emptied: no preset fills it again.
 type Answers map[string]any
 
 // Problem is something wrong with one answer.
 type Problem struct {
 	Code     string `json:"code"`
 	Sentence string `json:"sentence"`
+	Row      int    `json:"row,omitempty" doc:"Of a table, from 1"`
+	Column   string `json:"column,omitempty" doc:"Key of the column of a table"`
+}
+
+// FieldResult is what evaluation says of one question, or of one cell of a
+// table.
+type FieldResult struct {
+	Key      string   `json:"key"`
+	Shown    bool     `json:"shown"`
+	Required bool     `json:"required"`
+	Locked   bool     `json:"locked"`
+	Value    any      `json:"value" doc:"The answer that counts; null when there is none"`
+	Choices  []string `json:"choices,omitempty" nullable:"false" doc:"Keys of what can be chosen, of kinds with a list"`
+	Narrowed bool     `json:"-"` // a rule leaves some choices out
+	Reason   string   `json:"reason,omitempty" doc:"Why it is as it is, when rules say so"`
 }
 
 // QuestionResult is what evaluation says of one question.
 type QuestionResult struct {
-	Key      string    `json:"key"`
-	Shown    bool      `json:"shown"`
-	Required bool      `json:"required"`
-	Value    any       `json:"value" doc:"The answer that counts; null when there is none"`
-	Problems []Problem `json:"problems" nullable:"false"`
-	Reason   string    `json:"reason,omitempty" doc:"Why it is shown or hidden, when a rule says so"`
+	FieldResult
+	Problems []Problem       `json:"problems" nullable:"false"`
+	Rows     [][]FieldResult `json:"rows,omitempty" nullable:"false" doc:"Of a table: its cells"`
 }
 
 // Result is what evaluation says of a whole form.
@@ -38,25 +58,28 @@ type Result struct {
 	Values    rule.Values      `json:"-"`
 }
 
-// Evaluate works out the form. values holds the asker, now and today; answers
-// to hidden or unknown questions are ignored.
-func (f *Form) Evaluate(answers Answers, values rule.Values) Result {
+// Evaluate works out the form. values holds the asker, the beneficiary, now
+// and today; answers to hidden, locked or unknown questions are ignored.
+func (f *Form) Evaluate(answers Answers, values rule.Values, facts Facts) Result {
 	given := rule.Record{}
-	roots := map[string]rule.Record{"answers": given}
-	for name, record := range values.Roots {
-		roots[name] = record
-	}
-	values.Roots = roots
-	run := evaluation{form: f, answers: answers, given: given, picks: map[int][]price.Pick{}, values: values, results: make([]QuestionResult, len(f.questions))}
-	run.refreshCost()
+	values = values.With("answers", given)
+	values.Budget = rule.NewBudget()
+	e := evaluation{form: f, given: given, facts: facts, picks: map[int][]price.Pick{}, values: values, results: make([]QuestionResult, len(f.questions))}
+	e.refreshCost()
 	for _, i := range f.order {
-		run.question(i)
+		q := &f.questions[i]
+		raw, touched := answers[q.Key]
+		e.question(i, q, raw, touched)
 	}
-	result := Result{Questions: run.results, Missing: []string{}, Complete: true, Price: run.price(), Values: run.values}
-	for _, q := range run.results {
+	result := Result{Questions: e.results, Missing: []string{}, Complete: true, Values: e.values, Price: e.price()}
+	if e.fault != nil && len(f.hasItems) > 0 {
+		first := &e.results[f.hasItems[0]]
+		first.Problems = append(first.Problems, fault(e.fault))
+	}
+	for _, q := range e.results {
 		for _, p := range q.Problems {
 			result.Complete = false
-			if p.Code == "required" {
+			if p.Code == "required" && !slices.Contains(result.Missing, q.Key) {
 				result.Missing = append(result.Missing, q.Key)
 			}
 		}
@@ -77,82 +100,399 @@ func (r Result) Kept() Answers {
 
 type evaluation struct {
 	form    *Form
-	answers Answers
+	facts   Facts
 	given   rule.Record // answers that count, as rules read them
 	picks   map[int][]price.Pick
 	values  rule.Values
 	results []QuestionResult
+	fault   error // of a price
 }
 
-func (e *evaluation) question(i int) {
-	q := &e.form.questions[i]
-	r := QuestionResult{Key: q.Key, Problems: []Problem{}}
-	defer func() { e.results[i] = r }()
-	r.Shown = e.holds(&r, q.show, true)
-	r.Reason = q.reason(r.Shown)
-	if !r.Shown {
-		if q.Kind == Choices {
-			e.given[q.Key] = rule.OfTexts(nil)
-		}
-		return
+// question works out question i.
+func (e *evaluation) question(i int, q *question, raw any, touched bool) {
+	r := QuestionResult{Problems: []Problem{}}
+	cell := cell{q: q, values: e.values, into: e.given, raw: raw, touched: touched}
+	if q.Kind == Table {
+		e.table(&cell, &r)
+	} else {
+		e.field(&cell)
 	}
-	r.Required = e.holds(&r, q.require, false)
-	e.read(q, i, &r)
-	if r.Value == nil {
-		if r.Required && len(r.Problems) == 0 {
-			r.Problems = append(r.Problems, Problem{"required", q.says("an answer is needed.")})
-		}
-		return
+	r.FieldResult = cell.result
+	r.Problems = append(r.Problems, cell.problems...)
+	if picks, ok := cell.result.Value.([]price.Pick); ok {
+		e.picks[i] = picks
 	}
-	for _, c := range q.checks {
-		good, err := c.rule.Holds(e.values, true)
-		switch {
-		case err != nil:
-			r.Problems = append(r.Problems, fault(err))
-		case !good:
-			r.Problems = append(r.Problems, Problem{"check", c.message})
-		}
+	if q.Kind == Items || slices.Contains(e.form.catalog.WholeReads(), q.Key) {
+		e.refreshCost()
 	}
+	if q.Key == e.form.catalog.CostCentres() && r.Value != nil && !e.form.catalog.SharesMake100(e.values) {
+		r.Problems = append(r.Problems, Problem{Code: "shares", Sentence: q.says("the shares must make 100 %.")})
+	}
+	if r.Value != nil && q.Kind != Table {
+		r.Problems = append(r.Problems, failing(q, e.values, 0)...)
+	}
+	e.results[i] = r
 }
 
-// holds runs a show or require rule; absence makes it false, a missing rule
-// has the given result.
-func (e *evaluation) holds(r *QuestionResult, rule *rule.Rule, without bool) bool {
-	if rule == nil {
+// cell is one question, or one column of one row, as it is worked out.
+type cell struct {
+	q        *question
+	values   rule.Values
+	into     rule.Record // where its answer goes for rules
+	raw      any
+	touched  bool
+	result   FieldResult
+	problems []Problem
+	preset   bool // the answer came from the preset
+}
+
+func (c *cell) problem(code, sentence string) {
+	c.problems = append(c.problems, Problem{Code: code, Sentence: sentence})
+}
+
+func fault(err error) Problem {
+	return Problem{Code: "fault", Sentence: "This offering has a fault, and its owner has to mend it: " + err.Error() + "."}
+}
+
+// holds runs a rule; a missing rule has the given result, absence gives no.
+func (c *cell) holds(r *rule.Rule, without bool) bool {
+	if r == nil {
 		return without
 	}
-	yes, err := rule.Holds(e.values, false)
+	yes, err := r.Holds(c.values, false)
 	if err != nil {
-		r.Problems = append(r.Problems, fault(err))
+		c.problems = append(c.problems, fault(err))
 	}
 	return yes
 }
 
-func fault(err error) Problem {
-	return Problem{"fault", "This offering has a fault, and its owner has to mend it: " + err.Error() + "."}
+// shown works out what comes before any answer: shown, required and locked.
+func (c *cell) shown() bool {
+	c.result.Key = c.q.Key
+	c.result.Shown = (c.q.section == nil || c.holds(c.q.section.show, true)) && c.holds(c.q.show, true)
+	if c.result.Shown {
+		c.result.Required = c.holds(c.q.require, false)
+		c.result.Locked = c.holds(c.q.lock, false)
+	} else if c.q.Kind == Choices {
+		c.into[c.q.Key] = rule.OfTexts(nil)
+	}
+	return c.result.Shown
 }
 
-// read takes the answer to a question in, when it is a good one.
-func (e *evaluation) read(q *question, i int, r *QuestionResult) {
-	value, plain, problem := q.parse(e.answers[q.Key])
-	if problem != "" {
-		r.Problems = append(r.Problems, Problem{"invalid", problem})
+// field works out a question that is no table.
+func (e *evaluation) field(c *cell) {
+	defer func() { c.result.Reason = c.reason() }()
+	if !c.shown() || c.q.Kind == Statement {
+		return
 	}
-	if value != nil {
-		e.given[q.Key] = value
+	if c.q.Kind == Computed {
+		e.compute(c)
+		return
 	}
-	r.Value = plain
-	if picks, ok := plain.([]price.Pick); ok {
-		e.picks[i] = picks
-		e.refreshCost()
+	e.choices(c)
+	raw := c.raw
+	if c.result.Locked || !c.touched {
+		raw = e.presetOf(c)
+		c.preset = raw != nil
 	}
+	p := e.read(c, raw)
+	if c.preset && p.problem != "" {
+		p, c.preset = parsed{}, false // a preset that is no good gives nothing
+	}
+	if p.problem != "" {
+		c.problem("invalid", p.problem)
+	}
+	c.result.Value = p.plain
+	if p.value != nil {
+		c.into[c.q.Key] = p.value
+	} else if c.q.Kind == Choices {
+		c.into[c.q.Key] = rule.OfTexts(nil)
+	}
+	e.needed(c)
+}
+
+// needed adds the problem of a required question without an answer. What is
+// locked cannot be answered by the asker, and so never misses.
+func (e *evaluation) needed(c *cell) {
+	if c.result.Value == nil && c.result.Required && !c.result.Locked && len(c.problems) == 0 {
+		c.problem("required", c.q.says("an answer is needed."))
+	}
+}
+
+func (e *evaluation) compute(c *cell) {
+	c.result.Locked = true
+	if c.q.compute == nil {
+		return
+	}
+	value, err := c.q.compute.Eval(c.values)
+	switch {
+	case errors.Is(err, rule.ErrAbsent):
+		return
+	case err != nil:
+		c.problems = append(c.problems, fault(err))
+		return
+	}
+	raw := rawOf(value)
+	as := *c.q
+	as.Kind = c.q.Gives
+	p := as.parse(raw, e.facts)
+	if p.problem != "" {
+		c.problem("fault", p.problem)
+		return
+	}
+	c.result.Value = p.plain
+	if p.value != nil {
+		c.into[c.q.Key] = p.value
+	}
+}
+
+// rawOf gives a value of a rule as it would come in JSON.
+func rawOf(v rule.Value) any {
+	switch x := rule.Plain(v).(type) {
+	case int64:
+		return float64(x)
+	case calendar.Date:
+		return x.String()
+	case money.Amount:
+		return x.Decimal()
+	case interface{ Format(string) string }:
+		return x.Format("2006-01-02T15:04:05Z07:00")
+	default:
+		return x
+	}
+}
+
+// presetOf gives what a preset fills in, as it would come in JSON.
+func (e *evaluation) presetOf(c *cell) any {
+	if c.q.preset == nil {
+		if c.q.Kind == Items {
+			return e.picked(e.form.catalog.Defaults(c.result.Choices))
+		}
+		return nil
+	}
+	value, err := c.q.preset.Eval(c.values)
+	if errors.Is(err, rule.ErrAbsent) {
+		return nil
+	}
+	if err != nil {
+		c.problems = append(c.problems, fault(err))
+		return nil
+	}
+	if c.q.Kind != Items {
+		return rawOf(value)
+	}
+	keys, _ := rule.As[[]string](value)
+	var picks []price.Pick
+	for _, key := range keys {
+		if item, ok := e.form.catalog.Item(key); ok {
+			picks = append(picks, price.Pick{Item: key, Quantity: max(item.Min, 1)})
+		}
+	}
+	return e.picked(picks)
+}
+
+func (e *evaluation) picked(picks []price.Pick) any {
+	if len(picks) == 0 {
+		return nil
+	}
+	return picks
+}
+
+// choices works out what can be chosen.
+func (e *evaluation) choices(c *cell) {
+	q := c.q
+	switch q.Kind {
+	case Choice, Choices:
+		if q.offer == nil {
+			c.result.Choices = q.offered
+			return
+		}
+		c.result.Narrowed, c.result.Choices = true, []string{}
+		for _, o := range q.Choices {
+			record := rule.Record{"key": rule.OfText(o.Key), "label": rule.OfText(o.Label), "group": rule.OfText(o.Group)}
+			if e.offers(c, record) {
+				c.result.Choices = append(c.result.Choices, o.Key)
+			}
+		}
+	case Items:
+		e.itemChoices(c)
+	case Belonging:
+		c.result.Narrowed, c.result.Choices = true, []string{}
+		for _, b := range e.facts.Belongings {
+			if e.offers(c, belongingRecord(b)) {
+				c.result.Choices = append(c.result.Choices, b.ID)
+			}
+		}
+	}
+}
+
+func (e *evaluation) itemChoices(c *cell) {
+	c.result.Choices = []string{}
+	for _, key := range c.q.offered {
+		item, _ := e.form.catalog.Item(key)
+		offered, err := e.form.catalog.Offered(key, c.values)
+		if err != nil {
+			c.problems = append(c.problems, fault(err))
+		}
+		if offered && e.offers(c, rule.Record{"key": rule.OfText(key), "name": rule.OfText(item.Name), "group": rule.OfText(item.Group)}) {
+			c.result.Choices = append(c.result.Choices, key)
+		}
+	}
+	c.result.Narrowed = len(c.result.Choices) < len(c.q.offered)
+}
+
+// offers tells whether a choice is offered; a rule that hangs on something
+// absent does not narrow.
+func (e *evaluation) offers(c *cell, choice rule.Record) bool {
+	if c.q.offer == nil {
+		return true
+	}
+	yes, err := c.q.offer.Holds(c.values.With("choice", c.q.whole(choice)), true)
+	if err != nil && len(c.problems) == 0 {
+		c.problems = append(c.problems, fault(err))
+	}
+	return yes
+}
+
+// Offers tells whether a person, team or place can be the answer to a
+// question, for lists to look them up in.
+func (f *Form) Offers(key string, values rule.Values, choice rule.Record) bool {
+	i, ok := f.index[key]
+	if !ok || f.questions[i].offer == nil {
+		return ok
+	}
+	yes, err := f.questions[i].offer.Holds(values.With("choice", f.questions[i].whole(choice)), true)
+	return yes && err == nil
+}
+
+// whole is a choice with empty texts for what is not known of it: that
+// somebody's department is unknown must not offer them to a rule that wants
+// one.
+func (q *question) whole(choice rule.Record) rule.Record {
+	out := maps.Clone(choice)
+	for name, t := range choiceFields[q.Kind] {
+		if out[name] == nil && t == rule.Text {
+			out[name] = rule.OfText("")
+		}
+	}
+	return out
+}
+
+// read takes an answer in, when it is a good one and still offered.
+func (e *evaluation) read(c *cell, raw any) parsed {
+	if c.q.Kind == Items {
+		return e.readPicks(c, raw)
+	}
+	p := c.q.parse(raw, e.facts)
+	if p.plain == nil || e.facts.Kept {
+		return p
+	}
+	gone := false
+	switch x := p.plain.(type) {
+	case string:
+		switch c.q.Kind {
+		case Choice, Belonging:
+			gone = c.result.Narrowed && !slices.Contains(c.result.Choices, x)
+		case Person, Team, Location:
+			gone = c.q.offer != nil && !e.offers(c, e.known(c.q.Kind, x))
+		}
+	case []string:
+		gone = c.result.Narrowed && slices.ContainsFunc(x, func(key string) bool { return !slices.Contains(c.result.Choices, key) })
+	}
+	if gone {
+		return c.q.bad("this choice is not offered, or no longer.")
+	}
+	return p
+}
+
+// known is a person, team or place as the rule that offers choices reads it.
+func (e *evaluation) known(kind Kind, key string) rule.Record {
+	switch kind {
+	case Person:
+		p, _ := e.facts.Company.ByLogin(key)
+		return rule.OfPerson(p, e.facts.Company.Managers(p.ID))
+	case Team:
+		return TeamChoice(people.Team{Key: key, Name: e.facts.Company.TeamName(key)})
+	}
+	return LocationChoice(key)
+}
+
+// TeamChoice is a team as the rule that offers choices reads it.
+func TeamChoice(t people.Team) rule.Record {
+	return rule.Record{"key": rule.OfText(t.Key), "name": rule.OfText(t.Name)}
+}
+
+// LocationChoice is a place as the rule that offers choices reads it.
+func LocationChoice(name string) rule.Record { return rule.Record{"name": rule.OfText(name)} }
+
+func (e *evaluation) readPicks(c *cell, raw any) parsed {
+	if raw == nil {
+		return parsed{}
+	}
+	picks, ok := picksOf(raw)
+	if !ok {
+		return c.q.bad("a list of items with quantities is needed.")
+	}
+	records := make([]rule.Record, len(picks))
+	for i, p := range picks {
+		if !e.facts.Kept && !slices.Contains(c.result.Choices, p.Item) || slices.ContainsFunc(picks[:i], p.Same) {
+			return c.q.bad("one of the items is not offered here, or no longer.")
+		}
+		if !e.facts.Kept {
+			problem, err := e.form.catalog.Check(p, c.values)
+			if err != nil {
+				c.problems = append(c.problems, fault(err))
+			} else if problem != "" {
+				return c.q.bad(problem)
+			}
+		}
+		records[i] = pickRecord(p)
+	}
+	if len(picks) == 0 {
+		return parsed{}
+	}
+	if problem := c.q.counted(len(picks), "items"); problem != "" {
+		return parsed{problem: problem}
+	}
+	return parsed{rule.OfRecords("pick", records), picks, ""}
+}
+
+func pickRecord(p price.Pick) rule.Record {
+	var options, extras []string
+	for group, key := range p.Options {
+		if key != "" {
+			options = append(options, group+"/"+key)
+		}
+	}
+	slices.Sort(options)
+	for _, x := range p.Extras {
+		extras = append(extras, x.Extra)
+	}
+	return rule.Record{"item": rule.OfText(p.Item), "quantity": rule.OfCount(p.Quantity), "options": rule.OfTexts(options), "extras": rule.OfTexts(extras)}
+}
+
+// failing runs the checks of an answer that is there.
+func failing(q *question, values rule.Values, row int) []Problem {
+	var problems []Problem
+	for _, c := range q.checks {
+		good, err := c.rule.Holds(values, true)
+		p := Problem{Code: "check", Sentence: c.message}
+		if err != nil {
+			p = fault(err)
+		} else if good {
+			continue
+		}
+		if row > 0 {
+			p.Row, p.Column, p.Sentence = row, q.Key, fmt.Sprintf("Row %d: %s", row, p.Sentence)
+		}
+		problems = append(problems, p)
+	}
+	return problems
 }
 
 // refreshCost sets the cost as far as it is known; the order of evaluation
 // sees to it that all picks are known to a rule that reads it.
-func (e *evaluation) refreshCost() {
-	e.values.Roots["cost"] = costRecord(e.price())
-}
+func (e *evaluation) refreshCost() { e.values.Roots["cost"] = costRecord(e.price()) }
 
 // costRecord is a price as rules read it.
 func costRecord(p price.Price) rule.Record {
@@ -164,100 +504,10 @@ func costRecord(p price.Price) rule.Record {
 
 func (e *evaluation) price() price.Price {
 	var all []price.Pick
-	for i := range e.form.questions {
+	for _, i := range e.form.hasItems {
 		all = append(all, e.picks[i]...)
 	}
-	return e.form.catalog.Of(all)
-}
-
-// reason says in words why a question with a show rule is shown or hidden.
-func (q *question) reason(shown bool) string {
-	if q.show == nil {
-		return ""
-	}
-	if shown {
-		return "Shown because " + q.when + "."
-	}
-	return "Hidden until " + q.when + "."
-}
-
-// inWords gives a rule as a sentence when it reads as one, else as it is.
-func (f *Form) inWords(source string) string {
-	if s, ok := rule.ParseSentence(source); ok {
-		return s.Words(f.words)
-	}
-	return source
-}
-
-// words gives the label of a question and of one of its values.
-func (f *Form) words(key, value string) (string, string) {
-	i, ok := f.index[key]
-	if !ok {
-		return key, value
-	}
-	return f.questions[i].Label, f.questions[i].labels[value]
-}
-
-// Question finds a question by its key.
-func (f *Form) Question(key string) (Question, bool) {
-	i, ok := f.index[key]
-	if !ok {
-		return Question{}, false
-	}
-	return f.questions[i].Question, true
-}
-
-// Show gives an answer in words, with the labels of choices and items.
-func (f *Form) Show(key string, answer any) string {
-	i, ok := f.index[key]
-	if !ok {
-		return ""
-	}
-	q := &f.questions[i]
-	_, plain, _ := q.parse(answer)
-	switch x := plain.(type) {
-	case []string:
-		labels := make([]string, len(x))
-		for j, v := range x {
-			labels[j] = q.labels[v]
-		}
-		return strings.Join(labels, ", ")
-	case []price.Pick:
-		labels := make([]string, len(x))
-		for j, p := range x {
-			labels[j] = fmt.Sprintf("%d × %s", p.Quantity, q.labels[p.Item])
-		}
-		return strings.Join(labels, ", ")
-	case string:
-		if q.Kind == Choice {
-			return q.labels[x]
-		}
-		return x
-	case bool:
-		if x {
-			return "Yes"
-		}
-		return "No"
-	case float64:
-		return strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%f", x), "0"), ".")
-	}
-	return ""
-}
-
-// Sent gives what rules read once a request is sent: the answers as they were
-// kept and their price. No rule of the form runs again.
-func (f *Form) Sent(answers Answers, paid price.Price, values rule.Values) rule.Values {
-	given := rule.Record{}
-	for i := range f.questions {
-		q := &f.questions[i]
-		if value, _, _ := q.parse(answers[q.Key]); value != nil {
-			given[q.Key] = value
-		}
-	}
-	roots := map[string]rule.Record{"answers": given, "cost": costRecord(paid)}
-	for name, record := range values.Roots {
-		roots[name] = record
-	}
-	values.Roots = roots
-	return values
+	p, err := e.form.catalog.Of(all, e.values)
+	e.fault = err
+	return p
 }

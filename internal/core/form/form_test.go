@@ -15,6 +15,7 @@ import (
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
+	"heptad/internal/core/people"
 	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
 )
@@ -22,16 +23,30 @@ import (
 var now = time.Date(2027, 3, 12, 9, 0, 0, 0, time.UTC)
 
 func compile(t require.TestingT, questions []form.Question, items price.List) (*form.Form, finding.List) {
-	env, err := rule.NewEnv(form.Scope(questions, items.Currency))
+	return compileIn(t, form.Source{Questions: questions, Currency: items.Currency}, items)
+}
+
+func compileIn(t require.TestingT, source form.Source, items price.List) (*form.Form, finding.List) {
+	env, err := rule.NewEnv(form.Scope(source.Questions, items.Currency))
 	require.NoError(t, err)
 	findings := finding.List{}
-	return form.Compile(questions, price.Compile(items, &findings), env, &findings), findings
+	return form.Compile(source, price.Compile(items, env, &findings), env, &findings), findings
 }
 
 func values() rule.Values {
-	person, _ := coretest.Company().Directory.ByLogin("ilse")
-	return rule.Values{Roots: map[string]rule.Record{"asker": rule.OfPerson(person)}, Now: now, Today: calendar.DateOf(now)}
+	ilse := rule.OfPerson(person("ilse"), directory.Managers("p-ilse"))
+	return rule.Values{Roots: map[string]rule.Record{"asker": ilse, "beneficiary": ilse}, Now: now, Today: calendar.DateOf(now)}
 }
+
+var directory = coretest.Company().Directory
+
+func person(login string) people.Person {
+	p, _ := directory.ByLogin(login)
+	return p
+}
+
+// facts are what answers are read with in these tests.
+var facts = form.Facts{Company: directory, Belongings: []people.Belonging{{ID: "b1", Kind: "badge", Name: "Quay badge"}, {ID: "b2", Kind: "tablet", Name: "Bridge tablet"}}}
 
 // answers reads the answers from JSON, as a client sends them.
 func answers(t require.TestingT, text string) form.Answers {
@@ -69,7 +84,7 @@ func TestBadgeForm(t *testing.T) {
 		"unknown questions": {`{"port":"orm","zones":["office"],"start":"2027-03-12","badge":[{"item":"card","quantity":1}],"admin":true}`, "port zones start badge", "", "12.50"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			result := f.Evaluate(answers(t, c.answers), values())
+			result := f.Evaluate(answers(t, c.answers), values(), facts)
 			var shown, problems []string
 			for _, q := range result.Questions {
 				if q.Shown {
@@ -90,16 +105,16 @@ func TestBadgeForm(t *testing.T) {
 func TestProblemsNameTheirQuestion(t *testing.T) {
 	for label, want := range map[string]string{"Port": "Port: an answer is needed.", "At which port?": "At which port? An answer is needed.", "Say why.": "Say why. An answer is needed."} {
 		f, _ := compile(t, []form.Question{{Key: "a", Kind: form.Text, Label: label, Require: "true"}}, price.List{})
-		assert.Equal(t, want, f.Evaluate(nil, values()).Questions[0].Problems[0].Sentence)
+		assert.Equal(t, want, f.Evaluate(nil, values(), facts).Questions[0].Problems[0].Sentence)
 	}
 }
 
 func TestReasonsAreInTheWordsOfTheForm(t *testing.T) {
 	doc := coretest.Badge()
 	f, _ := compile(t, doc.Questions, doc.Items)
-	reason := func(a string) string { return f.Evaluate(answers(t, a), values()).Questions[2].Reason }
+	reason := func(a string) string { return f.Evaluate(answers(t, a), values(), facts).Questions[2].Reason }
 	assert.Equal(t, "Hidden until Zones has any of Fuel dock.", reason(`{}`))
-	assert.Equal(t, "Shown because Zones has any of Fuel dock.", reason(`{"zones":["fuel"]}`))
+	assert.Equal(t, "Shown and needed because Zones has any of Fuel dock.", reason(`{"zones":["fuel"]}`))
 }
 
 func text(key, show, require string, checks ...string) form.Question {
@@ -143,7 +158,7 @@ func TestAbsence(t *testing.T) {
 			f, findings := compile(t, c.questions, price.List{})
 			require.Empty(t, findings)
 			var shown, problems []string
-			for _, q := range f.Evaluate(answers(t, c.answers), values()).Questions {
+			for _, q := range f.Evaluate(answers(t, c.answers), values(), facts).Questions {
 				if q.Shown {
 					shown = append(shown, q.Key)
 				}
@@ -162,8 +177,8 @@ func TestCostReadsEveryPick(t *testing.T) {
 	questions := append([]form.Question{{Key: "why", Kind: form.Text, Label: "Why so dear", Show: `cost.firstYear > money("40")`, Require: "true"}}, doc.Questions[4])
 	f, findings := compile(t, questions, doc.Items)
 	require.Empty(t, findings)
-	assert.False(t, f.Evaluate(answers(t, `{"badge":[{"item":"card","quantity":3}]}`), values()).Questions[0].Shown)
-	assert.True(t, f.Evaluate(answers(t, `{"badge":[{"item":"card","quantity":4}]}`), values()).Questions[0].Shown)
+	assert.False(t, f.Evaluate(answers(t, `{"badge":[{"item":"card","quantity":3}]}`), values(), facts).Questions[0].Shown)
+	assert.True(t, f.Evaluate(answers(t, `{"badge":[{"item":"card","quantity":4}]}`), values(), facts).Questions[0].Shown)
 }
 
 func TestCompileFinds(t *testing.T) {
@@ -190,8 +205,8 @@ func TestCompileFinds(t *testing.T) {
 		"too many":        {[]form.Question{{Key: "a", Kind: form.Choice, Label: "a", Choices: long}}, "tooManyChoices", "/questions/0/choices", "10000 are the most"},
 		"unknown item":    {[]form.Question{{Key: "a", Kind: form.Items, Label: "a", Items: []string{"x"}}}, "unknownItem", "/questions/0/items/0", `"x"`},
 		"no item":         {[]form.Question{{Key: "a", Kind: form.Items, Label: "a"}}, "noChoices", "/questions/0/items", "no item"},
-		"choice twice":    {[]form.Question{{Key: "a", Kind: form.Choice, Label: "a", Choices: []form.Option{{"x", "X"}, {"x", "Y"}}}}, "duplicateKey", "/questions/0/choices/1/key", `"x"`},
-		"unnamed choice":  {[]form.Question{{Key: "a", Kind: form.Choice, Label: "a", Choices: []form.Option{{"x", " "}}}}, "noLabel", "/questions/0/choices/0/label", "no words"},
+		"choice twice":    {[]form.Question{{Key: "a", Kind: form.Choice, Label: "a", Choices: []form.Option{{Key: "x", Label: "X"}, {Key: "x", Label: "Y"}}}}, "duplicateKey", "/questions/0/choices/1/key", `"x"`},
+		"unnamed choice":  {[]form.Question{{Key: "a", Kind: form.Choice, Label: "a", Choices: []form.Option{{Key: "x", Label: " "}}}}, "noLabel", "/questions/0/choices/0/label", "no words"},
 		"too long a form": {make([]form.Question, form.MaxQuestions+1), "tooManyQuestions", "/questions", "501"},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -228,10 +243,10 @@ func TestTheOrderOfQuestionsDoesNotMatter(t *testing.T) {
 		forward, _ := compile(t, questions, price.List{})
 		shuffled, _ := compile(t, rapid.Permutation(questions).Draw(t, "order"), price.List{})
 		byKey := map[string]form.QuestionResult{}
-		for _, q := range shuffled.Evaluate(given, values()).Questions {
+		for _, q := range shuffled.Evaluate(given, values(), facts).Questions {
 			byKey[q.Key] = q
 		}
-		for _, q := range forward.Evaluate(given, values()).Questions {
+		for _, q := range forward.Evaluate(given, values(), facts).Questions {
 			assert.Equal(t, q, byKey[q.Key])
 		}
 	})
@@ -241,8 +256,8 @@ func TestWhatIsKeptEvaluatesToItself(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		questions, given := drawForm(t)
 		f, _ := compile(t, questions, price.List{})
-		once := f.Evaluate(given, values())
-		twice := f.Evaluate(once.Kept(), values())
+		once := f.Evaluate(given, values(), facts)
+		twice := f.Evaluate(once.Kept(), values(), facts)
 		assert.Equal(t, once.Questions, twice.Questions)
 		for _, q := range once.Questions {
 			if !q.Shown {
@@ -260,10 +275,16 @@ func FuzzEvaluate(f *testing.F) {
 	f.Fuzz(func(t *testing.T, text string) {
 		var a form.Answers
 		if json.Unmarshal([]byte(text), &a) == nil {
-			kept := compiled.Evaluate(a, values()).Kept()
+			kept := compiled.Evaluate(a, values(), facts).Kept()
 			for key, value := range kept {
-				_ = compiled.Show(key, value)
+				_ = compiled.Show(key, value, directory, time.UTC)
 			}
 		}
 	})
+}
+
+var yesNo = rule.YesNo
+
+func ruleEnv(questions []form.Question) (*rule.Env, error) {
+	return rule.NewEnv(form.Scope(questions, "EUR"))
 }

@@ -3,6 +3,7 @@ package form_test
 import (
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -24,6 +25,20 @@ func every(t *testing.T) *form.Form {
 		{Key: "choice", Kind: form.Choice, Label: "Choice", Choices: options},
 		{Key: "choices", Kind: form.Choices, Label: "Choices", Choices: options},
 		{Key: "items", Kind: form.Items, Label: "Items", Items: []string{"card"}},
+		{Key: "coded", Kind: form.Text, Label: "Coded", Pattern: `[A-Z]{2}-\d+`, Example: "QS-12", MinLength: 4},
+		{Key: "stepped", Kind: form.Number, Label: "Stepped", Min: "0.5", Max: "3", Step: "0.1"},
+		{Key: "sum", Kind: form.Money, Label: "Sum", Min: "1.00", Max: "99.50"},
+		{Key: "day", Kind: form.Date, Label: "Day", Min: "2027-01-01", Max: "2027-12-31"},
+		{Key: "moment", Kind: form.DateTime, Label: "Moment"},
+		{Key: "two", Kind: form.Choices, Label: "Two", Choices: options, MinCount: 2, MaxCount: 2},
+		{Key: "person", Kind: form.Person, Label: "Person"},
+		{Key: "team", Kind: form.Team, Label: "Team"},
+		{Key: "place", Kind: form.Location, Label: "Place"},
+		{Key: "thing", Kind: form.Belonging, Label: "Thing"},
+		{Key: "file", Kind: form.File, Label: "File", FileTypes: []string{"image/png"}, MaxSize: 2, MaxCount: 2},
+		{Key: "table", Kind: form.Table, Label: "Table", MaxCount: 2, Columns: []form.Question{
+			{Key: "name", Kind: form.Text, Label: "Name", Require: "true"}, {Key: "kind", Kind: form.Choice, Label: "Kind", Short: "Sort", Choices: options},
+		}},
 	}, price.List{Currency: "EUR", List: []price.Item{{Key: "card", Name: "Card", Price: price.Charge{Amount: "1.00", Per: price.Once}}, {Key: "hidden", Name: "Hidden", Price: price.Charge{Amount: "1.00", Per: price.Once}}}})
 	require.Empty(t, findings)
 	return f
@@ -46,8 +61,21 @@ func TestKinds(t *testing.T) {
 		{"choices", `["c","a"]`, "Alpha, Gamma"}, {"choices", `["a","a"]`, "Alpha"}, {"choices", `[]`, absent}, {"choices", `["a","x"]`, problem}, {"choices", `"a"`, problem}, {"choices", `[1]`, problem},
 		{"items", `[{"item":"card","quantity":2}]`, "2 × Card"}, {"items", `[]`, absent}, {"items", `[{"item":"hidden","quantity":1}]`, problem},
 		{"items", `[{"item":"card","quantity":1000}]`, "1000 × Card"}, {"items", `[{"item":"card","quantity":1001}]`, problem}, {"items", `[{"item":"card"}]`, problem}, {"items", `{"item":"card","quantity":1}`, problem}, {"items", `["card"]`, problem},
+		{"coded", `"QS-41"`, "QS-41"}, {"coded", `"xQS-41"`, problem}, {"coded", `"QS-"`, problem}, {"coded", `"qs-41"`, problem},
+		{"stepped", `0.5`, "0.5"}, {"stepped", `0.8`, "0.8"}, {"stepped", `3`, "3"}, {"stepped", `0.85`, problem}, {"stepped", `0.4`, problem}, {"stepped", `3.1`, problem},
+		{"sum", `"12.50"`, "EUR 12.50"}, {"sum", `"1"`, "EUR 1.00"}, {"sum", `"0.99"`, problem}, {"sum", `"99.51"`, problem}, {"sum", `"12.505"`, problem}, {"sum", `12.5`, problem}, {"sum", `""`, absent},
+		{"day", `"2027-01-01"`, "2027-01-01"}, {"day", `"2026-12-31"`, problem}, {"day", `"2028-01-01"`, problem},
+		{"moment", `"2027-03-12T10:30:00+01:00"`, "2027-03-12 09:30 UTC"}, {"moment", `"2027-03-12T10:30"`, problem}, {"moment", `"2027-03-12"`, problem}, {"moment", `""`, absent},
+		{"two", `["a","b"]`, "Alpha, Beta"}, {"two", `["a"]`, problem}, {"two", `["a","b","c"]`, problem}, {"two", `[]`, absent},
+		{"person", `"kira"`, "Kira Matsuda"}, {"person", `"gone"`, problem}, {"person", `"nobody"`, problem}, {"person", `{"login":"kira"}`, problem}, {"person", `""`, absent},
+		{"team", `"keys"`, "Keys & Badges"}, {"team", `"moon"`, problem}, {"place", `"MV Grey Heron"`, "MV Grey Heron"}, {"place", `"Moon"`, problem},
+		{"thing", `"b1"`, "b1"}, {"thing", `"b9"`, problem},
+		{"file", `[{"id":"u1","name":"deck.png","type":"image/png","size":2000}]`, "deck.png"}, {"file", `[{"id":"u1","name":"deck.png","type":"image/png","size":2001}]`, problem},
+		{"file", `[{"id":"u1","name":"deck.pdf","type":"application/pdf","size":20}]`, problem}, {"file", `[]`, absent}, {"file", `"deck.png"`, problem}, {"file", `[{"name":7}]`, problem},
+		{"table", `[{"name":"Deck","kind":"a"},{"name":"Bridge"}]`, "Name Deck, Sort Alpha; Name Bridge"}, {"table", `[]`, absent}, {"table", `null`, absent},
+		{"table", `{"name":"Deck"}`, problem}, {"table", `["Deck"]`, problem},
 	} {
-		result := f.Evaluate(answers(t, `{"`+c.key+`":`+c.answer+`}`), values())
+		result := f.Evaluate(answers(t, `{"`+c.key+`":`+c.answer+`}`), values(), facts)
 		for _, q := range result.Questions {
 			if q.Key != c.key {
 				assert.Nil(t, q.Value, "only %s is answered", c.key)
@@ -61,24 +89,24 @@ func TestKinds(t *testing.T) {
 				assert.Nil(t, q.Value, "%s %s", c.key, c.answer)
 				if assert.Len(t, q.Problems, 1, "%s %s", c.key, c.answer) {
 					assert.Equal(t, "invalid", q.Problems[0].Code)
-					assert.Regexp(t, `^(Text|Short|Long|Number|Date|Yes or no|Choices?|Items): .*\.$`, q.Problems[0].Sentence, "it names its question")
+					assert.Regexp(t, `^(Text|Short|Long|Number|Date|Yes or no|Choices?|Items|Coded|Stepped|Sum|Day|Moment|Two|Person|Team|Place|Thing|File|Table): .*\.$`, q.Problems[0].Sentence, "it names its question")
 				}
 			default:
 				assert.Empty(t, q.Problems, "%s %s", c.key, c.answer)
-				assert.Equal(t, c.want, f.Show(c.key, q.Value))
+				assert.Equal(t, c.want, f.Show(c.key, q.Value, directory, time.UTC))
 			}
 		}
 	}
 }
 
 func TestOnlyWhatIsAskedLeaves(t *testing.T) {
-	kept := every(t).Evaluate(answers(t, `{"text":" x ","number":"no","choices":["b","a"],"stranger":1,"items":[]}`), values()).Kept()
-	assert.Equal(t, form.Answers{"text": "x", "choices": []string{"a", "b"}}, kept)
+	kept := every(t).Evaluate(answers(t, `{"text":" x ","number":"no","choices":["b","a"],"stranger":1,"items":[]}`), values(), facts).Kept()
+	assert.Equal(t, form.Answers{"text": "x", "choices": []string{"a", "b"}}, kept, "no hidden, empty or unknown ones")
 }
 
 func TestShowOfWhatIsNotThere(t *testing.T) {
 	f := every(t)
-	assert.Empty(t, f.Show("stranger", "x"))
-	assert.Empty(t, f.Show("text", nil))
-	assert.Empty(t, f.Show("choice", "gone"))
+	assert.Empty(t, f.Show("stranger", "x", directory, time.UTC))
+	assert.Empty(t, f.Show("text", nil, directory, time.UTC))
+	assert.Equal(t, "gone", f.Show("choice", "gone", directory, time.UTC), "what it was, when it is no longer offered")
 }

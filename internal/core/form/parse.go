@@ -1,125 +1,221 @@
 package form
 
 import (
+	"encoding/json"
 	"fmt"
 	"math"
+	"math/big"
+	"slices"
+	"strconv"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/money"
+	"heptad/internal/core/people"
 	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
 )
 
-// parse reads an answer from JSON. It gives the value for rules and the same
-// for storing, both nil when absent, and a problem when there is something but
-// it is no good. Several choices are an empty list instead of absent.
-func (q *question) parse(raw any) (rule.Value, any, string) {
+// Facts are what answers are read with.
+type Facts struct {
+	Company    *people.Directory
+	Belongings []people.Belonging             // of the beneficiary
+	Files      func(id string) (Upload, bool) // nil: take what the answer says
+	Kept       bool                           // the answers were sent before: what is no longer offered stays
+}
+
+// Upload is a file that was put on a form.
+type Upload struct {
+	ID   string `json:"id" maxLength:"60"`
+	Name string `json:"name" maxLength:"255"`
+	Type string `json:"type" maxLength:"120" doc:"Media type, found from the content"`
+	Size int64  `json:"size" minimum:"0" doc:"Bytes"`
+}
+
+// parsed is one answer as it was read: the value for rules and the same for
+// storing, both nil when absent, and a problem when there is something but it
+// is no good.
+type parsed struct {
+	value   rule.Value
+	plain   any
+	problem string
+}
+
+func (q *question) bad(what string) parsed { return parsed{problem: q.says(what)} }
+
+// parse reads an answer from JSON. Tables are read row by row elsewhere.
+func (q *question) parse(raw any, facts Facts) parsed {
 	if raw == nil {
-		if q.Kind == Choices {
-			return rule.OfTexts(nil), nil, ""
-		}
-		return nil, nil, ""
+		return parsed{}
 	}
 	switch q.Kind {
 	case Text, LongText:
 		return q.parseText(raw)
 	case Number:
 		return q.parseNumber(raw)
-	case Date:
-		return q.parseDate(raw)
 	case YesNo:
 		if b, ok := raw.(bool); ok {
-			return rule.OfYesNo(b), b, ""
+			return parsed{rule.OfYesNo(b), b, ""}
 		}
-	case Choice:
-		return q.parseChoice(raw)
+		return q.bad("yes or no is needed.")
 	case Choices:
 		return q.parseChoices(raw)
-	case Items:
-		return q.parsePicks(raw)
+	case File:
+		return q.parseFiles(raw, facts)
 	}
-	return nil, nil, q.says("this is not an answer to the question.")
+	s, ok := raw.(string)
+	switch {
+	case !ok:
+		return q.bad("this is not an answer to the question.")
+	case s == "":
+		return parsed{}
+	}
+	switch q.Kind {
+	case Money:
+		return q.parseMoney(s)
+	case Date:
+		return q.parseDate(s)
+	case DateTime:
+		return q.parseDateTime(s)
+	case Choice:
+		if _, known := q.labels[s]; !known {
+			return q.bad("this choice is not offered, or no longer.")
+		}
+		return parsed{rule.OfText(s), s, ""}
+	case Person, Team, Location, Belonging:
+		return q.parseKnown(s, facts)
+	}
+	return q.bad("this is not an answer to the question.")
 }
 
-func (q *question) parseText(raw any) (rule.Value, any, string) {
+func (q *question) parseText(raw any) parsed {
 	s, ok := raw.(string)
 	if !ok {
-		return nil, nil, q.says("a text is needed.")
+		return q.bad("a text is needed.")
 	}
 	s = strings.TrimSpace(s)
 	if s == "" {
-		return nil, nil, ""
+		return parsed{}
 	}
 	limit := q.MaxLength
 	if limit == 0 {
 		limit = map[Kind]int{Text: maxText, LongText: maxLongText}[q.Kind]
 	}
-	if n := utf8.RuneCountInString(s); n > limit {
-		return nil, nil, q.says(fmt.Sprintf("at most %d characters; there are %d.", limit, n))
+	switch n := utf8.RuneCountInString(s); {
+	case !utf8.ValidString(s):
+		return q.bad("there are characters in it that are no text.")
+	case n > limit:
+		return q.bad(fmt.Sprintf("at most %d characters; there are %d.", limit, n))
+	case n < q.MinLength:
+		return q.bad(fmt.Sprintf("at least %d characters; there are %d.", q.MinLength, n))
+	case q.pattern != nil && !q.pattern.MatchString(s) && q.Example != "":
+		return q.bad(fmt.Sprintf("write it like %s.", q.Example))
+	case q.pattern != nil && !q.pattern.MatchString(s):
+		return q.bad("this does not have the form that is needed.")
 	}
-	if !utf8.ValidString(s) {
-		return nil, nil, q.says("there are characters in it that are no text.")
-	}
-	return rule.OfText(s), s, ""
+	return parsed{rule.OfText(s), s, ""}
 }
 
-func (q *question) parseNumber(raw any) (rule.Value, any, string) {
+func (q *question) parseNumber(raw any) parsed {
 	f, ok := raw.(float64)
 	if !ok || math.IsNaN(f) || math.Abs(f) > maxNumberWidth {
-		return nil, nil, q.says("a number is needed.")
+		return q.bad("a number is needed.")
 	}
-	return rule.OfNumber(f), f, ""
+	exact, _ := new(big.Rat).SetString(strconv.FormatFloat(f, 'f', -1, 64)) // as it was typed
+	b := q.bounds
+	switch {
+	case b.min != nil && exact.Cmp(b.min) < 0:
+		return q.bad(fmt.Sprintf("%s is the least.", q.Min))
+	case b.max != nil && exact.Cmp(b.max) > 0:
+		return q.bad(fmt.Sprintf("%s is the most.", q.Max))
+	case b.step != nil:
+		from := new(big.Rat)
+		if b.min != nil {
+			from = b.min
+		}
+		if !new(big.Rat).Quo(new(big.Rat).Sub(exact, from), b.step).IsInt() {
+			return q.bad(fmt.Sprintf("it goes in steps of %s.", q.Step))
+		}
+	}
+	return parsed{rule.OfNumber(f), f, ""}
 }
 
-func (q *question) parseDate(raw any) (rule.Value, any, string) {
-	s, ok := raw.(string)
-	if !ok {
-		return nil, nil, q.says("a date is needed.")
+func (q *question) parseMoney(s string) parsed {
+	a, err := money.Parse(s, q.currency)
+	b := q.bounds
+	switch {
+	case err != nil:
+		return q.bad(err.Error() + ".")
+	case b.hasLeast && a.Minor() < b.least.Minor():
+		return q.bad(b.least.String() + " is the least.")
+	case b.hasMost && a.Minor() > b.most.Minor():
+		return q.bad(b.most.String() + " is the most.")
 	}
-	if s == "" {
-		return nil, nil, ""
-	}
+	return parsed{rule.OfMoney(a), a.Decimal(), ""}
+}
+
+func (q *question) parseDate(s string) parsed {
 	d, err := calendar.ParseDate(s)
-	if err != nil {
-		return nil, nil, q.says("") + err.Error() + "."
+	b := q.bounds
+	switch {
+	case err != nil:
+		return q.bad(err.Error() + ".")
+	case !b.earliest.IsZero() && d.Compare(b.earliest) < 0:
+		return q.bad(q.Min + " is the earliest.")
+	case !b.latest.IsZero() && d.Compare(b.latest) > 0:
+		return q.bad(q.Max + " is the latest.")
 	}
-	return rule.OfDate(d), s, ""
+	return parsed{rule.OfDate(d), s, ""}
 }
 
-func (q *question) parseChoice(raw any) (rule.Value, any, string) {
-	s, ok := raw.(string)
-	if ok && s == "" {
-		return nil, nil, ""
+// parseDateTime reads an instant of RFC 3339, from the years 1 to 9999.
+func (q *question) parseDateTime(s string) parsed {
+	t, err := time.Parse(time.RFC3339, s)
+	if err != nil || t.UTC().Year() < 1 || t.UTC().Year() > 9999 {
+		return q.bad("a date and a time are needed.")
 	}
-	if _, known := q.labels[s]; !known {
-		return nil, nil, q.says("this choice is not offered, or no longer.")
-	}
-	return rule.OfText(s), s, ""
+	t = t.UTC().Truncate(time.Second)
+	return parsed{rule.OfInstant(t), t.Format(time.RFC3339), ""}
 }
 
-func (q *question) parseChoices(raw any) (rule.Value, any, string) {
+func (q *question) parseChoices(raw any) parsed {
 	list, ok := texts(raw)
 	if !ok {
-		return rule.OfTexts(nil), nil, q.says("a list of choices is needed.")
+		return q.bad("a list of choices is needed.")
 	}
 	chosen := map[string]bool{}
 	for _, s := range list {
 		if _, known := q.labels[s]; !known {
-			return rule.OfTexts(nil), nil, q.says("one of the choices is not offered, or no longer.")
+			return q.bad("one of the choices is not offered, or no longer.")
 		}
 		chosen[s] = true
 	}
 	kept := []string{} // in the order of the question, each once
-	for _, o := range q.Choices {
-		if chosen[o.Key] {
-			kept = append(kept, o.Key)
+	for _, key := range q.offered {
+		if chosen[key] {
+			kept = append(kept, key)
 		}
 	}
 	if len(kept) == 0 {
-		return rule.OfTexts(nil), nil, ""
+		return parsed{}
 	}
-	return rule.OfTexts(kept), kept, ""
+	if problem := q.counted(len(kept), "choices"); problem != "" {
+		return parsed{problem: problem}
+	}
+	return parsed{rule.OfTexts(kept), kept, ""}
+}
+
+// counted says what is wrong with so many of something.
+func (q *question) counted(n int, what string) string {
+	switch {
+	case q.MinCount > 0 && n < q.MinCount:
+		return q.says(fmt.Sprintf("at least %d %s are needed; there are %d.", q.MinCount, what, n))
+	case q.MaxCount > 0 && n > q.MaxCount:
+		return q.says(fmt.Sprintf("at most %d %s; there are %d.", q.MaxCount, what, n))
+	}
+	return ""
 }
 
 // texts reads a list of texts, from JSON or from Go.
@@ -136,44 +232,98 @@ func texts(raw any) ([]string, bool) {
 	return out, ok
 }
 
-func (q *question) parsePicks(raw any) (rule.Value, any, string) {
-	picks, ok := picksOf(raw)
+// parseKnown reads a person by login, a team by key, a location by name or a
+// belonging by ID.
+func (q *question) parseKnown(s string, facts Facts) parsed {
+	switch q.Kind {
+	case Person:
+		p, ok := facts.Company.ByLogin(s)
+		if !ok || (p.Away && !facts.Kept) {
+			return q.bad("there is no such person, or no longer.")
+		}
+		return parsed{rule.OfRecord("person", rule.OfPerson(p, facts.Company.Managers(p.ID))), s, ""}
+	case Team:
+		if _, ok := facts.Company.Team(s); !ok {
+			return q.bad("there is no such team, or no longer.")
+		}
+	case Location:
+		if !facts.Kept && !slices.Contains(facts.Company.Locations(), s) {
+			return q.bad("there is no such place, or no longer.")
+		}
+	case Belonging:
+		for _, b := range facts.Belongings {
+			if b.ID == s {
+				return parsed{rule.OfRecord("belonging", belongingRecord(b)), s, ""}
+			}
+		}
+		return q.bad("this is not something the person has, or no longer.")
+	}
+	return parsed{rule.OfText(s), s, ""}
+}
+
+func belongingRecord(b people.Belonging) rule.Record {
+	return rule.Record{"id": rule.OfText(b.ID), "kind": rule.OfText(b.Kind), "name": rule.OfText(b.Name), "detail": rule.OfText(b.Detail)}
+}
+
+func (q *question) parseFiles(raw any, facts Facts) parsed {
+	uploads, ok := uploadsOf(raw)
 	if !ok {
-		return nil, nil, q.says("a list of items with quantities is needed.")
+		return q.bad("a list of files is needed.")
 	}
-	seen := map[string]bool{}
-	records := make([]rule.Record, len(picks))
-	for i, p := range picks {
-		if _, known := q.labels[p.Item]; !known || seen[p.Item] {
-			return nil, nil, q.says("one of the items is not offered here, or no longer.")
+	records := make([]rule.Record, len(uploads))
+	for i, u := range uploads {
+		if facts.Files != nil {
+			if u, ok = facts.Files(u.ID); !ok {
+				return q.bad("one of the files is not there any more; add it again.")
+			}
+			uploads[i] = u
 		}
-		if p.Quantity < 1 || p.Quantity > price.MaxQuantity {
-			return nil, nil, q.says(fmt.Sprintf("from 1 to %d of an item can be picked.", price.MaxQuantity))
+		if !slices.Contains(q.Types(), u.Type) {
+			return q.bad(fmt.Sprintf("%s is not a kind of file that is taken here.", u.Name))
 		}
-		seen[p.Item] = true
-		records[i] = rule.Record{"item": rule.OfText(p.Item), "quantity": rule.OfCount(p.Quantity)}
+		if u.Size > q.SizeLimit() {
+			return q.bad(fmt.Sprintf("%s is too large; %d MB are the most.", u.Name, q.SizeLimit()/1_000_000))
+		}
+		records[i] = rule.Record{"name": rule.OfText(u.Name), "type": rule.OfText(u.Type), "size": rule.OfCount(int(u.Size))}
 	}
-	if len(picks) == 0 {
-		return nil, nil, ""
+	switch {
+	case len(uploads) == 0:
+		return parsed{}
+	case len(uploads) > MaxFiles:
+		return q.bad(fmt.Sprintf("at most %d files.", MaxFiles))
 	}
-	return rule.OfRecords("pick", records), picks, ""
+	if problem := q.counted(len(uploads), "files"); problem != "" {
+		return parsed{problem: problem}
+	}
+	return parsed{rule.OfRecords("file", records), uploads, ""}
+}
+
+// uploadsOf reads files, from JSON or from Go.
+func uploadsOf(raw any) ([]Upload, bool) {
+	if uploads, ok := raw.([]Upload); ok {
+		return slices.Clone(uploads), true
+	}
+	return decoded[[]Upload](raw)
 }
 
 // picksOf reads picks, from JSON or from Go.
 func picksOf(raw any) ([]price.Pick, bool) {
 	if picks, ok := raw.([]price.Pick); ok {
-		return picks, true
+		return slices.Clone(picks), true
 	}
-	list, ok := raw.([]any)
-	picks := make([]price.Pick, len(list))
-	for i, element := range list {
-		entry, isObject := element.(map[string]any)
-		item, isText := entry["item"].(string)
-		quantity, isNumber := entry["quantity"].(float64)
-		ok = ok && isObject && isText && isNumber && quantity == math.Trunc(quantity) && math.Abs(quantity) <= 1e9
-		picks[i] = price.Pick{Item: item, Quantity: int(quantity)}
+	return decoded[[]price.Pick](raw)
+}
+
+// decoded reads a list that came as JSON into its type.
+func decoded[T any](raw any) (out T, ok bool) {
+	if _, isList := raw.([]any); !isList {
+		return out, false
 	}
-	return picks, ok
+	data, err := json.Marshal(raw)
+	if err != nil {
+		return out, false
+	}
+	return out, json.Unmarshal(data, &out) == nil
 }
 
 // says puts the label of the question before what is wrong with its answer.

@@ -8,9 +8,10 @@ import (
 
 // Facts are what approvers are found from.
 type Facts struct {
-	Company *people.Directory
-	Asker   string // ID of a person
-	Service people.Service
+	Company     *people.Directory
+	Asker       string // ID of a person
+	Beneficiary string // ID of a person; empty for somebody not yet in the directory
+	Service     people.Service
 }
 
 // Seat is one place on a rung, filled once.
@@ -46,6 +47,8 @@ func Seats(r Rung, f Facts) ([]Seat, error) {
 			reasons = append(reasons, reason+" is not there")
 		case person == f.Asker:
 			reasons = append(reasons, reason+" is the asker")
+		case person == f.Beneficiary:
+			reasons = append(reasons, reason+" is who it is for")
 		default:
 			add(person, reason)
 		}
@@ -58,7 +61,7 @@ func Seats(r Rung, f Facts) ([]Seat, error) {
 		why = ", as " + reasons[0]
 	}
 	for _, stand := range f.fallback() {
-		if f.present(stand.Person) && stand.Person != f.Asker {
+		if f.present(stand.Person) && stand.Person != f.Asker && stand.Person != f.Beneficiary {
 			add(stand.Person, stand.Reason+why)
 			return seats, nil
 		}

@@ -10,6 +10,7 @@ import (
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/money"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
@@ -19,8 +20,9 @@ import (
 
 // Company is what an offering is checked against.
 type Company struct {
-	Directory  *people.Directory
-	Connectors []plan.Connector
+	Directory   *people.Directory // nil: people, teams and services are not checked
+	Connectors  []plan.Connector
+	DecideAbove money.Amount // what costs more needs a decision; zero for no such rule
 }
 
 // Compiled is an offering that can run. It never changes and is safe for
@@ -29,10 +31,12 @@ type Compiled struct {
 	Document Document
 	Version  int
 	Audience *audience.Compiled
+	Catalog  *price.Catalog
 	Form     *form.Form
 	Ladder   *ladder.Ladder
 	Plan     *plan.Plan
 	Promise  *promise.Compiled
+	title    *rule.Placeholder
 }
 
 var keyShape = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
@@ -44,19 +48,22 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	checkPurpose(d, company, &findings)
 	c := &Compiled{Document: d, Version: version}
 	c.Audience = audience.Compile(d.Audience, &findings)
-	catalog := price.Compile(d.Items, &findings)
-	env, err := rule.NewEnv(form.Scope(d.Questions, d.Items.Currency))
+	c.Promise = promise.Compile(d.Promise, &findings)
+	scope := form.Scope(d.Questions, d.Items.Currency)
+	scope.Zone = c.Promise.Zone()
+	env, err := rule.NewEnv(scope)
 	if err != nil {
 		findings.Error("scope", "/questions", "The questions cannot be read together: "+err.Error()+".", "")
 		return c, findings
 	}
-	c.Form = form.Compile(d.Questions, catalog, env, &findings)
-	c.Ladder = ladder.Compile(d.Ladder, env, company.Directory, &findings)
-	c.Plan = plan.Compile(d.Plan, plan.Surroundings{
-		Env: env, Company: company.Directory, Connectors: company.Connectors,
-		Question: func(key string) bool { _, ok := c.Form.Question(key); return ok },
-	}, &findings)
-	c.Promise = promise.Compile(d.Promise, &findings)
+	c.Catalog = price.Compile(d.Items, env, &findings)
+	c.Form = form.Compile(form.Source{Questions: d.Questions, Sections: d.Sections, Currency: d.Items.Currency}, c.Catalog, env, &findings)
+	question := func(key string) bool { _, ok := c.Form.Question(key); return ok }
+	c.Ladder = ladder.Compile(d.Ladder, env, company.Directory, question, &findings)
+	c.Plan = plan.Compile(d.Plan, plan.Surroundings{Env: env, Company: company.Directory, Connectors: company.Connectors, Question: question}, &findings)
+	if c.title, err = env.CompileText(d.Purpose.Title); err != nil {
+		findings.Error("placeholder", "/purpose/title", "A placeholder cannot be read: "+err.Error()+".", "")
+	}
 	checkPicks(d, &findings)
 	return c, findings
 }
@@ -71,11 +78,26 @@ func checkPurpose(d Document, company Company, findings *finding.List) {
 	if strings.TrimSpace(d.Purpose.Text) == "" {
 		findings.Error("noText", "/purpose/text", "Nothing says what the offering is for.", "Say in a sentence what it is for, and what not.")
 	}
-	if _, ok := company.Directory.Service(d.Purpose.Service); !ok {
-		findings.Error("unknownService", "/purpose/service", fmt.Sprintf("There is no service %q.", d.Purpose.Service), "Choose the service it belongs to.")
+	if d.Purpose.Door != "" && d.Purpose.Door != Wanted && d.Purpose.Door != Broken {
+		findings.Error("door", "/purpose/door", fmt.Sprintf("%q is no door.", d.Purpose.Door), "Choose wanted or broken.")
 	}
-	if len(d.Purpose.Keywords) == 0 {
-		findings.Warning("noKeywords", "/purpose/keywords", "People find it by its name and text only.", "Add other words they may type.")
+	if !price.GoodPicture(d.Purpose.Picture) {
+		findings.Error("picture", "/purpose/picture", "This is no picture.", "Use a PNG, JPEG or WebP of less than 60 kB.")
+	}
+	for i, a := range d.Purpose.Articles {
+		if strings.TrimSpace(a.Title) == "" || strings.TrimSpace(a.Text) == "" {
+			findings.Error("emptyArticle", finding.At("purpose", "articles", i), "An article has no title or no text.", "Write it, or take it out.")
+		}
+	}
+	for i, key := range d.Purpose.Replaces {
+		if key == d.Key {
+			findings.Error("replacesItself", finding.At("purpose", "replaces", i), "The offering cannot replace itself.", "A new version replaces the old one anyway.")
+		}
+	}
+	if company.Directory != nil {
+		if _, ok := company.Directory.Service(d.Purpose.Service); !ok {
+			findings.Error("unknownService", "/purpose/service", fmt.Sprintf("There is no service %q.", d.Purpose.Service), "Choose the service it belongs to.")
+		}
 	}
 }
 
@@ -94,22 +116,93 @@ func checkPicks(d Document, findings *finding.List) {
 	}
 }
 
-// Values are what the rules of the offering are run on for one asker, before
-// any answer.
-func (c *Compiled) Values(asker people.Person, now time.Time) rule.Values {
+// Beneficiary is for whom a request is: a person of the directory, or somebody
+// who is not in it yet.
+type Beneficiary struct {
+	Person   string           `json:"person,omitempty" doc:"ID; empty for a newcomer"`
+	Newcomer *people.Newcomer `json:"newcomer,omitempty"`
+}
+
+// Parties are who asks, and for whom.
+type Parties struct {
+	Asker       people.Person
+	Beneficiary Beneficiary
+	Belongings  []people.Belonging // of the beneficiary
+	Company     *people.Directory
+}
+
+// Self are the parties of somebody who asks for themselves.
+func Self(asker people.Person, company *people.Directory) Parties {
+	return Parties{Asker: asker, Beneficiary: Beneficiary{Person: asker.ID}, Company: company}
+}
+
+// Name of the beneficiary.
+func (p Parties) Name() string {
+	if n := p.Beneficiary.Newcomer; n != nil {
+		return n.Name
+	}
+	return p.Company.Name(p.Beneficiary.Person)
+}
+
+// Facts are what answers are read with.
+func (p Parties) Facts() form.Facts {
+	return form.Facts{Company: p.Company, Belongings: p.Belongings}
+}
+
+// Values are what the rules of the offering are run on, before any answer.
+func (c *Compiled) Values(p Parties, now time.Time) rule.Values {
+	asker := rule.OfPerson(p.Asker, p.Company.Managers(p.Asker.ID))
+	beneficiary := asker
+	if n := p.Beneficiary.Newcomer; n != nil {
+		beneficiary = rule.OfPerson(n.Person(), nil)
+	} else if p.Beneficiary.Person != p.Asker.ID {
+		person, _ := p.Company.Person(p.Beneficiary.Person)
+		beneficiary = rule.OfPerson(person, p.Company.Managers(person.ID))
+	}
 	return rule.Values{
-		Roots: map[string]rule.Record{"asker": rule.OfPerson(asker)},
+		Roots: map[string]rule.Record{"asker": asker, "beneficiary": beneficiary},
 		Now:   now,
 		Today: c.Promise.Today(now),
 	}
 }
 
+// MayAsk tells whether the parties may be as they are, with the reason.
+func (c *Compiled) MayAsk(p Parties) (bool, string) {
+	asker := audience.Of(p.Asker, p.Company)
+	if ok, why := c.Audience.MayAsk(asker); !ok {
+		return false, why
+	}
+	if p.Beneficiary.Newcomer != nil {
+		if !c.Audience.Newcomers {
+			return false, "It cannot be asked for somebody who is not in the directory yet."
+		}
+		return true, "It can be asked for newcomers."
+	}
+	person, ok := p.Company.Person(p.Beneficiary.Person)
+	if !ok {
+		return false, "Nobody says for whom it is."
+	}
+	return c.Audience.MayAskFor(asker, audience.Of(person, p.Company))
+}
+
 // Show gives the label of an answer for placeholders in texts for people.
-func (c *Compiled) Show(answers form.Answers) func(root, field string) (string, bool) {
+func (c *Compiled) Show(answers form.Answers, company *people.Directory) func(root, field string) (string, bool) {
 	return func(root, field string) (string, bool) {
 		if root != "answers" || answers[field] == nil {
 			return "", false
 		}
-		return c.Form.Show(field, answers[field]), true
+		return c.Form.Show(field, answers[field], company, c.Promise.Zone()), true
 	}
+}
+
+// Title of a request: the placeholders filled in, or the name of the offering.
+func (c *Compiled) Title(values rule.Values, show func(root, field string) (string, bool)) string {
+	if strings.TrimSpace(c.Document.Purpose.Title) == "" || c.title == nil {
+		return c.Document.Purpose.Name
+	}
+	title, err := c.title.Render(values, show)
+	if err != nil || strings.TrimSpace(title) == "" {
+		return c.Document.Purpose.Name
+	}
+	return strings.TrimSpace(title)
 }

@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"strings"
 
+	"sigs.k8s.io/yaml"
+
 	"heptad/internal/core/audience"
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
@@ -22,9 +24,10 @@ const Format = "heptad/offering/1"
 // sides.
 type Document struct {
 	Format    string            `json:"format" enum:"heptad/offering/1"`
-	Key       string            `json:"key" maxLength:"60"`
+	Key       string            `json:"key" maxLength:"60" doc:"Small letters, digits and single hyphens; never changes"`
 	Purpose   Purpose           `json:"purpose"`
 	Audience  audience.Audience `json:"audience"`
+	Sections  []form.Section    `json:"sections,omitempty" maxItems:"100" nullable:"false"`
 	Questions []form.Question   `json:"questions" maxItems:"500" nullable:"false"`
 	Items     price.List        `json:"items"`
 	Ladder    []ladder.Rung     `json:"ladder" maxItems:"50" nullable:"false"`
@@ -34,10 +37,33 @@ type Document struct {
 
 // Purpose is the side that says what the offering is for.
 type Purpose struct {
-	Name     string   `json:"name" maxLength:"120"`
-	Text     string   `json:"text" maxLength:"4000"`
-	Service  string   `json:"service" maxLength:"60" doc:"Key of the service it belongs to"`
-	Keywords []string `json:"keywords,omitempty" maxItems:"50" nullable:"false" doc:"Other words people look for"`
+	Name         string    `json:"name" maxLength:"120"`
+	Text         string    `json:"text" maxLength:"4000" doc:"What it is for"`
+	Not          string    `json:"not,omitempty" maxLength:"1000" doc:"What it is not for, and what to ask for instead"`
+	Service      string    `json:"service" maxLength:"60" doc:"Key of the service it belongs to"`
+	Door         Door      `json:"door,omitempty" enum:"wanted,broken" doc:"Something wanted, or something broken; wanted when left out"`
+	Keywords     []string  `json:"keywords,omitempty" maxItems:"50" nullable:"false" doc:"Other words people look for"`
+	Picture      string    `json:"picture,omitempty" maxLength:"80000" doc:"data: URI of a PNG, JPEG or WebP"`
+	Pick         bool      `json:"pick,omitempty" doc:"The owner puts it on the front page"`
+	Instructions string    `json:"instructions,omitempty" maxLength:"8000" doc:"Shown above the form"`
+	Articles     []Article `json:"articles,omitempty" maxItems:"20" nullable:"false" doc:"Help that opens beside the form"`
+	Title        string    `json:"title,omitempty" maxLength:"300" doc:"Of a request, with {{ CEL }} placeholders; the name when left out"`
+	Replaces     []string  `json:"replaces,omitempty" maxItems:"20" nullable:"false" doc:"Keys of the offerings that end when this one is published"`
+}
+
+// Door says which of two things brings a person.
+type Door string
+
+// The doors.
+const (
+	Wanted Door = "wanted"
+	Broken Door = "broken"
+)
+
+// Article is one page of help.
+type Article struct {
+	Title string `json:"title" maxLength:"200"`
+	Text  string `json:"text" maxLength:"20000"`
 }
 
 // New is an empty offering of a service.
@@ -62,22 +88,60 @@ type ParseError struct {
 
 func (e *ParseError) Error() string { return e.Sentence }
 
-// Parse reads a document. It refuses unknown fields and other formats; the
-// error is a *ParseError.
+// MaxSize is the largest document that is read, in bytes.
+const MaxSize = 8 << 20
+
+// Parse reads a document, as JSON or YAML. It refuses unknown fields and other
+// formats; the error is a *ParseError.
 func Parse(data []byte) (Document, error) {
-	var d Document
-	decoder := json.NewDecoder(bytes.NewReader(data))
-	decoder.DisallowUnknownFields()
-	if err := decoder.Decode(&d); err != nil {
-		return Document{}, parseError(err)
+	if len(data) > MaxSize {
+		return Document{}, &ParseError{"", fmt.Sprintf("This is larger than %d MB.", MaxSize>>20)}
 	}
-	if decoder.More() {
-		return Document{}, &ParseError{"", "There is more behind the end of the offering."}
+	if first := bytes.TrimSpace(data); len(first) > 0 && first[0] != '{' {
+		var err error
+		if data, err = yaml.YAMLToJSONStrict(data); err != nil {
+			return Document{}, &ParseError{"", "This is neither JSON nor YAML: " + strings.TrimPrefix(err.Error(), "yaml: ") + "."}
+		}
+	}
+	var d Document
+	if err := decode(data, &d); err != nil {
+		return Document{}, err
 	}
 	if d.Format != Format {
 		return Document{}, &ParseError{"/format", fmt.Sprintf("The format is %q, but %q is needed.", d.Format, Format)}
 	}
+	d.fill()
 	return d, nil
+}
+
+// fill makes lists that must be there empty ones, so that a document that
+// leaves them out is the same as one that has them empty.
+func (d *Document) fill() {
+	if d.Questions == nil {
+		d.Questions = []form.Question{}
+	}
+	if d.Items.List == nil {
+		d.Items.List = []price.Item{}
+	}
+	if d.Ladder == nil {
+		d.Ladder = []ladder.Rung{}
+	}
+	if d.Plan == nil {
+		d.Plan = []plan.Task{}
+	}
+}
+
+// decode reads one JSON value and nothing more.
+func decode(data []byte, into any) error {
+	decoder := json.NewDecoder(bytes.NewReader(data))
+	decoder.DisallowUnknownFields()
+	if err := decoder.Decode(into); err != nil {
+		return parseError(err)
+	}
+	if decoder.More() {
+		return &ParseError{"", "There is more behind the end."}
+	}
+	return nil
 }
 
 func parseError(err error) error {

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/audience"
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/ladder"
@@ -16,7 +17,7 @@ import (
 )
 
 func TestABadgeHasNoFindings(t *testing.T) {
-	_, findings := offering.Compile(coretest.Badge(), 1, coretest.Company())
+	_, findings := offering.Examine(coretest.Badge(), 1, coretest.Company())
 	assert.Empty(t, findings)
 }
 
@@ -47,7 +48,7 @@ func TestCompileFinds(t *testing.T) {
 		"rung without name":  {func(d *offering.Document) { d.Ladder[0].Name = "" }, "noName", "/ladder/0/name"},
 		"rung rule":          {func(d *offering.Document) { d.Ladder[0].When = "cost" }, "rule", "/ladder/0/when"},
 		"no task":            {func(d *offering.Document) { d.Plan = nil }, "noTasks", "/plan"},
-		"task lands nowhere": {func(d *offering.Document) { d.Plan[0].Team = "" }, "unknownTeam", "/plan/0/team"},
+		"task lands nowhere": {func(d *offering.Document) { d.Plan[0].Team = "" }, "noTeam", "/plan/0/team"},
 		"task key twice":     {func(d *offering.Document) { d.Plan[1].Key, d.Plan[2].After = "safety", []string{"safety"} }, "duplicateKey", "/plan/1/key"},
 		"waits for nothing":  {func(d *offering.Document) { d.Plan[2].After = []string{"safety", "x"} }, "unknownTask", "/plan/2/after/1"},
 		"plan in a circle":   {func(d *offering.Document) { d.Plan[0].After = []string{"write"} }, "circle", "/plan/0/after"},
@@ -69,7 +70,7 @@ func TestCompileFinds(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			d := coretest.Badge()
 			c.spoil(&d)
-			_, findings := offering.Compile(d, 1, coretest.Company())
+			_, findings := offering.Examine(d, 1, coretest.Company())
 			require.Len(t, findings, 1, "%+v", findings)
 			assert.Equal(t, c.code, findings[0].Code)
 			assert.Equal(t, c.place, findings[0].Place)
@@ -81,7 +82,7 @@ func TestCompileFinds(t *testing.T) {
 func TestCircleNamesItsPath(t *testing.T) {
 	d := coretest.Badge()
 	d.Plan[0].After = []string{"write"}
-	_, findings := offering.Compile(d, 1, coretest.Company())
+	_, findings := offering.Examine(d, 1, coretest.Company())
 	assert.Contains(t, findings[0].Sentence, "Check safety record → Write badge → Check safety record")
 }
 
@@ -131,7 +132,7 @@ func TestAudience(t *testing.T) {
 		require.Empty(t, findings)
 		for id, want := range askers {
 			person, _ := company.Directory.Person(id)
-			got, reason := compiled.Audience.MayAsk(person)
+			got, reason := compiled.Audience.MayAsk(audience.Of(person, company.Directory))
 			assert.Equal(t, want, got, "%s %s", id, source)
 			assert.NotEmpty(t, reason)
 		}
@@ -146,7 +147,7 @@ func FuzzParse(f *testing.F) {
 	company := coretest.Company()
 	f.Fuzz(func(t *testing.T, text string) {
 		if d, err := offering.Parse([]byte(text)); err == nil {
-			_, _ = offering.Compile(d, 1, company)
+			_, _ = offering.Examine(d, 1, company)
 		}
 	})
 }

@@ -21,6 +21,7 @@ type Person struct {
 	Location   string
 	Employment string
 	Grade      string
+	Language   string   // BCP 47, such as pt
 	Manager    string   // ID of the line manager; empty at the top
 	Teams      []string // keys of the teams they are a member of
 	Away       bool     // has left the company
@@ -38,8 +39,43 @@ type Service struct {
 	Key   string
 	Name  string
 	Area  string
+	Text  string // what it is for
 	Owner string // ID of a person
 	Home  string // key of a team
+	Place Place
+}
+
+// Place says where a service stands in the portfolio.
+type Place string
+
+// The places of the portfolio.
+const (
+	Intended Place = "intended"
+	Offered  Place = "offered"
+	Ended    Place = "ended"
+)
+
+// Newcomer is somebody who is not in the directory yet.
+type Newcomer struct {
+	Name       string `json:"name" maxLength:"120"`
+	Email      string `json:"email,omitempty" maxLength:"200"`
+	Title      string `json:"title,omitempty" maxLength:"120"`
+	Department string `json:"department,omitempty" maxLength:"120"`
+	Location   string `json:"location,omitempty" maxLength:"120"`
+	CostCentre string `json:"costCentre,omitempty" maxLength:"60"`
+}
+
+// Person is the newcomer as rules see a person.
+func (n Newcomer) Person() Person {
+	return Person{Name: n.Name, Email: n.Email, Title: n.Title, Department: n.Department, Location: n.Location, CostCentre: n.CostCentre}
+}
+
+// Belonging is something a person has because a request was fulfilled.
+type Belonging struct {
+	ID     string `json:"id"`
+	Kind   string `json:"kind" doc:"What sort of thing, such as badge"`
+	Name   string `json:"name"`
+	Detail string `json:"detail,omitempty" doc:"Number, size or place"`
 }
 
 // Directory is what the company knows of itself at one moment.
@@ -131,6 +167,32 @@ func (d *Directory) Services() []Service {
 
 func sorted[T any](all map[string]T, by func(T) string) []T {
 	return slices.SortedFunc(maps.Values(all), func(a, b T) int { return strings.Compare(by(a), by(b)) })
+}
+
+// maxChain is how many managers up a chain is followed.
+const maxChain = 20
+
+// Managers lists the logins of a person's managers, the nearest first. A
+// circle in the directory ends it.
+func (d *Directory) Managers(id string) []string {
+	var logins []string
+	seen := map[string]bool{id: true}
+	for p, ok := d.persons[d.persons[id].Manager]; ok && !seen[p.ID] && len(logins) < maxChain; p, ok = d.persons[p.Manager] {
+		seen[p.ID] = true
+		logins = append(logins, p.Login)
+	}
+	return logins
+}
+
+// Locations lists the names of all places people work at, in order.
+func (d *Directory) Locations() []string {
+	names := map[string]bool{}
+	for _, p := range d.persons {
+		if p.Location != "" {
+			names[p.Location] = true
+		}
+	}
+	return slices.Sorted(maps.Keys(names))
 }
 
 // InTeam tells whether a person is a member of a team.

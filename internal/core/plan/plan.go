@@ -33,6 +33,14 @@ type Surroundings struct {
 	Question   func(key string) bool
 }
 
+// team finds a team; when the company is not known every team is there.
+func (s Surroundings) team(key string) (people.Team, bool) {
+	if s.Company == nil {
+		return people.Team{}, true
+	}
+	return s.Company.Team(key)
+}
+
 // Compile checks the tasks and their order.
 func Compile(tasks []Task, s Surroundings, findings *finding.List) *Plan {
 	p := &Plan{index: map[string]int{}}
@@ -57,7 +65,9 @@ func (p *Plan) compileTask(t Task, at string, s Surroundings, findings *finding.
 	if strings.TrimSpace(t.Name) == "" {
 		findings.Error("noName", at+"/name", "A task has no name.", "Say what is to be done.")
 	}
-	if _, ok := s.Company.Team(t.Team); !ok {
+	if t.Team == "" {
+		findings.Error("noTeam", at+"/team", fmt.Sprintf("The task %q would land nowhere: it has no team.", t.Name), "Choose a team.")
+	} else if _, ok := s.team(t.Team); !ok {
 		findings.Error("unknownTeam", at+"/team", fmt.Sprintf("The task %q would land nowhere: there is no team %q.", t.Name, t.Team), "Choose a team.")
 	}
 	for j, key := range t.After {
@@ -105,6 +115,12 @@ func (c *compiled) checkAction(at string, s Surroundings, text func(source, plac
 		return
 	}
 	action, ok := FindAction(s.Connectors, *c.Action)
+	if s.Company == nil && !ok {
+		for _, key := range slices.Sorted(maps.Keys(c.Action.Inputs)) {
+			c.inputs[key] = text(c.Action.Inputs[key], "/action/inputs/"+key)
+		}
+		return
+	}
 	if !ok {
 		findings.Error("unknownAction", at+"/action", fmt.Sprintf("No connector %q can do %q.", c.Action.Connector, c.Action.Do), "Choose an action that is there.")
 		return
@@ -155,6 +171,17 @@ func (p *Plan) checkOrder(findings *finding.List) {
 		names[k] = p.tasks[i].Name
 	}
 	findings.Error("circle", finding.At("plan", circle[0], "after"), "These tasks wait for each other in a circle: "+strings.Join(names, " → ")+".", "Take one of the waits away.")
+}
+
+// Rules lists the rules of the tasks with their places.
+func (p *Plan) Rules() []rule.Placed {
+	var all []rule.Placed
+	for i, t := range p.tasks {
+		if t.when != nil {
+			all = append(all, rule.Placed{Place: finding.At("plan", i, "when"), Rule: t.when})
+		}
+	}
+	return all
 }
 
 // Tasks lists the tasks as the offering has them.

@@ -9,7 +9,17 @@ import (
 
 	"heptad/internal/core/finding"
 	"heptad/internal/core/price"
+	"heptad/internal/core/rule"
 )
+
+// bare is an environment without any questions.
+var bare = func() *rule.Env {
+	env, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"answers": {}}, Currency: "EUR"})
+	if err != nil {
+		panic(err)
+	}
+	return env
+}()
 
 func items(currency string, entries ...[3]string) price.List {
 	list := price.List{Currency: currency}
@@ -27,16 +37,17 @@ func TestOf(t *testing.T) {
 		once, monthly, yearly, firstYear string
 	}{
 		"nothing":       {nil, "0.00", "0.00", "0.00", "0.00"},
-		"one":           {[]price.Pick{{"card", 1}}, "12.50", "0.00", "0.00", "12.50"},
-		"three":         {[]price.Pick{{"card", 3}}, "37.50", "0.00", "0.00", "37.50"},
-		"monthly":       {[]price.Pick{{"place", 2}}, "0.00", "76.00", "0.00", "912.00"},
-		"yearly":        {[]price.Pick{{"cover", 1}}, "0.00", "0.00", "99.99", "99.99"},
-		"all together":  {[]price.Pick{{"card", 1}, {"place", 1}, {"cover", 2}, {"free", 9}}, "12.50", "38.00", "199.98", "668.48"},
-		"twice on list": {[]price.Pick{{"card", 1}, {"card", 1}}, "25.00", "0.00", "0.00", "25.00"},
+		"one":           {[]price.Pick{{Item: "card", Quantity: 1}}, "12.50", "0.00", "0.00", "12.50"},
+		"three":         {[]price.Pick{{Item: "card", Quantity: 3}}, "37.50", "0.00", "0.00", "37.50"},
+		"monthly":       {[]price.Pick{{Item: "place", Quantity: 2}}, "0.00", "76.00", "0.00", "912.00"},
+		"yearly":        {[]price.Pick{{Item: "cover", Quantity: 1}}, "0.00", "0.00", "99.99", "99.99"},
+		"all together":  {[]price.Pick{{Item: "card", Quantity: 1}, {Item: "place", Quantity: 1}, {Item: "cover", Quantity: 2}, {Item: "free", Quantity: 9}}, "12.50", "38.00", "199.98", "668.48"},
+		"twice on list": {[]price.Pick{{Item: "card", Quantity: 1}, {Item: "card", Quantity: 1}}, "25.00", "0.00", "0.00", "25.00"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			var findings finding.List
-			p := price.Compile(list, &findings).Of(c.picks)
+			p, err := price.Compile(list, bare, &findings).Of(c.picks, rule.Values{})
+			require.NoError(t, err)
 			assert.Empty(t, findings)
 			assert.Len(t, p.Lines, len(c.picks))
 			assert.Equal(t, []string{c.once, c.monthly, c.yearly, c.firstYear},
@@ -51,7 +62,7 @@ func TestTotalsAreTheSumOfTheLines(t *testing.T) {
 		picks := rapid.SliceOf(rapid.Custom(func(t *rapid.T) price.Pick {
 			return price.Pick{Item: rapid.SampledFrom([]string{"a", "b", "c"}).Draw(t, "item"), Quantity: rapid.IntRange(1, price.MaxQuantity).Draw(t, "quantity")}
 		})).Draw(t, "picks")
-		p := price.Compile(list, &finding.List{}).Of(picks)
+		p, _ := price.Compile(list, bare, &finding.List{}).Of(picks, rule.Values{})
 		var total int64
 		for _, line := range p.Lines {
 			factor := map[price.Period]int64{price.Once: 1, price.Month: 12, price.Year: 1}[line.Per]
@@ -77,7 +88,7 @@ func TestCompileFinds(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			var findings finding.List
-			price.Compile(c.list, &findings)
+			price.Compile(c.list, bare, &findings)
 			require.Len(t, findings, 1)
 			assert.Equal(t, c.code, findings[0].Code)
 			assert.Equal(t, c.place, findings[0].Place)

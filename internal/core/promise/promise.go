@@ -42,6 +42,9 @@ func Compile(p Promise, findings *finding.List) *Compiled {
 	return c
 }
 
+// Zone is where the promise is reckoned.
+func (c *Compiled) Zone() *time.Location { return c.zone }
+
 // Today is the date at an instant, where the promise is reckoned.
 func (c *Compiled) Today(now time.Time) calendar.Date { return calendar.DateOf(now.In(c.zone)) }
 

@@ -20,7 +20,8 @@ type (
 	// Submit sends a draft with its answers.
 	Submit struct {
 		Answers form.Answers
-		Version int    // of the offering that the asker saw
+		For     offering.Beneficiary
+		Slip    string // fingerprint of what the asker last saw; empty: whatever it is
 		Prefix  string // of the organisation's references
 		Number  int64  // of the reference
 	}
@@ -67,11 +68,13 @@ func (Lapse) isCommand()    {}
 
 // Facts are what a decision is made on, beside the state.
 type Facts struct {
-	Actor    string // ID of a person, or Program
-	Company  *people.Directory
-	Offering *offering.Compiled // the version of the request; for a draft the current one
-	Service  people.Service
-	Now      time.Time
+	Actor      string // ID of a person, or Program
+	Company    *people.Directory
+	Offering   *offering.Compiled // the version of the request; for a draft the current one
+	Service    people.Service
+	Belongings []people.Belonging                  // of the beneficiary
+	Files      func(id string) (form.Upload, bool) // of the draft
+	Now        time.Time
 }
 
 // Effect is something to be done in the world because of an event. Doing it

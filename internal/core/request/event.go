@@ -7,6 +7,7 @@ import (
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/price"
 )
 
@@ -35,13 +36,15 @@ type (
 	}
 	// Submitted fixes the offering's version, the answers and the price.
 	Submitted struct {
-		Reference string       `json:"reference"`
-		Version   int          `json:"version"`
-		Title     string       `json:"title"`
-		Service   string       `json:"service"`
-		Answers   form.Answers `json:"answers"`
-		Price     price.Price  `json:"price"`
-		Rungs     []Rung       `json:"rungs"` // still closed, without seats
+		Reference string               `json:"reference"`
+		Version   int                  `json:"version"`
+		Title     string               `json:"title"`
+		Service   string               `json:"service"`
+		For       offering.Beneficiary `json:"for"`
+		Told      bool                 `json:"told,omitempty"` // the beneficiary sees the request
+		Answers   form.Answers         `json:"answers"`
+		Price     price.Price          `json:"price"`
+		Rungs     []Rung               `json:"rungs"` // still closed, without seats
 	}
 	// RungOpened names who decides now.
 	RungOpened struct {

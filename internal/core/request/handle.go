@@ -1,12 +1,17 @@
 package request
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"strings"
 	"time"
 
+	"heptad/internal/core/audience"
+	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/rule"
 )
@@ -78,7 +83,7 @@ func (t *turn) begin(c Begin) error {
 		return conflict("begun", "This draft is there already.")
 	}
 	asker, _ := t.facts.Company.Person(t.facts.Actor)
-	if ok, why := t.facts.Offering.Audience.MayAsk(asker); !ok {
+	if ok, why := t.facts.Offering.Audience.MayAsk(audience.Of(asker, t.facts.Company)); !ok || t.facts.Offering.Audience.Inner {
 		return notYours("You cannot ask for this: %s", why)
 	}
 	purpose := t.facts.Offering.Document.Purpose
@@ -104,19 +109,25 @@ func (t *turn) submit(c Submit) error {
 		return notYours("Only %s can send this draft.", t.facts.Company.Name(s.Asker))
 	case s.Status != Draft:
 		return conflict("alreadySent", "This has been sent already, as %s.", s.Reference)
-	case c.Version != o.Version:
-		return conflict("offeringChanged", "The offering has changed while you were writing. Look through your answers and send again.")
 	}
-	asker, _ := t.facts.Company.Person(s.Asker)
-	if ok, why := o.Audience.MayAsk(asker); !ok {
+	parties := t.parties(c.For)
+	if ok, why := o.Audience.MayAsk(audience.Of(parties.Asker, t.facts.Company)); !ok {
 		return notYours("You cannot ask for this: %s", why)
 	}
-	result := o.Form.Evaluate(c.Answers, o.Values(asker, t.facts.Now))
+	if ok, why := o.MayAsk(parties); !ok {
+		return &Refusal{Kind: Invalid, Code: "notFor", Sentence: "You cannot ask for this: " + why, Place: "/for"}
+	}
+	facts := parties.Facts()
+	facts.Files = t.facts.Files
+	result := o.Form.Evaluate(c.Answers, o.Values(parties, t.facts.Now), facts)
+	if c.Slip != "" && c.Slip != Slip(o, result) {
+		return conflict("slipChanged", "What this asks for has changed while you were writing. Look through it and send again.")
+	}
 	if !result.Complete {
 		refusal := &Refusal{Kind: Invalid, Code: "incomplete", Sentence: "Some answers are missing or not right."}
 		for _, q := range result.Questions {
 			for _, p := range q.Problems {
-				refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: p.Code, Sentence: p.Sentence, Place: "/answers/" + q.Key})
+				refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: p.Code, Sentence: p.Sentence, Place: place(q.Key, p)})
 			}
 		}
 		return refusal
@@ -124,20 +135,55 @@ func (t *turn) submit(c Submit) error {
 	needed := o.Ladder.Needed(result.Values)
 	rungs := make([]Rung, len(needed))
 	for i, r := range needed {
-		if _, err := ladder.Seats(r, t.ladderFacts()); err != nil {
+		if _, err := ladder.Seats(r, t.ladderFacts(c.For)); err != nil {
 			return &Refusal{Kind: Invalid, Code: "nobodyDecides", Sentence: "This cannot be sent yet: " + err.Error() + "."}
 		}
 		rungs[i] = Rung{Key: r.Key, Name: r.Name, Quorum: r.Quorum, Outcome: ladder.Open, Seats: []ladder.Seat{}, Votes: []Vote{}}
 	}
 	t.emit(Submitted{
-		Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Document.Purpose.Name,
-		Service: o.Document.Purpose.Service, Answers: result.Kept(), Price: result.Price, Rungs: rungs,
+		Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), t.facts.Company)),
+		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: result.Kept(), Price: result.Price, Rungs: rungs,
 	})
 	return t.climb()
 }
 
-func (t *turn) ladderFacts() ladder.Facts {
-	return ladder.Facts{Company: t.facts.Company, Asker: t.state.Asker, Service: t.facts.Service}
+// place of a problem in the command.
+func place(question string, p form.Problem) string {
+	if p.Row == 0 {
+		return "/answers/" + question
+	}
+	return fmt.Sprintf("/answers/%s/%d/%s", question, p.Row-1, p.Column)
+}
+
+// parties are who asks and for whom; nobody named is the asker.
+func (t *turn) parties(b offering.Beneficiary) offering.Parties {
+	asker, _ := t.facts.Company.Person(t.state.Asker)
+	if b.Person == "" && b.Newcomer == nil {
+		b.Person = asker.ID
+	}
+	return offering.Parties{Asker: asker, Beneficiary: b, Belongings: t.facts.Belongings, Company: t.facts.Company}
+}
+
+// Slip is a fingerprint of what an asker sees before sending: the questions
+// shown, the price and the decisions needed.
+func Slip(o *offering.Compiled, result form.Result) string {
+	hash := sha256.New()
+	for _, q := range result.Questions {
+		if question, ok := o.Form.Question(q.Key); ok && q.Shown {
+			_, _ = fmt.Fprintf(hash, "%s %q %v\n", q.Key, question.Label, q.Required) // a hash never fails
+		}
+	}
+	for _, l := range result.Price.Lines {
+		_, _ = fmt.Fprintf(hash, "%q %d %s %s\n", l.Name, l.Quantity, l.Per, l.Sum)
+	}
+	for _, r := range o.Ladder.Needed(result.Values) {
+		_, _ = fmt.Fprintf(hash, "%s %q\n", r.Key, r.Name)
+	}
+	return hex.EncodeToString(hash.Sum(nil)[:12])
+}
+
+func (t *turn) ladderFacts(b offering.Beneficiary) ladder.Facts {
+	return ladder.Facts{Company: t.facts.Company, Asker: t.state.Asker, Beneficiary: b.Person, Service: t.facts.Service}
 }
 
 // climb opens the next rung; after the last the work is planned.
@@ -147,7 +193,7 @@ func (t *turn) climb() error {
 		if r.Outcome == ladder.Passed {
 			continue
 		}
-		seats, err := ladder.Seats(t.rungOf(r.Key), t.ladderFacts())
+		seats, err := ladder.Seats(t.rungOf(r.Key), t.ladderFacts(t.state.For))
 		if err != nil {
 			return conflict("nobodyDecides", "%s.", err.Error())
 		}
@@ -225,14 +271,13 @@ func (t *turn) decide(c Decide) error {
 
 // values are what the rules of the offering read after sending.
 func (t *turn) values() rule.Values {
-	asker, _ := t.facts.Company.Person(t.state.Asker)
-	o := t.facts.Offering
-	return o.Form.Sent(t.state.Answers, t.state.Price, o.Values(asker, t.facts.Now))
+	o, parties := t.facts.Offering, t.parties(t.state.For)
+	return o.Form.Sent(t.state.Answers, t.state.Price, o.Values(parties, t.facts.Now), parties.Facts())
 }
 
 func (t *turn) plan() error {
 	o := t.facts.Offering
-	values, show := t.values(), o.Show(t.state.Answers)
+	values, show := t.values(), o.Show(t.state.Answers, t.facts.Company)
 	planned := Planned{Tasks: []Task{}}
 	for _, task := range o.Plan.Tasks() {
 		instructions, err := o.Plan.Instructions(task.Key, values, show)
@@ -299,7 +344,7 @@ func (t *turn) deliver() {
 // call asks for the action of an automatic task at an instant.
 func (t *turn) call(key string, at time.Time) {
 	o := t.facts.Offering
-	inputs, err := o.Plan.Inputs(key, t.values(), o.Show(t.state.Answers))
+	inputs, err := o.Plan.Inputs(key, t.values(), o.Show(t.state.Answers, t.facts.Company))
 	if err != nil {
 		t.emit(TaskStuck{key, "What to send could not be worked out: " + err.Error() + "."})
 		return

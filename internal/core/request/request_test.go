@@ -70,7 +70,7 @@ func full() form.Answers {
 }
 
 func submit() request.Submit {
-	return request.Submit{Answers: full(), Version: 3, Prefix: "QS", Number: 10432}
+	return request.Submit{Answers: full(), Prefix: "QS", Number: 10432}
 }
 
 func begin() request.Begin { return request.Begin{ID: "r1"} }
@@ -214,7 +214,7 @@ func TestRefusals(t *testing.T) {
 	}
 	closed := func(r *run) { delivered(r); r.must("p-ilse", request.Confirm{}) }
 	changed := submit()
-	changed.Version = 2
+	changed.Slip = "as it was"
 	missing := submit()
 	missing.Answers = form.Answers{}
 	for name, c := range map[string]struct {
@@ -230,7 +230,7 @@ func TestRefusals(t *testing.T) {
 		"discard what is sent":    {sent, "p-ilse", request.Discard{}, request.Conflict, "notDraft"},
 		"send somebody's draft":   {drafted, "p-tomas", submit(), request.NotYours, "notYours"},
 		"send twice":              {sent, "p-ilse", submit(), request.Conflict, "alreadySent"},
-		"send an old version":     {drafted, "p-ilse", changed, request.Conflict, "offeringChanged"},
+		"send an old slip":        {drafted, "p-ilse", changed, request.Conflict, "slipChanged"},
 		"send with holes":         {drafted, "p-ilse", missing, request.Invalid, "incomplete"},
 		"decide on a draft":       {drafted, "p-tomas", approve(), request.Conflict, "decided"},
 		"decide one's own":        {sent, "p-ilse", approve(), request.NotYours, "notYours"},

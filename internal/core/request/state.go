@@ -5,6 +5,7 @@ import (
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 )
@@ -40,22 +41,32 @@ var Stages = []Stage{"drafted", "submitted", "decided", "planned", "delivered", 
 // State is a request as all its events make it. It holds everything that must
 // not change when the offering or the company changes.
 type State struct {
-	ID        string              `json:"id"`
-	Reference string              `json:"reference"`
-	Offering  string              `json:"offering"`
-	Version   int                 `json:"version"`
-	Title     string              `json:"title"`
-	Service   string              `json:"service"`
-	Asker     string              `json:"asker"`
-	Status    Status              `json:"status"`
-	Outcome   Outcome             `json:"outcome,omitempty"`
-	Stages    map[Stage]time.Time `json:"stages"`
-	Answers   form.Answers        `json:"answers"`
-	Price     price.Price         `json:"price"`
-	Rungs     []Rung              `json:"rungs"`
-	Tasks     []Task              `json:"tasks"`
-	ConfirmBy time.Time           `json:"confirmBy"`
-	Seq       int                 `json:"seq"` // of the last event
+	ID        string               `json:"id"`
+	Reference string               `json:"reference"`
+	Offering  string               `json:"offering"`
+	Version   int                  `json:"version"`
+	Title     string               `json:"title"`
+	Service   string               `json:"service"`
+	Asker     string               `json:"asker"`
+	For       offering.Beneficiary `json:"for"`
+	Told      bool                 `json:"told,omitempty"` // the beneficiary sees it
+	Status    Status               `json:"status"`
+	Outcome   Outcome              `json:"outcome,omitempty"`
+	Stages    map[Stage]time.Time  `json:"stages"`
+	Answers   form.Answers         `json:"answers"`
+	Price     price.Price          `json:"price"`
+	Rungs     []Rung               `json:"rungs"`
+	Tasks     []Task               `json:"tasks"`
+	ConfirmBy time.Time            `json:"confirmBy"`
+	Seq       int                  `json:"seq"` // of the last event
+}
+
+// Beneficiary is the ID of the person it is for; empty for a newcomer.
+func (s *State) Beneficiary() string {
+	if s.For.Newcomer == nil && s.For.Person == "" {
+		return s.Asker
+	}
+	return s.For.Person
 }
 
 // Rung is a decision as it stands on a request.

@@ -10,6 +10,7 @@ import (
 // Viewer is what a person is to a request (rules.md 9).
 type Viewer struct {
 	Asker    bool
+	Receiver bool     // it is for them, and the offering lets them see it
 	Approver bool     // of an open or past rung
 	Owner    bool     // of its service
 	HomeLead bool     // lead of the team its service is home to
@@ -23,6 +24,7 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 	if s.Status == Draft {
 		return v // a draft is nobody else's business
 	}
+	v.Receiver = s.Told && !v.Asker && s.Beneficiary() == person
 	v.Owner = service.Owner == person
 	v.HomeLead = home.Lead == person
 	for _, r := range s.Rungs {
@@ -38,12 +40,12 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 
 // Any tells whether the request is any of their business.
 func (v Viewer) Any() bool {
-	return v.Asker || v.Approver || v.Owner || v.HomeLead || len(v.Tasks) > 0
+	return v.Asker || v.Receiver || v.Approver || v.Owner || v.HomeLead || len(v.Tasks) > 0
 }
 
 // SeesRequest tells whether answers, stages, plan, decisions and history are
 // open to them.
-func (v Viewer) SeesRequest() bool { return v.Asker || v.Owner || v.HomeLead }
+func (v Viewer) SeesRequest() bool { return v.Asker || v.Receiver || v.Owner || v.HomeLead }
 
 // SeesDecision tells whether what a rung shows is open to them.
 func (v Viewer) SeesDecision() bool { return v.Approver || v.Owner || v.HomeLead }

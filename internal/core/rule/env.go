@@ -3,19 +3,20 @@ package rule
 import (
 	"errors"
 	"fmt"
-	"sort"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
 	"cel.dev/cel-go/cel"
+	"cel.dev/cel-go/checker"
 	"cel.dev/cel-go/common/ast"
 	"cel.dev/cel-go/common/operators"
 	"cel.dev/cel-go/common/types"
-	"cel.dev/cel-go/common/types/ref"
+	"cel.dev/cel-go/ext"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
-	"heptad/internal/core/money"
 )
 
 // Fields are the names of a record with their types.
@@ -26,7 +27,15 @@ type Fields map[string]Type
 type Scope struct {
 	Roots    map[string]Fields
 	Elements map[string]Fields
-	Currency string // ISO 4217; of the sums that money("…") makes; may be empty
+	Currency string         // ISO 4217; of the sums that money("…") makes; may be empty
+	Zone     *time.Location // in which an instant has its date; UTC when nil
+}
+
+// With is the scope with one root more.
+func (s Scope) With(root string, fields Fields) Scope {
+	s.Roots = maps.Clone(s.Roots)
+	s.Roots[root] = fields
+	return s
 }
 
 // Env compiles rules for one scope. It is safe for concurrent use.
@@ -35,11 +44,24 @@ type Env struct {
 	cel   *cel.Env
 }
 
-// Limits of one rule: characters of source and cost units of one evaluation.
+// Limits of rules: characters of one source, cost units of running one rule
+// once, and of all rules of one evaluation together (rules.md 2).
 const (
 	maxSource = 4000
 	maxCost   = 200_000
+	maxTotal  = 4_000_000
+	// A rule whose cost can be foreseen to stay below this is not counted.
+	smallCost = 2_000
 )
+
+// Budget is what the rules of one evaluation may cost together.
+type Budget struct{ left int64 }
+
+// NewBudget is a full one.
+func NewBudget() *Budget { return &Budget{maxTotal} }
+
+// ErrTooLong says that rules need more work than they may.
+var ErrTooLong = errors.New("its rules take too long to work out; fewer or simpler ones are needed")
 
 // NewEnv makes the environment of a scope. It fails only when the scope is
 // itself nonsense, for instance with a name that CEL does not allow.
@@ -48,7 +70,7 @@ func NewEnv(scope Scope) (*Env, error) {
 	if err != nil {
 		return nil, err
 	}
-	options := []cel.EnvOption{
+	options := append([]cel.EnvOption{
 		cel.CustomTypeAdapter(registry),
 		cel.CustomTypeProvider(&provider{Registry: registry, scope: scope}),
 		cel.CrossTypeNumericComparisons(true),
@@ -56,17 +78,8 @@ func NewEnv(scope Scope) (*Env, error) {
 		cel.ParserRecursionLimit(60),
 		cel.Variable("today", DateT),
 		cel.Variable("now", cel.TimestampType),
-		cel.Function("date", cel.Overload("date_string", []Type{cel.StringType}, DateT, cel.UnaryBinding(dateOf))),
-		cel.Function("money", cel.Overload("money_string", []Type{cel.StringType}, MoneyT, cel.UnaryBinding(moneyOf(scope.Currency)))),
-		cel.Function("workdays", cel.Overload("workdays_dates", []Type{DateT, DateT}, cel.IntType, cel.BinaryBinding(workdays))),
-		cel.Function("addWorkdays", cel.Overload("add_workdays", []Type{DateT, cel.IntType}, DateT, cel.BinaryBinding(addWorkdays))),
-	}
-	for name, operator := range map[string]string{"less": operators.Less, "less_equals": operators.LessEquals, "greater": operators.Greater, "greater_equals": operators.GreaterEquals} {
-		// No binding: the operators call Compare of the values.
-		options = append(options, cel.Function(operator,
-			cel.Overload(name+"_date", []Type{DateT, DateT}, cel.BoolType),
-			cel.Overload(name+"_money", []Type{MoneyT, MoneyT}, cel.BoolType)))
-	}
+		ext.Strings(),
+	}, functions(scope)...)
 	for root := range scope.Roots {
 		options = append(options, cel.Variable(root, cel.ObjectType(root)))
 	}
@@ -75,36 +88,6 @@ func NewEnv(scope Scope) (*Env, error) {
 		return nil, err
 	}
 	return &Env{scope: scope, cel: env}, nil
-}
-
-func dateOf(v ref.Val) ref.Val {
-	d, err := calendar.ParseDate(string(v.(types.String)))
-	if err != nil {
-		return types.WrapErr(err)
-	}
-	return OfDate(d)
-}
-
-func moneyOf(currency string) func(ref.Val) ref.Val {
-	return func(v ref.Val) ref.Val {
-		a, err := money.Parse(string(v.(types.String)), currency)
-		if err != nil {
-			return types.WrapErr(err)
-		}
-		return OfMoney(a)
-	}
-}
-
-func workdays(a, b ref.Val) ref.Val {
-	return types.Int(calendar.Workdays(a.(dateValue).Date, b.(dateValue).Date))
-}
-
-func addWorkdays(d, n ref.Val) ref.Val {
-	days := n.(types.Int)
-	if days < -10_000 || days > 10_000 {
-		return types.NewErr("%d working days are too many: at most 10,000", days)
-	}
-	return OfDate(d.(dateValue).AddWorkdays(int(days)))
 }
 
 // provider tells CEL the fields of our records.
@@ -133,12 +116,7 @@ func (p *provider) FindStructFieldNames(name string) ([]string, bool) {
 	if !ok {
 		return p.Registry.FindStructFieldNames(name)
 	}
-	names := make([]string, 0, len(fields))
-	for field := range fields {
-		names = append(names, field)
-	}
-	sort.Strings(names)
-	return names, true
+	return slices.Sorted(maps.Keys(fields)), true
 }
 
 func (p *provider) FindStructFieldType(name, field string) (*types.FieldType, bool) {
@@ -171,75 +149,182 @@ type Rule struct {
 	ast     *cel.Ast
 	program cel.Program
 	reads   map[string][]string
+	uses    map[string][]string // what it reads other than by has()
+	counted bool                // whether running it is counted
+	time    bool                // whether it reads now or today
+	texts   []string            // the texts that stand in it
 }
 
 // Compile parses and checks an expression that must give the wanted type. The
 // error is a sentence for the designer of an offering.
 func (e *Env) Compile(source string, want Type) (*Rule, error) {
-	checked, issues := e.cel.Compile(source)
-	if issues.Err() != nil {
-		return nil, errors.New(explain(issues))
+	checked, err := e.check(source)
+	if err != nil {
+		return nil, err
 	}
-	if got := checked.OutputType(); !got.IsExactType(want) && !got.IsEquivalentType(want) {
+	if got := checked.OutputType(); !got.IsExactType(want) && !got.IsEquivalentType(want) && !(want == Number && got.IsExactType(Count)) {
 		return nil, fmt.Errorf("this gives %s, but %s is needed here", inWords(got), inWords(want))
 	}
-	reads, err := e.readsOf(checked)
-	if err != nil {
+	r := &Rule{Source: source, ast: checked}
+	if err := e.readsOf(r); err != nil {
 		return nil, err
 	}
-	program, err := e.cel.Program(checked, cel.CostLimit(maxCost), cel.EvalOptions(cel.OptOptimize))
-	if err != nil {
-		return nil, err
+	options := []cel.ProgramOption{cel.EvalOptions(cel.OptOptimize)}
+	if estimate, err := e.cel.EstimateCost(checked, sizes{}); err != nil || estimate.Max > smallCost {
+		r.counted = true
+		options = []cel.ProgramOption{cel.CostLimit(maxCost), cel.EvalOptions(cel.OptOptimize, cel.OptTrackCost)}
 	}
-	return &Rule{Source: source, ast: checked, program: program, reads: reads}, nil
+	r.program, err = e.cel.Program(checked, options...)
+	return r, err
 }
 
-// Condition compiles a rule that gives yes or no. Without any source it is nil;
-// what is wrong with it goes to the findings.
-func (e *Env) Condition(source, place string, findings *finding.List) *Rule {
+// check parses an expression and checks its types.
+func (e *Env) check(source string) (*cel.Ast, error) {
+	parsed, issues := e.cel.Parse(source)
+	if issues.Err() != nil {
+		return nil, errors.New(e.explain(issues))
+	}
+	checked, issues := e.cel.Check(parsed)
+	if issues.Err() != nil && widen(parsed.NativeRep(), issues) {
+		checked, issues = e.cel.Check(parsed)
+	}
+	if issues.Err() != nil {
+		return nil, errors.New(e.explain(issues))
+	}
+	return checked, nil
+}
+
+// widen turns the whole number of a comparison with a number into a number, as
+// CEL orders numbers across kinds, but does not type equality across them. It
+// tells whether it found any.
+func widen(tree *ast.AST, issues *cel.Issues) bool {
+	factory, next, found := ast.NewExprFactory(), ast.MaxID(tree), false
+	for _, issue := range issues.Errors() {
+		_, applied, _ := strings.Cut(issue.Message, "applied to ")
+		whole := map[string]int{"'(double, int)'": 1, "'(int, double)'": 0}
+		side, ok := whole[applied]
+		if !ok {
+			continue
+		}
+		for _, node := range ast.MatchDescendants(ast.NavigateAST(tree), ast.KindMatcher(ast.CallKind)) {
+			name := node.AsCall().FunctionName()
+			if node.ID() != issue.ExprID || (name != operators.Equals && name != operators.NotEquals) {
+				continue
+			}
+			args := slices.Clone(node.AsCall().Args())
+			next++
+			args[side] = factory.NewCall(next, "double", factory.CopyExpr(args[side]))
+			node.SetKindCase(factory.NewCall(node.ID(), name, args...))
+			found = true
+		}
+	}
+	return found
+}
+
+// sizes tells the estimation of costs nothing: texts and lists may be long.
+type sizes struct{}
+
+func (sizes) EstimateSize(checker.AstNode) *checker.SizeEstimate { return nil }
+
+func (sizes) EstimateCallCost(string, string, *checker.AstNode, []checker.AstNode) *checker.CallEstimate {
+	return nil
+}
+
+// With is an environment with one root more.
+func (e *Env) With(root string, fields Fields) *Env {
+	wider, err := NewEnv(e.scope.With(root, fields))
+	if err != nil {
+		panic(err) // only the names of roots could be nonsense
+	}
+	return wider
+}
+
+// Value compiles a rule that gives a value of a type. Without any source it is
+// nil; what is wrong with it goes to the findings.
+func (e *Env) Value(source string, want Type, place string, findings *finding.List) *Rule {
 	if strings.TrimSpace(source) == "" {
 		return nil
 	}
-	r, err := e.Compile(source, YesNo)
+	r, err := e.Compile(source, want)
 	if err != nil {
-		findings.Error("rule", place, "The rule cannot be read: "+err.Error()+".", "")
+		findings.Error("rule", place, "The rule cannot be read: "+err.Error()+".", "Mend the rule, or build it as a sentence.")
 		return nil
 	}
 	return r
 }
 
-// readsOf collects which fields of which roots an expression reads, with
-// has() too.
-func (e *Env) readsOf(checked *cel.Ast) (map[string][]string, error) {
-	seen := map[string]map[string]bool{}
-	whole := ""
-	root := ast.NavigateAST(checked.NativeRep())
+// Condition compiles a rule that gives yes or no. Without any source it is nil;
+// what is wrong with it goes to the findings.
+func (e *Env) Condition(source, place string, findings *finding.List) *Rule {
+	return e.Value(source, YesNo, place, findings)
+}
+
+// readsOf collects which fields of which roots a rule reads, and which of them
+// other than by has().
+func (e *Env) readsOf(r *Rule) error {
+	reads, uses := map[string]map[string]bool{}, map[string]map[string]bool{}
+	add := func(to map[string]map[string]bool, root, field string) {
+		if to[root] == nil {
+			to[root] = map[string]bool{}
+		}
+		to[root][field] = true
+	}
+	root := ast.NavigateAST(r.ast.NativeRep())
+	for _, node := range ast.MatchDescendants(root, ast.KindMatcher(ast.LiteralKind)) {
+		if text, ok := node.AsLiteral().(types.String); ok {
+			r.texts = append(r.texts, string(text))
+		}
+	}
 	for _, node := range ast.MatchDescendants(root, ast.KindMatcher(ast.IdentKind)) {
 		name := node.AsIdent()
+		r.time = r.time || name == "now" || name == "today"
 		if _, ok := e.scope.Roots[name]; !ok {
 			continue
 		}
 		parent, ok := node.Parent()
 		if !ok || parent.Kind() != ast.SelectKind {
-			whole = name
-			continue
+			return fmt.Errorf("%s can only be read by name, such as %s.something", name, name)
 		}
-		if seen[name] == nil {
-			seen[name] = map[string]bool{}
+		field := parent.AsSelect().FieldName()
+		add(reads, name, field)
+		if !parent.AsSelect().IsTestOnly() {
+			add(uses, name, field)
 		}
-		seen[name][parent.AsSelect().FieldName()] = true
 	}
-	if whole != "" {
-		return nil, fmt.Errorf("%s can only be read by name, such as %s.something", whole, whole)
+	r.reads, r.uses = inOrder(reads), inOrder(uses)
+	return nil
+}
+
+func inOrder(sets map[string]map[string]bool) map[string][]string {
+	out := map[string][]string{}
+	for name, fields := range sets {
+		out[name] = slices.Sorted(maps.Keys(fields))
 	}
-	reads := map[string][]string{}
-	for name, fields := range seen {
-		for field := range fields {
-			reads[name] = append(reads[name], field)
+	return out
+}
+
+// Texts lists the texts that stand in the rule.
+func (r *Rule) Texts() []string { return r.texts }
+
+// OnlyReads tells whether the rule reads nothing but the given roots: no other
+// ones, and not the time.
+func (r *Rule) OnlyReads(roots ...string) bool {
+	for root := range r.reads {
+		if !slices.Contains(roots, root) {
+			return false
 		}
-		sort.Strings(reads[name])
 	}
-	return reads, nil
+	return !r.time
+}
+
+// Uses lists the fields of a root that the rule needs the value of, sorted:
+// not those it only asks has() of.
+func (r *Rule) Uses(root string) []string { return r.uses[root] }
+
+// Placed is a rule with its place in an offering, a JSON Pointer.
+type Placed struct {
+	Place string
+	Rule  *Rule
 }
 
 // Reads lists the fields of a root that the rule reads, sorted.
@@ -247,9 +332,19 @@ func (r *Rule) Reads(root string) []string { return r.reads[root] }
 
 // Values are what a rule is run on. Roots without a record are empty.
 type Values struct {
-	Roots map[string]Record
-	Now   time.Time
-	Today calendar.Date
+	Roots  map[string]Record
+	Now    time.Time
+	Today  calendar.Date
+	Budget *Budget // of the whole evaluation; nil for none
+}
+
+// With gives the values with one root more.
+func (v Values) With(root string, record Record) Values {
+	roots := make(map[string]Record, len(v.Roots)+1)
+	maps.Copy(roots, v.Roots)
+	roots[root] = record
+	v.Roots = roots
+	return v
 }
 
 // ResolveName implements CEL's lookup of names.
@@ -272,12 +367,20 @@ func (v Values) Parent() cel.Activation { return nil }
 // Eval runs the rule. The error is ErrAbsent when the result hangs on
 // something absent, else a fault such as a division by zero.
 func (r *Rule) Eval(v Values) (Value, error) {
-	result, _, err := r.program.Eval(v)
+	if r.counted && v.Budget != nil && v.Budget.left <= 0 {
+		return nil, ErrTooLong
+	}
+	result, details, err := r.program.Eval(v)
+	if r.counted && v.Budget != nil && details != nil && details.ActualCost() != nil {
+		v.Budget.left -= int64(*details.ActualCost())
+	}
 	switch {
 	case err == nil:
 		return result, nil
 	case errors.Is(err, ErrAbsent):
 		return nil, ErrAbsent
+	case strings.Contains(err.Error(), "actual cost limit exceeded"):
+		return nil, ErrTooLong
 	}
 	return nil, fmt.Errorf("the rule %q could not be worked out: %w", r.Source, err)
 }
@@ -296,14 +399,14 @@ func (r *Rule) Holds(v Values, whenAbsent bool) (bool, error) {
 }
 
 // explain turns the checker's first issue into a sentence.
-func explain(issues *cel.Issues) string {
+func (e *Env) explain(issues *cel.Issues) string {
 	first := issues.Errors()[0]
 	message := first.Message
 	switch {
 	case strings.HasPrefix(message, "undeclared reference to '"):
-		return fmt.Sprintf("there is nothing called %s", quoted(message))
+		return fmt.Sprintf("there is nothing called %s%s", quoted(message), e.nearest(quoted(message)))
 	case strings.HasPrefix(message, "undefined field '"):
-		return fmt.Sprintf("there is nothing called %s here", quoted(message))
+		return fmt.Sprintf("there is nothing called %s here%s", quoted(message), e.nearest(quoted(message)))
 	case strings.HasPrefix(message, "found no matching overload for '"):
 		_, applied, _ := strings.Cut(message, "applied to ")
 		return fmt.Sprintf("at character %d: %s does not work with %s", first.Location.Column()+1, operatorName(quoted(message)), applied)
@@ -311,6 +414,41 @@ func explain(issues *cel.Issues) string {
 		return fmt.Sprintf("at character %d this is not a rule: %s", first.Location.Column()+1, strings.TrimPrefix(message, "Syntax error: "))
 	}
 	return fmt.Sprintf("at character %d: %s", first.Location.Column()+1, message)
+}
+
+// nearest suggests a name that is there, one typing mistake away.
+func (e *Env) nearest(name string) string {
+	for _, root := range slices.Sorted(maps.Keys(e.scope.Roots)) {
+		if oneAway(root, name) {
+			return "; is " + root + " meant?"
+		}
+		for _, field := range slices.Sorted(maps.Keys(e.scope.Roots[root])) {
+			if oneAway(field, name) || field == name {
+				return "; is " + root + "." + field + " meant?"
+			}
+		}
+	}
+	return ""
+}
+
+// oneAway tells whether two names differ by one letter more, less or other, or
+// by two neighbours in the wrong order.
+func oneAway(a, b string) bool {
+	if len(a) > len(b) {
+		a, b = b, a
+	}
+	if a == b || len(b)-len(a) > 1 || len(b) < 3 {
+		return false
+	}
+	i := 0
+	for i < len(a) && a[i] == b[i] {
+		i++
+	}
+	if len(a) < len(b) {
+		return a[i:] == b[i+1:]
+	}
+	swapped := i+1 < len(a) && a[i] == b[i+1] && a[i+1] == b[i] && a[i+2:] == b[i+2:]
+	return swapped || a[i+1:] == b[i+1:]
 }
 
 func quoted(message string) string {

@@ -1,6 +1,8 @@
 package rule_test
 
 import (
+	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -22,6 +24,7 @@ func env(t require.TestingT) *rule.Env {
 		},
 		Elements: map[string]rule.Fields{"pick": {"item": rule.Text, "quantity": rule.Count}},
 		Currency: "EUR",
+		Zone:     time.FixedZone("west", -10*3600),
 	})
 	require.NoError(t, err)
 	return e
@@ -82,6 +85,16 @@ func TestEval(t *testing.T) {
 		{`answers.pick.exists(p, p.item == "card" && p.quantity >= 2)`, true, absent},
 		{`answers.pick.exists(p, p.item == "fob")`, false, absent},
 		{`now > timestamp("2027-03-12T08:59:59Z")`, true, true},
+		{`days(today, answers.start) == 3 && addDays(today, 3) == answers.start`, true, absent},
+		{`date(now) == today`, false, false}, // 23:30 on the 11th in the zone of the scope
+		{`cost.once + cost.once - money("5.00") == money("85.00")`, true, true},
+		{`answers.seats == 3 && 3 == answers.seats && answers.seats != 4`, true, absent},
+		{`cost.once * 3 > money("134.99")`, true, true},
+		{`cost.once * 1000001 > cost.once`, fault, fault},
+		{`sum(answers.pick.map(p, p.quantity)) == 2`, true, absent},
+		{`sum([1.5, 2.5]) == 4 && sum([money("1.00"), cost.once]) == money("46.00")`, true, true},
+		{`answers.port.startsWith("mar") && answers.port.contains("ve")`, true, absent},
+		{`["a", "b"].join("-") == "a-b"`, true, true},
 		{`1 / 0 == 1`, fault, fault},
 		{`1 / 0 == 1 || true`, true, true},
 		{`date("12 March") < today`, fault, fault},
@@ -108,7 +121,9 @@ func TestEval(t *testing.T) {
 
 func TestCompileRefusesWithWords(t *testing.T) {
 	for source, want := range map[string]string{
-		`answers.prot == "x"`:          "there is nothing called prot here",
+		`answers.prot == "x"`:          "there is nothing called prot here; is answers.port meant?",
+		`asker.nme == "x"`:             "is asker.name meant?",
+		`answers.zzz == "x"`:           "there is nothing called zzz here",
 		`port == "x"`:                  "there is nothing called port",
 		`answers.port > 3`:             "> does not work with",
 		`answers.port == `:             "this is not a rule",
@@ -132,7 +147,31 @@ func TestCostLimitStopsARule(t *testing.T) {
 		many[i] = "zone"
 	}
 	_, err = r.Eval(values(rule.Record{"zones": rule.OfTexts(many)}))
-	assert.ErrorContains(t, err, "could not be worked out")
+	assert.ErrorIs(t, err, rule.ErrTooLong)
+}
+
+func TestOneEvaluationHasABudget(t *testing.T) {
+	r, err := env(t).Compile(`answers.zones.all(a, answers.zones.all(b, a + b == ""))`, rule.YesNo)
+	require.NoError(t, err)
+	many := make([]string, 100)
+	v := values(rule.Record{"zones": rule.OfTexts(many)})
+	_, err = r.Eval(v)
+	require.NoError(t, err, "once it is cheap enough")
+	v.Budget = rule.NewBudget()
+	runs := 0
+	for err == nil && runs < 10_000 {
+		_, err = r.Eval(v)
+		runs++
+	}
+	assert.ErrorIs(t, err, rule.ErrTooLong)
+	assert.Greater(t, runs, 5)
+}
+
+func TestUses(t *testing.T) {
+	r, err := env(t).Compile(`has(answers.port) || answers.seats > 3`, rule.YesNo)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"port", "seats"}, r.Reads("answers"))
+	assert.Equal(t, []string{"seats"}, r.Uses("answers"))
 }
 
 func TestReads(t *testing.T) {
@@ -182,40 +221,99 @@ func TestSentenceWords(t *testing.T) {
 
 func TestOnlyItsOwnShapeIsASentence(t *testing.T) {
 	for _, source := range []string{
-		`answers.a == answers.b`, `answers.a == "x" && answers.b == "y" || answers.c == "z"`, `asker.name == "x"`,
+		`answers.a == answers.b`, `answers.a == "x" && (answers.b == "y" || (answers.c == "z" && answers.d))`, `now == "x"`, `answers.a == date("soon")`,
 		`!(answers.a == "x")`, `answers.a in []`, `answers.zones.exists(z, z == "x")`, `answers.a.b == "x"`, `answers.a ==`, `true`,
+		`answers.a.size() > 1`, `answers.a <= addWorkdays(answers.b, 3)`, `answers.a <= addWorkdays(today, -3)`, `answers.a.startsWith(3)`, `answers.n in [1, 2]`,
 	} {
 		_, ok := rule.ParseSentence(source)
 		assert.False(t, ok, source)
 	}
 }
 
+func TestGroupsReadInBrackets(t *testing.T) {
+	name := func(question, value string) (string, string) {
+		return strings.ToUpper(question[:1]) + question[1:], value
+	}
+	for source, want := range map[string]string{
+		`answers.a == "x" && (answers.b || true)`:                                  "",
+		`answers.a == "x" && (answers.n > 3 || answers.start < today)`:             "A is x and (N is more than 3 or Start is before today)",
+		`(has(answers.a) && !has(answers.b)) || cost.once >= money("20.00")`:       "(A is answered and B is not answered) or Cost.once is at least 20.00",
+		`answers.start <= addWorkdays(today, 5)`:                                   "Start is within 5 working days",
+		`asker.department in ["Fleet", "Terminals"] && answers.loud == true`:       "Asker.department is one of Fleet, Terminals and Loud is yes",
+		`!answers.pick.exists(p, p.item in ["card"]) && answers.zones.size() == 0`: "Pick has no card and Zones has nothing chosen",
+	} {
+		s, ok := rule.ParseSentence(source)
+		require.Equal(t, want != "", ok, source)
+		if ok {
+			assert.Equal(t, want, s.Words(name))
+		}
+	}
+}
+
 func TestSentenceOpensAgainFromItsCEL(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		value := rapid.StringMatching(`[a-z][a-z0-9-]{0,8}`).Filter(func(s string) bool { return s != "true" && s != "false" })
-		part := rapid.Custom(func(t *rapid.T) rule.Comparison {
-			c := rule.Comparison{Question: rapid.SampledFrom([]string{"port", "zones"}).Draw(t, "question"), Values: []string{}}
-			c.Compare = rapid.SampledFrom([]string{"is", "isNot", "oneOf", "anyOf", "noneOf", "notBefore", "before", "answered", "unanswered"}).Draw(t, "compare")
-			switch c.Compare {
-			case "is", "isNot":
-				c.Values = []string{rapid.OneOf(value, rapid.SampledFrom([]string{"true", "false"})).Draw(t, "value")}
-			case "notBefore", "before":
-				c.Values = []string{rapid.SampledFrom([]string{"today", "2027-03-12"}).Draw(t, "day")}
-			case "oneOf", "anyOf", "noneOf":
-				c.Values = rapid.SliceOfN(value, 1, 4).Draw(t, "values")
+		text := rapid.String()
+		values := map[string]*rapid.Generator[string]{
+			"text": text, "number": rapid.SampledFrom([]string{"0", "-3", "2.5", "7.0"}), "money": rapid.SampledFrom([]string{"12.50", "0"}),
+			"date": rapid.SampledFrom([]string{"today", "2027-03-12"}), "yesNo": rapid.SampledFrom([]string{"true", "false"}),
+		}
+		one := []string{"is", "isNot", "less", "atMost", "more", "atLeast"}
+		texts := []string{"oneOf", "notOneOf", "anyOf", "noneOf", "allOf", "picks", "picksNone"}
+		bare := []string{"answered", "unanswered", "some", "none"}
+		comparison := rapid.Custom(func(t *rapid.T) rule.Comparison {
+			c := rule.Comparison{Question: rapid.SampledFrom([]string{"port", "zones", "asker.grade", "cost.once"}).Draw(t, "question"), As: "text", Values: []string{}}
+			c.Compare = rapid.SampledFrom(slices.Concat(one, texts, bare, []string{"beginsWith", "contains", "within"})).Draw(t, "compare")
+			switch {
+			case slices.Contains(one, c.Compare):
+				c.As = rapid.SampledFrom([]string{"text", "number", "money", "date", "yesNo"}).Draw(t, "as")
+				c.Values = []string{values[c.As].Draw(t, "value")}
+			case slices.Contains(texts, c.Compare):
+				c.Values = rapid.SliceOfN(text, 1, 4).Draw(t, "values")
+			case c.Compare == "within":
+				c.As, c.Values = "date", []string{rapid.SampledFrom([]string{"0", "5", "10000"}).Draw(t, "days")}
+			case !slices.Contains(bare, c.Compare):
+				c.Values = []string{text.Draw(t, "value")}
 			}
 			return c
 		})
-		s := rule.Sentence{Join: "all", Parts: rapid.SliceOfN(part, 1, 5).Draw(t, "parts")}
-		if len(s.Parts) > 1 {
-			s.Join = rapid.SampledFrom([]string{"all", "any"}).Draw(t, "join")
+		part := rapid.Custom(func(t *rapid.T) rule.Part {
+			if rapid.Bool().Draw(t, "single") {
+				return rule.Part{Comparison: comparison.Draw(t, "comparison")}
+			}
+			return rule.Part{
+				Comparison: rule.Comparison{Compare: rule.Group, Values: []string{}},
+				Parts:      rapid.SliceOfN(comparison, 2, 4).Draw(t, "group"),
+			}
+		})
+		s := rule.Sentence{Join: rapid.SampledFrom([]string{"all", "any"}).Draw(t, "join"), Parts: rapid.SliceOfN(part, 2, 5).Draw(t, "parts")}
+		for i := range s.Parts { // a group joined like the whole is no group
+			if s.Parts[i].Compare == rule.Group {
+				s.Parts[i].Join = map[string]string{"all": "any", "any": "all"}[s.Join]
+			}
 		}
 		source, err := s.CEL()
+		if len(source) > 4000 {
+			t.Skip("too long for a rule")
+		}
 		require.NoError(t, err)
 		back, ok := rule.ParseSentence(source)
 		require.True(t, ok, source)
 		assert.Equal(t, s, back)
 	})
+}
+
+func TestSentencesRefuseWhatIsNoValue(t *testing.T) {
+	for _, c := range []rule.Comparison{
+		{Question: "n", Compare: "is", As: "number", Values: []string{"three"}}, {Question: "n", Compare: "is", As: "number", Values: []string{"Inf"}},
+		{Question: "n", Compare: "is", As: "number", Values: []string{"0x10"}}, {Question: "d", Compare: "less", As: "date", Values: []string{"soon"}},
+		{Question: "d", Compare: "within", As: "date", Values: []string{"-1"}}, {Question: "b", Compare: "is", As: "yesNo", Values: []string{"maybe"}},
+		{Question: "t", Compare: "is", As: "text"}, {Question: "t", Compare: "oneOf", As: "text"}, {Question: "t", Compare: "resembles", As: "text"},
+	} {
+		_, err := rule.Sentence{Join: "all", Parts: []rule.Part{{Comparison: c}}}.CEL()
+		assert.Error(t, err, c)
+	}
+	_, err := rule.Sentence{Join: "all"}.CEL()
+	assert.Error(t, err)
 }
 
 func FuzzCompile(f *testing.F) {

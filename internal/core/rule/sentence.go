@@ -10,26 +10,79 @@ import (
 	"cel.dev/cel-go/common/ast"
 	"cel.dev/cel-go/common/operators"
 	"cel.dev/cel-go/common/types"
+
+	"heptad/internal/core/calendar"
 )
 
 // Sentence is a condition in a shape that reads as a sentence: all or any of
-// some comparisons. It is stored as CEL and found again in CEL of its shape.
+// some comparisons, or of groups of them one level deep. It is stored as CEL
+// and found again in CEL of its shape.
 type Sentence struct {
-	Join  string       `json:"join" enum:"all,any"`
-	Parts []Comparison `json:"parts" minItems:"1" maxItems:"20" nullable:"false"`
+	Join  string `json:"join" enum:"all,any"`
+	Parts []Part `json:"parts" minItems:"1" maxItems:"20" nullable:"false"`
 }
 
-// Comparison compares the answer to one question.
+// Part is one comparison of a sentence, or a group of them.
+type Part struct {
+	Comparison
+	Join  string       `json:"join,omitempty" enum:"all,any" doc:"Of a group"`
+	Parts []Comparison `json:"parts,omitempty" maxItems:"20" nullable:"false" doc:"Of a group"`
+}
+
+// Comparison compares the answer to one question, or another fact, with
+// values.
 type Comparison struct {
-	Question string   `json:"question" maxLength:"60"`
-	Compare  string   `json:"compare" enum:"is,isNot,oneOf,anyOf,noneOf,notBefore,before,answered,unanswered"`
-	Values   []string `json:"values" maxItems:"200" nullable:"false" doc:"Keys of choices, 'true' or 'false', or 'today' or a date"`
+	Question string   `json:"question" maxLength:"120" doc:"Key of a question, or a path such as asker.department"`
+	Compare  string   `json:"compare" enum:"is,isNot,oneOf,notOneOf,beginsWith,contains,anyOf,noneOf,allOf,picks,picksNone,less,atMost,more,atLeast,within,answered,unanswered,some,none,group"`
+	As       string   `json:"as" enum:"text,number,money,date,yesNo" doc:"What the values are"`
+	Values   []string `json:"values" maxItems:"200" nullable:"false" doc:"Keys of choices, true or false, numbers, sums, today or dates; working days for within"`
 }
 
-// Words of the comparisons, as they stand between a question and its values.
-var comparisonWords = map[string]string{
-	"is": "is", "isNot": "is not", "oneOf": "is one of", "anyOf": "has any of", "noneOf": "has none of",
-	"notBefore": "is not before", "before": "is before", "answered": "is answered", "unanswered": "is not answered",
+// Group is the comparison of a part that is a group.
+const Group = "group"
+
+// shape is how one sort of comparison is written as CEL and as words.
+type shape struct {
+	format string // %[1]s is what is compared, %[2]s the value or the list of values
+	words  string
+	dates  string // words when dates are compared
+	values int    // how many: 0, 1, or 2 for a list of texts
+}
+
+var shapes = map[string]shape{
+	"is":         {"%[1]s == %[2]s", "is", "", 1},
+	"isNot":      {"%[1]s != %[2]s", "is not", "", 1},
+	"oneOf":      {"%[1]s in [%[2]s]", "is one of", "", 2},
+	"notOneOf":   {"!(%[1]s in [%[2]s])", "is none of", "", 2},
+	"beginsWith": {"%[1]s.startsWith(%[2]s)", "begins with", "", 1},
+	"contains":   {"%[1]s.contains(%[2]s)", "contains", "", 1},
+	"anyOf":      {"%[1]s.exists(x, x in [%[2]s])", "has any of", "", 2},
+	"noneOf":     {"!%[1]s.exists(x, x in [%[2]s])", "has none of", "", 2},
+	"allOf":      {"[%[2]s].all(x, x in %[1]s)", "has all of", "", 2},
+	"picks":      {"%[1]s.exists(x, x.item in [%[2]s])", "has", "", 2},
+	"picksNone":  {"!%[1]s.exists(x, x.item in [%[2]s])", "has no", "", 2},
+	"less":       {"%[1]s < %[2]s", "is less than", "is before", 1},
+	"atMost":     {"%[1]s <= %[2]s", "is at most", "is not after", 1},
+	"more":       {"%[1]s > %[2]s", "is more than", "is after", 1},
+	"atLeast":    {"%[1]s >= %[2]s", "is at least", "is not before", 1},
+	"within":     {"%[1]s <= addWorkdays(today, %[2]s)", "is within", "", 1},
+	"answered":   {"has(%[1]s)", "is answered", "", 0},
+	"unanswered": {"!has(%[1]s)", "is not answered", "", 0},
+	"some":       {"%[1]s.size() > 0", "has something chosen", "", 0},
+	"none":       {"%[1]s.size() == 0", "has nothing chosen", "", 0},
+}
+
+// Comparisons lists all comparisons, those of groups too.
+func (s Sentence) Comparisons() []Comparison {
+	var all []Comparison
+	for _, p := range s.Parts {
+		if p.Compare == Group {
+			all = append(all, p.Parts...)
+		} else {
+			all = append(all, p.Comparison)
+		}
+	}
+	return all
 }
 
 // CEL writes the sentence as an expression.
@@ -37,100 +90,147 @@ func (s Sentence) CEL() (string, error) {
 	if len(s.Parts) == 0 {
 		return "", errors.New("a condition needs at least one comparison")
 	}
-	parts := make([]string, len(s.Parts))
-	for i, c := range s.Parts {
-		source, err := c.cel()
+	sources := make([]string, len(s.Parts))
+	for i, p := range s.Parts {
+		var err error
+		if p.Compare == Group {
+			sources[i], err = p.group()
+		} else {
+			sources[i], err = p.cel()
+		}
 		if err != nil {
 			return "", err
 		}
-		parts[i] = source
 	}
-	if s.Join == "any" {
-		return strings.Join(parts, " || "), nil
+	return join(s.Join, sources), nil
+}
+
+func (p Part) group() (string, error) {
+	if len(p.Parts) == 0 {
+		return "", errors.New("a group needs at least one comparison")
 	}
-	return strings.Join(parts, " && "), nil
+	sources := make([]string, len(p.Parts))
+	for i, c := range p.Parts {
+		var err error
+		if sources[i], err = c.cel(); err != nil {
+			return "", err
+		}
+	}
+	return "(" + join(p.Join, sources) + ")", nil
+}
+
+func join(how string, sources []string) string {
+	if how == "any" {
+		return strings.Join(sources, " || ")
+	}
+	return strings.Join(sources, " && ")
 }
 
 func (c Comparison) cel() (string, error) {
-	name := "answers." + c.Question
+	s, ok := shapes[c.Compare]
+	switch {
+	case !ok:
+		return "", fmt.Errorf("%q is no comparison", c.Compare)
+	case s.values == 1 && len(c.Values) != 1:
+		return "", fmt.Errorf("%q needs one value", s.words)
+	case s.values == 2 && len(c.Values) == 0:
+		return "", fmt.Errorf("%q needs at least one value", s.words)
+	}
 	list := make([]string, len(c.Values))
 	for i, v := range c.Values {
-		list[i] = strconv.Quote(v)
-	}
-	one := func(format string, value func(string) string) (string, error) {
-		if len(c.Values) != 1 {
-			return "", fmt.Errorf("%q needs one value", comparisonWords[c.Compare])
+		var err error
+		if list[i], err = c.literal(v); err != nil {
+			return "", err
 		}
-		return fmt.Sprintf(format, name, value(c.Values[0])), nil
 	}
-	many := func(format string) (string, error) {
-		if len(c.Values) == 0 {
-			return "", fmt.Errorf("%q needs at least one value", comparisonWords[c.Compare])
+	return fmt.Sprintf(s.format, c.path(), strings.Join(list, ", ")), nil
+}
+
+// path is what is compared, as CEL.
+func (c Comparison) path() string {
+	if strings.Contains(c.Question, ".") {
+		return c.Question
+	}
+	return "answers." + c.Question
+}
+
+func (c Comparison) literal(value string) (string, error) {
+	switch {
+	case c.Compare == "within":
+		if n, err := strconv.Atoi(value); err != nil || n < 0 || n > 10_000 {
+			return "", fmt.Errorf("%q is no number of working days", value)
 		}
-		return fmt.Sprintf(format, name, strings.Join(list, ", ")), nil
+		return value, nil
+	case c.As == "number":
+		if f, err := strconv.ParseFloat(value, 64); err != nil || strings.ContainsAny(value, "xXpPiInN_") || f-f != 0 {
+			return "", fmt.Errorf("%q is no number", value)
+		}
+		return strings.TrimPrefix(value, "+"), nil
+	case c.As == "money":
+		return "money(" + strconv.Quote(value) + ")", nil
+	case c.As == "yesNo":
+		if value != "true" && value != "false" {
+			return "", fmt.Errorf("%q is neither yes nor no", value)
+		}
+		return value, nil
+	case c.As == "date" && value == "today":
+		return value, nil
+	case c.As == "date":
+		if _, err := calendar.ParseDate(value); err != nil {
+			return "", err
+		}
+		return "date(" + strconv.Quote(value) + ")", nil
 	}
-	switch c.Compare {
-	case "is":
-		return one("%s == %s", literal)
-	case "isNot":
-		return one("%s != %s", literal)
-	case "oneOf":
-		return many("%s in [%s]")
-	case "anyOf":
-		return many("%s.exists(x, x in [%s])")
-	case "noneOf":
-		return many("!%s.exists(x, x in [%s])")
-	case "notBefore":
-		return one("%s >= %s", day)
-	case "before":
-		return one("%s < %s", day)
-	case "answered":
-		return "has(" + name + ")", nil
-	case "unanswered":
-		return "!has(" + name + ")", nil
-	}
-	return "", fmt.Errorf("%q is no comparison", c.Compare)
+	return strconv.Quote(value), nil
 }
 
-func literal(value string) string {
-	if value == "true" || value == "false" {
-		return value
-	}
-	return strconv.Quote(value)
-}
-
-func day(value string) string {
-	if value == "today" {
-		return "today"
-	}
-	return "date(" + strconv.Quote(value) + ")"
-}
-
-// Words gives the sentence in words; name gives the label of a question and
-// of one of its values.
+// Words gives the sentence in words; name gives the label of what is compared
+// and of one of its values.
 func (s Sentence) Words(name func(question, value string) (string, string)) string {
 	parts := make([]string, len(s.Parts))
-	for i, c := range s.Parts {
-		label, _ := name(c.Question, "")
-		values := make([]string, len(c.Values))
-		for j, v := range c.Values {
-			switch _, value := name(c.Question, v); {
-			case v == "true":
-				values[j] = "yes"
-			case v == "false":
-				values[j] = "no"
-			case value == "":
-				values[j] = v
-			default:
-				values[j] = value
-			}
+	for i, p := range s.Parts {
+		if p.Compare != Group {
+			parts[i] = p.words(name)
+			continue
 		}
-		parts[i] = strings.TrimSpace(label + " " + comparisonWords[c.Compare] + " " + strings.Join(values, ", "))
+		inner := make([]string, len(p.Parts))
+		for j, c := range p.Parts {
+			inner[j] = c.words(name)
+		}
+		parts[i] = "(" + joinWords(p.Join, inner) + ")"
 	}
-	if s.Join == "any" {
+	return joinWords(s.Join, parts)
+}
+
+func joinWords(how string, parts []string) string {
+	if how == "any" {
 		return strings.Join(parts, " or ")
 	}
 	return strings.Join(parts, " and ")
+}
+
+func (c Comparison) words(name func(question, value string) (string, string)) string {
+	label, _ := name(c.Question, "")
+	values := make([]string, len(c.Values))
+	for i, v := range c.Values {
+		switch _, value := name(c.Question, v); {
+		case c.Compare == "within":
+			values[i] = v + " working days"
+		case c.As == "yesNo" && v == "true":
+			values[i] = "yes"
+		case c.As == "yesNo":
+			values[i] = "no"
+		case value == "":
+			values[i] = v
+		default:
+			values[i] = value
+		}
+	}
+	compare := shapes[c.Compare].words
+	if c.As == "date" && shapes[c.Compare].dates != "" {
+		compare = shapes[c.Compare].dates
+	}
+	return strings.TrimSpace(label + " " + compare + " " + strings.Join(values, ", "))
 }
 
 var plainCEL = func() *cel.Env {
@@ -147,22 +247,43 @@ func ParseSentence(source string) (Sentence, bool) {
 	if issues.Err() != nil {
 		return Sentence{}, false
 	}
-	expr := parsed.NativeRep().Expr()
 	s := Sentence{Join: "all"}
-	parts := []ast.Expr{expr}
-	if isCall(expr, operators.LogicalOr) {
-		s.Join, parts = "any", flatten(expr, operators.LogicalOr)
-	} else if isCall(expr, operators.LogicalAnd) {
-		parts = flatten(expr, operators.LogicalAnd)
-	}
-	for _, part := range parts {
-		c, ok := comparison(part)
+	var exprs []ast.Expr
+	s.Join, exprs = joined(parsed.NativeRep().Expr())
+	for _, e := range exprs {
+		p, ok := part(e)
 		if !ok {
 			return Sentence{}, false
 		}
-		s.Parts = append(s.Parts, c)
+		s.Parts = append(s.Parts, p)
 	}
 	return s, true
+}
+
+// joined takes an expression apart at its outermost && or ||.
+func joined(e ast.Expr) (string, []ast.Expr) {
+	if isCall(e, operators.LogicalOr) {
+		return "any", flatten(e, operators.LogicalOr)
+	}
+	return "all", flatten(e, operators.LogicalAnd)
+}
+
+func part(e ast.Expr) (Part, bool) {
+	if !isCall(e, operators.LogicalOr) && !isCall(e, operators.LogicalAnd) {
+		c, ok := comparison(e)
+		return Part{Comparison: c}, ok
+	}
+	p := Part{Comparison: Comparison{Compare: Group, Values: []string{}}}
+	var exprs []ast.Expr
+	p.Join, exprs = joined(e)
+	for _, inner := range exprs {
+		c, ok := comparison(inner)
+		if !ok {
+			return Part{}, false
+		}
+		p.Parts = append(p.Parts, c)
+	}
+	return p, true
 }
 
 func isCall(e ast.Expr, function string) bool {
@@ -180,60 +301,114 @@ func flatten(e ast.Expr, operator string) []ast.Expr {
 	return all
 }
 
+var opposites = map[string]string{"anyOf": "noneOf", "picks": "picksNone", "answered": "unanswered", "oneOf": "notOneOf"}
+
+var compared = map[string]string{
+	operators.Equals: "is", operators.NotEquals: "isNot", operators.Less: "less", operators.LessEquals: "atMost",
+	operators.Greater: "more", operators.GreaterEquals: "atLeast", "startsWith": "beginsWith", "contains": "contains",
+}
+
 func comparison(e ast.Expr) (Comparison, bool) {
 	if isCall(e, operators.LogicalNot) {
 		c, ok := comparison(e.AsCall().Args()[0])
-		opposite := map[string]string{"anyOf": "noneOf", "answered": "unanswered"}[c.Compare]
-		c.Compare = opposite
-		return c, ok && opposite != ""
+		c.Compare = opposites[c.Compare]
+		return c, ok && c.Compare != ""
 	}
 	if e.Kind() != ast.CallKind {
 		return Comparison{}, false
 	}
 	call := e.AsCall()
-	switch call.FunctionName() {
-	case operators.Equals:
-		return oneValue("is", call.Args(), constant)
-	case operators.NotEquals:
-		return oneValue("isNot", call.Args(), constant)
-	case operators.GreaterEquals:
-		return oneValue("notBefore", call.Args(), dayOf)
-	case operators.Less:
-		return oneValue("before", call.Args(), dayOf)
-	case operators.In:
-		return manyValues("oneOf", call.Args()[0], call.Args()[1])
-	case "has":
-		question, ok := answer(call.Args()[0])
-		return Comparison{Question: question, Compare: "answered", Values: []string{}}, ok
-	case "exists":
-		args := call.Args()
-		if !call.IsMemberFunction() || len(args) != 2 || args[0].Kind() != ast.IdentKind || !isCall(args[1], operators.In) {
-			return Comparison{}, false
+	args := call.Args()
+	if call.IsMemberFunction() {
+		args = append([]ast.Expr{call.Target()}, args...)
+	}
+	switch name := call.FunctionName(); {
+	case name == operators.In:
+		return manyValues("oneOf", args[0], args[1])
+	case name == "has" && len(args) == 1:
+		question, ok := fact(args[0])
+		return Comparison{question, "answered", "text", []string{}}, ok
+	case name == "exists" && len(args) == 3:
+		return existing(args)
+	case name == "all" && len(args) == 3:
+		return wholly(args)
+	case compared[name] != "" && len(args) == 2:
+		if c, ok := sized(name, args); ok {
+			return c, true
 		}
-		in := args[1].AsCall().Args()
-		if in[0].Kind() != ast.IdentKind || in[0].AsIdent() != args[0].AsIdent() {
-			return Comparison{}, false
+		if c, ok := within(name, args); ok {
+			return c, true
 		}
-		return manyValues("anyOf", call.Target(), in[1])
+		question, ok := fact(args[0])
+		as, value, ok2 := constant(args[1])
+		member := name == "startsWith" || name == "contains"
+		return Comparison{question, compared[name], as, []string{value}}, ok && ok2 && member == call.IsMemberFunction() && (!member || as == "text")
 	}
 	return Comparison{}, false
 }
 
-func oneValue(compare string, args []ast.Expr, read func(ast.Expr) (string, bool)) (Comparison, bool) {
-	question, ok := answer(args[0])
-	value, ok2 := read(args[1])
-	return Comparison{question, compare, []string{value}}, ok && ok2
+// sized reads x.size() > 0 and x.size() == 0.
+func sized(operator string, args []ast.Expr) (Comparison, bool) {
+	compare := map[string]string{operators.Greater: "some", operators.Equals: "none"}[operator]
+	if compare == "" || !isCall(args[0], "size") || !args[0].AsCall().IsMemberFunction() || args[1].Kind() != ast.LiteralKind || args[1].AsLiteral() != types.Int(0) {
+		return Comparison{}, false
+	}
+	question, ok := fact(args[0].AsCall().Target())
+	return Comparison{question, compare, "text", []string{}}, ok
 }
 
+// within reads x <= addWorkdays(today, n).
+func within(operator string, args []ast.Expr) (Comparison, bool) {
+	if operator != operators.LessEquals || !isCall(args[1], "addWorkdays") {
+		return Comparison{}, false
+	}
+	inner := args[1].AsCall().Args()
+	question, ok := fact(args[0])
+	if !ok || len(inner) != 2 || inner[0].Kind() != ast.IdentKind || inner[0].AsIdent() != "today" || inner[1].Kind() != ast.LiteralKind {
+		return Comparison{}, false
+	}
+	n, ok := inner[1].AsLiteral().(types.Int)
+	return Comparison{question, "within", "date", []string{strconv.FormatInt(int64(n), 10)}}, ok && n >= 0 && n <= 10_000
+}
+
+// existing reads list.exists(x, x in […]) and list.exists(x, x.item in […]).
+func existing(args []ast.Expr) (Comparison, bool) {
+	if args[1].Kind() != ast.IdentKind || !isCall(args[2], operators.In) {
+		return Comparison{}, false
+	}
+	in := args[2].AsCall().Args()
+	switch {
+	case isIdent(in[0], args[1].AsIdent()):
+		return manyValues("anyOf", args[0], in[1])
+	case in[0].Kind() == ast.SelectKind && in[0].AsSelect().FieldName() == "item" && isIdent(in[0].AsSelect().Operand(), args[1].AsIdent()):
+		return manyValues("picks", args[0], in[1])
+	}
+	return Comparison{}, false
+}
+
+// wholly reads […].all(x, x in list).
+func wholly(args []ast.Expr) (Comparison, bool) {
+	if args[1].Kind() != ast.IdentKind || !isCall(args[2], operators.In) {
+		return Comparison{}, false
+	}
+	in := args[2].AsCall().Args()
+	if !isIdent(in[0], args[1].AsIdent()) {
+		return Comparison{}, false
+	}
+	return manyValues("allOf", in[1], args[0])
+}
+
+func isIdent(e ast.Expr, name string) bool { return e.Kind() == ast.IdentKind && e.AsIdent() == name }
+
 func manyValues(compare string, target, list ast.Expr) (Comparison, bool) {
-	question, ok := answer(target)
+	question, ok := fact(target)
 	if !ok || list.Kind() != ast.ListKind || list.AsList().Size() == 0 {
 		return Comparison{}, false
 	}
-	c := Comparison{Question: question, Compare: compare}
+	c := Comparison{Question: question, Compare: compare, As: "text"}
 	for _, element := range list.AsList().Elements() {
-		value, ok := text(element)
-		if !ok {
+		as, value, ok := constant(element)
+		if !ok || as != "text" {
 			return Comparison{}, false
 		}
 		c.Values = append(c.Values, value)
@@ -241,37 +416,48 @@ func manyValues(compare string, target, list ast.Expr) (Comparison, bool) {
 	return c, true
 }
 
-// answer reads answers.key.
-func answer(e ast.Expr) (string, bool) {
-	if e.Kind() != ast.SelectKind || e.AsSelect().Operand().Kind() != ast.IdentKind || e.AsSelect().Operand().AsIdent() != "answers" {
+// fact reads answers.key, or a path of two names such as asker.department.
+func fact(e ast.Expr) (string, bool) {
+	if e.Kind() != ast.SelectKind || e.AsSelect().Operand().Kind() != ast.IdentKind {
 		return "", false
 	}
-	return e.AsSelect().FieldName(), true
-}
-
-func text(e ast.Expr) (string, bool) {
-	if e.Kind() != ast.LiteralKind {
-		return "", false
+	root, field := e.AsSelect().Operand().AsIdent(), e.AsSelect().FieldName()
+	switch root {
+	case "answers":
+		return field, true
+	case "asker", "beneficiary", "cost", "row", "choice":
+		return root + "." + field, true
 	}
-	s, ok := e.AsLiteral().(types.String)
-	return string(s), ok && s != "true" && s != "false"
+	return "", false
 }
 
-func constant(e ast.Expr) (string, bool) {
-	if e.Kind() == ast.LiteralKind {
-		if b, ok := e.AsLiteral().(types.Bool); ok {
-			return strconv.FormatBool(bool(b)), true
+// constant reads a value with what it is.
+func constant(e ast.Expr) (as, value string, ok bool) {
+	switch {
+	case e.Kind() == ast.LiteralKind:
+		switch v := e.AsLiteral().(type) {
+		case types.String:
+			return "text", string(v), true
+		case types.Bool:
+			return "yesNo", strconv.FormatBool(bool(v)), true
+		case types.Int:
+			return "number", strconv.FormatInt(int64(v), 10), true
+		case types.Double:
+			text := strconv.FormatFloat(float64(v), 'f', -1, 64)
+			if !strings.Contains(text, ".") {
+				text += ".0"
+			}
+			return "number", text, true
 		}
+	case isIdent(e, "today"):
+		return "date", "today", true
+	case (isCall(e, "date") || isCall(e, "money")) && !e.AsCall().IsMemberFunction() && len(e.AsCall().Args()) == 1:
+		as, value, ok := constant(e.AsCall().Args()[0])
+		if e.AsCall().FunctionName() == "date" {
+			_, err := calendar.ParseDate(value)
+			return "date", value, ok && as == "text" && err == nil
+		}
+		return "money", value, ok && as == "text"
 	}
-	return text(e)
-}
-
-func dayOf(e ast.Expr) (string, bool) {
-	if e.Kind() == ast.IdentKind && e.AsIdent() == "today" {
-		return "today", true
-	}
-	if !isCall(e, "date") || len(e.AsCall().Args()) != 1 {
-		return "", false
-	}
-	return text(e.AsCall().Args()[0])
+	return "", "", false
 }

@@ -51,9 +51,9 @@ func (e *Env) CompileText(text string) (*Placeholder, error) {
 }
 
 func (e *Env) compilePart(source string) (textPart, error) {
-	checked, issues := e.cel.Compile(source)
-	if issues.Err() != nil {
-		return textPart{}, fmt.Errorf("in {{ %s }}: %s", source, explain(issues))
+	checked, err := e.check(source)
+	if err != nil {
+		return textPart{}, fmt.Errorf("in {{ %s }}: %w", source, err)
 	}
 	r, err := e.Compile(source, checked.OutputType())
 	if err != nil {

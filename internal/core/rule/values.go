@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"reflect"
+	"time"
 
 	"cel.dev/cel-go/cel"
 	"cel.dev/cel-go/common/types"
@@ -27,9 +28,13 @@ var (
 	Count   = cel.IntType
 	YesNo   = cel.BoolType
 	DateT   = cel.ObjectType("date", traits.ComparerType)
-	MoneyT  = cel.ObjectType("money", traits.ComparerType)
+	MoneyT  = cel.ObjectType("money", traits.ComparerType|traits.AdderType|traits.SubtractorType|traits.MultiplierType)
+	Instant = cel.TimestampType
 	Texts   = cel.ListType(cel.StringType)
-	Records = func(name string) Type { return cel.ListType(cel.ObjectType(name)) }
+	// RecordOf is the type of one record of a declared name, Records of a list
+	// of them.
+	RecordOf = func(name string) Type { return cel.ObjectType(name) }
+	Records  = func(name string) Type { return cel.ListType(cel.ObjectType(name)) }
 )
 
 // Record is a set of named values; a name without an entry is absent.
@@ -59,6 +64,12 @@ func OfDate(d calendar.Date) Value { return dateValue{d} }
 // OfMoney makes a money value.
 func OfMoney(a money.Amount) Value { return moneyValue{a} }
 
+// OfInstant makes an instant.
+func OfInstant(t time.Time) Value { return types.Timestamp{Time: t} }
+
+// OfRecord makes one record of a declared name.
+func OfRecord(name string, r Record) Value { return recordValue{name, r} }
+
 // OfRecords makes a list of records of a declared name.
 func OfRecords(name string, list []Record) Value {
 	values := make([]ref.Val, len(list))
@@ -68,14 +79,21 @@ func OfRecords(name string, list []Record) Value {
 	return types.NewRefValList(types.DefaultTypeAdapter, values)
 }
 
-// Plain gives a value back as text, bool, float64, calendar.Date, money.Amount
-// or a list of texts.
+// Plain gives a value back as text, bool, int64, float64, calendar.Date,
+// time.Time, money.Amount, Record or a list of texts; nil when there is no value.
 func Plain(v Value) any {
+	if v == nil {
+		return nil
+	}
 	switch x := v.(type) {
 	case dateValue:
 		return x.Date
 	case moneyValue:
 		return x.Amount
+	case recordValue:
+		return x.record
+	case types.Timestamp:
+		return x.Time
 	case traits.Lister:
 		if list, err := x.ConvertToNative(reflect.TypeFor[[]string]()); err == nil {
 			return list
@@ -122,6 +140,43 @@ func (m moneyValue) Compare(other ref.Val) ref.Val {
 	return types.MaybeNoSuchOverloadErr(other)
 }
 
+func (m moneyValue) Add(other ref.Val) ref.Val {
+	o, ok := other.(moneyValue)
+	if !ok {
+		return types.MaybeNoSuchOverloadErr(other)
+	}
+	return ofMoney(m.Plus(o.Amount))
+}
+
+func (m moneyValue) Subtract(other ref.Val) ref.Val {
+	o, ok := other.(moneyValue)
+	if !ok {
+		return types.MaybeNoSuchOverloadErr(other)
+	}
+	return ofMoney(m.Plus(o.Times(-1)))
+}
+
+func (m moneyValue) Multiply(other ref.Val) ref.Val {
+	n, ok := other.(types.Int)
+	if !ok {
+		return types.MaybeNoSuchOverloadErr(other)
+	}
+	if n > maxFactor || n < -maxFactor {
+		return types.WrapErr(errors.New("money is multiplied by too much"))
+	}
+	return OfMoney(m.Times(int64(n)))
+}
+
+// maxFactor keeps products of money far from overflow.
+const maxFactor = 1_000_000
+
+func ofMoney(a money.Amount, err error) ref.Val {
+	if err != nil {
+		return types.WrapErr(err)
+	}
+	return OfMoney(a)
+}
+
 func (m moneyValue) Equal(other ref.Val) ref.Val {
 	o, ok := other.(moneyValue)
 	return types.Bool(ok && m == o)
@@ -161,4 +216,29 @@ func convertTo(value any, t reflect.Type) (any, error) {
 		return value, nil
 	}
 	return nil, fmt.Errorf("%T is no %s", value, t)
+}
+
+// As gives a value back as one Go type that Plain gives; ok is false when there
+// is no value or it is of another type.
+func As[T any](v Value) (t T, ok bool) {
+	if v == nil {
+		return t, false
+	}
+	t, ok = Plain(v).(T)
+	return t, ok
+}
+
+// Rows gives the records of a list back; nil when it is no list of records.
+func Rows(v Value) []Record {
+	list, ok := v.(traits.Lister)
+	if !ok {
+		return nil
+	}
+	var records []Record
+	for it := list.Iterator(); it.HasNext() == types.True; {
+		if r, ok := it.Next().(recordValue); ok {
+			records = append(records, r.record)
+		}
+	}
+	return records
 }

@@ -1,0 +1,251 @@
+package form
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+
+	"heptad/internal/core/money"
+	"heptad/internal/core/people"
+	"heptad/internal/core/price"
+	"heptad/internal/core/rule"
+)
+
+// reason says in words why a question is as it is, as far as rules say so.
+func (c *cell) reason() string {
+	w := c.q.when
+	var reasons []string
+	add := func(rule *rule.Rule, format, words string) {
+		if rule != nil && words != "true" {
+			reasons = append(reasons, fmt.Sprintf(format, words))
+		}
+	}
+	if s := c.q.section; s != nil && s.show != nil && !c.result.Shown {
+		add(s.show, "Its section is shown when %s.", s.when)
+	}
+	if !c.result.Shown {
+		add(c.q.show, "Hidden until %s.", w.show)
+		return strings.Join(reasons, " ")
+	}
+	switch {
+	case c.result.Required && c.q.show != nil && w.show == w.require:
+		add(c.q.show, "Shown and needed because %s.", w.show)
+	case c.result.Required:
+		add(c.q.show, "Shown because %s.", w.show)
+		add(c.q.require, "Needed because %s.", w.require)
+	default:
+		add(c.q.show, "Shown because %s.", w.show)
+	}
+	if c.result.Locked && c.q.Kind != Computed {
+		add(c.q.lock, "Set by the offering because %s.", w.lock)
+	}
+	if c.preset && !c.result.Locked && c.q.preset != nil {
+		reasons = append(reasons, "Filled in from what is known; you can change it.")
+	}
+	if c.q.Kind == Computed {
+		reasons = append(reasons, "Worked out: "+c.q.Compute+".")
+	}
+	if c.result.Narrowed {
+		add(c.q.offer, "Offered is what fits: %s.", w.offer)
+	}
+	return strings.Join(reasons, " ")
+}
+
+// inWords gives a rule as a sentence when it reads as one, else as it is. row
+// is the table whose rows it reads, if any.
+func (f *Form) inWords(source string, row *question) string {
+	s, ok := rule.ParseSentence(source)
+	if !ok {
+		return strings.TrimSpace(source)
+	}
+	return s.Words(func(path, value string) (string, string) { return f.words(path, value, row) })
+}
+
+// people and sums in words, for reasons.
+var rootWords = map[string]string{"asker": "the asker's ", "beneficiary": "the beneficiary's ", "choice": "its ", "cost": "the cost "}
+var fieldWords = map[string]string{
+	"costCentre": "cost centre", "firstYear": "in the first year", "monthly": "a month", "yearly": "a year", "key": "choice",
+}
+
+// words gives the label of a question, or of another fact, and of one of its
+// values.
+func (f *Form) words(path, value string, row *question) (string, string) {
+	root, field, dotted := strings.Cut(path, ".")
+	switch {
+	case dotted && root == "row" && row != nil:
+		for i := range row.columns {
+			if row.columns[i].Key == field {
+				return row.columns[i].Label, row.columns[i].labels[value]
+			}
+		}
+	case dotted:
+		if w, ok := fieldWords[field]; ok {
+			field = w
+		}
+		return rootWords[root] + field, value
+	}
+	i, ok := f.index[path]
+	if !ok {
+		return path, value
+	}
+	return f.questions[i].Label, f.questions[i].labels[value]
+}
+
+// Question finds a question by its key.
+func (f *Form) Question(key string) (Question, bool) {
+	i, ok := f.index[key]
+	if !ok {
+		return Question{}, false
+	}
+	return f.questions[i].Question, true
+}
+
+// Words gives a rule of the offering as a sentence, when it reads as one.
+func (f *Form) Words(source string) string { return f.inWords(source, nil) }
+
+// Show gives an answer in words, with the labels of choices and items and the
+// names of people. Instants are in the given zone.
+func (f *Form) Show(key string, answer any, company *people.Directory, zone *time.Location) string {
+	i, ok := f.index[key]
+	if !ok {
+		return ""
+	}
+	return f.show(&f.questions[i], answer, company, zone)
+}
+
+func (f *Form) show(q *question, answer any, company *people.Directory, zone *time.Location) string {
+	switch q.Kind {
+	case Table:
+		return f.showRows(q, answer, company, zone)
+	case Items:
+		picks, _ := picksOf(answer)
+		return each(picks, f.catalog.Words)
+	case File:
+		uploads, _ := uploadsOf(answer)
+		return each(uploads, func(u Upload) string { return u.Name })
+	case Choices:
+		list, _ := texts(answer)
+		return each(list, q.label)
+	}
+	switch x := answer.(type) {
+	case bool:
+		if x {
+			return "Yes"
+		}
+		return "No"
+	case float64:
+		return strconv.FormatFloat(x, 'f', -1, 64)
+	case string:
+		return f.showText(q, x, company, zone)
+	}
+	return ""
+}
+
+func (f *Form) showText(q *question, x string, company *people.Directory, zone *time.Location) string {
+	kind := q.Kind
+	if kind == Computed {
+		kind = q.Gives
+	}
+	switch kind {
+	case Choice:
+		return q.label(x)
+	case Person:
+		if p, ok := company.ByLogin(x); ok {
+			return p.Name
+		}
+	case Team:
+		return company.TeamName(x)
+	case Money:
+		if a, err := money.Parse(x, f.currency); err == nil {
+			return a.String()
+		}
+	case DateTime:
+		if t, err := time.Parse(time.RFC3339, x); err == nil {
+			return t.In(zone).Format("2006-01-02 15:04 MST")
+		}
+	}
+	return x
+}
+
+func (q *question) label(key string) string {
+	if label := q.labels[key]; label != "" {
+		return label
+	}
+	return key
+}
+
+// showRows gives a row a line: "Number 12, Valid until 2027-04-01".
+func (f *Form) showRows(q *question, answer any, company *people.Directory, zone *time.Location) string {
+	rows, _ := rowsOf(answer)
+	lines := make([]string, len(rows))
+	for n, row := range rows {
+		var cells []string
+		for i := range q.columns {
+			column := &q.columns[i]
+			if words := f.show(column, row[column.Key], company, zone); words != "" {
+				cells = append(cells, column.ForStaff()+" "+words)
+			}
+		}
+		lines[n] = strings.Join(cells, ", ")
+	}
+	return strings.Join(lines, "; ")
+}
+
+func each[T any](list []T, words func(T) string) string {
+	out := make([]string, len(list))
+	for i, element := range list {
+		out[i] = words(element)
+	}
+	return strings.Join(out, ", ")
+}
+
+// Sent gives what rules read once a request is sent: the answers as they were
+// kept and their price. No rule of the form runs again.
+func (f *Form) Sent(answers Answers, paid price.Price, values rule.Values, facts Facts) rule.Values {
+	facts.Kept, facts.Files = true, nil
+	given := rule.Record{}
+	for i := range f.questions {
+		q := &f.questions[i]
+		if value := f.sent(q, answers[q.Key], facts); value != nil {
+			given[q.Key] = value
+		}
+	}
+	return values.With("answers", given).With("cost", costRecord(paid))
+}
+
+func (f *Form) sent(q *question, answer any, facts Facts) rule.Value {
+	switch q.Kind {
+	case Computed:
+		as := *q
+		as.Kind = q.Gives
+		return as.parse(answer, facts).value
+	case Items:
+		picks, _ := picksOf(answer)
+		if len(picks) == 0 {
+			return nil
+		}
+		records := make([]rule.Record, len(picks))
+		for i, p := range picks {
+			records[i] = pickRecord(p)
+		}
+		return rule.OfRecords("pick", records)
+	case Table:
+		rows, _ := rowsOf(answer)
+		records := make([]rule.Record, len(rows))
+		for n, row := range rows {
+			records[n] = rule.Record{}
+			for i := range q.columns {
+				if value := f.sent(&q.columns[i], row[q.columns[i].Key], facts); value != nil {
+					records[n][q.columns[i].Key] = value
+				}
+			}
+		}
+		return rule.OfRecords(rowName(q.Key), records)
+	}
+	value := q.parse(answer, facts).value
+	if value == nil && q.Kind == Choices {
+		return rule.OfTexts(nil)
+	}
+	return value
+}

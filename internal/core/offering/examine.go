@@ -1,0 +1,206 @@
+package offering
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"heptad/internal/core/audience"
+	"heptad/internal/core/finding"
+	"heptad/internal/core/form"
+	"heptad/internal/core/money"
+	"heptad/internal/core/people"
+	"heptad/internal/core/price"
+	"heptad/internal/core/rule"
+)
+
+// Examine compiles a document and looks at it as a whole: what can never
+// happen, what may be missing, and whom it reaches. It takes longer than
+// Compile.
+func Examine(d Document, version int, company Company) (*Compiled, finding.List) {
+	c, findings := Compile(d, version, company)
+	if c.Form == nil || !c.Form.Usable() {
+		return c, findings
+	}
+	reach := c.Form.Reach()
+	c.Form.Examine(reach, &findings)
+	c.neverHappens(reach, &findings)
+	c.mayBeAbsent(&findings)
+	c.freeText(&findings)
+	c.noDecision(company.DecideAbove, &findings)
+	c.reachesPeople(company.Directory, &findings)
+	return c, findings
+}
+
+// neverHappens finds items, options, extras, surcharges, rungs and tasks whose
+// rule can never hold.
+func (c *Compiled) neverHappens(reach *form.Reach, findings *finding.List) {
+	for _, r := range c.Catalog.Rules() {
+		if reach.Never(r.Rule, !strings.Contains(r.Place, "/surcharges/")) {
+			findings.Warning("neverAvailable", r.Place, "This can never be picked: no answers make its rule hold.", "Mend the rule, or take it out.")
+		}
+	}
+	for _, r := range c.Ladder.Rules() {
+		if reach.Never(r.Rule, true) {
+			findings.Warning("unreachable", r.Place, fmt.Sprintf("The rung %q is never needed: no answers make its rule hold.", c.Document.Ladder[index(r.Place)].Name), "Mend the rule, or take the rung out.")
+		}
+	}
+	for _, r := range c.Plan.Rules() {
+		if reach.Never(r.Rule, false) {
+			findings.Warning("unreachable", r.Place, fmt.Sprintf("The task %q is never done: no answers make its rule hold.", c.Document.Plan[index(r.Place)].Name), "Mend the rule, or take the task out.")
+		}
+	}
+}
+
+// index reads the number after the first name of a place: 3 of /plan/3/when.
+func index(place string) int {
+	n := 0
+	_, _ = fmt.Sscanf(strings.Split(place, "/")[2], "%d", &n) // the place was made from a number
+	return n
+}
+
+// what happens when a rule hangs on an absent answer, by the end of its place.
+var whenAbsent = map[string]string{
+	"show": "the question is hidden then", "require": "the question is not required then", "lock": "the question is not locked then",
+	"preset": "nothing is filled in then", "offer": "all choices are offered then", "compute": "nothing is computed then", "rule": "the check does not apply then",
+}
+
+// mayBeAbsent gives hints on rules that hang on answers that may be absent.
+func (c *Compiled) mayBeAbsent(findings *finding.List) {
+	hint := func(placed rule.Placed, happens string) {
+		for _, key := range placed.Rule.Uses("answers") {
+			q, ok := c.Form.Question(key)
+			if ok && !c.Form.Always(key) && !c.own(placed.Place, key) && !strings.Contains(placed.Rule.Source, "has(answers."+key+")") {
+				findings.Hint("mayBeAbsent", placed.Place, fmt.Sprintf("This rule reads %q, which may have no answer: %s.", q.Label, happens), "Require the question, or ask has(answers."+key+") first.")
+				return
+			}
+		}
+	}
+	for _, r := range c.Form.Rules() {
+		if happens := whenAbsent[r.Place[strings.LastIndex(r.Place, "/")+1:]]; happens != "" && !strings.HasSuffix(r.Place, "/show") {
+			hint(r, happens)
+		}
+	}
+	for _, r := range c.Ladder.Rules() {
+		hint(r, "the decision is needed then")
+	}
+	for _, r := range c.Plan.Rules() {
+		hint(r, "the task is skipped then")
+	}
+}
+
+// own tells whether a place lies in the question with a key.
+func (c *Compiled) own(place, key string) bool {
+	return strings.HasPrefix(place, "/questions/") && c.Document.Questions[index(place)].Key == key
+}
+
+// freeText warns of free text that steers work.
+func (c *Compiled) freeText(findings *finding.List) {
+	steering := slices.Concat(c.Form.Rules(), c.Catalog.Rules(), c.Ladder.Rules(), c.Plan.Rules())
+	for i, q := range c.Document.Questions {
+		if q.Kind != form.Text && q.Kind != form.LongText {
+			continue
+		}
+		for _, r := range steering {
+			shapes := strings.HasSuffix(r.Place, "/preset") || strings.HasSuffix(r.Place, "/compute") || strings.Contains(r.Place, "/check/")
+			if !shapes && !c.own(r.Place, q.Key) && slices.Contains(r.Rule.Uses("answers"), q.Key) {
+				findings.Warning("freeTextSteers", finding.At("questions", i, "kind"), fmt.Sprintf("%q steers the work, but is free text: no two people write the same.", q.Label), "Make it a choice from a list.")
+				break
+			}
+		}
+	}
+}
+
+// noDecision warns of something dear that nobody decides on.
+func (c *Compiled) noDecision(above money.Amount, findings *finding.List) {
+	if above.IsZero() || len(c.Document.Ladder) > 0 || above.Currency() != c.Document.Items.Currency {
+		return
+	}
+	for i, item := range c.Document.Items.List {
+		pick := price.Pick{Item: item.Key, Quantity: max(item.Min, 1)}
+		cost, err := c.Catalog.Of([]price.Pick{pick}, rule.Values{Roots: map[string]rule.Record{}})
+		if err == nil && cost.FirstYear.Minor() > above.Minor() {
+			findings.Warning("noDecision", finding.At("items", "list", i, "price"), fmt.Sprintf("%s costs %s in the first year, and nobody decides on it.", item.Name, cost.FirstYear), "Add a rung: the company wants a decision above "+above.String()+".")
+			return
+		}
+	}
+}
+
+// reachesPeople looks at whom the offering is for, and how they find it.
+func (c *Compiled) reachesPeople(d *people.Directory, findings *finding.List) {
+	if len(c.Document.Purpose.Keywords) == 0 && !c.Document.Audience.Inner {
+		findings.Warning("noKeywords", "/purpose/keywords", "People find it by its name and text only.", "Add other words they may type.")
+	}
+	if d == nil {
+		return
+	}
+	if s, ok := d.Service(c.Document.Purpose.Service); ok && s.Place != "" && s.Place != people.Offered && !c.Document.Audience.Inner {
+		findings.Warning("serviceNotOffered", "/purpose/service", fmt.Sprintf("Nothing leads a person to it: the service %q is %s.", s.Name, s.Place), "Offer the service, or choose another.")
+	}
+	if findings.HasErrors() {
+		return
+	}
+	anybody := func(ask func(audience.Person) (bool, string)) bool {
+		return slices.ContainsFunc(c.Audience.Survey(d, ask), func(v audience.Verdict) bool { return v.In })
+	}
+	switch {
+	case !anybody(c.Audience.MayAsk):
+		findings.Error("nobodyAsks", "/audience/ask", "Nobody of the company may ask for it.", "Mend the rule.")
+	case !c.Document.Audience.Inner && !anybody(c.Audience.Sees):
+		findings.Error("nobodySees", "/audience/see", "Nobody of the company finds it.", "Mend the rule.")
+	}
+}
+
+// Breaks finds the changes from one version to the next that would lose
+// answers which people hold in drafts.
+func Breaks(old, next *Compiled, drafts []form.Answers) finding.List {
+	findings := finding.List{}
+	for _, q := range old.Document.Questions {
+		held, gone := 0, 0
+		at := "/questions"
+		now, ok := next.Form.Question(q.Key)
+		for _, answers := range drafts {
+			if answers[q.Key] == nil {
+				continue
+			}
+			held++
+			if ok && now.Kind == q.Kind && !offeredStill(now, answers[q.Key]) {
+				gone++
+			}
+		}
+		switch i := slices.IndexFunc(next.Document.Questions, func(n form.Question) bool { return n.Key == q.Key }); {
+		case held == 0:
+			continue
+		case i < 0:
+			findings.Warning("breaksDrafts", at, fmt.Sprintf("%q is taken out, but %s an answer to it.", q.Label, draftsHold(held)), "Those answers will be lost.")
+		case now.Kind != q.Kind:
+			findings.Warning("breaksDrafts", finding.At("questions", i, "kind"), fmt.Sprintf("%q is now of another kind, but %s an answer to it.", q.Label, draftsHold(held)), "Those answers will have to be given again.")
+		case gone > 0:
+			findings.Warning("breaksDrafts", finding.At("questions", i, "choices"), fmt.Sprintf("A choice of %q is taken out that %s.", q.Label, draftsHold(gone)), "It will have to be chosen again.")
+		}
+	}
+	return findings
+}
+
+func draftsHold(n int) string {
+	if n == 1 {
+		return "one draft holds"
+	}
+	return fmt.Sprintf("%d drafts hold", n)
+}
+
+// offeredStill tells whether what was chosen can still be chosen.
+func offeredStill(q form.Question, answer any) bool {
+	offered := map[string]bool{}
+	for _, o := range q.Choices {
+		offered[o.Key] = true
+	}
+	if !q.Kind.HasOptions() {
+		return true
+	}
+	if key, ok := answer.(string); ok {
+		return offered[key]
+	}
+	list, _ := answer.([]any)
+	return !slices.ContainsFunc(list, func(key any) bool { s, ok := key.(string); return !ok || !offered[s] })
+}

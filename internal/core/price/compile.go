@@ -1,0 +1,369 @@
+package price
+
+import (
+	"fmt"
+	"math/big"
+	"slices"
+	"strings"
+
+	"heptad/internal/core/finding"
+	"heptad/internal/core/money"
+	"heptad/internal/core/rule"
+)
+
+// Catalog is a compiled List. It never changes and is safe for concurrent use.
+type Catalog struct {
+	list       List
+	items      map[string]*item
+	extras     map[string]*extra
+	surcharges []surcharge
+	tax        *big.Rat // nil for none
+	company    *company
+	picks      []string // keys of questions that say what can be picked
+	whole      []string // keys of questions that say what everything picked costs
+}
+
+type item struct {
+	Item
+	each      money.Amount
+	note      string            // how it was converted
+	options   map[string]option // by group/option
+	discounts []discount        // the largest quantity first
+	tax       *big.Rat
+	when      *rule.Rule
+}
+
+type option struct {
+	name  string
+	more  money.Amount
+	offer *rule.Rule
+}
+
+type extra struct {
+	Extra
+	each money.Amount
+	note string
+	when *rule.Rule
+}
+
+type discount struct {
+	from    int
+	percent string
+	ratio   *big.Rat
+}
+
+type surcharge struct {
+	Surcharge
+	ratio *big.Rat
+	when  *rule.Rule
+}
+
+type company struct {
+	ratio  *big.Rat
+	limits map[Period]money.Amount
+}
+
+// compiling is a list on its way to a catalog.
+type compiling struct {
+	*Catalog
+	env      *rule.Env
+	findings *finding.List
+	rates    map[string]*big.Rat
+}
+
+// Compile checks the items; without any, the currency does not matter.
+func Compile(list List, env *rule.Env, findings *finding.List) *Catalog {
+	c := &compiling{
+		Catalog: &Catalog{list: list, items: map[string]*item{}, extras: map[string]*extra{}},
+		env:     env, findings: findings, rates: map[string]*big.Rat{},
+	}
+	if list.Currency == "" && len(list.List) == 0 {
+		return c.Catalog
+	}
+	if _, err := money.Digits(list.Currency); err != nil {
+		findings.Error("currency", "/items/currency", err.Error()+".", "Choose the currency of the prices.")
+		return c.Catalog
+	}
+	c.compileRates()
+	for i, it := range list.List {
+		c.compileItem(it, finding.At("items", "list", i))
+	}
+	for i, x := range list.Extras {
+		c.compileExtra(x, finding.At("items", "extras", i))
+	}
+	c.compileWhole()
+	return c.Catalog
+}
+
+func (c *compiling) compileRates() {
+	for code, text := range c.list.Rates {
+		at := finding.At("items", "rates", code)
+		if _, err := money.Digits(code); err != nil {
+			c.findings.Error("currency", at, err.Error()+".", "")
+		}
+		rate, err := money.Decimal(text, 8, 1_000_000)
+		if err != nil || rate.Sign() == 0 {
+			c.findings.Error("rate", at, fmt.Sprintf("%q is no rate of exchange.", text), "Write what one "+code+" is worth, such as 0.0861.")
+			continue
+		}
+		c.rates[code] = rate
+	}
+}
+
+// charge reads a price and converts it.
+func (c *compiling) charge(ch Charge, at string) (money.Amount, string) {
+	if !slices.Contains(Periods, ch.Per) {
+		c.findings.Error("period", at+"/per", fmt.Sprintf("%q is no period of a price.", ch.Per), "Choose once, month or year.")
+	}
+	if ch.ByDays && ch.Per != Month {
+		c.findings.Error("byDays", at+"/byDays", "Only monthly prices are charged by days.", "")
+	}
+	if ch.ByDays && c.list.From == "" {
+		c.findings.Error("byDays", at+"/byDays", "Nothing says from which day parts of a month are charged.", "Choose the date question on the items side.")
+	}
+	code := ch.Currency
+	if code == "" {
+		code = c.list.Currency
+	}
+	own, err := c.amount(ch.Amount, code, at+"/amount")
+	if err != nil || code == c.list.Currency {
+		return own, ""
+	}
+	rate, ok := c.rates[code]
+	if !ok {
+		c.findings.Error("noRate", at+"/currency", fmt.Sprintf("Nothing says what %s is worth in %s.", code, c.list.Currency), "Add the rate on the items side.")
+		return money.Zero(c.list.Currency), ""
+	}
+	each, err := own.In(c.list.Currency, rate)
+	if err != nil {
+		c.findings.Error("rate", at+"/currency", err.Error()+".", "")
+	}
+	return each, fmt.Sprintf("%s at %s", own, c.list.Rates[code])
+}
+
+func (c *compiling) amount(text, code, at string) (money.Amount, error) {
+	a, err := money.Parse(text, code)
+	if err == nil && a.Minor() < 0 {
+		err = fmt.Errorf("%q is less than nothing", text)
+	}
+	if err != nil {
+		c.findings.Error("amount", at, err.Error()+".", "")
+		return money.Zero(c.list.Currency), err
+	}
+	return a, nil
+}
+
+func (c *compiling) percent(text, at string) *big.Rat {
+	r, err := money.Percent(text)
+	if err != nil {
+		c.findings.Error("percent", at, err.Error()+".", "Write a percentage such as 7.5.")
+		return new(big.Rat)
+	}
+	return r
+}
+
+// condition compiles a rule that must not hang on the cost, and notes which
+// questions it reads.
+func (c *compiling) condition(source, at string, reads *[]string) *rule.Rule {
+	r := c.env.Condition(source, at, c.findings)
+	if r == nil {
+		return nil
+	}
+	if len(r.Reads("cost")) > 0 {
+		c.findings.Error("costOfCost", at, "What can be picked cannot hang on what it costs.", "Compare answers or the person instead.")
+		return nil
+	}
+	*reads = append(*reads, r.Reads("answers")...)
+	return r
+}
+
+func (c *compiling) compileItem(it Item, at string) {
+	if c.items[it.Key] != nil || it.Key == "" {
+		c.findings.Error("duplicateKey", at+"/key", fmt.Sprintf("The key %q is empty or stands twice among the items.", it.Key), "Give every item a key of its own.")
+	}
+	if strings.TrimSpace(it.Name) == "" {
+		c.findings.Error("noName", at+"/name", "An item has no name.", "Name it as the asker knows it.")
+	}
+	if it.Max > 0 && max(it.Min, 1) > it.Max {
+		c.findings.Error("quantity", at+"/max", fmt.Sprintf("%s: the smallest quantity is larger than the largest.", it.Name), "")
+	}
+	if !GoodPicture(it.Picture) {
+		c.findings.Error("picture", at+"/picture", fmt.Sprintf("%s: this is no picture.", it.Name), "Use a PNG, JPEG or WebP of less than 60 kB.")
+	}
+	compiled := &item{Item: it, options: map[string]option{}, when: c.condition(it.When, at+"/when", &c.picks)}
+	compiled.each, compiled.note = c.charge(it.Price, at+"/price")
+	for j, g := range it.Options {
+		c.compileOptions(compiled, g, at+finding.At("options", j))
+	}
+	for j, d := range it.Discounts {
+		compiled.discounts = append(compiled.discounts, discount{d.From, d.Percent, c.percent(d.Percent, at+finding.At("discounts", j, "percent"))})
+	}
+	slices.SortStableFunc(compiled.discounts, func(a, b discount) int { return b.from - a.from })
+	if it.Tax != "" {
+		compiled.tax = c.percent(it.Tax, at+"/tax")
+	}
+	c.items[it.Key] = compiled
+}
+
+func (c *compiling) compileOptions(to *item, g OptionGroup, at string) {
+	if strings.TrimSpace(g.Name) == "" || g.Key == "" {
+		c.findings.Error("noName", at+"/name", fmt.Sprintf("A choice of %s has no name.", to.Name), "Say what is chosen, such as the size.")
+	}
+	if len(g.Choices) == 0 {
+		c.findings.Error("noChoices", at+"/choices", fmt.Sprintf("%s, %s: there is nothing to choose from.", to.Name, g.Name), "Add choices.")
+	}
+	for k, o := range g.Choices {
+		place := at + finding.At("choices", k)
+		key := g.Key + "/" + o.Key
+		if _, twice := to.options[key]; twice || o.Key == "" {
+			c.findings.Error("duplicateKey", place+"/key", fmt.Sprintf("%s: the key %q is empty or stands twice.", to.Name, o.Key), "Give every choice a key of its own.")
+		}
+		compiled := option{name: o.Name, more: money.Zero(c.list.Currency), offer: c.condition(o.When, place+"/when", &c.picks)}
+		if o.Amount != "" {
+			charge := to.Price
+			charge.Amount = o.Amount
+			compiled.more, _ = c.charge(charge, place)
+		}
+		to.options[key] = compiled
+	}
+}
+
+func (c *compiling) compileExtra(x Extra, at string) {
+	if c.extras[x.Key] != nil || x.Key == "" {
+		c.findings.Error("duplicateKey", at+"/key", fmt.Sprintf("The key %q is empty or stands twice among the extras.", x.Key), "Give every extra a key of its own.")
+	}
+	if strings.TrimSpace(x.Name) == "" {
+		c.findings.Error("noName", at+"/name", "An extra has no name.", "Name it as the asker knows it.")
+	}
+	for j, key := range x.Fits {
+		if c.items[key] == nil {
+			c.findings.Error("unknownItem", at+finding.At("fits", j), fmt.Sprintf("%s fits the item %q, which is not there.", x.Name, key), "Take it out.")
+		}
+	}
+	compiled := &extra{Extra: x, when: c.condition(x.When, at+"/when", &c.picks)}
+	compiled.each, compiled.note = c.charge(x.Price, at+"/price")
+	c.extras[x.Key] = compiled
+}
+
+// compileWhole checks what bears on everything picked.
+func (c *compiling) compileWhole() {
+	for i, s := range c.list.Surcharges {
+		at := finding.At("items", "surcharges", i)
+		if strings.TrimSpace(s.Name) == "" {
+			c.findings.Error("noName", at+"/name", "A surcharge has no name.", "Say what it is for.")
+		}
+		c.surcharges = append(c.surcharges, surcharge{s, c.percent(s.Percent, at+"/percent"), c.condition(s.When, at+"/when", &c.whole)})
+	}
+	if t := c.list.Tax; t != nil {
+		c.tax = c.percent(t.Percent, "/items/tax/percent")
+	}
+	if c.list.From != "" {
+		c.question(c.list.From, rule.DateT, "/items/from", "a date question")
+	}
+	if t := c.list.Term; t != nil && t.Question != "" {
+		c.question(t.Question, rule.Number, "/items/term/question", "a number question")
+	}
+	if p := c.list.Company; p != nil {
+		c.company = &company{c.percent(p.Percent, "/items/company/percent"), map[Period]money.Amount{}}
+		for period, limit := range map[Period][2]string{Once: {p.Once, "once"}, Month: {p.Monthly, "monthly"}, Year: {p.Yearly, "yearly"}} {
+			if limit[0] != "" {
+				c.company.limits[period], _ = c.amount(limit[0], c.list.Currency, "/items/company/"+limit[1])
+			}
+		}
+	}
+	if s := c.list.CostCentres; s != nil {
+		c.whole = append(c.whole, s.Question)
+		if _, err := c.env.Compile(fmt.Sprintf("answers.%s.all(r, has(r.%s) && has(r.%s))", s.Question, s.Centre, s.Percent), rule.YesNo); err != nil {
+			c.findings.Error("costCentres", "/items/costCentres", "The cost is shared by a table question with a column for the cost centre and one for the share, but these are not there.", "Choose the table and its columns.")
+		}
+	}
+}
+
+// question checks that a question is there with the type the price needs.
+func (c *compiling) question(key string, want rule.Type, at, words string) {
+	c.whole = append(c.whole, key)
+	if _, err := c.env.Compile("answers."+key, want); err != nil {
+		c.findings.Error("unknownQuestion", at, fmt.Sprintf("%q is not %s of this form.", key, words), "Choose one that is there.")
+	}
+}
+
+// GoodPicture tells whether a text is a picture that may be shown, or empty.
+func GoodPicture(uri string) bool {
+	if uri == "" {
+		return true
+	}
+	rest, ok := strings.CutPrefix(uri, "data:image/")
+	kind, data, ok2 := strings.Cut(rest, ";base64,")
+	return ok && ok2 && slices.Contains([]string{"png", "jpeg", "webp"}, kind) && len(uri) <= 80_000 &&
+		strings.Trim(data, "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/=") == ""
+}
+
+// Rules lists the rules of items, options, extras and surcharges with their
+// places.
+func (c *Catalog) Rules() []rule.Placed {
+	var all []rule.Placed
+	add := func(r *rule.Rule, steps ...any) {
+		if r != nil {
+			all = append(all, rule.Placed{Place: finding.At(steps...), Rule: r})
+		}
+	}
+	for i, it := range c.list.List {
+		add(c.items[it.Key].when, "items", "list", i, "when")
+		for j, g := range it.Options {
+			for k, o := range g.Choices {
+				add(c.items[it.Key].options[g.Key+"/"+o.Key].offer, "items", "list", i, "options", j, "choices", k, "when")
+			}
+		}
+	}
+	for i, x := range c.list.Extras {
+		add(c.extras[x.Key].when, "items", "extras", i, "when")
+	}
+	for i, s := range c.surcharges {
+		add(s.when, "items", "surcharges", i, "when")
+	}
+	return all
+}
+
+// PickReads lists the questions that say what can be picked.
+func (c *Catalog) PickReads() []string { return c.picks }
+
+// WholeReads lists the questions that say what everything picked costs.
+func (c *Catalog) WholeReads() []string { return c.whole }
+
+// Item finds an item by key.
+func (c *Catalog) Item(key string) (Item, bool) {
+	it, ok := c.items[key]
+	if !ok {
+		return Item{}, false
+	}
+	return it.Item, true
+}
+
+// Offered tells whether an item can be picked: its rule holds, or hangs on
+// something absent, which does not narrow.
+func (c *Catalog) Offered(key string, values rule.Values) (bool, error) {
+	it, ok := c.items[key]
+	if !ok {
+		return false, nil
+	}
+	return holds(it.when, values)
+}
+
+func holds(r *rule.Rule, values rule.Values) (bool, error) {
+	if r == nil {
+		return true, nil
+	}
+	return r.Holds(values, true)
+}
+
+// Defaults lists the items of the given keys that are picked until the asker
+// touches the question.
+func (c *Catalog) Defaults(keys []string) []Pick {
+	var picks []Pick
+	for _, key := range keys {
+		if it, ok := c.items[key]; ok && it.Default {
+			picks = append(picks, Pick{Item: key, Quantity: max(it.Min, 1)})
+		}
+	}
+	return picks
+}

@@ -1,0 +1,108 @@
+package rule
+
+import (
+	"errors"
+	"time"
+
+	"cel.dev/cel-go/cel"
+	"cel.dev/cel-go/common/operators"
+	"cel.dev/cel-go/common/types"
+	"cel.dev/cel-go/common/types/ref"
+	"cel.dev/cel-go/common/types/traits"
+
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/money"
+)
+
+// functions are what rules can call beside CEL's own: dates, working days,
+// money and sums (docs/offering-format.md lists them).
+func functions(scope Scope) []cel.EnvOption {
+	zone := scope.Zone
+	if zone == nil {
+		zone = time.UTC
+	}
+	options := []cel.EnvOption{
+		cel.Function("date",
+			cel.Overload("date_string", []Type{cel.StringType}, DateT, cel.UnaryBinding(dateOf)),
+			cel.Overload("date_timestamp", []Type{cel.TimestampType}, DateT, cel.UnaryBinding(func(v ref.Val) ref.Val {
+				return OfDate(calendar.DateOf(v.(types.Timestamp).In(zone)))
+			}))),
+		cel.Function("money", cel.Overload("money_string", []Type{cel.StringType}, MoneyT, cel.UnaryBinding(moneyOf(scope.Currency)))),
+		cel.Function("workdays", cel.Overload("workdays_dates", []Type{DateT, DateT}, cel.IntType, cel.BinaryBinding(workdays))),
+		cel.Function("addWorkdays", cel.Overload("add_workdays", []Type{DateT, cel.IntType}, DateT, cel.BinaryBinding(addWorkdays))),
+		cel.Function("days", cel.Overload("days_dates", []Type{DateT, DateT}, cel.IntType, cel.BinaryBinding(days))),
+		cel.Function("addDays", cel.Overload("add_days", []Type{DateT, cel.IntType}, DateT, cel.BinaryBinding(addDays))),
+		cel.Function("sum",
+			cel.Overload("sum_numbers", []Type{cel.ListType(cel.DoubleType)}, cel.DoubleType, cel.UnaryBinding(sumOf(types.Double(0)))),
+			cel.Overload("sum_counts", []Type{cel.ListType(cel.IntType)}, cel.IntType, cel.UnaryBinding(sumOf(types.Int(0)))),
+			cel.Overload("sum_money", []Type{cel.ListType(MoneyT)}, MoneyT, cel.UnaryBinding(sumOf(OfMoney(money.Zero(scope.Currency)))))),
+		// No bindings: operators call the methods of the values.
+		cel.Function(operators.Add, cel.Overload("add_money", []Type{MoneyT, MoneyT}, MoneyT)),
+		cel.Function(operators.Subtract, cel.Overload("subtract_money", []Type{MoneyT, MoneyT}, MoneyT)),
+		cel.Function(operators.Multiply, cel.Overload("multiply_money", []Type{MoneyT, cel.IntType}, MoneyT)),
+	}
+	for name, operator := range map[string]string{"less": operators.Less, "less_equals": operators.LessEquals, "greater": operators.Greater, "greater_equals": operators.GreaterEquals} {
+		options = append(options, cel.Function(operator,
+			cel.Overload(name+"_date", []Type{DateT, DateT}, cel.BoolType),
+			cel.Overload(name+"_money", []Type{MoneyT, MoneyT}, cel.BoolType)))
+	}
+	return options
+}
+
+func dateOf(v ref.Val) ref.Val {
+	d, err := calendar.ParseDate(string(v.(types.String)))
+	if err != nil {
+		return types.WrapErr(err)
+	}
+	return OfDate(d)
+}
+
+func moneyOf(currency string) func(ref.Val) ref.Val {
+	return func(v ref.Val) ref.Val {
+		a, err := money.Parse(string(v.(types.String)), currency)
+		if err != nil {
+			return types.WrapErr(err)
+		}
+		return OfMoney(a)
+	}
+}
+
+func workdays(a, b ref.Val) ref.Val {
+	return types.Int(calendar.Workdays(a.(dateValue).Date, b.(dateValue).Date))
+}
+
+var errFarAway = errors.New("at most 10,000 days can be added or taken away")
+
+func addWorkdays(d, n ref.Val) ref.Val {
+	days := n.(types.Int)
+	if days < -10_000 || days > 10_000 {
+		return types.WrapErr(errFarAway)
+	}
+	return OfDate(d.(dateValue).AddWorkdays(int(days)))
+}
+
+// days counts the days from a to b, of any kind; negative when b is before a.
+func days(a, b ref.Val) ref.Val {
+	return types.Int(b.(dateValue).Since(a.(dateValue).Date))
+}
+
+func addDays(d, n ref.Val) ref.Val {
+	days := n.(types.Int)
+	if days < -10_000 || days > 10_000 {
+		return types.WrapErr(errFarAway)
+	}
+	return OfDate(d.(dateValue).AddDays(int(days)))
+}
+
+func sumOf(zero ref.Val) func(ref.Val) ref.Val {
+	return func(list ref.Val) ref.Val {
+		total := zero
+		for it := list.(traits.Lister).Iterator(); it.HasNext() == types.True; {
+			total = total.(traits.Adder).Add(it.Next())
+			if types.IsError(total) {
+				return total
+			}
+		}
+		return total
+	}
+}
