@@ -3,6 +3,7 @@ package main
 
 import (
 	"context"
+	"errors"
 	"log/slog"
 	"os"
 	"os/signal"
@@ -13,8 +14,10 @@ import (
 )
 
 type commands struct {
-	Demo    demoCommand    `cmd:"" help:"Run Heptad with the data of a made-up company, on this computer only."`
-	OpenAPI openAPICommand `cmd:"" name:"openapi" help:"Print the description of the API."`
+	Demo     demoCommand      `cmd:"" help:"Run Heptad with the data of a made-up company, on this computer only."`
+	Offering offeringCommands `cmd:"" help:"Check, work out, compare and move offerings."`
+	Schema   schemaCommand    `cmd:"" help:"Print the JSON Schema of the open format of offerings."`
+	OpenAPI  openAPICommand   `cmd:"" name:"openapi" help:"Print the description of the API."`
 }
 
 func main() {
@@ -25,6 +28,9 @@ func main() {
 	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
 	err := cli.Run(&env{ctx, log})
 	stop()
+	if errors.Is(err, errFindings) {
+		os.Exit(1)
+	}
 	cli.FatalIfErrorf(err)
 }
 

@@ -6,6 +6,7 @@ import (
 	"embed"
 	"encoding/csv"
 	"encoding/hex"
+	"errors"
 	"fmt"
 	"io/fs"
 	"path"
@@ -13,6 +14,7 @@ import (
 
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/store"
 )
 
 //go:embed company offerings
@@ -24,7 +26,7 @@ func Company() ([]people.Person, []people.Team, []people.Service, error) {
 	err := rows("company/people.csv", func(r map[string]string) {
 		p := people.Person{
 			ID: ID(r["login"]), Login: r["login"], Name: r["name"], Title: r["title"], Email: r["email"], Department: r["department"],
-			CostCentre: r["cost_centre"], Location: r["location"], Employment: r["employment"], Grade: r["grade"],
+			CostCentre: r["cost_centre"], Location: r["location"], Employment: r["employment"], Grade: r["grade"], Language: r["language"],
 		}
 		if r["manager"] != "" {
 			p.Manager = ID(r["manager"])
@@ -46,7 +48,7 @@ func Company() ([]people.Person, []people.Team, []people.Service, error) {
 	}
 	var services []people.Service
 	err = rows("company/services.csv", func(r map[string]string) {
-		services = append(services, people.Service{Key: r["key"], Name: r["name"], Area: r["area"], Owner: ID(r["owner"]), Home: r["home"]})
+		services = append(services, people.Service{Key: r["key"], Name: r["name"], Area: r["area"], Text: r["text"], Owner: ID(r["owner"]), Home: r["home"], Place: people.Place(r["place"])})
 	})
 	return persons, teams, services, err
 }
@@ -59,6 +61,17 @@ func Door() ([]Entry, error) {
 	var door []Entry
 	err := rows("company/door.csv", func(r map[string]string) { door = append(door, Entry{ID(r["login"]), r["why"]}) })
 	return door, err
+}
+
+// addBelongings keeps what people have had since before Heptad.
+func addBelongings(tx *store.Tx) error {
+	var first error
+	err := rows("company/belongings.csv", func(r map[string]string) {
+		if err := tx.AddBelonging(ID(r["login"]), people.Belonging{ID: r["id"], Kind: r["kind"], Name: r["name"], Detail: r["detail"]}); err != nil && first == nil {
+			first = err
+		}
+	})
+	return errors.Join(err, first)
 }
 
 // ID is the ID of a person of the demo: the same for the same login.

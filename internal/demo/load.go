@@ -11,7 +11,10 @@ import (
 	"time"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 	"heptad/internal/work"
@@ -28,13 +31,26 @@ func (c *Clock) Now() time.Time { return c.at }
 type story struct {
 	Asker    string
 	Offering string
+	For      string // login of the beneficiary; the asker when left out
+	Newcomer *people.Newcomer
 	Begun    string
 	Answers  form.Answers
 	Steps    []step
 }
 
+// whom gives the beneficiary of a story.
+func (s story) whom() offering.Beneficiary {
+	switch {
+	case s.Newcomer != nil:
+		return offering.Beneficiary{Newcomer: s.Newcomer}
+	case s.For != "":
+		return offering.Beneficiary{Person: ID(s.For)}
+	}
+	return offering.Beneficiary{Person: ID(s.Asker)}
+}
+
 type step struct {
-	At, Who, Do, Task, Reason, Remark string
+	At, Who, Do, Task, Rung, Reason, Remark string
 }
 
 // moment is one thing that happens at a time.
@@ -54,6 +70,9 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time)
 		return err
 	}
 	if err := office.ReadCompany(ctx); err != nil {
+		return err
+	}
+	if err := office.Store.Write(ctx, addBelongings); err != nil {
 		return err
 	}
 	l := &loader{ctx, office, clock, now}
@@ -91,18 +110,29 @@ func (l *loader) publish() error {
 	}
 	for _, d := range documents {
 		service, _ := l.office.Company().Service(d.Purpose.Service)
-		opened, err := l.office.Create(l.ctx, service.Owner, service.Key, d.Purpose.Name)
+		opened, err := l.office.Create(l.ctx, service.Owner, work.Beginning{Service: service.Key, Name: d.Purpose.Name})
 		if err == nil {
 			opened, err = l.office.SaveOffering(l.ctx, service.Owner, d.Key, d, opened.Revision)
 		}
 		if err == nil {
-			_, err = l.office.Publish(l.ctx, service.Owner, d.Key, opened.Revision)
+			_, err = l.office.Publish(l.ctx, service.Owner, d.Key, work.Publishing{Revision: opened.Revision, Accepted: warnings(opened.Findings)})
 		}
 		if err != nil {
 			return fmt.Errorf("%s: %w", d.Key, err)
 		}
 	}
 	return nil
+}
+
+// warnings names those of an offering, as its owner accepts them.
+func warnings(findings finding.List) []string {
+	var names []string
+	for _, f := range findings {
+		if f.Severity == finding.Warning {
+			names = append(names, f.Name())
+		}
+	}
+	return names
 }
 
 // runUntil lets everything that runs by itself happen at its own time.
@@ -162,7 +192,7 @@ func (l *loader) tell(s story) ([]moment, error) {
 	}
 	id := ""
 	told := []moment{{begun, func() error {
-		f, err := l.office.SaveDraft(l.ctx, ID(s.Asker), s.Offering, s.Answers)
+		f, err := l.office.SaveDraft(l.ctx, ID(s.Asker), s.Offering, s.Answers, s.whom())
 		id = f.Draft
 		return err
 	}}}
@@ -191,15 +221,16 @@ func (l *loader) before(text string) (time.Time, error) {
 
 func (l *loader) do(id string, s story, step step) error {
 	if step.Do == "submit" {
-		f, err := l.office.OpenForm(l.ctx, ID(s.Asker), s.Offering)
-		if err == nil {
-			_, err = l.office.Submit(l.ctx, ID(s.Asker), id, request.Submit{Answers: s.Answers, Version: f.Offering.Version})
-		}
+		_, err := l.office.Submit(l.ctx, ID(s.Asker), id, request.Submit{Answers: s.Answers, For: s.whom()})
 		return err
 	}
+	rung := step.Rung
+	if rung == "" {
+		rung = "manager"
+	}
 	command, ok := map[string]request.Command{
-		"approve":  request.Decide{Rung: "manager", Decision: request.Approve, Reason: step.Reason},
-		"decline":  request.Decide{Rung: "manager", Decision: request.Decline, Reason: step.Reason},
+		"approve":  request.Decide{Rung: rung, Decision: request.Approve, Reason: step.Reason},
+		"decline":  request.Decide{Rung: rung, Decision: request.Decline, Reason: step.Reason},
 		"take":     request.Take{Task: step.Task},
 		"complete": request.Complete{Task: step.Task},
 		"confirm":  request.Confirm{Remark: step.Remark},

@@ -67,10 +67,11 @@ func (t *Tx) FinishEffect(key string) error {
 	return t.exec("UPDATE effects SET state = 'done' WHERE key = ? AND state = 'running'", key)
 }
 
-// NextDue is when the next waiting effect falls due, or ErrNotFound.
+// NextDue is when the next waiting effect or publishing falls due, or
+// ErrNotFound.
 func (r reads) NextDue(ctx context.Context) (time.Time, error) {
 	var due *int64
-	if err := r.get(ctx, &due, "SELECT min(due_at) FROM effects WHERE state = 'waiting'"); err != nil {
+	if err := r.get(ctx, &due, "SELECT min(due) FROM (SELECT min(due_at) AS due FROM effects WHERE state = 'waiting' UNION ALL SELECT min(publish_at) FROM offering_versions WHERE publish_at IS NOT NULL)"); err != nil {
 		return time.Time{}, err
 	}
 	if due == nil {

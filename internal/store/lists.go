@@ -60,13 +60,13 @@ func (r reads) list(ctx context.Context, query string, args ...any) ([]Entry, er
 }
 
 // RequestsOf lists the requests a person has asked, without discarded drafts,
-// the last changed first.
+// and those for them that they may see, the last changed first.
 func (r reads) RequestsOf(ctx context.Context, asker string, p Page) ([]Entry, error) {
 	ms, id := p.after()
 	return r.list(ctx, `SELECT state, '' AS key, changed_at AS since FROM requests
-		WHERE asker = ? AND NOT (status = 'closed' AND reference IS NULL)
+		WHERE (asker = ? OR beneficiary = ?) AND NOT (status = 'closed' AND reference IS NULL)
 		AND (? = 0 OR changed_at < ? OR (changed_at = ? AND id || '/' < ?))
-		ORDER BY changed_at DESC, id DESC LIMIT ?`, asker, ms, ms, ms, id, p.Limit)
+		ORDER BY changed_at DESC, id DESC LIMIT ?`, asker, asker, ms, ms, ms, id, p.Limit)
 }
 
 // DecisionsOf lists the rungs that wait for a person, the longest first, or

@@ -3,9 +3,9 @@ package store
 import (
 	"context"
 	"encoding/json"
-	"strings"
 	"time"
 
+	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 )
 
@@ -24,6 +24,16 @@ type Version struct {
 	Revision  int // rises with every save of a draft
 	ChangedAt time.Time
 	ChangedBy string
+	PublishAt time.Time  // of a draft that publishes itself; else zero
+	Accepted  []Accepted // findings
+	Trouble   string     // why it did not publish itself
+}
+
+// Accepted is a finding that somebody accepted by name.
+type Accepted struct {
+	Name   string    `json:"name"`
+	Person string    `json:"person"`
+	At     time.Time `json:"at"`
 }
 
 type versionRow struct {
@@ -33,12 +43,21 @@ type versionRow struct {
 	Revision  int
 	ChangedAt int64  `db:"changed_at"`
 	ChangedBy string `db:"changed_by"`
+	PublishAt *int64 `db:"publish_at"`
+	Accepted  string
+	Trouble   string
 }
 
-const versionColumns = "SELECT number, state, document, revision, changed_at, changed_by FROM offering_versions "
+const versionColumns = "SELECT number, state, document, revision, changed_at, changed_by, publish_at, accepted, trouble FROM offering_versions "
 
 func (r versionRow) version() (Version, error) {
-	v := Version{Number: r.Number, State: r.State, Revision: r.Revision, ChangedAt: instant(r.ChangedAt), ChangedBy: r.ChangedBy}
+	v := Version{Number: r.Number, State: r.State, Revision: r.Revision, ChangedAt: instant(r.ChangedAt), ChangedBy: r.ChangedBy, Trouble: r.Trouble}
+	if r.PublishAt != nil {
+		v.PublishAt = instant(*r.PublishAt)
+	}
+	if err := json.Unmarshal([]byte(r.Accepted), &v.Accepted); err != nil {
+		return v, err
+	}
 	var err error
 	v.Document, err = offering.Parse([]byte(r.Document))
 	return v, err
@@ -53,10 +72,11 @@ func (r reads) VersionIn(ctx context.Context, key, state string) (Version, error
 	return row.version()
 }
 
-// CurrentNumber is the number of the current version of an offering.
+// CurrentNumber is the number of the version of an offering that can be asked
+// for; ErrNotFound when there is none, or it has ended.
 func (r reads) CurrentNumber(ctx context.Context, key string) (int, error) {
 	var number int
-	err := r.get(ctx, &number, "SELECT number FROM offering_versions WHERE offering = ? AND state = 'current'", key)
+	err := r.get(ctx, &number, "SELECT number FROM catalog WHERE offering = ?", key)
 	return number, err
 }
 
@@ -67,6 +87,23 @@ func (r reads) VersionNumber(ctx context.Context, key string, number int) (Versi
 		return Version{}, err
 	}
 	return row.version()
+}
+
+// Versions lists all versions of an offering, the last first, without their
+// documents.
+func (r reads) Versions(ctx context.Context, key string) ([]Version, error) {
+	var rows []versionRow
+	if err := r.all(ctx, &rows, "SELECT number, state, revision, changed_at, changed_by, publish_at FROM offering_versions WHERE offering = ? ORDER BY number DESC", key); err != nil {
+		return nil, err
+	}
+	list := make([]Version, len(rows))
+	for i, r := range rows {
+		list[i] = Version{Number: r.Number, State: r.State, Revision: r.Revision, ChangedAt: instant(r.ChangedAt), ChangedBy: r.ChangedBy}
+		if r.PublishAt != nil {
+			list[i].PublishAt = instant(*r.PublishAt)
+		}
+	}
+	return list, nil
 }
 
 // AddDraft keeps a new draft with the next number of its offering. It fails
@@ -81,33 +118,96 @@ func (t *Tx) AddDraft(d offering.Document, by string, at time.Time) error {
 		d.Key, d.Purpose.Service, d.Purpose.Name, string(text), millis(at), by, d.Key)
 }
 
-// SaveDraft keeps the changed draft of an offering; its revision rises.
+// SaveDraft keeps the changed draft of an offering; its revision rises, and it
+// does not publish itself any more.
 func (t *Tx) SaveDraft(d offering.Document, by string, at time.Time) error {
 	text, err := json.Marshal(d)
 	if err != nil {
 		return err
 	}
-	return t.exec("UPDATE offering_versions SET service = ?, name = ?, document = ?, revision = revision + 1, changed_at = ?, changed_by = ? WHERE offering = ? AND state = 'draft'",
+	return t.exec("UPDATE offering_versions SET service = ?, name = ?, document = ?, revision = revision + 1, changed_at = ?, changed_by = ?, publish_at = NULL, trouble = '' WHERE offering = ? AND state = 'draft'",
 		d.Purpose.Service, d.Purpose.Name, string(text), millis(at), by, d.Key)
 }
 
-// Publish makes the draft of an offering its current version, and puts it into
-// the search in place of the one before.
-func (t *Tx) Publish(d offering.Document, by string, at time.Time) error {
-	for _, step := range []struct {
-		query string
-		args  []any
-	}{
-		{"UPDATE offering_versions SET state = 'past' WHERE offering = ? AND state = 'current'", []any{d.Key}},
-		{"UPDATE offering_versions SET state = 'current', changed_at = ?, changed_by = ? WHERE offering = ? AND state = 'draft'", []any{millis(at), by, d.Key}},
-		{"DELETE FROM offering_search WHERE offering = ?", []any{d.Key}},
-		{"INSERT INTO offering_search (offering, name, keywords, text) VALUES (?,?,?,?)", []any{d.Key, d.Purpose.Name, strings.Join(d.Purpose.Keywords, " "), d.Purpose.Text}},
-	} {
-		if err := t.exec(step.query, step.args...); err != nil {
-			return err
-		}
+// DropDraft throws the draft of an offering away.
+func (t *Tx) DropDraft(key string) error {
+	return t.exec("DELETE FROM offering_versions WHERE offering = ? AND state = 'draft'", key)
+}
+
+// PublishAt makes a draft publish itself at a time; the zero time never.
+func (t *Tx) PublishAt(key string, at time.Time, accepted []Accepted, by string) error {
+	text, err := json.Marshal(accepted)
+	if err != nil {
+		return err
 	}
-	return nil
+	var due *int64
+	if !at.IsZero() {
+		ms := millis(at)
+		due = &ms
+	}
+	return t.exec("UPDATE offering_versions SET publish_at = ?, accepted = ?, trouble = '', changed_by = ? WHERE offering = ? AND state = 'draft'", due, string(text), by, key)
+}
+
+// NotPublished notes why a draft did not publish itself.
+func (t *Tx) NotPublished(key, why string) error {
+	return t.exec("UPDATE offering_versions SET publish_at = NULL, trouble = ? WHERE offering = ? AND state = 'draft'", why, key)
+}
+
+// DuePublishing lists the offerings whose draft publishes itself by now.
+func (r reads) DuePublishing(ctx context.Context, now time.Time) ([]string, error) {
+	keys := []string{}
+	err := r.all(ctx, &keys, "SELECT offering FROM offering_versions WHERE publish_at <= ? ORDER BY publish_at, offering LIMIT 100", millis(now))
+	return keys, err
+}
+
+// Publish makes the draft of an offering its current version, and puts it into
+// the catalog and the search in place of the one before.
+func (t *Tx) Publish(v Version, accepted []Accepted, by string, at time.Time) error {
+	d := v.Document
+	text, err := json.Marshal(accepted)
+	if err != nil {
+		return err
+	}
+	if err := t.exec("UPDATE offering_versions SET state = 'past' WHERE offering = ? AND state = 'current'", d.Key); err != nil {
+		return err
+	}
+	if err := t.exec("UPDATE offering_versions SET state = 'current', changed_at = ?, changed_by = ?, publish_at = NULL, accepted = ? WHERE offering = ? AND state = 'draft'", millis(at), by, string(text), d.Key); err != nil {
+		return err
+	}
+	if err := t.exec("DELETE FROM ended_offerings WHERE offering = ?", d.Key); err != nil {
+		return err
+	}
+	return t.list(d, v.Number)
+}
+
+// End takes an offering out of the catalog; successor may be empty.
+func (t *Tx) End(key, successor, by string, at time.Time) error {
+	if err := t.unlist(key); err != nil {
+		return err
+	}
+	return t.exec("INSERT INTO ended_offerings (offering, successor, ended_at, ended_by) VALUES (?,?,?,?) ON CONFLICT (offering) DO UPDATE SET successor = excluded.successor",
+		key, successor, millis(at), by)
+}
+
+// Revive puts an ended offering back into the catalog, in its current version.
+func (t *Tx) Revive(v Version) error {
+	if err := t.exec("DELETE FROM ended_offerings WHERE offering = ?", v.Document.Key); err != nil {
+		return err
+	}
+	return t.list(v.Document, v.Number)
+}
+
+// Ended is an offering that has ended.
+type Ended struct {
+	Successor string // key, or empty
+	EndedAt   int64  `db:"ended_at"`
+}
+
+// Ended tells when an offering ended, and what takes its place.
+func (r reads) Ended(ctx context.Context, key string) (Ended, error) {
+	var e Ended
+	err := r.get(ctx, &e, "SELECT successor, ended_at FROM ended_offerings WHERE offering = ?", key)
+	return e, err
 }
 
 // Listed is an offering in a list.
@@ -115,58 +215,71 @@ type Listed struct {
 	Key       string
 	Name      string
 	Service   string
-	Draft     int   // number of the draft, or 0
-	Current   int   // number of the current version, or 0
-	ChangedAt int64 `db:"changed_at"`
+	Draft     int    // number of the draft, or 0
+	Current   int    // number of the current version, or 0
+	Ended     bool   // nobody can ask for it any more
+	Due       *int64 `db:"due"` // when the draft publishes itself
+	ChangedAt int64  `db:"changed_at"`
 }
 
-// OfferingsOf lists the offerings of the services a person owns, by name.
+// OfferingsOf lists the offerings of the services a person owns, by name: that
+// of the draft, if there is one.
 func (r reads) OfferingsOf(ctx context.Context, owner string) ([]Listed, error) {
 	list := []Listed{}
 	err := r.all(ctx, &list, `
-		SELECT v.offering AS key, v.name, v.service,
+		SELECT v.offering AS key, max(CASE WHEN v.number = (SELECT max(number) FROM offering_versions m WHERE m.offering = v.offering) THEN v.name END) AS name, v.service,
 		       max(CASE v.state WHEN 'draft' THEN v.number ELSE 0 END) AS draft,
 		       max(CASE v.state WHEN 'current' THEN v.number ELSE 0 END) AS current,
-		       max(v.changed_at) AS changed_at
+		       EXISTS (SELECT 1 FROM ended_offerings e WHERE e.offering = v.offering) AS ended,
+		       max(v.publish_at) AS due, max(v.changed_at) AS changed_at
 		FROM offering_versions v JOIN services s ON s.key = v.service
 		WHERE s.owner = ? AND v.state IN ('draft', 'current')
-		GROUP BY v.offering ORDER BY v.name, v.offering`, owner)
+		GROUP BY v.offering ORDER BY name, v.offering`, owner)
 	return list, err
 }
 
-// CurrentOfferings lists the keys of all offerings that can be asked for, by
-// area, service and name.
-func (r reads) CurrentOfferings(ctx context.Context) ([]string, error) {
+// AllOfferings lists the keys of every offering that has a current version or
+// a draft.
+func (r reads) AllOfferings(ctx context.Context) ([]string, error) {
 	keys := []string{}
-	err := r.all(ctx, &keys, `SELECT v.offering FROM offering_versions v JOIN services s ON s.key = v.service
-		WHERE v.state = 'current' ORDER BY s.area, s.name, v.name`)
+	err := r.all(ctx, &keys, "SELECT DISTINCT offering FROM offering_versions WHERE state IN ('draft', 'current') ORDER BY offering")
 	return keys, err
 }
 
-// FindOfferings lists the keys of the offerings that hold every word, or part
-// of a word, the best first.
-func (r reads) FindOfferings(ctx context.Context, words string) ([]string, error) {
-	var long, short []string
-	for _, word := range strings.Fields(words) {
-		if len([]rune(word)) >= 3 {
-			long = append(long, `"`+strings.ReplaceAll(word, `"`, `""`)+`"`)
-		} else {
-			short = append(short, word)
+// SharedQuestion is a question that several offerings use.
+type SharedQuestion struct {
+	Question  form.Question
+	ChangedAt time.Time
+	ChangedBy string
+}
+
+// SharedQuestions lists all of them, by key.
+func (r reads) SharedQuestions(ctx context.Context) ([]SharedQuestion, error) {
+	var rows []struct {
+		Question  string
+		ChangedAt int64  `db:"changed_at"`
+		ChangedBy string `db:"changed_by"`
+	}
+	if err := r.all(ctx, &rows, "SELECT question, changed_at, changed_by FROM shared_questions ORDER BY key"); err != nil {
+		return nil, err
+	}
+	list := make([]SharedQuestion, len(rows))
+	for i, r := range rows {
+		list[i] = SharedQuestion{ChangedAt: instant(r.ChangedAt), ChangedBy: r.ChangedBy}
+		if err := json.Unmarshal([]byte(r.Question), &list[i].Question); err != nil {
+			return nil, err
 		}
 	}
-	query, args := "SELECT offering FROM offering_search WHERE 1", []any{}
-	if len(long) > 0 {
-		query += " AND offering_search MATCH ?"
-		args = append(args, strings.Join(long, " "))
+	return list, nil
+}
+
+// SaveSharedQuestion keeps a question for others to use, in place of one with
+// its key.
+func (t *Tx) SaveSharedQuestion(q form.Question, by string, at time.Time) error {
+	text, err := json.Marshal(q)
+	if err != nil {
+		return err
 	}
-	for _, word := range short { // the index holds three letters and more
-		query += " AND name || ' ' || keywords LIKE ? ESCAPE '!'"
-		args = append(args, "%"+strings.NewReplacer("!", "!!", "%", "!%", "_", "!_").Replace(word)+"%")
-	}
-	if len(long) > 0 {
-		query += " ORDER BY bm25(offering_search, 0, 10, 6, 1)"
-	}
-	keys := []string{}
-	err := r.all(ctx, &keys, query+" LIMIT 50", args...)
-	return keys, err
+	return t.exec("INSERT INTO shared_questions (key, question, changed_at, changed_by) VALUES (?,?,?,?) ON CONFLICT (key) DO UPDATE SET question = excluded.question, changed_at = excluded.changed_at, changed_by = excluded.changed_by",
+		q.Shared, string(text), millis(at), by)
 }

@@ -10,7 +10,7 @@ import (
 type personRow struct {
 	ID, Login, Name, Title, Email, Department string
 	CostCentre                                string `db:"cost_centre"`
-	Location, Employment, Grade               string
+	Location, Employment, Grade, Language     string
 	Manager                                   sql.NullString
 	Away                                      bool
 }
@@ -18,7 +18,7 @@ type personRow struct {
 // Directory reads everybody, all teams and all services.
 func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 	var rows []personRow
-	if err := r.all(ctx, &rows, "SELECT id, login, name, title, email, department, cost_centre, location, employment, grade, manager, away FROM people"); err != nil {
+	if err := r.all(ctx, &rows, "SELECT id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away FROM people"); err != nil {
 		return nil, err
 	}
 	var members []struct{ Team, Person string }
@@ -33,7 +33,7 @@ func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 	for i, r := range rows {
 		persons[i] = people.Person{
 			ID: r.ID, Login: r.Login, Name: r.Name, Title: r.Title, Email: r.Email, Department: r.Department, CostCentre: r.CostCentre,
-			Location: r.Location, Employment: r.Employment, Grade: r.Grade, Manager: r.Manager.String, Teams: teamsOf[r.ID], Away: r.Away,
+			Location: r.Location, Employment: r.Employment, Grade: r.Grade, Language: r.Language, Manager: r.Manager.String, Teams: teamsOf[r.ID], Away: r.Away,
 		}
 	}
 	var teams []people.Team
@@ -41,7 +41,7 @@ func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 		return nil, err
 	}
 	var services []people.Service
-	if err := r.all(ctx, &services, "SELECT key, name, area, owner, home FROM services ORDER BY area, name"); err != nil {
+	if err := r.all(ctx, &services, "SELECT key, name, area, text, owner, home, place FROM services ORDER BY area, name"); err != nil {
 		return nil, err
 	}
 	return people.NewDirectory(persons, teams, services), nil
@@ -51,8 +51,8 @@ func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 func (t *Tx) AddPeople(persons []people.Person, teams []people.Team, services []people.Service) error {
 	for _, p := range persons {
 		manager := sql.NullString{String: p.Manager, Valid: p.Manager != ""}
-		if err := t.exec("INSERT INTO people (id, login, name, title, email, department, cost_centre, location, employment, grade, manager, away) VALUES (?,?,?,?,?,?,?,?,?,?,?,?)",
-			p.ID, p.Login, p.Name, p.Title, p.Email, p.Department, p.CostCentre, p.Location, p.Employment, p.Grade, manager, p.Away); err != nil {
+		if err := t.exec("INSERT INTO people (id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)",
+			p.ID, p.Login, p.Name, p.Title, p.Email, p.Department, p.CostCentre, p.Location, p.Employment, p.Grade, p.Language, manager, p.Away); err != nil {
 			return err
 		}
 	}
@@ -69,9 +69,31 @@ func (t *Tx) AddPeople(persons []people.Person, teams []people.Team, services []
 		}
 	}
 	for _, s := range services {
-		if err := t.exec("INSERT INTO services (key, name, area, owner, home) VALUES (?,?,?,?,?)", s.Key, s.Name, s.Area, s.Owner, s.Home); err != nil {
+		if err := t.AddService(s); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// SetPlace moves a service in the portfolio.
+func (t *Tx) SetPlace(service string, place people.Place) error {
+	return t.exec("UPDATE services SET place = ? WHERE key = ?", place, service)
+}
+
+// AddService keeps a new service; ErrExists when there is one of its key.
+func (t *Tx) AddService(s people.Service) error {
+	return t.exec("INSERT INTO services (key, name, area, text, owner, home, place) VALUES (?,?,?,?,?,?,?)", s.Key, s.Name, s.Area, s.Text, s.Owner, s.Home, s.Place)
+}
+
+// AddBelonging keeps something that a person has.
+func (t *Tx) AddBelonging(person string, b people.Belonging) error {
+	return t.exec("INSERT INTO belongings (id, person, kind, name, detail) VALUES (?,?,?,?,?)", b.ID, person, b.Kind, b.Name, b.Detail)
+}
+
+// BelongingsOf lists what a person has, by kind and name.
+func (r reads) BelongingsOf(ctx context.Context, person string) ([]people.Belonging, error) {
+	list := []people.Belonging{}
+	err := r.all(ctx, &list, "SELECT id, kind, name, detail FROM belongings WHERE person = ? ORDER BY kind, name, id", person)
+	return list, err
 }

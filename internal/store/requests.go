@@ -4,10 +4,12 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"time"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
 )
 
@@ -33,27 +35,54 @@ func (r reads) DraftOf(ctx context.Context, asker, offering string) (string, err
 	return id, err
 }
 
-// DraftAnswers reads what was typed into a draft.
-func (r reads) DraftAnswers(ctx context.Context, id string) (form.Answers, time.Time, error) {
-	var row struct {
-		Answers string
-		SavedAt int64 `db:"saved_at"`
-	}
-	if err := r.get(ctx, &row, "SELECT answers, saved_at FROM drafts WHERE request = ?", id); err != nil {
-		return nil, time.Time{}, err
-	}
-	var answers form.Answers
-	err := json.Unmarshal([]byte(row.Answers), &answers)
-	return answers, instant(row.SavedAt), err
+// Typed is what was put into a draft so far.
+type Typed struct {
+	Answers form.Answers
+	For     offering.Beneficiary
+	SavedAt time.Time
 }
 
-// SaveDraftAnswers keeps what is typed into a draft.
-func (t *Tx) SaveDraftAnswers(id string, answers form.Answers, at time.Time) error {
-	text, err := json.Marshal(answers)
+// Typed reads what was put into a draft.
+func (r reads) Typed(ctx context.Context, id string) (Typed, error) {
+	var row struct {
+		Answers, Beneficiary string
+		SavedAt              int64 `db:"saved_at"`
+	}
+	if err := r.get(ctx, &row, "SELECT answers, beneficiary, saved_at FROM drafts WHERE request = ?", id); err != nil {
+		return Typed{}, err
+	}
+	t := Typed{SavedAt: instant(row.SavedAt)}
+	return t, errors.Join(json.Unmarshal([]byte(row.Answers), &t.Answers), json.Unmarshal([]byte(row.Beneficiary), &t.For))
+}
+
+// SaveTyped keeps what is put into a draft.
+func (t *Tx) SaveTyped(id string, typed Typed) error {
+	answers, err := json.Marshal(typed.Answers)
 	if err != nil {
 		return err
 	}
-	return t.exec("INSERT INTO drafts (request, answers, saved_at) VALUES (?,?,?) ON CONFLICT (request) DO UPDATE SET answers = excluded.answers, saved_at = excluded.saved_at", id, string(text), millis(at))
+	whom, err := json.Marshal(typed.For)
+	if err != nil {
+		return err
+	}
+	return t.exec("INSERT INTO drafts (request, answers, beneficiary, saved_at) VALUES (?,?,?,?) ON CONFLICT (request) DO UPDATE SET answers = excluded.answers, beneficiary = excluded.beneficiary, saved_at = excluded.saved_at",
+		id, string(answers), string(whom), millis(typed.SavedAt))
+}
+
+// HeldAnswers gives what people have typed into open drafts of an offering, at
+// most so many, the last first.
+func (r reads) HeldAnswers(ctx context.Context, key string, limit int) ([]form.Answers, error) {
+	var rows []string
+	if err := r.all(ctx, &rows, "SELECT d.answers FROM requests r JOIN drafts d ON d.request = r.id WHERE r.offering = ? AND r.status = 'draft' ORDER BY d.saved_at DESC LIMIT ?", key, limit); err != nil {
+		return nil, err
+	}
+	held := make([]form.Answers, len(rows))
+	for i, text := range rows {
+		if err := json.Unmarshal([]byte(text), &held[i]); err != nil {
+			return nil, err
+		}
+	}
+	return held, nil
 }
 
 // NextNumber gives the next number of a counter, the first being first + 1.
@@ -73,10 +102,10 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 	}
 	last := events[len(events)-1]
 	reference := sql.NullString{String: s.Reference, Valid: s.Reference != ""}
-	if err := t.exec(`INSERT INTO requests (id, reference, offering, title, service, asker, status, outcome, seq, changed_at, state) VALUES (?,?,?,?,?,?,?,?,?,?,?)
-		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, title = excluded.title, service = excluded.service,
+	if err := t.exec(`INSERT INTO requests (id, reference, offering, title, service, asker, beneficiary, status, outcome, seq, changed_at, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?)
+		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
 		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, state = excluded.state`,
-		s.ID, reference, s.Offering, s.Title, s.Service, s.Asker, s.Status, s.Outcome, s.Seq, millis(last.At), string(text)); err != nil {
+		s.ID, reference, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Told && s.Beneficiary() != "" && s.Beneficiary() != s.Asker}, s.Status, s.Outcome, s.Seq, millis(last.At), string(text)); err != nil {
 		return err
 	}
 	for _, e := range events {

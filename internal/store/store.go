@@ -45,6 +45,7 @@ type Store struct {
 	writer *sqlx.DB
 	reader *sqlx.DB
 	lock   *os.File
+	dir    string
 }
 
 // Pragmas of every connection. FULL keeps what is committed even over a loss
@@ -61,7 +62,7 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{lock: lock}
+	s := &Store{lock: lock, dir: dir}
 	if err := s.open(ctx, filepath.Join(dir, "heptad.db")); err != nil {
 		return nil, errors.Join(err, s.Close())
 	}
@@ -176,7 +177,7 @@ func Remove(dir string) error {
 	if err != nil {
 		return err
 	}
-	all := []error{os.RemoveAll(filepath.Join(dir, "simulators"))}
+	all := []error{os.RemoveAll(filepath.Join(dir, "simulators")), os.RemoveAll(filepath.Join(dir, uploadsFolder))}
 	for _, name := range []string{"heptad.db", "heptad.db-wal", "heptad.db-shm"} {
 		all = append(all, os.RemoveAll(filepath.Join(dir, name)))
 	}

@@ -2,53 +2,98 @@ package web
 
 import (
 	"context"
+	"errors"
+	"net/http"
+	"strings"
 	"time"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
+	"heptad/internal/core/rule"
 	"heptad/internal/work"
 )
 
 // catalogEntry is one line of the catalog.
 type catalogEntry struct {
-	Key     string `json:"key"`
-	Name    string `json:"name"`
-	Text    string `json:"text"`
-	Service string `json:"service" doc:"Name of the service"`
-	Area    string `json:"area"`
+	Key     string   `json:"key"`
+	Name    string   `json:"name"`
+	Text    string   `json:"text"`
+	Service string   `json:"service" doc:"Name of the service"`
+	Area    string   `json:"area"`
+	Door    string   `json:"door" enum:"wanted,broken"`
+	Picture string   `json:"picture,omitempty"`
+	By      []string `json:"by" nullable:"false" doc:"Words it was found by"`
+	Reason  string   `json:"reason,omitempty" doc:"Why it is picked"`
+	Ask     bool     `json:"ask" doc:"The reader may ask for it, not only see it"`
 }
 
 type findInput struct {
-	Words string `query:"words" maxLength:"200" doc:"Parts of words; everything when empty"`
+	Words string `query:"words" maxLength:"200" doc:"Words, or a whole sentence; everything when empty"`
 }
 
 func (s *Server) findOfferings(ctx context.Context, in *findInput) (*body[listOf[catalogEntry]], error) {
 	list, err := s.Office.Catalog(ctx, me(ctx), in.Words)
-	entries := make([]catalogEntry, len(list))
-	for i, c := range list {
-		p := c.Document.Purpose
-		service, _ := s.Office.Company().Service(p.Service)
-		entries[i] = catalogEntry{c.Document.Key, p.Name, p.Text, service.Name, service.Area}
+	return answer(listOf[catalogEntry]{Entries: s.catalogEntries(list)}, err)
+}
+
+func (s *Server) picks(ctx context.Context, _ *none) (*body[listOf[catalogEntry]], error) {
+	list, err := s.Office.Picks(ctx, me(ctx))
+	return answer(listOf[catalogEntry]{Entries: s.catalogEntries(list)}, err)
+}
+
+func (s *Server) catalogEntries(listed []work.Listed) []catalogEntry {
+	entries := make([]catalogEntry, len(listed))
+	for i, l := range listed {
+		service, _ := s.Office.Company().Service(l.Service)
+		entries[i] = catalogEntry{l.Offering, l.Name, l.Text, service.Name, service.Area, string(l.Door), l.Picture, list(l.By), l.Reason, l.Ask}
 	}
-	return answer(listOf[catalogEntry]{Entries: entries}, err)
+	return entries
 }
 
 // openedForm is a form with what was typed and what it comes to.
 type openedForm struct {
-	Offering  string          `json:"offering"`
-	Version   int             `json:"version"`
-	Name      string          `json:"name"`
-	Text      string          `json:"text"`
-	Service   string          `json:"service" doc:"Name of the service"`
-	Questions []form.Question `json:"questions" nullable:"false" doc:"Without their rules"`
-	Items     []price.Item    `json:"items" nullable:"false"`
-	Currency  string          `json:"currency"`
-	Draft     string          `json:"draft,omitempty" doc:"ID of the request, once something is typed"`
-	SavedAt   *time.Time      `json:"savedAt,omitempty"`
-	Answers   form.Answers    `json:"answers" doc:"As they were typed"`
-	Result    evaluation      `json:"result"`
+	formHead
+	SavedForm
+	Notices []string `json:"notices" nullable:"false" doc:"What has changed since the request it is taken from"`
+}
+
+// formHead is the part of a form that answers do not change.
+type formHead struct {
+	Offering     string             `json:"offering"`
+	Version      int                `json:"version"`
+	Name         string             `json:"name"`
+	Text         string             `json:"text"`
+	Not          string             `json:"not,omitempty"`
+	Door         string             `json:"door" enum:"wanted,broken"`
+	Picture      string             `json:"picture,omitempty"`
+	Instructions string             `json:"instructions,omitempty"`
+	Articles     []offering.Article `json:"articles" nullable:"false"`
+	Service      string             `json:"service" doc:"Name of the service"`
+	Sections     []form.Section     `json:"sections" nullable:"false" doc:"Without their rules"`
+	Questions    []form.Question    `json:"questions" nullable:"false" doc:"Without their rules"`
+	Items        []price.Item       `json:"items" nullable:"false" doc:"Without their rules"`
+	Extras       []price.Extra      `json:"extras" nullable:"false" doc:"Without their rules"`
+	Currency     string             `json:"currency"`
+	ForOthers    bool               `json:"forOthers" doc:"It can be asked for somebody else"`
+	ForSelf      bool               `json:"forSelf" doc:"It can be asked for oneself"`
+	Newcomers    bool               `json:"newcomers" doc:"It can be asked for somebody not yet in the directory"`
+	Teams        []Named            `json:"teams" nullable:"false" doc:"When a question asks for one"`
+	Places       []string           `json:"places" nullable:"false" doc:"When a question asks for one"`
+}
+
+// SavedForm is the part of a form that answers change.
+type SavedForm struct {
+	Draft      string               `json:"draft,omitempty" doc:"ID of the request, once something is typed"`
+	SavedAt    *time.Time           `json:"savedAt,omitempty"`
+	Answers    form.Answers         `json:"answers" doc:"As they were typed"`
+	For        offering.Beneficiary `json:"for"`
+	ForName    string               `json:"forName"`
+	Belongings []people.Belonging   `json:"belongings" nullable:"false" doc:"Of the beneficiary, when a question asks for one"`
+	Persons    []Named              `json:"persons" nullable:"false" doc:"Those named in answers; keys are logins"`
+	Result     evaluation           `json:"result"`
 }
 
 // evaluation is what a form comes to.
@@ -58,10 +103,13 @@ type evaluation struct {
 	Price     price.Price           `json:"price"`
 	Decisions []foreseen            `json:"decisions" nullable:"false" doc:"Whose decisions it will need, in order"`
 	Tasks     int                   `json:"tasks" doc:"How many tasks the work has"`
+	Slip      string                `json:"slip" doc:"To be sent back on sending: what the asker saw"`
+	Trouble   string                `json:"trouble,omitempty" doc:"Why it cannot be asked for this person"`
 }
 
 type foreseen struct {
 	Name    string    `json:"name"`
+	Why     string    `json:"why,omitempty" doc:"The rule that needs it, in words"`
 	People  []decider `json:"people" nullable:"false"`
 	Trouble string    `json:"trouble,omitempty" doc:"Why nobody can be found"`
 }
@@ -75,45 +123,144 @@ type OfferingInput struct {
 	Offering string `path:"offering" maxLength:"60"`
 }
 
-func (s *Server) openForm(ctx context.Context, in *OfferingInput) (*body[openedForm], error) {
-	f, err := s.Office.OpenForm(ctx, me(ctx), in.Offering)
+func (s *Server) openForm(ctx context.Context, in *struct {
+	OfferingInput
+	Again string `query:"again" maxLength:"60" doc:"ID of an earlier request to ask for the same again"`
+}) (*body[openedForm], error) {
+	var f work.Form
+	var err error
+	if in.Again == "" {
+		f, err = s.Office.OpenForm(ctx, me(ctx), in.Offering)
+	} else {
+		f, err = s.Office.AskAgain(ctx, me(ctx), in.Again)
+	}
+	if errors.Is(err, work.ErrNotFound) {
+		return nil, s.gone(ctx, in.Offering)
+	}
 	if err != nil {
 		return nil, err
 	}
 	return answer(s.formBody(f), nil)
+}
+
+// gone tells what takes the place of an offering that has ended.
+func (s *Server) gone(ctx context.Context, key string) error {
+	next, err := s.Office.Successor(ctx, me(ctx), key)
+	if err != nil || next.Offering == key {
+		return work.ErrNotFound
+	}
+	p := newProblem(http.StatusGone, "This is not offered any more.")
+	p.Code = "ended"
+	if next.Offering != "" {
+		p.Successor = &Named{Key: next.Offering, Name: next.Name}
+	}
+	return p
 }
 
 type draftInput struct {
 	OfferingInput
 	Body struct {
-		Answers form.Answers `json:"answers" maxProperties:"500" doc:"Everything typed so far, complete or not"`
+		Answers form.Answers         `json:"answers" maxProperties:"500" doc:"Everything typed so far, complete or not"`
+		For     offering.Beneficiary `json:"for,omitempty"`
 	}
 }
 
-func (s *Server) saveDraft(ctx context.Context, in *draftInput) (*body[openedForm], error) {
-	f, err := s.Office.SaveDraft(ctx, me(ctx), in.Offering, in.Body.Answers)
+func (s *Server) saveDraft(ctx context.Context, in *draftInput) (*body[SavedForm], error) {
+	f, err := s.Office.SaveDraft(ctx, me(ctx), in.Offering, in.Body.Answers, in.Body.For)
 	if err != nil {
 		return nil, err
 	}
-	return answer(s.formBody(f), nil)
+	return answer(s.saved(f), nil)
 }
 
 func (s *Server) formBody(f work.Form) openedForm {
 	d := f.Offering.Document
 	service, _ := s.Office.Company().Service(d.Purpose.Service)
-	out := openedForm{
-		Offering: d.Key, Version: f.Offering.Version, Name: d.Purpose.Name, Text: d.Purpose.Text, Service: service.Name,
-		Questions: asked(d), Items: d.Items.List, Currency: d.Items.Currency, Draft: f.Draft, Answers: f.Answers,
+	out := openedForm{formHead: formHead{
+		Offering: d.Key, Version: f.Offering.Version, Name: d.Purpose.Name, Text: d.Purpose.Text, Not: d.Purpose.Not, Door: string(d.Purpose.Door),
+		Picture: d.Purpose.Picture, Instructions: d.Purpose.Instructions, Articles: list(d.Purpose.Articles), Service: service.Name,
+		Sections: []form.Section{}, Questions: asked(d.Questions), Items: []price.Item{}, Extras: []price.Extra{}, Currency: d.Items.Currency,
+		ForOthers: d.Audience.For != "", ForSelf: !d.Audience.NotSelf, Newcomers: d.Audience.Newcomers, Teams: []Named{}, Places: []string{},
+	}, SavedForm: s.saved(f), Notices: list(f.Notices)}
+	if out.Door == "" {
+		out.Door = string(offering.Wanted)
+	}
+	for _, section := range d.Sections {
+		section.Show = ""
+		out.Sections = append(out.Sections, section)
+	}
+	for _, item := range d.Items.List {
+		out.Items = append(out.Items, offeredItem(item))
+	}
+	for _, extra := range d.Items.Extras {
+		extra.When = ""
+		out.Extras = append(out.Extras, extra)
+	}
+	if asks(d.Questions, form.Team) {
+		for _, team := range s.Office.Company().Teams() {
+			out.Teams = append(out.Teams, Named{Key: team.Key, Name: team.Name})
+		}
+	}
+	if asks(d.Questions, form.Location) {
+		out.Places = list(s.Office.Company().Locations())
+	}
+	return out
+}
+
+// offeredItem is an item without its rules, which are the owner's.
+func offeredItem(item price.Item) price.Item {
+	item.When = ""
+	groups := make([]price.OptionGroup, len(item.Options))
+	for i, g := range item.Options {
+		choices := make([]price.Option, len(g.Choices))
+		for j, o := range g.Choices {
+			o.When = ""
+			choices[j] = o
+		}
+		g.Choices = choices
+		groups[i] = g
+	}
+	item.Options = groups
+	return item
+}
+
+// asks tells whether any question, or any column, is of a kind.
+func asks(questions []form.Question, kind form.Kind) bool {
+	for _, q := range questions {
+		if q.Kind == kind || asks(q.Columns, kind) {
+			return true
+		}
+	}
+	return false
+}
+
+func (s *Server) saved(f work.Form) SavedForm {
+	d := f.Offering.Document
+	parties := offering.Parties{Beneficiary: f.For, Company: s.Office.Company()}
+	out := SavedForm{
+		Draft: f.Draft, Answers: f.Answers, For: f.For, ForName: parties.Name(), Belongings: []people.Belonging{}, Persons: []Named{},
 		Result: evaluation{
-			Questions: f.Evaluated.Questions, Complete: f.Evaluated.Complete, Price: f.Evaluated.Price,
-			Decisions: []foreseen{}, Tasks: len(d.Plan),
+			Questions: f.Evaluated.Questions, Complete: f.Evaluated.Complete, Price: f.Evaluated.Price, Decisions: []foreseen{},
+			Tasks: len(d.Plan), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
 		},
+	}
+	for i := range out.Result.Questions {
+		q := &out.Result.Questions[i]
+		if !q.Narrowed {
+			q.Choices = nil // all of them, which the form has already
+		}
 	}
 	if !f.SavedAt.IsZero() {
 		out.SavedAt = &f.SavedAt
 	}
+	if asks(d.Questions, form.Belonging) {
+		out.Belongings = list(f.Belongings)
+	}
+	if asks(d.Questions, form.Person) {
+		out.Persons = s.persons(f)
+	}
 	for _, rung := range f.Evaluated.Decisions {
-		entry := foreseen{Name: rung.Name, People: []decider{}, Trouble: rung.Trouble}
+		entry := foreseen{Name: rung.Name, Why: rung.Why, People: []decider{}, Trouble: rung.Trouble}
 		for _, seat := range rung.Seats {
 			entry.People = append(entry.People, decider{s.Office.Company().Name(seat.Person), seat.Reason})
 		}
@@ -122,14 +269,89 @@ func (s *Server) formBody(f work.Form) openedForm {
 	return out
 }
 
-// asked lists the questions without their rules, which are the owner's.
-func asked(d offering.Document) []form.Question {
-	questions := make([]form.Question, len(d.Questions))
-	for i, q := range d.Questions {
-		q.Show, q.Require, q.Check = "", "", nil
-		questions[i] = q
+// persons names the people that answers name.
+func (s *Server) persons(f work.Form) []Named {
+	out := []Named{}
+	seen := map[string]bool{}
+	var add func(questions []form.Question, values map[string]any)
+	add = func(questions []form.Question, values map[string]any) {
+		for _, q := range questions {
+			switch v := values[q.Key].(type) {
+			case string:
+				if p, ok := s.Office.Company().ByLogin(v); ok && q.Kind == form.Person && !seen[v] {
+					seen[v] = true
+					out = append(out, Named{Key: v, Name: p.Name, ID: p.ID})
+				}
+			case []any:
+				for _, row := range v {
+					if cells, ok := row.(map[string]any); ok {
+						add(q.Columns, cells)
+					}
+				}
+			}
+		}
 	}
-	return questions
+	add(f.Offering.Document.Questions, f.Answers)
+	add(f.Offering.Document.Questions, f.Evaluated.Kept())
+	return out
+}
+
+// asked lists the questions without their rules, which are the owner's.
+func asked(questions []form.Question) []form.Question {
+	out := make([]form.Question, len(questions))
+	for i, q := range questions {
+		q.Show, q.Require, q.Lock, q.Preset, q.Offer, q.Compute, q.Check = "", "", "", "", "", "", nil
+		q.Columns = asked(q.Columns)
+		if q.Kind == form.File {
+			q.FileTypes, q.MaxSize = q.Types(), int(q.SizeLimit()/1000)
+		}
+		out[i] = q
+	}
+	return out
+}
+
+// PersonView is somebody who can be chosen.
+type PersonView struct {
+	Login      string `json:"login"`
+	ID         string `json:"id"`
+	Name       string `json:"name"`
+	Title      string `json:"title"`
+	Department string `json:"department"`
+}
+
+// mostPeople is how many people a lookup gives.
+const mostPeople = 20
+
+func (s *Server) lookUp(ctx context.Context, in *struct {
+	OfferingInput
+	Question string `query:"question" maxLength:"60" doc:"Key of a person question; empty: for whom it is"`
+	Words    string `query:"words" maxLength:"100"`
+}) (*body[listOf[PersonView]], error) {
+	f, err := s.Office.OpenForm(ctx, me(ctx), in.Offering)
+	if err != nil {
+		return nil, err
+	}
+	asker, _ := s.Office.Company().Person(me(ctx))
+	fits := func(p people.Person) bool {
+		whom := offering.Parties{Asker: asker, Beneficiary: offering.Beneficiary{Person: p.ID}, Company: s.Office.Company()}
+		ok, _ := f.Offering.MayAsk(whom)
+		return ok
+	}
+	if in.Question != "" {
+		if q, ok := f.Offering.Form.Question(strings.Split(in.Question, ".")[0]); !ok || (q.Kind != form.Person && q.Kind != form.Table) {
+			return nil, work.ErrNotFound
+		}
+		fits = func(p people.Person) bool {
+			choice := rule.OfPerson(p, s.Office.Company().Managers(p.ID))
+			return strings.Contains(in.Question, ".") || f.Offering.Form.Offers(in.Question, f.Evaluated.Values, choice)
+		}
+	}
+	found := s.Office.LookUp(in.Words, mostPeople, fits)
+	out := listOf[PersonView]{Entries: make([]PersonView, len(found))}
+	for i, p := range found {
+		out.Entries[i] = PersonView{p.Login, p.ID, p.Name, p.Title, p.Department}
+	}
+	return answer(out, nil)
 }
 
 type RequestInput struct {
@@ -139,13 +361,14 @@ type RequestInput struct {
 type submitInput struct {
 	RequestInput
 	Body struct {
-		Answers form.Answers `json:"answers" maxProperties:"500"`
-		Version int          `json:"version" doc:"Of the offering, as the form had it"`
+		Answers form.Answers         `json:"answers" maxProperties:"500"`
+		For     offering.Beneficiary `json:"for,omitempty"`
+		Slip    string               `json:"slip" maxLength:"60" doc:"As the form last had it"`
 	}
 }
 
 func (s *Server) submit(ctx context.Context, in *submitInput) (*body[requestSheet], error) {
-	state, err := s.Office.Submit(ctx, me(ctx), in.Request, request.Submit{Answers: in.Body.Answers, Version: in.Body.Version})
+	state, err := s.Office.Submit(ctx, me(ctx), in.Request, request.Submit{Answers: in.Body.Answers, For: in.Body.For, Slip: in.Body.Slip})
 	if err != nil {
 		return nil, err
 	}

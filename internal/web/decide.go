@@ -28,6 +28,8 @@ type DecisionLine struct {
 type decisionSheet struct {
 	DecisionLine
 	RungName   string     `json:"rungName"`
+	Say        string     `json:"say,omitempty" doc:"What there is to decide"`
+	For        string     `json:"for" doc:"Name of who it is for"`
 	AskerTitle string     `json:"askerTitle"`
 	AskerPlace string     `json:"askerPlace" doc:"Department and location"`
 	Why        string     `json:"why" doc:"Why it is the reader who decides; empty when it is not"`
@@ -92,13 +94,17 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 	if err != nil {
 		return nil, err
 	}
-	answers, err := s.answers(ctx, state, nil)
+	var shows []string // nil for all
+	if facts := state.Rungs[here].Facts; len(facts) > 0 {
+		shows = facts
+	}
+	answers, err := s.answers(ctx, state, shows)
 	if err != nil {
 		return nil, err
 	}
 	asker, _ := s.Office.Company().Person(state.Asker)
 	out := decisionSheet{
-		DecisionLine: s.decisionLine(ctx, state, rung), RungName: state.Rungs[here].Name,
+		DecisionLine: s.decisionLine(ctx, state, rung), RungName: state.Rungs[here].Name, Say: state.Rungs[here].Say, For: s.beneficiary(state),
 		AskerTitle: asker.Title, AskerPlace: asker.Department + ", " + asker.Location,
 		Answers: answers, Rungs: []rungView{}, Follows: []follows{}, Allowed: list(state.Allowed(me(ctx))),
 	}

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"bytes"
 	"context"
 	"net/http"
 	"time"
@@ -8,8 +9,11 @@ import (
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
+	"heptad/internal/starter"
 	"heptad/internal/work"
 )
 
@@ -20,11 +24,30 @@ type portfolioBody struct {
 	Teams      []Named          `json:"teams" nullable:"false"`
 	People     []Named          `json:"people" nullable:"false" doc:"Keys are logins"`
 	Connectors []plan.Connector `json:"connectors" nullable:"false"`
+	Starters   []starterView    `json:"starters" nullable:"false" doc:"What a new offering can begin as"`
+	Facts      companyFacts     `json:"facts" doc:"Values that rules about people compare with"`
+}
+
+type companyFacts struct {
+	Departments []string `json:"departments" nullable:"false"`
+	Places      []string `json:"places" nullable:"false"`
+	Employments []string `json:"employments" nullable:"false"`
+	Grades      []string `json:"grades" nullable:"false"`
+}
+
+type starterView struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+	Text string `json:"text"`
 }
 
 type serviceView struct {
 	Named
-	Area string `json:"area"`
+	Area  string       `json:"area"`
+	Text  string       `json:"text"`
+	Owner string       `json:"owner"`
+	Home  string       `json:"home" doc:"Name of its home team"`
+	Place people.Place `json:"place" enum:"intended,offered,ended"`
 }
 
 type Named struct {
@@ -34,35 +57,61 @@ type Named struct {
 }
 
 type offeringLine struct {
-	Key       string    `json:"key"`
-	Name      string    `json:"name"`
-	Service   string    `json:"service" doc:"Key"`
-	Draft     int       `json:"draft,omitempty" doc:"Number of the version being written"`
-	Current   int       `json:"current,omitempty" doc:"Number of the version people can ask for"`
-	ChangedAt time.Time `json:"changedAt"`
+	Key       string     `json:"key"`
+	Name      string     `json:"name"`
+	Service   string     `json:"service" doc:"Key"`
+	Draft     int        `json:"draft,omitempty" doc:"Number of the version being written"`
+	Current   int        `json:"current,omitempty" doc:"Number of the version people can ask for"`
+	Ended     bool       `json:"ended,omitempty" doc:"Nobody can ask for it any more"`
+	PublishAt *time.Time `json:"publishAt,omitempty" doc:"When the draft publishes itself"`
+	ChangedAt time.Time  `json:"changedAt"`
 }
 
 func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], error) {
-	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, People: []Named{}, Connectors: s.Office.Connectors()}
+	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, People: []Named{}, Connectors: s.Office.Connectors(), Starters: []starterView{}}
+	company := s.Office.Company()
 	for _, service := range s.Office.Owned(me(ctx)) {
-		out.Services = append(out.Services, serviceView{Named{Key: service.Key, Name: service.Name}, service.Area})
+		out.Services = append(out.Services, serviceView{
+			Named{Key: service.Key, Name: service.Name}, service.Area, service.Text, company.Name(service.Owner), company.TeamName(service.Home), service.Place,
+		})
 	}
 	if len(out.Services) == 0 {
 		return nil, work.ErrNotFound
 	}
-	for _, team := range s.Office.Company().Teams() {
+	for _, team := range company.Teams() {
 		out.Teams = append(out.Teams, Named{Key: team.Key, Name: team.Name})
 	}
-	for _, p := range s.Office.Company().Persons() {
+	for _, p := range company.Persons() {
 		if !p.Away {
 			out.People = append(out.People, Named{Key: p.Login, Name: p.Name, ID: p.ID})
 		}
 	}
+	for _, d := range starter.All() {
+		out.Starters = append(out.Starters, starterView{d.Key, d.Purpose.Name, d.Purpose.Text})
+	}
+	out.Facts = companyFacts{
+		Departments: company.Values(func(p people.Person) string { return p.Department }), Places: company.Locations(),
+		Employments: company.Values(func(p people.Person) string { return p.Employment }), Grades: company.Values(func(p people.Person) string { return p.Grade }),
+	}
 	offerings, err := s.Office.Store.OfferingsOf(ctx, me(ctx))
 	for _, o := range offerings {
-		out.Offerings = append(out.Offerings, offeringLine{o.Key, o.Name, o.Service, o.Draft, o.Current, time.UnixMilli(o.ChangedAt).UTC()})
+		line := offeringLine{Key: o.Key, Name: o.Name, Service: o.Service, Draft: o.Draft, Current: o.Current, Ended: o.Ended, ChangedAt: time.UnixMilli(o.ChangedAt).UTC()}
+		if o.Due != nil {
+			due := time.UnixMilli(*o.Due).UTC()
+			line.PublishAt = &due
+		}
+		out.Offerings = append(out.Offerings, line)
 	}
 	return answer(out, err)
+}
+
+func (s *Server) setPlace(ctx context.Context, in *struct {
+	Service string `path:"service" maxLength:"60"`
+	Body    struct {
+		Place people.Place `json:"place" enum:"intended,offered,ended"`
+	}
+}) (*body[none], error) {
+	return answer(none{}, s.Office.SetPlace(ctx, me(ctx), in.Service, in.Body.Place))
 }
 
 // openedOffering is an offering on the desk.
@@ -72,6 +121,10 @@ type openedOffering struct {
 	State     string                   `json:"state" enum:"draft,current"`
 	Revision  int                      `json:"revision" doc:"To be sent back when saving"`
 	Current   int                      `json:"current,omitempty" doc:"Number of the version people can ask for"`
+	Ended     bool                     `json:"ended,omitempty"`
+	Successor string                   `json:"successor,omitempty" doc:"Key of what takes its place"`
+	PublishAt *time.Time               `json:"publishAt,omitempty" doc:"When the draft publishes itself"`
+	Trouble   string                   `json:"trouble,omitempty" doc:"Why it did not publish itself"`
 	ChangedAt time.Time                `json:"changedAt"`
 	ChangedBy string                   `json:"changedBy"`
 	Findings  finding.List             `json:"findings" nullable:"false"`
@@ -79,10 +132,14 @@ type openedOffering struct {
 }
 
 func (s *Server) opened(o work.Opened, err error) (*body[openedOffering], error) {
-	return answer(openedOffering{
-		Document: o.Document, Number: o.Number, State: o.State, Revision: o.Revision, Current: o.Current,
-		ChangedAt: o.ChangedAt, ChangedBy: s.Office.Company().Name(o.ChangedBy), Findings: o.Findings, Sentences: sentences(o.Document),
-	}, err)
+	out := openedOffering{
+		Document: o.Document, Number: o.Number, State: o.State, Revision: o.Revision, Current: o.Current, Ended: o.Ended, Successor: o.Successor,
+		Trouble: o.Trouble, ChangedAt: o.ChangedAt, ChangedBy: s.Office.Company().Name(o.ChangedBy), Findings: list(o.Findings), Sentences: sentences(o.Document),
+	}
+	if !o.PublishAt.IsZero() {
+		out.PublishAt = &o.PublishAt
+	}
+	return answer(out, err)
 }
 
 // sentences finds the rules that read as a sentence.
@@ -93,12 +150,31 @@ func sentences(d offering.Document) map[string]rule.Sentence {
 			out[finding.At(steps...)] = sentence
 		}
 	}
+	add(d.Audience.See, "audience", "see")
+	add(d.Audience.Ask, "audience", "ask")
+	add(d.Audience.For, "audience", "for")
+	for i, section := range d.Sections {
+		add(section.Show, "sections", i, "show")
+	}
 	for i, q := range d.Questions {
-		add(q.Show, "questions", i, "show")
-		add(q.Require, "questions", i, "require")
-		for j, c := range q.Check {
-			add(c.Rule, "questions", i, "check", j, "rule")
+		ofQuestion(q, add, "questions", i)
+		for j, column := range q.Columns {
+			ofQuestion(column, add, "questions", i, "columns", j)
 		}
+	}
+	for i, item := range d.Items.List {
+		add(item.When, "items", "list", i, "when")
+		for j, g := range item.Options {
+			for k, o := range g.Choices {
+				add(o.When, "items", "list", i, "options", j, "choices", k, "when")
+			}
+		}
+	}
+	for i, x := range d.Items.Extras {
+		add(x.When, "items", "extras", i, "when")
+	}
+	for i, x := range d.Items.Surcharges {
+		add(x.When, "items", "surcharges", i, "when")
 	}
 	for i, r := range d.Ladder {
 		add(r.When, "ladder", i, "when")
@@ -109,13 +185,26 @@ func sentences(d offering.Document) map[string]rule.Sentence {
 	return out
 }
 
+func ofQuestion(q form.Question, add func(source string, steps ...any), at ...any) {
+	place := func(steps ...any) []any { return append(append([]any{}, at...), steps...) }
+	add(q.Show, place("show")...)
+	add(q.Require, place("require")...)
+	add(q.Lock, place("lock")...)
+	add(q.Offer, place("offer")...)
+	for j, c := range q.Check {
+		add(c.Rule, place("check", j, "rule")...)
+	}
+}
+
 func (s *Server) createOffering(ctx context.Context, in *struct {
 	Body struct {
 		Name    string `json:"name" minLength:"1" maxLength:"120"`
 		Service string `json:"service" maxLength:"60" doc:"Key"`
+		Copy    string `json:"copy,omitempty" maxLength:"60" doc:"Key of an offering to begin as a copy of"`
+		Starter string `json:"starter,omitempty" maxLength:"60" doc:"Key of one of the starter set"`
 	}
 }) (*body[openedOffering], error) {
-	return s.opened(s.Office.Create(ctx, me(ctx), in.Body.Service, in.Body.Name))
+	return s.opened(s.Office.Create(ctx, me(ctx), work.Beginning{Service: in.Body.Service, Name: in.Body.Name, Copy: in.Body.Copy, Starter: in.Body.Starter}))
 }
 
 func (s *Server) openOffering(ctx context.Context, in *OfferingInput) (*body[openedOffering], error) {
@@ -132,27 +221,183 @@ func (s *Server) saveOffering(ctx context.Context, in *struct {
 	return s.opened(s.Office.SaveOffering(ctx, me(ctx), in.Offering, in.Body.Document, in.Body.Revision))
 }
 
+type revisionInput struct {
+	OfferingInput
+	Revision int `query:"revision" doc:"That the reader has seen"`
+}
+
+func (s *Server) dropDraft(ctx context.Context, in *revisionInput) (*body[none], error) {
+	return answer(none{}, s.Office.DropDraft(ctx, me(ctx), in.Offering, in.Revision))
+}
+
+// mergedBody is a draft brought together with what somebody else saved.
+type mergedBody struct {
+	Document  offering.Document `json:"document"`
+	Revision  int               `json:"revision" doc:"Of what somebody else saved: to save on top of it"`
+	By        string            `json:"by" doc:"Name of who saved it"`
+	Theirs    []offering.Change `json:"theirs" nullable:"false" doc:"What they changed"`
+	Conflicts []string          `json:"conflicts" nullable:"false" doc:"Places where both changed the same; the reader's counts"`
+}
+
+func (s *Server) mergeOffering(ctx context.Context, in *struct {
+	OfferingInput
+	Body struct {
+		Base offering.Document `json:"base" doc:"As it was when the reader last loaded or saved it"`
+		Mine offering.Document `json:"mine"`
+	}
+}) (*body[mergedBody], error) {
+	m, err := s.Office.MergeOffering(ctx, me(ctx), in.Offering, in.Body.Base, in.Body.Mine)
+	return answer(mergedBody{m.Document, m.Revision, s.Office.Company().Name(m.By), list(m.Theirs), list(m.Conflicts)}, err)
+}
+
 func (s *Server) publish(ctx context.Context, in *struct {
 	OfferingInput
 	Body struct {
-		Revision int `json:"revision"`
+		Revision int        `json:"revision"`
+		Accepted []string   `json:"accepted" maxItems:"500" nullable:"false" doc:"Names of the warnings that are accepted: code, space, place"`
+		At       *time.Time `json:"at,omitempty" doc:"Now when left out"`
 	}
 }) (*body[openedOffering], error) {
-	return s.opened(s.Office.Publish(ctx, me(ctx), in.Offering, in.Body.Revision))
+	p := work.Publishing{Revision: in.Body.Revision, Accepted: in.Body.Accepted}
+	if in.Body.At != nil {
+		p.At = *in.Body.At
+	}
+	return s.opened(s.Office.Publish(ctx, me(ctx), in.Offering, p))
+}
+
+func (s *Server) unschedule(ctx context.Context, in *revisionInput) (*body[openedOffering], error) {
+	return s.opened(s.Office.Unschedule(ctx, me(ctx), in.Offering, in.Revision))
+}
+
+func (s *Server) endOffering(ctx context.Context, in *struct {
+	OfferingInput
+	Body struct {
+		Successor string `json:"successor,omitempty" maxLength:"60" doc:"Key of what takes its place"`
+	}
+}) (*body[openedOffering], error) {
+	return s.opened(s.Office.End(ctx, me(ctx), in.Offering, in.Body.Successor))
+}
+
+func (s *Server) reviveOffering(ctx context.Context, in *OfferingInput) (*body[openedOffering], error) {
+	return s.opened(s.Office.Revive(ctx, me(ctx), in.Offering))
+}
+
+// VersionLine is a version in a list.
+type VersionLine struct {
+	Number    int       `json:"number"`
+	State     string    `json:"state" enum:"draft,current,past"`
+	ChangedAt time.Time `json:"changedAt"`
+	ChangedBy string    `json:"changedBy"`
+}
+
+func (s *Server) versions(ctx context.Context, in *OfferingInput) (*body[listOf[VersionLine]], error) {
+	all, err := s.Office.Versions(ctx, me(ctx), in.Offering)
+	out := listOf[VersionLine]{Entries: make([]VersionLine, len(all))}
+	for i, v := range all {
+		out.Entries[i] = VersionLine{v.Number, v.State, v.ChangedAt, s.Office.Company().Name(v.ChangedBy)}
+	}
+	return answer(out, err)
+}
+
+func (s *Server) compare(ctx context.Context, in *struct {
+	OfferingInput
+	From int `query:"from" minimum:"1"`
+	To   int `query:"to" minimum:"1"`
+}) (*body[listOf[offering.Change]], error) {
+	changes, err := s.Office.Compare(ctx, me(ctx), in.Offering, in.From, in.To)
+	return answer(listOf[offering.Change]{Entries: list(changes)}, err)
+}
+
+// triedForm is what a draft would be like, for the asker and for those who
+// decide and work.
+type triedForm struct {
+	openedForm
+	Title string      `json:"title" doc:"Of the request"`
+	Rungs []triedRung `json:"rungs" nullable:"false" doc:"What approvers would see"`
+	Work  []triedTask `json:"work" nullable:"false" doc:"What the teams would see"`
+}
+
+type triedRung struct {
+	Name    string     `json:"name"`
+	Say     string     `json:"say,omitempty"`
+	Answers []answered `json:"answers" nullable:"false"`
+}
+
+type triedTask struct {
+	Key          string     `json:"key"`
+	Name         string     `json:"name"`
+	Team         string     `json:"team"`
+	Wanted       bool       `json:"wanted" doc:"Not skipped by its rule"`
+	Automatic    bool       `json:"automatic"`
+	Instructions string     `json:"instructions,omitempty"`
+	Answers      []answered `json:"answers" nullable:"false" doc:"Its slice"`
 }
 
 func (s *Server) tryOffering(ctx context.Context, in *struct {
 	OfferingInput
 	Body struct {
-		As      string       `json:"as" maxLength:"60" doc:"ID of the person to try it as"`
-		Answers form.Answers `json:"answers" maxProperties:"500"`
+		As      string               `json:"as" maxLength:"60" doc:"ID of the person to try it as"`
+		For     offering.Beneficiary `json:"for,omitempty"`
+		At      *time.Time           `json:"at,omitempty" doc:"Now when left out"`
+		Answers form.Answers         `json:"answers" maxProperties:"500"`
 	}
-}) (*body[openedForm], error) {
-	f, err := s.Office.Try(ctx, me(ctx), in.Offering, in.Body.As, in.Body.Answers)
+}) (*body[triedForm], error) {
+	trial := work.Trial{As: in.Body.As, For: in.Body.For, Answers: in.Body.Answers}
+	if in.Body.At != nil {
+		trial.At = *in.Body.At
+	}
+	t, err := s.Office.Try(ctx, me(ctx), in.Offering, trial)
 	if err != nil {
 		return nil, err
 	}
-	return answer(s.formBody(f), nil)
+	out := triedForm{openedForm: s.formBody(t.Form), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}}
+	kept := t.Evaluated.Kept()
+	for _, r := range t.Rungs {
+		out.Rungs = append(out.Rungs, triedRung{r.Name, r.Say, s.inWords(t.Offering, kept, r.Facts)})
+	}
+	for _, task := range t.Tasks {
+		out.Work = append(out.Work, triedTask{
+			Key: task.Key, Name: task.Name, Team: s.Office.Company().TeamName(task.Team), Wanted: task.Wanted, Automatic: task.Kind == plan.Automatic,
+			Instructions: task.Instructions, Answers: s.inWords(t.Offering, kept, list(task.Slice)),
+		})
+	}
+	return answer(out, nil)
+}
+
+// verdict says whether one person is in an audience.
+type verdict struct {
+	Person string `json:"person" doc:"ID"`
+	Name   string `json:"name"`
+	Where  string `json:"where" doc:"Department and place"`
+	In     bool   `json:"in"`
+	Reason string `json:"reason"`
+}
+
+func (s *Server) survey(ctx context.Context, in *struct {
+	OfferingInput
+	Which string `query:"which" enum:"see,ask,for"`
+	Asker string `query:"asker" maxLength:"60" doc:"ID of who asks, for 'for'"`
+}) (*body[listOf[verdict]], error) {
+	all, err := s.Office.Survey(ctx, me(ctx), in.Offering, in.Which, in.Asker)
+	out := listOf[verdict]{Entries: make([]verdict, len(all))}
+	for i, v := range all {
+		p, _ := s.Office.Company().Person(v.Person)
+		out.Entries[i] = verdict{v.Person, p.Name, p.Department + ", " + p.Location, v.In, v.Reason}
+	}
+	return answer(out, err)
+}
+
+func (s *Server) sharedQuestions(ctx context.Context, _ *none) (*body[listOf[form.Question]], error) {
+	all, err := s.Office.SharedQuestions(ctx, me(ctx))
+	out := listOf[form.Question]{Entries: make([]form.Question, len(all))}
+	for i, q := range all {
+		out.Entries[i] = q.Question
+	}
+	return answer(out, err)
+}
+
+func (s *Server) shareQuestion(ctx context.Context, in *struct{ Body form.Question }) (*body[none], error) {
+	return answer(none{}, s.Office.ShareQuestion(ctx, me(ctx), in.Body))
 }
 
 type ruleBody struct {
@@ -165,4 +410,86 @@ func (s *Server) writeRule(_ context.Context, in *struct{ Body rule.Sentence }) 
 		return nil, newProblem(http.StatusUnprocessableEntity, sentence(err.Error()))
 	}
 	return answer(ruleBody{source}, nil)
+}
+
+func (s *Server) checkRule(_ context.Context, in *struct {
+	Body struct {
+		Document offering.Document `json:"document"`
+		Place    string            `json:"place" maxLength:"200" doc:"JSON Pointer of the rule, or of the text with placeholders"`
+		Source   string            `json:"source" maxLength:"8000"`
+	}
+}) (*body[offering.RuleCheck], error) {
+	return answer(offering.CheckRule(in.Body.Document, in.Body.Place, in.Body.Source), nil)
+}
+
+func (s *Server) importItems(_ context.Context, in *struct {
+	Currency string `query:"currency" maxLength:"3"`
+	RawBody  []byte `contentType:"text/csv"`
+}) (*body[price.Imported], error) {
+	return answer(price.ImportItems(bytes.NewReader(in.RawBody), in.Currency), nil)
+}
+
+func (s *Server) exportCatalog(ctx context.Context, _ *none) (*struct {
+	Disposition string `header:"Content-Disposition"`
+	Body        offering.Catalog
+}, error) {
+	c, err := s.Office.Export(ctx, me(ctx))
+	if err != nil {
+		return nil, err
+	}
+	return &struct {
+		Disposition string `header:"Content-Disposition"`
+		Body        offering.Catalog
+	}{`attachment; filename="catalog.json"`, c}, nil
+}
+
+// incoming is what an import would do, or has done, with one offering.
+type incoming struct {
+	Key      string            `json:"key"`
+	Name     string            `json:"name"`
+	Does     string            `json:"does" enum:"new,changed,same,refused"`
+	Why      string            `json:"why,omitempty" doc:"It is refused"`
+	Changes  []offering.Change `json:"changes" nullable:"false"`
+	Errors   int               `json:"errors"`
+	Warnings int               `json:"warnings"`
+}
+
+func (s *Server) importCatalog(ctx context.Context, in *struct {
+	Preview bool   `query:"preview" doc:"Only tell what would happen"`
+	Publish bool   `query:"publish" doc:"Publish what has neither errors nor warnings"`
+	RawBody []byte `contentType:"application/octet-stream"`
+}) (*body[listOf[incoming]], error) {
+	c, err := parseCatalog(in.RawBody)
+	if err != nil {
+		return nil, err
+	}
+	all, err := s.Office.Import(ctx, me(ctx), c, in.Preview, in.Publish)
+	out := listOf[incoming]{Entries: make([]incoming, len(all))}
+	for i, o := range all {
+		out.Entries[i] = incoming{Key: o.Key, Name: o.Name, Does: o.Does, Why: o.Why, Changes: list(o.Changes)}
+		for _, f := range o.Findings {
+			switch f.Severity {
+			case finding.Error:
+				out.Entries[i].Errors++
+			case finding.Warning:
+				out.Entries[i].Warnings++
+			}
+		}
+	}
+	return answer(out, err)
+}
+
+// parseCatalog reads a catalog, or a single offering as a catalog of one.
+func parseCatalog(data []byte) (offering.Catalog, error) {
+	c, err := offering.ParseCatalog(data)
+	if err == nil {
+		return c, nil
+	}
+	if d, single := offering.Parse(data); single == nil {
+		return offering.Catalog{Format: offering.CatalogFormat, Offerings: []offering.Document{d}}, nil
+	}
+	bad := err.(*offering.ParseError) // ParseCatalog promises it
+	p := newProblem(http.StatusUnprocessableEntity, "This file is no catalog. "+bad.Sentence)
+	p.Code, p.Errors = "noCatalog", []Detail{{bad.Place, bad.Sentence, "noCatalog"}}
+	return c, p
 }

@@ -2,13 +2,13 @@ package web
 
 import (
 	"context"
-	"fmt"
 	"maps"
 	"slices"
 	"time"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
@@ -134,6 +134,7 @@ func (s *Server) connectorName(key string) string {
 type requestSheet struct {
 	RequestLine
 	AskerID   string          `json:"askerId"`
+	For       string          `json:"for" doc:"Name of who it is for"`
 	Answers   []answered      `json:"answers" nullable:"false"`
 	Price     price.Price     `json:"price"`
 	Rungs     []rungView      `json:"rungs" nullable:"false"`
@@ -144,9 +145,10 @@ type requestSheet struct {
 }
 
 type answered struct {
-	Key   string `json:"key"`
-	Label string `json:"label"`
-	Text  string `json:"text"`
+	Key   string        `json:"key"`
+	Label string        `json:"label"`
+	Text  string        `json:"text"`
+	Files []form.Upload `json:"files,omitempty" nullable:"false" doc:"To be opened"`
 }
 
 type rungView struct {
@@ -215,7 +217,7 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 		return nil, err
 	}
 	out := requestSheet{
-		RequestLine: s.line(ctx, state), AskerID: state.Asker, Answers: answers, Price: shown(state.Price), Rungs: []rungView{}, Tasks: []TaskView{},
+		RequestLine: s.line(ctx, state), AskerID: state.Asker, For: s.beneficiary(state), Answers: answers, Price: shown(state.Price), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: request.History(events, s.Office.Company()), Allowed: list(state.Allowed(me(ctx))),
 	}
 	if state.Status == request.Delivered {
@@ -230,9 +232,17 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 	return answer(out, nil)
 }
 
+// beneficiary is the name of who a request is for.
+func (s *Server) beneficiary(state request.State) string {
+	if n := state.For.Newcomer; n != nil {
+		return n.Name
+	}
+	return s.Office.Company().Name(state.Beneficiary())
+}
+
 // shown makes the lines of a price a list even when there are none.
 func shown(p price.Price) price.Price {
-	p.Lines = list(p.Lines)
+	p.Lines, p.Shares = list(p.Lines), list(p.Shares)
 	return p
 }
 
@@ -254,18 +264,23 @@ func (s *Server) answers(ctx context.Context, state request.State, only []string
 	if err != nil {
 		return nil, err
 	}
+	return s.inWords(c, state.Answers, only), nil
+}
+
+// inWords gives answers in words: all of them, or only those of the given
+// questions.
+func (s *Server) inWords(c *offering.Compiled, answers form.Answers, only []string) []answered {
+	out := []answered{}
 	for _, q := range c.Document.Questions {
-		value, ok := state.Answers[q.Key]
-		if !ok || (only != nil && !slices.Contains(only, q.Key)) {
+		value, ok := answers[q.Key]
+		if !ok || value == nil || (only != nil && !slices.Contains(only, q.Key)) {
 			continue
 		}
-		text := c.Form.Show(q.Key, value)
-		if q.Kind == form.Date {
-			text = fmt.Sprint(value)
-		}
-		out = append(out, answered{q.Key, q.Label, text})
+		entry := answered{Key: q.Key, Label: q.ForStaff(), Text: c.Form.Show(q.Key, value, s.Office.Company(), c.Promise.Zone())}
+		entry.Files = form.FilesIn(q, value)
+		out = append(out, entry)
 	}
-	return out, nil
+	return out
 }
 
 func (s *Server) rung(r request.Rung) rungView {
@@ -307,7 +322,7 @@ func (s *Server) taskView(state request.State, t request.Task) TaskView {
 		out.Automatic = s.connectorName(t.Connector)
 	}
 	for _, key := range slices.Sorted(maps.Keys(t.Outputs)) {
-		out.Outputs = append(out.Outputs, answered{key, s.outputName(t.Connector, key), t.Outputs[key]})
+		out.Outputs = append(out.Outputs, answered{Key: key, Label: s.outputName(t.Connector, key), Text: t.Outputs[key]})
 	}
 	return out
 }

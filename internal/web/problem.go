@@ -16,12 +16,13 @@ import (
 
 // Problem is an error as RFC 9457 wants it, with places.
 type Problem struct {
-	Type   string   `json:"type"`
-	Title  string   `json:"title"`
-	Status int      `json:"status"`
-	Detail string   `json:"detail" doc:"What is wrong, as a sentence"`
-	Code   string   `json:"code,omitempty" doc:"Stable name of what is wrong"`
-	Errors []Detail `json:"errors,omitempty" doc:"Each thing that is wrong, with its place"`
+	Type      string   `json:"type"`
+	Title     string   `json:"title"`
+	Status    int      `json:"status"`
+	Detail    string   `json:"detail" doc:"What is wrong, as a sentence"`
+	Code      string   `json:"code,omitempty" doc:"Stable name of what is wrong"`
+	Errors    []Detail `json:"errors,omitempty" doc:"Each thing that is wrong, with its place"`
+	Successor *Named   `json:"successor,omitempty" doc:"What takes the place of an offering that has ended"`
 }
 
 // Detail is one thing that is wrong.
@@ -128,6 +129,21 @@ func told[I, O any](s *Server, handler handlerOf[I, O]) handlerOf[I, O] {
 		}
 		return out, nil
 	}
+}
+
+// refuse tells an error outside of huma.
+func (s *Server) refuse(w http.ResponseWriter, r *http.Request, err error) {
+	var tooLarge *http.MaxBytesError
+	p := newProblem(http.StatusInternalServerError, "")
+	switch {
+	case errors.As(err, &tooLarge):
+		p = newProblem(http.StatusRequestEntityTooLarge, "The file is too large.")
+	case !errors.As(s.problemOf(err), &p):
+		p = newProblem(http.StatusInternalServerError, "Something went wrong on our side. Nothing was changed; try again.")
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(p.Status)
+	_ = json.NewEncoder(w).Encode(p) // whoever asked and left needs no answer
 }
 
 // writeProblem answers outside of huma.

@@ -67,6 +67,7 @@ func New(s Settings) (*Server, error) {
 		server.API.UseMiddleware(server.signedIn)
 		server.operations()
 		r.Get("/api/live", server.live)
+		server.files(r)
 	})
 	router.Handle("/api", http.HandlerFunc(unknownPath))
 	router.Handle("/api/*", http.HandlerFunc(unknownPath))
@@ -120,6 +121,8 @@ func (s *Server) operations() {
 	open(s, http.MethodDelete, "/api/session", "sign-out", s.signOut)
 
 	signed(s, http.MethodGet, "/api/offerings", "find-offerings", s.findOfferings)
+	signed(s, http.MethodGet, "/api/picks", "picks", s.picks)
+	signed(s, http.MethodGet, "/api/offerings/{offering}/people", "look-up", s.lookUp)
 	signed(s, http.MethodGet, "/api/offerings/{offering}/form", "open-form", s.openForm)
 	signed(s, http.MethodPut, "/api/offerings/{offering}/draft", "save-draft", s.saveDraft)
 	signed(s, http.MethodPost, "/api/requests/{request}/discard", "discard-draft", s.discard)
@@ -143,9 +146,24 @@ func (s *Server) operations() {
 	signed(s, http.MethodPost, "/api/design", "create-offering", s.createOffering)
 	signed(s, http.MethodGet, "/api/design/{offering}", "open-offering", s.openOffering)
 	signed(s, http.MethodPut, "/api/design/{offering}", "save-offering", s.saveOffering)
+	signed(s, http.MethodDelete, "/api/design/{offering}", "drop-draft", s.dropDraft)
+	signed(s, http.MethodPost, "/api/design/{offering}/merge", "merge-offering", s.mergeOffering)
 	signed(s, http.MethodPost, "/api/design/{offering}/publish", "publish", s.publish)
+	signed(s, http.MethodDelete, "/api/design/{offering}/publish", "unschedule", s.unschedule)
+	signed(s, http.MethodPost, "/api/design/{offering}/end", "end-offering", s.endOffering)
+	signed(s, http.MethodDelete, "/api/design/{offering}/end", "revive-offering", s.reviveOffering)
+	signed(s, http.MethodGet, "/api/design/{offering}/versions", "versions", s.versions)
+	signed(s, http.MethodGet, "/api/design/{offering}/changes", "compare", s.compare)
+	signed(s, http.MethodGet, "/api/design/{offering}/audience", "survey", s.survey)
 	signed(s, http.MethodPost, "/api/design/{offering}/try", "try-offering", s.tryOffering)
+	signed(s, http.MethodPut, "/api/services/{service}/place", "set-place", s.setPlace)
+	signed(s, http.MethodGet, "/api/shared-questions", "shared-questions", s.sharedQuestions)
+	signed(s, http.MethodPut, "/api/shared-questions", "share-question", s.shareQuestion)
+	signed(s, http.MethodGet, "/api/catalog", "export-catalog", s.exportCatalog)
+	signed(s, http.MethodPost, "/api/catalog", "import-catalog", s.importCatalog)
 	signed(s, http.MethodPost, "/api/sentences", "write-rule", s.writeRule)
+	signed(s, http.MethodPost, "/api/rules", "check-rule", s.checkRule)
+	signed(s, http.MethodPost, "/api/items", "import-items", s.importItems)
 
 	s.API.OpenAPI().AddOperation(&huma.Operation{
 		Method: http.MethodGet, Path: "/api/live", OperationID: "live", Security: needsSession,
@@ -154,6 +172,14 @@ func (s *Server) operations() {
 		Parameters: []*huma.Param{{Name: "after", In: "query", Schema: &huma.Schema{Type: "integer"}}},
 		Responses:  map[string]*huma.Response{"200": {Description: "The stream", Content: map[string]*huma.MediaType{"text/event-stream": {}}}},
 	})
+}
+
+// Sizes of bodies, in bytes: of most operations, and of those that carry whole
+// documents with their pictures.
+const usualBody = 2 << 20
+
+var largeBodies = map[string]int64{
+	"save-offering": 8 << 20, "merge-offering": 16 << 20, "check-rule": 8 << 20, "import-items": 16 << 20, "import-catalog": 32 << 20,
 }
 
 var needsSession = []map[string][]string{{"session": {}}}
@@ -171,7 +197,11 @@ func signed[I, O any](s *Server, method, path, id string, handler handlerOf[I, O
 }
 
 func operation(method, path, id string) huma.Operation {
-	return huma.Operation{Method: method, Path: path, OperationID: id, DefaultStatus: http.StatusOK, MaxBodyBytes: 2 << 20}
+	most := int64(usualBody)
+	if large, ok := largeBodies[id]; ok {
+		most = large
+	}
+	return huma.Operation{Method: method, Path: path, OperationID: id, DefaultStatus: http.StatusOK, MaxBodyBytes: most}
 }
 
 // secure sets the headers that keep a page to itself.

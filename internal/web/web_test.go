@@ -20,6 +20,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
@@ -137,7 +138,7 @@ func TestRights(t *testing.T) {
 	}
 	open := func() want { return with(everybody(200), 200, "") }
 	draft := func() string {
-		f, err := s.SaveDraft(context.Background(), demo.ID(sarmento), "berth-side-parking", demotest.Parking("open"))
+		f, err := s.SaveDraft(context.Background(), demo.ID(sarmento), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
 		require.NoError(t, err)
 		return f.Draft
 	}
@@ -170,6 +171,13 @@ func TestRights(t *testing.T) {
 		require.NoError(t, err)
 		return string(data)
 	}
+	both := func() string {
+		opened, err := s.OpenDraft(context.Background(), demo.ID(falkenau), "berth-side-parking")
+		require.NoError(t, err)
+		data, err := json.Marshal(map[string]any{"base": opened.Document, "mine": opened.Document})
+		require.NoError(t, err)
+		return string(data)
+	}
 	rows := map[string]struct {
 		path func() string
 		body func() string
@@ -183,7 +191,7 @@ func TestRights(t *testing.T) {
 		"open-form":       {path: func() string { return "/api/offerings/berth-side-parking/form" }, want: everybody(200)},
 		"save-draft":      {path: func() string { return "/api/offerings/berth-side-parking/draft" }, body: func() string { return `{"answers":{}}` }, want: everybody(200)},
 		"discard-draft":   {path: func() string { return "/api/requests/" + draft() + "/discard" }, want: only(404, sarmento)},
-		"submit":          {path: func() string { return "/api/requests/" + draft() + "/submit" }, body: func() string { return `{"version":1,"answers":` + parking + `}` }, want: only(404, sarmento)},
+		"submit":          {path: func() string { return "/api/requests/" + draft() + "/submit" }, body: func() string { return `{"slip":"","answers":` + parking + `}` }, want: only(404, sarmento)},
 		"my-requests":     {want: everybody(200)},
 		"request":         {path: func() string { return "/api/requests/" + working() }, want: only(404, sarmento, falkenau, abelsen)},
 		"confirm":         {path: func() string { return "/api/requests/" + delivered() + "/confirm" }, body: func() string { return `{}` }, want: with(only(403, sarmento), 404, yilmazer)},
@@ -199,10 +207,33 @@ func TestRights(t *testing.T) {
 		"create-offering": {body: func() string { return `{"name":"Mine","service":"parking"}` }, want: only(404, falkenau)},
 		"open-offering":   {path: func() string { return "/api/design/berth-side-parking" }, want: only(404, falkenau)},
 		"save-offering":   {path: func() string { return "/api/design/berth-side-parking" }, body: document, want: only(404, falkenau)},
-		"publish":         {path: func() string { return "/api/design/proof-of-employment-letter/publish" }, body: func() string { return `{"revision":2}` }, want: everybody(404)},
+		"publish":         {path: func() string { return "/api/design/proof-of-employment-letter/publish" }, body: func() string { return `{"revision":2,"accepted":[]}` }, want: everybody(404)},
 		"try-offering":    {path: func() string { return "/api/design/berth-side-parking/try" }, body: func() string { return `{"as":"` + demo.ID(quist) + `","answers":{}}` }, want: only(404, falkenau)},
-		"write-rule":      {body: func() string { return `{"join":"all","parts":[{"question":"a","compare":"answered","values":[]}]}` }, want: everybody(200)},
-		"live":            {want: nil}, // a stream: see TestLive
+		"write-rule": {body: func() string {
+			return `{"join":"all","parts":[{"question":"a","compare":"answered","as":"text","values":[]}]}`
+		}, want: everybody(200)},
+		"check-rule": {body: func() string {
+			return strings.Replace(document(), `"revision":`, `"place":"/audience/ask","source":"true","x":`, 1)
+		}, want: everybody(422)},
+		"import-items":     {body: func() string { return "key,name,amount" }, want: everybody(200)},
+		"picks":            {want: everybody(200)},
+		"look-up":          {path: func() string { return "/api/offerings/berth-side-parking/people" }, want: everybody(200)},
+		"upload":           {path: func() string { return "/api/offerings/something-is-broken/files?question=photos&name=a.png" }, body: func() string { return "\x89PNG\r\n\x1a\nxx" }, want: everybody(200)},
+		"download":         {path: func() string { return "/api/requests/" + draft() + "/files/none" }, want: everybody(404)},
+		"drop-draft":       {path: func() string { return "/api/design/quay-access-badge?revision=99" }, want: with(only(404, falkenau), 409, falkenau)},
+		"merge-offering":   {path: func() string { return "/api/design/berth-side-parking/merge" }, body: both, want: only(404, falkenau)},
+		"unschedule":       {path: func() string { return "/api/design/quay-access-badge/publish?revision=99" }, want: with(only(404, falkenau), 409, falkenau)},
+		"end-offering":     {path: func() string { return "/api/design/berth-side-parking/end" }, body: func() string { return `{"successor":"nothing"}` }, want: with(only(404, falkenau), 422, falkenau)},
+		"revive-offering":  {path: func() string { return "/api/design/berth-side-parking/end" }, want: with(only(404, falkenau), 409, falkenau)},
+		"versions":         {path: func() string { return "/api/design/quay-access-badge/versions" }, want: only(404, falkenau)},
+		"compare":          {path: func() string { return "/api/design/quay-access-badge/changes?from=1&to=1" }, want: only(404, falkenau)},
+		"survey":           {path: func() string { return "/api/design/quay-access-badge/audience?which=ask" }, want: only(404, falkenau)},
+		"set-place":        {path: func() string { return "/api/services/parking/place" }, body: func() string { return `{"place":"offered"}` }, want: only(404, falkenau)},
+		"shared-questions": {want: only(404, falkenau)},
+		"share-question":   {body: func() string { return `{"key":"vessel","kind":"text","label":"Vessel"}` }, want: only(404, falkenau)},
+		"export-catalog":   {want: only(404, falkenau)},
+		"import-catalog":   {path: func() string { return "/api/catalog?preview=true" }, body: func() string { return `{"format":"heptad/catalog/1","services":[],"shared":[],"offerings":[]}` }, want: only(404, falkenau)},
+		"live":             {want: nil}, // a stream: see TestLive
 	}
 	seen := 0
 	for path, item := range s.web.API.OpenAPI().Paths {
@@ -274,7 +305,7 @@ func TestBadInput(t *testing.T) {
 	id := s.Ask("sarmento", "covered").ID
 	s.Must("quist", id, request.Decide{Rung: "manager", Decision: request.Approve})
 	s.Must("marrec", id, request.Take{Task: "check"})
-	f, err := s.SaveDraft(context.Background(), demo.ID("sarmento"), "berth-side-parking", demotest.Parking("open"))
+	f, err := s.SaveDraft(context.Background(), demo.ID("sarmento"), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
 	require.NoError(t, err)
 	put := func(change func(document map[string]any)) string {
 		opened, err := s.OpenDraft(context.Background(), demo.ID("falkenau"), "berth-side-parking")
@@ -301,8 +332,8 @@ func TestBadInput(t *testing.T) {
 		"wrong type":         {"sarmento", "PUT", draft, `{"answers":7}`, 422, "/answers", "malformed"},
 		"missing field":      {"sarmento", "PUT", draft, `{}`, 422, "", "malformed"},
 		"too much":           {"sarmento", "PUT", draft, `{"answers":{"plate":"` + strings.Repeat("x", 3<<20) + `"}}`, 413, "", ""},
-		"answer too long":    {"sarmento", "POST", submit, `{"version":1,"answers":{"plate":"` + strings.Repeat("X", 300) + `"}}`, 422, "/answers/port", "incomplete"},
-		"old version":        {"sarmento", "POST", submit, `{"version":9,"answers":` + parking + `}`, 409, "", "offeringChanged"},
+		"answer too long":    {"sarmento", "POST", submit, `{"slip":"","answers":{"plate":"` + strings.Repeat("X", 300) + `"}}`, 422, "/answers/port", "incomplete"},
+		"old slip":           {"sarmento", "POST", submit, `{"slip":"as it was","answers":` + parking + `}`, 409, "", "slipChanged"},
 		"unknown offering":   {"sarmento", "GET", "/api/offerings/none/form", "", 404, "", ""},
 		"unknown request":    {"sarmento", "GET", "/api/requests/none", "", 404, "", ""},
 		"unknown rung":       {"quist", "GET", "/api/decisions/" + id + "/none", "", 404, "", ""},
@@ -348,7 +379,7 @@ func TestBadInput(t *testing.T) {
 			require.Equal(t, 200, status, data)
 			var saved struct{ Revision int }
 			require.NoError(t, json.Unmarshal([]byte(data), &saved))
-			p := owner.problem("POST", "/api/design/berth-side-parking/publish", `{"revision":`+jsonText(saved.Revision)+`}`)
+			p := owner.problem("POST", "/api/design/berth-side-parking/publish", `{"accepted":[],"revision":`+jsonText(saved.Revision)+`}`)
 			assert.Equal(t, "unready", p.Code)
 			require.NotEmpty(t, p.Errors)
 			assert.Equal(t, place, p.Errors[0].Place)

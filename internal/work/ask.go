@@ -4,6 +4,8 @@ import (
 	"context"
 	"crypto/rand"
 	"errors"
+	"fmt"
+	"strconv"
 	"time"
 
 	"heptad/internal/core/form"
@@ -14,50 +16,34 @@ import (
 	"heptad/internal/store"
 )
 
+func itoa(n int) string { return strconv.Itoa(n) }
+
 // Form is an offering opened by somebody who may ask for it.
 type Form struct {
-	Offering  *offering.Compiled
-	Draft     string // ID of the request, empty before anything is typed
-	Answers   form.Answers
-	SavedAt   time.Time // of the draft
-	Evaluated Evaluated
+	Offering   *offering.Compiled
+	Draft      string // ID of the request, empty before anything is typed
+	Answers    form.Answers
+	For        offering.Beneficiary
+	Belongings []people.Belonging // of the beneficiary
+	SavedAt    time.Time          // of the draft
+	Notices    []string           // what has changed since the request it is taken from
+	Evaluated  Evaluated
 }
 
 // Evaluated is what a form comes to with some answers.
 type Evaluated struct {
 	form.Result
 	Decisions []Foreseen
+	Slip      string // fingerprint of what the asker sees
+	Trouble   string // why it cannot be for this person
 }
 
 // Foreseen is a rung that a request would have to climb.
 type Foreseen struct {
 	Name    string
+	Why     string // the rule that needs it, in words
 	Seats   []ladder.Seat
 	Trouble string // why nobody can be found
-}
-
-// Catalog lists the offerings a person may ask for: all of them, or those that
-// hold the words, the best first.
-func (o *Office) Catalog(ctx context.Context, person, words string) ([]*offering.Compiled, error) {
-	keys, err := o.Store.CurrentOfferings(ctx)
-	if words != "" {
-		keys, err = o.Store.FindOfferings(ctx, words)
-	}
-	if err != nil {
-		return nil, err
-	}
-	list := []*offering.Compiled{}
-	for _, key := range keys {
-		c, err := o.askable(ctx, person, key)
-		if errors.Is(err, ErrNotFound) {
-			continue
-		}
-		if err != nil {
-			return nil, err
-		}
-		list = append(list, c)
-	}
-	return list, nil
 }
 
 // askable gives the current version of an offering that a person may ask for.
@@ -66,8 +52,7 @@ func (o *Office) askable(ctx context.Context, person, key string) (*offering.Com
 	if err != nil {
 		return nil, err
 	}
-	p, _ := o.Company().Person(person)
-	if ok, _ := c.Audience.MayAsk(p); !ok {
+	if ok, _ := c.Audience.MayAsk(o.audiencePerson(person)); !ok || c.Audience.Inner {
 		return nil, ErrNotFound
 	}
 	return c, nil
@@ -85,62 +70,128 @@ func (o *Office) OpenForm(ctx context.Context, person, key string) (Form, error)
 		return Form{}, err
 	}
 	if f.Draft != "" {
-		if f.Answers, f.SavedAt, err = o.Store.DraftAnswers(ctx, f.Draft); err != nil {
+		typed, err := o.Store.Typed(ctx, f.Draft)
+		if err != nil {
 			return Form{}, err
 		}
+		f.Answers, f.For, f.SavedAt = typed.Answers, typed.For, typed.SavedAt
 	}
-	p, _ := o.Company().Person(person)
-	f.Evaluated = o.evaluate(c, p, f.Answers)
-	return f, nil
+	return f, o.fill(ctx, &f, person)
+}
+
+// fill works out a form that was opened.
+func (o *Office) fill(ctx context.Context, f *Form, person string) error {
+	parties, err := o.parties(ctx, o.Store, person, f.For)
+	if err != nil {
+		return err
+	}
+	facts := parties.Facts()
+	if facts.Files, err = o.files(ctx, o.Store, f.Draft); err != nil {
+		return err
+	}
+	f.For, f.Belongings = parties.Beneficiary, parties.Belongings
+	f.Evaluated = o.evaluate(f.Offering, parties, facts, f.Answers, o.Clock())
+	return nil
+}
+
+// held is the part of the store that belongings and files are read from,
+// inside a transaction or outside.
+type held interface {
+	BelongingsOf(ctx context.Context, person string) ([]people.Belonging, error)
+	Uploads(ctx context.Context, request string) (map[string]store.Upload, error)
+	HeldAnswers(ctx context.Context, key string, limit int) ([]form.Answers, error)
+}
+
+// parties gathers who asks, and for whom; nobody named is the asker.
+func (o *Office) parties(ctx context.Context, from held, asker string, b offering.Beneficiary) (offering.Parties, error) {
+	p, _ := o.Company().Person(asker)
+	if b.Person == "" && b.Newcomer == nil {
+		b.Person = asker
+	}
+	out := offering.Parties{Asker: p, Beneficiary: b, Company: o.Company()}
+	var err error
+	if b.Person != "" {
+		out.Belongings, err = from.BelongingsOf(ctx, b.Person)
+	}
+	return out, err
+}
+
+// files finds the files of a draft by their ID.
+func (o *Office) files(ctx context.Context, from held, draft string) (func(string) (form.Upload, bool), error) {
+	uploads := map[string]store.Upload{}
+	if draft != "" {
+		var err error
+		if uploads, err = from.Uploads(ctx, draft); err != nil {
+			return nil, err
+		}
+	}
+	return func(id string) (form.Upload, bool) {
+		u, ok := uploads[id]
+		return u.Upload, ok
+	}, nil
 }
 
 // evaluate works out a form and whose decisions it would need.
-func (o *Office) evaluate(c *offering.Compiled, asker people.Person, answers form.Answers) Evaluated {
-	e := Evaluated{Result: c.Form.Evaluate(answers, c.Values(asker, o.Clock())), Decisions: []Foreseen{}}
+func (o *Office) evaluate(c *offering.Compiled, parties offering.Parties, facts form.Facts, answers form.Answers, now time.Time) Evaluated {
+	e := Evaluated{Result: c.Form.Evaluate(answers, c.Values(parties, now), facts), Decisions: []Foreseen{}}
+	if ok, why := c.MayAsk(parties); !ok {
+		e.Trouble = why
+	}
 	service, _ := o.Company().Service(c.Document.Purpose.Service)
 	for _, rung := range c.Ladder.Needed(e.Values) {
-		foreseen := Foreseen{Name: rung.Name}
-		seats, err := ladder.Seats(rung, ladder.Facts{Company: o.Company(), Asker: asker.ID, Service: service})
+		foreseen := Foreseen{Name: rung.Name, Why: c.Form.Words(rung.When)}
+		seats, err := ladder.Seats(rung, ladder.Facts{Company: o.Company(), Asker: parties.Asker.ID, Beneficiary: parties.Beneficiary.Person, Service: service})
 		if err != nil {
 			foreseen.Trouble = err.Error()
 		}
 		foreseen.Seats = seats
 		e.Decisions = append(e.Decisions, foreseen)
 	}
+	e.Slip = request.Slip(c, e.Result)
 	return e
 }
 
 // SaveDraft keeps what a person typed, as a draft of their own, and works it
 // out.
-func (o *Office) SaveDraft(ctx context.Context, person, key string, answers form.Answers) (Form, error) {
+func (o *Office) SaveDraft(ctx context.Context, person, key string, answers form.Answers, whom offering.Beneficiary) (Form, error) {
 	c, err := o.askable(ctx, person, key)
 	if err != nil {
 		return Form{}, err
 	}
-	f := Form{Offering: c, Answers: answers, SavedAt: o.Clock().UTC()}
+	f := Form{Offering: c, Answers: answers, For: whom, SavedAt: o.Clock().UTC()}
+	err = o.draft(ctx, person, c, &f.Draft, func(tx *store.Tx) error {
+		return tx.SaveTyped(f.Draft, store.Typed{Answers: answers, For: whom, SavedAt: f.SavedAt})
+	})
+	if err != nil {
+		return Form{}, err
+	}
+	return f, o.fill(ctx, &f, person)
+}
+
+// draft finds or begins the draft of a person and runs then in the same
+// transaction.
+func (o *Office) draft(ctx context.Context, person string, c *offering.Compiled, id *string, then func(tx *store.Tx) error) error {
 	var begun *request.State
-	err = o.Store.Write(ctx, func(tx *store.Tx) error {
-		f.Draft, err = tx.DraftOf(ctx, person, key)
+	err := o.Store.Write(ctx, func(tx *store.Tx) error {
+		var err error
+		*id, err = tx.DraftOf(ctx, person, c.Document.Key)
 		if errors.Is(err, ErrNotFound) {
-			f.Draft = rand.Text()
+			*id = rand.Text()
 			var state request.State
-			state, err = o.begin(ctx, tx, person, f.Draft, c)
+			if state, err = o.begin(ctx, tx, person, *id, c); err == nil {
+				err = tx.SaveTyped(*id, store.Typed{Answers: form.Answers{}, SavedAt: o.Clock().UTC()})
+			}
 			begun = &state
 		}
 		if err != nil {
 			return err
 		}
-		return tx.SaveDraftAnswers(f.Draft, answers, f.SavedAt)
+		return then(tx)
 	})
-	if err != nil {
-		return Form{}, err
-	}
-	if begun != nil {
+	if err == nil && begun != nil {
 		o.tell(*begun)
 	}
-	p, _ := o.Company().Person(person)
-	f.Evaluated = o.evaluate(c, p, answers)
-	return f, nil
+	return err
 }
 
 func (o *Office) begin(ctx context.Context, tx *store.Tx, person, id string, c *offering.Compiled) (request.State, error) {
@@ -150,3 +201,98 @@ func (o *Office) begin(ctx context.Context, tx *store.Tx, person, id string, c *
 	}
 	return o.handle(tx, request.State{}, request.Begin{ID: id}, facts)
 }
+
+// AskAgain opens the current version of an offering with the answers of an
+// earlier request of the person, and says what has changed since. What they
+// have in a draft is put aside only once they type.
+func (o *Office) AskAgain(ctx context.Context, person, id string) (Form, error) {
+	state, err := o.Store.Request(ctx, id)
+	if err != nil {
+		return Form{}, err
+	}
+	if state.Asker != person || state.Status == request.Draft {
+		return Form{}, ErrNotFound
+	}
+	c, err := o.askable(ctx, person, state.Offering)
+	if err != nil {
+		return Form{}, err
+	}
+	old, err := o.numbered(ctx, o.Store, state.Offering, state.Version)
+	if err != nil {
+		return Form{}, err
+	}
+	f := Form{Offering: c, Answers: form.Answers{}, For: state.For}
+	for key, answer := range state.Answers {
+		if q, ok := c.Form.Question(key); ok && q.Kind != form.File && q.Kind != form.Computed {
+			f.Answers[key] = answer
+		}
+	}
+	if err := o.fill(ctx, &f, person); err != nil {
+		return Form{}, err
+	}
+	f.Notices = changedSince(old, c, state, f)
+	return f, nil
+}
+
+// changedSince says what is different from an earlier request, in words for
+// its asker.
+func changedSince(old, now *offering.Compiled, state request.State, f Form) []string {
+	var notices []string
+	for _, q := range f.Evaluated.Questions {
+		question, _ := now.Form.Question(q.Key)
+		was, there := old.Form.Question(q.Key)
+		before, answered := state.Answers[q.Key]
+		switch {
+		case !there && q.Shown && question.Kind != form.Statement:
+			notices = append(notices, fmt.Sprintf("%q is a new question.", question.Label))
+		case answered && before != nil && was.Kind == form.File:
+			notices = append(notices, fmt.Sprintf("Add the files of %q again, if they are still right.", question.Label))
+		case answered && q.Shown && q.Value == nil && len(q.Problems) > 0:
+			notices = append(notices, fmt.Sprintf("%q: your answer of then is not possible any more.", question.Label))
+		}
+	}
+	for _, q := range old.Document.Questions {
+		if _, still := now.Form.Question(q.Key); !still && state.Answers[q.Key] != nil {
+			notices = append(notices, fmt.Sprintf("%q is not asked any more.", q.Label))
+		}
+	}
+	if then, today := state.Price.FirstYear, f.Evaluated.Price.FirstYear; then != today && then.Currency() != "" {
+		notices = append(notices, fmt.Sprintf("It cost %s in the first year then; now it is %s.", then, today))
+	}
+	return notices
+}
+
+// Upload puts a file on a draft, which begins with it when there is none. The
+// question says what it takes; refused files leave nothing behind.
+func (o *Office) Upload(ctx context.Context, person, key, question string, file IncomingFile) (form.Upload, error) {
+	c, err := o.askable(ctx, person, key)
+	if err != nil {
+		return form.Upload{}, err
+	}
+	q, ok := c.Form.FileQuestion(question)
+	if !ok {
+		return form.Upload{}, ErrNotFound
+	}
+	upload, err := o.keep(q, file)
+	if err != nil {
+		return form.Upload{}, err
+	}
+	draft := ""
+	err = o.draft(ctx, person, c, &draft, func(tx *store.Tx) error {
+		there, err := tx.Uploads(ctx, draft)
+		if err != nil {
+			return err
+		}
+		if len(there) >= mostUploads {
+			return &request.Refusal{Kind: request.Invalid, Code: "tooManyFiles", Sentence: fmt.Sprintf("At most %d files can be on one request.", mostUploads)}
+		}
+		return tx.AddUpload(store.Upload{Upload: upload, Request: draft, Question: question}, person, o.Clock())
+	})
+	if err != nil {
+		return form.Upload{}, errors.Join(err, o.Store.ForgetContent(upload.ID))
+	}
+	return upload, nil
+}
+
+// mostUploads is the most files one draft may hold, kept ones and dropped ones.
+const mostUploads = 200

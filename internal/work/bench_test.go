@@ -9,6 +9,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
@@ -24,10 +25,10 @@ func BenchmarkSubmission(b *testing.B) {
 	bare := newBare(b)
 	var ours, theirs time.Duration
 	for b.Loop() {
-		draft, err := office.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("covered"))
+		draft, err := office.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("covered"), offering.Beneficiary{})
 		require.NoError(b, err)
 		began := time.Now()
-		state, err := office.Submit(ctx, demo.ID("castelo"), draft.Draft, request.Submit{Answers: draft.Answers, Version: 1})
+		state, err := office.Submit(ctx, demo.ID("castelo"), draft.Draft, request.Submit{Answers: draft.Answers})
 		ours += time.Since(began)
 		require.NoError(b, err)
 		theirs += bare.write(b, office, state)

@@ -7,25 +7,31 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"time"
 	"unicode"
 
 	"golang.org/x/text/runes"
 	"golang.org/x/text/transform"
 	"golang.org/x/text/unicode/norm"
 
+	"heptad/internal/core/audience"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
+	"heptad/internal/starter"
 	"heptad/internal/store"
 )
 
 // Opened is an offering on the Design desk with what its examination found.
 type Opened struct {
 	store.Version
-	Current  int // number of the version people can ask for now, or 0
-	Findings finding.List
+	Current   int // number of the version people can ask for now, or 0
+	Ended     bool
+	Successor string // key, of an ended one
+	Findings  finding.List
 }
 
 // Owned lists the services a person owns.
@@ -38,27 +44,68 @@ func (o *Office) owns(person, service string) bool {
 	return ok && s.Owner == person
 }
 
-// Create makes an empty draft of an offering in a service that the person
-// owns. Its key comes from the name.
-func (o *Office) Create(ctx context.Context, person, service, name string) (Opened, error) {
-	if !o.owns(person, service) {
+func invalid(code, place, format string, args ...any) *request.Refusal {
+	return &request.Refusal{Kind: request.Invalid, Code: code, Sentence: fmt.Sprintf(format, args...), Place: place}
+}
+
+func conflict(code, format string, args ...any) *request.Refusal {
+	return &request.Refusal{Kind: request.Conflict, Code: code, Sentence: fmt.Sprintf(format, args...)}
+}
+
+// Beginning is what a new offering begins as: empty, a copy of another one of
+// the person, or one of the starter set.
+type Beginning struct {
+	Service string
+	Name    string
+	Copy    string // key of an offering
+	Starter string // key of a starter
+}
+
+// Create makes a draft of a new offering in a service that the person owns. Its
+// key comes from the name.
+func (o *Office) Create(ctx context.Context, person string, b Beginning) (Opened, error) {
+	if !o.owns(person, b.Service) {
 		return Opened{}, ErrNotFound
 	}
-	stem := slug(name)
+	stem := slug(b.Name)
 	if stem == "" {
-		return Opened{}, &request.Refusal{Kind: request.Invalid, Code: "noName", Sentence: "Name the offering with letters or digits.", Place: "/name"}
+		return Opened{}, invalid("noName", "/name", "Name the offering with letters or digits.")
 	}
+	document := offering.New(stem, strings.TrimSpace(b.Name), b.Service, homeCurrency, homeZone)
+	switch {
+	case b.Copy != "":
+		from, err := o.latest(ctx, o.Store, person, b.Copy)
+		if err != nil {
+			return Opened{}, err
+		}
+		document = from.Document
+		document.Purpose.Replaces = nil
+	case b.Starter != "":
+		from, ok := starter.Find(b.Starter)
+		if !ok {
+			return Opened{}, invalid("noStarter", "/starter", "There is no such beginning.")
+		}
+		document = from
+		service, _ := o.Company().Service(b.Service)
+		for i := range document.Plan {
+			document.Plan[i].Team = service.Home
+		}
+	}
+	document.Purpose.Name, document.Purpose.Service = strings.TrimSpace(b.Name), b.Service
 	key := stem
 	err := o.Store.Write(ctx, func(tx *store.Tx) error {
 		for n := 2; ; n++ {
-			if _, err := tx.VersionNumber(ctx, key, 1); errors.Is(err, ErrNotFound) {
-				break
-			} else if err != nil {
+			versions, err := tx.Versions(ctx, key)
+			if err != nil {
 				return err
+			}
+			if len(versions) == 0 {
+				break
 			}
 			key = fmt.Sprintf("%s-%d", stem, n)
 		}
-		return tx.AddDraft(offering.New(key, strings.TrimSpace(name), service, homeCurrency, homeZone), person, o.Clock())
+		document.Key = key
+		return tx.AddDraft(document, person, o.Clock())
 	})
 	if err != nil {
 		return Opened{}, err
@@ -91,8 +138,35 @@ func (o *Office) OpenDraft(ctx context.Context, person, key string) (Opened, err
 	if err != nil {
 		return Opened{}, err
 	}
-	_, opened.Findings = offering.Compile(opened.Document, opened.Number, o.checked())
-	return opened, nil
+	opened.Findings, err = o.examine(ctx, o.Store, opened.Version)
+	return opened, err
+}
+
+// mostHeld is how many drafts of askers a change is held against.
+const mostHeld = 200
+
+// examine finds what is wrong with a version, and what it would break.
+func (o *Office) examine(ctx context.Context, from source, v store.Version) (finding.List, error) {
+	c, findings := offering.Examine(v.Document, v.Number, o.checked())
+	if v.State != store.Draft || c.Form == nil {
+		return findings, nil
+	}
+	current, err := from.VersionIn(ctx, v.Document.Key, store.Current)
+	if errors.Is(err, ErrNotFound) {
+		return findings, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	held, err := from.HeldAnswers(ctx, v.Document.Key, mostHeld)
+	if err != nil || len(held) == 0 {
+		return findings, err
+	}
+	old, err := o.numbered(ctx, from, v.Document.Key, current.Number)
+	if err != nil {
+		return nil, err
+	}
+	return append(findings, offering.Breaks(old, c, held)...), nil
 }
 
 func (o *Office) latest(ctx context.Context, from versions, person, key string) (Opened, error) {
@@ -110,14 +184,20 @@ func (o *Office) latest(ctx context.Context, from versions, person, key string) 
 	if draft.Number == 0 || !o.owns(person, draft.Document.Purpose.Service) {
 		return Opened{}, ErrNotFound
 	}
-	return Opened{Version: draft, Current: current.Number}, nil
+	opened := Opened{Version: draft, Current: current.Number}
+	ended, err := from.Ended(ctx, key)
+	if errors.Is(err, ErrNotFound) {
+		return opened, nil
+	}
+	opened.Ended, opened.Successor = true, ended.Successor
+	return opened, err
 }
 
 // SaveOffering keeps a changed draft. The revision is the one the person has
 // seen; when somebody saved in between it is refused.
 func (o *Office) SaveOffering(ctx context.Context, person, key string, d offering.Document, revision int) (Opened, error) {
 	if d.Key != key {
-		return Opened{}, &request.Refusal{Kind: request.Invalid, Code: "keyChanged", Sentence: "The key of an offering cannot change.", Place: "/document/key"}
+		return Opened{}, invalid("keyChanged", "/document/key", "The key of an offering cannot change.")
 	}
 	err := o.Store.Write(ctx, func(tx *store.Tx) error {
 		seen, err := o.seen(ctx, tx, person, key, revision)
@@ -125,7 +205,7 @@ func (o *Office) SaveOffering(ctx context.Context, person, key string, d offerin
 			return err
 		}
 		if !o.owns(person, d.Purpose.Service) {
-			return &request.Refusal{Kind: request.Invalid, Code: "notYourService", Sentence: "Choose a service that you own.", Place: "/document/purpose/service"}
+			return invalid("notYourService", "/document/purpose/service", "Choose a service that you own.")
 		}
 		if seen.State == store.Current {
 			return tx.AddDraft(d, person, o.Clock())
@@ -138,6 +218,44 @@ func (o *Office) SaveOffering(ctx context.Context, person, key string, d offerin
 	return o.OpenDraft(ctx, person, key)
 }
 
+// Merged is a draft brought together with what somebody else saved.
+type Merged struct {
+	Document  offering.Document
+	Revision  int               // of what somebody else saved
+	By        string            // ID of who saved it
+	Theirs    []offering.Change // what they changed
+	Conflicts []string          // places where both changed the same thing
+}
+
+// MergeOffering brings what a person has, changed since a base, together with
+// what somebody else saved meanwhile. Nothing is kept: they look at it first.
+func (o *Office) MergeOffering(ctx context.Context, person, key string, base, mine offering.Document) (Merged, error) {
+	kept, err := o.latest(ctx, o.Store, person, key)
+	if err != nil {
+		return Merged{}, err
+	}
+	document, conflicts, err := offering.Merge(base, mine, kept.Document)
+	if err != nil {
+		return Merged{}, invalid("cannotMerge", "/mine", "The two cannot be brought together: %s", err.Error())
+	}
+	return Merged{document, kept.Revision, kept.ChangedBy, offering.Compare(base, kept.Document), conflicts}, nil
+}
+
+// DropDraft throws a draft away; an offering that was never published goes
+// with it.
+func (o *Office) DropDraft(ctx context.Context, person, key string, revision int) error {
+	return o.Store.Write(ctx, func(tx *store.Tx) error {
+		seen, err := o.seen(ctx, tx, person, key, revision)
+		if err != nil {
+			return err
+		}
+		if seen.State != store.Draft {
+			return conflict("noDraft", "There is no draft to throw away.")
+		}
+		return tx.DropDraft(key)
+	})
+}
+
 // seen gives what is kept of an offering, if it still is what the person saw.
 func (o *Office) seen(ctx context.Context, tx *store.Tx, person, key string, revision int) (Opened, error) {
 	kept, err := o.latest(ctx, tx, person, key)
@@ -145,57 +263,343 @@ func (o *Office) seen(ctx context.Context, tx *store.Tx, person, key string, rev
 		return Opened{}, err
 	}
 	if kept.Revision != revision {
-		return Opened{}, &request.Refusal{Kind: request.Conflict, Code: "draftChanged", Sentence: fmt.Sprintf("%s has changed this draft in the meantime. Yours is kept on this page: copy what you need and load the other.", o.Company().Name(kept.ChangedBy))}
+		return Opened{}, conflict("draftChanged", "%s has changed this draft in the meantime. Nothing of yours is lost.", o.Company().Name(kept.ChangedBy))
 	}
 	return kept, nil
 }
 
-// Publish makes a draft what people can ask for. Errors among its findings
-// stop it.
-func (o *Office) Publish(ctx context.Context, person, key string, revision int) (Opened, error) {
+// Publishing says how a draft is published.
+type Publishing struct {
+	Revision int
+	Accepted []string  // names of the warnings that are accepted
+	At       time.Time // zero: now
+}
+
+// Publish makes a draft what people can ask for, now or at a time. Errors among
+// its findings stop it, and warnings that are not accepted by name.
+func (o *Office) Publish(ctx context.Context, person, key string, p Publishing) (Opened, error) {
+	now := o.Clock()
 	err := o.Store.Write(ctx, func(tx *store.Tx) error {
-		draft, err := o.seen(ctx, tx, person, key, revision)
+		draft, err := o.seen(ctx, tx, person, key, p.Revision)
 		if err != nil {
 			return err
 		}
 		if draft.State != store.Draft {
-			return &request.Refusal{Kind: request.Conflict, Code: "noDraft", Sentence: "There is nothing new to publish."}
+			return conflict("noDraft", "There is nothing new to publish.")
 		}
-		if _, findings := offering.Compile(draft.Document, draft.Number, o.checked()); findings.HasErrors() {
-			return unready(findings)
+		accepted, err := o.ready(ctx, tx, draft.Version, person, p.Accepted)
+		if err != nil {
+			return err
 		}
-		return tx.Publish(draft.Document, person, o.Clock())
+		if p.At.After(now) {
+			return tx.PublishAt(key, p.At, accepted, person)
+		}
+		return o.publish(ctx, tx, draft.Version, accepted, person)
 	})
 	if err != nil {
 		return Opened{}, err
 	}
-	o.Live.tell(Change{Kind: "catalog"}, nil)
+	o.catalogChanged()
+	o.rouse()
 	return o.OpenDraft(ctx, person, key)
 }
 
-func unready(findings finding.List) error {
-	r := &request.Refusal{Kind: request.Invalid, Code: "unready", Sentence: "This cannot be published yet."}
+// ready tells whether a draft can be published, and gives the findings that
+// were accepted for it.
+func (o *Office) ready(ctx context.Context, tx *store.Tx, draft store.Version, person string, names []string) ([]store.Accepted, error) {
+	findings, err := o.examine(ctx, tx, draft)
+	if err != nil {
+		return nil, err
+	}
+	refusal := invalid("unready", "", "This cannot be published yet.")
+	accepted := []store.Accepted{}
 	for _, f := range findings {
-		if f.Severity == finding.Error {
-			r.Details = append(r.Details, request.Refusal{Kind: request.Invalid, Code: f.Code, Sentence: f.Sentence, Place: "/document" + f.Place})
+		switch {
+		case f.Severity == finding.Error, f.Severity == finding.Warning && !slices.Contains(names, f.Name()):
+			refusal.Details = append(refusal.Details, request.Refusal{Kind: request.Invalid, Code: f.Code, Sentence: f.Sentence, Place: "/document" + f.Place})
+		case f.Severity == finding.Warning:
+			accepted = append(accepted, store.Accepted{Name: f.Name(), Person: person, At: o.Clock().UTC()})
 		}
 	}
-	return r
+	if len(refusal.Details) > 0 {
+		return nil, refusal
+	}
+	return accepted, nil
+}
+
+// publish makes a draft current, and ends what it replaces.
+func (o *Office) publish(ctx context.Context, tx *store.Tx, draft store.Version, accepted []store.Accepted, person string) error {
+	now := o.Clock()
+	if err := tx.Publish(draft, accepted, person, now); err != nil {
+		return err
+	}
+	for _, old := range draft.Document.Purpose.Replaces {
+		if _, err := tx.CurrentNumber(ctx, old); errors.Is(err, ErrNotFound) {
+			continue
+		} else if err != nil {
+			return err
+		}
+		if err := tx.End(old, draft.Document.Key, person, now); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// publishDue publishes the drafts whose time has come. One that is not ready
+// any more stays a draft, with the reason.
+func (o *Office) publishDue(ctx context.Context) error {
+	due, err := o.Store.DuePublishing(ctx, o.Clock())
+	if err != nil || len(due) == 0 {
+		return err
+	}
+	for _, key := range due {
+		err := o.Store.Write(ctx, func(tx *store.Tx) error {
+			draft, err := tx.VersionIn(ctx, key, store.Draft)
+			if err != nil {
+				return err
+			}
+			names := make([]string, len(draft.Accepted))
+			for i, a := range draft.Accepted {
+				names[i] = a.Name
+			}
+			accepted, err := o.ready(ctx, tx, draft, draft.ChangedBy, names)
+			if refusal, ok := request.AsRefusal(err); ok {
+				return tx.NotPublished(key, "It was not published at its time: "+refusal.Details[0].Sentence)
+			}
+			if err != nil {
+				return err
+			}
+			return o.publish(ctx, tx, draft, accepted, draft.ChangedBy)
+		})
+		if err != nil {
+			return err
+		}
+	}
+	o.catalogChanged()
+	return nil
+}
+
+// Unschedule takes the time away at which a draft publishes itself.
+func (o *Office) Unschedule(ctx context.Context, person, key string, revision int) (Opened, error) {
+	err := o.Store.Write(ctx, func(tx *store.Tx) error {
+		if _, err := o.seen(ctx, tx, person, key, revision); err != nil {
+			return err
+		}
+		return tx.PublishAt(key, time.Time{}, nil, person)
+	})
+	if err != nil {
+		return Opened{}, err
+	}
+	return o.OpenDraft(ctx, person, key)
+}
+
+// End takes an offering off; its requests run on. The successor, which old
+// links then name, may be empty.
+func (o *Office) End(ctx context.Context, person, key, successor string) (Opened, error) {
+	err := o.Store.Write(ctx, func(tx *store.Tx) error {
+		if _, err := o.latest(ctx, tx, person, key); err != nil {
+			return err
+		}
+		if _, err := tx.CurrentNumber(ctx, key); errors.Is(err, ErrNotFound) {
+			return conflict("notOffered", "This is not offered now.")
+		} else if err != nil {
+			return err
+		}
+		if successor != "" {
+			if _, err := tx.CurrentNumber(ctx, successor); errors.Is(err, ErrNotFound) || successor == key {
+				return invalid("noSuccessor", "/successor", "Choose an offering that people can ask for now.")
+			} else if err != nil {
+				return err
+			}
+		}
+		return tx.End(key, successor, person, o.Clock())
+	})
+	if err != nil {
+		return Opened{}, err
+	}
+	o.catalogChanged()
+	return o.OpenDraft(ctx, person, key)
+}
+
+// Revive offers an ended offering again, in its current version.
+func (o *Office) Revive(ctx context.Context, person, key string) (Opened, error) {
+	err := o.Store.Write(ctx, func(tx *store.Tx) error {
+		opened, err := o.latest(ctx, tx, person, key)
+		if err != nil {
+			return err
+		}
+		if !opened.Ended || opened.Current == 0 {
+			return conflict("notEnded", "This has not ended.")
+		}
+		current, err := tx.VersionIn(ctx, key, store.Current)
+		if err != nil {
+			return err
+		}
+		return tx.Revive(current)
+	})
+	if err != nil {
+		return Opened{}, err
+	}
+	o.catalogChanged()
+	return o.OpenDraft(ctx, person, key)
+}
+
+// SetPlace moves a service in the portfolio.
+func (o *Office) SetPlace(ctx context.Context, person, service string, place people.Place) error {
+	if !o.owns(person, service) {
+		return ErrNotFound
+	}
+	if err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SetPlace(service, place) }); err != nil {
+		return err
+	}
+	o.catalogChanged()
+	return o.ReadCompany(ctx)
+}
+
+// Versions lists the versions of an offering of the person, the last first.
+func (o *Office) Versions(ctx context.Context, person, key string) ([]store.Version, error) {
+	if _, err := o.latest(ctx, o.Store, person, key); err != nil {
+		return nil, err
+	}
+	return o.Store.Versions(ctx, key)
+}
+
+// Compare tells what is different from one version of an offering to another.
+func (o *Office) Compare(ctx context.Context, person, key string, from, to int) ([]offering.Change, error) {
+	if _, err := o.latest(ctx, o.Store, person, key); err != nil {
+		return nil, err
+	}
+	old, err := o.Store.VersionNumber(ctx, key, from)
+	if err != nil {
+		return nil, err
+	}
+	next, err := o.Store.VersionNumber(ctx, key, to)
+	if err != nil {
+		return nil, err
+	}
+	return offering.Compare(old.Document, next.Document), nil
+}
+
+// Trial is how a draft is tried: as whom, for whom, on which day, with which
+// answers.
+type Trial struct {
+	As      string // ID of a person
+	For     offering.Beneficiary
+	At      time.Time // zero: now
+	Answers form.Answers
+}
+
+// Tried is what a draft would be like.
+type Tried struct {
+	Form
+	Title string
+	Tasks []TriedTask
+	Rungs []TriedRung
+}
+
+// TriedTask is a task as its team would see it.
+type TriedTask struct {
+	plan.Task
+	Wanted       bool
+	Instructions string
+}
+
+// TriedRung is a rung as its approvers would see it.
+type TriedRung struct {
+	Name  string
+	Say   string
+	Facts []string
 }
 
 // Try works out a draft as it would be for a person, without keeping anything.
-func (o *Office) Try(ctx context.Context, person, key, as string, answers form.Answers) (Form, error) {
-	opened, err := o.OpenDraft(ctx, person, key)
+func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, error) {
+	opened, err := o.latest(ctx, o.Store, person, key)
 	if err != nil {
-		return Form{}, err
+		return Tried{}, err
 	}
-	asker, ok := o.Company().Person(as)
-	if !ok {
-		return Form{}, &request.Refusal{Kind: request.Invalid, Code: "unknownPerson", Sentence: "There is no such person.", Place: "/as"}
+	if _, ok := o.Company().Person(t.As); !ok {
+		return Tried{}, invalid("unknownPerson", "/as", "There is no such person.")
 	}
 	c, _ := offering.Compile(opened.Document, opened.Number, o.checked())
 	if c.Form == nil || !c.Form.Usable() {
-		return Form{}, &request.Refusal{Kind: request.Invalid, Code: "unusable", Sentence: "The form cannot be shown before its errors are mended."}
+		return Tried{}, invalid("unusable", "", "The form cannot be shown before its errors are mended.")
 	}
-	return Form{Offering: c, Answers: answers, Evaluated: o.evaluate(c, asker, answers)}, nil
+	parties, err := o.parties(ctx, o.Store, t.As, t.For)
+	if err != nil {
+		return Tried{}, err
+	}
+	if t.At.IsZero() {
+		t.At = o.Clock()
+	}
+	out := Tried{Form: Form{Offering: c, Answers: t.Answers, For: parties.Beneficiary, Belongings: parties.Belongings}}
+	out.Evaluated = o.evaluate(c, parties, parties.Facts(), t.Answers, t.At)
+	out.staff(c, out.Evaluated, c.Show(out.Evaluated.Kept(), o.Company()))
+	return out, nil
+}
+
+// staff works out what those who decide and work would see.
+func (t *Tried) staff(c *offering.Compiled, e Evaluated, show func(root, field string) (string, bool)) {
+	t.Title = c.Title(e.Values, show)
+	for _, task := range c.Plan.Tasks() {
+		wanted, err := c.Plan.Wanted(task.Key, e.Values)
+		tried := TriedTask{Task: task, Wanted: wanted && err == nil}
+		if tried.Instructions, err = c.Plan.Instructions(task.Key, e.Values, show); err != nil {
+			tried.Instructions = task.Instructions
+		}
+		t.Tasks = append(t.Tasks, tried)
+	}
+	for _, rung := range c.Ladder.Needed(e.Values) {
+		say, err := c.Ladder.Say(rung.Key, e.Values, show)
+		if err != nil {
+			say = rung.Say
+		}
+		t.Rungs = append(t.Rungs, TriedRung{rung.Name, say, rung.Facts})
+	}
+}
+
+// Survey tells who of the company is in the audience of an offering of the
+// person: who may ask, or who finds it, or for whom a given person may ask.
+func (o *Office) Survey(ctx context.Context, person, key, which, asker string) ([]audience.Verdict, error) {
+	opened, err := o.latest(ctx, o.Store, person, key)
+	if err != nil {
+		return nil, err
+	}
+	findings := finding.List{}
+	compiled := audience.Compile(opened.Document.Audience, &findings)
+	if findings.HasErrors() {
+		return nil, invalid("unusable", "/"+which, "%s", findings[0].Sentence)
+	}
+	switch which {
+	case "see":
+		return audience.Survey(o.Company(), compiled.Sees), nil
+	case "for":
+		by := o.audiencePerson(asker)
+		if by.ID == "" {
+			return nil, invalid("unknownPerson", "/asker", "There is no such person.")
+		}
+		return audience.Survey(o.Company(), func(p audience.Person) (bool, string) { return compiled.MayAskFor(by, p) }), nil
+	}
+	return audience.Survey(o.Company(), compiled.MayAsk), nil
+}
+
+// SharedQuestions lists the questions that offerings share, to those who own a
+// service.
+func (o *Office) SharedQuestions(ctx context.Context, person string) ([]store.SharedQuestion, error) {
+	if len(o.Owned(person)) == 0 {
+		return nil, ErrNotFound
+	}
+	return o.Store.SharedQuestions(ctx)
+}
+
+// ShareQuestion keeps a question for all offerings to use, under its key.
+func (o *Office) ShareQuestion(ctx context.Context, person string, q form.Question) error {
+	if len(o.Owned(person)) == 0 {
+		return ErrNotFound
+	}
+	q.Shared, q.Section = q.Key, ""
+	if strings.TrimSpace(q.Key) == "" || strings.TrimSpace(q.Label) == "" {
+		return invalid("noLabel", "/label", "A shared question needs a key and a label.")
+	}
+	return o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveSharedQuestion(q, person, o.Clock()) })
 }

@@ -57,6 +57,11 @@ func (l *Live) tell(change Change, persons map[string]bool) {
 // runner that there may be something to do.
 func (o *Office) tell(s request.State) {
 	o.Live.tell(Change{"request", s.ID}, o.concerned(s))
+	o.rouse()
+}
+
+// rouse tells the runner that there may be something to do.
+func (o *Office) rouse() {
 	select {
 	case o.wake <- struct{}{}:
 	default:
@@ -68,6 +73,9 @@ func (o *Office) concerned(s request.State) map[string]bool {
 	service, _ := o.Company().Service(s.Service)
 	home, _ := o.Company().Team(service.Home)
 	persons := map[string]bool{s.Asker: true, service.Owner: true, home.Lead: true}
+	if s.Told {
+		persons[s.Beneficiary()] = true
+	}
 	for _, r := range s.Rungs {
 		for _, seat := range r.Seats {
 			persons[seat.Person] = true

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/money"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
@@ -22,11 +23,12 @@ type Clock func() time.Time
 
 // Settings are what an Office works with.
 type Settings struct {
-	Store      *store.Store
-	Clock      Clock
-	Connectors []connect.Connector
-	Prefix     string // of references, such as QS
-	Log        *slog.Logger
+	Store       *store.Store
+	Clock       Clock
+	Connectors  []connect.Connector
+	Prefix      string       // of references, such as QS
+	DecideAbove money.Amount // what costs more needs a decision; zero for no such rule
+	Log         *slog.Logger
 }
 
 // Office does the work. It is safe for concurrent use.
@@ -37,6 +39,7 @@ type Office struct {
 	described  []plan.Connector
 	company    atomic.Pointer[people.Directory]
 	compiled   sync.Map // of versionKey to *offering.Compiled
+	listed     atomic.Pointer[[]entry]
 	wake       chan struct{}
 }
 
@@ -77,7 +80,7 @@ func (o *Office) Connectors() []plan.Connector { return o.described }
 
 // checked is what offerings are checked against.
 func (o *Office) checked() offering.Company {
-	return offering.Company{Directory: o.Company(), Connectors: o.described}
+	return offering.Company{Directory: o.Company(), Connectors: o.described, DecideAbove: o.DecideAbove}
 }
 
 // versions is the part of the store that versions are read from, inside a
@@ -86,6 +89,7 @@ type versions interface {
 	CurrentNumber(ctx context.Context, key string) (int, error)
 	VersionIn(ctx context.Context, key, state string) (store.Version, error)
 	VersionNumber(ctx context.Context, key string, number int) (store.Version, error)
+	Ended(ctx context.Context, key string) (store.Ended, error)
 }
 
 // current compiles the current version of an offering.
@@ -142,6 +146,16 @@ func (o *Office) run(ctx context.Context, t turn) (request.State, error) {
 		if err != nil {
 			return err
 		}
+		if c, ok := command.(request.Submit); ok {
+			if facts.Files, err = o.files(ctx, tx, t.id); err != nil {
+				return err
+			}
+			parties, err := o.parties(ctx, tx, t.actor, c.For)
+			if err != nil {
+				return err
+			}
+			facts.Belongings = parties.Belongings
+		}
 		state, err = o.handle(tx, state, command, facts)
 		return err
 	})
@@ -165,7 +179,7 @@ func (o *Office) handle(tx *store.Tx, state request.State, command request.Comma
 }
 
 // facts gathers what a decision on a request is made on.
-func (o *Office) facts(ctx context.Context, from versions, actor string, s request.State) (request.Facts, error) {
+func (o *Office) facts(ctx context.Context, from source, actor string, s request.State) (request.Facts, error) {
 	var c *offering.Compiled
 	var err error
 	if s.Status == request.Draft {
@@ -177,7 +191,19 @@ func (o *Office) facts(ctx context.Context, from versions, actor string, s reque
 		return request.Facts{}, err
 	}
 	service, _ := o.Company().Service(c.Document.Purpose.Service)
-	return request.Facts{Actor: actor, Company: o.Company(), Offering: c, Service: service, Now: o.Clock()}, nil
+	f := request.Facts{Actor: actor, Company: o.Company(), Offering: c, Service: service, Now: o.Clock()}
+	if s.Beneficiary() != "" {
+		if f.Belongings, err = from.BelongingsOf(ctx, s.Beneficiary()); err != nil {
+			return f, err
+		}
+	}
+	return f, nil
+}
+
+// source is what facts are read from.
+type source interface {
+	versions
+	held
 }
 
 // Viewer tells what a person is to a request.

@@ -55,9 +55,12 @@ func (o *Office) nap(ctx context.Context) {
 	}
 }
 
-// RunDue does what is due now, several at a time, and tells how many that
-// were.
+// RunDue publishes what is due and does what is due now, several at a time, and
+// tells how many effects that were.
 func (o *Office) RunDue(ctx context.Context) (int, error) {
+	if err := o.publishDue(ctx); err != nil {
+		return 0, err
+	}
 	due, err := o.Store.LeaseDue(ctx, o.Clock(), atATime)
 	var all sync.WaitGroup
 	for _, e := range due {

@@ -25,7 +25,14 @@ type Audience struct {
 // Compiled is an audience that can be asked.
 type Compiled struct {
 	Audience
-	see, ask, whom *rule.Rule
+	see, ask, whom audienceRule
+}
+
+// audienceRule is a rule with its words, made once for many people.
+type audienceRule struct {
+	rule   *rule.Rule // nil for none, and for one that cannot be read
+	source string
+	words  string
 }
 
 // Person is somebody with what rules read of them, made once for many
@@ -60,11 +67,14 @@ func Compile(a Audience, findings *finding.List) *Compiled {
 	if a.NotSelf && a.For == "" && !a.Newcomers {
 		findings.Error("forNobody", "/audience/for", "It can be asked for nobody: not for oneself, and for no one else.", "Say for whom one may ask.")
 	}
+	compile := func(env *rule.Env, source, place string) audienceRule {
+		return audienceRule{env.Condition(source, place, findings), source, Words(source)}
+	}
 	return &Compiled{
 		Audience: a,
-		see:      askerEnv.Condition(a.See, "/audience/see", findings),
-		ask:      askerEnv.Condition(a.Ask, "/audience/ask", findings),
-		whom:     bothEnv.Condition(a.For, "/audience/for", findings),
+		see:      compile(askerEnv, a.See, "/audience/see"),
+		ask:      compile(askerEnv, a.Ask, "/audience/ask"),
+		whom:     compile(bothEnv, a.For, "/audience/for"),
 	}
 }
 
@@ -77,12 +87,12 @@ func (c *Compiled) Sees(p Person) (bool, string) {
 	if c.See == "" {
 		return c.MayAsk(p)
 	}
-	return fits(p, c.see, c.See, rule.Values{Roots: map[string]rule.Record{"asker": p.record}}, "Everyone sees it.")
+	return fits(p, c.see, rule.Values{Roots: map[string]rule.Record{"asker": p.record}}, "Everyone sees it.")
 }
 
 // MayAsk tells whether a person may ask, with the reason in words.
 func (c *Compiled) MayAsk(p Person) (bool, string) {
-	return fits(p, c.ask, c.Ask, rule.Values{Roots: map[string]rule.Record{"asker": p.record}}, "Everyone may ask.")
+	return fits(p, c.ask, rule.Values{Roots: map[string]rule.Record{"asker": p.record}}, "Everyone may ask.")
 }
 
 // MayAskFor tells whether a person may ask for another, with the reason.
@@ -92,25 +102,25 @@ func (c *Compiled) MayAskFor(asker, beneficiary Person) (bool, string) {
 		return false, "It cannot be asked for oneself."
 	case asker.ID == beneficiary.ID:
 		return true, "Everyone asks for themselves."
-	case c.whom == nil:
+	case c.For == "":
 		return false, "It can only be asked for oneself."
 	}
 	values := rule.Values{Roots: map[string]rule.Record{"asker": asker.record, "beneficiary": beneficiary.record}}
-	return fits(beneficiary, c.whom, c.For, values, "")
+	return fits(beneficiary, c.whom, values, "")
 }
 
-func fits(p Person, r *rule.Rule, source string, values rule.Values, without string) (bool, string) {
+func fits(p Person, r audienceRule, values rule.Values, without string) (bool, string) {
 	if p.Away {
 		return false, p.Name + " has left."
 	}
-	if r == nil {
-		return source == "", without // a rule that cannot be read lets nobody in
+	if r.rule == nil {
+		return strings.TrimSpace(r.source) == "", without // a rule that cannot be read lets nobody in
 	}
-	ok, err := r.Holds(values, false)
+	ok, err := r.rule.Holds(values, false)
 	if ok && err == nil {
-		return true, p.Name + " fits: " + Words(source) + "."
+		return true, p.Name + " fits: " + r.words + "."
 	}
-	return false, p.Name + " does not fit: " + Words(source) + "."
+	return false, p.Name + " does not fit: " + r.words + "."
 }
 
 // Words gives a rule as a sentence, when it reads as one.
@@ -131,6 +141,16 @@ func Words(source string) string {
 	})
 }
 
+// Anybody tells whether somebody of the company is in an audience.
+func Anybody(d *people.Directory, ask func(Person) (bool, string)) bool {
+	for _, p := range d.Persons() {
+		if in, _ := ask(Of(p, d)); in {
+			return true
+		}
+	}
+	return false
+}
+
 // Verdict says of one person whether they are in an audience.
 type Verdict struct {
 	Person string
@@ -138,9 +158,8 @@ type Verdict struct {
 	Reason string
 }
 
-// Survey asks the same of everybody who has not left, by name: who may ask, or
-// with a rule on seeing, who sees it.
-func (c *Compiled) Survey(d *people.Directory, ask func(Person) (bool, string)) []Verdict {
+// Survey asks the same of everybody who has not left, by name.
+func Survey(d *people.Directory, ask func(Person) (bool, string)) []Verdict {
 	var verdicts []Verdict
 	for _, p := range d.Persons() {
 		if p.Away {

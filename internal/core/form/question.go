@@ -76,6 +76,7 @@ type Question struct {
 	Section   string     `json:"section,omitempty" maxLength:"60" doc:"Key of the section; before all sections when left out"`
 	Width     string     `json:"width,omitempty" enum:"third,half,twoThirds,full" doc:"Of its row; full when left out"`
 	Shared    string     `json:"shared,omitempty" maxLength:"60" doc:"Key of the shared question it was taken from"`
+	Words     bool       `json:"words,omitempty" doc:"Of a text: what was typed in the search goes in here"`
 	Choices   []Option   `json:"choices,omitempty" maxItems:"10000" nullable:"false"`
 	Items     []string   `json:"items,omitempty" maxItems:"10000" nullable:"false" doc:"Keys of the items that can be picked"`
 	Columns   []Question `json:"columns,omitempty" maxItems:"30" nullable:"false" doc:"Of a table"`
@@ -195,6 +196,27 @@ var choiceFields = map[Kind]rule.Fields{
 	Choice: {"key": rule.Text, "label": rule.Text, "group": rule.Text}, Choices: {"key": rule.Text, "label": rule.Text, "group": rule.Text},
 	Items: {"key": rule.Text, "name": rule.Text, "group": rule.Text}, Person: rule.PersonFields, Team: {"key": rule.Text, "name": rule.Text},
 	Location: {"name": rule.Text}, Belonging: belongingFields,
+}
+
+// Columns are what the rules of a row read of it.
+func Columns(table Question) rule.Fields { return fields(table.Columns) }
+
+// ChoiceFields are what the rule that offers choices reads of each.
+func ChoiceFields(k Kind) rule.Fields { return choiceFields[k] }
+
+// RuleType is what a rule of a question must give, by the name of its field.
+func RuleType(q Question, field string) rule.Type {
+	switch field {
+	case "preset":
+		if t, ok := presetType(q.Kind); ok {
+			return t
+		}
+	case "compute":
+		if t, ok := typeOf(q); ok {
+			return t
+		}
+	}
+	return rule.YesNo
 }
 
 var belongingFields = rule.Fields{"id": rule.Text, "kind": rule.Text, "name": rule.Text, "detail": rule.Text}

@@ -2,6 +2,7 @@ package form
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -101,6 +102,21 @@ func (f *Form) Question(key string) (Question, bool) {
 	return f.questions[i].Question, true
 }
 
+// FileQuestion finds a file question, or the file column of a table written as
+// table.column.
+func (f *Form) FileQuestion(key string) (Question, bool) {
+	table, column, inTable := strings.Cut(key, ".")
+	q, ok := f.Question(table)
+	if inTable {
+		i := slices.IndexFunc(q.Columns, func(c Question) bool { return c.Key == column })
+		if i < 0 {
+			return Question{}, false
+		}
+		q = q.Columns[i]
+	}
+	return q, ok && q.Kind == File
+}
+
 // Words gives a rule of the offering as a sentence, when it reads as one.
 func (f *Form) Words(source string) string { return f.inWords(source, nil) }
 
@@ -190,6 +206,24 @@ func (f *Form) showRows(q *question, answer any, company *people.Directory, zone
 		lines[n] = strings.Join(cells, ", ")
 	}
 	return strings.Join(lines, "; ")
+}
+
+// FilesIn lists the files in the answer to a question, those in the rows of a
+// table too.
+func FilesIn(q Question, answer any) []Upload {
+	var all []Upload
+	switch q.Kind {
+	case File:
+		all, _ = uploadsOf(answer)
+	case Table:
+		rows, _ := rowsOf(answer)
+		for _, row := range rows {
+			for _, column := range q.Columns {
+				all = append(all, FilesIn(column, row[column.Key])...)
+			}
+		}
+	}
+	return all
 }
 
 func each[T any](list []T, words func(T) string) string {

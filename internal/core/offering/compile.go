@@ -94,7 +94,7 @@ func checkPurpose(d Document, company Company, findings *finding.List) {
 			findings.Error("replacesItself", finding.At("purpose", "replaces", i), "The offering cannot replace itself.", "A new version replaces the old one anyway.")
 		}
 	}
-	if company.Directory != nil {
+	if company.Directory != nil && !company.Directory.Partial() {
 		if _, ok := company.Directory.Service(d.Purpose.Service); !ok {
 			findings.Error("unknownService", "/purpose/service", fmt.Sprintf("There is no service %q.", d.Purpose.Service), "Choose the service it belongs to.")
 		}

@@ -140,13 +140,10 @@ func (c *Compiled) reachesPeople(d *people.Directory, findings *finding.List) {
 	if findings.HasErrors() {
 		return
 	}
-	anybody := func(ask func(audience.Person) (bool, string)) bool {
-		return slices.ContainsFunc(c.Audience.Survey(d, ask), func(v audience.Verdict) bool { return v.In })
-	}
 	switch {
-	case !anybody(c.Audience.MayAsk):
+	case !audience.Anybody(d, c.Audience.MayAsk):
 		findings.Error("nobodyAsks", "/audience/ask", "Nobody of the company may ask for it.", "Mend the rule.")
-	case !c.Document.Audience.Inner && !anybody(c.Audience.Sees):
+	case !c.Document.Audience.Inner && !audience.Anybody(d, c.Audience.Sees):
 		findings.Error("nobodySees", "/audience/see", "Nobody of the company finds it.", "Mend the rule.")
 	}
 }

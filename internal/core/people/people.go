@@ -85,11 +85,12 @@ type Directory struct {
 	teams    map[string]Team
 	services map[string]Service
 	members  map[string][]string // by team
+	partial  bool
 }
 
 // NewDirectory builds a directory; later entries of one ID or key win.
 func NewDirectory(persons []Person, teams []Team, services []Service) *Directory {
-	d := &Directory{map[string]Person{}, map[string]string{}, map[string]Team{}, map[string]Service{}, map[string][]string{}}
+	d := &Directory{map[string]Person{}, map[string]string{}, map[string]Team{}, map[string]Service{}, map[string][]string{}, false}
 	for _, p := range persons {
 		d.persons[p.ID] = p
 		d.logins[p.Login] = p.ID
@@ -186,13 +187,18 @@ func (d *Directory) Managers(id string) []string {
 
 // Locations lists the names of all places people work at, in order.
 func (d *Directory) Locations() []string {
-	names := map[string]bool{}
+	return d.Values(func(p Person) string { return p.Location })
+}
+
+// Values lists what people have of something, each once and in order.
+func (d *Directory) Values(of func(Person) string) []string {
+	seen := map[string]bool{}
 	for _, p := range d.persons {
-		if p.Location != "" {
-			names[p.Location] = true
+		if value := of(p); value != "" {
+			seen[value] = true
 		}
 	}
-	return slices.Sorted(maps.Keys(names))
+	return slices.Sorted(maps.Keys(seen))
 }
 
 // InTeam tells whether a person is a member of a team.

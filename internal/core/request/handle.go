@@ -138,7 +138,11 @@ func (t *turn) submit(c Submit) error {
 		if _, err := ladder.Seats(r, t.ladderFacts(c.For)); err != nil {
 			return &Refusal{Kind: Invalid, Code: "nobodyDecides", Sentence: "This cannot be sent yet: " + err.Error() + "."}
 		}
-		rungs[i] = Rung{Key: r.Key, Name: r.Name, Quorum: r.Quorum, Outcome: ladder.Open, Seats: []ladder.Seat{}, Votes: []Vote{}}
+		say, err := o.Ladder.Say(r.Key, result.Values, o.Show(result.Kept(), t.facts.Company))
+		if err != nil {
+			say = r.Say // a faulty placeholder must not stop a decision
+		}
+		rungs[i] = Rung{Key: r.Key, Name: r.Name, Quorum: r.Quorum, Facts: r.Facts, Say: say, Outcome: ladder.Open, Seats: []ladder.Seat{}, Votes: []Vote{}}
 	}
 	t.emit(Submitted{
 		Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), t.facts.Company)),

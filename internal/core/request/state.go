@@ -74,7 +74,9 @@ type Rung struct {
 	Key     string         `json:"key"`
 	Name    string         `json:"name"`
 	Quorum  string         `json:"quorum"`
-	Opened  time.Time      `json:"opened"` // zero while it waits for an earlier rung
+	Facts   []string       `json:"facts,omitempty"` // keys of the questions it shows; all when empty
+	Say     string         `json:"say,omitempty"`   // what there is to decide
+	Opened  time.Time      `json:"opened"`          // zero while it waits for an earlier rung
 	Outcome ladder.Outcome `json:"outcome"`
 	Seats   []ladder.Seat  `json:"seats"`
 	Votes   []Vote         `json:"votes"`

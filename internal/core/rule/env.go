@@ -163,7 +163,7 @@ func (e *Env) Compile(source string, want Type) (*Rule, error) {
 		return nil, err
 	}
 	if got := checked.OutputType(); !got.IsExactType(want) && !got.IsEquivalentType(want) && !(want == Number && got.IsExactType(Count)) {
-		return nil, fmt.Errorf("this gives %s, but %s is needed here", inWords(got), inWords(want))
+		return nil, fmt.Errorf("this gives %s, but %s is needed here", InWords(got), InWords(want))
 	}
 	r := &Rule{Source: source, ast: checked}
 	if err := e.readsOf(r); err != nil {
@@ -464,7 +464,8 @@ func operatorName(name string) string {
 	return name
 }
 
-func inWords(t Type) string {
+// InWords says what a type is.
+func InWords(t Type) string {
 	switch {
 	case t.IsExactType(cel.BoolType):
 		return "yes or no"
@@ -478,6 +479,10 @@ func inWords(t Type) string {
 		return "money"
 	case t.Kind() == types.ListKind:
 		return "a list"
+	case t.IsExactType(Instant):
+		return "an instant"
+	case t.IsExactType(RecordOf("person")):
+		return "a person"
 	}
 	return "something of another type"
 }

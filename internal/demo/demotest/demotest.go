@@ -15,6 +15,7 @@ import (
 
 	"heptad/internal/connect"
 	"heptad/internal/core/form"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/simulate"
@@ -97,9 +98,9 @@ func Parking(place string) form.Answers {
 func (o *Office) Ask(login, place string) request.State {
 	o.t.Helper()
 	ctx := context.Background()
-	f, err := o.SaveDraft(ctx, demo.ID(login), "berth-side-parking", Parking(place))
+	f, err := o.SaveDraft(ctx, demo.ID(login), "berth-side-parking", Parking(place), offering.Beneficiary{})
 	require.NoError(o.t, err)
-	state, err := o.Submit(ctx, demo.ID(login), f.Draft, request.Submit{Answers: Parking(place), Version: 1})
+	state, err := o.Submit(ctx, demo.ID(login), f.Draft, request.Submit{Answers: Parking(place)})
 	require.NoError(o.t, err)
 	return state
 }

@@ -4,6 +4,22 @@
  */
 
 export interface paths {
+    "/api/catalog": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["export-catalog"];
+        put?: never;
+        post: operations["import-catalog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/decisions": {
         parameters: {
             query?: never;
@@ -62,6 +78,70 @@ export interface paths {
         get: operations["open-offering"];
         put: operations["save-offering"];
         post?: never;
+        delete: operations["drop-draft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/audience": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["survey"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["end-offering"];
+        delete: operations["revive-offering"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["merge-offering"];
         delete?: never;
         options?: never;
         head?: never;
@@ -78,7 +158,7 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["publish"];
-        delete?: never;
+        delete: operations["unschedule"];
         options?: never;
         head?: never;
         patch?: never;
@@ -100,6 +180,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/{offering}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/door": {
         parameters: {
             query?: never;
@@ -110,6 +206,22 @@ export interface paths {
         get: operations["door"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["import-items"];
         delete?: never;
         options?: never;
         head?: never;
@@ -165,6 +277,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/offerings/{offering}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Puts a file on the reader's draft. What it is, is found from its content. */
+        post: operations["upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/offerings/{offering}/form": {
         parameters: {
             query?: never;
@@ -173,6 +302,38 @@ export interface paths {
             cookie?: never;
         };
         get: operations["open-form"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offerings/{offering}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["look-up"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/picks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["picks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -245,6 +406,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/files/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["download"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/submit": {
         parameters: {
             query?: never;
@@ -255,6 +432,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["submit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["check-rule"];
         delete?: never;
         options?: never;
         head?: never;
@@ -277,6 +470,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/services/{service}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["set-place"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -288,6 +497,22 @@ export interface paths {
         put?: never;
         post: operations["sign-in"];
         delete: operations["sign-out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared-questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["shared-questions"];
+        put: operations["share-question"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -384,29 +609,68 @@ export interface components {
             currency: string;
         };
         Answered: {
+            /** @description To be opened */
+            files?: components["schemas"]["FormUpload"][];
             key: string;
             label: string;
             text: string;
         };
         AudienceAudience: {
-            /** @description CEL over asker; who sees it and may ask */
+            /** @description CEL over asker; who may ask. Everyone when left out */
             ask?: string;
+            /** @description CEL over asker and beneficiary; for whom else one may ask. Nobody when left out */
+            for?: string;
+            /** @description Only steps of other offerings use it; nobody finds it */
+            inner?: boolean;
+            /** @description It can be asked for somebody not yet in the directory */
+            newcomers?: boolean;
+            /** @description It cannot be asked for oneself */
+            notSelf?: boolean;
+            /** @description CEL over asker; who finds it. Those who may ask when left out */
+            see?: string;
+            /** @description The person it is for sees the request, too */
+            told?: boolean;
         };
         CatalogEntry: {
             area: string;
+            /** @description The reader may ask for it, not only see it */
+            ask: boolean;
+            /** @description Words it was found by */
+            by: string[];
+            /** @enum {string} */
+            door: "wanted" | "broken";
             key: string;
             name: string;
+            picture?: string;
+            /** @description Why it is picked */
+            reason?: string;
             /** @description Name of the service */
             service: string;
             text: string;
+        };
+        "Check-ruleRequest": {
+            document: components["schemas"]["OfferingDocument"];
+            /** @description JSON Pointer of the rule, or of the text with placeholders */
+            place: string;
+            source: string;
+        };
+        CompanyFacts: {
+            departments: string[];
+            employments: string[];
+            grades: string[];
+            places: string[];
         };
         ConfirmRequest: {
             remark?: string;
         };
         "Create-offeringRequest": {
+            /** @description Key of an offering to begin as a copy of */
+            copy?: string;
             name: string;
             /** @description Key */
             service: string;
+            /** @description Key of one of the starter set */
+            starter?: string;
         };
         DecideRequest: {
             /** @enum {string} */
@@ -454,6 +718,8 @@ export interface components {
             decision?: "approve" | "decline";
             /** @description Tasks that begin once every decision is a yes */
             follows: components["schemas"]["Follows"][];
+            /** @description Name of who it is for */
+            for: string;
             /** @enum {string} */
             outcome?: "fulfilled" | "declined" | "withdrawn";
             price: components["schemas"]["PricePrice"];
@@ -464,6 +730,8 @@ export interface components {
             rung: string;
             rungName: string;
             rungs: components["schemas"]["RungView"][];
+            /** @description What there is to decide */
+            say?: string;
             /**
              * Format: date-time
              * @description When it came to them
@@ -501,6 +769,11 @@ export interface components {
             answers: {
                 [key: string]: unknown;
             };
+            for?: components["schemas"]["OfferingBeneficiary"];
+        };
+        "End-offeringRequest": {
+            /** @description Key of what takes its place */
+            successor?: string;
         };
         Evaluation: {
             complete: boolean;
@@ -508,11 +781,15 @@ export interface components {
             decisions: components["schemas"]["Foreseen"][];
             price: components["schemas"]["PricePrice"];
             questions: components["schemas"]["FormQuestionResult"][];
+            /** @description To be sent back on sending: what the asker saw */
+            slip: string;
             /**
              * Format: int64
              * @description How many tasks the work has
              */
             tasks: number;
+            /** @description Why it cannot be asked for this person */
+            trouble?: string;
         };
         FindingFinding: {
             /** @description Stable name of the kind of finding */
@@ -524,7 +801,7 @@ export interface components {
             /** @description What is wrong, for the owner of the offering */
             sentence: string;
             /** @enum {string} */
-            severity: "error" | "warning";
+            severity: "error" | "warning" | "hint";
         };
         Follows: {
             after: string[];
@@ -536,62 +813,191 @@ export interface components {
             people: components["schemas"]["Decider"][];
             /** @description Why nobody can be found */
             trouble?: string;
+            /** @description The rule that needs it, in words */
+            why?: string;
         };
         FormCheck: {
             /** @description What the asker reads when it does not */
             message: string;
-            /** @description CEL; the answer is good when it holds */
+            /** @description CEL; the answer is good when it holds. In a column it may read row */
             rule: string;
         };
-        FormOption: {
+        FormFieldResult: {
+            /** @description Keys of what can be chosen, of kinds with a list */
+            choices?: string[];
             key: string;
-            label: string;
-        };
-        FormProblem: {
-            code: string;
-            sentence: string;
-        };
-        FormQuestion: {
-            check?: components["schemas"]["FormCheck"][];
-            choices?: components["schemas"]["FormOption"][];
-            help?: string;
-            /** @description Keys of the items that can be picked */
-            items?: string[];
-            key: string;
-            /** @enum {string} */
-            kind: "text" | "longText" | "number" | "date" | "yesNo" | "choice" | "choices" | "items";
-            label: string;
-            /**
-             * Format: int64
-             * @description Characters of a text; 0 for the usual limit
-             */
-            maxLength?: number;
-            /** @description CEL; required when it holds */
-            require?: string;
-            /** @description CEL; shown when it holds */
-            show?: string;
-        };
-        FormQuestionResult: {
-            key: string;
-            problems: components["schemas"]["FormProblem"][];
-            /** @description Why it is shown or hidden, when a rule says so */
+            locked: boolean;
+            /** @description Why it is as it is, when rules say so */
             reason?: string;
             required: boolean;
             shown: boolean;
             /** @description The answer that counts; null when there is none */
             value: unknown;
         };
+        FormOption: {
+            group?: string;
+            key: string;
+            label: string;
+            /** @description Explains it, once it is chosen */
+            text?: string;
+        };
+        FormProblem: {
+            code: string;
+            /** @description Key of the column of a table */
+            column?: string;
+            /**
+             * Format: int64
+             * @description Of a table, from 1
+             */
+            row?: number;
+            sentence: string;
+        };
+        FormQuestion: {
+            check?: components["schemas"]["FormCheck"][];
+            choices?: components["schemas"]["FormOption"][];
+            /** @description Of a table */
+            columns?: components["schemas"]["FormQuestion"][];
+            /** @description CEL; the answer of a computed question */
+            compute?: string;
+            /** @description An answer that is good, shown when the pattern is not met */
+            example?: string;
+            /** @description Media types such as image/png; the usual ones when left out */
+            fileTypes?: string[];
+            /**
+             * @description What kind of answer is computed
+             * @enum {string}
+             */
+            gives?: "text" | "number" | "money" | "date" | "dateTime" | "yesNo";
+            help?: string;
+            /** @description Keys of the items that can be picked */
+            items?: string[];
+            /** @description Small letter first; letters, digits and _ follow */
+            key: string;
+            /** @enum {string} */
+            kind: "text" | "longText" | "number" | "money" | "date" | "dateTime" | "yesNo" | "choice" | "choices" | "person" | "team" | "location" | "belonging" | "items" | "table" | "file" | "computed" | "statement";
+            label: string;
+            /** @description CEL; when it holds the answer is the preset */
+            lock?: string;
+            /** @description Largest number, sum or date */
+            max?: string;
+            /**
+             * Format: int64
+             * @description Most choices, rows or files
+             */
+            maxCount?: number;
+            /**
+             * Format: int64
+             * @description Characters of a text; the usual limit when left out
+             */
+            maxLength?: number;
+            /**
+             * Format: int64
+             * @description Of one file, in kB; 10000 when left out
+             */
+            maxSize?: number;
+            /** @description Smallest number, sum or date */
+            min?: string;
+            /**
+             * Format: int64
+             * @description Fewest choices, rows or files
+             */
+            minCount?: number;
+            /**
+             * Format: int64
+             * @description Characters of a text
+             */
+            minLength?: number;
+            /** @description CEL over choice; what it holds for can be chosen */
+            offer?: string;
+            /** @description Regular expression (RE2) that a whole text must match */
+            pattern?: string;
+            /** @description data: URI of a PNG, JPEG or WebP, shown with the help */
+            picture?: string;
+            /** @description CEL; the answer until the asker touches the question */
+            preset?: string;
+            /** @description CEL; required when it holds */
+            require?: string;
+            /** @description Key of the section; before all sections when left out */
+            section?: string;
+            /** @description Key of the shared question it was taken from */
+            shared?: string;
+            /** @description Label for those who decide and work; the label when left out */
+            short?: string;
+            /** @description CEL; shown when it holds */
+            show?: string;
+            /** @description Numbers go in steps of this, from the smallest on */
+            step?: string;
+            /**
+             * @description Of its row; full when left out
+             * @enum {string}
+             */
+            width?: "third" | "half" | "twoThirds" | "full";
+            /** @description Of a text: what was typed in the search goes in here */
+            words?: boolean;
+        };
+        FormQuestionResult: {
+            /** @description Keys of what can be chosen, of kinds with a list */
+            choices?: string[];
+            key: string;
+            locked: boolean;
+            problems: components["schemas"]["FormProblem"][];
+            /** @description Why it is as it is, when rules say so */
+            reason?: string;
+            required: boolean;
+            /** @description Of a table: its cells */
+            rows?: (components["schemas"]["FormFieldResult"][] | null)[];
+            shown: boolean;
+            /** @description The answer that counts; null when there is none */
+            value: unknown;
+        };
+        FormSection: {
+            key: string;
+            name: string;
+            /** @description Begins a new page */
+            page?: boolean;
+            /** @description CEL; its questions are shown when it holds */
+            show?: string;
+            text?: string;
+        };
+        FormUpload: {
+            id: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description Bytes
+             */
+            size: number;
+            /** @description Media type, found from the content */
+            type: string;
+        };
         Holder: {
             name: string;
             /** @description What they have to do */
             what: string;
         };
+        Incoming: {
+            changes: components["schemas"]["OfferingChange"][];
+            /** @enum {string} */
+            does: "new" | "changed" | "same" | "refused";
+            /** Format: int64 */
+            errors: number;
+            key: string;
+            name: string;
+            /** Format: int64 */
+            warnings: number;
+            /** @description It is refused */
+            why?: string;
+        };
         LadderRung: {
             approvers: components["schemas"]["LadderSource"][];
+            /** @description Keys of the questions whose answers are shown; all when left out */
+            facts?: string[];
             key: string;
             name: string;
             /** @description any, all, or a number of approvals */
             quorum: string;
+            /** @description Text with {{ CEL }} placeholders: what there is to decide */
+            say?: string;
             /** @description CEL; needed when it holds, and when it hangs on a missing answer */
             when?: string;
         };
@@ -608,6 +1014,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfChange: {
+            entries: components["schemas"]["OfferingChange"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfDecisionLine: {
             entries: components["schemas"]["DecisionLine"][];
             /** @description Ask for what comes after; empty at the end */
@@ -615,6 +1026,21 @@ export interface components {
         };
         ListOfDoorEntry: {
             entries: components["schemas"]["DoorEntry"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfIncoming: {
+            entries: components["schemas"]["Incoming"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfPersonView: {
+            entries: components["schemas"]["PersonView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfQuestion: {
+            entries: components["schemas"]["FormQuestion"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -628,6 +1054,35 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfVerdict: {
+            entries: components["schemas"]["Verdict"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfVersionLine: {
+            entries: components["schemas"]["VersionLine"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        "Merge-offeringRequest": {
+            /** @description As it was when the reader last loaded or saved it */
+            base: components["schemas"]["OfferingDocument"];
+            mine: components["schemas"]["OfferingDocument"];
+        };
+        MergedBody: {
+            /** @description Name of who saved it */
+            by: string;
+            /** @description Places where both changed the same; the reader's counts */
+            conflicts: string[];
+            document: components["schemas"]["OfferingDocument"];
+            /**
+             * Format: int64
+             * @description Of what somebody else saved: to save on top of it
+             */
+            revision: number;
+            /** @description What they changed */
+            theirs: components["schemas"]["OfferingChange"][];
+        };
         Named: {
             /** @description Of a person */
             id?: string;
@@ -635,17 +1090,44 @@ export interface components {
             name: string;
         };
         None: Record<string, never>;
+        OfferingArticle: {
+            text: string;
+            title: string;
+        };
+        OfferingBeneficiary: {
+            newcomer?: components["schemas"]["PeopleNewcomer"];
+            /** @description ID; empty for a newcomer */
+            person?: string;
+        };
+        OfferingCatalog: {
+            /** @enum {string} */
+            format: "heptad/catalog/1";
+            offerings: components["schemas"]["OfferingDocument"][];
+            services: components["schemas"]["OfferingService"][];
+            shared: components["schemas"]["FormQuestion"][];
+        };
+        OfferingChange: {
+            /** @enum {string} */
+            kind: "added" | "removed" | "changed" | "moved";
+            /** @description JSON Pointer into the newer version; into the older one for what is removed */
+            place: string;
+            sentence: string;
+            /** @enum {string} */
+            side: "purpose" | "audience" | "questions" | "items" | "ladder" | "plan" | "promise";
+        };
         OfferingDocument: {
             audience: components["schemas"]["AudienceAudience"];
             /** @enum {string} */
             format: "heptad/offering/1";
             items: components["schemas"]["PriceList"];
+            /** @description Small letters, digits and single hyphens; never changes */
             key: string;
             ladder: components["schemas"]["LadderRung"][];
             plan: components["schemas"]["PlanTask"][];
             promise: components["schemas"]["PromisePromise"];
             purpose: components["schemas"]["OfferingPurpose"];
             questions: components["schemas"]["FormQuestion"][];
+            sections?: components["schemas"]["FormSection"][];
         };
         OfferingLine: {
             /** Format: date-time */
@@ -660,40 +1142,94 @@ export interface components {
              * @description Number of the version being written
              */
             draft?: number;
+            /** @description Nobody can ask for it any more */
+            ended?: boolean;
             key: string;
             name: string;
+            /**
+             * Format: date-time
+             * @description When the draft publishes itself
+             */
+            publishAt?: string;
             /** @description Key */
             service: string;
         };
+        OfferingName: {
+            /** @description What it is */
+            label: string;
+            /** @description As it is written in a rule, such as answers.port */
+            name: string;
+            /** @description In words, such as a date */
+            type: string;
+        };
         OfferingPurpose: {
+            /** @description Help that opens beside the form */
+            articles?: components["schemas"]["OfferingArticle"][];
+            /**
+             * @description Something wanted, or something broken; wanted when left out
+             * @enum {string}
+             */
+            door?: "wanted" | "broken";
+            /** @description Shown above the form */
+            instructions?: string;
             /** @description Other words people look for */
             keywords?: string[];
             name: string;
+            /** @description What it is not for, and what to ask for instead */
+            not?: string;
+            /** @description The owner puts it on the front page */
+            pick?: boolean;
+            /** @description data: URI of a PNG, JPEG or WebP */
+            picture?: string;
+            /** @description Keys of the offerings that end when this one is published */
+            replaces?: string[];
             /** @description Key of the service it belongs to */
             service: string;
+            /** @description What it is for */
             text: string;
+            /** @description Of a request, with {{ CEL }} placeholders; the name when left out */
+            title?: string;
+        };
+        OfferingRuleCheck: {
+            /** @description What a rule can read here */
+            names: components["schemas"]["OfferingName"][];
+            /** @description Why it cannot be read, in words */
+            problem?: string;
+            /** @description When the rule has that shape */
+            sentence?: components["schemas"]["RuleSentence"];
+            /** @description The rule as a sentence */
+            words?: string;
+        };
+        OfferingService: {
+            area: string;
+            /** @description Key of a team */
+            home: string;
+            key: string;
+            name: string;
+            /** @description Login */
+            owner: string;
+            /** @enum {string} */
+            place: "intended" | "offered" | "ended";
+            text?: string;
         };
         OpenedForm: {
             /** @description As they were typed */
             answers: {
                 [key: string]: unknown;
             };
-            currency: string;
+            /** @description Of the beneficiary, when a question asks for one */
+            belongings: components["schemas"]["PeopleBelonging"][];
             /** @description ID of the request, once something is typed */
             draft?: string;
-            items: components["schemas"]["PriceItem"][];
-            name: string;
-            offering: string;
-            /** @description Without their rules */
-            questions: components["schemas"]["FormQuestion"][];
+            for: components["schemas"]["OfferingBeneficiary"];
+            forName: string;
+            /** @description What has changed since the request it is taken from */
+            notices: string[];
+            /** @description Those named in answers; keys are logins */
+            persons: components["schemas"]["Named"][];
             result: components["schemas"]["Evaluation"];
             /** Format: date-time */
             savedAt?: string;
-            /** @description Name of the service */
-            service: string;
-            text: string;
-            /** Format: int64 */
-            version: number;
         };
         OpenedOffering: {
             /** Format: date-time */
@@ -705,9 +1241,15 @@ export interface components {
              */
             current?: number;
             document: components["schemas"]["OfferingDocument"];
+            ended?: boolean;
             findings: components["schemas"]["FindingFinding"][];
             /** Format: int64 */
             number: number;
+            /**
+             * Format: date-time
+             * @description When the draft publishes itself
+             */
+            publishAt?: string;
             /**
              * Format: int64
              * @description To be sent back when saving
@@ -719,6 +1261,33 @@ export interface components {
             };
             /** @enum {string} */
             state: "draft" | "current";
+            /** @description Key of what takes its place */
+            successor?: string;
+            /** @description Why it did not publish itself */
+            trouble?: string;
+        };
+        PeopleBelonging: {
+            /** @description Number, size or place */
+            detail?: string;
+            id: string;
+            /** @description What sort of thing, such as badge */
+            kind: string;
+            name: string;
+        };
+        PeopleNewcomer: {
+            costCentre?: string;
+            department?: string;
+            email?: string;
+            location?: string;
+            name: string;
+            title?: string;
+        };
+        PersonView: {
+            department: string;
+            id: string;
+            login: string;
+            name: string;
+            title: string;
         };
         PlanAction: {
             connector: string;
@@ -763,46 +1332,213 @@ export interface components {
         };
         PortfolioBody: {
             connectors: components["schemas"]["PlanConnector"][];
+            /** @description Values that rules about people compare with */
+            facts: components["schemas"]["CompanyFacts"];
             offerings: components["schemas"]["OfferingLine"][];
             /** @description Keys are logins */
             people: components["schemas"]["Named"][];
             /** @description Those the reader owns */
             services: components["schemas"]["ServiceView"][];
+            /** @description What a new offering can begin as */
+            starters: components["schemas"]["StarterView"][];
             teams: components["schemas"]["Named"][];
         };
         PriceCharge: {
             /** @description Decimal number, such as 12.50 */
             amount: string;
+            /** @description The first part of a month is charged by days */
+            byDays?: boolean;
+            /** @description ISO 4217, when it is not that of the list */
+            currency?: string;
             /** @enum {string} */
             per: "once" | "month" | "year";
         };
-        PriceItem: {
+        PriceCompany: {
+            monthly?: string;
+            /** @description At most so much of what falls due once */
+            once?: string;
+            percent: string;
+            yearly?: string;
+        };
+        PriceCostCentres: {
+            /** @description Key of its column with the cost centre */
+            centre: string;
+            /** @description Key of its column with the share in percent */
+            percent: string;
+            /** @description Key of a table question */
+            question: string;
+        };
+        PriceDiscount: {
+            /** Format: int64 */
+            from: number;
+            percent: string;
+        };
+        PriceExtra: {
+            /** @description Keys of the items it fits; all when left out */
+            fits?: string[];
             key: string;
+            /**
+             * Format: int64
+             * @description Largest quantity; 1000 when left out
+             */
+            max?: number;
             name: string;
             price: components["schemas"]["PriceCharge"];
             text?: string;
+            /** @description CEL; can be picked when it holds */
+            when?: string;
+        };
+        PriceImported: {
+            items: components["schemas"]["PriceItem"][];
+            /**
+             * Format: int64
+             * @description That were read, without the header
+             */
+            lines: number;
+            /**
+             * Format: int64
+             * @description Problems beyond those
+             */
+            more?: number;
+            /** @description The first hundred */
+            problems: components["schemas"]["PriceLineProblem"][];
+        };
+        PriceItem: {
+            /** @description Picked until the asker touches the question */
+            default?: boolean;
+            discounts?: components["schemas"]["PriceDiscount"][];
+            /** @description Heading under which it stands */
+            group?: string;
+            key: string;
+            /**
+             * Format: int64
+             * @description Largest quantity; 1000 when left out
+             */
+            max?: number;
+            /**
+             * Format: int64
+             * @description Smallest quantity; 1 when left out
+             */
+            min?: number;
+            name: string;
+            options?: components["schemas"]["PriceOptionGroup"][];
+            /** @description data: URI of a PNG, JPEG or WebP */
+            picture?: string;
+            price: components["schemas"]["PriceCharge"];
+            /** @description Percent, in place of that of the list; only when the list has a tax */
+            tax?: string;
+            text?: string;
+            /** @description CEL over asker, beneficiary and answers; can be picked when it holds */
+            when?: string;
         };
         PriceLine: {
+            /** @description Of items and extras */
             each: components["schemas"]["Amount"];
-            item: string;
+            /** @description Key of the item it belongs to */
+            item?: string;
+            /** @enum {string} */
+            kind: "item" | "extra" | "discount" | "part" | "surcharge" | "tax";
             name: string;
+            /** @description How the sum came about */
+            note?: string;
             /** @enum {string} */
             per: "once" | "month" | "year";
-            /** Format: int64 */
-            quantity: number;
+            /**
+             * Format: int64
+             * @description Of items and extras
+             */
+            quantity?: number;
             sum: components["schemas"]["Amount"];
         };
+        PriceLineProblem: {
+            column?: string;
+            /**
+             * Format: int64
+             * @description From 1, the header being 1
+             */
+            line: number;
+            sentence: string;
+        };
         PriceList: {
-            /** @description ISO 4217 */
+            /** @description What the company pays; the person pays the rest */
+            company?: components["schemas"]["PriceCompany"];
+            /** @description Which answers share the cost; without it the beneficiary's own cost centre bears it */
+            costCentres?: components["schemas"]["PriceCostCentres"];
+            /** @description ISO 4217; of all sums */
             currency: string;
+            extras?: components["schemas"]["PriceExtra"][];
+            /** @description Key of the date question from which monthly prices run; parts of a month are charged by days */
+            from?: string;
             list: components["schemas"]["PriceItem"][];
+            /** @description By ISO 4217 code: what one unit of another currency is worth in the currency, as a decimal number */
+            rates?: {
+                [key: string]: string;
+            };
+            surcharges?: components["schemas"]["PriceSurcharge"][];
+            tax?: components["schemas"]["PriceTax"];
+            /** @description For how long it is kept */
+            term?: components["schemas"]["PriceTerm"];
+        };
+        PriceOption: {
+            /** @description Decimal number; nothing when left out */
+            amount?: string;
+            key: string;
+            name: string;
+            /** @description CEL; can be chosen when it holds */
+            when?: string;
+        };
+        PriceOptionGroup: {
+            choices: components["schemas"]["PriceOption"][];
+            key: string;
+            name: string;
+            /** @description One must be chosen */
+            require?: boolean;
         };
         PricePrice: {
             firstYear: components["schemas"]["Amount"];
             lines: components["schemas"]["PriceLine"][];
             monthly: components["schemas"]["Amount"];
+            /**
+             * Format: int64
+             * @description How long it is kept
+             */
+            months?: number;
             once: components["schemas"]["Amount"];
+            shares: components["schemas"]["PriceShare"][];
+            /** @description What it costs over all its months */
+            term?: components["schemas"]["Amount"];
             yearly: components["schemas"]["Amount"];
+        };
+        PriceShare: {
+            monthly: components["schemas"]["Amount"];
+            /** @description Of the cost centre */
+            name?: string;
+            once: components["schemas"]["Amount"];
+            /**
+             * @description Whose it is: a cost centre's, the company's when no cost centre is known, or the person's own
+             * @enum {string}
+             */
+            payer: "costCentre" | "company" | "own";
+            /** @description Of what the company pays */
+            percent?: string;
+            yearly: components["schemas"]["Amount"];
+        };
+        PriceSurcharge: {
+            key: string;
+            name: string;
+            percent: string;
+            /** @description CEL; charged when it holds */
+            when?: string;
+        };
+        PriceTax: {
+            name: string;
+            percent: string;
+        };
+        PriceTerm: {
+            /** Format: int64 */
+            months?: number;
+            /** @description Key of a number question */
+            question?: string;
         };
         Problem: {
             /** @description Stable name of what is wrong */
@@ -813,6 +1549,8 @@ export interface components {
             errors?: components["schemas"]["Detail"][] | null;
             /** Format: int64 */
             status: number;
+            /** @description What takes the place of an offering that has ended */
+            successor?: components["schemas"]["Named"];
             title: string;
             type: string;
         };
@@ -826,6 +1564,13 @@ export interface components {
             zone: string;
         };
         PublishRequest: {
+            /** @description Names of the warnings that are accepted: code, space, place */
+            accepted: string[];
+            /**
+             * Format: date-time
+             * @description Now when left out
+             */
+            at?: string;
             /** Format: int64 */
             revision: number;
         };
@@ -877,6 +1622,8 @@ export interface components {
              * @description When it closes by itself
              */
             confirmBy?: string;
+            /** @description Name of who it is for */
+            for: string;
             history: components["schemas"]["RequestEntry"][];
             /** @description With whom it lies now */
             holders: components["schemas"]["Holder"][];
@@ -903,16 +1650,42 @@ export interface components {
             rule: string;
         };
         RuleComparison: {
+            /**
+             * @description What the values are
+             * @enum {string}
+             */
+            as: "text" | "number" | "money" | "date" | "yesNo";
             /** @enum {string} */
-            compare: "is" | "isNot" | "oneOf" | "anyOf" | "noneOf" | "notBefore" | "before" | "answered" | "unanswered";
+            compare: "is" | "isNot" | "oneOf" | "notOneOf" | "beginsWith" | "contains" | "anyOf" | "noneOf" | "allOf" | "picks" | "picksNone" | "less" | "atMost" | "more" | "atLeast" | "within" | "answered" | "unanswered" | "some" | "none" | "group";
+            /** @description Key of a question, or a path such as asker.department */
             question: string;
-            /** @description Keys of choices, 'true' or 'false', or 'today' or a date */
+            /** @description Keys of choices, true or false, numbers, sums, today or dates; working days for within */
+            values: string[];
+        };
+        RulePart: {
+            /**
+             * @description What the values are
+             * @enum {string}
+             */
+            as: "text" | "number" | "money" | "date" | "yesNo";
+            /** @enum {string} */
+            compare: "is" | "isNot" | "oneOf" | "notOneOf" | "beginsWith" | "contains" | "anyOf" | "noneOf" | "allOf" | "picks" | "picksNone" | "less" | "atMost" | "more" | "atLeast" | "within" | "answered" | "unanswered" | "some" | "none" | "group";
+            /**
+             * @description Of a group
+             * @enum {string}
+             */
+            join?: "all" | "any";
+            /** @description Of a group */
+            parts?: components["schemas"]["RuleComparison"][];
+            /** @description Key of a question, or a path such as asker.department */
+            question: string;
+            /** @description Keys of choices, true or false, numbers, sums, today or dates; working days for within */
             values: string[];
         };
         RuleSentence: {
             /** @enum {string} */
             join: "all" | "any";
-            parts: components["schemas"]["RuleComparison"][];
+            parts: components["schemas"]["RulePart"][];
         };
         RungView: {
             key: string;
@@ -928,6 +1701,23 @@ export interface components {
             /** Format: int64 */
             revision: number;
         };
+        SavedForm: {
+            /** @description As they were typed */
+            answers: {
+                [key: string]: unknown;
+            };
+            /** @description Of the beneficiary, when a question asks for one */
+            belongings: components["schemas"]["PeopleBelonging"][];
+            /** @description ID of the request, once something is typed */
+            draft?: string;
+            for: components["schemas"]["OfferingBeneficiary"];
+            forName: string;
+            /** @description Those named in answers; keys are logins */
+            persons: components["schemas"]["Named"][];
+            result: components["schemas"]["Evaluation"];
+            /** Format: date-time */
+            savedAt?: string;
+        };
         SeatView: {
             /** Format: date-time */
             at?: string;
@@ -940,10 +1730,16 @@ export interface components {
         };
         ServiceView: {
             area: string;
+            /** @description Name of its home team */
+            home: string;
             /** @description Of a person */
             id?: string;
             key: string;
             name: string;
+            owner: string;
+            /** @enum {string} */
+            place: "intended" | "offered" | "ended";
+            text: string;
         };
         SessionBody: {
             /** @description Whether one signs in by choosing a person */
@@ -956,6 +1752,10 @@ export interface components {
             event: number;
             /** @description Nobody when left out */
             person?: components["schemas"]["SignedPerson"];
+        };
+        "Set-placeRequest": {
+            /** @enum {string} */
+            place: "intended" | "offered" | "ended";
         };
         SignInInputBody: {
             /** @description ID of one of those at the door */
@@ -976,15 +1776,18 @@ export interface components {
             /** @enum {string} */
             key: "drafted" | "submitted" | "decided" | "planned" | "delivered" | "confirmed" | "closed";
         };
+        StarterView: {
+            key: string;
+            name: string;
+            text: string;
+        };
         SubmitInputBody: {
             answers: {
                 [key: string]: unknown;
             };
-            /**
-             * Format: int64
-             * @description Of the offering, as the form had it
-             */
-            version: number;
+            for?: components["schemas"]["OfferingBeneficiary"];
+            /** @description As the form last had it */
+            slip: string;
         };
         TaskLine: {
             /** @description Names of the tasks it waits for */
@@ -1098,12 +1901,60 @@ export interface components {
             team: string;
             trouble?: string;
         };
+        TriedForm: {
+            /** @description What approvers would see */
+            rungs: components["schemas"]["TriedRung"][];
+            /** @description Of the request */
+            title: string;
+            /** @description What the teams would see */
+            work: components["schemas"]["TriedTask"][];
+        };
+        TriedRung: {
+            answers: components["schemas"]["Answered"][];
+            name: string;
+            say?: string;
+        };
+        TriedTask: {
+            /** @description Its slice */
+            answers: components["schemas"]["Answered"][];
+            automatic: boolean;
+            instructions?: string;
+            key: string;
+            name: string;
+            team: string;
+            /** @description Not skipped by its rule */
+            wanted: boolean;
+        };
         "Try-offeringRequest": {
             answers: {
                 [key: string]: unknown;
             };
             /** @description ID of the person to try it as */
             as: string;
+            /**
+             * Format: date-time
+             * @description Now when left out
+             */
+            at?: string;
+            for?: components["schemas"]["OfferingBeneficiary"];
+        };
+        Verdict: {
+            in: boolean;
+            name: string;
+            /** @description ID */
+            person: string;
+            reason: string;
+            /** @description Department and place */
+            where: string;
+        };
+        VersionLine: {
+            /** Format: date-time */
+            changedAt: string;
+            changedBy: string;
+            /** Format: int64 */
+            number: number;
+            /** @enum {string} */
+            state: "draft" | "current" | "past";
         };
     };
     responses: never;
@@ -1114,6 +1965,74 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "export-catalog": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferingCatalog"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "import-catalog": {
+        parameters: {
+            query?: {
+                /** @description Only tell what would happen */
+                preview?: boolean;
+                /** @description Publish what has neither errors nor warnings */
+                publish?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfIncoming"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "my-decisions": {
         parameters: {
             query?: {
@@ -1348,6 +2267,210 @@ export interface operations {
             };
         };
     };
+    "drop-draft": {
+        parameters: {
+            query?: {
+                /** @description That the reader has seen */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    survey: {
+        parameters: {
+            query?: {
+                which?: "see" | "ask" | "for";
+                /** @description ID of who asks, for 'for' */
+                asker?: string;
+            };
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfVerdict"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare: {
+        parameters: {
+            query?: {
+                from?: number;
+                to?: number;
+            };
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfChange"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-offering": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["End-offeringRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedOffering"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "revive-offering": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedOffering"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "merge-offering": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Merge-offeringRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     publish: {
         parameters: {
             query?: never;
@@ -1362,6 +2485,40 @@ export interface operations {
                 "application/json": components["schemas"]["PublishRequest"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedOffering"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unschedule: {
+        parameters: {
+            query?: {
+                /** @description That the reader has seen */
+                revision?: number;
+            };
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -1404,7 +2561,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OpenedForm"];
+                    "application/json": components["schemas"]["TriedForm"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfVersionLine"];
                 };
             };
             /** @description Error */
@@ -1447,6 +2635,41 @@ export interface operations {
             };
         };
     };
+    "import-items": {
+        parameters: {
+            query?: {
+                currency?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceImported"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     live: {
         parameters: {
             query?: {
@@ -1472,7 +2695,7 @@ export interface operations {
     "find-offerings": {
         parameters: {
             query?: {
-                /** @description Parts of words; everything when empty */
+                /** @description Words, or a whole sentence; everything when empty */
                 words?: string;
             };
             header?: never;
@@ -1522,7 +2745,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OpenedForm"];
+                    "application/json": components["schemas"]["SavedForm"];
                 };
             };
             /** @description Error */
@@ -1536,9 +2759,41 @@ export interface operations {
             };
         };
     };
+    upload: {
+        parameters: {
+            query: {
+                question: string;
+                name: string;
+            };
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormUpload"];
+                };
+            };
+        };
+    };
     "open-form": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description ID of an earlier request to ask for the same again */
+                again?: string;
+            };
             header?: never;
             path: {
                 offering: string;
@@ -1554,6 +2809,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenedForm"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "look-up": {
+        parameters: {
+            query?: {
+                /** @description Key of a person question; empty: for whom it is */
+                question?: string;
+                words?: string;
+            };
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfPersonView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    picks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfCatalogEntry"];
                 };
             };
             /** @description Error */
@@ -1700,6 +3019,29 @@ export interface operations {
             };
         };
     };
+    download: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                request: string;
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file, as an attachment */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
     submit: {
         parameters: {
             query?: never;
@@ -1736,6 +3078,39 @@ export interface operations {
             };
         };
     };
+    "check-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-ruleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferingRuleCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "write-rule": {
         parameters: {
             query?: never;
@@ -1756,6 +3131,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RuleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-placeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -1839,6 +3249,68 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "shared-questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfQuestion"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "share-question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormQuestion"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -1,0 +1,47 @@
+// Package starter holds the set of offerings that a new one can begin as. They
+// are whole and plain, for any company.
+package starter
+
+import (
+	"embed"
+	"io/fs"
+	"path"
+	"sync"
+
+	"heptad/internal/core/offering"
+)
+
+//go:embed offerings/*.yaml
+var files embed.FS
+
+// all reads the set once, in the order of the file names.
+var all = sync.OnceValue(func() []offering.Document {
+	entries, err := fs.ReadDir(files, "offerings")
+	if err != nil {
+		panic(err) // they are part of the program
+	}
+	documents := make([]offering.Document, len(entries))
+	for i, entry := range entries {
+		data, err := files.ReadFile(path.Join("offerings", entry.Name()))
+		if err == nil {
+			documents[i], err = offering.Parse(data)
+		}
+		if err != nil {
+			panic(entry.Name() + ": " + err.Error()) // as above; a test reads them all
+		}
+	}
+	return documents
+})
+
+// All lists the set.
+func All() []offering.Document { return all() }
+
+// Find gives one of the set by its key.
+func Find(key string) (offering.Document, bool) {
+	for _, d := range all() {
+		if d.Key == key {
+			return d, true
+		}
+	}
+	return offering.Document{}, false
+}

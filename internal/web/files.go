@@ -1,0 +1,87 @@
+package web
+
+import (
+	"encoding/json"
+	"mime"
+	"net/http"
+	"reflect"
+	"strconv"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-chi/chi/v5"
+
+	"heptad/internal/core/form"
+	"heptad/internal/work"
+)
+
+// files registers what takes and gives the content of files, as plain handlers
+// beside the typed operations.
+func (s *Server) files(r chi.Router) {
+	r.Post("/api/offerings/{offering}/files", s.upload)
+	r.Get("/api/requests/{request}/files/{file}", s.download)
+	names := func(list ...string) []*huma.Param {
+		var out []*huma.Param
+		for _, name := range list {
+			in := "path"
+			if name == "question" || name == "name" {
+				in = "query"
+			}
+			out = append(out, &huma.Param{Name: name, In: in, Required: true, Schema: &huma.Schema{Type: "string"}})
+		}
+		return out
+	}
+	content := map[string]*huma.MediaType{"application/octet-stream": {Schema: &huma.Schema{Type: "string", Format: "binary"}}}
+	upload := s.API.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[form.Upload](), true, "Upload")
+	s.API.OpenAPI().AddOperation(&huma.Operation{
+		Method: http.MethodPost, Path: "/api/offerings/{offering}/files", OperationID: "upload", Security: needsSession,
+		Description: "Puts a file on the reader's draft. What it is, is found from its content.", Parameters: names("offering", "question", "name"),
+		RequestBody: &huma.RequestBody{Required: true, Content: content},
+		Responses:   map[string]*huma.Response{"200": {Description: "The file", Content: map[string]*huma.MediaType{"application/json": {Schema: upload}}}},
+	})
+	s.API.OpenAPI().AddOperation(&huma.Operation{
+		Method: http.MethodGet, Path: "/api/requests/{request}/files/{file}", OperationID: "download", Security: needsSession,
+		Parameters: names("request", "file"), Responses: map[string]*huma.Response{"200": {Description: "The file, as an attachment", Content: content}},
+	})
+}
+
+// uploadTime is how long one file may take.
+const uploadTime = 10 * time.Minute
+
+func (s *Server) upload(w http.ResponseWriter, r *http.Request) {
+	person := s.personIn(r.Context())
+	if person == "" {
+		writeProblem(w, r, http.StatusUnauthorized, "You are not signed in, or not any more.")
+		return
+	}
+	_ = http.NewResponseController(w).SetReadDeadline(time.Now().Add(uploadTime)) // slow lines take longer than other calls
+	body := http.MaxBytesReader(w, r.Body, form.MaxFileSize+1)
+	query := r.URL.Query()
+	upload, err := s.Office.Upload(r.Context(), person, chi.URLParam(r, "offering"), query.Get("question"), work.IncomingFile{Name: query.Get("name"), Content: body})
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	w.Header().Set("Content-Type", "application/json")
+	_ = json.NewEncoder(w).Encode(upload) // whoever asked and left needs no answer
+}
+
+// download gives a file as an attachment, never to be shown as a page of ours.
+func (s *Server) download(w http.ResponseWriter, r *http.Request) {
+	person := s.personIn(r.Context())
+	if person == "" {
+		writeProblem(w, r, http.StatusUnauthorized, "You are not signed in, or not any more.")
+		return
+	}
+	upload, content, err := s.Office.File(r.Context(), person, chi.URLParam(r, "request"), chi.URLParam(r, "file"))
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	defer func() { _ = content.Close() }()
+	w.Header().Set("Content-Type", upload.Type)
+	w.Header().Set("Content-Length", strconv.FormatInt(upload.Size, 10))
+	w.Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": upload.Name}))
+	w.Header().Set("Content-Security-Policy", "sandbox; default-src 'none'")
+	http.ServeContent(w, r, "", time.Time{}, content)
+}
