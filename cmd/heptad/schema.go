@@ -7,14 +7,14 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"heptad/internal/core/offering"
+	"heptad/internal/web"
 )
 
 // schemaCommand prints the JSON Schema of the open format of offerings.
 type schemaCommand struct{}
 
 func (c *schemaCommand) Run() error {
-	registry := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
-	huma.SchemaFromType(registry, reflect.TypeFor[offering.Document]())
+	registry := huma.NewMapRegistry("#/$defs/", web.SchemaName)
 	whole := registry.Schema(reflect.TypeFor[offering.Document](), true, "Document")
 	data, err := json.Marshal(registry.Map())
 	if err != nil {

@@ -53,15 +53,15 @@ func (s *Server) catalogEntries(listed []work.Listed) []catalogEntry {
 	return entries
 }
 
-// openedForm is a form with what was typed and what it comes to.
-type openedForm struct {
-	formHead
+// OpenedForm is a form with what was typed and what it comes to.
+type OpenedForm struct {
+	FormHead
 	SavedForm
 	Notices []string `json:"notices" nullable:"false" doc:"What has changed since the request it is taken from"`
 }
 
-// formHead is the part of a form that answers do not change.
-type formHead struct {
+// FormHead is the part of a form that answers do not change.
+type FormHead struct {
 	Offering     string             `json:"offering"`
 	Version      int                `json:"version"`
 	Name         string             `json:"name"`
@@ -126,7 +126,7 @@ type OfferingInput struct {
 func (s *Server) openForm(ctx context.Context, in *struct {
 	OfferingInput
 	Again string `query:"again" maxLength:"60" doc:"ID of an earlier request to ask for the same again"`
-}) (*body[openedForm], error) {
+}) (*body[OpenedForm], error) {
 	var f work.Form
 	var err error
 	if in.Again == "" {
@@ -173,10 +173,10 @@ func (s *Server) saveDraft(ctx context.Context, in *draftInput) (*body[SavedForm
 	return answer(s.saved(f), nil)
 }
 
-func (s *Server) formBody(f work.Form) openedForm {
+func (s *Server) formBody(f work.Form) OpenedForm {
 	d := f.Offering.Document
 	service, _ := s.Office.Company().Service(d.Purpose.Service)
-	out := openedForm{formHead: formHead{
+	out := OpenedForm{FormHead: FormHead{
 		Offering: d.Key, Version: f.Offering.Version, Name: d.Purpose.Name, Text: d.Purpose.Text, Not: d.Purpose.Not, Door: string(d.Purpose.Door),
 		Picture: d.Purpose.Picture, Instructions: d.Purpose.Instructions, Articles: list(d.Purpose.Articles), Service: service.Name,
 		Sections: []form.Section{}, Questions: asked(d.Questions), Items: []price.Item{}, Extras: []price.Extra{}, Currency: d.Items.Currency,

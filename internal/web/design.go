@@ -311,7 +311,7 @@ func (s *Server) compare(ctx context.Context, in *struct {
 // triedForm is what a draft would be like, for the asker and for those who
 // decide and work.
 type triedForm struct {
-	openedForm
+	OpenedForm
 	Title string      `json:"title" doc:"Of the request"`
 	Rungs []triedRung `json:"rungs" nullable:"false" doc:"What approvers would see"`
 	Work  []triedTask `json:"work" nullable:"false" doc:"What the teams would see"`
@@ -350,7 +350,7 @@ func (s *Server) tryOffering(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	out := triedForm{openedForm: s.formBody(t.Form), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}}
+	out := triedForm{OpenedForm: s.formBody(t.Form), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}}
 	kept := t.Evaluated.Kept()
 	for _, r := range t.Rungs {
 		out.Rungs = append(out.Rungs, triedRung{r.Name, r.Say, s.inWords(t.Offering, kept, r.Facts)})

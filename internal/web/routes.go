@@ -85,15 +85,15 @@ func description() huma.Config {
 	c.Info.Description = "Everything the page does, it does through these operations."
 	c.DocsPath, c.SchemasPath, c.CreateHooks = "", "", nil
 	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "heptad"}}
-	registry := huma.NewMapRegistry("#/components/schemas/", schemaName)
+	registry := huma.NewMapRegistry("#/components/schemas/", SchemaName)
 	c.Components.Schemas = registry
 	registry.RegisterTypeAlias(reflect.TypeFor[money.Amount](), reflect.TypeFor[amount]())
 	return c
 }
 
-// schemaName names a type of the core after its package, too, as names are
+// SchemaName names a type of the core after its package, too, as names are
 // only clear inside of one.
-func schemaName(t reflect.Type, hint string) string {
+func SchemaName(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
 	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
 		t = t.Elem()

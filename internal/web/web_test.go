@@ -582,8 +582,8 @@ func TestPages(t *testing.T) {
 func TestARuleIsWrittenFromASentence(t *testing.T) {
 	c := serve(t).as("falkenau")
 	for body, want := range map[string]string{
-		`{"join":"any","parts":[{"question":"zones","compare":"anyOf","values":["fuel"]},{"question":"port","compare":"is","values":["orm"]}]}`: `answers.zones.exists(x, x in ["fuel"]) || answers.port == "orm"`,
-		`{"join":"all","parts":[{"question":"start","compare":"notBefore","values":["today"]}]}`:                                                `answers.start >= today`,
+		`{"join":"any","parts":[{"question":"zones","compare":"anyOf","as":"text","values":["fuel"]},{"question":"port","compare":"is","as":"text","values":["orm"]}]}`: `answers.zones.exists(x, x in ["fuel"]) || answers.port == "orm"`,
+		`{"join":"all","parts":[{"question":"start","compare":"atLeast","as":"date","values":["today"]}]}`:                                                `answers.start >= today`,
 	} {
 		status, data := c.send("POST", "/api/sentences", body)
 		require.Equal(t, 200, status, data)
@@ -591,7 +591,7 @@ func TestARuleIsWrittenFromASentence(t *testing.T) {
 		require.NoError(t, json.Unmarshal([]byte(data), &written))
 		assert.Equal(t, want, written.Rule)
 	}
-	p := c.problem("POST", "/api/sentences", `{"join":"all","parts":[{"question":"port","compare":"is","values":[]}]}`)
+	p := c.problem("POST", "/api/sentences", `{"join":"all","parts":[{"question":"port","compare":"is","as":"text","values":[]}]}`)
 	assert.Equal(t, 422, p.Status)
 	assert.Contains(t, p.Detail, "needs one value")
 }
@@ -631,9 +631,9 @@ func TestFormAndSheet(t *testing.T) {
 	}
 	assert.Equal(t, map[string]string{"port": "required", "plate": "check", "why": "required", "from": "required"}, problems)
 
-	_, data = c.send("POST", "/api/requests/"+form.Draft+"/submit", `{"version":1,"answers":{"port":"orm","plate":"SO-77-DS","place":[{"item":"covered","quantity":1}],"why":"Night.","from":"2099-01-05"}}`)
+	_, data = c.send("POST", "/api/requests/"+form.Draft+"/submit", `{"slip":"","answers":{"port":"orm","plate":"SO-77-DS","place":[{"item":"covered","quantity":1}],"why":"Night.","from":"2099-01-05"}}`)
 	assert.Contains(t, data, "/answers/port", "a choice that is not offered")
-	status, data := c.send("POST", "/api/requests/"+form.Draft+"/submit", `{"version":1,"answers":{"port":"sankt-orm","plate":"SO-77-DS","place":[{"item":"covered","quantity":1}],"why":"Night.","from":"2099-01-05","left":"over"}}`)
+	status, data := c.send("POST", "/api/requests/"+form.Draft+"/submit", `{"slip":"","answers":{"port":"sankt-orm","plate":"SO-77-DS","place":[{"item":"covered","quantity":1}],"why":"Night.","from":"2099-01-05","left":"over"}}`)
 	require.Equal(t, 200, status, data)
 	var sheet struct {
 		Reference string

@@ -1217,19 +1217,51 @@ export interface components {
             answers: {
                 [key: string]: unknown;
             };
+            articles: components["schemas"]["OfferingArticle"][];
             /** @description Of the beneficiary, when a question asks for one */
             belongings: components["schemas"]["PeopleBelonging"][];
+            currency: string;
+            /** @enum {string} */
+            door: "wanted" | "broken";
             /** @description ID of the request, once something is typed */
             draft?: string;
+            /** @description Without their rules */
+            extras: components["schemas"]["PriceExtra"][];
             for: components["schemas"]["OfferingBeneficiary"];
             forName: string;
+            /** @description It can be asked for somebody else */
+            forOthers: boolean;
+            /** @description It can be asked for oneself */
+            forSelf: boolean;
+            instructions?: string;
+            /** @description Without their rules */
+            items: components["schemas"]["PriceItem"][];
+            name: string;
+            /** @description It can be asked for somebody not yet in the directory */
+            newcomers: boolean;
+            not?: string;
             /** @description What has changed since the request it is taken from */
             notices: string[];
+            offering: string;
             /** @description Those named in answers; keys are logins */
             persons: components["schemas"]["Named"][];
+            picture?: string;
+            /** @description When a question asks for one */
+            places: string[];
+            /** @description Without their rules */
+            questions: components["schemas"]["FormQuestion"][];
             result: components["schemas"]["Evaluation"];
             /** Format: date-time */
             savedAt?: string;
+            /** @description Without their rules */
+            sections: components["schemas"]["FormSection"][];
+            /** @description Name of the service */
+            service: string;
+            /** @description When a question asks for one */
+            teams: components["schemas"]["Named"][];
+            text: string;
+            /** Format: int64 */
+            version: number;
         };
         OpenedOffering: {
             /** Format: date-time */
@@ -1902,10 +1934,59 @@ export interface components {
             trouble?: string;
         };
         TriedForm: {
+            /** @description As they were typed */
+            answers: {
+                [key: string]: unknown;
+            };
+            articles: components["schemas"]["OfferingArticle"][];
+            /** @description Of the beneficiary, when a question asks for one */
+            belongings: components["schemas"]["PeopleBelonging"][];
+            currency: string;
+            /** @enum {string} */
+            door: "wanted" | "broken";
+            /** @description ID of the request, once something is typed */
+            draft?: string;
+            /** @description Without their rules */
+            extras: components["schemas"]["PriceExtra"][];
+            for: components["schemas"]["OfferingBeneficiary"];
+            forName: string;
+            /** @description It can be asked for somebody else */
+            forOthers: boolean;
+            /** @description It can be asked for oneself */
+            forSelf: boolean;
+            instructions?: string;
+            /** @description Without their rules */
+            items: components["schemas"]["PriceItem"][];
+            name: string;
+            /** @description It can be asked for somebody not yet in the directory */
+            newcomers: boolean;
+            not?: string;
+            /** @description What has changed since the request it is taken from */
+            notices: string[];
+            offering: string;
+            /** @description Those named in answers; keys are logins */
+            persons: components["schemas"]["Named"][];
+            picture?: string;
+            /** @description When a question asks for one */
+            places: string[];
+            /** @description Without their rules */
+            questions: components["schemas"]["FormQuestion"][];
+            result: components["schemas"]["Evaluation"];
             /** @description What approvers would see */
             rungs: components["schemas"]["TriedRung"][];
+            /** Format: date-time */
+            savedAt?: string;
+            /** @description Without their rules */
+            sections: components["schemas"]["FormSection"][];
+            /** @description Name of the service */
+            service: string;
+            /** @description When a question asks for one */
+            teams: components["schemas"]["Named"][];
+            text: string;
             /** @description Of the request */
             title: string;
+            /** Format: int64 */
+            version: number;
             /** @description What the teams would see */
             work: components["schemas"]["TriedTask"][];
         };

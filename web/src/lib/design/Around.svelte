@@ -7,7 +7,11 @@
 	const paths = edges(0.08);
 	const drawn = $derived(
 		sides.map((side, k) => {
-			const found = editor.at(`/${side.key}`);
+			const found = [
+				...editor.at(`/${side.key}`),
+				...(side.key === 'questions' ? editor.at('/sections') : []),
+				...(side.key === 'purpose' ? editor.at('/key') : [])
+			];
 			return {
 				...side,
 				d: paths[k],

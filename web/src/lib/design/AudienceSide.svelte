@@ -1,50 +1,201 @@
 <script lang="ts">
-	import Field from './Field.svelte';
+	import { api, asked, Refused, type Schema } from '$lib/api/client';
 	import Found from './Found.svelte';
+	import Rule from './Rule.svelte';
 	import { getEditor } from './editor.svelte';
 	const editor = getEditor();
 	const audience = $derived(editor.document.audience);
-	let some = $state(Boolean(getEditor().document.audience.ask));
+	const people = $derived(editor.portfolio.people);
+
+	type Which = 'see' | 'ask' | 'for';
+	let which = $state<Which>('ask');
+	let asker = $state(getEditor().portfolio.people[0]?.id ?? '');
+	let all = $state.raw<Schema['Verdict'][]>([]);
+	let trouble = $state('');
+	let words = $state('');
+	let side = $state<'in' | 'out'>('in');
+	let asking = 0;
+
+	$effect(() => {
+		void editor.opened.revision;
+		void survey(which, asker);
+	});
+	async function survey(which: Which, asker: string) {
+		const mine = ++asking;
+		try {
+			const found = await asked(
+				api.GET('/api/design/{offering}/audience', {
+					params: { path: { offering: editor.document.key }, query: { which, asker } }
+				})
+			);
+			if (mine === asking) [all, trouble] = [found.entries, ''];
+		} catch (refused) {
+			if (!(refused instanceof Refused)) throw refused;
+			if (mine === asking) [all, trouble] = [[], refused.problem.detail];
+		}
+	}
+	const count = $derived(all.filter((v) => v.in).length);
+	const listed = $derived(
+		all
+			.filter((v) => v.in === (side === 'in') || words)
+			.filter((v) => `${v.name} ${v.where}`.toLowerCase().includes(words.toLowerCase()))
+	);
+	const flags = [
+		['notSelf', 'It cannot be asked for oneself'],
+		['newcomers', 'It can be asked for somebody not yet in the directory'],
+		['told', 'Who it is for sees the request, too'],
+		['inner', 'Only steps of other offerings use it: nobody finds it']
+	] as const;
 </script>
 
-<fieldset>
-	<legend class="eyebrow">Who sees it and may ask?</legend>
-	<label
-		><input
-			type="radio"
-			class="radio"
-			name="who"
-			checked={!some}
-			onchange={() => {
-				some = false;
-				audience.ask = '';
-			}}
-		/> Everyone</label
-	>
-	<label
-		><input type="radio" class="radio" name="who" checked={some} onchange={() => (some = true)} /> Only those a
-		rule fits</label
-	>
-</fieldset>
-{#if some}
-	<Field
-		label="Rule, in CEL"
-		hint="For instance asker.department == &quot;Fleet&quot;. There are login, name, title, department, costCentre, location, employment, grade and teams."
-	>
-		<textarea class="textarea mono" rows="3" bind:value={audience.ask} maxlength="4000" spellcheck="false"
-		></textarea>
-	</Field>
-{/if}
-<Found place="/audience" />
+<Rule
+	begins="May be asked for by"
+	without="everyone"
+	place="/audience/ask"
+	value={audience.ask}
+	onrule={(rule) => (audience.ask = rule || undefined)}
+/>
+<Found place="/audience/ask" />
+<Rule
+	begins="Found by"
+	without="those who may ask"
+	place="/audience/see"
+	value={audience.see}
+	onrule={(rule) => (audience.see = rule || undefined)}
+/>
+<Found place="/audience/see" />
+<Rule
+	begins="Can be asked for others"
+	without="never"
+	always="for everyone"
+	place="/audience/for"
+	value={audience.for}
+	onrule={(rule) => (audience.for = rule || undefined)}
+/>
+<Found place="/audience/for" />
+<div class="flags">
+	{#each flags as [key, label] (key)}
+		<label
+			><input
+				type="checkbox"
+				class="checkbox"
+				checked={audience[key] ?? false}
+				onchange={(e) => (audience[key] = e.currentTarget.checked || undefined)}
+				data-field={key}
+			/>
+			{label}</label
+		>
+	{/each}
+</div>
+
+<section class="survey" aria-label="Who is in">
+	<h2>
+		<select class="select" bind:value={which} aria-label="Which audience">
+			<option value="ask">Who may ask</option>
+			<option value="see">Who finds it</option>
+			<option value="for">For whom one may ask</option>
+		</select>
+		{#if which === 'for'}
+			as <select class="select" bind:value={asker} aria-label="Who asks">
+				{#each people as p (p.key)}<option value={p.id}>{p.name}</option>{/each}
+			</select>
+		{/if}
+		<span class="count" role="status" data-count={count}>{count} of {all.length} people</span>
+	</h2>
+	{#if trouble}<p class="problem">{trouble}</p>{/if}
+	<div class="find">
+		<input
+			class="input"
+			bind:value={words}
+			placeholder="Why is somebody in or out? Type a name"
+			aria-label="Find a person"
+		/>
+		<label
+			><input type="radio" class="radio" name="side" checked={side === 'in'} onchange={() => (side = 'in')} />
+			in ({count})</label
+		>
+		<label
+			><input
+				type="radio"
+				class="radio"
+				name="side"
+				checked={side === 'out'}
+				onchange={() => (side = 'out')}
+			/>
+			out ({all.length - count})</label
+		>
+	</div>
+	<ul>
+		{#each listed.slice(0, 60) as v (v.person)}
+			<li data-verdict={v.in}>
+				<span class="mark">{v.in ? 'in' : 'out'}</span>
+				<span
+					><strong>{v.name}</strong> <span class="soft small">{v.where}</span>{#if words}<br /><span
+							class="small">{v.reason}</span
+						>{/if}</span
+				>
+			</li>
+		{:else}
+			<li class="soft">Nobody.</li>
+		{/each}
+		{#if listed.length > 60}<li class="soft small">
+				and {listed.length - 60} more: type a name to find them.
+			</li>{/if}
+	</ul>
+</section>
 
 <style>
-	fieldset {
+	.flags {
 		display: grid;
 		gap: 0.3rem;
 	}
-	label {
+	.flags label,
+	.find label {
 		display: flex;
 		gap: 0.5rem;
 		align-items: center;
+	}
+	.survey {
+		border-top: 2px solid var(--ink);
+		padding-top: 0.75rem;
+	}
+	.survey h2 {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.6rem;
+		align-items: center;
+	}
+	.survey .select {
+		width: auto;
+		min-height: 1.9rem;
+		padding-block: 0.1rem;
+	}
+	.count {
+		font-weight: 700;
+		color: var(--sound);
+	}
+	.find {
+		display: flex;
+		gap: 1rem;
+		align-items: center;
+		margin-block: 0.5rem;
+	}
+	.find .input {
+		flex: 1;
+	}
+	ul {
+		max-height: 22rem;
+		overflow-y: auto;
+	}
+	li {
+		display: grid;
+		grid-template-columns: 2.2rem minmax(0, 1fr);
+		padding: 0.2rem 0;
+		border-bottom: 1px solid var(--line);
+	}
+	.mark {
+		font-family: var(--mono);
+		font-size: 0.8125rem;
+		color: var(--ink-soft);
 	}
 </style>

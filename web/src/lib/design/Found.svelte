@@ -8,7 +8,7 @@
 
 {#each found as finding (finding.place + finding.code)}
 	<p class={finding.severity} data-finding={finding.code}>
-		<strong>{finding.severity === 'error' ? 'To mend' : 'To consider'}:</strong>
+		<strong>{{ error: 'To mend', warning: 'To consider', hint: 'Hint' }[finding.severity]}:</strong>
 		{finding.sentence}
 		{finding.mend ?? ''}
 	</p>
@@ -19,6 +19,10 @@
 		font-size: 0.8125rem;
 		padding-left: 0.5rem;
 		border-left: 3px solid var(--brass);
+	}
+	.hint {
+		border-color: var(--fog);
+		color: var(--ink-soft);
 	}
 	.error {
 		border-color: var(--buoy);

@@ -1,14 +1,21 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
+	import Cel from './Cel.svelte';
 	import Field from './Field.svelte';
 	import Part from './Part.svelte';
 	import Rule from './Rule.svelte';
-	import { getEditor, keyFrom, move } from './editor.svelte';
+	import { getEditor, keyFrom, move, setDrop } from './editor.svelte';
 
 	type Source = Schema['LadderSource'];
 	const editor = getEditor();
 	const ladder = $derived(editor.document.ladder);
-	let open = $state<Record<string, boolean>>({});
+	const questions = $derived(editor.document.questions.filter((q) => q.kind !== 'statement'));
+	setDrop((from, to) => move(ladder, from, to - from));
+	function shows(rung: Schema['LadderRung'], key: string, on: boolean) {
+		const all = rung.facts?.length ? rung.facts : questions.map((q) => q.key);
+		const next = on ? [...all, key] : all.filter((k) => k !== key);
+		rung.facts = next.length === questions.length ? undefined : next;
+	}
 
 	const sources: Record<Source['source'], string> = {
 		lineManager: "the asker's line manager",
@@ -29,7 +36,7 @@
 			'rung'
 		);
 		ladder.push({ key, name: names[source] ?? '', approvers: [sourceOf(source)], quorum: 'any' });
-		open[key] = true;
+		editor.open[`/ladder#${key}`] = true;
 	}
 	function sourceOf(source: Source['source']): Source {
 		if (source === 'teamLead') return { source, team: editor.portfolio.teams[0]?.key ?? '' };
@@ -48,9 +55,9 @@
 			title="{i + 1}. {rung.name}"
 			note={rung.approvers.map((a) => sources[a.source]).join(', ')}
 			place="/ladder/{i}"
-			first={i === 0}
-			last={i === ladder.length - 1}
-			bind:open={() => open[rung.key] ?? false, (o) => (open[rung.key] = o)}
+			part={rung.key}
+			at={i}
+			of={ladder.length}
 			onmove={(step) => move(ladder, i, step)}
 			onremove={() => editor.remove(rung.name, () => ladder.splice(i, 1))}
 		>
@@ -103,6 +110,31 @@
 				value={rung.when}
 				onrule={(rule) => (rung.when = rule)}
 			/>
+			<div>
+				<p class="caption">What there is to decide</p>
+				<Cel
+					label="What there is to decide"
+					place="/ladder/{i}/say"
+					value={rung.say ?? ''}
+					text
+					rows={1}
+					onrule={(text) => (rung.say = text || undefined)}
+				/>
+			</div>
+			<details>
+				<summary class="caption">Answers they see: {rung.facts?.length ? rung.facts.length : 'all'}</summary>
+				{#each questions as question (question.key)}
+					<label class="tick"
+						><input
+							type="checkbox"
+							class="checkbox"
+							checked={!rung.facts?.length || rung.facts.includes(question.key)}
+							onchange={(e) => shows(rung, question.key, e.currentTarget.checked)}
+						/>
+						{question.label}</label
+					>
+				{/each}
+			</details>
 		</Part>
 	{/each}
 </ol>
@@ -133,5 +165,10 @@
 	}
 	.short {
 		width: 14rem;
+	}
+	.tick {
+		display: flex;
+		gap: 0.5rem;
+		align-items: center;
 	}
 </style>

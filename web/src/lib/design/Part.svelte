@@ -2,32 +2,81 @@
 <script lang="ts">
 	import type { Snippet } from 'svelte';
 	import Found from './Found.svelte';
+	import { getDrop, getEditor } from './editor.svelte';
 	type Props = {
 		title: string;
 		note: string;
 		place: string;
-		first: boolean;
-		last: boolean;
-		open: boolean;
+		/** Key of the part, unlike that of others in its list. */
+		part: string;
+		/** Number in its list, and how many there are. */
+		at: number;
+		of: number;
 		children: Snippet;
-		onmove: (step: -1 | 1) => void;
+		onmove: (step: number) => void;
 		onremove: () => void;
+		onduplicate?: () => void;
 	};
-	let { title, note, place, first, last, open = $bindable(), children, onmove, onremove }: Props = $props();
+	let { title, note, place, part, at, of, children, onmove, onremove, onduplicate }: Props = $props();
+	const editor = getEditor();
+	const list = $derived(place.replace(/\/\d+$/, ''));
+	const id = $derived(`${list}#${part}`);
+	const open = $derived(editor.open[id] ?? false);
+	let over = $state(false);
+
+	const type = 'application/x-heptad-part';
+	function drag(e: DragEvent) {
+		e.dataTransfer?.setData(type, `${list} ${at}`);
+	}
+	function drop(e: DragEvent) {
+		over = false;
+		const [from, number] = (e.dataTransfer?.getData(type) ?? '').split(' ');
+		if (from !== list || number === undefined) return;
+		e.preventDefault();
+		dropped?.(Number(number), at);
+	}
+	const dropped = getDrop();
+	function keys(e: KeyboardEvent) {
+		const step = { ArrowUp: -1, ArrowDown: 1 }[e.key];
+		if (!step || !e.altKey || at + step < 0 || at + step >= of) return;
+		e.preventDefault();
+		onmove(step);
+	}
 </script>
 
-<li data-part={place}>
-	<div class="head">
-		<button class="title" aria-expanded={open} onclick={() => (open = !open)}>
+<li
+	data-part={place}
+	class:over
+	ondragover={(e) => {
+		if (e.dataTransfer?.types.includes(type)) {
+			e.preventDefault();
+			over = true;
+		}
+	}}
+	ondragleave={() => (over = false)}
+	ondrop={drop}
+>
+	<div class="head" draggable="true" ondragstart={drag} role="presentation">
+		<span class="grip" aria-hidden="true" title="Drag to move">⠿</span>
+		<button
+			class="title"
+			aria-expanded={open}
+			aria-keyshortcuts="Alt+ArrowUp Alt+ArrowDown"
+			onkeydown={keys}
+			onclick={() => (editor.open[id] = !open)}
+		>
 			<span aria-hidden="true" class="sign">{open ? '–' : '+'}</span>
 			<strong>{title}</strong> <span class="soft small">{note}</span>
 		</button>
-		<button class="btn quiet" disabled={first} onclick={() => onmove(-1)}
+		<button class="btn quiet" disabled={at === 0} onclick={() => onmove(-1)}
 			>Up<span class="sr-only">: {title}</span></button
 		>
-		<button class="btn quiet" disabled={last} onclick={() => onmove(1)}
+		<button class="btn quiet" disabled={at === of - 1} onclick={() => onmove(1)}
 			>Down<span class="sr-only">: {title}</span></button
 		>
+		{#if onduplicate}<button class="btn quiet" onclick={onduplicate}
+				>Double<span class="sr-only">: {title}</span></button
+			>{/if}
 		<button class="btn quiet" onclick={onremove}>Remove<span class="sr-only">: {title}</span></button>
 	</div>
 	<Found {place} />
@@ -38,6 +87,14 @@
 	li {
 		border-bottom: 1px solid var(--line-strong);
 		padding-block: 0.4rem;
+	}
+	.over {
+		box-shadow: inset 0 3px 0 var(--sound);
+	}
+	.grip {
+		cursor: grab;
+		color: var(--ink-soft);
+		padding-right: 0.4rem;
 	}
 	.head {
 		display: flex;

@@ -1,17 +1,18 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import AddLine from './AddLine.svelte';
+	import Cel from './Cel.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
 	import Part from './Part.svelte';
 	import Rule from './Rule.svelte';
-	import { getEditor, keyFrom, move } from './editor.svelte';
+	import { getEditor, keyFrom, move, setDrop } from './editor.svelte';
 
 	type Task = Schema['PlanTask'];
 	const editor = getEditor();
 	const plan = $derived(editor.document.plan);
 	const teamName = (key: string) => editor.portfolio.teams.find((t) => t.key === key)?.name ?? 'no team yet';
-	let open = $state<Record<string, boolean>>({});
+	setDrop((from, to) => move(plan, from, to - from));
 
 	const actions = $derived(
 		editor.portfolio.connectors.flatMap((c) =>
@@ -26,7 +27,7 @@
 			'task'
 		);
 		plan.push({ key, name: words, kind: 'manual', team: '' });
-		open[key] = true;
+		editor.open[`/plan#${key}`] = true;
 	}
 	function remove(i: number) {
 		const [gone] = plan.splice(i, 1);
@@ -60,9 +61,9 @@
 			title={task.name || 'Without a name'}
 			note={`${task.kind === 'automatic' ? 'by itself' : teamName(task.team)}${task.after?.length ? `, after ${task.after.map((k) => plan.find((t) => t.key === k)?.name ?? k).join(' and ')}` : ''}`}
 			place="/plan/{i}"
-			first={i === 0}
-			last={i === plan.length - 1}
-			bind:open={() => open[task.key] ?? false, (o) => (open[task.key] = o)}
+			part={task.key}
+			at={i}
+			of={plan.length}
 			onmove={(step) => move(plan, i, step)}
 			onremove={() => editor.remove(task.name, () => remove(i))}
 		>
@@ -152,14 +153,17 @@
 						{/each}
 					</div>
 				</fieldset>
-				<Field label="Instructions" hint={'May show answers: {{ answers.key }}.'}>
-					<textarea
-						class="textarea"
-						rows="2"
+				<div>
+					<p class="caption">Instructions</p>
+					<Cel
+						label="Instructions"
+						place="/plan/{i}/instructions"
 						value={task.instructions ?? ''}
-						oninput={(e) => (task.instructions = e.currentTarget.value)}
-						maxlength="8000"></textarea>
-				</Field>
+						text
+						field="instructions"
+						onrule={(text) => (task.instructions = text || undefined)}
+					/>
+				</div>
 			{/if}
 			<Rule
 				begins="Done"

@@ -1,27 +1,53 @@
-<!-- The form as it would be for a person: the same rules as live, nothing kept. -->
+<!-- The form as it would be for a person, for another, on a day: the same rules as live, nothing kept. -->
 <script lang="ts">
 	import { api, asked, Refused, type Schema } from '$lib/api/client';
-	import QuestionField from '$lib/ui/QuestionField.svelte';
-	import Slip from '$lib/ui/Slip.svelte';
-	import Why from '$lib/ui/Why.svelte';
+	import Questions from '$lib/form/Questions.svelte';
+	import Slip from '$lib/form/Slip.svelte';
+	import { setTools } from '$lib/form/tools';
+	import Answers from '$lib/ui/Answers.svelte';
 	import { getEditor } from './editor.svelte';
 
+	type Trial = {
+		as: string;
+		for: Schema['OfferingBeneficiary'];
+		answers: Record<string, unknown>;
+		at?: string;
+	};
 	const editor = getEditor();
+	const people = $derived(editor.portfolio.people);
 	let as = $state(getEditor().portfolio.people[0]?.id ?? '');
+	let whom = $state('');
+	let day = $state('');
+	let look = $state<'asker' | 'staff'>('asker');
 	let answers = $state.raw<Record<string, unknown>>({});
-	let form = $state.raw<Schema['OpenedForm'] | undefined>();
+	let form = $state.raw<Schema['TriedForm'] | undefined>();
 	let trouble = $state('');
 	let asking = 0;
 
+	setTools({
+		lookUp: (_, words) => {
+			const wanted = words.toLowerCase();
+			const found = people.filter((p) => p.name.toLowerCase().includes(wanted)).slice(0, 20);
+			return Promise.resolve(
+				found.map((p) => ({ login: p.key, id: p.id ?? '', name: p.name, title: p.key, department: '' }))
+			);
+		}
+	});
+
 	$effect(() => {
 		void editor.opened.revision;
-		void run(as, answers, editor.document.key);
+		void run(editor.document.key, {
+			as,
+			for: whom ? { person: whom } : {},
+			answers,
+			...(day ? { at: new Date(`${day}T12:00:00Z`).toISOString() } : {})
+		});
 	});
-	async function run(as: string, answers: Record<string, unknown>, offering: string) {
+	async function run(offering: string, body: Trial) {
 		const mine = ++asking;
 		try {
 			const tried = await asked(
-				api.POST('/api/design/{offering}/try', { params: { path: { offering } }, body: { as, answers } })
+				api.POST('/api/design/{offering}/try', { params: { path: { offering } }, body })
 			);
 			if (mine === asking) [form, trouble] = [tried, ''];
 		} catch (refused) {
@@ -30,67 +56,108 @@
 		}
 	}
 	const results = $derived(new Map((form?.result.questions ?? []).map((q) => [q.key, q])));
+	const answered = $derived(Object.fromEntries(Object.keys(answers).map((key) => [key, true])));
 </script>
 
 <h2>Preview</h2>
-<label class="as"
-	>as <select class="select" bind:value={as} data-field="as">
-		{#each editor.portfolio.people as person (person.key)}<option value={person.id}>{person.name}</option
-			>{/each}
-	</select></label
->
+<div class="as">
+	<label
+		>as <select class="select" bind:value={as} data-field="as">
+			{#each people as person (person.key)}<option value={person.id}>{person.name}</option>{/each}
+		</select></label
+	>
+	<label
+		>for <select class="select" bind:value={whom} data-field="for">
+			<option value="">themselves</option>
+			{#each people as person (person.key)}<option value={person.id}>{person.name}</option>{/each}
+		</select></label
+	>
+	<label
+		>on <input class="input" type="date" bind:value={day} aria-label="On which day" data-field="on" /></label
+	>
+	<label
+		>as seen by <select class="select" bind:value={look} data-field="look">
+			<option value="asker">the asker</option>
+			<option value="staff">those who decide and work</option>
+		</select></label
+	>
+	{#if Object.keys(answers).length}<button class="btn quiet small" onclick={() => (answers = {})}
+			>Empty the answers</button
+		>{/if}
+</div>
 {#if trouble}<p class="problem">{trouble}</p>{/if}
-{#if form}
+{#if form && look === 'asker'}
 	<div class="form">
 		<h3>{form.name}</h3>
 		<p class="soft small">{form.text}</p>
-		{#each form.questions as question (question.key)}
-			{@const result = results.get(question.key)}
-			{#if result?.shown}
-				<QuestionField
-					{question}
-					{result}
-					items={form.items}
-					currency={form.currency}
-					value={answers[question.key]}
-					problems={result.problems.filter((p) => p.code !== 'required').map((p) => p.sentence)}
-					onanswer={(value) => (answers = { ...answers, [question.key]: value })}
-					onleave={() => {}}
-				/>
-			{:else if result}
-				<p class="hidden soft small">
-					{question.label}: hidden <Why of={question.label} reason={result.reason ?? ''} />
-				</p>
-			{/if}
-		{/each}
+		{#if form.result.trouble}<p class="problem small">{form.result.trouble}</p>{/if}
+		{#if form.instructions}<p class="small instructions">{form.instructions}</p>{/if}
+		<Questions
+			sections={form.sections}
+			questions={form.questions}
+			{results}
+			{answers}
+			head={form}
+			left={answered}
+			all={false}
+			why
+			prefix="p"
+			onanswer={(key, value) => (answers = { ...answers, [key]: value })}
+		/>
 	</div>
 	<Slip result={form.result} />
+{:else if form}
+	<p class="fact">Title of the request</p>
+	<p><strong>{form.title}</strong></p>
+	{#each form.rungs as rung, i (i)}
+		<p class="fact">Decision: {rung.name}</p>
+		{#if rung.say}<p>{rung.say}</p>{/if}
+		<Answers answers={rung.answers} />
+	{/each}
+	{#each form.work as task (task.key)}
+		<div class:skipped={!task.wanted} data-task={task.key}>
+			<p class="fact">{task.automatic ? 'By itself' : task.team}</p>
+			<p>
+				<strong>{task.name}</strong>{#if !task.wanted}<span class="soft small">
+						not needed with these answers</span
+					>{/if}
+			</p>
+			{#if task.wanted}
+				{#if task.instructions}<p class="small">{task.instructions}</p>{/if}
+				<Answers answers={task.answers} />
+			{/if}
+		</div>
+	{/each}
 {/if}
 
 <style>
 	.as {
-		display: flex;
-		gap: 0.5rem;
-		align-items: center;
+		display: grid;
+		gap: 0.25rem;
 		margin-block: 0.4rem;
 	}
-	.select {
+	.as label {
+		display: grid;
+		grid-template-columns: 4.5rem minmax(0, 1fr);
+		gap: 0.5rem;
+		align-items: center;
+	}
+	.select,
+	.as .input {
 		min-height: 1.9rem;
 		padding-block: 0.1rem;
 		font-size: 0.875rem;
 	}
 	.form {
 		margin-bottom: 0.9rem;
+		container-type: inline-size;
 	}
-	.form :global(.items li) {
-		grid-template-columns: minmax(0, 1fr) auto;
-	}
-	.form :global(.items .price) {
-		grid-column: 1 / -1;
-	}
-	.hidden {
-		display: block;
-		border-left: 3px dotted var(--line-strong);
+	.instructions {
+		white-space: pre-line;
+		border-left: 3px solid var(--sound);
 		padding-left: 0.5rem;
+	}
+	.skipped {
+		opacity: 0.75;
 	}
 </style>

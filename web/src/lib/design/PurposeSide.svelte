@@ -1,31 +1,71 @@
 <script lang="ts">
+	import Cel from './Cel.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
+	import PictureField from './PictureField.svelte';
 	import { getEditor } from './editor.svelte';
 	const editor = getEditor();
 	const purpose = $derived(editor.document.purpose);
+	const others = $derived(
+		editor.portfolio.offerings.filter((o) => o.key !== editor.document.key && o.current && !o.ended)
+	);
 	const keywords = (text: string) =>
 		text
 			.split(',')
 			.map((w) => w.trim())
 			.filter(Boolean);
+	function replace(key: string, on: boolean) {
+		const next = on ? [...(purpose.replaces ?? []), key] : (purpose.replaces ?? []).filter((k) => k !== key);
+		purpose.replaces = next.length ? next : undefined;
+	}
 </script>
 
 <Field label="Name" hint="As people ask for it.">
 	<input class="input" bind:value={purpose.name} maxlength="120" data-field="name" />
 </Field>
 <Found place="/purpose/name" />
-<Field label="Text" hint="What it is for, and what it is not for, in a sentence or two.">
-	<textarea class="textarea" rows="3" bind:value={purpose.text} maxlength="4000" data-field="text"></textarea>
+<Field label="What it is for" hint="In a sentence or two.">
+	<textarea class="textarea" rows="2" bind:value={purpose.text} maxlength="4000" data-field="text"></textarea>
 </Field>
 <Found place="/purpose/text" />
-<Field label="Service">
-	<select class="select" bind:value={purpose.service} data-field="service">
-		{#each editor.portfolio.services as service (service.key)}<option value={service.key}
-				>{service.area}: {service.name}</option
-			>{/each}
-	</select>
+<Field label="What it is not for" hint="And what to ask for instead, so that nobody chooses the wrong form.">
+	<input
+		class="input"
+		value={purpose.not ?? ''}
+		oninput={(e) => (purpose.not = e.currentTarget.value || undefined)}
+		maxlength="1000"
+		data-field="not"
+	/>
 </Field>
+<Field label="Instructions" hint="Shown above the form.">
+	<textarea
+		class="textarea"
+		rows="2"
+		value={purpose.instructions ?? ''}
+		oninput={(e) => (purpose.instructions = e.currentTarget.value || undefined)}
+		maxlength="8000"
+		data-field="instructions"></textarea>
+</Field>
+<div class="two">
+	<Field label="Service">
+		<select class="select" bind:value={purpose.service} data-field="service">
+			{#each editor.portfolio.services as service (service.key)}<option value={service.key}
+					>{service.area}: {service.name}</option
+				>{/each}
+		</select>
+	</Field>
+	<Field label="Door">
+		<select
+			class="select"
+			value={purpose.door ?? 'wanted'}
+			onchange={(e) => (purpose.door = e.currentTarget.value as 'wanted' | 'broken')}
+			data-field="door"
+		>
+			<option value="wanted">something is wanted</option>
+			<option value="broken">something is broken</option>
+		</select>
+	</Field>
+</div>
 <Found place="/purpose/service" />
 <Field label="Keywords" hint="Other words people may type, with commas between.">
 	<input
@@ -36,3 +76,88 @@
 	/>
 </Field>
 <Found place="/purpose/keywords" />
+<div>
+	<p class="caption">Title of a request</p>
+	<Cel
+		label="Title of a request"
+		place="/purpose/title"
+		value={purpose.title ?? ''}
+		text
+		rows={1}
+		field="title"
+		onrule={(title) => (purpose.title = title || undefined)}
+	/>
+	<p class="hint">With placeholders such as {'{{ beneficiary.name }}'}; the name when left empty.</p>
+</div>
+<Found place="/purpose/title" />
+<PictureField label="Picture" value={purpose.picture} onpicture={(uri) => (purpose.picture = uri)} />
+<label class="tick"
+	><input
+		type="checkbox"
+		class="checkbox"
+		checked={purpose.pick ?? false}
+		onchange={(e) => (purpose.pick = e.currentTarget.checked || undefined)}
+		data-field="pick"
+	/> Put forward on the front page</label
+>
+<fieldset>
+	<legend class="caption">Help beside the form</legend>
+	{#each purpose.articles ?? [] as article, i (i)}
+		<div class="article">
+			<input class="input" bind:value={article.title} aria-label="Title of article {i + 1}" maxlength="200" />
+			<textarea class="textarea" rows="2" bind:value={article.text} aria-label="Text of article {i + 1}"
+			></textarea>
+			<button
+				class="btn quiet small"
+				onclick={() => editor.remove(article.title, () => purpose.articles?.splice(i, 1))}
+				>Remove this article</button
+			>
+			<Found place="/purpose/articles/{i}" />
+		</div>
+	{/each}
+	<button
+		class="btn quiet small"
+		onclick={() => (purpose.articles = [...(purpose.articles ?? []), { title: '', text: '' }])}
+		>Add an article</button
+	>
+</fieldset>
+{#if others.length}
+	<details open={Boolean(purpose.replaces?.length)}>
+		<summary class="caption">Offerings that end when this one is published</summary>
+		{#each others as other (other.key)}
+			<label class="tick"
+				><input
+					type="checkbox"
+					class="checkbox"
+					checked={purpose.replaces?.includes(other.key) ?? false}
+					onchange={(e) => replace(other.key, e.currentTarget.checked)}
+				/>
+				{other.name}</label
+			>
+		{/each}
+	</details>
+{/if}
+
+<style>
+	.two {
+		display: grid;
+		grid-template-columns: 1fr 14rem;
+		gap: 0.75rem;
+	}
+	.tick {
+		display: flex;
+		gap: 0.5rem;
+		align-items: center;
+	}
+	.article {
+		display: grid;
+		gap: 0.3rem;
+		justify-items: start;
+		border-left: 3px solid var(--line-strong);
+		padding-left: 0.6rem;
+		margin-block: 0.4rem;
+	}
+	.article .textarea {
+		width: 100%;
+	}
+</style>

@@ -1,195 +1,172 @@
 <script lang="ts">
-	import type { Schema } from '$lib/api/client';
+	import { api, asked, type Schema } from '$lib/api/client';
 	import AddLine from './AddLine.svelte';
 	import Field from './Field.svelte';
+	import Found from './Found.svelte';
 	import Part from './Part.svelte';
+	import QuestionParts from './QuestionParts.svelte';
 	import Rule from './Rule.svelte';
-	import { getEditor, keyFrom, move } from './editor.svelte';
+	import { kinds } from './kinds';
+	import { getEditor, keyFrom, move, setDrop } from './editor.svelte';
 
 	type Question = Schema['FormQuestion'];
 	const editor = getEditor();
 	const questions = $derived(editor.document.questions);
-	let open = $state<Record<string, boolean>>({});
+	const sections = $derived(editor.document.sections ?? []);
+	const keys = $derived(questions.map((q) => q.key));
+	let shared = $state.raw<Question[]>([]);
+	let wanted = $state('');
+	const sectionName = (q: Question) => sections.find((s) => s.key === q.section)?.name;
 
-	const kinds: Record<Question['kind'], string> = {
-		text: 'Short text',
-		longText: 'Long text',
-		number: 'Number',
-		date: 'Date',
-		yesNo: 'Yes or no',
-		choice: 'One choice',
-		choices: 'Several choices',
-		items: 'Item pick'
-	};
+	$effect(() => {
+		void readShared();
+	});
+	async function readShared() {
+		shared = (await asked(api.GET('/api/shared-questions'))).entries;
+	}
+	setDrop((from, to) => move(questions, from, to - from));
 
-	function add(words: string) {
-		const key = keyFrom(
-			words,
-			questions.map((q) => q.key),
-			'question'
-		);
-		questions.push({ key, kind: 'text', label: words });
-		open[key] = true;
+	function put(q: Question) {
+		q.key = keyFrom(q.label, keys, 'question');
+		questions.push(q);
+		editor.open[`/questions#${q.key}`] = true;
 	}
-	function become(q: Question, kind: Question['kind']) {
-		q.kind = kind;
-		if (kind === 'choice' || kind === 'choices') q.choices ??= [];
-		else delete q.choices;
-		if (kind === 'items') q.items = editor.document.items.list.map((i) => i.key);
-		else delete q.items;
-		if (kind !== 'text' && kind !== 'longText') delete q.maxLength;
+	const last = () => questions.at(-1)?.section;
+	const add = (words: string) => put({ key: '', kind: 'text', label: words, section: last() });
+	function addShared() {
+		const from = shared.find((q) => q.key === wanted);
+		if (from) put({ ...structuredClone(from), shared: from.key, section: last() });
+		wanted = '';
 	}
-	function addChoice(q: Question, words: string) {
-		const choices = (q.choices ??= []);
-		for (const line of words
-			.split('\n')
-			.map((w) => w.trim())
-			.filter(Boolean)) {
-			choices.push({
+	function duplicate(i: number) {
+		const copy = $state.snapshot(questions[i]) as Question;
+		copy.key = keyFrom(copy.label, keys, 'question');
+		questions.splice(i + 1, 0, copy);
+		editor.open[`/questions#${copy.key}`] = true;
+	}
+	function addSection(words: string) {
+		editor.document.sections = [
+			...sections,
+			{
 				key: keyFrom(
-					line,
-					choices.map((c) => c.key),
-					'choice'
+					words,
+					sections.map((s) => s.key),
+					'section'
 				),
-				label: line
-			});
-		}
+				name: words
+			}
+		];
 	}
-	function choiceKey(e: KeyboardEvent, q: Question) {
-		const field = e.currentTarget as HTMLInputElement;
-		if (e.key !== 'Enter' || !field.value.trim()) return;
-		e.preventDefault();
-		addChoice(q, field.value);
-		field.value = '';
+	function removeSection(i: number) {
+		const gone = editor.document.sections?.splice(i, 1)[0];
+		for (const q of questions) if (q.section === gone?.key) delete q.section;
 	}
-	function pasted(e: ClipboardEvent, q: Question) {
-		const text = e.clipboardData?.getData('text') ?? '';
-		if (!text.includes('\n')) return;
-		e.preventDefault();
-		addChoice(q, text);
+	async function share(q: Question) {
+		await asked(api.PUT('/api/shared-questions', { body: $state.snapshot(q) as Question }));
+		q.shared = q.key;
+		await readShared();
 	}
-	function pickable(q: Question, key: string, on: boolean) {
-		q.items = on ? [...(q.items ?? []), key] : (q.items ?? []).filter((k) => k !== key);
+	const sharedAs = (q: Question) => shared.find((s) => s.key === q.shared);
+	/** What is set otherwise here than in the shared question. */
+	const differs = (q: Question) => {
+		const from = sharedAs(q) as Record<string, unknown> | undefined;
+		const here = $state.snapshot(q) as Record<string, unknown>;
+		if (!from) return [];
+		return Object.keys({ ...from, ...here }).filter(
+			(k) =>
+				!['key', 'shared', 'section', 'width'].includes(k) &&
+				JSON.stringify(from[k]) !== JSON.stringify(here[k])
+		);
+	};
+	function takeShared(i: number) {
+		const q = questions[i];
+		const from = q && sharedAs(q);
+		if (q && from)
+			questions[i] = {
+				...structuredClone(from),
+				key: q.key,
+				shared: from.key,
+				section: q.section,
+				width: q.width
+			};
 	}
 </script>
+
+<details class="sections" open={sections.length > 0}>
+	<summary class="caption">Sections and pages</summary>
+	<ol>
+		{#each sections as section, i (section.key)}
+			<li data-section={section.key}>
+				<div class="line">
+					<input
+						class="input"
+						bind:value={section.name}
+						aria-label="Heading of section {i + 1}"
+						maxlength="200"
+					/>
+					<label class="tick"
+						><input type="checkbox" class="checkbox" bind:checked={section.page} /> begins a page</label
+					>
+					<button class="btn quiet small" disabled={i === 0} onclick={() => move(sections, i, -1)}
+						>Up<span class="sr-only"> {section.name}</span></button
+					>
+					<button class="btn quiet small" onclick={() => editor.remove(section.name, () => removeSection(i))}
+						>Remove<span class="sr-only"> {section.name}</span></button
+					>
+				</div>
+				<input
+					class="input small"
+					placeholder="A sentence under the heading"
+					aria-label="Text of section {section.name}"
+					value={section.text ?? ''}
+					oninput={(e) => (section.text = e.currentTarget.value || undefined)}
+				/>
+				<Rule
+					begins="Shown"
+					without="always"
+					place="/sections/{i}/show"
+					value={section.show}
+					onrule={(rule) => (section.show = rule || undefined)}
+				/>
+				<Found place="/sections/{i}" />
+			</li>
+		{/each}
+	</ol>
+	<AddLine
+		label="Another section"
+		placeholder="Its heading"
+		button="Add section"
+		field="new-section"
+		onadd={addSection}
+	/>
+</details>
 
 <ol>
 	{#each questions as question, i (question.key)}
 		<Part
 			title={question.label || 'Without words'}
-			note={kinds[question.kind]}
+			note={[kinds[question.kind], sectionName(question)].filter(Boolean).join(', ')}
 			place="/questions/{i}"
-			first={i === 0}
-			last={i === questions.length - 1}
-			bind:open={() => open[question.key] ?? false, (o) => (open[question.key] = o)}
+			part={question.key}
+			at={i}
+			of={questions.length}
 			onmove={(step) => move(questions, i, step)}
 			onremove={() => editor.remove(question.label, () => questions.splice(i, 1))}
+			onduplicate={() => duplicate(i)}
 		>
-			<div class="pair">
-				<Field label="Question"
-					><input class="input" bind:value={question.label} maxlength="300" data-field="label" /></Field
-				>
-				<Field label="Kind">
-					<select
-						class="select"
-						value={question.kind}
-						onchange={(e) => become(question, e.currentTarget.value as Question['kind'])}
-						data-field="kind"
-					>
-						{#each Object.entries(kinds) as [key, name] (key)}<option value={key}>{name}</option>{/each}
-					</select>
-				</Field>
-			</div>
-			<p class="hint">Rules and placeholders call it <code>answers.{question.key}</code>.</p>
-			<Field label="Help"
-				><input
-					class="input"
-					value={question.help ?? ''}
-					oninput={(e) => (question.help = e.currentTarget.value)}
-					maxlength="2000"
-				/></Field
-			>
-
-			{#if question.choices}
-				<fieldset>
-					<legend class="caption">Choices</legend>
-					<ul class="choices">
-						{#each question.choices as choice, j (choice.key)}
-							<li>
-								<input class="input" bind:value={choice.label} aria-label="Choice {j + 1}" maxlength="200" />
-								<button class="btn quiet small" onclick={() => question.choices?.splice(j, 1)}
-									>Remove<span class="sr-only"> {choice.label}</span></button
-								>
-							</li>
-						{/each}
-					</ul>
-					<input
-						class="input"
-						placeholder="Another choice, then Enter; or paste a column"
-						aria-label="Another choice"
-						onkeydown={(e) => choiceKey(e, question)}
-						onpaste={(e) => pasted(e, question)}
-						data-field="choice"
-					/>
-				</fieldset>
+			{#if question.shared}
+				<p class="hint shared" data-shared={question.shared}>
+					Shared question “{question.shared}”.
+					{#if differs(question).length}Here different: {differs(question).join(', ')}.
+						<button class="btn quiet small" onclick={() => takeShared(i)}>Take the shared one again</button
+						>{/if}
+					<button class="btn quiet small" onclick={() => delete question.shared}>Part from it</button>
+				</p>
 			{/if}
-			{#if question.kind === 'items'}
-				<fieldset>
-					<legend class="caption">Items that can be picked here</legend>
-					{#each editor.document.items.list as item (item.key)}
-						<label class="tick"
-							><input
-								type="checkbox"
-								class="checkbox"
-								checked={question.items?.includes(item.key)}
-								onchange={(e) => pickable(question, item.key, e.currentTarget.checked)}
-							/>
-							{item.name || item.key}</label
-						>
-					{:else}
-						<p class="soft small">There are no items yet: add them on the <a href="items">items side</a>.</p>
-					{/each}
-				</fieldset>
-			{/if}
-
-			<Rule
-				begins="Shown"
-				without="always"
-				place="/questions/{i}/show"
-				value={question.show}
-				onrule={(rule) => (question.show = rule)}
-			/>
-			<Rule
-				begins="Needed"
-				without="never"
-				always="always"
-				place="/questions/{i}/require"
-				value={question.require}
-				onrule={(rule) => (question.require = rule)}
-			/>
-
-			{#each question.check ?? [] as check, j (j)}
-				<div class="check">
-					<Rule
-						begins="Good"
-						place="/questions/{i}/check/{j}/rule"
-						value={check.rule}
-						onrule={(rule) => (check.rule = rule)}
-					/>
-					<Field label="Else the asker reads"
-						><input class="input" bind:value={check.message} maxlength="300" data-field="message" /></Field
-					>
-					<button class="btn quiet small" onclick={() => question.check?.splice(j, 1)}
-						>Remove this check</button
-					>
-				</div>
-			{/each}
-			<button
-				class="btn quiet small add"
-				data-do="add-check"
-				onclick={() => (question.check = [...(question.check ?? []), { rule: '', message: '' }])}
-				>Add a check</button
-			>
+			<QuestionParts {question} place="/questions/{i}" />
+			{#if !question.shared}<button class="btn quiet small share" onclick={() => share(question)}
+					>Share this question with other offerings</button
+				>{/if}
 		</Part>
 	{/each}
 </ol>
@@ -200,41 +177,55 @@
 	field="new-question"
 	onadd={add}
 />
+{#if shared.length}
+	<form
+		class="addline"
+		onsubmit={(e) => {
+			e.preventDefault();
+			addShared();
+		}}
+	>
+		<Field label="Or a shared question">
+			<select class="select" bind:value={wanted} data-field="shared">
+				<option value="">choose</option>
+				{#each shared as q (q.key)}<option value={q.key}>{q.label} ({kinds[q.kind]})</option>{/each}
+			</select>
+		</Field>
+		<button class="btn plain" disabled={!wanted}>Add shared question</button>
+	</form>
+{/if}
 
 <style>
-	.pair {
+	.sections {
+		border-bottom: 1px solid var(--line);
+		padding-bottom: 0.75rem;
+	}
+	.sections li {
+		border-left: 3px solid var(--line-strong);
+		padding-left: 0.6rem;
+		margin-block: 0.5rem;
 		display: grid;
-		grid-template-columns: minmax(0, 1fr) 11rem;
-		gap: 0.75rem;
+		gap: 0.3rem;
 	}
-	.choices li {
+	.line {
 		display: flex;
-		gap: 0.5rem;
-		padding-block: 0.15rem;
+		gap: 0.6rem;
+		align-items: center;
 	}
-	.choices .input {
-		min-height: 1.9rem;
-		padding-block: 0.1rem;
+	.line .tick {
+		white-space: nowrap;
 	}
 	.tick {
 		display: flex;
-		gap: 0.5rem;
+		gap: 0.4rem;
 		align-items: center;
+		font-size: 0.875rem;
 	}
-	.check {
-		display: grid;
-		gap: 0.5rem;
-		justify-items: start;
-		border-top: 1px dotted var(--line-strong);
-		padding-top: 0.5rem;
+	.shared {
+		border-left: 3px solid var(--kelp);
+		padding-left: 0.5rem;
 	}
-	.check > :global(label) {
-		width: 100%;
-	}
-	.add {
+	.share {
 		justify-self: start;
-	}
-	code {
-		font-family: var(--mono);
 	}
 </style>

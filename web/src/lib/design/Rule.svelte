@@ -2,9 +2,13 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { api, asked, Refused, type Schema } from '$lib/api/client';
+	import Cel from './Cel.svelte';
+	import Comparison from './Comparison.svelte';
 	import { getEditor } from './editor.svelte';
+	import { as, comparisons, factsAt, wantsNone } from './facts';
 
-	type Comparison = Schema['RuleComparison'];
+	type Part = Schema['RulePart'];
+	type Compared = Schema['RuleComparison'];
 	type Props = {
 		/** How the sentence begins: "Shown", "Needed". */
 		begins: string;
@@ -18,41 +22,7 @@
 	};
 	let { begins, without, always, place, value, onrule }: Props = $props();
 	const editor = getEditor();
-	const questions = $derived(editor.document.questions);
-	const id = $derived(place.replaceAll('/', '-'));
-
-	const comparisons: Record<string, [Comparison['compare'], string][]> = {
-		choice: [
-			['is', 'is'],
-			['isNot', 'is not'],
-			['oneOf', 'is one of'],
-			['answered', 'is answered'],
-			['unanswered', 'is not answered']
-		],
-		choices: [
-			['anyOf', 'has any of'],
-			['noneOf', 'has none of']
-		],
-		yesNo: [
-			['is', 'is'],
-			['answered', 'is answered']
-		],
-		date: [
-			['notBefore', 'is not before'],
-			['before', 'is before'],
-			['answered', 'is answered'],
-			['unanswered', 'is not answered']
-		],
-		other: [
-			['answered', 'is answered'],
-			['unanswered', 'is not answered']
-		]
-	};
-	const comparisonsOf = (q: Schema['FormQuestion'] | undefined) =>
-		comparisons[q?.kind ?? 'other'] ?? comparisons.other ?? [];
-	const find = (key: string) => questions.find((q) => q.key === key);
-	const many = (c: Comparison) => ['oneOf', 'anyOf', 'noneOf'].includes(c.compare);
-	const needsValue = (c: Comparison) => !['answered', 'unanswered'].includes(c.compare);
+	const facts = $derived(factsAt(place, editor.document, editor.portfolio.facts));
 
 	type Mode = 'without' | 'always' | 'all' | 'any' | 'cel';
 	const sentence = untrack(() => editor.sentence(place));
@@ -63,53 +33,70 @@
 		return without ? 'without' : 'all';
 	});
 	let mode = $state<Mode>(first);
-	let parts = $state<Comparison[]>(sentence ? structuredClone(sentence.parts) : []);
+	let parts = $state<Part[]>(sentence ? structuredClone(sentence.parts) : []);
 	let trouble = $state('');
 	let writing = 0;
 
-	function fresh(): Comparison {
-		const q = questions[0];
+	function fresh(): Compared {
+		const fact = facts[0];
 		return {
-			question: q?.key ?? '',
-			compare: comparisonsOf(q)[0]?.[0] ?? 'answered',
-			values: q?.kind === 'date' ? ['today'] : []
+			question: fact?.path ?? '',
+			compare: comparisons[fact?.sort ?? 'other'][0]?.[0] ?? 'answered',
+			as: as(fact),
+			values: fact?.sort === 'date' ? ['today'] : fact?.sort === 'yesNo' ? ['true'] : []
 		};
 	}
-	function choose(next: Mode) {
+	const group = (): Part => ({
+		question: '',
+		compare: 'group',
+		as: 'text',
+		values: [],
+		join: mode === 'any' ? 'all' : 'any',
+		parts: [fresh(), fresh()]
+	});
+	async function choose(next: Mode) {
+		const before = mode;
 		mode = next;
 		writing++;
 		if (next === 'without') onrule('');
 		else if (next === 'always') onrule('true');
 		else if (next !== 'cel') {
+			if (before === 'cel' && value && !(await reopen())) return;
 			if (parts.length === 0) parts = [fresh()];
+			for (const part of parts) if (part.compare === 'group') part.join = next === 'any' ? 'all' : 'any';
 			void write();
 		}
 	}
-	function ask(part: Comparison, key: string) {
-		const q = find(key);
-		part.question = key;
-		part.compare = comparisonsOf(q)[0]?.[0] ?? 'answered';
-		part.values = q?.kind === 'date' ? ['today'] : q?.kind === 'yesNo' ? ['true'] : [];
-		void write();
+	/** Opens CEL as a sentence again, if it has that shape. */
+	async function reopen(): Promise<boolean> {
+		const checked = await asked(
+			api.POST('/api/rules', {
+				body: {
+					document: $state.snapshot(editor.document) as Schema['OfferingDocument'],
+					place,
+					source: value ?? ''
+				}
+			})
+		);
+		if (checked.sentence) {
+			mode = checked.sentence.join;
+			parts = structuredClone(checked.sentence.parts);
+			return true;
+		}
+		mode = 'cel';
+		trouble = 'This rule does not read as a sentence. Empty it to build one.';
+		return false;
 	}
-	function compare(part: Comparison, how: Comparison['compare']) {
-		part.compare = how;
-		if (!needsValue(part)) part.values = [];
-		else if (!many(part)) part.values = part.values.slice(0, 1);
-		void write();
-	}
-	function toggle(part: Comparison, key: string, on: boolean) {
-		part.values = on ? [...part.values, key] : part.values.filter((v) => v !== key);
-		void write();
-	}
+	const whole = (c: Compared) => Boolean(c.question) && (wantsNone(c.compare) || c.values.some(Boolean));
 	/** A sentence that is not whole yet changes nothing. */
 	async function write() {
 		if (mode !== 'all' && mode !== 'any') return;
-		if (parts.some((p) => !p.question || (needsValue(p) && !p.values.some(Boolean)))) return;
+		if (parts.some((p) => (p.compare === 'group' ? !p.parts?.length || !p.parts.every(whole) : !whole(p))))
+			return;
 		const mine = ++writing;
 		try {
 			const written = await asked(
-				api.POST('/api/sentences', { body: { join: mode, parts: $state.snapshot(parts) } })
+				api.POST('/api/sentences', { body: { join: mode, parts: $state.snapshot(parts) as Part[] } })
 			);
 			if (mine !== writing) return; // a later change has overtaken it
 			trouble = '';
@@ -118,6 +105,10 @@
 			if (!(refused instanceof Refused)) throw refused;
 			trouble = refused.problem.detail;
 		}
+	}
+	function drop(from: unknown[], i: number) {
+		from.splice(i, 1);
+		void write();
 	}
 </script>
 
@@ -128,7 +119,7 @@
 			class="select"
 			aria-label="{begins}: when"
 			value={mode}
-			onchange={(e) => choose(e.currentTarget.value as Mode)}
+			onchange={(e) => void choose(e.currentTarget.value as Mode)}
 		>
 			{#if without}<option value="without">{without}</option>{/if}
 			{#if always}<option value="always">{always}</option>{/if}
@@ -139,120 +130,44 @@
 	</span>
 	{#if mode === 'all' || mode === 'any'}
 		{#each parts as part, i (i)}
-			{@const q = find(part.question)}
-			<div class="part">
-				<select
-					class="select"
-					aria-label="Question"
-					value={part.question}
-					onchange={(e) => ask(part, e.currentTarget.value)}
-				>
-					{#each questions as question (question.key)}<option value={question.key}
-							>{question.label || question.key}</option
-						>{/each}
-				</select>
-				<select
-					class="select"
-					aria-label="Comparison"
-					value={part.compare}
-					onchange={(e) => compare(part, e.currentTarget.value as Comparison['compare'])}
-				>
-					{#each comparisonsOf(q) as [key, words] (key)}<option value={key}>{words}</option>{/each}
-				</select>
-				{#if needsValue(part)}
-					{#if q?.kind === 'date'}
-						<select
-							class="select"
-							aria-label="Day"
-							value={part.values[0] === 'today' ? 'today' : 'day'}
-							onchange={(e) => {
-								part.values = [e.currentTarget.value === 'today' ? 'today' : ''];
-								void write();
-							}}
-						>
-							<option value="today">today</option>
-							<option value="day">a day</option>
-						</select>
-						{#if part.values[0] !== 'today'}
-							<input
-								class="input"
-								type="date"
-								aria-label="Which day"
-								value={part.values[0]}
-								onchange={(e) => {
-									part.values = [e.currentTarget.value];
-									void write();
-								}}
-							/>
-						{/if}
-					{:else if q?.kind === 'yesNo'}
-						<select
-							class="select"
-							aria-label="Answer"
-							value={part.values[0]}
-							onchange={(e) => {
-								part.values = [e.currentTarget.value];
-								void write();
-							}}
-						>
-							<option value="true">yes</option>
-							<option value="false">no</option>
-						</select>
-					{:else if many(part)}
-						<span class="values" role="group" aria-label="Values">
-							{#each q?.choices ?? [] as option (option.key)}
-								<label
-									><input
-										type="checkbox"
-										class="checkbox"
-										checked={part.values.includes(option.key)}
-										onchange={(e) => toggle(part, option.key, e.currentTarget.checked)}
-									/>
-									{option.label}</label
-								>
-							{/each}
-						</span>
-					{:else}
-						<select
-							class="select"
-							aria-label="Answer"
-							value={part.values[0] ?? ''}
-							onchange={(e) => {
-								part.values = [e.currentTarget.value];
-								void write();
-							}}
-						>
-							<option value="" disabled>choose</option>
-							{#each q?.choices ?? [] as option (option.key)}<option value={option.key}>{option.label}</option
-								>{/each}
-						</select>
-					{/if}
-				{/if}
-				{#if parts.length > 1}
-					<button
-						class="btn quiet small"
-						onclick={() => {
-							parts.splice(i, 1);
-							void write();
-						}}>Remove</button
+			{#if part.compare === 'group'}
+				<div class="group" data-group>
+					<select
+						class="select"
+						aria-label="Of this group"
+						bind:value={part.join}
+						onchange={() => void write()}
 					>
-				{/if}
-			</div>
+						<option value="any">any of these</option>
+						<option value="all">all of these</option>
+					</select>
+					{#each part.parts ?? [] as inner, j (j)}
+						<Comparison
+							part={inner}
+							{facts}
+							removable
+							onchange={() => void write()}
+							onremove={() => (part.parts?.length === 1 ? drop(parts, i) : drop(part.parts ?? [], j))}
+						/>
+					{/each}
+					<button class="btn quiet small" onclick={() => part.parts?.push(fresh())}>Add to this group</button>
+				</div>
+			{:else}
+				<Comparison
+					{part}
+					{facts}
+					removable={parts.length > 1}
+					onchange={() => void write()}
+					onremove={() => drop(parts, i)}
+				/>
+			{/if}
 		{/each}
-		<button class="btn quiet small" onclick={() => parts.push(fresh())}>Add a comparison</button>
+		<span>
+			<button class="btn quiet small" onclick={() => parts.push(fresh())}>Add a comparison</button>
+			<button class="btn quiet small" onclick={() => parts.push(group())}>Add a group</button>
+		</span>
 	{:else if mode === 'cel'}
-		<textarea
-			class="textarea mono"
-			rows="2"
-			id="cel{id}"
-			aria-label="{begins}: CEL"
-			value={value ?? ''}
-			oninput={(e) => onrule(e.currentTarget.value)}
-			spellcheck="false"></textarea>
-		<p class="hint">
-			Read answers as <code>answers.key</code>, the asker as <code>asker.department</code>, the price as
-			<code>cost.monthly</code>, and <code>today</code>.
-		</p>
+		<Cel label="{begins}: CEL" {place} value={value ?? ''} {onrule} />
 	{/if}
 	{#if trouble}<p class="problem small">{trouble}</p>{/if}
 </div>
@@ -271,40 +186,21 @@
 		font-weight: 600;
 		font-size: 0.875rem;
 	}
-	.select,
-	.input {
+	.select {
 		width: auto;
 		min-height: 1.9rem;
 		padding-block: 0.1rem;
 		font-size: 0.875rem;
 		font-weight: 400;
 	}
-	.part {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 0.4rem;
-		align-items: center;
-		padding-left: 0.9rem;
-		border-left: 2px solid var(--sound);
-	}
-	.values {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 0.1rem 0.9rem;
-	}
-	.values label {
-		display: flex;
+	.group {
+		display: grid;
 		gap: 0.35rem;
-		align-items: center;
-		font-size: 0.875rem;
-	}
-	.textarea {
-		width: 100%;
+		justify-items: start;
+		border-left: 2px solid var(--brass);
+		padding-left: 0.9rem;
 	}
 	.btn {
 		font-weight: 400;
-	}
-	code {
-		font-family: var(--mono);
 	}
 </style>

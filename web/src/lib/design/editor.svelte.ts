@@ -7,59 +7,105 @@ type Opened = Schema['OpenedOffering'];
 const pause = 400; // milliseconds of rest before a change is saved
 const retry = 2000; // milliseconds until it is tried again when the program is away
 
+type Document = Schema['OfferingDocument'];
+
+const step = 800; // milliseconds of rest after which a change is a step of its own
+const mostSteps = 200;
+
 /** The draft of an offering on the desk. Change the document: it is saved by itself. */
 export class Editor {
-	document = $state() as Schema['OfferingDocument'];
+	document = $state() as Document;
 	opened = $state.raw() as Opened;
 	portfolio = $state.raw() as Schema['PortfolioBody'];
-	/** How often all of it was replaced by what is kept. */
+	/** How often all of it was replaced at once. */
 	taken = $state(0);
 	saving = $state(false);
 	problem = $state<Problem | undefined>();
-
-	/** What was removed last, and can be brought back. */
-	removed = $state.raw<{ words: string; before: Schema['OfferingDocument'] } | undefined>();
+	/** Which parts stand open, by their place and key. */
+	open = $state<Record<string, boolean>>({});
+	/** What was removed last, for saying so. */
+	removed = $state('');
+	/** What somebody else saved meanwhile, brought together with what is here. */
+	other = $state.raw<Schema['MergedBody'] | undefined>();
 
 	#saved = $state('');
+	#now = $state('');
+	#undo = $state.raw<string[]>([]);
+	#redo = $state.raw<string[]>([]);
+	#changedAt = 0;
 	#timer: ReturnType<typeof setTimeout> | undefined;
 	#under: Promise<void> = Promise.resolve();
 
 	constructor(opened: Opened, portfolio: Schema['PortfolioBody']) {
 		this.portfolio = portfolio;
 		this.take(opened);
+		this.#undo = [];
 	}
 
-	/** Takes what is kept, in place of what is here. */
+	/** Takes what is kept, in place of what is here; that can be undone. */
 	take(opened: Opened) {
-		this.taken++;
 		this.opened = opened;
-		this.document = structuredClone(opened.document);
 		this.#saved = JSON.stringify(opened.document);
 		this.problem = undefined;
-		this.removed = undefined;
+		this.other = undefined;
+		this.#replace(this.#saved);
 	}
 
-	/** Removes a part; it can be brought back until the next is removed. */
-	remove(words: string, how: () => void) {
-		this.removed = { words, before: $state.snapshot(this.document) as Schema['OfferingDocument'] };
-		how();
-	}
-
-	/** Brings back what was removed last, and with it everything as it was then. */
-	bringBack() {
-		if (!this.removed) return;
-		this.document = this.removed.before;
-		this.removed = undefined;
+	#replace(text: string, remember = true) {
+		if (remember && this.#now && this.#now !== text) this.#remember();
+		this.document = JSON.parse(text) as Document;
+		this.#now = text;
+		this.removed = '';
 		this.taken++;
+	}
+	#remember() {
+		this.#undo = [...this.#undo, this.#now].slice(-mostSteps);
+		this.#redo = [];
+	}
+
+	/** Removes a part, and says so. */
+	remove(words: string, how: () => void) {
+		this.#changedAt = 0;
+		how();
+		this.removed = words;
+	}
+
+	get canUndo() {
+		return this.#undo.length > 0;
+	}
+	get canRedo() {
+		return this.#redo.length > 0;
+	}
+	/** Goes one step back. */
+	undo() {
+		const before = this.#undo.at(-1);
+		if (before === undefined) return;
+		this.#undo = this.#undo.slice(0, -1);
+		this.#redo = [...this.#redo, this.#now];
+		this.#replace(before, false);
+	}
+	/** Goes one step forward again. */
+	redo() {
+		const next = this.#redo.at(-1);
+		if (next === undefined) return;
+		this.#redo = this.#redo.slice(0, -1);
+		this.#undo = [...this.#undo, this.#now];
+		this.#replace(next, false);
 	}
 
 	/** Whether something here is not kept yet. */
 	get changed() {
-		return JSON.stringify(this.document) !== this.#saved;
+		return this.#now !== this.#saved;
 	}
 
-	/** Saves soon, if something has changed. */
+	/** Takes note of a change, and saves it soon. */
 	soon() {
+		const now = JSON.stringify(this.document);
+		if (now !== this.#now) {
+			if (Date.now() - this.#changedAt > step) this.#remember();
+			this.#changedAt = Date.now();
+			this.#now = now;
+		}
 		clearTimeout(this.#timer);
 		if (this.changed) this.#timer = setTimeout(() => void this.save(), pause);
 	}
@@ -74,7 +120,7 @@ export class Editor {
 	}
 
 	async #send() {
-		const document = $state.snapshot(this.document) as Schema['OfferingDocument'];
+		const document = $state.snapshot(this.document) as Document;
 		this.saving = true;
 		try {
 			this.opened = await asked(
@@ -89,10 +135,37 @@ export class Editor {
 			if (!(refused instanceof Refused)) throw refused;
 			this.problem = refused.problem;
 			if (refused.problem.status === 401) await goto(door());
+			else if (refused.problem.code === 'draftChanged') await this.#meet(document);
 			else if (refused.away) this.#timer = setTimeout(() => void this.save(), retry);
 		} finally {
 			this.saving = false;
 		}
+	}
+
+	/** Finds out what somebody else changed meanwhile. */
+	async #meet(mine: Document) {
+		try {
+			this.other = await asked(
+				api.POST('/api/design/{offering}/merge', {
+					params: { path: { offering: mine.key } },
+					body: { base: JSON.parse(this.#saved) as Document, mine }
+				})
+			);
+		} catch (refused) {
+			if (!(refused instanceof Refused)) throw refused;
+			this.problem = refused.problem;
+		}
+	}
+
+	/** Goes on with both what is here and what somebody else saved. */
+	async bringTogether() {
+		if (!this.other) return;
+		const { document, revision } = this.other;
+		this.opened = { ...this.opened, revision, state: 'draft' };
+		this.problem = undefined;
+		this.other = undefined;
+		this.#replace(JSON.stringify(document));
+		await this.save();
 	}
 
 	/** What the examination found at a place or below it. */
@@ -109,6 +182,12 @@ export class Editor {
 const key = Symbol('editor');
 export const setEditor = (editor: () => Editor) => setContext(key, editor);
 export const getEditor = () => (getContext(key) as () => Editor)();
+
+const dropKey = Symbol('drop');
+/** What a list does when one of its parts is dropped on another. */
+type Drop = (from: number, to: number) => void;
+export const setDrop = (drop: Drop) => setContext(dropKey, drop);
+export const getDrop = () => getContext<Drop | undefined>(dropKey);
 
 /** A key made from words, unlike those there are. */
 export function keyFrom(words: string, taken: string[], fallback: string): string {
@@ -127,8 +206,8 @@ export function keyFrom(words: string, taken: string[], fallback: string): strin
 	return out;
 }
 
-/** Moves an entry of a list one place. */
-export function move<T>(list: T[], from: number, step: -1 | 1) {
+/** Moves an entry of a list some places on, or back. */
+export function move<T>(list: T[], from: number, step: number) {
 	const [entry] = list.splice(from, 1);
 	if (entry !== undefined) list.splice(from + step, 0, entry);
 }

@@ -2,7 +2,8 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import { answerText } from '$lib/words';
-	let { answers }: { answers: Schema['Answered'][] } = $props();
+	/** request: its ID, so that files can be opened. */
+	let { answers, request }: { answers: Schema['Answered'][]; request?: string } = $props();
 </script>
 
 {#if answers.length === 0}
@@ -12,7 +13,15 @@
 		{#each answers as answer (answer.key)}
 			<div>
 				<dt>{answer.label}</dt>
-				<dd data-answer={answer.key}>{answerText(answer.text)}</dd>
+				<dd data-answer={answer.key}>
+					{#if answer.files?.length && request}
+						{#each answer.files as file (file.id)}<a
+								href="/api/requests/{request}/files/{file.id}"
+								download={file.name}>{file.name}</a
+							>
+						{/each}
+					{:else}{answerText(answer.text)}{/if}
+				</dd>
 			</div>
 		{/each}
 	</dl>

@@ -3,6 +3,7 @@
 	import { untrack } from 'svelte';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import Dial from '$lib/ui/Dial.svelte';
+	import { list } from '$lib/words';
 
 	let { data } = $props();
 	let words = $state(untrack(() => data.words));
@@ -24,13 +25,15 @@
 		clearTimeout(pause);
 		pause = setTimeout(look, 150);
 	}
+	const broken = $derived(data.found.filter((o) => o.door === 'broken'));
+	const wanted = $derived(data.found.filter((o) => o.door !== 'broken'));
 	const unique = (names: string[]) => [...new Set(names)];
 	const areas = $derived(
-		unique(data.found.map((o) => o.area)).map((area) => ({
+		unique(wanted.map((o) => o.area)).map((area) => ({
 			area,
-			services: unique(data.found.filter((o) => o.area === area).map((o) => o.service)).map((service) => ({
+			services: unique(wanted.filter((o) => o.area === area).map((o) => o.service)).map((service) => ({
 				service,
-				offerings: data.found.filter((o) => o.service === service)
+				offerings: wanted.filter((o) => o.service === service)
 			}))
 		}))
 	);
@@ -79,7 +82,7 @@
 			autocomplete="off"
 			autofocus
 			maxlength="200"
-			placeholder="A word, or part of one: badge, park, letter"
+			placeholder="Say it in your own words: a tablet for the bridge, my badge is lost"
 		/>
 	</form>
 
@@ -104,6 +107,38 @@
 		</section>
 	{/if}
 
+	{#if !data.words}
+		<div class="doors">
+			{#if data.picks.length}
+				<section aria-labelledby="picks" class="picks">
+					<h2 id="picks">Wanted: three picks for you</h2>
+					<ul>
+						{#each data.picks as offering (offering.key)}
+							<li>
+								<a href="/ask/{offering.key}" data-pick={offering.key}>{offering.name}</a>
+								<p>{offering.text}</p>
+								<p class="soft small">{offering.reason}</p>
+							</li>
+						{/each}
+					</ul>
+				</section>
+			{/if}
+			{#if broken.length}
+				<section aria-labelledby="broken" class="broken">
+					<h2 id="broken">Or does something not work?</h2>
+					<ul>
+						{#each broken as offering (offering.key)}
+							<li>
+								<a href="/ask/{offering.key}" data-door="broken">{offering.name}</a>
+								<p>{offering.text}</p>
+							</li>
+						{/each}
+					</ul>
+				</section>
+			{/if}
+		</div>
+	{/if}
+
 	<section aria-labelledby="catalog" aria-live="polite">
 		<h2 id="catalog">{data.words ? `Found for “${data.words}”` : 'Everything you can ask for'}</h2>
 		<!-- svelte-ignore a11y_no_static_element_interactions -->
@@ -112,13 +147,18 @@
 				<ul class="found">
 					{#each data.found as offering (offering.key)}
 						<li>
-							<a href="/ask/{offering.key}" data-result>{offering.name}</a>
+							<a href="/ask/{offering.key}?words={encodeURIComponent(data.words)}" data-result
+								>{offering.name}</a
+							>
 							<span class="soft small">{offering.area}, {offering.service}</span>
 							<p class="soft">{offering.text}</p>
+							<p class="soft small">Found by {list.format(offering.by.map((w) => `“${w}”`))}.</p>
 						</li>
 					{:else}
 						<li class="soft">
-							Nothing here goes by that word. Try another, or <a href="/ask">look through everything</a>.
+							Nothing here goes by those words. Try others, or <a href="/ask">look through everything</a
+							>.{#if broken[0]}<br />If something does not work,
+								<a href="/ask/{broken[0].key}?words={encodeURIComponent(data.words)}">tell us</a>.{/if}
 						</li>
 					{/each}
 				</ul>
@@ -185,6 +225,35 @@
 	}
 	.waiting .do {
 		color: var(--buoy-text);
+	}
+	.doors {
+		display: grid;
+		grid-template-columns: minmax(0, 3fr) minmax(0, 1fr);
+		gap: 2rem;
+	}
+	.picks ul {
+		display: grid;
+		grid-template-columns: repeat(3, minmax(0, 1fr));
+		gap: 0 2rem;
+		border-top: 2px solid var(--sound);
+		margin-top: 0.4rem;
+	}
+	.broken ul {
+		border-top: 2px dashed var(--buoy);
+		margin-top: 0.4rem;
+	}
+	.doors li {
+		padding-top: 0.5rem;
+	}
+	.doors a {
+		font-weight: 600;
+		font-size: 1.0625rem;
+	}
+	@media (max-width: 900px) {
+		.doors,
+		.picks ul {
+			grid-template-columns: minmax(0, 1fr);
+		}
 	}
 	.columns {
 		columns: 20rem 3;

@@ -1,10 +1,11 @@
-<!-- Design: the services one owns and their offerings; a new one begins with its name. -->
+<!-- Design: the portfolio of services and their offerings; a new one begins empty, as a copy or from the set. -->
 <script lang="ts">
-	import { goto } from '$app/navigation';
-	import { api, asked } from '$lib/api/client';
+	import { goto, invalidateAll } from '$app/navigation';
+	import { api, asked, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
+	import { at } from '$lib/words';
 
 	let { data } = $props();
 	const act = new Act();
@@ -12,26 +13,98 @@
 	let name = $state('');
 	// svelte-ignore state_referenced_locally
 	let service = $state(data.portfolio.services[0]?.key ?? '');
+	let beginning = $state('');
+	let words = $state('');
+	let incoming = $state.raw<Schema['Incoming'][] | undefined>();
+	let file = $state.raw<File | undefined>();
+	let publish = $state(false);
+	let brought = $state(false);
+
+	const places = { intended: 'intended', offered: 'offered', ended: 'ended' } as const;
+	const hit = (o: Schema['OfferingLine']) =>
+		words
+			.toLowerCase()
+			.split(/\s+/)
+			.every((w) => `${o.name} ${o.key}`.toLowerCase().includes(w));
+	const services = $derived(
+		portfolio.services
+			.map((one) => ({ one, offerings: portfolio.offerings.filter((o) => o.service === one.key && hit(o)) }))
+			.filter((s) => s.offerings.length > 0 || !words)
+	);
 
 	async function create() {
-		const made = await act.run(() => asked(api.POST('/api/design', { body: { name, service } })));
+		const [sort, key] = beginning.split(':');
+		const from = sort === 'copy' ? { copy: key } : sort === 'starter' ? { starter: key } : {};
+		const made = await act.run(() => asked(api.POST('/api/design', { body: { name, service, ...from } })));
 		if (made) await goto(`/design/${made.document.key}/purpose`);
 	}
+	const setPlace = (service: string, place: Schema['ServiceView']['place']) =>
+		act.run(() =>
+			asked(api.PUT('/api/services/{service}/place', { params: { path: { service } }, body: { place } }))
+		);
+	async function bring(preview: boolean) {
+		const from = file;
+		if (!from) return;
+		const got = await act.run(() =>
+			asked(
+				api.POST('/api/catalog', {
+					params: { query: { preview, publish } },
+					body: from as unknown as string,
+					bodySerializer: (b) => b as unknown as File,
+					headers: { 'Content-Type': 'application/octet-stream' }
+				})
+			)
+		);
+		incoming = got?.entries;
+		brought = !preview && Boolean(got);
+		if (brought) await invalidateAll();
+	}
+	function read(e: Event) {
+		const field = e.currentTarget as HTMLInputElement;
+		file = field.files?.[0];
+		field.value = '';
+		void bring(true);
+	}
+	const does = { new: 'New', changed: 'Changes', same: 'The same', refused: 'Left out' } as const;
 </script>
 
 <svelte:head><title>Design · Heptad</title></svelte:head>
 <main id="sheet" tabindex="-1">
 	<section>
-		<h1>Your services</h1>
-		{#each portfolio.services as one (one.key)}
-			<h2>{one.name} <span class="soft small">{one.area}</span></h2>
+		<div class="top">
+			<h1>Your services</h1>
+			<input
+				class="input"
+				bind:value={words}
+				placeholder="Find an offering"
+				aria-label="Find an offering"
+				data-field="find"
+			/>
+		</div>
+		{#each services as { one, offerings } (one.key)}
+			<div class="service" data-service={one.key}>
+				<h2>{one.name} <span class="soft small">{one.area}</span></h2>
+				<label class="small"
+					>is <select
+						class="select"
+						value={one.place}
+						aria-label="Place of {one.name} in the portfolio"
+						onchange={(e) => void setPlace(one.key, e.currentTarget.value as Schema['ServiceView']['place'])}
+					>
+						{#each Object.entries(places) as [key, text] (key)}<option value={key}>{text}</option>{/each}
+					</select></label
+				>
+				<p class="soft small">{one.text} Owned by {one.owner}, home team {one.home}.</p>
+			</div>
 			<ul class="offerings">
-				{#each portfolio.offerings.filter((o) => o.service === one.key) as offering (offering.key)}
+				{#each offerings as offering (offering.key)}
 					<li>
 						<a href="/design/{offering.key}/purpose">{offering.name || 'Without a name'}</a>
 						<span class="soft">
-							{#if offering.current}on Ask, version {offering.current}{/if}{#if offering.current && offering.draft},
-							{/if}{#if offering.draft}draft of version {offering.draft}{/if}
+							{#if offering.ended}ended{:else if offering.current}on Ask, version {offering.current}{/if}{#if (offering.current || offering.ended) && offering.draft}<span
+									>,&nbsp;</span
+								>{/if}{#if offering.draft}draft of version {offering.draft}{#if offering.publishAt}, publishes
+									itself {at(offering.publishAt)}{/if}{/if}
 						</span>
 						<span class="soft small"><When time={offering.changedAt} /></span>
 					</li>
@@ -39,35 +112,91 @@
 					<li class="soft">Nothing is offered here yet.</li>
 				{/each}
 			</ul>
+		{:else}
+			<p class="soft">No offering of yours goes by those words.</p>
 		{/each}
 	</section>
-	<form
-		onsubmit={(e) => {
-			e.preventDefault();
-			void create();
-		}}
-	>
-		<h2>A new offering</h2>
-		<label
-			>What can people ask for?<input
-				class="input"
-				bind:value={name}
-				maxlength="120"
-				required
-				data-field="new-offering"
-			/></label
+	<div class="beside">
+		<form
+			onsubmit={(e) => {
+				e.preventDefault();
+				void create();
+			}}
 		>
-		<label
-			>Service
-			<select class="select" bind:value={service}>
-				{#each portfolio.services as one (one.key)}<option value={one.key}>{one.area}: {one.name}</option
-					>{/each}
-			</select>
-		</label>
-		<Trouble problem={act.problem} />
-		<button class="btn do" disabled={act.running || !name.trim()}>Begin</button>
-		<p class="hint">Nobody sees it before you publish.</p>
-	</form>
+			<h2>A new offering</h2>
+			<label
+				>What can people ask for?<input
+					class="input"
+					bind:value={name}
+					maxlength="120"
+					required
+					data-field="new-offering"
+				/></label
+			>
+			<label
+				>Service
+				<select class="select" bind:value={service} data-field="service">
+					{#each portfolio.services as one (one.key)}<option value={one.key}>{one.area}: {one.name}</option
+						>{/each}
+				</select>
+			</label>
+			<label
+				>Begins
+				<select class="select" bind:value={beginning} data-field="beginning">
+					<option value="">empty</option>
+					<optgroup label="From the starter set">
+						{#each portfolio.starters as one (one.key)}<option value="starter:{one.key}">{one.name}</option
+							>{/each}
+					</optgroup>
+					<optgroup label="As a copy of">
+						{#each portfolio.offerings as one (one.key)}<option value="copy:{one.key}">{one.name}</option
+							>{/each}
+					</optgroup>
+				</select>
+			</label>
+			<Trouble problem={act.problem} />
+			<button class="btn do" disabled={act.running || !name.trim()}>Begin</button>
+			<p class="hint">Nobody sees it before you publish.</p>
+		</form>
+		<section class="move" aria-label="Moving the catalog">
+			<h2>Move the catalog</h2>
+			<p class="hint">
+				From a trial to here, or from here: services, shared questions and offerings in one file.
+			</p>
+			<p><a href="/api/catalog" download="catalog.json">Export all of yours</a></p>
+			<input id="catalog-file" class="sr-only" type="file" accept=".json,.yaml,.yml" onchange={read} />
+			<label class="btn plain" for="catalog-file">Import …</label>
+			{#if incoming}
+				<ul class="incoming" data-incoming={incoming.length}>
+					{#each incoming as one (one.key)}
+						<li>
+							<strong>{does[one.does]}:</strong>
+							{one.name}
+							{#if one.why}<span class="problem">{one.why}</span>{/if}
+							{#if one.errors}<span class="problem">{one.errors} to mend</span>{/if}
+							{#if one.changes.length}
+								<details>
+									<summary class="small">{one.changes.length} differences</summary>
+									<ul class="small">
+										{#each one.changes as change, i (i)}<li>{change.sentence}</li>{/each}
+									</ul>
+								</details>
+							{/if}
+						</li>
+					{/each}
+				</ul>
+				{#if brought}
+					<p role="status" data-brought>Brought in. What is not published yet is a draft.</p>
+				{:else}
+					<label class="tick"
+						><input type="checkbox" class="checkbox" bind:checked={publish} /> publish what has nothing to mend
+						or consider</label
+					>
+					<button class="btn do" disabled={act.running} onclick={() => void bring(false)}>Bring it in</button>
+				{/if}
+			{/if}
+		</section>
+	</div>
 </main>
 
 <style>
@@ -83,6 +212,51 @@
 	}
 	h2 {
 		margin-top: 1.25rem;
+	}
+	.top {
+		display: flex;
+		justify-content: space-between;
+		align-items: center;
+		gap: 1rem;
+	}
+	.top .input {
+		max-width: 16rem;
+	}
+	.service {
+		display: grid;
+		grid-template-columns: minmax(0, 1fr) auto;
+		align-items: end;
+	}
+	.service p {
+		grid-column: 1 / -1;
+	}
+	.service .select {
+		width: auto;
+		min-height: 1.7rem;
+		padding-block: 0;
+		font-size: 0.8125rem;
+	}
+	.beside,
+	.move {
+		display: grid;
+		gap: 0.75rem;
+		justify-items: start;
+	}
+	.beside {
+		gap: 2rem;
+	}
+	.move h2 {
+		margin: 0;
+	}
+	.tick {
+		display: flex;
+		gap: 0.5rem;
+		align-items: flex-start;
+		font-size: 0.875rem;
+	}
+	.sr-only:focus-visible + .btn {
+		outline: 2px solid var(--buoy);
+		outline-offset: 2px;
 	}
 	.offerings {
 		border-top: 2px solid var(--ink);

@@ -2,49 +2,114 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
-	import { api, asked } from '$lib/api/client';
-	import { Draft } from '$lib/draft.svelte';
+	import { api, asked, type Schema } from '$lib/api/client';
+	import { Draft } from '$lib/form/draft.svelte';
+	import ForWhom from '$lib/form/ForWhom.svelte';
+	import Questions from '$lib/form/Questions.svelte';
+	import Slip from '$lib/form/Slip.svelte';
+	import { send as sendFile, setTools } from '$lib/form/tools';
 	import { list } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
-	import QuestionField from '$lib/ui/QuestionField.svelte';
-	import Slip from '$lib/ui/Slip.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
+	import { presets } from './presets';
 
 	let { data } = $props();
 	const act = new Act();
-	const begin = () => new Draft(data.form, data.session.person?.id ?? '');
+	const me = $derived(data.session.person?.id ?? '');
+	function begin() {
+		const draft = new Draft(
+			data.form,
+			untrack(() => me)
+		);
+		const given = presets(data.form, data.given, data.words);
+		if (Object.keys(given).length && !draft.begun) draft.fill(given);
+		else if (data.again && !data.form.draft) draft.fill({}); // what is taken from before is a draft at once
+		return draft;
+	}
 	let draft = $state.raw(untrack(begin));
 	$effect.pre(() => {
 		if (data.form.offering !== untrack(() => draft.form.offering)) draft = begin();
 	});
+	setTools({
+		lookUp: async (question, words) => {
+			await draft.flush();
+			const found = await asked(
+				api.GET('/api/offerings/{offering}/people', {
+					params: { path: { offering: draft.form.offering }, query: { question, words } }
+				})
+			);
+			return found.entries;
+		},
+		upload: (question, file, progress) => sendFile(draft.form.offering, question, file, progress)
+	});
 	let tried = $state(false);
 	let left = $state<Record<string, boolean>>({});
 	let discarding = $state<HTMLDialogElement>();
+	let changed = $state.raw<{ before: Schema['Evaluation']; now: Schema['Evaluation'] } | undefined>();
+	let at = $state(0);
 
 	const form = $derived(draft.form);
 	const result = $derived(form.result);
 	const results = $derived(new Map(result.questions.map((q) => [q.key, q])));
 	const shown = $derived(form.questions.filter((q) => results.get(q.key)?.shown));
-	const problemsOf = (key: string) => (results.get(key)?.problems ?? []).map((p) => p.sentence);
-	const open = $derived(
-		shown.flatMap((q) => problemsOf(q.key).map((sentence) => ({ key: q.key, sentence })))
-	);
+	const open = $derived([
+		...(result.trouble ? [{ key: 'for', sentence: result.trouble }] : []),
+		...shown.flatMap((q) =>
+			(results.get(q.key)?.problems ?? []).map((p) => ({ key: q.key, sentence: p.sentence }))
+		)
+	]);
+
+	/** The pages: each begins with a section that says so. */
+	const pages = $derived.by(() => {
+		const pages: { name: string; keys: string[] }[] = [{ name: 'Begin', keys: [''] }];
+		for (const section of form.sections) {
+			if (section.page) pages.push({ name: section.name, keys: [] });
+			pages.at(-1)?.keys.push(section.key);
+		}
+		const first = pages[0];
+		if (first?.keys[1]) first.name = form.sections[0]?.name ?? first.name;
+		return pages.filter((p) => shown.some((q) => p.keys.includes(q.section ?? '')));
+	});
+	const here = $derived(Math.min(at, Math.max(0, pages.length - 1)));
+	const page = $derived(pages[here]);
+	const last = $derived(here >= pages.length - 1);
+	const pageOf = (key: string) => {
+		const section = form.questions.find((q) => q.key === key)?.section ?? '';
+		return Math.max(
+			0,
+			pages.findIndex((p) => p.keys.includes(section))
+		);
+	};
+	const missingOn = (n: number) => open.filter((o) => o.key !== 'for' && pageOf(o.key) === n).length;
+
 	const button = $derived.by(() => {
 		const people = result.decisions[0]?.people;
 		return people?.length ? `Send to ${list.format(people.map((p) => p.name))}` : 'Send';
 	});
 
+	function turn(to: number) {
+		at = to;
+		document.getElementById('sheet')?.focus();
+		window.scrollTo({ top: 0 });
+	}
 	function jump(key: string) {
-		const question = document.getElementById(`q-${key}`);
-		question?.scrollIntoView({ block: 'center' });
-		question?.querySelector<HTMLElement>('input, textarea, select')?.focus({ preventScroll: true });
+		if (key !== 'for') at = pageOf(key);
+		requestAnimationFrame(() => {
+			const question = document.querySelector(key === 'for' ? '[data-for]' : `[data-question="${key}"]`);
+			question?.scrollIntoView({ block: 'center' });
+			question
+				?.querySelector<HTMLElement>('[aria-invalid="true"], input, textarea, select')
+				?.focus({ preventScroll: true });
+		});
 	}
 
 	async function send() {
 		tried = true;
+		const seen = result.slip;
+		const before = result;
 		if (!(await draft.flush())) return;
-		if (!result.complete) {
+		if (!result.complete || result.trouble) {
 			const first = open[0];
 			if (first) jump(first.key);
 			return;
@@ -55,15 +120,17 @@
 			asked(
 				api.POST('/api/requests/{request}/submit', {
 					params: { path: { request: id } },
-					body: { answers: draft.answers, version: form.version }
+					body: { answers: draft.answers, for: draft.for, slip: changed ? result.slip : seen }
 				})
 			)
 		);
 		if (sent) {
 			draft.forget();
 			await goto(`/follow/${sent.id}?sent`);
-		} else if (act.problem?.code === 'offeringChanged') {
+		} else if (act.problem?.code === 'slipChanged') {
 			draft.load(data.form);
+			await draft.flush();
+			changed = { before, now: result };
 		}
 	}
 
@@ -88,37 +155,78 @@
 <main id="sheet" tabindex="-1">
 	<div class="sheet">
 		<p class="eyebrow"><a href="/ask">Ask</a> · {form.service}</p>
-		<h1>{form.name}</h1>
-		<p class="text">{form.text}</p>
+		<div class="title">
+			{#if form.picture}<img src={form.picture} alt="" />{/if}
+			<div>
+				<h1>{form.name}</h1>
+				<p class="text">
+					{form.text}{#if form.not}<span class="not"> {form.not}</span>{/if}
+				</p>
+			</div>
+		</div>
+		{#if form.instructions}<p class="instructions">{form.instructions}</p>{/if}
+		{#if form.notices.length}
+			<div class="notices" role="status" data-notices={form.notices.length}>
+				<p class="eyebrow">Changed since you asked before</p>
+				<ul>
+					{#each form.notices as notice, i (i)}<li>{notice}</li>{/each}
+				</ul>
+			</div>
+		{/if}
 
+		{#if pages.length > 1}
+			<nav aria-label="Pages of the form">
+				<ol class="pages">
+					{#each pages as one, n (n)}
+						<li>
+							<button
+								type="button"
+								class="turn"
+								aria-current={n === here ? 'step' : undefined}
+								onclick={() => turn(n)}
+							>
+								<span class="mono">{n + 1}</span>
+								{one.name}{#if missingOn(n)}<span class="soft small"> {missingOn(n)} missing</span>{/if}
+							</button>
+						</li>
+					{/each}
+				</ol>
+			</nav>
+		{/if}
 		<form
 			onsubmit={(e) => {
 				e.preventDefault();
-				void send();
+				if (last) void send();
+				else turn(here + 1);
 			}}
 			novalidate
 		>
-			{#each shown as question (question.key)}
-				{@const answered = results.get(question.key)}
-				{#if answered}
-					<QuestionField
-						{question}
-						result={answered}
-						items={form.items}
-						currency={form.currency}
-						value={draft.answers[question.key]}
-						problems={(tried || left[question.key]) && !draft.pending ? problemsOf(question.key) : []}
-						onanswer={(value) => draft.answer(question.key, value)}
-						onleave={() => {
-							left[question.key] = true;
-							void draft.flush();
-						}}
-					/>
-				{/if}
-			{/each}
+			{#if here === 0 && (form.forOthers || form.newcomers)}
+				<ForWhom
+					{form}
+					{me}
+					value={draft.for}
+					trouble={tried || draft.for.newcomer === undefined ? result.trouble : undefined}
+					onchange={(whom) => draft.isFor(whom)}
+				/>
+			{/if}
+			<Questions
+				sections={form.sections}
+				questions={form.questions.filter((q) => page?.keys.includes(q.section ?? ''))}
+				{results}
+				answers={draft.answers}
+				head={form}
+				{left}
+				all={tried && !draft.pending}
+				onanswer={(key, value) => draft.answer(key, value)}
+				onleave={(key) => {
+					left[key] = true;
+					void draft.flush();
+				}}
+			/>
 
 			<div class="send">
-				{#if open.length > 0}
+				{#if last && open.length > 0}
 					<div class="missing" data-missing={open.length}>
 						<p class="eyebrow">
 							{open.length === 1
@@ -136,9 +244,33 @@
 						</ul>
 					</div>
 				{/if}
-				<Trouble problem={act.problem ?? draft.problem} />
+				{#if changed}
+					<div class="changed" role="alert" data-changed>
+						<p>
+							<strong>This has changed while you were writing.</strong> Look at the slip, and send again if you
+							agree.
+						</p>
+						<p>
+							First year: <s>{changed.before.price.firstYear.amount}</s>
+							<strong>{changed.now.price.firstYear.amount} {changed.now.price.firstYear.currency}</strong>.
+							Decisions: {changed.now.decisions.length ||
+								'none'}{#if changed.before.decisions.length !== changed.now.decisions.length}<span
+									>&nbsp;instead of</span
+								>
+								{changed.before.decisions.length || 'none'}{/if}.
+						</p>
+					</div>
+				{:else}
+					<Trouble problem={act.problem ?? draft.problem} />
+				{/if}
 				<div class="buttons">
-					<button class="btn do" disabled={act.running}>{button}</button>
+					{#if here > 0}<button type="button" class="btn plain" onclick={() => turn(here - 1)}>Back</button
+						>{/if}
+					{#if last}
+						<button class="btn do" disabled={act.running}>{button}</button>
+					{:else}
+						<button class="btn do">Next: {pages[here + 1]?.name}</button>
+					{/if}
 					<span class="soft small" role="status">
 						{#if draft.problem}Not saved yet, but kept in this browser.{:else if draft.pending}Saving …{:else if form.savedAt}Draft
 							saved <When time={form.savedAt} />{:else}What you type is saved as a draft.{/if}
@@ -152,7 +284,22 @@
 			</div>
 		</form>
 	</div>
-	<aside aria-label="Slip"><Slip {result} working={draft.pending} /></aside>
+	<aside aria-label="Slip">
+		<div class="beside">
+			<Slip {result} working={draft.pending} />
+			{#if form.articles.length}
+				<section class="help" aria-label="Help">
+					<h2>Help</h2>
+					{#each form.articles as article, i (i)}
+						<details>
+							<summary>{article.title}</summary>
+							<p>{article.text}</p>
+						</details>
+					{/each}
+				</section>
+			{/if}
+		</div>
+	</aside>
 </main>
 
 <dialog bind:this={discarding} aria-labelledby="discard-title">
@@ -185,9 +332,70 @@
 	aside {
 		padding-block: 1.5rem;
 	}
-	aside > :global(*) {
+	.beside {
 		position: sticky;
 		top: 4.5rem;
+		max-height: calc(100vh - 5rem);
+		overflow-y: auto;
+	}
+	.sheet {
+		container-type: inline-size;
+	}
+	.title {
+		display: flex;
+		gap: 1rem;
+		align-items: flex-start;
+	}
+	.title img {
+		width: 4.5rem;
+		height: 4.5rem;
+		object-fit: contain;
+	}
+	.not {
+		color: var(--ink);
+	}
+	.instructions {
+		border-left: 4px solid var(--sound);
+		padding-left: 0.75rem;
+		white-space: pre-line;
+		max-width: 62ch;
+		margin-bottom: 0.5rem;
+	}
+	.notices,
+	.changed {
+		border-left: 4px solid var(--brass);
+		background: var(--brass-wash);
+		padding: 0.5rem 0.75rem;
+		margin-block: 0.5rem;
+	}
+	.pages {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0 1.5rem;
+		border-bottom: 2px solid var(--ink);
+		margin-top: 0.5rem;
+	}
+	.turn {
+		padding: 0.4rem 0;
+		border-bottom: 4px solid transparent;
+	}
+	.turn[aria-current] {
+		font-weight: 600;
+		border-color: var(--sound);
+	}
+	.help {
+		margin-top: 1.25rem;
+		padding-inline: 1rem;
+	}
+	.help summary {
+		color: var(--sound);
+		text-decoration: underline;
+		text-underline-offset: 3px;
+		padding-block: 0.2rem;
+	}
+	.help p {
+		white-space: pre-line;
+		font-size: 0.875rem;
 	}
 	.send {
 		border-top: 2px solid var(--ink);

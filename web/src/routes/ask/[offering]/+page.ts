@@ -1,6 +1,28 @@
-import { api, loaded } from '$lib/api/client';
+import { error, redirect } from '@sveltejs/kit';
+import { api, asked, door, Refused } from '$lib/api/client';
 import type { PageLoad } from './$types';
 
-export const load: PageLoad = async ({ fetch, params }) => ({
-	form: await loaded(api.GET('/api/offerings/{offering}/form', { fetch, params: { path: params } }))
-});
+export const load: PageLoad = async ({ fetch, params, url }) => {
+	const again = url.searchParams.get('again') ?? '';
+	const words = url.searchParams.get('words') ?? '';
+	const given = Object.fromEntries(
+		[...url.searchParams].filter(([key]) => key !== 'again' && key !== 'words')
+	);
+	try {
+		const query = again ? { again } : {};
+		const form = await asked(
+			api.GET('/api/offerings/{offering}/form', { fetch, params: { path: params, query } })
+		);
+		return { form, given, words, again };
+	} catch (refused) {
+		if (!(refused instanceof Refused)) throw refused;
+		const { status, successor, detail } = refused.problem;
+		if (status === 401) redirect(307, door());
+		if (status === 410 && successor)
+			error(410, {
+				message: `${detail} Ask for “${successor.name}” instead.`,
+				next: `/ask/${successor.key}`
+			});
+		error(status || 503, detail);
+	}
+};

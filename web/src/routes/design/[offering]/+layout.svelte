@@ -3,13 +3,16 @@
 	import { untrack } from 'svelte';
 	import { beforeNavigate, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
-	import { api, asked } from '$lib/api/client';
+	import { api, asked, type Schema } from '$lib/api/client';
 	import Around from '$lib/design/Around.svelte';
 	import { Editor, setEditor, type Side } from '$lib/design/editor.svelte';
+	import Publish from '$lib/design/Publish.svelte';
+	import Versions from '$lib/design/Versions.svelte';
 	import Preview from '$lib/design/Preview.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
+	import { at } from '$lib/words';
 
 	let { data, children } = $props();
 	const act = new Act();
@@ -35,24 +38,31 @@
 		if (to?.params?.offering !== editor.document.key) void editor.save();
 	});
 
-	const errors = $derived(editor.opened.findings.filter((f) => f.severity === 'error').length);
 	const side = $derived((page.params.side ?? 'purpose') as Side);
 
-	async function publish() {
-		await editor.save();
-		if (editor.problem) return;
-		const done = await act.run(() =>
-			asked(
-				api.POST('/api/design/{offering}/publish', {
-					params: { path: { offering: editor.document.key } },
-					body: { revision: editor.opened.revision }
-				})
+	function done(opened: Schema['OpenedOffering']) {
+		editor.take(opened);
+		published = opened.state === 'current' ? opened.number : 0;
+		void invalidateAll();
+	}
+	const unschedule = () =>
+		act
+			.run(() =>
+				asked(
+					api.DELETE('/api/design/{offering}/publish', {
+						params: {
+							path: { offering: editor.document.key },
+							query: { revision: editor.opened.revision }
+						}
+					})
+				)
 			)
-		);
-		if (done) {
-			editor.take(done);
-			published = done.number;
-		}
+			.then((opened) => opened && editor.take(opened));
+	function keys(e: KeyboardEvent) {
+		if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z') return;
+		e.preventDefault();
+		if (e.shiftKey) editor.redo();
+		else editor.undo();
 	}
 	async function loadOther() {
 		await invalidateAll();
@@ -61,6 +71,7 @@
 </script>
 
 <svelte:window
+	onkeydown={keys}
 	onbeforeunload={(e) => {
 		if (editor.changed) e.preventDefault();
 	}}
@@ -75,22 +86,55 @@
 				{#if editor.problem}Not saved.{:else if editor.changed || editor.saving}Saving …{:else if editor.opened.state === 'draft'}Draft
 					of version {editor.opened.number}, saved{:else}Version {editor.opened.number}, as on Ask{/if}
 			</p>
+			<p class="steps">
+				<button
+					class="btn quiet small"
+					disabled={!editor.canUndo}
+					onclick={() => editor.undo()}
+					data-do="undo">Undo</button
+				>
+				<button
+					class="btn quiet small"
+					disabled={!editor.canRedo}
+					onclick={() => editor.redo()}
+					data-do="redo">Redo</button
+				>
+				<Versions />
+			</p>
 			{#if editor.removed}
 				<p class="small" role="status" data-removed>
-					“{editor.removed.words}” is removed.
-					<button class="btn quiet" onclick={() => editor.bringBack()}>Bring it back</button>
+					“{editor.removed}” is removed.
+					<button class="btn quiet" onclick={() => editor.undo()}>Bring it back</button>
 				</p>
 			{/if}
-			<Trouble problem={editor.problem ?? act.problem} />
-			{#if editor.problem?.code === 'draftChanged'}<button class="btn plain" onclick={loadOther}
-					>Load the other</button
-				>{/if}
-			{#if editor.opened.state === 'draft' || editor.changed}
-				<button class="btn do" onclick={publish} disabled={errors > 0 || act.running}>Publish</button>
-				<p class="small" class:problem={errors > 0}>
-					{errors ? `${errors} to mend before` : 'Nothing is missing.'}
+			{#if editor.other}
+				<div class="other" role="alert" data-other>
+					<p>
+						<strong>{editor.other.by} has changed this draft meanwhile.</strong> Nothing of yours is lost.
+					</p>
+					<ul>
+						{#each editor.other.theirs as change, i (i)}<li class="small">{change.sentence}</li>{/each}
+					</ul>
+					{#if editor.other.conflicts.length}<p class="small">
+							You both changed {editor.other.conflicts.length === 1
+								? 'one thing'
+								: `${editor.other.conflicts.length} things`}; there yours counts.
+						</p>{/if}
+					<button class="btn do" onclick={() => void editor.bringTogether()}>Bring both together</button>
+					<button class="btn quiet small" onclick={loadOther}>Take theirs; mine stays in Undo</button>
+				</div>
+			{:else}
+				<Trouble problem={editor.problem ?? act.problem} />
+			{/if}
+			{#if editor.opened.publishAt}
+				<p class="small" role="status" data-scheduled>
+					Publishes itself {at(editor.opened.publishAt)}.
+					<button class="btn quiet small" onclick={unschedule}>Not then</button>
 				</p>
 			{/if}
+			{#if editor.opened.trouble}<p class="small problem">{editor.opened.trouble}</p>{/if}
+			{#if editor.opened.ended}<p class="small">This offering has ended: nobody can ask for it.</p>{/if}
+			{#if editor.opened.state === 'draft' || editor.changed}<Publish onpublished={done} />{/if}
 			{#if published && editor.opened.state === 'current'}
 				<p class="done" role="status" data-published={published}>
 					Published as version {published}. <a href="/ask/{editor.document.key}">See it on Ask</a>
@@ -111,6 +155,22 @@
 		padding: 1rem;
 		display: grid;
 		gap: 0.5rem;
+		justify-items: start;
+	}
+	.steps {
+		display: flex;
+		flex-wrap: wrap;
+	}
+	.steps .btn:disabled {
+		background: none;
+		text-decoration: none;
+	}
+	.other {
+		border-left: 4px solid var(--buoy);
+		background: var(--buoy-wash);
+		padding: 0.5rem 0.75rem;
+		display: grid;
+		gap: 0.4rem;
 		justify-items: start;
 	}
 	.done {

@@ -118,8 +118,15 @@
 {/if}
 
 <section>
-	<h2>Your answers</h2>
-	<Answers answers={request.answers} />
+	<div class="bar">
+		<h2>Your answers</h2>
+		{#if request.askerId === data.session.person?.id && request.status !== 'draft'}
+			<a class="small" href="/ask/{request.offering}?again={request.id}" data-do="again"
+				>Ask for the same again</a
+			>
+		{/if}
+	</div>
+	<Answers answers={request.answers} request={request.id} />
 </section>
 
 <section>

@@ -68,7 +68,7 @@
 
 <section>
 	<h2>What was asked</h2>
-	<Answers answers={decision.answers} />
+	<Answers answers={decision.answers} request={decision.request} />
 </section>
 
 <section>

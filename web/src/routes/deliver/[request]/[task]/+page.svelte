@@ -55,7 +55,7 @@
 {/if}
 <section>
 	<h2>What you need to know</h2>
-	<Answers answers={task.answers} />
+	<Answers answers={task.answers} request={task.request} />
 </section>
 {#each task.outputs as output (output.key)}
 	<p class="output">{output.label}: <span class="mono">{output.text}</span></p>

@@ -2,11 +2,20 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import { isNothing, list, money, per } from '$lib/words';
-	import Why from './Why.svelte';
+	import Why from '$lib/ui/Why.svelte';
 
 	type Props = { result: Schema['Evaluation']; working?: boolean };
 	let { result, working = false }: Props = $props();
 	const price = $derived(result.price);
+	/** Costs that several bear, or part of which one bears oneself. */
+	const shared = $derived(price.shares.length > 1 || price.shares.some((s) => s.payer === 'own'));
+	const payer = (share: Schema['PriceShare']) =>
+		share.payer === 'own' ? 'You' : share.payer === 'company' ? 'The company' : (share.name ?? '');
+	const parts = (share: Schema['PriceShare']) =>
+		(['once', 'monthly', 'yearly'] as const)
+			.filter((p) => !isNothing(share[p]))
+			.map((p) => `${money(share[p])} ${{ once: 'once', monthly: 'a month', yearly: 'a year' }[p]}`)
+			.join(', ') || 'nothing';
 </script>
 
 <section class="slip" aria-label="Slip" aria-busy={working}>
@@ -19,9 +28,13 @@
 		<table>
 			<caption class="sr-only">What it costs</caption>
 			<tbody>
-				{#each price.lines as line (line.item)}
-					<tr>
-						<td>{line.quantity > 1 ? `${line.quantity} × ` : ''}{line.name}</td>
+				{#each price.lines as line, i (i)}
+					<tr class={line.kind}>
+						<td
+							>{(line.quantity ?? 0) > 1 ? `${line.quantity} × ` : ''}{line.name}{#if line.note}<span
+									class="note">{line.note}</span
+								>{/if}</td
+						>
 						<td class="mono sum">{money(line.sum)}<span class="per"> {per[line.per]}</span></td>
 					</tr>
 				{/each}
@@ -47,8 +60,26 @@
 						>{money(price.firstYear)}</td
 					></tr
 				>
+				{#if price.term}
+					<tr
+						><th scope="row">In {price.months} months</th><td class="mono sum" data-total="term"
+							>{money(price.term)}</td
+						></tr
+					>
+				{/if}
 			</tfoot>
 		</table>
+	{/if}
+	{#if shared}
+		<h3>Who pays</h3>
+		<ul class="shares">
+			{#each price.shares as share, i (i)}
+				<li>
+					<span>{payer(share)}{share.percent && share.percent !== '100' ? ` (${share.percent} %)` : ''}</span>
+					<span class="mono">{parts(share)}</span>
+				</li>
+			{/each}
+		</ul>
 	{/if}
 	<h3>Decisions it needs</h3>
 	{#if result.decisions.length === 0}
@@ -61,7 +92,10 @@
 						<span class="problem">{rung.name}: {rung.trouble}.</span>
 					{:else}
 						<strong>{list.format(rung.people.map((p) => p.name))}</strong>
-						<Why of={rung.name} reason={rung.people.map((p) => `${p.name}: ${p.reason}.`).join(' ')} />
+						<Why
+							of={rung.name}
+							reason={`${rung.name}${rung.why ? `, as ${rung.why}` : ''}. ${rung.people.map((p) => `${p.name}: ${p.reason}.`).join(' ')}`}
+						/>
 					{/if}
 				</li>
 			{/each}
@@ -108,6 +142,21 @@
 	.per {
 		margin-left: 0.5ch;
 		color: var(--ink-soft);
+	}
+	.note {
+		display: block;
+		font-size: 0.8125rem;
+		color: var(--ink-soft);
+	}
+	.extra td:first-child,
+	.discount td:first-child,
+	.part td:first-child {
+		padding-left: 0.9rem;
+	}
+	.shares li {
+		display: flex;
+		justify-content: space-between;
+		gap: 0.75rem;
 	}
 	tfoot tr:first-child > * {
 		border-top: 1px solid var(--line-strong);

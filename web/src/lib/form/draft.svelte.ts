@@ -2,6 +2,9 @@ import { goto } from '$app/navigation';
 import { api, asked, door, Refused, type Problem, type Schema } from '$lib/api/client';
 
 type Form = Schema['OpenedForm'];
+type Beneficiary = Schema['OfferingBeneficiary'];
+/** What this browser keeps of a form. */
+type Typed = { answers: Record<string, unknown>; for?: Beneficiary };
 
 const pause = 350; // milliseconds of rest before what is typed is saved
 const retry = 2000; // milliseconds until it is tried again when the program is away
@@ -13,6 +16,7 @@ const retry = 2000; // milliseconds until it is tried again when the program is 
 export class Draft {
 	form = $state.raw() as Form;
 	answers = $state.raw<Record<string, unknown>>({});
+	for = $state.raw<Beneficiary>({});
 	pending = $state(false);
 	problem = $state<Problem | undefined>();
 
@@ -25,17 +29,25 @@ export class Draft {
 		this.#place = `heptad-draft:${person}:${form.offering}`;
 		this.form = form;
 		this.answers = form.answers;
+		this.for = form.for;
 		const kept = this.#kept();
 		if (kept) {
-			this.answers = kept;
+			this.answers = kept.answers;
+			this.for = kept.for ?? form.for;
 			this.#changed();
 		}
 	}
 
+	/** Whether anything has been typed, here or before. */
+	get begun() {
+		return Boolean(this.form.draft) || Object.keys(this.answers).length > 0;
+	}
+
 	/** What this browser has that the program has not. */
-	#kept(): Record<string, unknown> | undefined {
+	#kept(): Typed | undefined {
 		try {
-			return JSON.parse(localStorage.getItem(this.#place) ?? '') as Record<string, unknown>;
+			const kept = JSON.parse(localStorage.getItem(this.#place) ?? '') as Partial<Typed>;
+			return kept.answers ? (kept as Typed) : undefined;
 		} catch {
 			return undefined; // there is nothing, or nothing that can be read
 		}
@@ -49,7 +61,26 @@ export class Draft {
 
 	answer(key: string, value: unknown) {
 		this.answers = { ...this.answers, [key]: value };
-		localStorage.setItem(this.#place, JSON.stringify(this.answers));
+		this.#keep();
+	}
+
+	/** Answers several questions that nobody has touched yet. */
+	fill(answers: Record<string, unknown>) {
+		this.answers = { ...answers, ...this.answers };
+		this.#keep();
+	}
+
+	/** Says for whom it is. */
+	isFor(beneficiary: Beneficiary) {
+		this.for = beneficiary;
+		this.#keep();
+	}
+
+	#keep() {
+		localStorage.setItem(
+			this.#place,
+			JSON.stringify({ answers: this.answers, for: this.for } satisfies Typed)
+		);
 		this.#changed();
 	}
 
@@ -72,14 +103,14 @@ export class Draft {
 	async #save(): Promise<boolean> {
 		const change = this.#change;
 		try {
-			const form = await asked(
+			const saved = await asked(
 				api.PUT('/api/offerings/{offering}/draft', {
 					params: { path: { offering: this.form.offering } },
-					body: { answers: this.answers }
+					body: { answers: this.answers, for: this.for }
 				})
 			);
 			this.problem = undefined;
-			this.form = form;
+			this.form = { ...this.form, ...saved };
 			if (change === this.#change) {
 				this.pending = false;
 				localStorage.removeItem(this.#place);
@@ -97,7 +128,7 @@ export class Draft {
 	/** Saves as the page goes away, without waiting. */
 	leave() {
 		if (!this.pending) return;
-		const body = JSON.stringify({ answers: this.answers });
+		const body = JSON.stringify({ answers: this.answers, for: this.for });
 		void fetch(`/api/offerings/${this.form.offering}/draft`, {
 			method: 'PUT',
 			body,

@@ -1,0 +1,195 @@
+<!-- One comparison of a sentence: what, how, with which values. -->
+<script lang="ts">
+	import type { Schema } from '$lib/api/client';
+	import { as, comparisons, wantsMany, wantsNone, type Fact } from './facts';
+
+	type Comparison = Schema['RuleComparison'];
+	type Props = {
+		part: Comparison;
+		facts: Fact[];
+		removable: boolean;
+		onchange: () => void;
+		onremove: () => void;
+	};
+	let { part, facts, removable, onchange, onremove }: Props = $props();
+
+	const fact = $derived(facts.find((f) => f.path === part.question));
+	const groups = $derived([...new Set(facts.map((f) => f.group))]);
+	const ways = $derived(comparisons[fact?.sort ?? 'other']);
+
+	function ask(path: string) {
+		const next = facts.find((f) => f.path === path);
+		part.question = path;
+		part.compare = comparisons[next?.sort ?? 'other'][0]?.[0] ?? 'answered';
+		part.as = as(next);
+		part.values = next?.sort === 'date' ? ['today'] : next?.sort === 'yesNo' ? ['true'] : [];
+		onchange();
+	}
+	function compare(how: Comparison['compare']) {
+		part.compare = how;
+		if (wantsNone(how)) part.values = [];
+		else if (how === 'within') part.values = ['5'];
+		else if (!wantsMany(how)) part.values = part.values.slice(0, 1);
+		if (fact?.sort === 'date' && how !== 'within' && !/^(today|\d{4})/.test(part.values[0] ?? ''))
+			part.values = ['today'];
+		onchange();
+	}
+	function set(value: string) {
+		part.values = [value];
+		onchange();
+	}
+	function toggle(key: string, on: boolean) {
+		part.values = on ? [...part.values, key] : part.values.filter((v) => v !== key);
+		onchange();
+	}
+</script>
+
+<div class="part">
+	<select
+		class="select"
+		aria-label="Question"
+		value={part.question}
+		onchange={(e) => ask(e.currentTarget.value)}
+	>
+		{#if !fact}<option value={part.question}>{part.question || 'choose'}</option>{/if}
+		{#each groups as group (group)}
+			<optgroup label={group}>
+				{#each facts.filter((f) => f.group === group) as one (one.path)}<option value={one.path}
+						>{one.label}</option
+					>{/each}
+			</optgroup>
+		{/each}
+	</select>
+	<select
+		class="select"
+		aria-label="Comparison"
+		value={part.compare}
+		onchange={(e) => compare(e.currentTarget.value as Comparison['compare'])}
+	>
+		{#each ways as [key, words] (key)}<option value={key}>{words}</option>{/each}
+	</select>
+	{#if wantsNone(part.compare)}
+		<!-- nothing to compare with -->
+	{:else if part.compare === 'within'}
+		<input
+			class="input days"
+			type="number"
+			min="0"
+			max="10000"
+			aria-label="Working days"
+			value={part.values[0]}
+			onchange={(e) => set(e.currentTarget.value)}
+		/> working days
+	{:else if wantsMany(part.compare) && fact?.choices}
+		<span class="values" role="group" aria-label="Values">
+			{#each fact.choices as option (option.key)}
+				<label
+					><input
+						type="checkbox"
+						class="checkbox"
+						checked={part.values.includes(option.key)}
+						onchange={(e) => toggle(option.key, e.currentTarget.checked)}
+					/>
+					{option.label}</label
+				>
+			{/each}
+		</span>
+	{:else if fact?.sort === 'date'}
+		<select
+			class="select"
+			aria-label="Day"
+			value={part.values[0] === 'today' ? 'today' : 'day'}
+			onchange={(e) => set(e.currentTarget.value === 'today' ? 'today' : '')}
+		>
+			<option value="today">today</option>
+			<option value="day">a day</option>
+		</select>
+		{#if part.values[0] !== 'today'}
+			<input
+				class="input"
+				type="date"
+				aria-label="Which day"
+				value={part.values[0]}
+				onchange={(e) => set(e.currentTarget.value)}
+			/>
+		{/if}
+	{:else if fact?.sort === 'yesNo'}
+		<select
+			class="select"
+			aria-label="Answer"
+			value={part.values[0]}
+			onchange={(e) => set(e.currentTarget.value)}
+		>
+			<option value="true">yes</option>
+			<option value="false">no</option>
+		</select>
+	{:else if fact?.choices}
+		<select
+			class="select"
+			aria-label="Answer"
+			value={part.values[0] ?? ''}
+			onchange={(e) => set(e.currentTarget.value)}
+		>
+			<option value="" disabled>choose</option>
+			{#each fact.choices as option (option.key)}<option value={option.key}>{option.label}</option>{/each}
+		</select>
+	{:else if wantsMany(part.compare)}
+		<input
+			class="input"
+			aria-label="Values, with commas between"
+			value={part.values.join(', ')}
+			onchange={(e) => {
+				part.values = e.currentTarget.value
+					.split(',')
+					.map((v) => v.trim())
+					.filter(Boolean);
+				onchange();
+			}}
+		/>
+	{:else}
+		<input
+			class="input"
+			aria-label="Value"
+			inputmode={fact?.sort === 'number' || fact?.sort === 'money' ? 'decimal' : undefined}
+			value={part.values[0] ?? ''}
+			onchange={(e) => set(e.currentTarget.value)}
+		/>
+	{/if}
+	{#if removable}<button class="btn quiet small" onclick={onremove}>Remove</button>{/if}
+</div>
+
+<style>
+	.part {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.4rem;
+		align-items: center;
+		padding-left: 0.9rem;
+		border-left: 2px solid var(--sound);
+		font-size: 0.875rem;
+	}
+	.select,
+	.input {
+		width: auto;
+		max-width: 16rem;
+		min-height: 1.9rem;
+		padding-block: 0.1rem;
+		font-size: 0.875rem;
+	}
+	.days {
+		width: 5rem;
+	}
+	.values {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.1rem 0.9rem;
+	}
+	.values label {
+		display: flex;
+		gap: 0.35rem;
+		align-items: center;
+	}
+	.btn {
+		font-weight: 400;
+	}
+</style>

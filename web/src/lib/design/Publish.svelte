@@ -1,0 +1,186 @@
+<!-- Publishing is one step: all that is missing, each warning accepted by name, what changes, and when. -->
+<script lang="ts">
+	import { api, asked, Refused, type Problem, type Schema } from '$lib/api/client';
+	import Trouble from '$lib/ui/Trouble.svelte';
+	import { at } from '$lib/words';
+	import { getEditor, sides } from './editor.svelte';
+
+	let { onpublished }: { onpublished: (opened: Schema['OpenedOffering']) => void } = $props();
+	const editor = getEditor();
+	let dialog = $state<HTMLDialogElement>();
+	let accepted = $state<Record<string, boolean>>({});
+	let changes = $state.raw<Schema['OfferingChange'][] | undefined>();
+	let later = $state('');
+	let running = $state(false);
+	let problem = $state.raw<Problem | undefined>();
+
+	type Finding = Schema['FindingFinding'];
+	const name = (f: Finding) => `${f.code} ${f.place}`;
+	const of = (severity: Finding['severity']) => editor.opened.findings.filter((f) => f.severity === severity);
+	const errors = $derived(of('error'));
+	const warnings = $derived(of('warning'));
+	const hints = $derived(of('hint'));
+	const open = $derived(warnings.filter((w) => !accepted[name(w)]).length);
+	const sideOf = (f: Finding) => {
+		const first = f.place.split('/')[1] ?? '';
+		return first === 'sections' ? 'questions' : sides.some((s) => s.key === first) ? first : 'purpose';
+	};
+	const path = $derived({ path: { offering: editor.document.key } });
+
+	export async function show() {
+		await editor.save();
+		if (editor.problem) return;
+		problem = undefined;
+		later = '';
+		dialog?.showModal();
+		changes = undefined;
+		if (!editor.opened.current) return;
+		const query = { from: editor.opened.current, to: editor.opened.number };
+		changes = (await asked(api.GET('/api/design/{offering}/changes', { params: { ...path, query } })))
+			.entries;
+	}
+	async function publish() {
+		running = true;
+		problem = undefined;
+		try {
+			const opened = await asked(
+				api.POST('/api/design/{offering}/publish', {
+					params: path,
+					body: {
+						revision: editor.opened.revision,
+						accepted: warnings.filter((w) => accepted[name(w)]).map(name),
+						...(later ? { at: new Date(later).toISOString() } : {})
+					}
+				})
+			);
+			dialog?.close();
+			onpublished(opened);
+		} catch (refused) {
+			if (!(refused instanceof Refused)) throw refused;
+			problem = refused.problem;
+		} finally {
+			running = false;
+		}
+	}
+</script>
+
+<button class="btn do" onclick={() => void show()} data-do="publish">Publish …</button>
+
+<dialog bind:this={dialog} aria-labelledby="publish-title">
+	<h2 id="publish-title">Publish version {editor.opened.number} of {editor.document.purpose.name}</h2>
+	{#if errors.length}
+		<h3>To mend before</h3>
+		<ul>
+			{#each errors as f (name(f))}
+				<li>
+					<a href="/design/{editor.document.key}/{sideOf(f)}" onclick={() => dialog?.close()}>{f.sentence}</a>
+					<span class="soft">{f.mend ?? ''}</span>
+				</li>
+			{/each}
+		</ul>
+	{:else}
+		<p class="good">Nothing is missing.</p>
+	{/if}
+	{#if warnings.length}
+		<h3>To consider: accept each that shall stay</h3>
+		<ul>
+			{#each warnings as f (name(f))}
+				<li>
+					<label
+						><input
+							type="checkbox"
+							class="checkbox"
+							bind:checked={() => accepted[name(f)] ?? false, (on) => (accepted[name(f)] = on)}
+							data-accept={f.code}
+						/>
+						<span>{f.sentence} <span class="soft">{f.mend ?? ''}</span></span></label
+					>
+				</li>
+			{/each}
+		</ul>
+	{/if}
+	{#if hints.length}
+		<details>
+			<summary>{hints.length === 1 ? 'One hint' : `${hints.length} hints`}</summary>
+			<ul>
+				{#each hints as f (name(f))}<li class="small">
+						{f.sentence} <span class="soft">{f.mend ?? ''}</span>
+					</li>{/each}
+			</ul>
+		</details>
+	{/if}
+	{#if changes}
+		<h3>What changes for people</h3>
+		<ul class="changes" data-changes={changes.length}>
+			{#each changes as change, i (i)}<li>
+					<span class="soft small">{change.side}</span>
+					{change.sentence}
+				</li>{:else}<li class="soft">Nothing.</li>{/each}
+		</ul>
+		<p class="hint">Requests that run keep the version they were sent with.</p>
+	{/if}
+	<label class="when"
+		>When? <input
+			class="input"
+			type="datetime-local"
+			bind:value={later}
+			aria-label="Publish at"
+			data-field="later"
+		/>
+		<span class="hint">{later ? at(new Date(later).toISOString()) : 'Now, when left empty.'}</span></label
+	>
+	<Trouble {problem} />
+	<div class="buttons">
+		<button
+			class="btn do"
+			disabled={running || errors.length > 0 || open > 0}
+			onclick={publish}
+			data-do="publish-now">{later ? 'Publish at that time' : 'Publish now'}</button
+		>
+		<button class="btn plain" onclick={() => dialog?.close()}>Not yet</button>
+		{#if open}<span class="small problem">{open} to accept</span>{/if}
+	</div>
+</dialog>
+
+<style>
+	dialog {
+		max-width: 40rem;
+		width: 90vw;
+		max-height: 85vh;
+		overflow-y: auto;
+	}
+	h3 {
+		margin-top: 0.9rem;
+	}
+	li {
+		padding-block: 0.2rem;
+	}
+	li label {
+		display: flex;
+		gap: 0.5rem;
+		align-items: flex-start;
+	}
+	.good {
+		color: var(--kelp-text);
+		font-weight: 600;
+		margin-top: 0.5rem;
+	}
+	.changes {
+		max-height: 12rem;
+		overflow-y: auto;
+	}
+	.when {
+		display: flex;
+		gap: 0.6rem;
+		align-items: center;
+		margin-block: 0.9rem 0.5rem;
+	}
+	.when .input {
+		width: auto;
+	}
+	.buttons {
+		display: flex;
+		gap: 0.75rem;
+		align-items: center;
+	}
+</style>

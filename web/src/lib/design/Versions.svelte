@@ -1,0 +1,146 @@
+<!-- The versions of an offering, what is different from one to another, and its end. -->
+<script lang="ts">
+	import { goto, invalidateAll } from '$app/navigation';
+	import { api, asked, type Schema } from '$lib/api/client';
+	import { Act } from '$lib/ui/act.svelte';
+	import Trouble from '$lib/ui/Trouble.svelte';
+	import When from '$lib/ui/When.svelte';
+	import { getEditor } from './editor.svelte';
+
+	const editor = getEditor();
+	const act = new Act();
+	let dialog = $state<HTMLDialogElement>();
+	let versions = $state.raw<Schema['VersionLine'][]>([]);
+	let from = $state(0);
+	let to = $state(0);
+	let changes = $state.raw<Schema['OfferingChange'][]>([]);
+	let successor = $state('');
+	const path = $derived({ path: { offering: editor.document.key } });
+	const others = $derived(
+		editor.portfolio.offerings.filter((o) => o.key !== editor.document.key && o.current && !o.ended)
+	);
+
+	async function show() {
+		await editor.save();
+		versions = (await asked(api.GET('/api/design/{offering}/versions', { params: path }))).entries;
+		to = versions[0]?.number ?? 0;
+		from = versions[1]?.number ?? to;
+		dialog?.showModal();
+		await compare();
+	}
+	async function compare() {
+		changes = (
+			await asked(api.GET('/api/design/{offering}/changes', { params: { ...path, query: { from, to } } }))
+		).entries;
+	}
+	async function after(deed: Promise<Schema['OpenedOffering'] | undefined>) {
+		const opened = await deed;
+		if (!opened) return;
+		editor.take(opened);
+		dialog?.close();
+	}
+	const end = () =>
+		after(
+			act.run(() => asked(api.POST('/api/design/{offering}/end', { params: path, body: { successor } })))
+		);
+	const revive = () =>
+		after(act.run(() => asked(api.DELETE('/api/design/{offering}/end', { params: path }))));
+	async function drop() {
+		const query = { revision: editor.opened.revision };
+		const done = await act.run(() =>
+			asked(api.DELETE('/api/design/{offering}', { params: { ...path, query } })).then(() => true)
+		);
+		if (!done) return;
+		dialog?.close();
+		if (!editor.opened.current) await goto('/design');
+		else {
+			editor.take(await asked(api.GET('/api/design/{offering}', { params: path })));
+			await invalidateAll();
+		}
+	}
+</script>
+
+<button class="btn quiet small" onclick={() => void show()} data-do="versions">Versions, and its end</button>
+
+<dialog bind:this={dialog} aria-labelledby="versions-title">
+	<h2 id="versions-title">Versions of {editor.document.purpose.name}</h2>
+	<ul>
+		{#each versions as v (v.number)}
+			<li>
+				<strong>Version {v.number}</strong>
+				<span class="soft"
+					>{{ draft: 'draft', current: 'on Ask now', past: 'past' }[v.state]}, {v.changedBy}, <When
+						time={v.changedAt}
+					/></span
+				>
+			</li>
+		{/each}
+	</ul>
+	{#if versions.length > 1}
+		<p class="line">
+			From version
+			<select class="select" bind:value={from} onchange={() => void compare()} aria-label="From version"
+				>{#each versions as v (v.number)}<option value={v.number}>{v.number}</option>{/each}</select
+			>
+			to
+			<select class="select" bind:value={to} onchange={() => void compare()} aria-label="To version"
+				>{#each versions as v (v.number)}<option value={v.number}>{v.number}</option>{/each}</select
+			>
+		</p>
+		<ul class="changes" data-compared={changes.length}>
+			{#each changes as change, i (i)}<li>
+					<span class="soft small">{change.side}</span>
+					{change.sentence}
+				</li>{:else}<li class="soft">They are the same.</li>{/each}
+		</ul>
+	{/if}
+	<Trouble problem={act.problem} />
+	<div class="line">
+		{#if editor.opened.state === 'draft'}<button class="btn plain" onclick={drop}
+				>{editor.opened.current ? 'Throw the draft away' : 'Throw this offering away'}</button
+			>{/if}
+		{#if editor.opened.ended}
+			<button class="btn plain" onclick={revive}>Offer it again</button>
+		{:else if editor.opened.current}
+			<button class="btn plain" onclick={end} data-do="end">End this offering</button>
+			<label class="line small"
+				>old links then name
+				<select class="select" bind:value={successor} aria-label="What takes its place">
+					<option value="">nothing</option>
+					{#each others as o (o.key)}<option value={o.key}>{o.name}</option>{/each}
+				</select></label
+			>
+		{/if}
+		<button class="btn quiet" onclick={() => dialog?.close()}>Close</button>
+	</div>
+</dialog>
+
+<style>
+	dialog {
+		max-width: 44rem;
+		width: 90vw;
+		max-height: 85vh;
+		overflow-y: auto;
+	}
+	li {
+		padding-block: 0.2rem;
+	}
+	.changes {
+		max-height: 16rem;
+		overflow-y: auto;
+		border-top: 1px solid var(--line);
+		margin-block: 0.4rem 0.9rem;
+	}
+	.line {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.5rem;
+		align-items: center;
+		margin-top: 0.6rem;
+	}
+	.select {
+		width: auto;
+		min-height: 1.9rem;
+		padding-block: 0.1rem;
+	}
+</style>

@@ -1,0 +1,134 @@
+<!-- Files by drag, paste or picker, with their progress. -->
+<script lang="ts">
+	import type { Problem } from '$lib/api/client';
+	import { getTools, size, type Question, type Upload } from './tools';
+
+	type Props = { question: Question; path: string; files: Upload[]; onanswer: (value: unknown) => void };
+	let { question, path, files, onanswer }: Props = $props();
+	const tools = getTools();
+	const input = $props.id();
+
+	type Under = { name: string; share: number };
+	let under = $state<Under[]>([]);
+	let troubles = $state<string[]>([]);
+	let over = $state(false);
+	const most = $derived(question.maxCount || 20);
+
+	async function take(list: FileList | File[] | undefined) {
+		troubles = [];
+		const chosen = [...(list ?? [])];
+		const room = most - files.length - under.length;
+		if (chosen.length > room) troubles.push(`At most ${most} files can be added here.`);
+		let kept = files;
+		await Promise.all(
+			chosen.slice(0, Math.max(0, room)).map(async (file) => {
+				if (question.maxSize && file.size > question.maxSize * 1000) {
+					troubles.push(`${file.name} is larger than ${size(question.maxSize * 1000)}.`);
+					return;
+				}
+				under.push({ name: file.name, share: 0 });
+				const here = under[under.length - 1];
+				try {
+					const upload = await tools.upload?.(path, file, (share) => here && (here.share = share));
+					if (upload) {
+						kept = [...kept, upload];
+						onanswer(kept);
+					}
+				} catch (refused) {
+					troubles.push((refused as Problem).detail);
+				} finally {
+					under = under.filter((u) => u !== here);
+				}
+			})
+		);
+	}
+	function dropped(e: DragEvent) {
+		e.preventDefault();
+		over = false;
+		void take(e.dataTransfer?.files);
+	}
+	function pasted(e: ClipboardEvent) {
+		if (e.clipboardData?.files.length) {
+			e.preventDefault();
+			void take(e.clipboardData.files);
+		}
+	}
+</script>
+
+<div
+	class="files"
+	class:over
+	role="group"
+	aria-label={question.label}
+	ondragover={(e) => {
+		e.preventDefault();
+		over = true;
+	}}
+	ondragleave={() => (over = false)}
+	ondrop={dropped}
+	onpaste={pasted}
+>
+	{#if files.length}
+		<ul>
+			{#each files as file (file.id)}
+				<li>
+					<span>{file.name} <span class="soft small">{size(file.size)}</span></span>
+					<button
+						type="button"
+						class="btn quiet small"
+						onclick={() => onanswer(files.filter((f) => f.id !== file.id))}
+						>Remove<span class="sr-only"> {file.name}</span></button
+					>
+				</li>
+			{/each}
+		</ul>
+	{/if}
+	{#each under as file, i (i)}
+		<label class="small"
+			>{file.name} <progress max="1" value={file.share}>{Math.round(file.share * 100)} %</progress></label
+		>
+	{/each}
+	{#if tools.upload}
+		<input
+			id={input}
+			class="sr-only"
+			type="file"
+			multiple={most > 1}
+			accept={question.fileTypes?.join(',')}
+			onchange={(e) => {
+				void take(e.currentTarget.files ?? undefined);
+				e.currentTarget.value = '';
+			}}
+		/>
+		<label class="btn plain" for={input}>Choose a file</label>
+		<span class="hint">or drop it here, or paste it</span>
+	{:else}
+		<span class="hint">Files can be added on Ask, not in a preview.</span>
+	{/if}
+	<div aria-live="polite">
+		{#each troubles as trouble, i (i)}<p class="problem small">{trouble}</p>{/each}
+	</div>
+</div>
+
+<style>
+	.files {
+		border: 1px dashed var(--line-strong);
+		padding: 0.6rem 0.75rem;
+	}
+	.over {
+		background: var(--sound-wash);
+	}
+	li {
+		display: flex;
+		justify-content: space-between;
+		gap: 0.75rem;
+		padding-block: 0.1rem;
+	}
+	.hint {
+		margin-left: 0.5rem;
+	}
+	.sr-only:focus-visible + .btn {
+		outline: 2px solid var(--buoy);
+		outline-offset: 2px;
+	}
+</style>
