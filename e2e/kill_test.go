@@ -80,7 +80,7 @@ func (s *server) publishQuick() {
 		Revision int
 	}
 	require.NoError(s.t, owner.send("POST", "/api/design", map[string]string{"name": "Quick badge", "service": "access"}, &opened))
-	opened.Document.Purpose.Text = "A badge without questions."
+	opened.Document.Purpose.Text, opened.Document.Purpose.Keywords = "A badge without questions.", []string{"fast"}
 	opened.Document.Plan = []plan.Task{
 		{Key: "check", Name: "Check", Kind: plan.Manual, Team: "keys-badges"},
 		{Key: "write", Name: "Write", Kind: plan.Automatic, Team: "keys-badges", After: []string{"check"}, Action: &plan.Action{
@@ -88,7 +88,7 @@ func (s *server) publishQuick() {
 		}},
 	}
 	require.NoError(s.t, owner.send("PUT", "/api/design/quick-badge", map[string]any{"document": opened.Document, "revision": opened.Revision}, &opened))
-	require.NoError(s.t, owner.send("POST", "/api/design/quick-badge/publish", map[string]any{"revision": opened.Revision}, nil))
+	require.NoError(s.t, owner.send("POST", "/api/design/quick-badge/publish", map[string]any{"revision": opened.Revision, "accepted": []string{}}, nil))
 }
 
 // promised remembers what the program has acknowledged.
@@ -105,7 +105,7 @@ func (p *promised) ask(a *api) {
 		if a.send("PUT", "/api/offerings/quick-badge/draft", map[string]any{"answers": map[string]any{}}, &form) != nil {
 			return
 		}
-		if a.send("POST", "/api/requests/"+form.Draft+"/submit", map[string]any{"answers": map[string]any{}, "version": 1}, &sheet) != nil {
+		if a.send("POST", "/api/requests/"+form.Draft+"/submit", map[string]any{"answers": map[string]any{}, "slip": ""}, &sheet) != nil {
 			return
 		}
 		p.mu.Lock()

@@ -6,12 +6,12 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// designBadge makes the quay access badge on the desk and publishes it.
+// designBadge makes a gangway badge on the desk and publishes it.
 func designBadge(b *browser) {
 	b.t.Helper()
 	b.signIn("Henrike Falkenau")
 	b.open("/design")
-	b.write(`[data-field=new-offering]`, "Quay access badge")
+	b.write(`[data-field=new-offering]`, "Gangway badge")
 	b.click("Begin")
 
 	b.there(`[data-field=text]`)
@@ -45,7 +45,7 @@ func designBadge(b *browser) {
 	question("Reason", "longText")
 	for _, side := range []string{"show", "require"} {
 		at := `[data-part]:last-child [data-rule$="/` + side + `"] `
-		b.set(at+`select`, "all")
+		b.set(at+`.sentence select`, "all")
 		b.set(at+`.part select[aria-label=Question]`, "zones")
 		b.press(at + `.values label:nth-child(2) input`)
 		b.press(at + `.values label:nth-child(3) input`)
@@ -81,7 +81,9 @@ func designBadge(b *browser) {
 	b.write(`[data-part]:last-child [data-input=opens]`, "{{ answers.port }}: {{ answers.zones }}")
 	b.until("everything is saved", `document.querySelector('[data-saved=true]')`)
 	b.see("Nothing is missing.")
-	b.click("Publish")
+	b.click("Publish …")
+	b.see("Nothing needs mending.")
+	b.press(`[data-do=publish-now]`)
 	b.there(`[data-published="1"]`)
 }
 
@@ -89,9 +91,9 @@ func designBadge(b *browser) {
 func fillBadge(b *browser) {
 	b.t.Helper()
 	b.open("/ask")
-	b.write("#wish", "acces")
-	b.see("Quay access badge")
-	b.click("Quay access badge")
+	b.write("#wish", "gangw")
+	b.see("Gangway badge")
+	b.click("Gangway badge")
 	b.click("Sankt Orm")
 	b.click("Offices")
 	b.until("no reason is asked", `!document.querySelector('[data-question=reason]')`)
@@ -104,7 +106,7 @@ func TestTheWholeStory(t *testing.T) {
 	b := s.openBrowser()
 	designBadge(b)
 	b.open("/ask")
-	b.see("Quay access badge")
+	b.see("Gangway badge")
 
 	b.signIn("Davi Sarmento")
 	fillBadge(b)
@@ -122,7 +124,7 @@ func TestTheWholeStory(t *testing.T) {
 	b.reload()
 	b.until("the reason is still there", `document.querySelector('#q-reason-field')?.value === 'I help at the bunkering.'`)
 	b.signIn("Davi Sarmento")
-	b.open("/ask/quay-access-badge")
+	b.open("/ask/gangway-badge")
 	b.until("the reason is there after a new sign-in", `document.querySelector('#q-reason-field')?.value === 'I help at the bunkering.'`)
 
 	b.click("Send to Ragnhild Quist")
@@ -139,7 +141,7 @@ func TestTheWholeStory(t *testing.T) {
 	before := b.text(`[data-desk=decide] .count`)
 	assert.Contains(t, before, "3")
 	b.open("/decide")
-	b.click("Quay access badge")
+	b.click("Gangway badge")
 	b.see("I help at the bunkering.")
 	b.click("Approve")
 	b.see("You approved this.")
@@ -168,7 +170,7 @@ func TestTheWholeStory(t *testing.T) {
 	b.signIn("Davi Sarmento")
 	openMine := func() {
 		b.open("/follow")
-		b.click("Quay access badge")
+		b.click("Gangway badge")
 		b.until("the badge is open", `document.querySelector('main .mono')?.innerText === %q`, reference)
 		b.see("Your turn: is it right?")
 	}

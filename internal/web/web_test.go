@@ -583,7 +583,7 @@ func TestARuleIsWrittenFromASentence(t *testing.T) {
 	c := serve(t).as("falkenau")
 	for body, want := range map[string]string{
 		`{"join":"any","parts":[{"question":"zones","compare":"anyOf","as":"text","values":["fuel"]},{"question":"port","compare":"is","as":"text","values":["orm"]}]}`: `answers.zones.exists(x, x in ["fuel"]) || answers.port == "orm"`,
-		`{"join":"all","parts":[{"question":"start","compare":"atLeast","as":"date","values":["today"]}]}`:                                                `answers.start >= today`,
+		`{"join":"all","parts":[{"question":"start","compare":"atLeast","as":"date","values":["today"]}]}`:                                                              `answers.start >= today`,
 	} {
 		status, data := c.send("POST", "/api/sentences", body)
 		require.Equal(t, 200, status, data)

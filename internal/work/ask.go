@@ -244,16 +244,18 @@ func changedSince(old, now *offering.Compiled, state request.State, f Form) []st
 		before, answered := state.Answers[q.Key]
 		switch {
 		case !there && q.Shown && question.Kind != form.Statement:
-			notices = append(notices, fmt.Sprintf("%q is a new question.", question.Label))
+			notices = append(notices, fmt.Sprintf("“%s” is a new question.", question.Label))
+		case there && q.Shown && was.Label != question.Label:
+			notices = append(notices, fmt.Sprintf("“%s” is now asked as “%s”.", was.Label, question.Label))
 		case answered && before != nil && was.Kind == form.File:
-			notices = append(notices, fmt.Sprintf("Add the files of %q again, if they are still right.", question.Label))
+			notices = append(notices, fmt.Sprintf("Add the files of “%s” again, if they are still right.", question.Label))
 		case answered && q.Shown && q.Value == nil && len(q.Problems) > 0:
-			notices = append(notices, fmt.Sprintf("%q: your answer of then is not possible any more.", question.Label))
+			notices = append(notices, fmt.Sprintf("“%s”: your answer of then is not possible any more.", question.Label))
 		}
 	}
 	for _, q := range old.Document.Questions {
 		if _, still := now.Form.Question(q.Key); !still && state.Answers[q.Key] != nil {
-			notices = append(notices, fmt.Sprintf("%q is not asked any more.", q.Label))
+			notices = append(notices, fmt.Sprintf("“%s” is not asked any more.", q.Label))
 		}
 	}
 	if then, today := state.Price.FirstYear, f.Evaluated.Price.FirstYear; then != today && then.Currency() != "" {

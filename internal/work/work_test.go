@@ -459,7 +459,7 @@ func TestAskAgain(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "MV-01-QS", f.Answers["plate"])
 	assert.Equal(t, []string{
-		"\"At which port?\": your answer of then is not possible any more.", "\"Colour\" is a new question.",
+		"“At which port?”: your answer of then is not possible any more.", "“Colour” is a new question.",
 		"It cost EUR 216.00 in the first year then; now it is EUR 252.00.",
 	}, f.Notices)
 	_, err = o.AskAgain(ctx, demo.ID("sarmento"), id)

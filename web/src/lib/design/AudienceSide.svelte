@@ -126,9 +126,9 @@
 		>
 	</div>
 	<ul>
-		{#each listed.slice(0, 60) as v (v.person)}
+		{#each listed.slice(0, 30) as v (v.person)}
 			<li data-verdict={v.in}>
-				<span class="mark">{v.in ? 'in' : 'out'}</span>
+				<span class="verdict">{v.in ? 'in' : 'out'}</span>
 				<span
 					><strong>{v.name}</strong> <span class="soft small">{v.where}</span>{#if words}<br /><span
 							class="small">{v.reason}</span
@@ -138,8 +138,8 @@
 		{:else}
 			<li class="soft">Nobody.</li>
 		{/each}
-		{#if listed.length > 60}<li class="soft small">
-				and {listed.length - 60} more: type a name to find them.
+		{#if listed.length > 30}<li class="soft small">
+				and {listed.length - 30} more: type a name to find them.
 			</li>{/if}
 	</ul>
 </section>
@@ -183,17 +183,13 @@
 	.find .input {
 		flex: 1;
 	}
-	ul {
-		max-height: 22rem;
-		overflow-y: auto;
-	}
 	li {
 		display: grid;
 		grid-template-columns: 2.2rem minmax(0, 1fr);
 		padding: 0.2rem 0;
 		border-bottom: 1px solid var(--line);
 	}
-	.mark {
+	.verdict {
 		font-family: var(--mono);
 		font-size: 0.8125rem;
 		color: var(--ink-soft);

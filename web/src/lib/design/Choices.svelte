@@ -11,7 +11,8 @@
 
 	/** Lines of words; after a tab an explanation, after another a group. */
 	function add(words: string) {
-		const list = (question.choices ??= []);
+		question.choices ??= [];
+		const list = question.choices; // the kept list, not the new one that was given
 		for (const line of words.split(/\r?\n/)) {
 			const [label = '', text = '', group = ''] = line.split('\t').map((w) => w.trim());
 			if (!label) continue;

@@ -37,7 +37,8 @@
 			{ key: keyFrom(words, keysOf(items.surcharges ?? []), 'surcharge'), name: words, percent: '0' }
 		]);
 	function addGroup(item: Item) {
-		const groups = (item.options ??= []);
+		item.options ??= [];
+		const groups = item.options; // the kept list, not the new one that was given
 		groups.push({ key: keyFrom('size', keysOf(groups), 'option'), name: 'Size', choices: [] });
 	}
 	function addOption(e: KeyboardEvent, group: Schema['PriceOptionGroup']) {
@@ -561,8 +562,6 @@
 		margin-top: 0.5rem;
 	}
 	.problems {
-		max-height: 14rem;
-		overflow-y: auto;
 		font-size: 0.875rem;
 	}
 	.whole {

@@ -65,6 +65,13 @@
 </script>
 
 <button class="btn do" onclick={() => void show()} data-do="publish">Publish …</button>
+<p class="small" class:problem={errors.length > 0}>
+	{errors.length
+		? `${errors.length} to mend before`
+		: warnings.length
+			? `${warnings.length} to consider`
+			: 'Nothing is missing.'}
+</p>
 
 <dialog bind:this={dialog} aria-labelledby="publish-title">
 	<h2 id="publish-title">Publish version {editor.opened.number} of {editor.document.purpose.name}</h2>
@@ -79,7 +86,7 @@
 			{/each}
 		</ul>
 	{:else}
-		<p class="good">Nothing is missing.</p>
+		<p class="good">Nothing needs mending.</p>
 	{/if}
 	{#if warnings.length}
 		<h3>To consider: accept each that shall stay</h3>
@@ -164,10 +171,6 @@
 		color: var(--kelp-text);
 		font-weight: 600;
 		margin-top: 0.5rem;
-	}
-	.changes {
-		max-height: 12rem;
-		overflow-y: auto;
 	}
 	.when {
 		display: flex;

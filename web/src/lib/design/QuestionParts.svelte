@@ -52,17 +52,16 @@
 		else delete question.fileTypes;
 	}
 	function addColumn() {
-		const columns = (question.columns ??= []);
+		question.columns ??= [];
+		const columns = question.columns; // the kept list, not the new one that was given
 		const label = `Column ${columns.length + 1}`;
-		columns.push({
-			key: keyFrom(
-				label,
-				columns.map((c) => c.key),
-				'column'
-			),
-			kind: 'text',
-			label
-		});
+		const key = keyFrom(
+			label,
+			columns.map((c) => c.key),
+			'column'
+		);
+		columns.push({ key, kind: 'text', label });
+		editor.open[`${place}/columns#${key}`] = true;
 	}
 </script>
 
@@ -161,7 +160,11 @@
 	<div class="columns">
 		<p class="caption">Columns</p>
 		{#each question.columns ?? [] as inner, j (inner.key)}
-			<details data-column={inner.key} open={!inner.label || inner.label.startsWith('Column ')}>
+			<details
+				data-column={inner.key}
+				open={editor.open[`${place}/columns#${inner.key}`] ?? false}
+				ontoggle={(e) => (editor.open[`${place}/columns#${inner.key}`] = e.currentTarget.open)}
+			>
 				<summary
 					><strong>{inner.label || 'Without words'}</strong>
 					<span class="soft small">{kinds[inner.kind]}</span></summary

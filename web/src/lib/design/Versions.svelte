@@ -126,8 +126,6 @@
 		padding-block: 0.2rem;
 	}
 	.changes {
-		max-height: 16rem;
-		overflow-y: auto;
 		border-top: 1px solid var(--line);
 		margin-block: 0.4rem 0.9rem;
 	}

@@ -160,7 +160,7 @@
 			<div>
 				<h1>{form.name}</h1>
 				<p class="text">
-					{form.text}{#if form.not}<span class="not"> {form.not}</span>{/if}
+					{form.text}{#if form.not}<span class="not">&nbsp;{form.not}</span>{/if}
 				</p>
 			</div>
 		</div>
