@@ -152,25 +152,43 @@ func (r reads) FindOfferings(ctx context.Context, text string) ([]Found, error) 
 	if err != nil || len(found) > 0 {
 		return named(found, typed), err
 	}
-	forgiven := make([]string, len(typed))
+	var known []string // what stands for each word that is there, or nearly
 	meant := slices.Clone(typed)
 	for i, word := range typed {
+		there, err := r.begins(ctx, exact[i])
+		if err != nil {
+			return nil, err
+		}
+		if there {
+			known = append(known, exact[i])
+			continue
+		}
 		near, err := r.near(ctx, word)
 		if err != nil {
 			return nil, err
 		}
-		alternatives := []string{exact[i]}
-		for _, n := range near {
-			alternatives = append(alternatives, `"`+n+`"`)
+		if len(near) > 0 {
+			known = append(known, `("`+strings.Join(near, `" OR "`)+`")`)
+			meant = append(meant, near...)
 		}
-		meant = append(meant, near...)
-		forgiven[i] = "(" + strings.Join(alternatives, " OR ") + ")"
 	}
-	found, err = r.match(ctx, strings.Join(forgiven, " AND "))
+	if len(known) == 0 {
+		return []Found{}, nil
+	}
+	if len(known) == len(typed) {
+		found, err = r.match(ctx, strings.Join(known, " AND "))
+	}
 	if err == nil && len(found) == 0 && len(typed) > 1 {
-		found, err = r.match(ctx, strings.Join(forgiven, " OR "))
+		found, err = r.match(ctx, strings.Join(known, " OR "))
 	}
 	return named(found, meant), err
+}
+
+// begins tells whether any offering has a word, or one that it begins.
+func (r reads) begins(ctx context.Context, query string) (bool, error) {
+	var there bool
+	err := r.get(ctx, &there, "SELECT EXISTS (SELECT 1 FROM offering_search WHERE offering_search MATCH ?)", query)
+	return there, err
 }
 
 type matchRow struct{ Offering, Name, Keywords, Text string }
@@ -211,8 +229,12 @@ func (r reads) near(ctx context.Context, word string) ([]string, error) {
 	if err := r.all(ctx, &candidates, "SELECT DISTINCT word FROM search_words WHERE part IN ("+marks+") ORDER BY word LIMIT 200", args...); err != nil {
 		return nil, err
 	}
-	return slices.DeleteFunc(candidates, func(c string) bool { return !mistyped([]rune(word), []rune(c)) }), nil
+	near := slices.DeleteFunc(candidates, func(c string) bool { return !mistyped([]rune(word), []rune(c)) })
+	return near[:min(len(near), mostNear)], nil
 }
+
+// mostNear is how many words are tried in place of a mistyped one.
+const mostNear = 12
 
 // mistyped tells whether two words are at most one typing mistake apart.
 func mistyped(a, b []rune) bool {

@@ -39,10 +39,21 @@ func (o *Office) catalog(ctx context.Context) ([]entry, error) {
 	}
 	entries := make([]entry, len(rows))
 	for i, row := range rows {
-		entries[i] = entry{row, audience.Compile(row.Audience, &finding.List{})} // examined when it was published
+		entries[i] = entry{row, o.audienceOf(row)}
 	}
 	o.listed.Store(&entries)
 	return entries, nil
+}
+
+// audienceOf compiles the audience of a published version, once.
+func (o *Office) audienceOf(row store.CatalogEntry) *audience.Compiled {
+	key := versionKey{row.Offering, row.Number}
+	if kept, ok := o.audiences.Load(key); ok {
+		return kept.(*audience.Compiled)
+	}
+	compiled := audience.Compile(row.Audience, &finding.List{}) // examined when it was published
+	o.audiences.Store(key, compiled)
+	return compiled
 }
 
 // catalogChanged makes the next reader read the catalog anew.

@@ -39,6 +39,7 @@ type Office struct {
 	described  []plan.Connector
 	company    atomic.Pointer[people.Directory]
 	compiled   sync.Map // of versionKey to *offering.Compiled
+	audiences  sync.Map // of versionKey to *audience.Compiled
 	listed     atomic.Pointer[[]entry]
 	wake       chan struct{}
 }

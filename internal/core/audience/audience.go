@@ -99,7 +99,7 @@ func (c *Compiled) MayAsk(p Person) (bool, string) {
 func (c *Compiled) MayAskFor(asker, beneficiary Person) (bool, string) {
 	switch {
 	case asker.ID == beneficiary.ID && c.NotSelf:
-		return false, "It cannot be asked for oneself."
+		return false, "Say for whom it is; it cannot be asked for oneself."
 	case asker.ID == beneficiary.ID:
 		return true, "Everyone asks for themselves."
 	case c.For == "":

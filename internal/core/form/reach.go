@@ -31,11 +31,21 @@ const (
 // Reach begins to try.
 func (f *Form) Reach() *Reach { return &Reach{f, allTries} }
 
+// When says when a rule runs: while a form is filled in, or once it is sent.
+type When bool
+
+// While filling in any answer may still be missing; once sent those that are
+// always required are there.
+const (
+	Filling When = false
+	Sent    When = true
+)
+
 // Never tells whether a rule can be shown never to hold; whenAbsent is what it
 // comes to when it hangs on an absent answer.
-func (r *Reach) Never(of *rule.Rule, whenAbsent bool) bool {
+func (r *Reach) Never(of *rule.Rule, whenAbsent bool, when When) bool {
 	held := false
-	known := r.explore([]*rule.Rule{of}, func(values rule.Values) bool {
+	known := r.explore([]*rule.Rule{of}, when, func(values rule.Values) bool {
 		yes, err := of.Holds(values, whenAbsent)
 		held = yes || err != nil
 		return held
@@ -45,7 +55,7 @@ func (r *Reach) Never(of *rule.Rule, whenAbsent bool) bool {
 
 // explore runs visit with every combination of answers that matters to the
 // rules, until it says stop. known is false when not all could be tried.
-func (r *Reach) explore(rules []*rule.Rule, visit func(rule.Values) (stop bool)) (known bool) {
+func (r *Reach) explore(rules []*rule.Rule, when When, visit func(rule.Values) (stop bool)) (known bool) {
 	involved, all, ok := r.closure(rules)
 	if !ok {
 		return false
@@ -53,7 +63,11 @@ func (r *Reach) explore(rules []*rule.Rule, visit func(rule.Values) (stop bool))
 	domains := make([][]rule.Value, len(involved))
 	tries := 1
 	for k, i := range involved {
-		domains[k], ok = r.domain(&r.form.questions[i], all)
+		q := &r.form.questions[i]
+		domains[k], ok = r.domain(q, all)
+		if when == Sent && q.Kind != Choices && r.form.Always(q.Key) && len(domains[k]) > 1 {
+			domains[k] = domains[k][1:] // no answer is the first
+		}
 		tries *= max(len(domains[k]), 1)
 		if !ok || tries > oneTry || tries > r.left {
 			return false
@@ -261,7 +275,7 @@ func (f *Form) Examine(reach *Reach, findings *finding.List) {
 		q := &f.questions[i]
 		at := finding.At("questions", i)
 		for _, show := range q.showRules() {
-			if reach.Never(show, false) {
+			if reach.Never(show, false, Filling) {
 				findings.Warning("neverShown", at+"/show", fmt.Sprintf("%q can never show: no answers make its rule hold.", q.Label), "Mend the rule, or take the question out.")
 				break
 			}
@@ -277,7 +291,7 @@ func (r *Reach) leftChoices(q *question, at string, findings *finding.List) {
 	}
 	var when string
 	rules := append([]*rule.Rule{q.offer}, q.showRules()...)
-	r.explore(rules, func(values rule.Values) bool {
+	r.explore(rules, Filling, func(values rule.Values) bool {
 		if !r.shown(q, values) {
 			return false
 		}

@@ -212,15 +212,21 @@ func (c *comparing) texts(place, subject, name string, a, b []string) {
 	} else {
 		label = "the " + label
 	}
+	words := func(text string) string {
+		if slices.Contains([]string{"items", "after", "slice", "facts", "fits"}, name) { // lists of keys
+			text = c.label(text)
+		}
+		return quoted(text)
+	}
 	var more, fewer []string
 	for _, text := range b {
 		if !slices.Contains(a, text) {
-			more = append(more, quoted(c.label(text)))
+			more = append(more, words(text))
 		}
 	}
 	for _, text := range a {
 		if !slices.Contains(b, text) {
-			fewer = append(fewer, quoted(c.label(text)))
+			fewer = append(fewer, words(text))
 		}
 	}
 	switch {

@@ -36,17 +36,17 @@ func Examine(d Document, version int, company Company) (*Compiled, finding.List)
 // rule can never hold.
 func (c *Compiled) neverHappens(reach *form.Reach, findings *finding.List) {
 	for _, r := range c.Catalog.Rules() {
-		if reach.Never(r.Rule, !strings.Contains(r.Place, "/surcharges/")) {
+		if reach.Never(r.Rule, !strings.Contains(r.Place, "/surcharges/"), form.Filling) {
 			findings.Warning("neverAvailable", r.Place, "This can never be picked: no answers make its rule hold.", "Mend the rule, or take it out.")
 		}
 	}
 	for _, r := range c.Ladder.Rules() {
-		if reach.Never(r.Rule, true) {
+		if reach.Never(r.Rule, true, form.Sent) {
 			findings.Warning("unreachable", r.Place, fmt.Sprintf("The rung %q is never needed: no answers make its rule hold.", c.Document.Ladder[index(r.Place)].Name), "Mend the rule, or take the rung out.")
 		}
 	}
 	for _, r := range c.Plan.Rules() {
-		if reach.Never(r.Rule, false) {
+		if reach.Never(r.Rule, false, form.Sent) {
 			findings.Warning("unreachable", r.Place, fmt.Sprintf("The task %q is never done: no answers make its rule hold.", c.Document.Plan[index(r.Place)].Name), "Mend the rule, or take the task out.")
 		}
 	}

@@ -68,6 +68,7 @@
 	begins="Can be asked for others"
 	without="never"
 	always="for everyone"
+	ready={{ words: 'for those they manage', rule: 'asker.login in beneficiary.managers' }}
 	place="/audience/for"
 	value={audience.for}
 	onrule={(rule) => (audience.for = rule || undefined)}

@@ -16,19 +16,22 @@
 		without?: string;
 		/** What the sentence says for the rule true; no choice when left out. */
 		always?: string;
+		/** What the sentence says for one more rule, written for it. */
+		ready?: { words: string; rule: string };
 		place: string;
 		value: string | undefined;
 		onrule: (rule: string) => void;
 	};
-	let { begins, without, always, place, value, onrule }: Props = $props();
+	let { begins, without, always, ready, place, value, onrule }: Props = $props();
 	const editor = getEditor();
 	const facts = $derived(factsAt(place, editor.document, editor.portfolio.facts));
 
-	type Mode = 'without' | 'always' | 'all' | 'any' | 'cel';
+	type Mode = 'without' | 'always' | 'ready' | 'all' | 'any' | 'cel';
 	const sentence = untrack(() => editor.sentence(place));
 	const first: Mode = untrack(() => {
 		if (sentence) return sentence.join;
 		if (value === 'true' && always) return 'always';
+		if (ready && value === ready.rule) return 'ready';
 		if (value) return 'cel';
 		return without ? 'without' : 'all';
 	});
@@ -60,6 +63,7 @@
 		writing++;
 		if (next === 'without') onrule('');
 		else if (next === 'always') onrule('true');
+		else if (next === 'ready') onrule(ready?.rule ?? '');
 		else if (next !== 'cel') {
 			if (before === 'cel' && value && !(await reopen())) return;
 			if (parts.length === 0) parts = [fresh()];
@@ -123,6 +127,7 @@
 		>
 			{#if without}<option value="without">{without}</option>{/if}
 			{#if always}<option value="always">{always}</option>{/if}
+			{#if ready}<option value="ready">{ready.words}</option>{/if}
 			<option value="all">when all of these hold</option>
 			<option value="any">when any of these holds</option>
 			<option value="cel">by a rule in CEL</option>

@@ -227,6 +227,11 @@
 		grid-template-columns: minmax(0, 1fr) auto;
 		align-items: end;
 	}
+	.service label {
+		display: flex;
+		gap: 0.4rem;
+		align-items: center;
+	}
 	.service p {
 		grid-column: 1 / -1;
 	}

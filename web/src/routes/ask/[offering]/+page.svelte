@@ -206,7 +206,7 @@
 					{form}
 					{me}
 					value={draft.for}
-					trouble={tried || draft.for.newcomer === undefined ? result.trouble : undefined}
+					trouble={tried || (draft.for.person && draft.for.person !== me) ? result.trouble : undefined}
 					onchange={(whom) => draft.isFor(whom)}
 				/>
 			{/if}
@@ -378,6 +378,10 @@
 	.turn {
 		padding: 0.4rem 0;
 		border-bottom: 4px solid transparent;
+	}
+	.turn .small {
+		margin-left: 0.5ch;
+		font-weight: 400;
 	}
 	.turn[aria-current] {
 		font-weight: 600;
