@@ -105,7 +105,7 @@
 			onanswer={(key, value) => (answers = { ...answers, [key]: value })}
 		/>
 	</div>
-	<Slip result={form.result} />
+	<Slip result={form.result} priced={form.items.length > 0} />
 {:else if form}
 	<p class="fact">Title of the request</p>
 	<p><strong>{form.title}</strong></p>

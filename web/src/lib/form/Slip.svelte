@@ -4,8 +4,9 @@
 	import { isNothing, list, money, per } from '$lib/words';
 	import Why from '$lib/ui/Why.svelte';
 
-	type Props = { result: Schema['Evaluation']; working?: boolean };
-	let { result, working = false }: Props = $props();
+	/** priced: whether there is anything to pick. */
+	type Props = { result: Schema['Evaluation']; priced: boolean; working?: boolean };
+	let { result, priced, working = false }: Props = $props();
 	const price = $derived(result.price);
 	/** Costs that several bear, or part of which one bears oneself. */
 	const shared = $derived(price.shares.length > 1 || price.shares.some((s) => s.payer === 'own'));
@@ -22,7 +23,7 @@
 	<h2>Your slip</h2>
 	{#if price.lines.length === 0}
 		<p class="soft">
-			{isNothing(price.once) && price.once.currency ? 'Nothing picked yet.' : 'This costs nothing.'}
+			{priced ? 'Nothing picked yet.' : 'This costs nothing.'}
 		</p>
 	{:else}
 		<table>

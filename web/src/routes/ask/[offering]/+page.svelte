@@ -88,6 +88,8 @@
 		return people?.length ? `Send to ${list.format(people.map((p) => p.name))}` : 'Send';
 	});
 
+	const typed = new Set(['text', 'longText', 'number', 'money', 'table']);
+	const kindOf = (key: string) => form.questions.find((q) => q.key === key)?.kind ?? '';
 	function turn(to: number) {
 		at = to;
 		document.getElementById('sheet')?.focus();
@@ -218,7 +220,7 @@
 				head={form}
 				{left}
 				all={tried && !draft.pending}
-				onanswer={(key, value) => draft.answer(key, value)}
+				onanswer={(key, value) => draft.answer(key, value, typed.has(kindOf(key)))}
 				onleave={(key) => {
 					left[key] = true;
 					void draft.flush();
@@ -286,7 +288,7 @@
 	</div>
 	<aside aria-label="Slip">
 		<div class="beside">
-			<Slip {result} working={draft.pending} />
+			<Slip {result} priced={form.items.length > 0} working={draft.pending} />
 			{#if form.articles.length}
 				<section class="help" aria-label="Help">
 					<h2>Help</h2>
