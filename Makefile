@@ -43,8 +43,8 @@ chromium:
 	  fi; }
 
 bench: build ## Measure against bare SQLite in the same run
-	go test ./internal/... -run "^$$" -bench . -benchtime 2s | grep -v "no test files\|^ok\|^PASS"
-	go test ./e2e -run TestTheFirstLoadIsLight -count=1 -v | grep "first load"
+	go test ./internal/... -run "^$$" -bench . -benchtime 1s | grep -v "no test files\|^ok\|^PASS"
+	go test ./e2e -run "TestTheFirstLoadIsLight|TestAnAnswerShowsAtOnce" -count=1 -v | grep "first load\|answer shown"
 
 shots: build chromium ## Take the screenshots of docs/screenshots anew
 	HEPTAD_SHOTS=$(CURDIR)/docs/screenshots go test ./e2e -run TestScreenshots -count=1 -timeout 5m

@@ -78,6 +78,9 @@ func (t *Tx) AddUpload(u Upload, by string, at time.Time) error {
 		u.ID, u.Request, u.Question, u.Name, u.Type, u.Size, by, millis(at))
 }
 
+// DropUpload takes a file off its request; its content is apart.
+func (t *Tx) DropUpload(id string) error { return t.exec("DELETE FROM uploads WHERE id = ?", id) }
+
 // Uploads lists the files on a request, by ID.
 func (r reads) Uploads(ctx context.Context, request string) (map[string]Upload, error) {
 	var rows []Upload

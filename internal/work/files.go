@@ -142,3 +142,33 @@ func (o *Office) seesAnswer(person string, state request.State, question string)
 	}
 	return false
 }
+
+// forgetUploads removes the files of a request that no answer names: those that
+// were taken out again before sending, or all of a discarded draft. Whatever
+// cannot be removed stays, which harms nobody.
+func (o *Office) forgetUploads(ctx context.Context, state request.State) {
+	uploads, err := o.Store.Uploads(ctx, state.ID)
+	if err != nil || len(uploads) == 0 {
+		return
+	}
+	if state.Reference != "" { // sent: what its answers name stays
+		c, err := o.Version(ctx, state.Offering, state.Version)
+		if err != nil {
+			return
+		}
+		for _, q := range c.Document.Questions {
+			for _, u := range form.FilesIn(q, state.Answers[q.Key]) {
+				delete(uploads, u.ID)
+			}
+		}
+	}
+	for id := range uploads {
+		err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.DropUpload(id) })
+		if err == nil {
+			err = o.Store.ForgetContent(id)
+		}
+		if err != nil {
+			o.Log.Error("a file that is not needed stays", "file", id, "error", err)
+		}
+	}
+}

@@ -215,17 +215,25 @@ func (o *Office) Viewer(person string, s request.State) request.Viewer {
 
 // Do gives a command of a person on a request.
 func (o *Office) Do(ctx context.Context, person, id string, c request.Command) (request.State, error) {
-	return o.run(ctx, turn{actor: person, id: id, command: func(*store.Tx) (request.Command, error) { return c, nil }})
+	state, err := o.run(ctx, turn{actor: person, id: id, command: func(*store.Tx) (request.Command, error) { return c, nil }})
+	if _, discarded := c.(request.Discard); discarded && err == nil {
+		o.forgetUploads(ctx, state)
+	}
+	return state, err
 }
 
 // Submit sends a draft with its answers.
 func (o *Office) Submit(ctx context.Context, person, id string, c request.Submit) (request.State, error) {
-	return o.run(ctx, turn{actor: person, id: id, command: func(tx *store.Tx) (request.Command, error) {
+	state, err := o.run(ctx, turn{actor: person, id: id, command: func(tx *store.Tx) (request.Command, error) {
 		var err error
 		c.Prefix = o.Prefix
 		c.Number, err = tx.NextNumber("reference", firstReference)
 		return c, err
 	}})
+	if err == nil {
+		o.forgetUploads(ctx, state)
+	}
+	return state, err
 }
 
 // firstReference is the number before the first reference.

@@ -415,6 +415,8 @@ func TestFiles(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, entries, 1, "what was refused left nothing behind")
 
+	spare, err := put("castelo", "spare.png", png)
+	require.NoError(t, err)
 	answers := form.Answers{"what": "The winch", "area": "building", "impact": "me", "urgency": "week", "photos": []any{map[string]any{"id": kept.ID, "name": "other", "type": "text/plain", "size": 1.0}}}
 	f, err := o.SaveDraft(ctx, demo.ID("castelo"), "something-is-broken", answers, offering.Beneficiary{})
 	require.NoError(t, err)
@@ -422,6 +424,8 @@ func TestFiles(t *testing.T) {
 	assert.ErrorIs(t, err, work.ErrNotFound, "a draft is nobody else's business")
 	state, err := o.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: answers})
 	require.NoError(t, err)
+	_, err = o.Store.Content(spare.ID)
+	assert.ErrorIs(t, err, work.ErrNotFound, "what no answer names goes on sending")
 	for login, sees := range map[string]bool{"castelo": true, "abelsen": true, "coutinho": true, "mbeki-roy": true, "nakagome": true, "yilmazer": false, "quist": false} {
 		upload, content, err := o.File(ctx, demo.ID(login), state.ID, kept.ID)
 		assert.Equal(t, sees, err == nil, login)

@@ -82,7 +82,7 @@ var flagWords = map[string][2]string{
 // fieldNames are the fields whose name in the format is not what people call
 // them.
 var fieldNames = map[string]string{
-	"text": "text", "not": "note on what it is not for", "help": "help", "minLength": "smallest length", "maxLength": "largest length",
+	"text": "text", "not": "note on what it is not for", "brief": "brief", "help": "help", "minLength": "smallest length", "maxLength": "largest length",
 	"min": "smallest value", "max": "largest value", "minCount": "fewest", "maxCount": "most", "fileTypes": "kinds of files",
 	"maxSize": "largest file", "short": "short label", "gives": "kind of result", "per": "period", "costCentres": "sharing over cost centres",
 	"confirmWithin": "days to confirm", "from": "day from which months run", "after": "forerunners", "say": "text for the decision",

@@ -40,6 +40,7 @@ type Purpose struct {
 	Name         string    `json:"name" maxLength:"120"`
 	Text         string    `json:"text" maxLength:"4000" doc:"What it is for"`
 	Not          string    `json:"not,omitempty" maxLength:"1000" doc:"What it is not for, and what to ask for instead"`
+	Brief        string    `json:"brief,omitempty" maxLength:"4000" doc:"For its owners: why, what, who, when, how fast, who is told, what is measured"`
 	Service      string    `json:"service" maxLength:"60" doc:"Key of the service it belongs to"`
 	Door         Door      `json:"door,omitempty" enum:"wanted,broken" doc:"Something wanted, or something broken; wanted when left out"`
 	Keywords     []string  `json:"keywords,omitempty" maxItems:"50" nullable:"false" doc:"Other words people look for"`

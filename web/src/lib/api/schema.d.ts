@@ -1165,6 +1165,8 @@ export interface components {
         OfferingPurpose: {
             /** @description Help that opens beside the form */
             articles?: components["schemas"]["OfferingArticle"][];
+            /** @description For its owners: why, what, who, when, how fast, who is told, what is measured */
+            brief?: string;
             /**
              * @description Something wanted, or something broken; wanted when left out
              * @enum {string}

@@ -119,19 +119,19 @@
 					</select>
 				</Field>
 				{#each inputsOf(task) as input (input.key)}
-					<Field
-						label={input.name}
-						hint={'Words, with placeholders such as {{ asker.name }} or {{ answers.key }}.'}
-					>
-						<input
-							class="input"
+					<div>
+						<p class="caption">{input.name}</p>
+						<Cel
+							label={input.name}
+							place="/plan/{i}/action/inputs/{input.key}"
 							value={task.action?.inputs?.[input.key] ?? ''}
-							oninput={(e) =>
-								task.action &&
-								(task.action.inputs = { ...task.action.inputs, [input.key]: e.currentTarget.value })}
-							data-input={input.key}
+							text
+							rows={1}
+							field="input-{input.key}"
+							onrule={(text) =>
+								task.action && (task.action.inputs = { ...task.action.inputs, [input.key]: text })}
 						/>
-					</Field>
+					</div>
 				{/each}
 			{:else}
 				<fieldset>

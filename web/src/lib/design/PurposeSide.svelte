@@ -37,6 +37,17 @@
 		data-field="not"
 	/>
 </Field>
+<details open={Boolean(purpose.brief)}>
+	<summary class="caption">Brief, for its owners</summary>
+	<Field label="Why, what, who, when, how fast, who is told, what is measured" hint="Nobody else sees it.">
+		<textarea
+			class="textarea"
+			rows="3"
+			value={purpose.brief ?? ''}
+			oninput={(e) => (purpose.brief = e.currentTarget.value || undefined)}
+			maxlength="4000"></textarea>
+	</Field>
+</details>
 <Field label="Instructions" hint="Shown above the form.">
 	<textarea
 		class="textarea"
