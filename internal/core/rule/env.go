@@ -9,8 +9,8 @@ import (
 	"time"
 
 	"cel.dev/cel-go/cel"
-	"cel.dev/cel-go/checker"
 	"cel.dev/cel-go/common/ast"
+	"cel.dev/cel-go/common/cost"
 	"cel.dev/cel-go/common/operators"
 	"cel.dev/cel-go/common/types"
 	"cel.dev/cel-go/ext"
@@ -224,9 +224,9 @@ func widen(tree *ast.AST, issues *cel.Issues) bool {
 // sizes tells the estimation of costs nothing: texts and lists may be long.
 type sizes struct{}
 
-func (sizes) EstimateSize(checker.AstNode) *checker.SizeEstimate { return nil }
+func (sizes) EstimateSize(cost.AstNode) *cost.SizeEstimate { return nil }
 
-func (sizes) EstimateCallCost(string, string, *checker.AstNode, []checker.AstNode) *checker.CallEstimate {
+func (sizes) EstimateCallCost(string, string, *cost.AstNode, []cost.AstNode) *cost.CallEstimate {
 	return nil
 }
 
