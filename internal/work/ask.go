@@ -81,12 +81,12 @@ func (o *Office) OpenForm(ctx context.Context, person, key string) (Form, error)
 
 // fill works out a form that was opened.
 func (o *Office) fill(ctx context.Context, f *Form, person string) error {
-	parties, err := o.parties(ctx, o.Store, person, f.For)
+	parties, err := o.parties(ctx, o.Store, f.Offering, person, f.For)
 	if err != nil {
 		return err
 	}
 	facts := parties.Facts()
-	if facts.Files, err = o.files(ctx, o.Store, f.Draft); err != nil {
+	if facts.Files, err = o.files(ctx, o.Store, f.Offering, f.Draft); err != nil {
 		return err
 	}
 	f.For, f.Belongings = parties.Beneficiary, parties.Belongings
@@ -102,24 +102,25 @@ type held interface {
 	HeldAnswers(ctx context.Context, key string, limit int) ([]form.Answers, error)
 }
 
-// parties gathers who asks, and for whom; nobody named is the asker.
-func (o *Office) parties(ctx context.Context, from held, asker string, b offering.Beneficiary) (offering.Parties, error) {
+// parties gathers who asks, and for whom, with what they have where the form
+// asks for it; nobody named is the asker.
+func (o *Office) parties(ctx context.Context, from held, c *offering.Compiled, asker string, b offering.Beneficiary) (offering.Parties, error) {
 	p, _ := o.Company().Person(asker)
 	if b.Person == "" && b.Newcomer == nil {
 		b.Person = asker
 	}
 	out := offering.Parties{Asker: p, Beneficiary: b, Company: o.Company()}
 	var err error
-	if b.Person != "" {
+	if b.Person != "" && c.Form.Asks(form.Belonging) {
 		out.Belongings, err = from.BelongingsOf(ctx, b.Person)
 	}
 	return out, err
 }
 
-// files finds the files of a draft by their ID.
-func (o *Office) files(ctx context.Context, from held, draft string) (func(string) (form.Upload, bool), error) {
+// files finds the files of a draft by their ID, where the form asks for any.
+func (o *Office) files(ctx context.Context, from held, c *offering.Compiled, draft string) (func(string) (form.Upload, bool), error) {
 	uploads := map[string]store.Upload{}
-	if draft != "" {
+	if draft != "" && c.Form.Asks(form.File) {
 		var err error
 		if uploads, err = from.Uploads(ctx, draft); err != nil {
 			return nil, err

@@ -525,7 +525,7 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	if c.Form == nil || !c.Form.Usable() {
 		return Tried{}, invalid("unusable", "", "The form cannot be shown before its errors are mended.")
 	}
-	parties, err := o.parties(ctx, o.Store, t.As, t.For)
+	parties, err := o.parties(ctx, o.Store, c, t.As, t.For)
 	if err != nil {
 		return Tried{}, err
 	}

@@ -14,6 +14,7 @@ import (
 	"github.com/gabriel-vasile/mimetype"
 
 	"heptad/internal/core/form"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -147,15 +148,19 @@ func (o *Office) seesAnswer(person string, state request.State, question string)
 // were taken out again before sending, or all of a discarded draft. Whatever
 // cannot be removed stays, which harms nobody.
 func (o *Office) forgetUploads(ctx context.Context, state request.State) {
-	uploads, err := o.Store.Uploads(ctx, state.ID)
-	if err != nil || len(uploads) == 0 {
-		return
-	}
-	if state.Reference != "" { // sent: what its answers name stays
-		c, err := o.Version(ctx, state.Offering, state.Version)
-		if err != nil {
+	sent := state.Reference != ""
+	var c *offering.Compiled
+	var err error
+	if sent {
+		if c, err = o.Version(ctx, state.Offering, state.Version); err != nil || !c.Form.Asks(form.File) {
 			return
 		}
+	}
+	uploads, err := o.Store.Uploads(ctx, state.ID)
+	if err != nil {
+		return
+	}
+	if sent { // what its answers name stays
 		for _, q := range c.Document.Questions {
 			for _, u := range form.FilesIn(q, state.Answers[q.Key]) {
 				delete(uploads, u.ID)

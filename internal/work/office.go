@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/form"
 	"heptad/internal/core/money"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -148,10 +149,10 @@ func (o *Office) run(ctx context.Context, t turn) (request.State, error) {
 			return err
 		}
 		if c, ok := command.(request.Submit); ok {
-			if facts.Files, err = o.files(ctx, tx, t.id); err != nil {
+			if facts.Files, err = o.files(ctx, tx, facts.Offering, t.id); err != nil {
 				return err
 			}
-			parties, err := o.parties(ctx, tx, t.actor, c.For)
+			parties, err := o.parties(ctx, tx, facts.Offering, t.actor, c.For)
 			if err != nil {
 				return err
 			}
@@ -193,7 +194,7 @@ func (o *Office) facts(ctx context.Context, from source, actor string, s request
 	}
 	service, _ := o.Company().Service(c.Document.Purpose.Service)
 	f := request.Facts{Actor: actor, Company: o.Company(), Offering: c, Service: service, Now: o.Clock()}
-	if s.Beneficiary() != "" {
+	if s.Beneficiary() != "" && c.Form.Asks(form.Belonging) {
 		if f.Belongings, err = from.BelongingsOf(ctx, s.Beneficiary()); err != nil {
 			return f, err
 		}

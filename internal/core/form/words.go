@@ -102,6 +102,13 @@ func (f *Form) Question(key string) (Question, bool) {
 	return f.questions[i].Question, true
 }
 
+// Asks tells whether any question, or any column, is of a kind.
+func (f *Form) Asks(kind Kind) bool { return asks(f.questions, kind) }
+
+func asks(questions []question, kind Kind) bool {
+	return slices.ContainsFunc(questions, func(q question) bool { return q.Kind == kind || asks(q.columns, kind) })
+}
+
 // FileQuestion finds a file question, or the file column of a table written as
 // table.column.
 func (f *Form) FileQuestion(key string) (Question, bool) {
