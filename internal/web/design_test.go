@@ -1,0 +1,271 @@
+package web_test
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/demo"
+)
+
+// get asks an operation and reads its answer.
+func get[T any](t *testing.T, c *client, method, path, body string) T {
+	t.Helper()
+	status, data := c.send(method, path, body)
+	require.Equal(t, 200, status, data)
+	var out T
+	require.NoError(t, json.Unmarshal([]byte(data), &out))
+	return out
+}
+
+type entries[T any] struct{ Entries []T }
+
+// opened is an offering on the desk, its document as it travels.
+type opened struct {
+	Document map[string]any
+	Revision int
+	State    string
+	Number   int
+	Findings []struct{ Code, Severity, Place string }
+}
+
+func (o opened) body(t *testing.T) string {
+	t.Helper()
+	data, err := json.Marshal(map[string]any{"document": o.Document, "revision": o.Revision})
+	require.NoError(t, err)
+	return string(data)
+}
+
+// change saves an offering with one thing changed.
+func change(t *testing.T, c *client, key string, how func(d map[string]any)) opened {
+	t.Helper()
+	o := get[opened](t, c, "GET", "/api/design/"+key, "")
+	how(o.Document)
+	return get[opened](t, c, "PUT", "/api/design/"+key, o.body(t))
+}
+
+// Warnings stop publishing until each is accepted by name; then what is
+// different can be told, and the old link leads on.
+func TestPublishingThroughTheAPI(t *testing.T) {
+	s := serve(t)
+	owner := s.as("falkenau")
+	o := change(t, owner, "quay-access-badge", func(d map[string]any) {
+		delete(d["purpose"].(map[string]any), "keywords")
+		d["purpose"].(map[string]any)["replaces"] = []string{"berth-side-parking"}
+	})
+	assert.Equal(t, "draft", o.State)
+	p := owner.problem("POST", "/api/design/quay-access-badge/publish", `{"accepted":[],"revision":`+jsonText(o.Revision)+`}`)
+	assert.Equal(t, "unready", p.Code)
+	require.Len(t, p.Errors, 1)
+	assert.Equal(t, "/document/purpose/keywords", p.Errors[0].Place)
+	o = get[opened](t, owner, "POST", "/api/design/quay-access-badge/publish", `{"accepted":["noKeywords /purpose/keywords"],"revision":`+jsonText(o.Revision)+`}`)
+	assert.Equal(t, "current", o.State)
+	assert.Equal(t, 2, o.Number)
+
+	versions := get[entries[struct {
+		Number int
+		State  string
+	}]](t, owner, "GET", "/api/design/quay-access-badge/versions", "")
+	assert.Equal(t, "current", versions.Entries[0].State)
+	assert.Equal(t, "past", versions.Entries[1].State)
+	changes := get[entries[struct{ Side, Sentence string }]](t, owner, "GET", "/api/design/quay-access-badge/changes?from=1&to=2", "")
+	assert.Len(t, changes.Entries, 2)
+	assert.Equal(t, 404, owner.problem("GET", "/api/design/quay-access-badge/changes?from=1&to=9", "").Status)
+
+	asker := s.as("sarmento")
+	gone := asker.problem("GET", "/api/offerings/berth-side-parking/form", "")
+	assert.Equal(t, 410, gone.Status)
+	assert.Equal(t, "ended", gone.Code)
+	require.NotNil(t, gone.Successor)
+	assert.Equal(t, "Quay access badge", gone.Successor.Name)
+	get[opened](t, owner, "DELETE", "/api/design/berth-side-parking/end", "")
+	status, _ := asker.send("GET", "/api/offerings/berth-side-parking/form", "")
+	assert.Equal(t, 200, status)
+}
+
+func TestPublishingAtATimeThroughTheAPI(t *testing.T) {
+	s := serve(t)
+	owner := s.as("falkenau")
+	o := change(t, owner, "quay-access-badge", func(d map[string]any) { d["purpose"].(map[string]any)["text"] = "Opens gates." })
+	type scheduled struct {
+		PublishAt string
+		Revision  int
+	}
+	at := get[scheduled](t, owner, "POST", "/api/design/quay-access-badge/publish", `{"accepted":[],"at":"2099-01-01T08:00:00Z","revision":`+jsonText(o.Revision)+`}`)
+	assert.Equal(t, "2099-01-01T08:00:00Z", at.PublishAt)
+	lines := get[struct {
+		Offerings []struct{ Key, PublishAt string }
+	}](t, owner, "GET", "/api/design", "")
+	for _, l := range lines.Offerings {
+		assert.Equal(t, l.Key == "quay-access-badge", l.PublishAt != "", l.Key)
+	}
+	at = get[scheduled](t, owner, "DELETE", "/api/design/quay-access-badge/publish?revision="+jsonText(at.Revision), "")
+	assert.Empty(t, at.PublishAt)
+}
+
+func TestSurveyAndLookUp(t *testing.T) {
+	s := serve(t)
+	owner := s.as("falkenau")
+	type verdict struct {
+		Name, Reason string
+		In           bool
+	}
+	all := get[entries[verdict]](t, owner, "GET", "/api/design/berth-side-parking/audience?which=ask", "")
+	in := 0
+	for _, v := range all.Entries {
+		assert.NotEmpty(t, v.Reason)
+		if v.In {
+			in++
+		}
+	}
+	assert.Len(t, all.Entries, 240)
+	assert.True(t, in > 100 && in < 240, "seasonal people are out: %d", in)
+	mine := get[entries[verdict]](t, owner, "GET", "/api/design/quay-access-badge/audience?which=for&asker="+demo.ID("quist"), "")
+	for _, v := range mine.Entries {
+		if v.Name == "Davi Sarmento" {
+			assert.True(t, v.In, v.Reason)
+		}
+		if v.Name == "Henrike Falkenau" {
+			assert.False(t, v.In, v.Reason)
+		}
+	}
+	assert.Equal(t, "unknownPerson", owner.problem("GET", "/api/design/quay-access-badge/audience?which=for&asker=nobody", "").Code)
+
+	type found struct{ Login, Name string }
+	manager := s.as("quist")
+	people := get[entries[found]](t, manager, "GET", "/api/offerings/quay-access-badge/people?words=sar", "")
+	require.Len(t, people.Entries, 1, "only those she may ask for")
+	assert.Equal(t, "sarmento", people.Entries[0].Login)
+	people = get[entries[found]](t, s.as("sarmento"), "GET", "/api/offerings/quay-access-badge/people?words=quist", "")
+	assert.Empty(t, people.Entries)
+	assert.Equal(t, 404, manager.problem("GET", "/api/offerings/quay-access-badge/people?question=port", "").Status, "no person question")
+	people = get[entries[found]](t, manager, "GET", "/api/offerings/shared-mailbox/people?question=readers.person&words=falkenau", "")
+	require.Len(t, people.Entries, 1)
+}
+
+// A form tells nothing of the rules, which are the owner's, yet all that a
+// person needs to fill it in.
+func TestAFormKeepsItsRulesToItself(t *testing.T) {
+	s := serve(t)
+	_, data := s.as("castelo").send("GET", "/api/offerings/bridge-tablet/form", "")
+	for _, rule := range []string{"beneficiary.managers", "MV Saltmarsh\\\"", `"show"`, `"when"`, "answers.tablet", "workdays"} {
+		assert.NotContains(t, data, rule)
+	}
+	var form struct {
+		Places     []string
+		Belongings []struct{ ID string }
+		Extras     []struct{ Fits []string }
+		Articles   []struct{ Title string }
+		ForName    string
+		Result     struct {
+			Slip      string
+			Questions []struct {
+				Key     string
+				Value   any
+				Choices []string
+			}
+			Price struct {
+				Lines []struct{ Kind string }
+				Term  *struct{ Amount string }
+			}
+		}
+	}
+	require.NoError(t, json.Unmarshal([]byte(data), &form))
+	assert.Contains(t, form.Places, "MV Grey Heron")
+	assert.Len(t, form.Belongings, 3, "what she has")
+	assert.Len(t, form.Extras, 3)
+	assert.Len(t, form.Articles, 2)
+	assert.Equal(t, "Inês Castelo", form.ForName)
+	assert.NotEmpty(t, form.Result.Slip)
+	assert.Equal(t, "MV Grey Heron", form.Result.Questions[0].Value)
+	assert.Equal(t, []string{"own-1003"}, form.Result.Questions[1].Choices, "of her things only the tablet")
+	assert.NotNil(t, form.Result.Price.Term)
+}
+
+func TestPicksAndDoors(t *testing.T) {
+	s := serve(t)
+	type entry struct {
+		Key, Door, Reason string
+		By                []string
+	}
+	picks := get[entries[entry]](t, s.as("sarmento"), "GET", "/api/picks", "")
+	assert.Len(t, picks.Entries, 3)
+	for _, p := range picks.Entries {
+		assert.NotEmpty(t, p.Reason)
+	}
+	doors := map[string]int{}
+	for _, e := range get[entries[entry]](t, s.as("sarmento"), "GET", "/api/offerings", "").Entries {
+		doors[e.Door]++
+	}
+	assert.Equal(t, 1, doors["broken"])
+	assert.Greater(t, doors["wanted"], 5)
+	found := get[entries[entry]](t, s.as("sarmento"), "GET", "/api/offerings?words=gtae", "").Entries // four letters are not forgiven
+	assert.Empty(t, found)
+	found = get[entries[entry]](t, s.as("sarmento"), "GET", "/api/offerings?words=garaeg", "").Entries
+	require.NotEmpty(t, found)
+	assert.Equal(t, []string{"garage"}, found[0].By)
+}
+
+// A service that is not offered any more takes its offerings out of the
+// catalog, and brings them back.
+func TestAServiceMovesInThePortfolio(t *testing.T) {
+	s := serve(t)
+	owner, asker := s.as("falkenau"), s.as("sarmento")
+	listed := func() bool {
+		_, data := asker.send("GET", "/api/offerings", "")
+		return strings.Contains(data, "berth-side-parking")
+	}
+	assert.True(t, listed())
+	get[any](t, owner, "PUT", "/api/services/parking/place", `{"place":"ended"}`)
+	assert.False(t, listed())
+	get[any](t, owner, "PUT", "/api/services/parking/place", `{"place":"offered"}`)
+	assert.True(t, listed())
+	assert.Equal(t, 422, owner.problem("PUT", "/api/services/parking/place", `{"place":"somewhere"}`).Status)
+	assert.Equal(t, 404, owner.problem("PUT", "/api/services/papers/place", `{"place":"ended"}`).Status, "another's service")
+}
+
+func TestSharedQuestions(t *testing.T) {
+	s := serve(t)
+	owner := s.as("falkenau")
+	get[any](t, owner, "PUT", "/api/shared-questions", `{"key":"vessel","kind":"choice","label":"Which vessel?","section":"left-behind","choices":[{"key":"heron","label":"MV Grey Heron"}]}`)
+	shared := get[entries[struct{ Key, Label, Shared, Section string }]](t, owner, "GET", "/api/shared-questions", "").Entries
+	require.Len(t, shared, 1)
+	assert.Equal(t, "vessel", shared[0].Shared)
+	assert.Empty(t, shared[0].Section)
+	get[any](t, owner, "PUT", "/api/shared-questions", `{"key":"vessel","kind":"choice","label":"Vessel","choices":[]}`)
+	shared = get[entries[struct{ Key, Label, Shared, Section string }]](t, owner, "GET", "/api/shared-questions", "").Entries
+	require.Len(t, shared, 1)
+	assert.Equal(t, "Vessel", shared[0].Label)
+	assert.Equal(t, "noLabel", owner.problem("PUT", "/api/shared-questions", `{"key":"x","kind":"text","label":" "}`).Code)
+}
+
+// What a draft is like for the asker and for those who decide and work.
+func TestTrying(t *testing.T) {
+	s := serve(t)
+	owner := s.as("falkenau")
+	tried := get[struct {
+		Title string
+		Rungs []struct {
+			Name, Say string
+			Answers   []struct{ Label, Text string }
+		}
+		Work []struct {
+			Key, Instructions string
+			Wanted            bool
+			Answers           []struct{ Key string }
+		}
+		Result struct{ Trouble string }
+	}](t, owner, "POST", "/api/design/quay-access-badge/try", `{"as":"`+demo.ID("quist")+`","for":{"person":"`+demo.ID("sarmento")+`"},"at":"2027-03-12T09:00:00Z","answers":{"port":"maravel","from":"2027-03-12","zones":["fuel"],"reason":"Bunkering","badge":[{"item":"fob","quantity":1}]}}`)
+	assert.Empty(t, tried.Result.Trouble)
+	assert.Equal(t, "Quay badge for Davi Sarmento, Maravel", tried.Title)
+	require.Len(t, tried.Rungs, 2)
+	assert.Equal(t, "Davi Sarmento wants to enter Fuel dock.", tried.Rungs[1].Say)
+	assert.Len(t, tried.Rungs[1].Answers, 4)
+	assert.Equal(t, "Port", tried.Rungs[1].Answers[0].Label, "the label for staff")
+	assert.False(t, tried.Work[0].Wanted, "a fob needs no picture")
+	assert.Equal(t, "Check Davi Sarmento for Fuel dock.", tried.Work[1].Instructions)
+	assert.Len(t, tried.Work[1].Answers, 2, "only the slice")
+}
