@@ -33,14 +33,23 @@
 		const [from, number] = (e.dataTransfer?.getData(type) ?? '').split(' ');
 		if (from !== list || number === undefined) return;
 		e.preventDefault();
+		editor.apart();
 		dropped?.(Number(number), at);
 	}
 	const dropped = getDrop();
+	function shift(step: number) {
+		editor.apart();
+		onmove(step);
+	}
+	function double() {
+		editor.apart();
+		onduplicate?.();
+	}
 	function keys(e: KeyboardEvent) {
 		const step = { ArrowUp: -1, ArrowDown: 1 }[e.key];
 		if (!step || !e.altKey || at + step < 0 || at + step >= of) return;
 		e.preventDefault();
-		onmove(step);
+		shift(step);
 	}
 </script>
 
@@ -68,13 +77,13 @@
 			<span aria-hidden="true" class="sign">{open ? '–' : '+'}</span>
 			<strong>{title}</strong> <span class="soft small">{note}</span>
 		</button>
-		<button class="btn quiet" disabled={at === 0} onclick={() => onmove(-1)}
+		<button class="btn quiet" disabled={at === 0} onclick={() => shift(-1)}
 			>Up<span class="sr-only">: {title}</span></button
 		>
-		<button class="btn quiet" disabled={at === of - 1} onclick={() => onmove(1)}
+		<button class="btn quiet" disabled={at === of - 1} onclick={() => shift(1)}
 			>Down<span class="sr-only">: {title}</span></button
 		>
-		{#if onduplicate}<button class="btn quiet" onclick={onduplicate}
+		{#if onduplicate}<button class="btn quiet" onclick={double}
 				>Double<span class="sr-only">: {title}</span></button
 			>{/if}
 		<button class="btn quiet" onclick={onremove}>Remove<span class="sr-only">: {title}</span></button>

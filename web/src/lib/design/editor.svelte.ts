@@ -63,9 +63,14 @@ export class Editor {
 		this.#redo = [];
 	}
 
+	/** Makes the change that comes now a step of its own, however soon it comes. */
+	apart() {
+		this.#changedAt = 0;
+	}
+
 	/** Removes a part, and says so. */
 	remove(words: string, how: () => void) {
-		this.#changedAt = 0;
+		this.apart();
 		how();
 		this.removed = words;
 	}
