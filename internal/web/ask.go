@@ -63,7 +63,6 @@ type OpenedForm struct {
 // FormHead is the part of a form that answers do not change.
 type FormHead struct {
 	Offering     string             `json:"offering"`
-	Version      int                `json:"version"`
 	Name         string             `json:"name"`
 	Text         string             `json:"text"`
 	Not          string             `json:"not,omitempty"`
@@ -86,6 +85,7 @@ type FormHead struct {
 
 // SavedForm is the part of a form that answers change.
 type SavedForm struct {
+	Version    int                  `json:"version" doc:"Of the offering, that it was worked out with"`
 	Draft      string               `json:"draft,omitempty" doc:"ID of the request, once something is typed"`
 	SavedAt    *time.Time           `json:"savedAt,omitempty"`
 	Answers    form.Answers         `json:"answers" doc:"As they were typed"`
@@ -177,7 +177,7 @@ func (s *Server) formBody(f work.Form) OpenedForm {
 	d := f.Offering.Document
 	service, _ := s.Office.Company().Service(d.Purpose.Service)
 	out := OpenedForm{FormHead: FormHead{
-		Offering: d.Key, Version: f.Offering.Version, Name: d.Purpose.Name, Text: d.Purpose.Text, Not: d.Purpose.Not, Door: string(d.Purpose.Door),
+		Offering: d.Key, Name: d.Purpose.Name, Text: d.Purpose.Text, Not: d.Purpose.Not, Door: string(d.Purpose.Door),
 		Picture: d.Purpose.Picture, Instructions: d.Purpose.Instructions, Articles: list(d.Purpose.Articles), Service: service.Name,
 		Sections: []form.Section{}, Questions: asked(d.Questions), Items: []price.Item{}, Extras: []price.Extra{}, Currency: d.Items.Currency,
 		ForOthers: d.Audience.For != "", ForSelf: !d.Audience.NotSelf, Newcomers: d.Audience.Newcomers, Teams: []Named{}, Places: []string{},
@@ -238,7 +238,7 @@ func (s *Server) saved(f work.Form) SavedForm {
 	d := f.Offering.Document
 	parties := offering.Parties{Beneficiary: f.For, Company: s.Office.Company()}
 	out := SavedForm{
-		Draft: f.Draft, Answers: f.Answers, For: f.For, ForName: parties.Name(), Belongings: []people.Belonging{}, Persons: []Named{},
+		Version: f.Offering.Version, Draft: f.Draft, Answers: f.Answers, For: f.For, ForName: parties.Name(), Belongings: []people.Belonging{}, Persons: []Named{},
 		Result: evaluation{
 			Questions: f.Evaluated.Questions, Complete: f.Evaluated.Complete, Price: f.Evaluated.Price, Decisions: []foreseen{},
 			Tasks: len(d.Plan), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,

@@ -1262,7 +1262,10 @@ export interface components {
             /** @description When a question asks for one */
             teams: components["schemas"]["Named"][];
             text: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Of the offering, that it was worked out with
+             */
             version: number;
         };
         OpenedOffering: {
@@ -1751,6 +1754,11 @@ export interface components {
             result: components["schemas"]["Evaluation"];
             /** Format: date-time */
             savedAt?: string;
+            /**
+             * Format: int64
+             * @description Of the offering, that it was worked out with
+             */
+            version: number;
         };
         SeatView: {
             /** Format: date-time */
@@ -1987,7 +1995,10 @@ export interface components {
             text: string;
             /** @description Of the request */
             title: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Of the offering, that it was worked out with
+             */
             version: number;
             /** @description What the teams would see */
             work: components["schemas"]["TriedTask"][];

@@ -19,7 +19,10 @@
 	let open = $state(false);
 	let at = $state(-1);
 	let asking = 0;
+	let answered = 0;
 	let typing = false;
+	/** Enter came before the people: the first of them is meant. */
+	let first = false;
 	$effect(() => {
 		if (name !== '' || !typing) words = name;
 	});
@@ -30,14 +33,19 @@
 		words = text;
 		open = true;
 		at = -1;
+		first = false;
+		found = []; // those of other words are not meant
 		const mine = ++asking;
 		if (!text.trim()) {
 			onpick(undefined);
-			found = [];
+			answered = mine;
 			return;
 		}
 		const people = await tools.lookUp(question, text);
-		if (mine === asking) found = people;
+		if (mine !== asking) return;
+		answered = mine;
+		found = people;
+		if (first && people[0]) take(people[0]);
 	}
 	function take(person: Person) {
 		typing = false;
@@ -55,6 +63,7 @@
 			e.preventDefault();
 			const person = found[Math.max(at, 0)];
 			if (person) take(person);
+			else first = answered !== asking;
 		} else if (e.key === 'Escape') open = false;
 	}
 	function left() {

@@ -49,8 +49,12 @@
 		const result = results.get(q.key);
 		return result?.locked || !(q.key in answers) ? result?.value : answers[q.key];
 	};
-	const sentences = (key: string) =>
-		all || left[key] ? (results.get(key)?.problems ?? []).map((p) => p.sentence) : [];
+	const typed = new Set(['text', 'longText', 'number', 'money', 'date', 'dateTime']);
+	/** What was chosen and is not offered any more is told at once; what is typed, once it is left. */
+	const sentences = (q: Question) =>
+		(results.get(q.key)?.problems ?? [])
+			.filter((p) => all || left[q.key] || (p.code === 'invalid' && !typed.has(q.kind)))
+			.map((p) => p.sentence);
 </script>
 
 {#each blocks as { section, questions } (section.key)}
@@ -88,7 +92,7 @@
 							path={question.key}
 							id="{prefix}-{question.key}"
 							value={value(question)}
-							problems={sentences(question.key)}
+							problems={sentences(question)}
 							{why}
 							onanswer={(v) => onanswer(question.key, v)}
 							onleave={() => onleave?.(question.key)}

@@ -19,6 +19,8 @@ export class Draft {
 	answers = $state.raw<Record<string, unknown>>({});
 	for = $state.raw<Beneficiary>({});
 	pending = $state(false);
+	/** Another version of the offering has come: its questions are to be read anew. */
+	outdated = $state(false);
 	problem = $state<Problem | undefined>();
 
 	#place: string;
@@ -57,6 +59,7 @@ export class Draft {
 	/** Takes the questions of a changed offering, and keeps the answers. */
 	load(form: Form) {
 		this.form = form;
+		this.outdated = false;
 		this.#changed();
 	}
 
@@ -112,6 +115,7 @@ export class Draft {
 				})
 			);
 			this.problem = undefined;
+			this.outdated = saved.version !== this.form.version;
 			this.form = { ...this.form, ...saved };
 			if (change === this.#change) {
 				this.pending = false;

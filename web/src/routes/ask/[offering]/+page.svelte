@@ -108,9 +108,12 @@
 
 	async function send() {
 		tried = true;
-		const seen = result.slip;
 		const before = result;
 		if (!(await draft.flush())) return;
+		if (draft.outdated) {
+			await renew(before);
+			return;
+		}
 		if (!result.complete || result.trouble) {
 			const first = open[0];
 			if (first) jump(first.key);
@@ -122,18 +125,23 @@
 			asked(
 				api.POST('/api/requests/{request}/submit', {
 					params: { path: { request: id } },
-					body: { answers: draft.answers, for: draft.for, slip: changed ? result.slip : seen }
+					body: { answers: draft.answers, for: draft.for, slip: result.slip }
 				})
 			)
 		);
-		if (sent) {
+		if (sent || act.problem?.code === 'alreadySent') {
 			draft.forget();
-			await goto(`/follow/${sent.id}?sent`);
+			await goto(`/follow/${id}?sent`);
 		} else if (act.problem?.code === 'slipChanged') {
-			draft.load(data.form);
-			await draft.flush();
-			changed = { before, now: result };
+			await renew(before);
 		}
+	}
+	/** Reads the questions of another version, and shows what is different. */
+	async function renew(before: Schema['Evaluation']) {
+		await invalidateAll();
+		draft.load(data.form);
+		await draft.flush();
+		changed = { before, now: result };
 	}
 
 	async function discard() {
