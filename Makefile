@@ -32,6 +32,7 @@ web/build/index.html: web/node_modules/.installed $(PAGE_FILES)
 client: web/node_modules/.installed ## Describe the API and make the page's client anew
 	go run ./cmd/heptad openapi > docs/openapi.json
 	go run ./cmd/heptad schema > schema/offering-1.json
+	go run ./cmd/heptad schema calendar > schema/calendar-1.json
 	$(NPM) run client
 
 chromium:

@@ -160,6 +160,10 @@ func TestExportAndImportCommands(t *testing.T) {
 // The schema is that of the program, and every offering of the demo keeps to
 // it.
 func TestTheSchema(t *testing.T) {
+	keptCalendar, err := os.ReadFile("../schema/calendar-1.json")
+	require.NoError(t, err)
+	freshCalendar, _ := command(t, "schema", "calendar")
+	assert.Equal(t, string(keptCalendar), freshCalendar)
 	kept, err := os.ReadFile("../schema/offering-1.json")
 	require.NoError(t, err)
 	fresh, _ := command(t, "schema")

@@ -16,7 +16,8 @@ import (
 type commands struct {
 	Demo     demoCommand      `cmd:"" help:"Run Heptad with the data of a made-up company, on this computer only."`
 	Offering offeringCommands `cmd:"" help:"Check, work out, compare and move offerings."`
-	Schema   schemaCommand    `cmd:"" help:"Print the JSON Schema of the open format of offerings."`
+	Calendar calendarCommands `cmd:"" help:"Reckon in the working time of a calendar."`
+	Schema   schemaCommand    `cmd:"" help:"Print the JSON Schema of an open format."`
 	OpenAPI  openAPICommand   `cmd:"" name:"openapi" help:"Print the description of the API."`
 }
 

@@ -6,16 +6,23 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/offering"
 	"heptad/internal/web"
 )
 
-// schemaCommand prints the JSON Schema of the open format of offerings.
-type schemaCommand struct{}
+// schemaCommand prints the JSON Schema of an open format.
+type schemaCommand struct {
+	Format string `arg:"" optional:"" enum:"offering,calendar" default:"offering" help:"offering or calendar."`
+}
 
 func (c *schemaCommand) Run() error {
 	registry := huma.NewMapRegistry("#/$defs/", web.SchemaName)
-	whole := registry.Schema(reflect.TypeFor[offering.Document](), true, "Document")
+	document, name := reflect.TypeFor[offering.Document](), offering.Format
+	if c.Format == "calendar" {
+		document, name = reflect.TypeFor[calendar.Document](), calendar.Format
+	}
+	whole := registry.Schema(document, true, "Document")
 	data, err := json.Marshal(registry.Map())
 	if err != nil {
 		return err
@@ -26,7 +33,7 @@ func (c *schemaCommand) Run() error {
 	}
 	return printJSON(map[string]any{
 		"$schema": "https://json-schema.org/draft/2020-12/schema",
-		"title":   "heptad/offering/1",
+		"title":   name,
 		"$ref":    whole.Ref,
 		"$defs":   definitions,
 	})

@@ -14,11 +14,11 @@ func BenchmarkExamine(b *testing.B) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	persons, teams, services, err := demo.Company()
+	records, err := demo.Company()
 	if err != nil {
 		b.Fatal(err)
 	}
-	company := offering.Company{Directory: people.NewDirectory(persons, teams, services)}
+	company := offering.Company{Directory: people.NewDirectory(records)}
 	largest := documents[0]
 	for _, d := range documents {
 		if len(d.Questions)+len(d.Plan) > len(largest.Questions)+len(largest.Plan) {

@@ -11,18 +11,21 @@ import (
 	"io/fs"
 	"path"
 	"strings"
+	"time"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/store"
 )
 
-//go:embed company offerings
+//go:embed calendars company offerings
 var files embed.FS
 
-// Company reads the people, teams and services of the scenario.
-func Company() ([]people.Person, []people.Team, []people.Service, error) {
-	var persons []people.Person
+// Company reads the people, teams, services, cost centres and places of the
+// scenario.
+func Company() (people.Records, error) {
+	var c people.Records
 	err := rows("company/people.csv", func(r map[string]string) {
 		p := people.Person{
 			ID: ID(r["login"]), Login: r["login"], Name: r["name"], Title: r["title"], Email: r["email"], Department: r["department"],
@@ -34,23 +37,53 @@ func Company() ([]people.Person, []people.Team, []people.Service, error) {
 		if r["teams"] != "" {
 			p.Teams = strings.Split(r["teams"], ";")
 		}
-		persons = append(persons, p)
+		c.Persons = append(c.Persons, p)
 	})
+	return c, errors.Join(err, rows("company/teams.csv", func(r map[string]string) {
+		c.Teams = append(c.Teams, people.Team{Key: r["key"], Name: r["name"], Lead: ID(r["lead"]), Calendar: r["calendar"]})
+	}), rows("company/cost_centres.csv", func(r map[string]string) {
+		c.CostCentres = append(c.CostCentres, people.CostCentre{Key: r["key"], Name: r["name"], Owner: ID(r["owner"])})
+	}), rows("company/locations.csv", func(r map[string]string) {
+		c.Locations = append(c.Locations, people.Location{Name: r["name"], Calendar: r["calendar"]})
+	}), rows("company/services.csv", func(r map[string]string) {
+		c.Services = append(c.Services, people.Service{Key: r["key"], Name: r["name"], Area: r["area"], Text: r["text"], Owner: ID(r["owner"]), Home: r["home"], Place: people.Place(r["place"])})
+	}))
+}
+
+// Calendars reads the working calendars by key, with the holidays of the
+// company in all but the one afloat, where work goes on.
+func Calendars() (map[string]calendar.Document, error) {
+	entries, err := fs.ReadDir(files, "calendars")
 	if err != nil {
-		return nil, nil, nil, err
+		return nil, err
 	}
-	var teams []people.Team
-	err = rows("company/teams.csv", func(r map[string]string) {
-		teams = append(teams, people.Team{Key: r["key"], Name: r["name"], Lead: ID(r["lead"])})
-	})
+	holidays, err := files.ReadFile("company/holidays.ics")
 	if err != nil {
-		return nil, nil, nil, err
+		return nil, err
 	}
-	var services []people.Service
-	err = rows("company/services.csv", func(r map[string]string) {
-		services = append(services, people.Service{Key: r["key"], Name: r["name"], Area: r["area"], Text: r["text"], Owner: ID(r["owner"]), Home: r["home"], Place: people.Place(r["place"])})
-	})
-	return persons, teams, services, err
+	all := map[string]calendar.Document{}
+	for _, entry := range entries {
+		key := strings.TrimSuffix(entry.Name(), ".json")
+		data, err := files.ReadFile(path.Join("calendars", entry.Name()))
+		if err != nil {
+			return nil, err
+		}
+		d, err := calendar.Parse(data)
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", entry.Name(), err)
+		}
+		zone, err := time.LoadLocation(d.Zone)
+		if err != nil {
+			return nil, err
+		}
+		if key != "afloat" {
+			if d.Exceptions, err = calendar.ReadICalendar(bytes.NewReader(holidays), zone); err != nil {
+				return nil, err
+			}
+		}
+		all[key] = d
+	}
+	return all, nil
 }
 
 // Entry is somebody who can be chosen to sign in as.

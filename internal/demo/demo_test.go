@@ -15,19 +15,19 @@ import (
 )
 
 func TestTheCompany(t *testing.T) {
-	persons, teams, services, err := demo.Company()
+	company, err := demo.Company()
 	require.NoError(t, err)
-	assert.Len(t, persons, 240)
-	assert.Len(t, teams, 9)
-	assert.Len(t, services, 11)
+	assert.Len(t, company.Persons, 240)
+	assert.Len(t, company.Teams, 9)
+	assert.Len(t, company.Services, 11)
 	door, err := demo.Door()
 	require.NoError(t, err)
 	assert.Len(t, door, 7)
 	known := map[string]bool{}
-	for _, p := range persons {
+	for _, p := range company.Persons {
 		known[p.ID] = true
 	}
-	for _, p := range persons {
+	for _, p := range company.Persons {
 		assert.True(t, p.Manager == "" || known[p.Manager], p.Login)
 	}
 	for _, e := range door {
@@ -38,10 +38,10 @@ func TestTheCompany(t *testing.T) {
 // The events of every request of the demo replay to the state that is stored.
 func TestEveryRequestReplaysToItsState(t *testing.T) {
 	office, ctx := demotest.New(t), context.Background()
-	persons, _, _, err := demo.Company()
+	company, err := demo.Company()
 	require.NoError(t, err)
 	seen := map[string]int{}
-	for _, p := range persons {
+	for _, p := range company.Persons {
 		entries, err := office.Store.RequestsOf(ctx, p.ID, store.Page{Limit: 100})
 		require.NoError(t, err)
 		for _, e := range entries {

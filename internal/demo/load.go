@@ -62,11 +62,22 @@ type moment struct {
 // Load fills an empty store: the company, its offerings and its requests, with
 // the office's clock set to when each thing happened, up to now.
 func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time) error {
-	persons, teams, services, err := Company()
+	company, err := Company()
 	if err != nil {
 		return err
 	}
-	if err := office.Store.Write(ctx, func(tx *store.Tx) error { return tx.AddPeople(persons, teams, services) }); err != nil {
+	calendars, err := Calendars()
+	if err != nil {
+		return err
+	}
+	if err := office.Store.Write(ctx, func(tx *store.Tx) error {
+		for key, d := range calendars {
+			if err := tx.SaveCalendar(key, d, now); err != nil {
+				return err
+			}
+		}
+		return tx.AddCompany(company)
+	}); err != nil {
 		return err
 	}
 	if err := office.ReadCompany(ctx); err != nil {
@@ -209,10 +220,10 @@ func (l *loader) tell(s story) ([]moment, error) {
 // before counts back from now, over working days only.
 func (l *loader) before(text string) (time.Time, error) {
 	ago, err := time.ParseDuration(text)
-	at := l.now
+	at, work := l.now, calendar.Plain(time.UTC)
 	for ; ago > 0; ago -= time.Hour {
 		at = at.Add(-min(ago, time.Hour))
-		for !calendar.DateOf(at).IsWorkday() {
+		for !work.IsWorkday(calendar.DateOf(at)) {
 			at = at.Add(-24 * time.Hour)
 		}
 	}

@@ -20,10 +20,10 @@ func withServices(t *testing.T) *store.Store {
 	s := open(t, t.TempDir())
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
-		return tx.AddPeople([]people.Person{{ID: "p", Login: "p", Name: "P"}}, []people.Team{{Key: "t", Name: "T", Lead: "p"}}, []people.Service{
+		return tx.AddCompany(people.Records{Persons: []people.Person{{ID: "p", Login: "p", Name: "P"}}, Teams: []people.Team{{Key: "t", Name: "T", Lead: "p"}}, Services: []people.Service{
 			{Key: "quay", Name: "Quay", Area: "Facilities", Owner: "p", Home: "t", Place: people.Offered},
 			{Key: "boats", Name: "Boats", Area: "Facilities", Owner: "p", Home: "t", Place: people.Intended},
-		})
+		}})
 	}))
 	return s
 }

@@ -3,7 +3,10 @@ package store
 import (
 	"context"
 	"database/sql"
+	"fmt"
 
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/finding"
 	"heptad/internal/core/people"
 )
 
@@ -15,7 +18,7 @@ type personRow struct {
 	Away                                      bool
 }
 
-// Directory reads everybody, all teams and all services.
+// Directory reads everything that is known of the company.
 func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 	var rows []personRow
 	if err := r.all(ctx, &rows, "SELECT id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away FROM people"); err != nil {
@@ -37,39 +40,71 @@ func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 		}
 	}
 	var teams []people.Team
-	if err := r.all(ctx, &teams, "SELECT key, name, lead FROM teams ORDER BY name"); err != nil {
+	if err := r.all(ctx, &teams, "SELECT key, name, lead, calendar FROM teams ORDER BY name"); err != nil {
 		return nil, err
 	}
 	var services []people.Service
 	if err := r.all(ctx, &services, "SELECT key, name, area, text, owner, home, place FROM services ORDER BY area, name"); err != nil {
 		return nil, err
 	}
-	return people.NewDirectory(persons, teams, services), nil
+	records := people.Records{Persons: persons, Teams: teams, Services: services}
+	if err := r.all(ctx, &records.CostCentres, "SELECT key, name, owner FROM cost_centres"); err != nil {
+		return nil, err
+	}
+	if err := r.all(ctx, &records.Locations, "SELECT name, calendar FROM locations"); err != nil {
+		return nil, err
+	}
+	documents, err := r.Calendars(ctx)
+	if err != nil {
+		return nil, err
+	}
+	records.Calendars = map[string]*calendar.Calendar{}
+	for key, d := range documents {
+		findings := finding.List{}
+		if records.Calendars[key] = calendar.Compile(d, &findings); records.Calendars[key] == nil {
+			return nil, fmt.Errorf("the calendar %s cannot be compiled: %v", key, findings)
+		}
+	}
+	if records.Absences, err = r.absences(ctx); err != nil {
+		return nil, err
+	}
+	return people.NewDirectory(records), nil
 }
 
-// AddPeople keeps persons, then teams with their members, then services.
-func (t *Tx) AddPeople(persons []people.Person, teams []people.Team, services []people.Service) error {
-	for _, p := range persons {
+// AddCompany keeps persons, teams with their members, services, cost centres
+// and locations. Calendars and absences are kept by themselves.
+func (t *Tx) AddCompany(r people.Records) error {
+	for _, p := range r.Persons {
 		manager := sql.NullString{String: p.Manager, Valid: p.Manager != ""}
 		if err := t.exec("INSERT INTO people (id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)",
 			p.ID, p.Login, p.Name, p.Title, p.Email, p.Department, p.CostCentre, p.Location, p.Employment, p.Grade, p.Language, manager, p.Away); err != nil {
 			return err
 		}
 	}
-	for _, team := range teams {
-		if err := t.exec("INSERT INTO teams (key, name, lead) VALUES (?,?,?)", team.Key, team.Name, team.Lead); err != nil {
+	for _, team := range r.Teams {
+		if err := t.exec("INSERT INTO teams (key, name, lead, calendar) VALUES (?,?,?,?)", team.Key, team.Name, team.Lead, team.Calendar); err != nil {
 			return err
 		}
 	}
-	for _, p := range persons {
+	for _, p := range r.Persons {
 		for _, team := range p.Teams {
 			if err := t.exec("INSERT INTO team_members (team, person) VALUES (?,?)", team, p.ID); err != nil {
 				return err
 			}
 		}
 	}
-	for _, s := range services {
+	for _, s := range r.Services {
 		if err := t.AddService(s); err != nil {
+			return err
+		}
+	}
+	for _, c := range r.CostCentres {
+		if err := t.exec("INSERT INTO cost_centres (key, name, owner) VALUES (?,?,?)", c.Key, c.Name, c.Owner); err != nil {
+			return err
+		}
+	}
+	for _, l := range r.Locations {
+		if err := t.exec("INSERT INTO locations (name, calendar) VALUES (?,?)", l.Name, l.Calendar); err != nil {
 			return err
 		}
 	}

@@ -40,7 +40,7 @@ func withPerson(t *testing.T, dir string) *store.Store {
 	t.Helper()
 	s := open(t, dir)
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
-		return tx.AddPeople([]people.Person{{ID: "p", Login: "p", Name: "P"}}, nil, nil)
+		return tx.AddCompany(people.Records{Persons: []people.Person{{ID: "p", Login: "p", Name: "P"}}})
 	}))
 	return s
 }

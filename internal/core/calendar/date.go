@@ -63,7 +63,7 @@ func (d Date) Compare(e Date) int {
 }
 
 // Weekday of the date.
-func (d Date) Weekday() time.Weekday { return d.utc().Weekday() }
+func (d Date) Weekday() time.Weekday { return time.Weekday(d.days % 7) } // 0001-01-01 was a Monday
 
 // In is the first instant of the date in a zone.
 func (d Date) In(zone *time.Location) time.Time {
@@ -74,4 +74,7 @@ func (d Date) In(zone *time.Location) time.Time {
 // String is the date as RFC 3339 writes it.
 func (d Date) String() string { return d.utc().Format(dateLayout) }
 
-func (d Date) utc() time.Time { return dayZero.AddDate(0, 0, int(d.days)) }
+// unix is the beginning of the date in UTC, in seconds since 1970.
+func (d Date) unix() int64 { return dayZero.Unix() + int64(d.days)*86400 }
+
+func (d Date) utc() time.Time { return time.Unix(d.unix(), 0).UTC() }

@@ -1,4 +1,5 @@
-// Package calendar reckons with dates and working days. A plain week, Monday
-// to Friday round the clock, stands in until working calendars with hours and
-// exceptions are here (rules.md 1).
+// Package calendar reckons with dates, working calendars and the time they
+// leave open (rules.md 1). A calendar is compiled once from its document; after
+// that every operation is a binary search. It keeps no calendars: whoever
+// calls the core hands them in.
 package calendar

@@ -28,7 +28,7 @@ func Company() offering.Company {
 	teams := []people.Team{{Key: "keys", Name: "Keys & Badges", Lead: "p-keks"}, {Key: "crew", Name: "Crewing", Lead: "p-caro"}}
 	services := []people.Service{{Key: "access", Name: "Access to the quays", Area: "Facilities", Owner: "p-olga", Home: "keys"}}
 	return offering.Company{
-		Directory: people.NewDirectory(persons, teams, services),
+		Directory: people.NewDirectory(people.Records{Persons: persons, Teams: teams, Services: services}),
 		Connectors: []plan.Connector{{Key: "badges", Name: "Badge system", Actions: []plan.ActionType{{
 			Key: "write", Name: "Write a badge",
 			Inputs:  []plan.Field{{Key: "holder", Name: "Name on the badge"}, {Key: "zones", Name: "Zones"}},

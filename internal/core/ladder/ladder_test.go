@@ -50,7 +50,7 @@ func TestSeats(t *testing.T) {
 }
 
 func TestNobodyIsAnErrorNotAYes(t *testing.T) {
-	alone := people.NewDirectory([]people.Person{{ID: "p-one", Login: "one", Name: "Only One"}}, nil, nil)
+	alone := people.NewDirectory(people.Records{Persons: []people.Person{{ID: "p-one", Login: "one", Name: "Only One"}}})
 	_, err := ladder.Seats(ladder.Rung{Name: "Manager", Approvers: []ladder.Source{{Source: ladder.LineManager}}},
 		ladder.Facts{Company: alone, Asker: "p-one", Service: people.Service{Owner: "p-one"}})
 	assert.Equal(t, ladder.ErrNobody{Rung: "Manager"}, err)

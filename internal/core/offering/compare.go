@@ -85,7 +85,7 @@ var fieldNames = map[string]string{
 	"text": "text", "not": "note on what it is not for", "brief": "brief", "help": "help", "minLength": "smallest length", "maxLength": "largest length",
 	"min": "smallest value", "max": "largest value", "minCount": "fewest", "maxCount": "most", "fileTypes": "kinds of files",
 	"maxSize": "largest file", "short": "short label", "gives": "kind of result", "per": "period", "costCentres": "sharing over cost centres",
-	"confirmWithin": "days to confirm", "from": "day from which months run", "after": "forerunners", "say": "text for the decision",
+	"confirmWithin": "days to confirm", "response": "time to the first word", "fulfilment": "time to delivery", "from": "day from which months run", "after": "forerunners", "say": "text for the decision",
 	"facts": "answers shown", "slice": "answers shown", "items": "items offered", "replaces": "offerings it replaces", "fits": "items it fits",
 	"zone": "time zone", "do": "action", "when": "rule",
 }
@@ -122,6 +122,9 @@ func (c *comparing) fields(place, subject string, old, next reflect.Value) {
 func (c *comparing) field(place, subject, name string, a, b reflect.Value) {
 	rules, isRule := ruleWords[name]
 	flags, isFlag := flagWords[name]
+	if c.side == "promise" && name == "when" {
+		rules = [2]string{"now holds when %s", "now holds for everybody"}
+	}
 	switch {
 	case isRule && b.Kind() == reflect.String && !(name == "from"):
 		if b.String() == "" {
@@ -155,7 +158,7 @@ func (c *comparing) field(place, subject, name string, a, b reflect.Value) {
 // nouns are what entries of lists are called, by the name of the list.
 var nouns = map[string]string{
 	"articles": "Article", "choices": "Choice", "columns": "Column", "check": "Check", "list": "Item", "extras": "Extra",
-	"surcharges": "Surcharge", "options": "Choice", "discounts": "Discount", "approvers": "Approver",
+	"surcharges": "Surcharge", "options": "Choice", "discounts": "Discount", "approvers": "Approver", "targets": "Promise",
 }
 
 // plain gives a value as text, empty when there is none.

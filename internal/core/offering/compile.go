@@ -48,9 +48,9 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	checkPurpose(d, company, &findings)
 	c := &Compiled{Document: d, Version: version}
 	c.Audience = audience.Compile(d.Audience, &findings)
-	c.Promise = promise.Compile(d.Promise, &findings)
+	c.Promise = promise.Compile(d.Promise, company.Directory, &findings)
 	scope := form.Scope(d.Questions, d.Items.Currency)
-	scope.Zone = c.Promise.Zone()
+	scope.Calendar = c.Promise.Calendar()
 	env, err := rule.NewEnv(scope)
 	if err != nil {
 		findings.Error("scope", "/questions", "The questions cannot be read together: "+err.Error()+".", "")
@@ -61,6 +61,7 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	question := func(key string) bool { _, ok := c.Form.Question(key); return ok }
 	c.Ladder = ladder.Compile(d.Ladder, env, company.Directory, question, &findings)
 	c.Plan = plan.Compile(d.Plan, plan.Surroundings{Env: env, Company: company.Directory, Connectors: company.Connectors, Question: question}, &findings)
+	c.Promise.CompileTargets(d.Promise.Targets, env, &findings)
 	if c.title, err = env.CompileText(d.Purpose.Title); err != nil {
 		findings.Error("placeholder", "/purpose/title", "A placeholder cannot be read: "+err.Error()+".", "")
 	}

@@ -50,12 +50,20 @@ func (c *Compiled) neverHappens(reach *form.Reach, findings *finding.List) {
 			findings.Warning("unreachable", r.Place, fmt.Sprintf("The task %q is never done: no answers make its rule hold.", c.Document.Plan[index(r.Place)].Name), "Mend the rule, or take the task out.")
 		}
 	}
+	for _, r := range c.Promise.Rules() {
+		if reach.Never(r.Rule, false, form.Sent) {
+			target := c.Document.Promise.Targets[number(strings.Split(r.Place, "/")[3])]
+			findings.Warning("unreachable", r.Place, fmt.Sprintf("The promise %q never holds: no answers make its rule hold.", target.Name), "Mend the rule, or take the promise out.")
+		}
+	}
 }
 
 // index reads the number after the first name of a place: 3 of /plan/3/when.
-func index(place string) int {
+func index(place string) int { return number(strings.Split(place, "/")[2]) }
+
+func number(step string) int {
 	n := 0
-	_, _ = fmt.Sscanf(strings.Split(place, "/")[2], "%d", &n) // the place was made from a number
+	_, _ = fmt.Sscanf(step, "%d", &n) // the place was made from a number
 	return n
 }
 
@@ -87,6 +95,9 @@ func (c *Compiled) mayBeAbsent(findings *finding.List) {
 	for _, r := range c.Plan.Rules() {
 		hint(r, "the task is skipped then")
 	}
+	for _, r := range c.Promise.Rules() {
+		hint(r, "this promise does not hold then")
+	}
 }
 
 // own tells whether a place lies in the question with a key.
@@ -96,7 +107,7 @@ func (c *Compiled) own(place, key string) bool {
 
 // freeText warns of free text that steers work.
 func (c *Compiled) freeText(findings *finding.List) {
-	steering := slices.Concat(c.Form.Rules(), c.Catalog.Rules(), c.Ladder.Rules(), c.Plan.Rules())
+	steering := slices.Concat(c.Form.Rules(), c.Catalog.Rules(), c.Ladder.Rules(), c.Plan.Rules(), c.Promise.Rules())
 	for i, q := range c.Document.Questions {
 		if q.Kind != form.Text && q.Kind != form.LongText {
 			continue

@@ -118,7 +118,7 @@ func TestAServiceThatIsNotOffered(t *testing.T) {
 	company := coretest.Company()
 	service, _ := company.Directory.Service("access")
 	service.Place = people.Intended
-	company.Directory = people.NewDirectory(company.Directory.Persons(), company.Directory.Teams(), []people.Service{service})
+	company.Directory = people.NewDirectory(people.Records{Persons: company.Directory.Persons(), Teams: company.Directory.Teams(), Services: []people.Service{service}})
 	_, findings := offering.Examine(coretest.Badge(), 1, company)
 	require.Len(t, findings, 1)
 	assert.Equal(t, "serviceNotOffered", findings[0].Code)

@@ -29,9 +29,9 @@ type RuleCheck struct {
 // CheckRule looks at a rule, or a text with placeholders, as it would stand at
 // a place of a document.
 func CheckRule(d Document, place, source string) RuleCheck {
-	promised := promise.Compile(d.Promise, &finding.List{})
+	promised := promise.Compile(d.Promise, nil, &finding.List{})
 	scope := form.Scope(d.Questions, d.Items.Currency)
-	scope.Zone = promised.Zone()
+	scope.Calendar = promised.Calendar()
 	steps := strings.Split(strings.TrimPrefix(place, "/"), "/")
 	last := steps[len(steps)-1]
 	var q form.Question

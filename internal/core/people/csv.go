@@ -56,7 +56,8 @@ func split(teams string) []string {
 }
 
 // DirectoryOf builds a directory of people alone: the teams they name are
-// there, without leads.
+// there, without leads, and each cost centre belongs to the first person of it
+// whose manager is not.
 func DirectoryOf(persons []Person) *Directory {
 	var teams []Team
 	seen := map[string]bool{}
@@ -68,9 +69,25 @@ func DirectoryOf(persons []Person) *Directory {
 			}
 		}
 	}
-	d := NewDirectory(persons, teams, nil)
+	d := NewDirectory(Records{Persons: persons, Teams: teams, CostCentres: ownersOf(persons)})
 	d.partial = true
 	return d
+}
+
+func ownersOf(persons []Person) []CostCentre {
+	of := map[string]string{}
+	for _, p := range persons {
+		of[p.ID] = p.CostCentre
+	}
+	var centres []CostCentre
+	seen := map[string]bool{"": true}
+	for _, p := range persons {
+		if !seen[p.CostCentre] && of[p.Manager] != p.CostCentre {
+			seen[p.CostCentre] = true
+			centres = append(centres, CostCentre{Key: p.CostCentre, Name: p.CostCentre, Owner: p.ID})
+		}
+	}
+	return centres
 }
 
 // Partial tells whether only people are known, not the services.

@@ -40,10 +40,10 @@ func TestParseCSVRefuses(t *testing.T) {
 
 // A circle in the directory ends the chain, and never hangs.
 func TestManagersInACircle(t *testing.T) {
-	d := people.NewDirectory([]people.Person{
+	d := people.NewDirectory(people.Records{Persons: []people.Person{
 		{ID: "a", Login: "a", Manager: "b"}, {ID: "b", Login: "b", Manager: "c"}, {ID: "c", Login: "c", Manager: "a"},
 		{ID: "d", Login: "d", Manager: "d"}, {ID: "e", Login: "e", Manager: "nobody"},
-	}, nil, nil)
+	}})
 	assert.Equal(t, []string{"b", "c"}, d.Managers("a"))
 	assert.Empty(t, d.Managers("d"))
 	assert.Empty(t, d.Managers("e"))
@@ -51,6 +51,6 @@ func TestManagersInACircle(t *testing.T) {
 }
 
 func TestValues(t *testing.T) {
-	d := people.NewDirectory([]people.Person{{ID: "a", Location: "Tower Quay"}, {ID: "b", Location: "Berth 4"}, {ID: "c", Location: "Tower Quay"}, {ID: "d"}}, nil, nil)
+	d := people.NewDirectory(people.Records{Persons: []people.Person{{ID: "a", Location: "Tower Quay"}, {ID: "b", Location: "Berth 4"}, {ID: "c", Location: "Tower Quay"}, {ID: "d"}}})
 	assert.Equal(t, []string{"Berth 4", "Tower Quay"}, d.Locations())
 }

@@ -7,6 +7,9 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"time"
+
+	"heptad/internal/core/calendar"
 )
 
 // Person is someone of the company. Empty texts mean unknown.
@@ -29,9 +32,32 @@ type Person struct {
 
 // Team does tasks. Its lead is a member, too.
 type Team struct {
-	Key  string
-	Name string
-	Lead string // ID of a person
+	Key      string
+	Name     string
+	Lead     string // ID of a person
+	Calendar string // key of its working calendar; empty for none of its own
+}
+
+// CostCentre pays; its owner answers for what it pays.
+type CostCentre struct {
+	Key   string
+	Name  string
+	Owner string // ID of a person
+}
+
+// Location is a place where people work.
+type Location struct {
+	Name     string
+	Calendar string // key of its working calendar; empty for none of its own
+}
+
+// Absence is a time in which somebody does not decide. It begins at From and
+// ends before Until.
+type Absence struct {
+	Person  string // ID
+	From    time.Time
+	Until   time.Time
+	StandIn string // ID of who decides for them; empty for nobody
 }
 
 // Service is something an area provides; it has an owner and a home team.
@@ -86,25 +112,86 @@ type Directory struct {
 	services map[string]Service
 	members  map[string][]string // by team
 	partial  bool
+
+	costCentres map[string]CostCentre
+	locations   map[string]Location
+	calendars   map[string]*calendar.Calendar
+	absences    map[string][]Absence // by person
+}
+
+// Records are what a directory is built from.
+type Records struct {
+	Persons     []Person
+	Teams       []Team
+	Services    []Service
+	CostCentres []CostCentre
+	Locations   []Location
+	Calendars   map[string]*calendar.Calendar // by key
+	Absences    []Absence
 }
 
 // NewDirectory builds a directory; later entries of one ID or key win.
-func NewDirectory(persons []Person, teams []Team, services []Service) *Directory {
-	d := &Directory{map[string]Person{}, map[string]string{}, map[string]Team{}, map[string]Service{}, map[string][]string{}, false}
-	for _, p := range persons {
+func NewDirectory(r Records) *Directory {
+	d := &Directory{
+		persons: map[string]Person{}, logins: map[string]string{}, teams: map[string]Team{}, services: map[string]Service{}, members: map[string][]string{},
+		costCentres: map[string]CostCentre{}, locations: map[string]Location{}, calendars: r.Calendars, absences: map[string][]Absence{},
+	}
+	for _, p := range r.Persons {
 		d.persons[p.ID] = p
 		d.logins[p.Login] = p.ID
 		for _, team := range p.Teams {
 			d.members[team] = append(d.members[team], p.ID)
 		}
 	}
-	for _, t := range teams {
+	for _, t := range r.Teams {
 		d.teams[t.Key] = t
 	}
-	for _, s := range services {
+	for _, s := range r.Services {
 		d.services[s.Key] = s
 	}
+	for _, c := range r.CostCentres {
+		d.costCentres[c.Key] = c
+	}
+	for _, l := range r.Locations {
+		d.locations[l.Name] = l
+	}
+	for _, a := range r.Absences {
+		d.absences[a.Person] = append(d.absences[a.Person], a)
+	}
 	return d
+}
+
+// CostCentre finds a cost centre by key.
+func (d *Directory) CostCentre(key string) (CostCentre, bool) {
+	c, ok := d.costCentres[key]
+	return c, ok
+}
+
+// Calendar finds a working calendar by key.
+func (d *Directory) Calendar(key string) (*calendar.Calendar, bool) {
+	c, ok := d.calendars[key]
+	return c, ok
+}
+
+// HoursOf is the working calendar of a person: that of their location, else
+// Monday to Friday round the clock in UTC.
+func (d *Directory) HoursOf(person string) *calendar.Calendar {
+	if c, ok := d.calendars[d.locations[d.persons[person].Location].Calendar]; ok {
+		return c
+	}
+	return calendar.Plain(time.UTC)
+}
+
+// Absence tells whether a person is absent at an instant. Of several absences
+// the one that ends last counts.
+func (d *Directory) Absence(person string, at time.Time) (Absence, bool) {
+	var found Absence
+	for _, a := range d.absences[person] {
+		if !at.Before(a.From) && at.Before(a.Until) && a.Until.After(found.Until) {
+			found = a
+		}
+	}
+	return found, found.Person != ""
 }
 
 // Person finds somebody by ID.
@@ -172,6 +259,16 @@ func sorted[T any](all map[string]T, by func(T) string) []T {
 
 // maxChain is how many managers up a chain is followed.
 const maxChain = 20
+
+// Manager is the n-th manager above a person, the line manager for 1; false
+// when the chain is shorter or goes in a circle.
+func (d *Directory) Manager(id string, n int) (Person, bool) {
+	logins := d.Managers(id)
+	if n < 1 || n > len(logins) {
+		return Person{}, false
+	}
+	return d.ByLogin(logins[n-1])
+}
 
 // Managers lists the logins of a person's managers, the nearest first. A
 // circle in the directory ends it.

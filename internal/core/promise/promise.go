@@ -1,37 +1,67 @@
-// Package promise holds the promise side of an offering: its time zone and
-// how a request closes (rules.md 7 and 8).
+// Package promise holds the promise side of an offering: its calendar, the
+// times it promises, and how a request closes (rules.md 7 and 8).
 package promise
 
 import (
 	"fmt"
+	"strings"
 	"time"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
+	"heptad/internal/core/people"
+	"heptad/internal/core/rule"
 )
 
 // Promise is the promise side of an offering.
 type Promise struct {
-	Zone          string `json:"zone" maxLength:"60" doc:"IANA time zone in which today is reckoned"`
-	ConfirmWithin *int   `json:"confirmWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days the asker has to confirm; 0 closes on delivery; 5 when left out"`
+	Zone          string   `json:"zone" maxLength:"60" doc:"IANA time zone in which today is reckoned, where no calendar is named"`
+	Calendar      string   `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar; Monday to Friday when left out"`
+	Targets       []Target `json:"targets,omitempty" maxItems:"20" nullable:"false" doc:"The first that fits holds"`
+	ConfirmWithin *int     `json:"confirmWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days the asker has to confirm; 0 closes on delivery; 5 when left out"`
+}
+
+// Target is a promised time. The first whose rule holds counts; one without a
+// rule fits everybody.
+type Target struct {
+	Name       string `json:"name" maxLength:"120" doc:"Such as Usual or Quick"`
+	When       string `json:"when,omitempty" maxLength:"4000" doc:"CEL; whom and what it is for"`
+	Response   string `json:"response,omitempty" maxLength:"20" doc:"Working time until staff's first word, such as 4h or 1d"`
+	Fulfilment string `json:"fulfilment" maxLength:"20" doc:"Working time until delivery, such as 8h or 5d"`
 }
 
 const usualSilence = 5
 
 // Compiled is a checked promise.
 type Compiled struct {
-	zone   *time.Location
-	within int
+	calendar *calendar.Calendar
+	within   int
+	targets  []compiledTarget
 }
 
-// Compile checks the promise side.
-func Compile(p Promise, findings *finding.List) *Compiled {
-	c := &Compiled{zone: time.UTC, within: usualSilence}
+type compiledTarget struct {
+	Target
+	when                 *rule.Rule
+	response, fulfilment calendar.Length
+}
+
+// Compile checks the promise side, but for its targets, which CompileTargets
+// checks once the questions are known. Without a company no calendar is known,
+// and Monday to Friday stands in.
+func Compile(p Promise, company *people.Directory, findings *finding.List) *Compiled {
+	c := &Compiled{calendar: calendar.Plain(time.UTC), within: usualSilence}
 	zone, err := time.LoadLocation(p.Zone)
 	if err != nil || p.Zone == "" || p.Zone == "Local" {
 		findings.Error("zone", "/promise/zone", fmt.Sprintf("%q is no time zone.", p.Zone), "Name one such as Europe/Lisbon.")
 	} else {
-		c.zone = zone
+		c.calendar = calendar.Plain(zone)
+	}
+	if p.Calendar != "" && company != nil {
+		if named, ok := company.Calendar(p.Calendar); ok {
+			c.calendar = named
+		} else if !company.Partial() {
+			findings.Error("unknownCalendar", "/promise/calendar", fmt.Sprintf("There is no working calendar %q.", p.Calendar), "Choose one of the company's.")
+		}
 	}
 	if p.ConfirmWithin != nil {
 		c.within = *p.ConfirmWithin
@@ -42,11 +72,86 @@ func Compile(p Promise, findings *finding.List) *Compiled {
 	return c
 }
 
+// CompileTargets checks the promised times.
+func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, findings *finding.List) {
+	length := func(text, at string) calendar.Length {
+		l, err := calendar.ParseLength(text)
+		if err != nil || l.Open < 0 || l.Days < 0 || l.IsZero() {
+			findings.Error("length", at, fmt.Sprintf("%q is no working time to promise.", text), "Write it like 8h, 90m or 10d.")
+		}
+		return l
+	}
+	for i, t := range targets {
+		at := finding.At("promise", "targets", i)
+		one := compiledTarget{Target: t, when: env.Condition(t.When, at+"/when", findings)}
+		if strings.TrimSpace(t.Name) == "" {
+			findings.Error("noName", at+"/name", "A promised time has no name.", "Name it as people will read it, such as Usual.")
+		}
+		if t.Response != "" {
+			one.response = length(t.Response, at+"/response")
+		}
+		one.fulfilment = length(t.Fulfilment, at+"/fulfilment")
+		if t.When == "" && i < len(targets)-1 {
+			findings.Warning("neverReached", at, fmt.Sprintf("%q fits everybody, so no promise below it ever holds.", t.Name), "Move it to the end, or say when it holds.")
+		}
+		c.targets = append(c.targets, one)
+	}
+	if n := len(targets); n > 0 && targets[n-1].When != "" {
+		findings.Warning("noDefault", finding.At("promise", "targets"), "Whom none of these promises fits is promised nothing.", "Leave the last one without a rule.")
+	}
+}
+
+// Rules lists the rules of the targets with their places.
+func (c *Compiled) Rules() []rule.Placed {
+	var all []rule.Placed
+	for i, t := range c.targets {
+		if t.when != nil {
+			all = append(all, rule.Placed{Place: finding.At("promise", "targets", i, "when"), Rule: t.when})
+		}
+	}
+	return all
+}
+
+// Promised is what is promised for one request.
+type Promised struct {
+	Name       string `json:"name"`
+	Response   string `json:"response,omitempty" doc:"Working time, such as 4h or 1d"`
+	Fulfilment string `json:"fulfilment"`
+}
+
+// Promised gives the first target that fits; nil when nothing is promised. A
+// rule that hangs on a missing answer does not fit.
+func (c *Compiled) Promised(values rule.Values) *Promised {
+	for _, t := range c.targets {
+		if t.when != nil {
+			if holds, err := t.when.Holds(values, false); err != nil || !holds {
+				continue
+			}
+		}
+		return &Promised{t.Name, t.Response, t.Fulfilment}
+	}
+	return nil
+}
+
+// Due is the instant until which something promised in working time from an
+// instant is to be done; false when the calendar knows none.
+func (c *Compiled) Due(from time.Time, length string) (time.Time, bool) {
+	l, err := calendar.ParseLength(length)
+	if err != nil {
+		return time.Time{}, false
+	}
+	at, err := c.calendar.AddLength(from, l)
+	return at, err == nil
+}
+
+// Calendar is the one the promise is reckoned in.
+func (c *Compiled) Calendar() *calendar.Calendar { return c.calendar }
+
 // Zone is where the promise is reckoned.
-func (c *Compiled) Zone() *time.Location { return c.zone }
+func (c *Compiled) Zone() *time.Location { return c.calendar.Zone() }
 
 // Today is the date at an instant, where the promise is reckoned.
-func (c *Compiled) Today(now time.Time) calendar.Date { return calendar.DateOf(now.In(c.zone)) }
+func (c *Compiled) Today(now time.Time) calendar.Date { return calendar.DateOf(now.In(c.Zone())) }
 
 // ConfirmBy is the instant at which a delivered request closes by itself. It
 // is the delivery itself when no confirmation is asked for.
@@ -54,5 +159,9 @@ func (c *Compiled) ConfirmBy(delivered time.Time) time.Time {
 	if c.within == 0 {
 		return delivered
 	}
-	return calendar.AddWorkdaysTo(delivered, c.within, c.zone).UTC()
+	by, err := c.calendar.AddDays(delivered, c.within)
+	if err != nil { // after the last year calendars know
+		return delivered.AddDate(0, 0, c.within)
+	}
+	return by
 }

@@ -13,7 +13,7 @@ import (
 
 func compiled(t *testing.T, p promise.Promise) *promise.Compiled {
 	findings := finding.List{}
-	c := promise.Compile(p, &findings)
+	c := promise.Compile(p, nil, &findings)
 	require.Empty(t, findings)
 	return c
 }

@@ -27,8 +27,8 @@ type Fields map[string]Type
 type Scope struct {
 	Roots    map[string]Fields
 	Elements map[string]Fields
-	Currency string         // ISO 4217; of the sums that money("…") makes; may be empty
-	Zone     *time.Location // in which an instant has its date; UTC when nil
+	Currency string             // ISO 4217; of the sums that money("…") makes; may be empty
+	Calendar *calendar.Calendar // of working days, and whose zone gives an instant its date; Monday to Friday in UTC when nil
 }
 
 // With is the scope with one root more.

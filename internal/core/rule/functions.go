@@ -17,19 +17,19 @@ import (
 // functions are what rules can call beside CEL's own: dates, working days,
 // money and sums (docs/offering-format.md lists them).
 func functions(scope Scope) []cel.EnvOption {
-	zone := scope.Zone
-	if zone == nil {
-		zone = time.UTC
+	work := scope.Calendar
+	if work == nil {
+		work = calendar.Plain(time.UTC)
 	}
 	options := []cel.EnvOption{
 		cel.Function("date",
 			cel.Overload("date_string", []Type{cel.StringType}, DateT, cel.UnaryBinding(dateOf)),
 			cel.Overload("date_timestamp", []Type{cel.TimestampType}, DateT, cel.UnaryBinding(func(v ref.Val) ref.Val {
-				return OfDate(calendar.DateOf(v.(types.Timestamp).In(zone)))
+				return OfDate(calendar.DateOf(v.(types.Timestamp).In(work.Zone())))
 			}))),
 		cel.Function("money", cel.Overload("money_string", []Type{cel.StringType}, MoneyT, cel.UnaryBinding(moneyOf(scope.Currency)))),
-		cel.Function("workdays", cel.Overload("workdays_dates", []Type{DateT, DateT}, cel.IntType, cel.BinaryBinding(workdays))),
-		cel.Function("addWorkdays", cel.Overload("add_workdays", []Type{DateT, cel.IntType}, DateT, cel.BinaryBinding(addWorkdays))),
+		cel.Function("workdays", cel.Overload("workdays_dates", []Type{DateT, DateT}, cel.IntType, cel.BinaryBinding(workdays(work)))),
+		cel.Function("addWorkdays", cel.Overload("add_workdays", []Type{DateT, cel.IntType}, DateT, cel.BinaryBinding(addWorkdays(work)))),
 		cel.Function("days", cel.Overload("days_dates", []Type{DateT, DateT}, cel.IntType, cel.BinaryBinding(days))),
 		cel.Function("addDays", cel.Overload("add_days", []Type{DateT, cel.IntType}, DateT, cel.BinaryBinding(addDays))),
 		cel.Function("sum",
@@ -67,18 +67,30 @@ func moneyOf(currency string) func(ref.Val) ref.Val {
 	}
 }
 
-func workdays(a, b ref.Val) ref.Val {
-	return types.Int(calendar.Workdays(a.(dateValue).Date, b.(dateValue).Date))
+func workdays(work *calendar.Calendar) func(a, b ref.Val) ref.Val {
+	return func(a, b ref.Val) ref.Val {
+		n, err := work.Workdays(a.(dateValue).Date, b.(dateValue).Date)
+		if err != nil {
+			return types.WrapErr(err)
+		}
+		return types.Int(n)
+	}
 }
 
 var errFarAway = errors.New("at most 10,000 days can be added or taken away")
 
-func addWorkdays(d, n ref.Val) ref.Val {
-	days := n.(types.Int)
-	if days < -10_000 || days > 10_000 {
-		return types.WrapErr(errFarAway)
+func addWorkdays(work *calendar.Calendar) func(d, n ref.Val) ref.Val {
+	return func(d, n ref.Val) ref.Val {
+		days := n.(types.Int)
+		if days < -10_000 || days > 10_000 {
+			return types.WrapErr(errFarAway)
+		}
+		to, err := work.AddWorkdays(d.(dateValue).Date, int(days))
+		if err != nil {
+			return types.WrapErr(err)
+		}
+		return OfDate(to)
 	}
-	return OfDate(d.(dateValue).AddWorkdays(int(days)))
 }
 
 // days counts the days from a to b, of any kind; negative when b is before a.

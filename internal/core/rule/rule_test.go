@@ -24,7 +24,7 @@ func env(t require.TestingT) *rule.Env {
 		},
 		Elements: map[string]rule.Fields{"pick": {"item": rule.Text, "quantity": rule.Count}},
 		Currency: "EUR",
-		Zone:     time.FixedZone("west", -10*3600),
+		Calendar: calendar.Plain(time.FixedZone("west", -10*3600)),
 	})
 	require.NoError(t, err)
 	return e

@@ -1592,13 +1592,27 @@ export interface components {
             type: string;
         };
         PromisePromise: {
+            /** @description Key of the working calendar; Monday to Friday when left out */
+            calendar?: string;
             /**
              * Format: int64
              * @description Working days the asker has to confirm; 0 closes on delivery; 5 when left out
              */
             confirmWithin?: number;
-            /** @description IANA time zone in which today is reckoned */
+            /** @description The first that fits holds */
+            targets?: components["schemas"]["PromiseTarget"][];
+            /** @description IANA time zone in which today is reckoned, where no calendar is named */
             zone: string;
+        };
+        PromiseTarget: {
+            /** @description Working time until delivery, such as 8h or 5d */
+            fulfilment: string;
+            /** @description Such as Usual or Quick */
+            name: string;
+            /** @description Working time until staff's first word, such as 4h or 1d */
+            response?: string;
+            /** @description CEL; whom and what it is for */
+            when?: string;
         };
         PublishRequest: {
             /** @description Names of the warnings that are accepted: code, space, place */

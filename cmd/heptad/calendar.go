@@ -1,0 +1,143 @@
+package main
+
+import (
+	"bufio"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"os"
+	"strings"
+	"time"
+
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/finding"
+)
+
+type calendarCommands struct {
+	Add     addCommand     `cmd:"" help:"Go on from an instant by working time, and print the instant reached."`
+	Between betweenCommand `cmd:"" help:"Print the working time between two instants, as JSON."`
+}
+
+// onCalendar is what both commands reckon with.
+type onCalendar struct {
+	Calendar string `required:"" help:"The calendar, a JSON file of the format heptad/calendar/1."`
+	From     string `required:"" help:"The instant to begin at, RFC 3339; - reads lines of an instant, a tab and the other value."`
+}
+
+// readCalendar reads and compiles a calendar; its findings stand in the error.
+func readCalendar(path string) (*calendar.Calendar, error) {
+	data, err := os.ReadFile(path)
+	if err != nil {
+		return nil, err
+	}
+	d, err := calendar.Parse(data)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", path, err)
+	}
+	findings := finding.List{}
+	c := calendar.Compile(d, &findings)
+	if c == nil {
+		var all []error
+		for _, f := range findings {
+			all = append(all, fmt.Errorf("%s: at %s: %s %s", path, f.Place, f.Sentence, f.Mend))
+		}
+		return nil, errors.Join(all...)
+	}
+	return c, nil
+}
+
+// answer works out one pair, or all lines of the standard input. A line that
+// cannot be read gets its error as its answer, and the command ends with 1.
+func (o onCalendar) answer(other, name string, in io.Reader, out io.Writer, reckon func(c *calendar.Calendar, from time.Time, other string) (string, error)) error {
+	c, err := readCalendar(o.Calendar)
+	if err != nil {
+		return err
+	}
+	one := func(from, other string) (string, error) {
+		at, err := time.Parse(time.RFC3339, from)
+		if err != nil {
+			return "", fmt.Errorf("%q is no instant: write it like 2027-03-26T10:00:00Z", from)
+		}
+		return reckon(c, at, other)
+	}
+	if o.From != "-" {
+		if other == "" {
+			return fmt.Errorf("--%s is missing", name)
+		}
+		text, err := one(o.From, other)
+		if err != nil {
+			return err
+		}
+		_, err = fmt.Fprintln(out, text)
+		return err
+	}
+	lines, wrong := bufio.NewScanner(in), false
+	buffered := bufio.NewWriter(out)
+	for lines.Scan() {
+		line := strings.TrimSuffix(lines.Text(), "\r")
+		from, other, _ := strings.Cut(line, "\t")
+		text, err := one(from, other)
+		if err != nil {
+			text, wrong = "error: "+err.Error(), true
+		}
+		if _, err := fmt.Fprintln(buffered, text); err != nil {
+			return err
+		}
+	}
+	if err := errors.Join(lines.Err(), buffered.Flush()); err != nil {
+		return err
+	}
+	if wrong {
+		return errFindings
+	}
+	return nil
+}
+
+type addCommand struct {
+	onCalendar
+	For string `help:"Working time such as 8h or 90m, or working days such as 10d."`
+}
+
+func (c *addCommand) Run() error {
+	return c.answer(c.For, "for", os.Stdin, os.Stdout, func(work *calendar.Calendar, from time.Time, length string) (string, error) {
+		l, err := calendar.ParseLength(length)
+		if err != nil {
+			return "", err
+		}
+		at, err := work.AddLength(from, l)
+		if err != nil {
+			return "", err
+		}
+		return at.UTC().Format(time.RFC3339Nano), nil
+	})
+}
+
+type betweenCommand struct {
+	onCalendar
+	To string `help:"The other instant, RFC 3339."`
+}
+
+// elapsed is working time between two instants, in minutes and in working
+// days, with their fractions.
+type elapsed struct {
+	Minutes float64 `json:"minutes"`
+	Days    float64 `json:"days"`
+}
+
+func (c *betweenCommand) Run() error {
+	return c.answer(c.To, "to", os.Stdin, os.Stdout, func(work *calendar.Calendar, from time.Time, text string) (string, error) {
+		to, err := time.Parse(time.RFC3339, text)
+		if err != nil {
+			return "", fmt.Errorf("%q is no instant: write it like 2027-03-26T10:00:00Z", text)
+		}
+		days, err := work.DaysBetween(from, to)
+		if err != nil {
+			return "", err
+		}
+		days = math.Round(days*1e9) / 1e9
+		data, err := json.Marshal(elapsed{work.Between(from, to).Minutes(), days})
+		return string(data), err
+	})
+}

@@ -1,0 +1,82 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"time"
+
+	"heptad/internal/core/people"
+)
+
+// Absence is a kept absence of a person.
+type Absence struct {
+	people.Absence
+	ID    string
+	SetBy string // ID of a person
+	SetAt time.Time
+}
+
+type absenceRow struct {
+	ID, Person string
+	BeginsAt   int64          `db:"begins_at"`
+	EndsAt     int64          `db:"ends_at"`
+	StandIn    sql.NullString `db:"stand_in"`
+	SetBy      string         `db:"set_by"`
+	SetAt      int64          `db:"set_at"`
+}
+
+func (r absenceRow) absence() Absence {
+	return Absence{
+		Absence: people.Absence{Person: r.Person, From: instant(r.BeginsAt), Until: instant(r.EndsAt), StandIn: r.StandIn.String},
+		ID:      r.ID, SetBy: r.SetBy, SetAt: instant(r.SetAt),
+	}
+}
+
+const absenceColumns = "id, person, begins_at, ends_at, stand_in, set_by, set_at"
+
+// absences are all that have been set.
+func (r reads) absences(ctx context.Context) ([]people.Absence, error) {
+	var rows []absenceRow
+	if err := r.all(ctx, &rows, "SELECT "+absenceColumns+" FROM absences"); err != nil {
+		return nil, err
+	}
+	all := make([]people.Absence, len(rows))
+	for i, row := range rows {
+		all[i] = row.absence().Absence
+	}
+	return all, nil
+}
+
+// AbsencesOf lists the absences of a person that have not ended, the next
+// first; at most 100.
+func (r reads) AbsencesOf(ctx context.Context, person string, now time.Time) ([]Absence, error) {
+	var rows []absenceRow
+	err := r.all(ctx, &rows, "SELECT "+absenceColumns+" FROM absences WHERE person = ? AND ends_at > ? ORDER BY begins_at, id LIMIT 100", person, millis(now))
+	all := make([]Absence, len(rows))
+	for i, row := range rows {
+		all[i] = row.absence()
+	}
+	return all, err
+}
+
+// Absence finds one by its ID.
+func (r reads) Absence(ctx context.Context, id string) (Absence, error) {
+	var row absenceRow
+	err := r.get(ctx, &row, "SELECT "+absenceColumns+" FROM absences WHERE id = ?", id)
+	return row.absence(), err
+}
+
+// AddAbsence keeps an absence.
+func (t *Tx) AddAbsence(a Absence) error {
+	return t.exec("INSERT INTO absences ("+absenceColumns+") VALUES (?,?,?,?,?,?,?)",
+		a.ID, a.Person, millis(a.From), millis(a.Until), sql.NullString{String: a.StandIn, Valid: a.StandIn != ""}, a.SetBy, millis(a.SetAt))
+}
+
+// EndAbsence ends an absence at an instant; one that has not begun is taken
+// out.
+func (t *Tx) EndAbsence(id string, at time.Time) error {
+	if err := t.exec("DELETE FROM absences WHERE id = ? AND begins_at >= ?", id, millis(at)); err != nil {
+		return err
+	}
+	return t.exec("UPDATE absences SET ends_at = ? WHERE id = ? AND ends_at > ?", millis(at), id, millis(at))
+}

@@ -1,0 +1,33 @@
+-- +goose Up
+-- Working calendars, who answers for a cost centre, who is absent.
+
+CREATE TABLE calendars (
+  key TEXT PRIMARY KEY,
+  document TEXT NOT NULL, -- heptad/calendar/1
+  changed_at INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE locations (
+  name TEXT PRIMARY KEY,
+  calendar TEXT NOT NULL -- empty for none of its own
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE cost_centres (
+  key TEXT PRIMARY KEY,
+  name TEXT NOT NULL,
+  owner TEXT NOT NULL REFERENCES people(id)
+) STRICT, WITHOUT ROWID;
+
+ALTER TABLE teams ADD COLUMN calendar TEXT NOT NULL DEFAULT '';
+
+CREATE TABLE absences (
+  id TEXT PRIMARY KEY,
+  person TEXT NOT NULL REFERENCES people(id),
+  begins_at INTEGER NOT NULL,
+  ends_at INTEGER NOT NULL,
+  stand_in TEXT REFERENCES people(id),
+  set_by TEXT NOT NULL REFERENCES people(id),
+  set_at INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
+CREATE INDEX absences_person ON absences(person, ends_at);
+CREATE INDEX absences_end ON absences(ends_at);
