@@ -63,6 +63,11 @@ func (t *Tx) list(d offering.Document, number int) error {
 		return err
 	}
 	p := d.Purpose
+	var service string
+	if err := t.get(t.ctx, &service, "SELECT name FROM services WHERE key = ?", p.Service); err != nil {
+		return err
+	}
+	text := p.Text + " · " + service
 	door := p.Door
 	if door == "" {
 		door = offering.Wanted
@@ -75,10 +80,10 @@ func (t *Tx) list(d offering.Document, number int) error {
 	if d.Audience.Inner {
 		return nil
 	}
-	if err := t.exec("INSERT INTO offering_search (offering, name, keywords, text) VALUES (?,?,?,?)", d.Key, p.Name, keywords, p.Text); err != nil {
+	if err := t.exec("INSERT INTO offering_search (offering, name, keywords, text) VALUES (?,?,?,?)", d.Key, p.Name, keywords, text); err != nil {
 		return err
 	}
-	all := words(p.Name + " " + keywords + " " + p.Text)
+	all := words(p.Name + " " + keywords + " " + text)
 	for _, word := range all {
 		for _, part := range parts(word) {
 			if err := t.exec("INSERT OR IGNORE INTO search_words (part, word) VALUES (?,?)", part, word); err != nil {

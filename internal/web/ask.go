@@ -7,10 +7,12 @@ import (
 	"strings"
 	"time"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/price"
+	"heptad/internal/core/promise"
 	"heptad/internal/core/request"
 	"heptad/internal/core/rule"
 	"heptad/internal/work"
@@ -102,9 +104,35 @@ type evaluation struct {
 	Complete  bool                  `json:"complete"`
 	Price     price.Price           `json:"price"`
 	Decisions []foreseen            `json:"decisions" nullable:"false" doc:"Whose decisions it will need, in order"`
+	Promised  *promisedView         `json:"promised,omitempty" doc:"The time promised, if any"`
 	Tasks     int                   `json:"tasks" doc:"How many tasks the work has"`
 	Slip      string                `json:"slip" doc:"To be sent back on sending: what the asker saw"`
 	Trouble   string                `json:"trouble,omitempty" doc:"Why it cannot be asked for this person"`
+}
+
+// promisedView is a promised time in words.
+type promisedView struct {
+	Name       string     `json:"name"`
+	Response   string     `json:"response,omitempty" doc:"Such as 4 working hours"`
+	Fulfilment string     `json:"fulfilment" doc:"Such as 5 working days"`
+	By         *time.Time `json:"by,omitempty" doc:"When the fulfilment would be due, if it were sent now"`
+}
+
+func promisedOf(p *promise.Promised, by time.Time) *promisedView {
+	if p == nil {
+		return nil
+	}
+	words := func(text string) string {
+		if l, err := calendar.ParseLength(text); err == nil && text != "" {
+			return l.Words()
+		}
+		return text
+	}
+	out := &promisedView{Name: p.Name, Response: words(p.Response), Fulfilment: words(p.Fulfilment)}
+	if !by.IsZero() {
+		out.By = &by
+	}
+	return out
 }
 
 type foreseen struct {
@@ -241,7 +269,8 @@ func (s *Server) saved(f work.Form) SavedForm {
 		Version: f.Offering.Version, Draft: f.Draft, Answers: f.Answers, For: f.For, ForName: parties.Name(), Belongings: []people.Belonging{}, Persons: []Named{},
 		Result: evaluation{
 			Questions: f.Evaluated.Questions, Complete: f.Evaluated.Complete, Price: f.Evaluated.Price, Decisions: []foreseen{},
-			Tasks: len(d.Plan), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
+			Promised: promisedOf(f.Evaluated.Promised, f.Evaluated.DueAt),
+			Tasks:    len(d.Plan), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
 		},
 	}
 	for i := range out.Result.Questions {

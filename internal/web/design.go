@@ -3,7 +3,9 @@ package web
 import (
 	"bytes"
 	"context"
+	"maps"
 	"net/http"
+	"slices"
 	"time"
 
 	"heptad/internal/core/finding"
@@ -23,6 +25,7 @@ type portfolioBody struct {
 	Offerings  []offeringLine   `json:"offerings" nullable:"false"`
 	Teams      []Named          `json:"teams" nullable:"false"`
 	People     []Named          `json:"people" nullable:"false" doc:"Keys are logins"`
+	Calendars  []Named          `json:"calendars" nullable:"false"`
 	Connectors []plan.Connector `json:"connectors" nullable:"false"`
 	Starters   []starterView    `json:"starters" nullable:"false" doc:"What a new offering can begin as"`
 	Facts      companyFacts     `json:"facts" doc:"Values that rules about people compare with"`
@@ -68,7 +71,7 @@ type offeringLine struct {
 }
 
 func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], error) {
-	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, People: []Named{}, Connectors: s.Office.Connectors(), Starters: []starterView{}}
+	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, People: []Named{}, Connectors: s.Office.Connectors(), Starters: []starterView{}}
 	company := s.Office.Company()
 	for _, service := range s.Office.Owned(me(ctx)) {
 		out.Services = append(out.Services, serviceView{
@@ -77,6 +80,13 @@ func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], 
 	}
 	if len(out.Services) == 0 {
 		return nil, work.ErrNotFound
+	}
+	calendars, err := s.Office.Store.Calendars(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, key := range slices.Sorted(maps.Keys(calendars)) {
+		out.Calendars = append(out.Calendars, Named{Key: key, Name: calendars[key].Name})
 	}
 	for _, team := range company.Teams() {
 		out.Teams = append(out.Teams, Named{Key: team.Key, Name: team.Name})
@@ -181,6 +191,9 @@ func sentences(d offering.Document) map[string]rule.Sentence {
 	}
 	for i, t := range d.Plan {
 		add(t.When, "plan", i, "when")
+	}
+	for i, t := range d.Promise.Targets {
+		add(t.When, "promise", "targets", i, "when")
 	}
 	return out
 }

@@ -142,6 +142,8 @@ type requestSheet struct {
 	History   []request.Entry `json:"history" nullable:"false"`
 	ConfirmBy *time.Time      `json:"confirmBy,omitempty" doc:"When it closes by itself"`
 	Allowed   []string        `json:"allowed" nullable:"false" doc:"Commands the reader may give now"`
+	Promised  *promisedView   `json:"promised,omitempty" doc:"The time promised from sending on, if any"`
+	Via       string          `json:"via,omitempty" doc:"How whom it is for asked, such as by phone"`
 }
 
 type answered struct {
@@ -220,6 +222,7 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 		RequestLine: s.line(ctx, state), AskerID: state.Asker, For: s.beneficiary(state), Answers: answers, Price: shown(state.Price), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: request.History(events, s.Office.Company()), Allowed: list(state.Allowed(me(ctx))),
 	}
+	out.Promised, out.Via = promisedOf(state.Promise, time.Time{}), state.For.Via.Words()
 	if state.Status == request.Delivered {
 		out.ConfirmBy = &state.ConfirmBy
 	}

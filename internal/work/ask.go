@@ -12,6 +12,7 @@ import (
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/promise"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -34,8 +35,10 @@ type Form struct {
 type Evaluated struct {
 	form.Result
 	Decisions []Foreseen
-	Slip      string // fingerprint of what the asker sees
-	Trouble   string // why it cannot be for this person
+	Promised  *promise.Promised // nil when no time is promised
+	DueAt     time.Time         // of the fulfilment, if it were sent now; zero when unknown
+	Slip      string            // fingerprint of what the asker sees
+	Trouble   string            // why it cannot be for this person
 }
 
 // Foreseen is a rung that a request would have to climb.
@@ -147,6 +150,9 @@ func (o *Office) evaluate(c *offering.Compiled, parties offering.Parties, facts 
 		}
 		foreseen.Seats = seats
 		e.Decisions = append(e.Decisions, foreseen)
+	}
+	if e.Promised = c.Promise.Promised(e.Values); e.Promised != nil {
+		e.DueAt, _ = c.Promise.Due(now, e.Promised.Fulfilment)
 	}
 	e.Slip = request.Slip(c, e.Result)
 	return e

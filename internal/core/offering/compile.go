@@ -122,6 +122,23 @@ func checkPicks(d Document, findings *finding.List) {
 type Beneficiary struct {
 	Person   string           `json:"person,omitempty" doc:"ID; empty for a newcomer"`
 	Newcomer *people.Newcomer `json:"newcomer,omitempty"`
+	Via      Via              `json:"via,omitempty" enum:"person,phone,mail,chat" doc:"How they asked, when staff write it down for them; empty when nobody asked"`
+}
+
+// Via is the way by which somebody asked for what another writes down.
+type Via string
+
+// The ways to ask.
+const (
+	InPerson Via = "person"
+	ByPhone  Via = "phone"
+	ByMail   Via = "mail"
+	ByChat   Via = "chat"
+)
+
+// Words of a way, such as "by phone"; empty for none.
+func (v Via) Words() string {
+	return map[Via]string{InPerson: "in person", ByPhone: "by phone", ByMail: "by mail", ByChat: "in a chat"}[v]
 }
 
 // Parties are who asks, and for whom.

@@ -7,8 +7,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
+	"heptad/internal/core/people"
 	"heptad/internal/core/promise"
+	"heptad/internal/core/rule"
 )
 
 func compiled(t *testing.T, p promise.Promise) *promise.Compiled {
@@ -22,6 +25,74 @@ func instant(t *testing.T, text string) time.Time {
 	at, err := time.Parse(time.RFC3339, text)
 	require.NoError(t, err)
 	return at
+}
+
+// The first that fits holds; a missing answer fits nothing.
+func TestPromised(t *testing.T) {
+	env, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"answers": {"speed": rule.Text}, "asker": rule.PersonFields}})
+	require.NoError(t, err)
+	targets := []promise.Target{
+		{Name: "Fast", When: `answers.speed == "fast"`, Response: "4h", Fulfilment: "3d"},
+		{Name: "Fleet", When: `asker.department == "Fleet"`, Fulfilment: "5d"},
+		{Name: "Usual", Fulfilment: "8d"},
+	}
+	for name, c := range map[string]struct {
+		speed, department string
+		targets           int
+		want              *promise.Promised
+	}{
+		"by an answer":              {"fast", "Fleet", 3, &promise.Promised{Name: "Fast", Response: "4h", Fulfilment: "3d"}},
+		"by who asks":               {"slow", "Fleet", 3, &promise.Promised{Name: "Fleet", Fulfilment: "5d"}},
+		"no answer yet":             {"", "Fleet", 3, &promise.Promised{Name: "Fleet", Fulfilment: "5d"}},
+		"else the default":          {"slow", "Finance", 3, &promise.Promised{Name: "Usual", Fulfilment: "8d"}},
+		"none fits, and no default": {"slow", "Finance", 2, nil},
+	} {
+		t.Run(name, func(t *testing.T) {
+			p := compiled(t, promise.Promise{Zone: "Europe/Lisbon"})
+			p.CompileTargets(targets[:c.targets], env, &finding.List{})
+			answers := rule.Record{}
+			if c.speed != "" {
+				answers["speed"] = rule.OfText(c.speed)
+			}
+			assert.Equal(t, c.want, p.Promised(rule.Values{Roots: map[string]rule.Record{"answers": answers, "asker": {"department": rule.OfText(c.department)}}}))
+		})
+	}
+	p := compiled(t, promise.Promise{Zone: "Europe/Lisbon"})
+	due, ok := p.Due(instant(t, "2027-03-05T16:00:00Z"), "3d") // a Friday
+	assert.True(t, ok)
+	assert.Equal(t, "2027-03-10T16:00:00Z", due.Format(time.RFC3339))
+}
+
+func TestFindingsOfAPromise(t *testing.T) {
+	env, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"answers": {"speed": rule.Text}}})
+	require.NoError(t, err)
+	maravel := calendar.MustCompile(calendar.Document{Zone: "Europe/Lisbon", Week: map[string][]string{"mon": {"08:30-12:30"}}})
+	company := people.NewDirectory(people.Records{Calendars: map[string]*calendar.Calendar{"maravel": maravel}})
+	for name, c := range map[string]struct {
+		promise promise.Promise
+		want    string
+	}{
+		"right":              {promise.Promise{Zone: "UTC", Calendar: "maravel", Targets: []promise.Target{{Name: "Usual", Response: "90m", Fulfilment: "5d"}}}, ""},
+		"unknown calendar":   {promise.Promise{Zone: "UTC", Calendar: "moon"}, "/promise/calendar unknownCalendar"},
+		"unknown zone":       {promise.Promise{Zone: "Moon/Sea"}, "/promise/zone zone"},
+		"no name":            {promise.Promise{Zone: "UTC", Targets: []promise.Target{{Name: " ", Fulfilment: "5d"}}}, "/promise/targets/0/name noName"},
+		"no length":          {promise.Promise{Zone: "UTC", Targets: []promise.Target{{Name: "A", Fulfilment: "soon"}}}, "/promise/targets/0/fulfilment length"},
+		"nothing to wait":    {promise.Promise{Zone: "UTC", Targets: []promise.Target{{Name: "A", Fulfilment: "0d"}}}, "/promise/targets/0/fulfilment length"},
+		"backwards":          {promise.Promise{Zone: "UTC", Targets: []promise.Target{{Name: "A", Fulfilment: "5d", Response: "-1h"}}}, "/promise/targets/0/response length"},
+		"default not last":   {promise.Promise{Zone: "UTC", Targets: []promise.Target{{Name: "A", Fulfilment: "5d"}, {Name: "B", Fulfilment: "6d"}}}, "/promise/targets/0 neverReached"},
+		"some get nothing":   {promise.Promise{Zone: "UTC", Targets: []promise.Target{{Name: "A", When: `answers.speed == "x"`, Fulfilment: "5d"}}}, "/promise/targets noDefault"},
+		"rule with no sense": {promise.Promise{Zone: "UTC", Targets: []promise.Target{{Name: "A", When: `answers.sped == "x"`, Fulfilment: "5d"}, {Name: "B", Fulfilment: "6d"}}}, "/promise/targets/0/when rule"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			findings := finding.List{}
+			promise.Compile(c.promise, company, &findings).CompileTargets(c.promise.Targets, env, &findings)
+			got := ""
+			for _, f := range findings {
+				got += f.Place + " " + f.Code
+			}
+			assert.Equal(t, c.want, got)
+		})
+	}
 }
 
 // Today is the date where the promise is reckoned, not where the server is.

@@ -20,7 +20,7 @@ func (s *State) Apply(e Event) {
 		s.reach("drafted", e)
 	case Submitted:
 		s.Reference, s.Version, s.Title, s.Service = b.Reference, b.Version, b.Title, b.Service
-		s.For, s.Told, s.Answers, s.Price, s.Rungs, s.Status = b.For, b.Told, b.Answers, b.Price, slices.Clone(b.Rungs), Deciding
+		s.For, s.Told, s.Answers, s.Price, s.Promise, s.Rungs, s.Status = b.For, b.Told, b.Answers, b.Price, b.Promise, slices.Clone(b.Rungs), Deciding
 		s.reach("submitted", e)
 	case RungOpened:
 		r := s.rung(b.Rung)

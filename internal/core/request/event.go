@@ -9,6 +9,7 @@ import (
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/price"
+	"heptad/internal/core/promise"
 )
 
 // Program is the actor of events that nobody in person caused.
@@ -45,6 +46,7 @@ type (
 		Answers   form.Answers         `json:"answers"`
 		Price     price.Price          `json:"price"`
 		Rungs     []Rung               `json:"rungs"` // still closed, without seats
+		Promise   *promise.Promised    `json:"promise,omitempty"`
 	}
 	// RungOpened names who decides now.
 	RungOpened struct {

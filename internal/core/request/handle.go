@@ -146,7 +146,7 @@ func (t *turn) submit(c Submit) error {
 	}
 	t.emit(Submitted{
 		Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), t.facts.Company)),
-		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: result.Kept(), Price: result.Price, Rungs: rungs,
+		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: result.Kept(), Price: result.Price, Rungs: rungs, Promise: o.Promise.Promised(result.Values),
 	})
 	return t.climb()
 }

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 )
 
@@ -45,6 +46,9 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 		entry.Kind, entry.Sentence = "stage", "Began to write"
 	case Submitted:
 		entry.Kind, entry.Sentence = "stage", "Sent as "+b.Reference
+		if b.For.Via != "" {
+			entry.Sentence += fmt.Sprintf(", for %s, who asked %s", (offering.Parties{Beneficiary: b.For, Company: company}).Name(), b.For.Via.Words())
+		}
 	case Decided:
 		entry.Kind, entry.Sentence, entry.Actor = "stage", "Every decision needed was a yes", ""
 		if len(s.Rungs) == 0 {

@@ -123,3 +123,12 @@ func TestWhatARungSays(t *testing.T) {
 	assert.Equal(t, "Ilse Brandvik wants Fuel dock at Sankt Orm.", r.state.Rungs[0].Say)
 	assert.Equal(t, []string{"zones", "port"}, r.state.Rungs[0].Facts)
 }
+
+// Who writes down what another asked for keeps how they asked.
+func TestTheWayItWasAsked(t *testing.T) {
+	r := start(t, forOthers)
+	r.must("p-tomas", begin(), submitFor(offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Ondina Farsund"}, Via: offering.ByPhone}))
+	assert.Equal(t, offering.ByPhone, r.state.For.Via)
+	told := request.History(r.events, r.facts.Company)
+	assert.Equal(t, "Sent as "+r.state.Reference+", for Ondina Farsund, who asked by phone", told[1].Sentence)
+}

@@ -8,6 +8,7 @@ import (
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
+	"heptad/internal/core/promise"
 )
 
 // Status says what a request is now.
@@ -55,6 +56,7 @@ type State struct {
 	Stages    map[Stage]time.Time  `json:"stages"`
 	Answers   form.Answers         `json:"answers"`
 	Price     price.Price          `json:"price"`
+	Promise   *promise.Promised    `json:"promise,omitempty"` // nil when no time is promised
 	Rungs     []Rung               `json:"rungs"`
 	Tasks     []Task               `json:"tasks"`
 	ConfirmBy time.Time            `json:"confirmBy"`

@@ -780,6 +780,8 @@ export interface components {
             /** @description Whose decisions it will need, in order */
             decisions: components["schemas"]["Foreseen"][];
             price: components["schemas"]["PricePrice"];
+            /** @description The time promised, if any */
+            promised?: components["schemas"]["PromisedView"];
             questions: components["schemas"]["FormQuestionResult"][];
             /** @description To be sent back on sending: what the asker saw */
             slip: string;
@@ -1098,6 +1100,11 @@ export interface components {
             newcomer?: components["schemas"]["PeopleNewcomer"];
             /** @description ID; empty for a newcomer */
             person?: string;
+            /**
+             * @description How they asked, when staff write it down for them; empty when nobody asked
+             * @enum {string}
+             */
+            via?: "person" | "phone" | "mail" | "chat";
         };
         OfferingCatalog: {
             /** @enum {string} */
@@ -1368,6 +1375,7 @@ export interface components {
             when?: string;
         };
         PortfolioBody: {
+            calendars: components["schemas"]["Named"][];
             connectors: components["schemas"]["PlanConnector"][];
             /** @description Values that rules about people compare with */
             facts: components["schemas"]["CompanyFacts"];
@@ -1614,6 +1622,18 @@ export interface components {
             /** @description CEL; whom and what it is for */
             when?: string;
         };
+        PromisedView: {
+            /**
+             * Format: date-time
+             * @description When the fulfilment would be due, if it were sent now
+             */
+            by?: string;
+            /** @description Such as 5 working days */
+            fulfilment: string;
+            name: string;
+            /** @description Such as 4 working hours */
+            response?: string;
+        };
         PublishRequest: {
             /** @description Names of the warnings that are accepted: code, space, place */
             accepted: string[];
@@ -1684,6 +1704,8 @@ export interface components {
             /** @enum {string} */
             outcome?: "fulfilled" | "declined" | "withdrawn";
             price: components["schemas"]["PricePrice"];
+            /** @description The time promised from sending on, if any */
+            promised?: components["schemas"]["PromisedView"];
             /** @description Empty for a draft */
             reference: string;
             rungs: components["schemas"]["RungView"][];
@@ -1693,6 +1715,8 @@ export interface components {
             status: "draft" | "deciding" | "delivering" | "delivered" | "closed";
             tasks: components["schemas"]["TaskView"][];
             title: string;
+            /** @description How whom it is for asked, such as by phone */
+            via?: string;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
         };

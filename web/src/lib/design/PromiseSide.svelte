@@ -1,19 +1,101 @@
 <script lang="ts">
+	import AddLine from './AddLine.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
-	import { getEditor } from './editor.svelte';
+	import Part from './Part.svelte';
+	import Rule from './Rule.svelte';
+	import { getEditor, move, setDrop } from './editor.svelte';
 	const editor = getEditor();
 	const promise = $derived(editor.document.promise);
 	const zones = Intl.supportedValuesOf('timeZone');
+	setDrop((from, to) => promise.targets && move(promise.targets, from, to - from));
+
+	function add(name: string) {
+		promise.targets = [...(promise.targets ?? []), { name, fulfilment: '5d' }];
+		editor.open[`/promise/targets#${promise.targets.length - 1}`] = true;
+	}
+	const inWords = (length: string | undefined) => {
+		const [, number, unit] = /^(\d+)([dhm])$/.exec(length ?? '') ?? [];
+		const words = { d: 'working day', h: 'working hour', m: 'working minute' }[unit ?? ''];
+		return words ? `${number} ${words}${number === '1' ? '' : 's'}` : (length ?? '');
+	};
 </script>
 
-<Field label="Time zone" hint="What “today” means in the rules is reckoned here.">
-	<input class="input short" list="zones" bind:value={promise.zone} />
-</Field>
-<datalist id="zones"
-	>{#each zones as zone (zone)}<option value={zone}></option>{/each}</datalist
->
+<div class="pair">
+	<Field label="Working calendar" hint="The promise and working days in rules are reckoned in it.">
+		<select
+			class="select"
+			value={promise.calendar ?? ''}
+			onchange={(e) => (promise.calendar = e.currentTarget.value || undefined)}
+			data-field="calendar"
+		>
+			<option value="">Monday to Friday, all day</option>
+			{#each editor.portfolio.calendars as calendar (calendar.key)}
+				<option value={calendar.key}>{calendar.name}</option>
+			{/each}
+		</select>
+	</Field>
+	{#if !promise.calendar}
+		<Field label="Time zone" hint="What “today” means in the rules is reckoned here.">
+			<input class="input" list="zones" bind:value={promise.zone} />
+		</Field>
+		<datalist id="zones"
+			>{#each zones as zone (zone)}<option value={zone}></option>{/each}</datalist
+		>
+	{/if}
+</div>
+<Found place="/promise/calendar" />
 <Found place="/promise/zone" />
+
+<h2 class="fact">Promised times</h2>
+{#if !promise.targets?.length}
+	<p class="soft">No time is promised yet. The first that fits a request holds for it.</p>
+{:else}
+	<ol>
+		{#each promise.targets as target, i (i)}
+			<Part
+				title="{i + 1}. {target.name}"
+				note="delivered within {inWords(target.fulfilment)}{target.when ? '' : ', for everybody'}"
+				place="/promise/targets/{i}"
+				part={String(i)}
+				at={i}
+				of={promise.targets.length}
+				onmove={(step) => promise.targets && move(promise.targets, i, step)}
+				onremove={() => editor.remove(target.name, () => promise.targets?.splice(i, 1))}
+			>
+				<Field label="Name" hint="As people read it, such as Usual or Quick.">
+					<input class="input" bind:value={target.name} maxlength="120" />
+				</Field>
+				<div class="pair">
+					<Field label="Delivered within" hint="Working time: 5d for days, 8h for hours.">
+						<input class="input" bind:value={target.fulfilment} maxlength="20" />
+					</Field>
+					<Field label="First word within" hint="Leave empty to promise none.">
+						<input
+							class="input"
+							value={target.response ?? ''}
+							oninput={(e) => (target.response = e.currentTarget.value || undefined)}
+							maxlength="20"
+						/>
+					</Field>
+				</div>
+				<Found place="/promise/targets/{i}/fulfilment" />
+				<Found place="/promise/targets/{i}/response" />
+				<Rule
+					begins="Holds"
+					without="for everybody"
+					place="/promise/targets/{i}/when"
+					value={target.when}
+					onrule={(rule) => (target.when = rule || undefined)}
+				/>
+			</Part>
+		{/each}
+	</ol>
+{/if}
+<Found place="/promise/targets" />
+<AddLine label="Another promise" placeholder="Quick" button="Add promise" field="new-promise" onadd={add} />
+
+<h2 class="fact">How it closes</h2>
 <Field
 	label="Working days to confirm"
 	hint="If the asker says nothing, the request closes as fulfilled after so many. 0 closes on delivery."
@@ -34,5 +116,11 @@
 <style>
 	.short {
 		max-width: 16rem;
+	}
+	.pair {
+		display: grid;
+		grid-template-columns: 1fr 1fr;
+		gap: 0.75rem;
+		align-items: start;
 	}
 </style>

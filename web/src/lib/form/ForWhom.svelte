@@ -36,10 +36,10 @@
 	function choose(next: Way) {
 		way = next;
 		if (next === 'self') onchange({ person: me });
-		if (next === 'newcomer') onchange({ newcomer: value.newcomer ?? { name: '' } });
+		if (next === 'newcomer') onchange({ newcomer: value.newcomer ?? { name: '' }, via: value.via });
 	}
 	const newcomer = (key: string, text: string) =>
-		onchange({ newcomer: { ...(value.newcomer ?? { name: '' }), [key]: text } });
+		onchange({ via: value.via, newcomer: { ...(value.newcomer ?? { name: '' }), [key]: text } });
 </script>
 
 <fieldset class="for" data-for={way}>
@@ -79,7 +79,7 @@
 			question=""
 			name={value.person && value.person !== me ? form.forName : ''}
 			control={{ id: 'for-person' }}
-			onpick={(p) => p && onchange({ person: p.id })}
+			onpick={(p) => p && onchange({ person: p.id, via: value.via })}
 		/>
 	{:else if way === 'newcomer'}
 		<div class="new">
@@ -95,6 +95,24 @@
 				>
 			{/each}
 		</div>
+	{/if}
+	{#if way === 'other' || way === 'newcomer'}
+		<label class="via"
+			><span class="small">Did they ask you?</span>
+			<select
+				class="select"
+				value={value.via ?? ''}
+				onchange={(e) =>
+					onchange({ ...value, via: (e.currentTarget.value || undefined) as Beneficiary['via'] })}
+				data-field="via"
+			>
+				<option value="">No, I ask on my own account</option>
+				<option value="person">Yes, in person</option>
+				<option value="phone">Yes, by phone</option>
+				<option value="mail">Yes, by mail</option>
+				<option value="chat">Yes, in a chat</option>
+			</select></label
+		>
 	{/if}
 	<div aria-live="polite">
 		{#if trouble}<p class="problem small">{trouble}</p>{/if}
@@ -125,6 +143,11 @@
 		display: grid;
 		grid-template-columns: 1fr 1fr;
 		gap: 0.4rem 1rem;
+	}
+	.via {
+		display: grid;
+		max-width: 22rem;
+		margin-top: 0.4rem;
 	}
 	.new label {
 		display: grid;

@@ -2,6 +2,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import { isNothing, list, money, per } from '$lib/words';
+	import When from '$lib/ui/When.svelte';
 	import Why from '$lib/ui/Why.svelte';
 
 	/** priced: whether there is anything to pick. */
@@ -101,6 +102,14 @@
 				</li>
 			{/each}
 		</ol>
+	{/if}
+	{#if result.promised}
+		<h3>Promised</h3>
+		<p>
+			<strong>Done within {result.promised.fulfilment}</strong> ({result.promised
+				.name}){#if result.promised.by}: sent now, by <When time={result.promised.by} absolute />{/if}.
+		</p>
+		{#if result.promised.response}<p class="soft">First word within {result.promised.response}.</p>{/if}
 	{/if}
 	<h3>Then</h3>
 	<p class="soft">

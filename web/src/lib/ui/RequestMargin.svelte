@@ -21,6 +21,16 @@
 		</li>
 	{/each}
 </ol>
+{#if request.promised}
+	<h2 class="fact">Promised</h2>
+	<p>
+		Done within {request.promised.fulfilment} of sending <span class="soft">({request.promised.name})</span>
+	</p>
+{/if}
+{#if request.via}
+	<h2 class="fact">Asked</h2>
+	<p>{request.for} asked {request.via}</p>
+{/if}
 <h2 class="fact">Cost</h2>
 <p><Price price={request.price} /></p>
 
