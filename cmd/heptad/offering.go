@@ -206,6 +206,8 @@ type evaluatedRung struct {
 	Key       string              `json:"key"`
 	Name      string              `json:"name"`
 	Quorum    string              `json:"quorum"`
+	Needs     int                 `json:"needs"`
+	Why       string              `json:"why,omitempty"`
 	Approvers []evaluatedApprover `json:"approvers"`
 	Trouble   string              `json:"trouble,omitempty"`
 }
@@ -213,6 +215,7 @@ type evaluatedRung struct {
 type evaluatedApprover struct {
 	Login  string `json:"login"`
 	Reason string `json:"reason"`
+	Part   string `json:"part,omitempty"`
 }
 
 type evaluatedTask struct {
@@ -292,15 +295,17 @@ func (c *evaluateCommand) evaluate(compiled *offering.Compiled, parties offering
 		}
 		out.Questions = append(out.Questions, evaluatedQuestion{q.Key, q.Shown, q.Required, q.Locked, q.Value, choices, q.Problems, q.Reason, q.Rows})
 	}
+	ladderFacts := compiled.LadderFacts(parties, result.Kept(), result.Price, people.Service{}, c.At)
 	for _, r := range compiled.Ladder.Needed(result.Values) {
-		rung := evaluatedRung{Key: r.Key, Name: r.Name, Quorum: r.Quorum, Approvers: []evaluatedApprover{}}
-		seats, err := ladder.Seats(r, ladder.Facts{Company: parties.Company, Asker: parties.Asker.ID, Beneficiary: parties.Beneficiary.Person})
+		rung := evaluatedRung{Key: r.Key, Name: r.Name, Quorum: r.Quorum, Why: compiled.Form.Words(r.When), Approvers: []evaluatedApprover{}}
+		seats, err := ladder.Seats(r, ladderFacts)
 		if err != nil {
 			rung.Trouble = err.Error()
 		}
+		rung.Needs = ladder.Needs(r.Quorum, len(seats))
 		for _, s := range seats {
 			p, _ := parties.Company.Person(s.Person)
-			rung.Approvers = append(rung.Approvers, evaluatedApprover{p.Login, s.Reason})
+			rung.Approvers = append(rung.Approvers, evaluatedApprover{p.Login, s.Reason, s.Part})
 		}
 		out.Ladder = append(out.Ladder, rung)
 	}

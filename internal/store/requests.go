@@ -5,10 +5,10 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"slices"
 	"time"
 
 	"heptad/internal/core/form"
-	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
 )
@@ -117,8 +117,10 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 			return err
 		}
 	}
-	if err := t.saveSeats(s, last.At); err != nil {
-		return err
+	if slices.ContainsFunc(events, func(e request.Event) bool { return e.Deciding() }) {
+		if err := t.saveSeats(s, last.At); err != nil {
+			return err
+		}
 	}
 	if err := t.saveTasks(s); err != nil {
 		return err
@@ -139,18 +141,27 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 	return nil
 }
 
+// saveSeats keeps for whom a decision is open, who decided how, and for whom
+// it is over.
 func (t *Tx) saveSeats(s request.State, now time.Time) error {
-	for _, r := range s.Rungs {
+	if err := t.exec("UPDATE seats SET state = 'over', since = ? WHERE request = ? AND state = 'open'", millis(now), s.ID); err != nil {
+		return err
+	}
+	open, _ := s.OpenRung()
+	for i := range s.Rungs {
+		r := &s.Rungs[i]
 		for _, seat := range r.Seats {
-			state, since := "open", r.Opened
-			if vote, voted := r.VoteOf(seat.Person); voted {
-				state, since = string(vote.Decision), vote.At
-			} else if r.Outcome != ladder.Open || s.Status == request.Closed {
-				state, since = "over", now
-			}
-			if err := t.exec("INSERT INTO seats (request, rung, person, state, since) VALUES (?,?,?,?,?) ON CONFLICT DO UPDATE SET state = excluded.state, since = excluded.since WHERE state <> excluded.state",
-				s.ID, r.Key, seat.Person, state, millis(since)); err != nil {
-				return err
+			for _, person := range seat.Everybody() {
+				state, since := "over", now
+				if vote, voted := r.VoteOf(person); voted {
+					state, since = string(vote.Decision), vote.At
+				} else if _, may := r.SeatFor(person); may && r == open && s.Status == request.Deciding {
+					state, since = "open", r.Opened
+				}
+				if err := t.exec("INSERT INTO seats (request, rung, person, state, since) VALUES (?,?,?,?,?) ON CONFLICT DO UPDATE SET state = excluded.state, since = excluded.since WHERE state <> excluded.state",
+					s.ID, r.Key, person, state, millis(since)); err != nil {
+					return err
+				}
 			}
 		}
 	}

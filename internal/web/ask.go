@@ -9,6 +9,7 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/form"
+	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/price"
@@ -139,12 +140,17 @@ type foreseen struct {
 	Name    string    `json:"name"`
 	Why     string    `json:"why,omitempty" doc:"The rule that needs it, in words"`
 	People  []decider `json:"people" nullable:"false"`
+	Needs   string    `json:"needs,omitempty" doc:"How many of several must say yes, such as 2 of 3 yes votes"`
+	Within  string    `json:"within,omitempty" doc:"Working time they have to decide, such as 2 working days"`
+	Note    string    `json:"note,omitempty" doc:"What is to be known of how it is asked"`
 	Trouble string    `json:"trouble,omitempty" doc:"Why nobody can be found"`
 }
 
 type decider struct {
-	Name   string `json:"name"`
-	Reason string `json:"reason"`
+	Name    string `json:"name"`
+	Reason  string `json:"reason"`
+	Part    string `json:"part,omitempty" doc:"The cost centre whose share they decide on"`
+	StandIn string `json:"standIn,omitempty" doc:"Name of who decides for them while they are absent"`
 }
 
 type OfferingInput struct {
@@ -289,9 +295,19 @@ func (s *Server) saved(f work.Form) SavedForm {
 		out.Persons = s.persons(f)
 	}
 	for _, rung := range f.Evaluated.Decisions {
-		entry := foreseen{Name: rung.Name, Why: rung.Why, People: []decider{}, Trouble: rung.Trouble}
+		entry := foreseen{
+			Name: rung.Rung.Name, Why: rung.Why, People: []decider{}, Trouble: rung.Trouble, Needs: needs(rung.Rung.Quorum, len(rung.Seats)),
+			Within: rung.Rung.LimitWords(), Note: ladder.Reduced(rung.Rung.Quorum, len(rung.Seats)),
+		}
+		if rung.Trouble != "" {
+			entry.Note = ""
+		}
 		for _, seat := range rung.Seats {
-			entry.People = append(entry.People, decider{s.Office.Company().Name(seat.Person), seat.Reason})
+			one := decider{Name: s.Office.Company().Name(seat.Person), Reason: seat.Reason, Part: seat.Part}
+			if asked := seat.Asked(); seat.Absent && len(asked) > 0 {
+				one.StandIn = s.Office.Company().Name(asked[0])
+			}
+			entry.People = append(entry.People, one)
 		}
 		out.Result.Decisions = append(out.Result.Decisions, entry)
 	}

@@ -21,7 +21,7 @@ type DecisionLine struct {
 	Price     price.Price      `json:"price"`
 	Since     time.Time        `json:"since" doc:"When it came to them"`
 	Decision  request.Decision `json:"decision,omitempty" enum:"approve,decline" doc:"What the reader said"`
-	Outcome   request.Outcome  `json:"outcome,omitempty" enum:"fulfilled,declined,withdrawn"`
+	Outcome   request.Outcome  `json:"outcome,omitempty" enum:"fulfilled,declined,withdrawn,expired"`
 }
 
 // decisionSheet is all that bears on one decision.

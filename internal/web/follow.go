@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"maps"
 	"slices"
 	"time"
@@ -24,7 +25,7 @@ type RequestLine struct {
 	Title     string          `json:"title"`
 	Asker     string          `json:"asker"`
 	Status    request.Status  `json:"status" enum:"draft,deciding,delivering,delivered,closed"`
-	Outcome   request.Outcome `json:"outcome,omitempty" enum:"fulfilled,declined,withdrawn"`
+	Outcome   request.Outcome `json:"outcome,omitempty" enum:"fulfilled,declined,withdrawn,expired"`
 	Stages    []stage         `json:"stages" nullable:"false" doc:"All seven, in order"`
 	Holders   []holder        `json:"holders" nullable:"false" doc:"With whom it lies now"`
 	Yours     bool            `json:"yours" doc:"Whether it waits for the person who reads"`
@@ -96,10 +97,16 @@ func stages(state request.State) []stage {
 	return out
 }
 
+// home is the key of the home team of a request's service.
+func (s *Server) home(state request.State) string {
+	service, _ := s.Office.Company().Service(state.Service)
+	return service.Home
+}
+
 // holders says with whom a request lies, in words.
 func (s *Server) holders(state request.State) []holder {
 	out := []holder{}
-	for _, h := range state.Holders() {
+	for _, h := range state.Holders(s.home(state)) {
 		entry := holder{Name: s.Office.Company().Name(h.Person)}
 		task, isTask := state.Task(h.Task)
 		switch {
@@ -114,7 +121,7 @@ func (s *Server) holders(state request.State) []holder {
 		case isTask:
 			entry.What = task.Name
 		default:
-			entry.What = map[request.Status]string{request.Draft: "finish and send", request.Deciding: "decide", request.Delivered: "confirm that it is done"}[state.Status]
+			entry.What = map[request.Status]string{request.Draft: "finish and send", request.Deciding: "decide", request.Returned: "answer a question", request.Delivered: "confirm that it is done"}[state.Status]
 		}
 		out = append(out, entry)
 	}
@@ -157,6 +164,9 @@ type rungView struct {
 	Key     string         `json:"key"`
 	Name    string         `json:"name"`
 	Outcome ladder.Outcome `json:"outcome" enum:"open,passed,declined"`
+	Needs   string         `json:"needs" doc:"How many must say yes, such as 2 of 3 yes votes"`
+	Note    string         `json:"note,omitempty"`
+	Limit   *time.Time     `json:"limit,omitempty" doc:"Until when it is to be decided"`
 	Opened  *time.Time     `json:"opened,omitempty"`
 	Seats   []seatView     `json:"seats" nullable:"false"`
 }
@@ -164,9 +174,20 @@ type rungView struct {
 type seatView struct {
 	Name     string           `json:"name"`
 	Reason   string           `json:"reason" doc:"Why it is they"`
+	Part     string           `json:"part,omitempty" doc:"The cost centre whose share they decide on"`
+	Absent   bool             `json:"absent,omitempty" doc:"They were absent when it was asked"`
+	Others   []otherView      `json:"others" nullable:"false" doc:"Who is asked beside them, or instead"`
 	Decision request.Decision `json:"decision,omitempty" enum:"approve,decline"`
+	By       string           `json:"by,omitempty" doc:"Name of who decided, when it is somebody else"`
+	Carried  bool             `json:"carried,omitempty" doc:"They approved on an earlier rung"`
 	Said     string           `json:"said,omitempty"`
 	At       *time.Time       `json:"at,omitempty"`
+}
+
+type otherView struct {
+	Name   string      `json:"name"`
+	As     ladder.Role `json:"as" enum:"standIn,escalated,passedOn"`
+	Reason string      `json:"reason"`
 }
 
 type TaskView struct {
@@ -287,15 +308,41 @@ func (s *Server) inWords(c *offering.Compiled, answers form.Answers, only []stri
 }
 
 func (s *Server) rung(r request.Rung) rungView {
-	out := rungView{Key: r.Key, Name: r.Name, Outcome: r.Outcome, Opened: reached(r.Opened), Seats: []seatView{}}
+	company := s.Office.Company()
+	out := rungView{
+		Key: r.Key, Name: r.Name, Outcome: r.Outcome, Opened: reached(r.Opened), Limit: reached(r.Times.Limit), Note: r.Note,
+		Needs: needs(r.Quorum, len(r.Seats)), Seats: []seatView{},
+	}
 	for _, seat := range r.Seats {
-		view := seatView{Name: s.Office.Company().Name(seat.Person), Reason: seat.Reason}
-		if vote, voted := r.VoteOf(seat.Person); voted {
-			view.Decision, view.Said, view.At = vote.Decision, vote.Reason, &vote.At
+		view := seatView{Name: company.Name(seat.Person), Reason: seat.Reason, Part: seat.Part, Absent: seat.Absent, Others: []otherView{}}
+		for _, o := range seat.Others {
+			view.Others = append(view.Others, otherView{company.Name(o.Person), o.As, o.Reason})
+		}
+		if vote, filled := r.VoteFor(seat.Person); filled {
+			view.Decision, view.Said, view.At, view.Carried = vote.Decision, vote.Reason, &vote.At, vote.Carried
+			if vote.Person != seat.Person {
+				view.By = company.Name(vote.Person)
+			}
 		}
 		out.Seats = append(out.Seats, view)
 	}
 	return out
+}
+
+// needs says in words how many of so many seats must say yes; empty where one
+// alone decides.
+func needs(quorum string, seats int) string {
+	if seats < 2 {
+		return ""
+	}
+	switch n := ladder.Needs(quorum, seats); n {
+	case 1:
+		return fmt.Sprintf("any one of %d", seats)
+	case seats:
+		return fmt.Sprintf("all %d", seats)
+	default:
+		return fmt.Sprintf("%d of %d yes votes", n, seats)
+	}
 }
 
 func reached(at time.Time) *time.Time {

@@ -648,7 +648,7 @@ func TestFormAndSheet(t *testing.T) {
 	assert.Len(t, sheet.Answers, 5)
 	assert.Equal(t, "Sankt Orm", sheet.Answers[0].Text)
 	assert.Len(t, sheet.Stages, 7)
-	assert.Empty(t, sheet.Allowed)
+	assert.Equal(t, []string{"withdraw"}, sheet.Allowed)
 	assert.NotContains(t, data, "over\"")
 }
 
@@ -724,7 +724,7 @@ func TestTheDecisionSheet(t *testing.T) {
 	assert.Equal(t, "Passenger Care, MV Tern Dancer", sheet.AskerPlace)
 	assert.Equal(t, "line manager of Davi Sarmento", sheet.Why)
 	assert.Equal(t, "34.50", sheet.Price.Monthly.Amount)
-	assert.Equal(t, []string{"decide"}, sheet.Allowed)
+	assert.Equal(t, []string{"decide", "askBack", "passOn"}, sheet.Allowed)
 	assert.Equal(t, "1 × Covered place", sheet.Answers[2].Text)
 	require.Len(t, sheet.Follows, 3)
 	assert.Equal(t, "Open the barrier", sheet.Follows[2].Task)

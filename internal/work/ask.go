@@ -43,7 +43,7 @@ type Evaluated struct {
 
 // Foreseen is a rung that a request would have to climb.
 type Foreseen struct {
-	Name    string
+	Rung    ladder.Rung
 	Why     string // the rule that needs it, in words
 	Seats   []ladder.Seat
 	Trouble string // why nobody can be found
@@ -142,9 +142,10 @@ func (o *Office) evaluate(c *offering.Compiled, parties offering.Parties, facts 
 		e.Trouble = why
 	}
 	service, _ := o.Company().Service(c.Document.Purpose.Service)
+	ladderFacts := c.LadderFacts(parties, e.Kept(), e.Price, service, now)
 	for _, rung := range c.Ladder.Needed(e.Values) {
-		foreseen := Foreseen{Name: rung.Name, Why: c.Form.Words(rung.When)}
-		seats, err := ladder.Seats(rung, ladder.Facts{Company: o.Company(), Asker: parties.Asker.ID, Beneficiary: parties.Beneficiary.Person, Service: service})
+		foreseen := Foreseen{Rung: rung, Why: c.Form.Words(rung.When)}
+		seats, err := ladder.Seats(rung, ladderFacts)
 		if err != nil {
 			foreseen.Trouble = err.Error()
 		}

@@ -72,9 +72,14 @@ func (o *Office) RunDue(ctx context.Context) (int, error) {
 
 // perform does one effect outside any transaction and reports it.
 func (o *Office) perform(ctx context.Context, e store.Effect) {
-	var report request.Command = request.Lapse{}
-	if e.Kind == request.Call {
+	var report request.Command
+	switch e.Kind {
+	case request.Call:
 		report = o.call(ctx, e)
+	case request.TickTimer:
+		report = request.Tick{}
+	default:
+		report = request.Lapse{}
 	}
 	if ctx.Err() != nil {
 		return // it stays running and is taken up at the next start

@@ -87,7 +87,7 @@ func TestARungWhoseRuleHangsOnAMissingAnswerIsNeeded(t *testing.T) {
 	require.NoError(t, err)
 	for when, want := range map[string]int{"": 1, "true": 1, "false": 0, `answers.a == "x"`: 1, `has(answers.a)`: 0, `1 / 0 == 1`: 1} {
 		findings := finding.List{}
-		l := ladder.Compile([]ladder.Rung{{Key: "r", Name: "R", When: when, Quorum: "any", Approvers: []ladder.Source{{Source: ladder.LineManager}}}}, env, coretest.Company().Directory, func(string) bool { return false }, &findings)
+		l := ladder.Compile([]ladder.Rung{{Key: "r", Name: "R", When: when, Quorum: "any", Approvers: []ladder.Source{{Source: ladder.LineManager}}}}, ladder.Surroundings{Env: env, Company: coretest.Company().Directory}, &findings)
 		require.Empty(t, findings)
 		assert.Len(t, l.Needed(rule.Values{}), want, when)
 	}

@@ -3,9 +3,9 @@ package ladder
 import (
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/people"
 	"heptad/internal/core/rule"
@@ -17,24 +17,49 @@ type Rung struct {
 	Name      string   `json:"name" maxLength:"200"`
 	When      string   `json:"when,omitempty" maxLength:"4000" doc:"CEL; needed when it holds, and when it hangs on a missing answer"`
 	Approvers []Source `json:"approvers" maxItems:"50" nullable:"false"`
-	Quorum    string   `json:"quorum" maxLength:"5" doc:"any, all, or a number of approvals"`
+	Fallback  []Source `json:"fallback,omitempty" maxItems:"10" nullable:"false" doc:"Who decides when nobody of the approvers can; else the owner of the service"`
+	Quorum    string   `json:"quorum" maxLength:"5" doc:"any, all, a number of approvals, or a share of the approvers such as 60%"`
 	Facts     []string `json:"facts,omitempty" maxItems:"500" nullable:"false" doc:"Keys of the questions whose answers are shown; all when left out"`
+	NoPrice   bool     `json:"noPrice,omitempty" doc:"The price is not shown, and its rise asks nobody again"`
 	Say       string   `json:"say,omitempty" maxLength:"4000" doc:"Text with {{ CEL }} placeholders: what there is to decide"`
+	Limit     string   `json:"limit,omitempty" maxLength:"20" doc:"Working time to decide, such as 8h or 2d; twenty working days when left out"`
+	Then      Then     `json:"then,omitempty" enum:"remind,escalate,approve,decline" doc:"What happens at the limit; remind when left out"`
+	Remind    []int    `json:"remind,omitempty" maxItems:"10" nullable:"false" doc:"Shares of the limit, in per cent, at which who has not decided is reminded"`
+	Afresh    bool     `json:"afresh,omitempty" doc:"Who approved on an earlier rung decides again"`
+	SendBack  bool     `json:"sendBack,omitempty" doc:"A decline returns the request to the asker instead of ending it"`
 }
 
 // Source says how approvers are found.
 type Source struct {
-	Source string `json:"source" enum:"lineManager,person,serviceOwner,teamLead"`
-	Person string `json:"person,omitempty" maxLength:"60" doc:"Login, for the source person"`
-	Team   string `json:"team,omitempty" maxLength:"60" doc:"Key, for the source teamLead"`
+	Source   string `json:"source" enum:"lineManager,manager,beneficiaryManager,costCentreOwner,serviceOwner,teamLead,team,person,answer"`
+	Level    int    `json:"level,omitempty" minimum:"0" maximum:"20" doc:"How many managers up, for the source manager: 1 is the line manager"`
+	Person   string `json:"person,omitempty" maxLength:"60" doc:"Login, for the source person"`
+	Team     string `json:"team,omitempty" maxLength:"60" doc:"Key, for the sources teamLead and team"`
+	Question string `json:"question,omitempty" maxLength:"60" doc:"Key of a question that asks for a person, for the source answer"`
 }
 
 // The sources of approvers.
 const (
-	LineManager  = "lineManager"
-	NamedPerson  = "person"
-	ServiceOwner = "serviceOwner"
-	TeamLead     = "teamLead"
+	LineManager        = "lineManager"
+	NthManager         = "manager"
+	BeneficiaryManager = "beneficiaryManager"
+	CostCentreOwner    = "costCentreOwner"
+	ServiceOwner       = "serviceOwner"
+	TeamLead           = "teamLead"
+	WholeTeam          = "team"
+	NamedPerson        = "person"
+	InAnswer           = "answer"
+)
+
+// Then says what happens when nobody decided within the limit.
+type Then string
+
+// What can happen at the limit.
+const (
+	Remind   Then = "remind"
+	Escalate Then = "escalate" // the manager of who has not decided is asked, too
+	Approve  Then = "approve"
+	Decline  Then = "decline"
 )
 
 // Ladder is a compiled list of rungs.
@@ -46,8 +71,17 @@ type compiled struct {
 	say  *rule.Placeholder
 }
 
-// Compile checks the rungs against the company, when it is known.
-func Compile(rungs []Rung, env *rule.Env, company *people.Directory, question func(key string) bool, findings *finding.List) *Ladder {
+// Surroundings are what rungs are checked against.
+type Surroundings struct {
+	Env      *rule.Env
+	Company  *people.Directory // nil: people and teams are not checked
+	Question func(key string) bool
+	Person   func(key string) bool // whether a question asks for a person
+}
+
+// Compile checks the rungs.
+func Compile(rungs []Rung, around Surroundings, findings *finding.List) *Ladder {
+	env, question := around.Env, around.Question
 	l := &Ladder{}
 	seen := map[string]bool{}
 	for i, r := range rungs {
@@ -60,14 +94,18 @@ func Compile(rungs []Rung, env *rule.Env, company *people.Directory, question fu
 			findings.Error("noName", at+"/name", "A rung has no name.", "Say whose decision it is.")
 		}
 		if _, err := needed(r.Quorum, 1); err != nil {
-			findings.Error("quorum", at+"/quorum", err.Error()+".", "Use any, all or a number.")
+			findings.Error("quorum", at+"/quorum", err.Error()+".", "Use any, all, a number, or a share such as 60%.")
 		}
 		if len(r.Approvers) == 0 {
 			findings.Error("noApprovers", at+"/approvers", "This rung names nobody who decides.", "Add a source of approvers.")
 		}
 		for j, s := range r.Approvers {
-			checkSource(s, at+finding.At("approvers", j), company, findings)
+			around.checkSource(s, at+finding.At("approvers", j), findings)
 		}
+		for j, s := range r.Fallback {
+			around.checkSource(s, at+finding.At("fallback", j), findings)
+		}
+		checkLimit(r, at, findings)
 		c := compiled{Rung: r, when: env.Condition(r.When, at+"/when", findings)}
 		var err error
 		if c.say, err = env.CompileText(r.Say); err != nil {
@@ -90,9 +128,14 @@ func Compile(rungs []Rung, env *rule.Env, company *people.Directory, question fu
 	return l
 }
 
-func checkSource(s Source, at string, company *people.Directory, findings *finding.List) {
+func (around Surroundings) checkSource(s Source, at string, findings *finding.List) {
+	company := around.Company
 	switch s.Source {
-	case LineManager, ServiceOwner:
+	case LineManager, BeneficiaryManager, CostCentreOwner, ServiceOwner:
+	case NthManager:
+		if s.Level < 1 || s.Level > 20 {
+			findings.Error("level", at+"/level", "Say how many managers up, from 1 to 20.", "")
+		}
 	case NamedPerson:
 		if company == nil {
 			return
@@ -100,15 +143,48 @@ func checkSource(s Source, at string, company *people.Directory, findings *findi
 		if p, ok := company.ByLogin(s.Person); !ok || p.Away {
 			findings.Error("unknownPerson", at+"/person", fmt.Sprintf("There is nobody with the login %q.", s.Person), "Choose a person of the company.")
 		}
-	case TeamLead:
+	case TeamLead, WholeTeam:
 		if company == nil {
 			return
 		}
 		if _, ok := company.Team(s.Team); !ok {
 			findings.Error("unknownTeam", at+"/team", fmt.Sprintf("There is no team %q.", s.Team), "Choose a team.")
+		} else if s.Source == WholeTeam && len(company.Members(s.Team)) == 0 {
+			findings.Warning("emptyTeam", at+"/team", fmt.Sprintf("%s has no members, so nobody of it can decide.", company.TeamName(s.Team)), "Choose another team.")
+		}
+	case InAnswer:
+		if !around.Person(s.Question) {
+			findings.Error("noPersonQuestion", at+"/question", fmt.Sprintf("%q is no question that asks for a person.", s.Question), "Choose one.")
 		}
 	default:
 		findings.Error("source", at+"/source", fmt.Sprintf("%q is no way to find an approver.", s.Source), "")
+	}
+}
+
+// usualLimit is how long a rung can stay open at most, after its limit.
+var usualLimit = calendar.Length{Days: 20}
+
+func checkLimit(r Rung, at string, findings *finding.List) {
+	if r.Limit != "" {
+		if l, err := calendar.ParseLength(r.Limit); err != nil || l.Open < 0 || l.Days < 0 || l.IsZero() {
+			findings.Error("length", at+"/limit", fmt.Sprintf("%q is no working time to decide in.", r.Limit), "Write it like 8h or 2d.")
+		}
+	}
+	switch r.Then {
+	case "", Remind, Escalate, Approve, Decline:
+	default:
+		findings.Error("then", at+"/then", fmt.Sprintf("%q cannot happen at the limit.", r.Then), "Choose remind, escalate, approve or decline.")
+	}
+	if r.Limit == "" && (r.Then != "" || len(r.Remind) > 0) {
+		findings.Error("noLimit", at+"/limit", fmt.Sprintf("The rung %q says what happens at its limit, but has none.", r.Name), "Give it a limit.")
+	}
+	for i, share := range r.Remind {
+		if share < 1 || share > 99 {
+			findings.Error("share", at+finding.At("remind", i), "A reminder stands between 1 and 99 per cent of the limit.", "")
+		}
+	}
+	if r.Then == Approve {
+		findings.Warning("approvesItself", at+"/then", fmt.Sprintf("The rung %q says yes by itself when nobody decides in time.", r.Name), "Have it escalated instead, unless a yes does no harm.")
 	}
 }
 
@@ -131,22 +207,6 @@ func (l *Ladder) Rules() []rule.Placed {
 		}
 	}
 	return all
-}
-
-// needed gives the number of approvals that a quorum asks of so many seats;
-// more than there are is reduced to all.
-func needed(quorum string, seats int) (int, error) {
-	switch quorum {
-	case "any":
-		return 1, nil
-	case "all":
-		return seats, nil
-	}
-	n, err := strconv.Atoi(quorum)
-	if err != nil || n < 1 || n > 50 {
-		return 0, fmt.Errorf("%q is no quorum", quorum)
-	}
-	return min(n, seats), nil
 }
 
 // Needed lists the rungs a request must climb, in order. A rule that hangs on

@@ -2,6 +2,9 @@ package ladder
 
 import (
 	"fmt"
+	"slices"
+	"strings"
+	"time"
 
 	"heptad/internal/core/people"
 )
@@ -9,15 +12,82 @@ import (
 // Facts are what approvers are found from.
 type Facts struct {
 	Company     *people.Directory
-	Asker       string // ID of a person
-	Beneficiary string // ID of a person; empty for somebody not yet in the directory
+	Asker       string   // ID of a person
+	Beneficiary string   // ID of a person; empty for somebody not yet in the directory
+	CostCentre  string   // of the beneficiary
+	Centres     []string // cost centres that bear a share of the price, in order
 	Service     people.Service
+	Named       func(question string) []string // logins in the answer to a question
+	At          time.Time                      // absences count at this instant
 }
 
-// Seat is one place on a rung, filled once.
+// Seat is one place on a rung. It is filled once: by the person found, or by
+// one of the others.
 type Seat struct {
-	Person string `json:"person" doc:"ID of who decides"`
-	Reason string `json:"reason" doc:"Why it is they"`
+	Person string  `json:"person" doc:"ID of the approver"`
+	Reason string  `json:"reason" doc:"Why it is they"`
+	Part   string  `json:"part,omitempty" doc:"Key of the cost centre whose share they decide on"`
+	Absent bool    `json:"absent,omitempty" doc:"They were absent when it was asked, and somebody stands in"`
+	Others []Other `json:"others,omitempty" nullable:"false" doc:"Who may fill the seat as well"`
+}
+
+// Other is somebody who may fill a seat beside its approver.
+type Other struct {
+	Person  string `json:"person" doc:"ID"`
+	As      Role   `json:"as" enum:"standIn,escalated,passedOn"`
+	Reason  string `json:"reason"`
+	Instead string `json:"instead,omitempty" doc:"ID of who passed the decision on to them, and may no longer decide"`
+}
+
+// Role says how somebody came to a seat.
+type Role string
+
+// The roles beside the approver.
+const (
+	StandIn   Role = "standIn"
+	Escalated Role = "escalated"
+	PassedOn  Role = "passedOn"
+)
+
+// May tells whether a person may fill the seat.
+func (s Seat) May(person string) bool {
+	may := s.Person == person
+	for _, o := range s.Others {
+		may = (may || o.Person == person) && o.Instead != person
+	}
+	return may
+}
+
+// Everybody lists the IDs of all who were ever asked for the seat.
+func (s Seat) Everybody() []string { return append([]string{s.Person}, others(s)...) }
+
+// Deciders lists the IDs of all who may fill the seat, the approver first.
+func (s Seat) Deciders() []string {
+	var all []string
+	for _, person := range s.Everybody() {
+		if s.May(person) && !slices.Contains(all, person) {
+			all = append(all, person)
+		}
+	}
+	return all
+}
+
+func others(s Seat) []string {
+	var all []string
+	for _, o := range s.Others {
+		all = append(all, o.Person)
+	}
+	return all
+}
+
+// Asked lists the IDs of those with whom the decision now lies: the deciders
+// but for an approver who was absent when it was asked.
+func (s Seat) Asked() []string {
+	all := s.Deciders()
+	if s.Absent && len(all) > 1 && all[0] == s.Person {
+		return all[1:]
+	}
+	return all
 }
 
 // ErrNobody says that nobody of the company may decide; it is never passed
@@ -28,105 +98,281 @@ func (e ErrNobody) Error() string {
 	return fmt.Sprintf("nobody can be found who may decide %q; ask the owner of the service to name someone", e.Rung)
 }
 
-// Seats finds the approvers of a rung, each once, with the reason.
+// Seats finds the approvers of a rung, each once, with the reason. Asker and
+// beneficiary are left out while others remain; for absent approvers their
+// stand-ins are asked; a rung with nobody falls back, in the end to the owner
+// of the service.
 func Seats(r Rung, f Facts) ([]Seat, error) {
-	var seats []Seat
-	var reasons []string // why somebody named is not there
-	add := func(person, reason string) {
-		for _, s := range seats {
-			if s.Person == person {
-				return
-			}
-		}
-		seats = append(seats, Seat{person, reason})
-	}
-	for _, source := range r.Approvers {
-		person, reason := f.find(source)
-		switch {
-		case !f.present(person):
-			reasons = append(reasons, reason+" is not there")
-		case person == f.Asker:
-			reasons = append(reasons, reason+" is the asker")
-		case person == f.Beneficiary:
-			reasons = append(reasons, reason+" is who it is for")
-		default:
-			add(person, reason)
-		}
-	}
-	if len(seats) > 0 {
+	var missing []string // why somebody found does not decide
+	seats, present, excluded := f.seatsOf(r.Approvers, &missing)
+	if present {
 		return seats, nil
 	}
 	why := ""
-	if len(reasons) > 0 {
-		why = ", as " + reasons[0]
+	if len(missing) > 0 {
+		why = ", as " + missing[0]
 	}
-	for _, stand := range f.fallback() {
-		if f.present(stand.Person) && stand.Person != f.Asker && stand.Person != f.Beneficiary {
-			add(stand.Person, stand.Reason+why)
-			return seats, nil
+	var next [][]Seat
+	for _, person := range excluded {
+		next = append(next, f.above(person))
+	}
+	next = append(next, f.candidates(r.Fallback, " (named for when nobody else can)"))
+	next = append(next, f.last()...)
+	waiting := f
+	waiting.At = time.Time{} // no absence counts: a decision that waits is better than none
+	for _, f := range []Facts{f, waiting} {
+		for _, candidates := range next {
+			var ignored []string
+			seats, present, _ := f.seated(candidates, &ignored)
+			if present {
+				for i := range seats {
+					seats[i].Reason += why
+				}
+				return seats, nil
+			}
 		}
 	}
 	return nil, ErrNobody{r.Name}
 }
 
-// find gives the person a source names and what they are to the request.
-func (f Facts) find(s Source) (string, string) {
+// seatsOf finds who sits for some sources; present tells whether anybody of
+// them is there to decide.
+func (f Facts) seatsOf(sources []Source, missing *[]string) (seats []Seat, present bool, excluded []string) {
+	if len(sources) == 0 {
+		return nil, false, nil
+	}
+	candidates := f.candidates(sources, "")
+	if len(candidates) == 0 {
+		*missing = append(*missing, f.nobody(sources[0]))
+	}
+	return f.seated(candidates, missing)
+}
+
+// seated turns candidates into seats.
+func (f Facts) seated(candidates []Seat, missing *[]string) (seats []Seat, present bool, excluded []string) {
+	for _, c := range candidates {
+		person, ok := f.Company.Person(c.Person)
+		at := slices.IndexFunc(seats, func(s Seat) bool { return s.Person == c.Person })
+		switch {
+		case at >= 0:
+			// One seat a person: who decides on several parts decides on all of it.
+			if seats[at].Part != c.Part {
+				seats[at].Part = ""
+			}
+		case !ok || person.Away:
+			*missing = append(*missing, c.Reason+" is not there")
+		case c.Person == f.Asker:
+			*missing = append(*missing, c.Reason+" is the asker")
+			excluded = append(excluded, c.Person)
+		case c.Person == f.Beneficiary:
+			*missing = append(*missing, c.Reason+" is who it is for")
+			excluded = append(excluded, c.Person)
+		default:
+			seats = append(seats, c)
+		}
+	}
+	var kept []Seat
+	for _, seat := range seats {
+		if _, absent := f.Company.Absence(seat.Person, f.At); !absent {
+			kept, present = append(kept, seat), true
+			continue
+		}
+		stand, reason := f.StandIn(seat.Person)
+		switch {
+		case stand == "":
+			*missing = append(*missing, seat.Reason+" is absent, and nobody stands in")
+			kept = append(kept, seat)
+		case slices.ContainsFunc(seats, func(s Seat) bool { return s.Person == stand }),
+			slices.ContainsFunc(kept, func(s Seat) bool { return slices.Contains(others(s), stand) }):
+			*missing = append(*missing, seat.Reason+" is absent, and "+f.Company.Name(stand)+", who stands in, decides already")
+			continue
+		default:
+			seat.Absent, seat.Others = true, []Other{{Person: stand, As: StandIn, Reason: reason}}
+			kept, present = append(kept, seat), true
+		}
+	}
+	return kept, present, excluded
+}
+
+// maxHops is how many stand-ins are followed from one to the next.
+const maxHops = 3
+
+// StandIn finds who decides for an absent person, with the reason; empty when
+// nobody does. Those who are absent themselves hand on, three times at most.
+func (f Facts) StandIn(person string) (string, string) {
+	seen := map[string]bool{person: true}
+	at, via := person, ""
+	for range maxHops {
+		absence, _ := f.Company.Absence(at, f.At)
+		next, ok := f.Company.Person(absence.StandIn)
+		if !ok || next.Away || seen[next.ID] {
+			return "", ""
+		}
+		seen[next.ID] = true
+		if _, absent := f.Company.Absence(next.ID, f.At); absent {
+			via += ", who is absent as well"
+			at = next.ID
+			continue
+		}
+		if next.ID == f.Asker || next.ID == f.Beneficiary {
+			return "", ""
+		}
+		return next.ID, "stands in for " + f.Company.Name(person) + via
+	}
+	return "", ""
+}
+
+// candidates lists whom sources name, in order, without asking whether they
+// may decide.
+func (f Facts) candidates(sources []Source, note string) []Seat {
+	var all []Seat
+	for _, s := range sources {
+		for _, seat := range f.find(s) {
+			seat.Reason += note
+			all = append(all, seat)
+		}
+	}
+	return all
+}
+
+// find gives the people a source names, with what they are to the request.
+// Nobody is known under the empty ID.
+func (f Facts) find(s Source) []Seat {
 	asker, _ := f.Company.Person(f.Asker)
+	one := func(person, reason string) []Seat { return []Seat{{Person: person, Reason: reason}} }
 	switch s.Source {
 	case LineManager:
-		return asker.Manager, "line manager of " + asker.Name
+		return one(asker.Manager, "line manager of "+asker.Name)
+	case NthManager:
+		manager, _ := f.Company.Manager(f.Asker, s.Level)
+		return one(manager.ID, fmt.Sprintf("manager %d up from %s", s.Level, asker.Name))
+	case BeneficiaryManager:
+		if f.Beneficiary == "" {
+			return one(asker.Manager, "line manager of "+asker.Name+", who asks for somebody new")
+		}
+		p, _ := f.Company.Person(f.Beneficiary)
+		return one(p.Manager, "line manager of "+p.Name)
+	case CostCentreOwner:
+		return f.owners()
 	case ServiceOwner:
-		return f.Service.Owner, "owner of " + f.Service.Name
+		return one(f.Service.Owner, "owner of "+f.Service.Name)
 	case TeamLead:
 		team, _ := f.Company.Team(s.Team)
-		return team.Lead, "lead of " + team.Name
+		return one(team.Lead, "lead of "+team.Name)
+	case WholeTeam:
+		var all []Seat
+		members := slices.Clone(f.Company.Members(s.Team))
+		slices.SortFunc(members, func(a, b string) int { return strings.Compare(f.Company.Name(a)+a, f.Company.Name(b)+b) })
+		for _, person := range members {
+			all = append(all, Seat{Person: person, Reason: "member of " + f.Company.TeamName(s.Team)})
+		}
+		return all
 	case NamedPerson:
 		p, _ := f.Company.ByLogin(s.Person)
-		return p.ID, "named by the offering"
+		return one(p.ID, "named by the offering")
+	case InAnswer:
+		var all []Seat
+		for _, login := range f.Named(s.Question) {
+			p, _ := f.Company.ByLogin(login)
+			all = append(all, Seat{Person: p.ID, Reason: "named in the form"})
+		}
+		return all
 	}
-	return "", "somebody"
+	return nil
 }
 
-// fallback lists who stands in when a rung has nobody, the first first.
-func (f Facts) fallback() []Seat {
-	asker, _ := f.Company.Person(f.Asker)
+// owners are those of the cost centres that pay; without any, the owner of the
+// beneficiary's.
+func (f Facts) owners() []Seat {
+	centres := f.Centres
+	if len(centres) == 0 {
+		centres = []string{f.CostCentre}
+	}
+	var all []Seat
+	for _, key := range centres {
+		c, _ := f.Company.CostCentre(key)
+		seat := Seat{Person: c.Owner, Reason: "owner of the cost centre " + key}
+		if c.Name != "" && c.Name != key {
+			seat.Reason += " (" + c.Name + ")"
+		}
+		if len(centres) > 1 {
+			seat.Part = key
+		}
+		all = append(all, seat)
+	}
+	return all
+}
+
+// nobody says in words that a source names nobody at all.
+func (f Facts) nobody(s Source) string {
+	if s.Source == WholeTeam {
+		return f.Company.TeamName(s.Team) + " has no members"
+	}
+	return "nobody is named in the form"
+}
+
+// above lists the managers of somebody who may not decide themselves, as one
+// candidate: the nearest who may.
+func (f Facts) above(person string) []Seat {
+	for _, login := range f.Company.Managers(person) {
+		p, _ := f.Company.ByLogin(login)
+		if p.ID != f.Asker && p.ID != f.Beneficiary && !p.Away {
+			return []Seat{{Person: p.ID, Reason: "manager of " + f.Company.Name(person)}}
+		}
+	}
+	return nil
+}
+
+// last lists who decides when a rung and its fallback have nobody, the first
+// first.
+func (f Facts) last() [][]Seat {
 	owner, _ := f.Company.Person(f.Service.Owner)
 	home, _ := f.Company.Team(f.Service.Home)
-	return []Seat{
-		{asker.Manager, "manager of " + asker.Name},
-		{f.Service.Owner, "owner of " + f.Service.Name},
-		{owner.Manager, "manager of the owner of " + f.Service.Name},
-		{home.Lead, "lead of " + home.Name},
+	return [][]Seat{
+		{{Person: f.Service.Owner, Reason: "owner of " + f.Service.Name}},
+		{{Person: owner.Manager, Reason: "manager of the owner of " + f.Service.Name}},
+		{{Person: home.Lead, Reason: "lead of " + home.Name}},
 	}
 }
 
-func (f Facts) present(person string) bool {
-	p, ok := f.Company.Person(person)
-	return ok && !p.Away
+// Relief finds who is to join a seat because nobody of it can decide now: they
+// have left, or are absent. False when somebody can, or nobody is found.
+func Relief(seat Seat, taken []string, f Facts) (Other, bool) {
+	for _, person := range seat.Asked() {
+		p, ok := f.Company.Person(person)
+		if _, absent := f.Company.Absence(person, f.At); ok && !p.Away && !absent {
+			return Other{}, false
+		}
+	}
+	for _, person := range seat.Asked() {
+		if p, ok := f.Company.Person(person); ok && !p.Away {
+			if stand, reason := f.StandIn(person); stand != "" && !slices.Contains(taken, stand) {
+				return Other{Person: stand, As: StandIn, Reason: reason}, true
+			}
+			continue
+		}
+		if other, ok := Escalation(person, taken, f); ok {
+			other.Reason += ", who has left"
+			return other, true
+		}
+	}
+	return Other{}, false
 }
 
-// Outcome says how a rung stands.
-type Outcome string
-
-// The outcomes of a rung.
-const (
-	Open     Outcome = "open"
-	Passed   Outcome = "passed"
-	Declined Outcome = "declined"
-)
-
-// Stand counts the votes of a rung: passed as soon as the quorum is reached,
-// declined as soon as it no longer can be.
-func Stand(quorum string, seats, approvals, declines int) Outcome {
-	n, err := needed(quorum, seats)
-	if err != nil {
-		n = seats // a quorum that cannot be read wants everybody
+// Escalation finds who joins the seat of somebody: their nearest manager who
+// may decide and does not do so already, else the owner of the service.
+func Escalation(person string, taken []string, f Facts) (Other, bool) {
+	free := func(id string) bool {
+		p, ok := f.Company.Person(id)
+		return ok && !p.Away && id != f.Asker && id != f.Beneficiary && !slices.Contains(taken, id)
 	}
-	switch {
-	case approvals >= n && seats > 0:
-		return Passed
-	case seats-declines < n:
-		return Declined
+	for _, login := range f.Company.Managers(person) {
+		if p, _ := f.Company.ByLogin(login); free(p.ID) {
+			return Other{Person: p.ID, As: Escalated, Reason: "manager of " + f.Company.Name(person)}, true
+		}
 	}
-	return Open
+	if free(f.Service.Owner) {
+		return Other{Person: f.Service.Owner, As: Escalated, Reason: "owner of " + f.Service.Name + ", as no manager of " + f.Company.Name(person) + " can decide"}, true
+	}
+	return Other{}, false
 }

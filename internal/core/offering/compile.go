@@ -59,7 +59,7 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	c.Catalog = price.Compile(d.Items, env, &findings)
 	c.Form = form.Compile(form.Source{Questions: d.Questions, Sections: d.Sections, Currency: d.Items.Currency}, c.Catalog, env, &findings)
 	question := func(key string) bool { _, ok := c.Form.Question(key); return ok }
-	c.Ladder = ladder.Compile(d.Ladder, env, company.Directory, question, &findings)
+	c.Ladder = ladder.Compile(d.Ladder, ladder.Surroundings{Env: env, Company: company.Directory, Question: question, Person: c.asksPerson}, &findings)
 	c.Plan = plan.Compile(d.Plan, plan.Surroundings{Env: env, Company: company.Directory, Connectors: company.Connectors, Question: question}, &findings)
 	c.Promise.CompileTargets(d.Promise.Targets, env, &findings)
 	if c.title, err = env.CompileText(d.Purpose.Title); err != nil {
@@ -165,6 +165,56 @@ func (p Parties) Name() string {
 // Facts are what answers are read with.
 func (p Parties) Facts() form.Facts {
 	return form.Facts{Company: p.Company, Belongings: p.Belongings}
+}
+
+// asksPerson tells whether a question, or a column given as table.column, asks
+// for a person.
+func (c *Compiled) asksPerson(key string) bool {
+	table, column, _ := strings.Cut(key, ".")
+	q, ok := c.Form.Question(table)
+	if !ok || column == "" {
+		return ok && q.Kind == form.Person
+	}
+	for _, in := range q.Columns {
+		if in.Key == column {
+			return in.Kind == form.Person
+		}
+	}
+	return false
+}
+
+// LadderFacts are what approvers are found from, with answers and their price.
+func (c *Compiled) LadderFacts(p Parties, answers form.Answers, cost price.Price, service people.Service, at time.Time) ladder.Facts {
+	f := ladder.Facts{Company: p.Company, Asker: p.Asker.ID, Beneficiary: p.Beneficiary.Person, Service: service, At: at}
+	if n := p.Beneficiary.Newcomer; n != nil {
+		f.CostCentre = n.CostCentre
+	} else if person, ok := p.Company.Person(p.Beneficiary.Person); ok {
+		f.CostCentre = person.CostCentre
+	}
+	if f.CostCentre == "" {
+		f.CostCentre = p.Asker.CostCentre
+	}
+	for _, share := range cost.Shares {
+		if share.Payer == price.OfCostCentre && share.Name != "" {
+			f.Centres = append(f.Centres, share.Name)
+		}
+	}
+	f.Named = func(question string) []string {
+		table, column, inTable := strings.Cut(question, ".")
+		if login, ok := answers[question].(string); ok && !inTable {
+			return []string{login}
+		}
+		var logins []string
+		rows, _ := answers[table].([]any)
+		for _, row := range rows {
+			cells, _ := row.(map[string]any)
+			if login, ok := cells[column].(string); ok {
+				logins = append(logins, login)
+			}
+		}
+		return logins
+	}
+	return f
 }
 
 // Values are what the rules of the offering are run on, before any answer.

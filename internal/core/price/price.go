@@ -43,6 +43,13 @@ type Share struct {
 	Yearly  money.Amount `json:"yearly"`
 }
 
+// Whose a share is.
+const (
+	OfCostCentre = "costCentre"
+	OfCompany    = "company"
+	OfPerson     = "own"
+)
+
 // total gives the field of a price that a period adds up in.
 func (p *Price) total(per Period) *money.Amount {
 	switch per {
@@ -235,8 +242,8 @@ func (a *adding) share() {
 		return
 	}
 	zero := money.Zero(a.list.Currency)
-	paid := Share{Payer: "company", Once: a.price.Once, Monthly: a.price.Monthly, Yearly: a.price.Yearly}
-	own := Share{Payer: "own", Once: zero, Monthly: zero, Yearly: zero}
+	paid := Share{Payer: OfCompany, Once: a.price.Once, Monthly: a.price.Monthly, Yearly: a.price.Yearly}
+	own := Share{Payer: OfPerson, Once: zero, Monthly: zero, Yearly: zero}
 	if a.company != nil {
 		for _, per := range Periods {
 			whole := *a.price.total(per)
@@ -259,14 +266,14 @@ func (a *adding) centres(paid Share) []Share {
 	var weights []*big.Rat
 	whole := new(big.Rat)
 	for _, row := range a.shareRows() {
-		shares = append(shares, Share{Payer: "costCentre", Name: row.centre, Percent: row.percent})
+		shares = append(shares, Share{Payer: OfCostCentre, Name: row.centre, Percent: row.percent})
 		weights = append(weights, row.ratio)
 		whole.Add(whole, row.ratio)
 	}
 	if len(shares) == 0 || whole.Cmp(big.NewRat(1, 1)) != 0 {
 		for _, root := range []string{"beneficiary", "asker"} {
 			if centre, ok := rule.As[string](a.values.Roots[root]["costCentre"]); ok {
-				paid.Payer, paid.Name, paid.Percent = "costCentre", centre, "100"
+				paid.Payer, paid.Name, paid.Percent = OfCostCentre, centre, "100"
 				break
 			}
 		}

@@ -18,6 +18,7 @@ type Promise struct {
 	Zone          string   `json:"zone" maxLength:"60" doc:"IANA time zone in which today is reckoned, where no calendar is named"`
 	Calendar      string   `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar; Monday to Friday when left out"`
 	Targets       []Target `json:"targets,omitempty" maxItems:"20" nullable:"false" doc:"The first that fits holds"`
+	AnswerWithin  *int     `json:"answerWithin,omitempty" minimum:"1" maximum:"250" doc:"Working days the asker has to answer a question back; 20 when left out"`
 	ConfirmWithin *int     `json:"confirmWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days the asker has to confirm; 0 closes on delivery; 5 when left out"`
 }
 
@@ -30,12 +31,18 @@ type Target struct {
 	Fulfilment string `json:"fulfilment" maxLength:"20" doc:"Working time until delivery, such as 8h or 5d"`
 }
 
-const usualSilence = 5
+// Working days of silence after which a request closes by itself: of an asker
+// who was asked to confirm, and of one who was asked a question.
+const (
+	usualSilence = 5
+	usualAnswer  = 20
+)
 
 // Compiled is a checked promise.
 type Compiled struct {
 	calendar *calendar.Calendar
 	within   int
+	answer   int
 	targets  []compiledTarget
 }
 
@@ -49,7 +56,7 @@ type compiledTarget struct {
 // checks once the questions are known. Without a company no calendar is known,
 // and Monday to Friday stands in.
 func Compile(p Promise, company *people.Directory, findings *finding.List) *Compiled {
-	c := &Compiled{calendar: calendar.Plain(time.UTC), within: usualSilence}
+	c := &Compiled{calendar: calendar.Plain(time.UTC), within: usualSilence, answer: usualAnswer}
 	zone, err := time.LoadLocation(p.Zone)
 	if err != nil || p.Zone == "" || p.Zone == "Local" {
 		findings.Error("zone", "/promise/zone", fmt.Sprintf("%q is no time zone.", p.Zone), "Name one such as Europe/Lisbon.")
@@ -67,6 +74,12 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 		c.within = *p.ConfirmWithin
 		if c.within < 0 || c.within > 250 {
 			findings.Error("confirmWithin", "/promise/confirmWithin", "The time to confirm is from 0 to 250 working days.", "")
+		}
+	}
+	if p.AnswerWithin != nil {
+		c.answer = *p.AnswerWithin
+		if c.answer < 1 || c.answer > 250 {
+			findings.Error("answerWithin", "/promise/answerWithin", "The time to answer is from 1 to 250 working days.", "")
 		}
 	}
 	return c
@@ -159,9 +172,17 @@ func (c *Compiled) ConfirmBy(delivered time.Time) time.Time {
 	if c.within == 0 {
 		return delivered
 	}
-	by, err := c.calendar.AddDays(delivered, c.within)
+	return c.days(delivered, c.within)
+}
+
+// AnswerBy is the instant at which a request expires whose asker does not
+// answer a question.
+func (c *Compiled) AnswerBy(asked time.Time) time.Time { return c.days(asked, c.answer) }
+
+func (c *Compiled) days(from time.Time, n int) time.Time {
+	by, err := c.calendar.AddDays(from, n)
 	if err != nil { // after the last year calendars know
-		return delivered.AddDate(0, 0, c.within)
+		return from.AddDate(0, 0, n)
 	}
-	return by
+	return by.Truncate(time.Millisecond)
 }

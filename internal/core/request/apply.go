@@ -24,10 +24,34 @@ func (s *State) Apply(e Event) {
 		s.reach("submitted", e)
 	case RungOpened:
 		r := s.rung(b.Rung)
-		r.Seats, r.Opened, r.Outcome = b.Seats, e.At, ladder.Open
+		r.Seats, r.Opened, r.Outcome, r.Times, r.Told, r.Note = slices.Clone(b.Seats), e.At, ladder.Open, b.Times, 0, b.Note
+	case RungResumed:
+		r := s.rung(b.Rung)
+		r.Opened, r.Times, r.Told = e.At, b.Times, 0
+	case SeatJoined:
+		r := s.rung(b.Rung)
+		r.Seats = slices.Clone(r.Seats)
+		for i := range r.Seats {
+			if r.Seats[i].Person == b.Seat {
+				r.Seats[i].Others = append(slices.Clip(r.Seats[i].Others), b.Other)
+			}
+		}
+	case RungReminded:
+		s.rung(b.Rung).Told = b.Share
 	case Voted:
 		r := s.rung(b.Rung)
-		r.Votes = append(slices.Clip(r.Votes), Vote{b.Person, b.Decision, b.Reason, e.At, b.Carried})
+		r.Votes = slices.DeleteFunc(slices.Clone(r.Votes), func(v Vote) bool { return v.Seat == b.Seat })
+		r.Votes = append(r.Votes, Vote{b.Seat, b.Person, b.Decision, b.Reason, e.At, b.Carried})
+	case AskedBack:
+		s.Status, s.Question = Returned, &Question{b.Rung, e.Actor, b.Text, e.At, b.Until}
+	case Resubmitted:
+		s.Title, s.Answers, s.Price, s.Promise, s.Rungs = b.Title, b.Answers, b.Price, b.Promise, slices.Clone(b.Rungs)
+		s.Status, s.Question = Deciding, nil
+	case Commented:
+	case Followed:
+		s.Followers = append(slices.Clip(s.Followers), b.Person)
+	case Unfollowed:
+		s.Followers = slices.DeleteFunc(slices.Clone(s.Followers), func(p string) bool { return p == b.Person })
 	case RungEnded:
 		s.rung(b.Rung).Outcome = b.Outcome
 	case Decided:
@@ -41,7 +65,7 @@ func (s *State) Apply(e Event) {
 	case Confirmed:
 		s.reach("confirmed", e)
 	case RequestClosed:
-		s.Status, s.Outcome = Closed, b.Outcome
+		s.Status, s.Outcome, s.Question = Closed, b.Outcome, nil
 		s.reach("closed", e)
 	default:
 		s.applyToTask(e)

@@ -25,12 +25,36 @@ type (
 		Prefix  string // of the organisation's references
 		Number  int64  // of the reference
 	}
-	// Decide is a vote on a rung.
+	// Decide is a vote on a rung, or another one in place of it while the rung
+	// is open.
 	Decide struct {
 		Rung     string
 		Decision Decision
 		Reason   string
 	}
+	// AskBack returns the request to its asker with a question.
+	AskBack struct{ Rung, Text string }
+	// Resubmit answers a question, with the answers as they are now.
+	Resubmit struct {
+		Answers form.Answers
+		Reply   string
+		Slip    string // fingerprint of what the asker last saw; empty: whatever it is
+	}
+	// PassOn gives one's own decision to a colleague.
+	PassOn struct{ Rung, To, Reason string }
+	// Withdraw takes a request back before any work has begun.
+	Withdraw struct{ Reason string }
+	// Comment says something to all who see the request.
+	Comment struct{ Text string }
+	// Follow makes a person hear of the request.
+	Follow struct{ Person string }
+	// Unfollow ends that.
+	Unfollow struct{ Person string }
+	// Tick does what has fallen due by itself: reminders, limits, expiry.
+	Tick struct{}
+	// Relieve looks whether somebody else must be asked, as those who are asked
+	// have left or become absent.
+	Relieve struct{}
 	// Take makes the actor the holder of a task.
 	Take struct{ Task string }
 	// Complete ends a task by hand.
@@ -58,6 +82,15 @@ func (Begin) isCommand()    {}
 func (Discard) isCommand()  {}
 func (Submit) isCommand()   {}
 func (Decide) isCommand()   {}
+func (AskBack) isCommand()  {}
+func (Resubmit) isCommand() {}
+func (PassOn) isCommand()   {}
+func (Withdraw) isCommand() {}
+func (Comment) isCommand()  {}
+func (Follow) isCommand()   {}
+func (Unfollow) isCommand() {}
+func (Tick) isCommand()     {}
+func (Relieve) isCommand()  {}
 func (Take) isCommand()     {}
 func (Complete) isCommand() {}
 func (Succeed) isCommand()  {}
@@ -96,6 +129,7 @@ type EffectKind string
 const (
 	Call       EffectKind = "call"  // of a connector
 	LapseTimer EffectKind = "lapse" // a timer that sends Lapse
+	TickTimer  EffectKind = "tick"  // a timer that sends Tick
 )
 
 // Refusal says why a command is not allowed.

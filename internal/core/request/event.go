@@ -53,19 +53,71 @@ type (
 		Rung  string        `json:"rung"`
 		Name  string        `json:"name"`
 		Seats []ladder.Seat `json:"seats"`
+		Times ladder.Times  `json:"times"`
+		Note  string        `json:"note,omitempty"`
 	}
-	// Voted is a decision of one approver.
+	// RungResumed goes on with a rung whose seats and votes stayed.
+	RungResumed struct {
+		Rung  string       `json:"rung"`
+		Name  string       `json:"name"`
+		Times ladder.Times `json:"times"`
+	}
+	// SeatJoined asks somebody else for the decision of a seat as well.
+	SeatJoined struct {
+		Rung  string       `json:"rung"`
+		Seat  string       `json:"seat"` // ID of its approver
+		Other ladder.Other `json:"other"`
+	}
+	// RungReminded tells those with whom a decision lies that it waits.
+	RungReminded struct {
+		Rung   string `json:"rung"`
+		Share  int    `json:"share"`            // of the limit, in per cent
+		Passed []int  `json:"passed,omitempty"` // lower shares that were passed unsaid, while the program stood still
+	}
+	// Voted is a decision of one approver; it takes the place of what the seat
+	// said before.
 	Voted struct {
 		Rung     string   `json:"rung"`
+		Seat     string   `json:"seat"` // ID of the approver whose seat it fills
 		Decision Decision `json:"decision"`
 		Reason   string   `json:"reason,omitempty"`
 		Person   string   `json:"person"`
 		Carried  bool     `json:"carried,omitempty"`
 	}
+	// AskedBack returns the request to its asker with a question.
+	AskedBack struct {
+		Rung  string    `json:"rung"`
+		Text  string    `json:"text"`
+		Until time.Time `json:"until"`
+	}
+	// Resubmitted brings the asker's answer: what they said, the new answers and
+	// price, and the rungs as they stand after it.
+	Resubmitted struct {
+		Reply   string            `json:"reply,omitempty"`
+		Title   string            `json:"title"`
+		Answers form.Answers      `json:"answers"`
+		Price   price.Price       `json:"price"`
+		Rungs   []Rung            `json:"rungs"`
+		Promise *promise.Promised `json:"promise,omitempty"`
+		Changed []string          `json:"changed,omitempty"` // keys of the questions answered differently
+	}
 	// RungEnded says how a rung ended.
 	RungEnded struct {
 		Rung    string         `json:"rung"`
 		Outcome ladder.Outcome `json:"outcome"`
+		Reason  string         `json:"reason,omitempty"` // when nobody's vote ended it
+	}
+	// Commented is a word of somebody, for all who see the request.
+	Commented struct {
+		Text string `json:"text"`
+	}
+	// Followed makes somebody hear of the request.
+	Followed struct {
+		Person string `json:"person"`
+	}
+	// Unfollowed ends that.
+	Unfollowed struct {
+		Person string `json:"person"`
 	}
 	// Decided says that every rung is passed.
 	Decided struct{}
@@ -118,13 +170,22 @@ type (
 	RequestClosed struct {
 		Outcome Outcome `json:"outcome"`
 		Silent  bool    `json:"silent,omitempty"` // nobody confirmed in time
+		Reason  string  `json:"reason,omitempty"`
 	}
 )
 
 func (DraftBegun) kind() string    { return "drafted" }
 func (Submitted) kind() string     { return "submitted" }
 func (RungOpened) kind() string    { return "rungOpened" }
+func (RungResumed) kind() string   { return "rungResumed" }
+func (SeatJoined) kind() string    { return "seatJoined" }
+func (RungReminded) kind() string  { return "rungReminded" }
 func (Voted) kind() string         { return "voted" }
+func (AskedBack) kind() string     { return "askedBack" }
+func (Resubmitted) kind() string   { return "resubmitted" }
+func (Commented) kind() string     { return "commented" }
+func (Followed) kind() string      { return "followed" }
+func (Unfollowed) kind() string    { return "unfollowed" }
 func (RungEnded) kind() string     { return "rungEnded" }
 func (Decided) kind() string       { return "decided" }
 func (Planned) kind() string       { return "planned" }
@@ -139,6 +200,15 @@ func (WorkDelivered) kind() string { return "delivered" }
 func (Confirmed) kind() string     { return "confirmed" }
 func (RequestClosed) kind() string { return "closed" }
 
+// Deciding tells whether an event changes with whom a decision lies.
+func (e Event) Deciding() bool {
+	switch e.Body.(type) {
+	case Submitted, RungOpened, RungResumed, SeatJoined, Voted, AskedBack, Resubmitted, RungEnded, RequestClosed:
+		return true
+	}
+	return false
+}
+
 // Kind is the name under which an event is stored.
 func (e Event) Kind() string { return e.Body.kind() }
 
@@ -149,7 +219,15 @@ func init() {
 	register[DraftBegun]()
 	register[Submitted]()
 	register[RungOpened]()
+	register[RungResumed]()
+	register[SeatJoined]()
+	register[RungReminded]()
 	register[Voted]()
+	register[AskedBack]()
+	register[Resubmitted]()
+	register[Commented]()
+	register[Followed]()
+	register[Unfollowed]()
 	register[RungEnded]()
 	register[Decided]()
 	register[Planned]()

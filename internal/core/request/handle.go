@@ -10,7 +10,6 @@ import (
 
 	"heptad/internal/core/audience"
 	"heptad/internal/core/form"
-	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/rule"
@@ -23,6 +22,9 @@ func Handle(s State, c Command, f Facts) ([]Event, []Effect, error) {
 	t := &turn{state: s.clone(), facts: f}
 	if err := t.handle(c); err != nil {
 		return nil, nil, err
+	}
+	if next := t.state.nextTick(); !next.IsZero() && !next.Equal(s.nextTick()) {
+		t.effects = append(t.effects, Effect{Kind: TickTimer, Key: s.ID + "/tick", At: next})
 	}
 	return t.events, t.effects, nil
 }
@@ -52,6 +54,24 @@ func (t *turn) handle(c Command) error {
 		return t.submit(c)
 	case Decide:
 		return t.decide(c)
+	case AskBack:
+		return t.askBack(c)
+	case Resubmit:
+		return t.resubmit(c)
+	case PassOn:
+		return t.passOn(c)
+	case Withdraw:
+		return t.withdraw(c)
+	case Comment:
+		return t.comment(c)
+	case Follow:
+		return t.follow(c)
+	case Unfollow:
+		return t.unfollow(c)
+	case Tick:
+		return t.tick()
+	case Relieve:
+		return t.relieve()
 	case Take:
 		return t.take(c)
 	case Complete:
@@ -117,11 +137,30 @@ func (t *turn) submit(c Submit) error {
 	if ok, why := o.MayAsk(parties); !ok {
 		return &Refusal{Kind: Invalid, Code: "notFor", Sentence: "You cannot ask for this: " + why, Place: "/for"}
 	}
-	facts := parties.Facts()
+	result, refused := t.evaluate(c.Answers, c.Slip, parties)
+	if refused != nil {
+		return refused
+	}
+	rungs, err := t.rungs(result, parties)
+	if err != nil {
+		return &Refusal{Kind: Invalid, Code: "nobodyDecides", Sentence: "This cannot be sent yet: " + err.Error() + "."}
+	}
+	t.emit(Submitted{
+		Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), t.facts.Company)),
+		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: result.Kept(), Price: result.Price, Rungs: rungs, Promise: o.Promise.Promised(result.Values),
+	})
+	t.climb()
+	return nil
+}
+
+// evaluate works out answers that are sent, and refuses those that are not
+// complete, or whose slip is another than the asker saw.
+func (t *turn) evaluate(answers form.Answers, slip string, parties offering.Parties) (form.Result, *Refusal) {
+	o, facts := t.facts.Offering, parties.Facts()
 	facts.Files = t.facts.Files
-	result := o.Form.Evaluate(c.Answers, o.Values(parties, t.facts.Now), facts)
-	if c.Slip != "" && c.Slip != Slip(o, result) {
-		return conflict("slipChanged", "What this asks for has changed while you were writing. Look through it and send again.")
+	result := o.Form.Evaluate(answers, o.Values(parties, t.facts.Now), facts)
+	if slip != "" && slip != Slip(o, result) {
+		return result, conflict("slipChanged", "What this asks for has changed while you were writing. Look through it and send again.")
 	}
 	if !result.Complete {
 		refusal := &Refusal{Kind: Invalid, Code: "incomplete", Sentence: "Some answers are missing or not right."}
@@ -130,25 +169,9 @@ func (t *turn) submit(c Submit) error {
 				refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: p.Code, Sentence: p.Sentence, Place: place(q.Key, p)})
 			}
 		}
-		return refusal
+		return result, refusal
 	}
-	needed := o.Ladder.Needed(result.Values)
-	rungs := make([]Rung, len(needed))
-	for i, r := range needed {
-		if _, err := ladder.Seats(r, t.ladderFacts(c.For)); err != nil {
-			return &Refusal{Kind: Invalid, Code: "nobodyDecides", Sentence: "This cannot be sent yet: " + err.Error() + "."}
-		}
-		say, err := o.Ladder.Say(r.Key, result.Values, o.Show(result.Kept(), t.facts.Company))
-		if err != nil {
-			say = r.Say // a faulty placeholder must not stop a decision
-		}
-		rungs[i] = Rung{Key: r.Key, Name: r.Name, Quorum: r.Quorum, Facts: r.Facts, Say: say, Outcome: ladder.Open, Seats: []ladder.Seat{}, Votes: []Vote{}}
-	}
-	t.emit(Submitted{
-		Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), t.facts.Company)),
-		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: result.Kept(), Price: result.Price, Rungs: rungs, Promise: o.Promise.Promised(result.Values),
-	})
-	return t.climb()
+	return result, nil
 }
 
 // place of a problem in the command.
@@ -184,93 +207,6 @@ func Slip(o *offering.Compiled, result form.Result) string {
 		_, _ = fmt.Fprintf(hash, "%s %q\n", r.Key, r.Name)
 	}
 	return hex.EncodeToString(hash.Sum(nil)[:12])
-}
-
-func (t *turn) ladderFacts(b offering.Beneficiary) ladder.Facts {
-	return ladder.Facts{Company: t.facts.Company, Asker: t.state.Asker, Beneficiary: b.Person, Service: t.facts.Service}
-}
-
-// climb opens the next rung; after the last the work is planned.
-func (t *turn) climb() error {
-	for i := range t.state.Rungs {
-		r := t.state.Rungs[i]
-		if r.Outcome == ladder.Passed {
-			continue
-		}
-		seats, err := ladder.Seats(t.rungOf(r.Key), t.ladderFacts(t.state.For))
-		if err != nil {
-			return conflict("nobodyDecides", "%s.", err.Error())
-		}
-		t.emit(RungOpened{r.Key, r.Name, seats})
-		for _, seat := range seats {
-			if t.approvedBefore(seat.Person) {
-				t.emit(Voted{Rung: r.Key, Decision: Approve, Person: seat.Person, Carried: true})
-			}
-		}
-		if !t.endRung(r.Key) {
-			return nil
-		}
-	}
-	t.emit(Decided{})
-	return t.plan()
-}
-
-func (t *turn) rungOf(key string) ladder.Rung {
-	for _, r := range t.facts.Offering.Document.Ladder {
-		if r.Key == key {
-			return r
-		}
-	}
-	panic("the version of the request has no rung " + key)
-}
-
-func (t *turn) approvedBefore(person string) bool {
-	for _, r := range t.state.Rungs {
-		if v, ok := r.VoteOf(person); ok && v.Decision == Approve {
-			return true
-		}
-	}
-	return false
-}
-
-// endRung ends a rung whose quorum is reached or cannot be; it tells whether
-// the rung is passed.
-func (t *turn) endRung(key string) bool {
-	r := t.state.rung(key)
-	approvals, declines := r.count()
-	outcome := ladder.Stand(r.Quorum, len(r.Seats), approvals, declines)
-	if outcome != ladder.Open {
-		t.emit(RungEnded{key, outcome})
-	}
-	return outcome == ladder.Passed
-}
-
-func (t *turn) decide(c Decide) error {
-	r, open := t.state.OpenRung()
-	if !open {
-		return conflict("decided", "There is nothing to decide on this request any more.")
-	}
-	if vote, voted := r.VoteOf(t.facts.Actor); voted {
-		return conflict("votedAlready", "You have decided on this already: %s.", vote.Decision)
-	}
-	if r.Key != c.Rung {
-		return conflict("otherRung", "The decision now open is %q.", r.Name)
-	}
-	if !r.HasSeat(t.facts.Actor) {
-		return notYours("This decision is not yours.")
-	}
-	reason := strings.TrimSpace(c.Reason)
-	if c.Decision == Decline && reason == "" {
-		return &Refusal{Kind: Invalid, Code: "reasonNeeded", Sentence: "Say why you decline: the asker will read it.", Place: "/reason"}
-	}
-	t.emit(Voted{Rung: r.Key, Decision: c.Decision, Reason: reason, Person: t.facts.Actor})
-	if t.endRung(c.Rung) {
-		return t.climb()
-	}
-	if t.state.rung(c.Rung).Outcome == ladder.Declined {
-		t.emit(RequestClosed{Outcome: Declined})
-	}
-	return nil
 }
 
 // values are what the rules of the offering read after sending.

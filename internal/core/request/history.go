@@ -15,7 +15,7 @@ import (
 // Entry is one event told to people.
 type Entry struct {
 	At       time.Time `json:"at"`
-	Kind     string    `json:"kind" enum:"stage,decision,task" doc:"For filtering"`
+	Kind     string    `json:"kind" enum:"stage,decision,task,word" doc:"For filtering"`
 	Actor    string    `json:"actor" doc:"Name of who did it; empty when it happened by itself"`
 	Sentence string    `json:"sentence"`
 	Remark   string    `json:"remark,omitempty" doc:"What they wrote"`
@@ -65,12 +65,56 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 		if b.Silent {
 			entry.Sentence += ", as nobody objected in time"
 		}
+		entry.Remark = b.Reason
+		if b.Outcome == Withdrawn && e.Actor != Program {
+			entry.Actor, entry.Sentence = company.Name(e.Actor), "Took it back"
+		}
 	case RungOpened:
 		entry.Kind, entry.Actor = "decision", ""
 		entry.Sentence = fmt.Sprintf("%s: asked %s", b.Name, strings.Join(seatNames(b.Seats, company), " and "))
+		if len(b.Seats) == 0 {
+			entry.Sentence = b.Name + ": waits for somebody who may decide"
+		}
+		entry.Remark = b.Note
+	case RungResumed:
+		entry.Kind, entry.Actor, entry.Sentence = "decision", "", b.Name+": asked again"
+	case SeatJoined:
+		entry.Kind, entry.Actor = "decision", ""
+		entry.Sentence = fmt.Sprintf("%s is asked, too: %s", company.Name(b.Other.Person), b.Other.Reason)
+		if b.Other.As == ladder.PassedOn {
+			entry.Actor, entry.Sentence, entry.Remark = company.Name(e.Actor), "Passed the decision on to "+company.Name(b.Other.Person), b.Other.Reason
+		}
+	case RungReminded:
+		entry.Kind, entry.Actor = "decision", ""
+		entry.Sentence = fmt.Sprintf("%s: reminded, %d %% of the time is gone", s.rung(b.Rung).Name, b.Share)
+		if b.Share == 100 {
+			entry.Sentence = s.rung(b.Rung).Name + ": the time to decide is over"
+		}
+	case AskedBack:
+		entry.Kind, entry.Sentence, entry.Remark = "decision", "Asked a question back", b.Text
+	case Resubmitted:
+		entry.Kind, entry.Sentence, entry.Remark = "decision", "Answered", b.Reply
+		if len(b.Changed) > 0 {
+			entry.Sentence = fmt.Sprintf("Answered, and changed %s", count(len(b.Changed), "answer"))
+		}
+	case RungEnded:
+		if b.Reason == "" {
+			return false
+		}
+		entry.Kind, entry.Actor, entry.Remark = "decision", "", b.Reason
+		entry.Sentence = s.rung(b.Rung).Name + ": " + map[ladder.Outcome]string{ladder.Passed: "passed", ladder.Declined: "declined"}[b.Outcome]
+	case Commented:
+		entry.Kind, entry.Sentence, entry.Remark = "word", "Wrote", b.Text
+	case Followed:
+		entry.Kind, entry.Sentence = "word", "Added "+company.Name(b.Person)+", to hear of it"
+	case Unfollowed:
+		entry.Kind, entry.Sentence = "word", company.Name(b.Person)+" no longer hears of it"
 	case Voted:
 		entry.Kind, entry.Actor, entry.Remark = "decision", company.Name(b.Person), b.Reason
 		entry.Sentence = map[Decision]string{Approve: "Approved", Decline: "Declined"}[b.Decision]
+		if b.Seat != b.Person {
+			entry.Sentence += ", for " + company.Name(b.Seat)
+		}
 		if b.Carried {
 			entry.Sentence += ", as before"
 		}
@@ -112,10 +156,14 @@ func (s *State) tellTask(e Event, entry *Entry, company *people.Directory) bool 
 	return true
 }
 
+// seatNames names who is asked on each seat, with whom they stand in for.
 func seatNames(seats []ladder.Seat, company *people.Directory) []string {
 	names := make([]string, len(seats))
 	for i, seat := range seats {
 		names[i] = company.Name(seat.Person)
+		if asked := seat.Asked(); seat.Absent && len(asked) > 0 {
+			names[i] = company.Name(asked[0]) + ", for " + names[i]
+		}
 	}
 	return names
 }

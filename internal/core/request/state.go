@@ -1,6 +1,7 @@
 package request
 
 import (
+	"slices"
 	"time"
 
 	"heptad/internal/core/form"
@@ -18,6 +19,7 @@ type Status string
 const (
 	Draft      Status = "draft"
 	Deciding   Status = "deciding"
+	Returned   Status = "returned" // to the asker, with a question
 	Delivering Status = "delivering"
 	Delivered  Status = "delivered"
 	Closed     Status = "closed"
@@ -31,6 +33,7 @@ const (
 	Fulfilled Outcome = "fulfilled"
 	Declined  Outcome = "declined"
 	Withdrawn Outcome = "withdrawn"
+	Expired   Outcome = "expired"
 )
 
 // Stage is one of the seven edges of the dial.
@@ -58,6 +61,8 @@ type State struct {
 	Price     price.Price          `json:"price"`
 	Promise   *promise.Promised    `json:"promise,omitempty"` // nil when no time is promised
 	Rungs     []Rung               `json:"rungs"`
+	Question  *Question            `json:"question,omitempty"`  // while it is returned
+	Followers []string             `json:"followers,omitempty"` // IDs of persons
 	Tasks     []Task               `json:"tasks"`
 	ConfirmBy time.Time            `json:"confirmBy"`
 	Seq       int                  `json:"seq"` // of the last event
@@ -71,22 +76,36 @@ func (s *State) Beneficiary() string {
 	return s.For.Person
 }
 
+// Question is what an approver asked back.
+type Question struct {
+	Rung  string    `json:"rung"`
+	By    string    `json:"by"` // ID of a person
+	Text  string    `json:"text"`
+	At    time.Time `json:"at"`
+	Until time.Time `json:"until"` // unanswered until then, the request expires
+}
+
 // Rung is a decision as it stands on a request.
 type Rung struct {
 	Key     string         `json:"key"`
 	Name    string         `json:"name"`
 	Quorum  string         `json:"quorum"`
 	Facts   []string       `json:"facts,omitempty"` // keys of the questions it shows; all when empty
-	Say     string         `json:"say,omitempty"`   // what there is to decide
-	Opened  time.Time      `json:"opened"`          // zero while it waits for an earlier rung
+	NoPrice bool           `json:"noPrice,omitempty"`
+	Say     string         `json:"say,omitempty"`  // what there is to decide
+	Opened  time.Time      `json:"opened"`         // zero while it waits for an earlier rung
+	Times   ladder.Times   `json:"times"`          // of what happens by itself
+	Told    int            `json:"told,omitempty"` // the highest share reminded of, in per cent; 100 once the limit is passed
+	Note    string         `json:"note,omitempty"` // what is to be known of how it was asked
 	Outcome ladder.Outcome `json:"outcome"`
 	Seats   []ladder.Seat  `json:"seats"`
 	Votes   []Vote         `json:"votes"`
 }
 
-// Vote is what one approver said.
+// Vote is what one approver said. A seat has one vote at most.
 type Vote struct {
-	Person   string    `json:"person"`
+	Seat     string    `json:"seat"`   // ID of the approver whose seat it fills
+	Person   string    `json:"person"` // ID of who voted
 	Decision Decision  `json:"decision"`
 	Reason   string    `json:"reason,omitempty"`
 	At       time.Time `json:"at"`
@@ -134,6 +153,9 @@ func (s *State) Task(key string) (*Task, bool) {
 
 // OpenRung is the rung that is being decided, if any.
 func (s *State) OpenRung() (*Rung, bool) {
+	if s.Status != Deciding && s.Status != Returned {
+		return nil, false
+	}
 	for i := range s.Rungs {
 		if s.Rungs[i].Outcome == ladder.Open && !s.Rungs[i].Opened.IsZero() {
 			return &s.Rungs[i], true
@@ -142,12 +164,17 @@ func (s *State) OpenRung() (*Rung, bool) {
 	return nil, false
 }
 
-// Waiting lists who of a rung has not voted yet.
+// Waiting lists with whom the open seats of a rung lie.
 func (r *Rung) Waiting() []string {
 	var out []string
 	for _, seat := range r.Seats {
-		if _, voted := r.VoteOf(seat.Person); !voted {
-			out = append(out, seat.Person)
+		if _, filled := r.VoteFor(seat.Person); filled {
+			continue
+		}
+		for _, person := range seat.Asked() {
+			if !slices.Contains(out, person) {
+				out = append(out, person)
+			}
 		}
 	}
 	return out
@@ -163,14 +190,67 @@ func (r *Rung) VoteOf(person string) (Vote, bool) {
 	return Vote{}, false
 }
 
-// HasSeat tells whether a person decides on the rung.
+// VoteFor finds what fills the seat of an approver.
+func (r *Rung) VoteFor(seat string) (Vote, bool) {
+	for _, v := range r.Votes {
+		if v.Seat == seat {
+			return v, true
+		}
+	}
+	return Vote{}, false
+}
+
+// HasSeat tells whether a person is, or was, asked for the decision.
 func (r *Rung) HasSeat(person string) bool {
 	for _, seat := range r.Seats {
-		if seat.Person == person {
+		if seat.Person == person || slices.ContainsFunc(seat.Others, func(o ladder.Other) bool { return o.Person == person }) {
 			return true
 		}
 	}
 	return false
+}
+
+// SeatFor finds the seat that a person may fill: the one they have voted on,
+// else their own, else the first open one they are asked for.
+func (r *Rung) SeatFor(person string) (ladder.Seat, bool) {
+	vote, voted := r.VoteOf(person)
+	var found *ladder.Seat
+	for i, seat := range r.Seats {
+		if !seat.May(person) {
+			continue
+		}
+		if voted {
+			if vote.Seat == seat.Person {
+				return seat, true
+			}
+			continue
+		}
+		if _, filled := r.VoteFor(seat.Person); filled {
+			continue
+		}
+		if seat.Person == person {
+			return seat, true
+		}
+		if found == nil {
+			found = &r.Seats[i]
+		}
+	}
+	if found == nil {
+		return ladder.Seat{}, false
+	}
+	return *found, true
+}
+
+// deciders lists everybody who sits on the rung or has decided on it.
+func (r *Rung) deciders() []string {
+	var all []string
+	for _, seat := range r.Seats {
+		all = append(all, seat.Deciders()...)
+	}
+	for _, v := range r.Votes {
+		all = append(all, v.Person)
+	}
+	return all
 }
 
 // count gives the approvals and declines of the rung.
@@ -194,9 +274,10 @@ type Holder struct {
 }
 
 // Holders lists with whom the request lies now; it is empty only when closed.
-func (s *State) Holders() []Holder {
+// Home is the key of the home team of its service.
+func (s *State) Holders(home string) []Holder {
 	switch s.Status {
-	case Draft, Delivered:
+	case Draft, Returned, Delivered:
 		return []Holder{{Person: s.Asker}}
 	case Deciding:
 		rung, ok := s.OpenRung()
@@ -204,6 +285,9 @@ func (s *State) Holders() []Holder {
 			return nil
 		}
 		var out []Holder
+		if len(rung.Seats) == 0 { // nobody was found: whoever is at home in the service must see to it
+			return []Holder{{Team: home}}
+		}
 		for _, person := range rung.Waiting() {
 			out = append(out, Holder{Person: person})
 		}

@@ -14,6 +14,7 @@ type Viewer struct {
 	Approver bool     // of an open or past rung
 	Owner    bool     // of its service
 	HomeLead bool     // lead of the team its service is home to
+	Follower bool     // they hear of it, and see it but for its files
 	Tasks    []string // keys of the tasks of their teams
 }
 
@@ -27,6 +28,7 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 	v.Receiver = s.Told && !v.Asker && s.Beneficiary() == person
 	v.Owner = service.Owner == person
 	v.HomeLead = home.Lead == person
+	v.Follower = slices.Contains(s.Followers, person)
 	for _, r := range s.Rungs {
 		v.Approver = v.Approver || r.HasSeat(person)
 	}
@@ -40,12 +42,17 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 
 // Any tells whether the request is any of their business.
 func (v Viewer) Any() bool {
-	return v.Asker || v.Receiver || v.Approver || v.Owner || v.HomeLead || len(v.Tasks) > 0
+	return v.Asker || v.Receiver || v.Approver || v.Owner || v.HomeLead || v.Follower || len(v.Tasks) > 0
 }
 
 // SeesRequest tells whether answers, stages, plan, decisions and history are
 // open to them.
-func (v Viewer) SeesRequest() bool { return v.Asker || v.Receiver || v.Owner || v.HomeLead }
+func (v Viewer) SeesRequest() bool {
+	return v.Asker || v.Receiver || v.Owner || v.HomeLead || v.Follower
+}
+
+// SeesFiles tells whether the files of the answers are open to them.
+func (v Viewer) SeesFiles() bool { return v.Asker || v.Receiver || v.Owner || v.HomeLead }
 
 // SeesDecision tells whether what a rung shows is open to them.
 func (v Viewer) SeesDecision() bool { return v.Approver || v.Owner || v.HomeLead }
@@ -63,9 +70,22 @@ func (s *State) Allowed(person string) []string {
 		if s.Asker == person {
 			out = append(out, "submit", "discard")
 		}
-	case Deciding:
-		if r, ok := s.OpenRung(); ok && slices.Contains(r.Waiting(), person) {
-			out = append(out, "decide")
+	case Deciding, Returned:
+		if s.Asker == person {
+			out = append(out, "withdraw")
+			if s.Status == Returned {
+				out = append(out, "resubmit")
+			}
+		}
+		r, ok := s.OpenRung()
+		if !ok || s.Status == Returned || person == s.Asker || person == s.Beneficiary() {
+			break
+		}
+		if _, ok := r.SeatFor(person); ok {
+			out = append(out, "decide", "askBack")
+			if _, voted := r.VoteOf(person); !voted {
+				out = append(out, "passOn")
+			}
 		}
 	case Delivered:
 		if s.Asker == person {

@@ -1,0 +1,72 @@
+package ladder
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+)
+
+// needed gives the number of approvals that a quorum asks of so many seats;
+// more than there are is reduced to all. A share is rounded up.
+func needed(quorum string, seats int) (int, error) {
+	switch quorum {
+	case "any":
+		return 1, nil
+	case "all":
+		return seats, nil
+	}
+	if percent, ok := strings.CutSuffix(quorum, "%"); ok {
+		share, err := strconv.Atoi(percent)
+		if err != nil || share < 1 || share > 100 {
+			return 0, fmt.Errorf("%q is no share", quorum)
+		}
+		return (share*seats + 99) / 100, nil
+	}
+	n, err := strconv.Atoi(quorum)
+	if err != nil || n < 1 || n > 50 {
+		return 0, fmt.Errorf("%q is no quorum", quorum)
+	}
+	return min(n, seats), nil
+}
+
+// Needs is how many approvals a quorum asks of so many seats. One that cannot
+// be read asks all of them.
+func Needs(quorum string, seats int) int {
+	n, err := needed(quorum, seats)
+	if err != nil {
+		return seats
+	}
+	return n
+}
+
+// Reduced says why a quorum asks fewer approvals than it names; empty when it
+// does not.
+func Reduced(quorum string, seats int) string {
+	if n, err := strconv.Atoi(quorum); err == nil && n > seats {
+		return fmt.Sprintf("%d yes votes are asked for, but only %d can decide: all of them must", n, seats)
+	}
+	return ""
+}
+
+// Outcome says how a rung stands.
+type Outcome string
+
+// The outcomes of a rung.
+const (
+	Open     Outcome = "open"
+	Passed   Outcome = "passed"
+	Declined Outcome = "declined"
+)
+
+// Stand counts the votes of a rung: passed as soon as the quorum is reached,
+// declined as soon as it no longer can be.
+func Stand(quorum string, seats, approvals, declines int) Outcome {
+	n := Needs(quorum, seats)
+	switch {
+	case approvals >= n && seats > 0:
+		return Passed
+	case seats-declines < n || seats == 0:
+		return Declined
+	}
+	return Open
+}
