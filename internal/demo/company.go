@@ -39,6 +39,11 @@ func Company() (people.Records, error) {
 		}
 		c.Persons = append(c.Persons, p)
 	})
+	roles := map[string][]string{}
+	err = errors.Join(err, rows("company/roles.csv", func(r map[string]string) { roles[r["login"]] = append(roles[r["login"]], r["role"]) }))
+	for i := range c.Persons {
+		c.Persons[i].Roles = roles[c.Persons[i].Login]
+	}
 	return c, errors.Join(err, rows("company/teams.csv", func(r map[string]string) {
 		c.Teams = append(c.Teams, people.Team{Key: r["key"], Name: r["name"], Lead: ID(r["lead"]), Calendar: r["calendar"]})
 	}), rows("company/cost_centres.csv", func(r map[string]string) {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"strings"
+	"time"
 
 	"heptad/internal/core/request"
 )
@@ -69,18 +70,54 @@ func (r reads) RequestsOf(ctx context.Context, asker string, p Page) ([]Entry, e
 		ORDER BY changed_at DESC, id DESC LIMIT ?`, asker, asker, ms, ms, ms, id, p.Limit)
 }
 
-// DecisionsOf lists the rungs that wait for a person, the longest first, or
-// those they have decided, the last first.
-func (r reads) DecisionsOf(ctx context.Context, person string, waiting bool, p Page) ([]Entry, error) {
-	ms, id := p.after()
-	if waiting {
-		return r.list(ctx, `SELECT r.state, s.rung AS key, s.since FROM seats s JOIN requests r ON r.id = s.request
-			WHERE s.person = ? AND s.state = 'open' AND (s.since > ? OR (s.since = ? AND s.request || '/' || s.rung > ?))
-			ORDER BY s.since, s.request, s.rung LIMIT ?`, person, ms, ms, id, p.Limit)
+// Decisions says which of a person's decisions are listed, and how.
+type Decisions struct {
+	Page
+	Decided  bool   // those they have decided, the last first; else those that wait
+	Sort     string // of those that wait: "due" for the earliest first, "cost" for the dearest first; else the longest waiting first
+	Words    string // parts of the title, the reference or the asker's name; each must be there
+	Offering string // key; empty for all
+}
+
+// DecisionsOf lists rungs that wait for a person, or that they have decided.
+func (r reads) DecisionsOf(ctx context.Context, person string, d Decisions) ([]Entry, error) {
+	at, id := d.after()
+	states, by, order, beyond := "s.state = 'open'", "s.since", "ASC", ">"
+	switch {
+	case d.Decided:
+		states, order, beyond = "s.state IN ('approve', 'decline')", "DESC", "<"
+	case d.Sort == "due":
+		by = "s.due_at"
+	case d.Sort == "cost":
+		by, order, beyond = "r.cost", "DESC", "<"
 	}
-	return r.list(ctx, `SELECT r.state, s.rung AS key, s.since FROM seats s JOIN requests r ON r.id = s.request
-		WHERE s.person = ? AND s.state IN ('approve', 'decline') AND (? = 0 OR s.since < ? OR (s.since = ? AND s.request || '/' || s.rung < ?))
-		ORDER BY s.since DESC, s.request DESC, s.rung DESC LIMIT ?`, person, ms, ms, ms, id, p.Limit)
+	query := "SELECT r.state, s.rung AS key, " + by + " AS since FROM seats s JOIN requests r ON r.id = s.request JOIN people p ON p.id = r.asker WHERE s.person = ? AND " + states
+	args := []any{person}
+	if d.Cursor != "" {
+		query += " AND (" + by + " " + beyond + " ? OR (" + by + " = ? AND s.request || '/' || s.rung " + beyond + " ?))"
+		args = append(args, at, at, id)
+	}
+	if d.Offering != "" {
+		query += " AND r.offering = ?"
+		args = append(args, d.Offering)
+	}
+	for _, word := range strings.Fields(d.Words) {
+		query += ` AND (r.title || ' ' || r.reference || ' ' || p.name) LIKE ? ESCAPE '\'`
+		args = append(args, "%"+likeEscape.Replace(word)+"%")
+	}
+	query += " ORDER BY " + by + " " + order + ", s.request || '/' || s.rung " + order + " LIMIT ?"
+	return r.list(ctx, query, append(args, d.Limit)...)
+}
+
+var likeEscape = strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`)
+
+// Absentees lists the requests with a decision open for somebody who has left
+// or is absent at an instant; at most 1,000.
+func (r reads) Absentees(ctx context.Context, now time.Time) ([]string, error) {
+	var ids []string
+	err := r.all(ctx, &ids, `SELECT DISTINCT s.request FROM seats s JOIN people p ON p.id = s.person
+		WHERE s.state = 'open' AND (p.away OR EXISTS (SELECT 1 FROM absences a WHERE a.person = s.person AND a.begins_at <= ?1 AND a.ends_at > ?1)) LIMIT 1000`, millis(now))
+	return ids, err
 }
 
 // TasksOf lists the open tasks of a person's teams that people work on: ready,
@@ -96,7 +133,7 @@ func (r reads) TasksOf(ctx context.Context, person string, p Page) ([]Entry, err
 
 // Counts are the numbers of things that wait for a person on the desks.
 type Counts struct {
-	Follow  int // drafts and requests to confirm
+	Follow  int // drafts, questions to answer, requests to confirm
 	Decide  int
 	Deliver int // tasks nobody has taken, and those they hold
 }
@@ -105,7 +142,7 @@ type Counts struct {
 func (r reads) CountsFor(ctx context.Context, person string) (Counts, error) {
 	var c Counts
 	err := r.get(ctx, &c, `SELECT
-		(SELECT count(*) FROM requests WHERE asker = ?1 AND status IN ('draft', 'delivered')) AS follow,
+		(SELECT count(*) FROM requests WHERE asker = ?1 AND status IN ('draft', 'returned', 'delivered')) AS follow,
 		(SELECT count(*) FROM seats WHERE person = ?1 AND state = 'open') AS decide,
 		(SELECT count(*) FROM team_members m JOIN tasks t ON t.team = m.team
 		  WHERE m.person = ?1 AND (t.state = 'stuck' OR (t.state = 'ready' AND t.kind = 'manual') OR (t.state = 'taken' AND t.holder = ?1))) AS deliver`, person)

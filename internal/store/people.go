@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"fmt"
+	"strings"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
@@ -16,12 +17,13 @@ type personRow struct {
 	Location, Employment, Grade, Language     string
 	Manager                                   sql.NullString
 	Away                                      bool
+	Roles                                     string
 }
 
 // Directory reads everything that is known of the company.
 func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 	var rows []personRow
-	if err := r.all(ctx, &rows, "SELECT id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away FROM people"); err != nil {
+	if err := r.all(ctx, &rows, "SELECT id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away, roles FROM people"); err != nil {
 		return nil, err
 	}
 	var members []struct{ Team, Person string }
@@ -36,7 +38,7 @@ func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 	for i, r := range rows {
 		persons[i] = people.Person{
 			ID: r.ID, Login: r.Login, Name: r.Name, Title: r.Title, Email: r.Email, Department: r.Department, CostCentre: r.CostCentre,
-			Location: r.Location, Employment: r.Employment, Grade: r.Grade, Language: r.Language, Manager: r.Manager.String, Teams: teamsOf[r.ID], Away: r.Away,
+			Location: r.Location, Employment: r.Employment, Grade: r.Grade, Language: r.Language, Manager: r.Manager.String, Teams: teamsOf[r.ID], Away: r.Away, Roles: strings.Fields(r.Roles),
 		}
 	}
 	var teams []people.Team
@@ -76,8 +78,8 @@ func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 func (t *Tx) AddCompany(r people.Records) error {
 	for _, p := range r.Persons {
 		manager := sql.NullString{String: p.Manager, Valid: p.Manager != ""}
-		if err := t.exec("INSERT INTO people (id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)",
-			p.ID, p.Login, p.Name, p.Title, p.Email, p.Department, p.CostCentre, p.Location, p.Employment, p.Grade, p.Language, manager, p.Away); err != nil {
+		if err := t.exec("INSERT INTO people (id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away, roles) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+			p.ID, p.Login, p.Name, p.Title, p.Email, p.Department, p.CostCentre, p.Location, p.Employment, p.Grade, p.Language, manager, p.Away, strings.Join(p.Roles, " ")); err != nil {
 			return err
 		}
 	}

@@ -102,10 +102,10 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 	}
 	last := events[len(events)-1]
 	reference := sql.NullString{String: s.Reference, Valid: s.Reference != ""}
-	if err := t.exec(`INSERT INTO requests (id, reference, offering, title, service, asker, beneficiary, status, outcome, seq, changed_at, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?)
+	if err := t.exec(`INSERT INTO requests (id, reference, offering, title, service, asker, beneficiary, status, outcome, seq, changed_at, cost, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)
 		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
-		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, state = excluded.state`,
-		s.ID, reference, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Told && s.Beneficiary() != "" && s.Beneficiary() != s.Asker}, s.Status, s.Outcome, s.Seq, millis(last.At), string(text)); err != nil {
+		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, state = excluded.state`,
+		s.ID, reference, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Told && s.Beneficiary() != "" && s.Beneficiary() != s.Asker}, s.Status, s.Outcome, s.Seq, millis(last.At), s.Price.FirstYear.Minor(), string(text)); err != nil {
 		return err
 	}
 	for _, e := range events {
@@ -135,7 +135,7 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 			return err
 		}
 	}
-	if s.Status != request.Draft {
+	if s.Status != request.Draft && s.Status != request.Returned {
 		return t.exec("DELETE FROM drafts WHERE request = ?", s.ID)
 	}
 	return nil
@@ -158,8 +158,8 @@ func (t *Tx) saveSeats(s request.State, now time.Time) error {
 				} else if _, may := r.SeatFor(person); may && r == open && s.Status == request.Deciding {
 					state, since = "open", r.Opened
 				}
-				if err := t.exec("INSERT INTO seats (request, rung, person, state, since) VALUES (?,?,?,?,?) ON CONFLICT DO UPDATE SET state = excluded.state, since = excluded.since WHERE state <> excluded.state",
-					s.ID, r.Key, person, state, millis(since)); err != nil {
+				if err := t.exec("INSERT INTO seats (request, rung, person, state, since, due_at) VALUES (?,?,?,?,?,?) ON CONFLICT DO UPDATE SET state = excluded.state, since = excluded.since, due_at = excluded.due_at WHERE state <> excluded.state",
+					s.ID, r.Key, person, state, millis(since), millis(r.DueAt())); err != nil {
 					return err
 				}
 			}

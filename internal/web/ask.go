@@ -96,6 +96,7 @@ type SavedForm struct {
 	ForName    string               `json:"forName"`
 	Belongings []people.Belonging   `json:"belongings" nullable:"false" doc:"Of the beneficiary, when a question asks for one"`
 	Persons    []Named              `json:"persons" nullable:"false" doc:"Those named in answers; keys are logins"`
+	Returned   *question            `json:"returned,omitempty" doc:"The question, when it is the form of a returned request"`
 	Result     evaluation           `json:"result"`
 }
 
@@ -159,14 +160,18 @@ type OfferingInput struct {
 
 func (s *Server) openForm(ctx context.Context, in *struct {
 	OfferingInput
-	Again string `query:"again" maxLength:"60" doc:"ID of an earlier request to ask for the same again"`
+	Again   string `query:"again" maxLength:"60" doc:"ID of an earlier request to ask for the same again"`
+	Request string `query:"request" maxLength:"60" doc:"ID of a request that was returned, to answer"`
 }) (*body[OpenedForm], error) {
 	var f work.Form
 	var err error
-	if in.Again == "" {
-		f, err = s.Office.OpenForm(ctx, me(ctx), in.Offering)
-	} else {
+	switch {
+	case in.Request != "":
+		f, err = s.Office.OpenReturned(ctx, me(ctx), in.Request)
+	case in.Again != "":
 		f, err = s.Office.AskAgain(ctx, me(ctx), in.Again)
+	default:
+		f, err = s.Office.OpenForm(ctx, me(ctx), in.Offering)
 	}
 	if errors.Is(err, work.ErrNotFound) {
 		return nil, s.gone(ctx, in.Offering)
@@ -278,6 +283,9 @@ func (s *Server) saved(f work.Form) SavedForm {
 			Promised: promisedOf(f.Evaluated.Promised, f.Evaluated.DueAt),
 			Tasks:    len(d.Plan), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
 		},
+	}
+	if f.Returned != nil {
+		out.Returned = s.question(*f.Returned)
 	}
 	for i := range out.Result.Questions {
 		q := &out.Result.Questions[i]
@@ -392,11 +400,15 @@ func (s *Server) lookUp(ctx context.Context, in *struct {
 		}
 	}
 	found := s.Office.LookUp(in.Words, mostPeople, fits)
+	return answer(personViews(found), nil)
+}
+
+func personViews(found []people.Person) listOf[PersonView] {
 	out := listOf[PersonView]{Entries: make([]PersonView, len(found))}
 	for i, p := range found {
 		out.Entries[i] = PersonView{p.Login, p.ID, p.Name, p.Title, p.Department}
 	}
-	return answer(out, nil)
+	return out
 }
 
 type RequestInput struct {

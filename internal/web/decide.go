@@ -2,9 +2,13 @@ package web
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"time"
 
+	"heptad/internal/core/ladder"
+	"heptad/internal/core/money"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
@@ -19,7 +23,11 @@ type DecisionLine struct {
 	Title     string           `json:"title"`
 	Asker     string           `json:"asker"`
 	Price     price.Price      `json:"price"`
+	For       string           `json:"for,omitempty" doc:"Name of who it is for, when it is not the asker"`
+	Offering  string           `json:"offering" doc:"Key"`
+	RungName  string           `json:"rungName"`
 	Since     time.Time        `json:"since" doc:"When it came to them"`
+	Due       *time.Time       `json:"due,omitempty" doc:"Until when it is to be decided"`
 	Decision  request.Decision `json:"decision,omitempty" enum:"approve,decline" doc:"What the reader said"`
 	Outcome   request.Outcome  `json:"outcome,omitempty" enum:"fulfilled,declined,withdrawn,expired"`
 }
@@ -27,16 +35,50 @@ type DecisionLine struct {
 // decisionSheet is all that bears on one decision.
 type decisionSheet struct {
 	DecisionLine
-	RungName   string     `json:"rungName"`
-	Say        string     `json:"say,omitempty" doc:"What there is to decide"`
-	For        string     `json:"for" doc:"Name of who it is for"`
-	AskerTitle string     `json:"askerTitle"`
-	AskerPlace string     `json:"askerPlace" doc:"Department and location"`
-	Why        string     `json:"why" doc:"Why it is the reader who decides; empty when it is not"`
-	Answers    []answered `json:"answers" nullable:"false"`
-	Rungs      []rungView `json:"rungs" nullable:"false"`
-	Follows    []follows  `json:"follows" nullable:"false" doc:"Tasks that begin once every decision is a yes"`
-	Allowed    []string   `json:"allowed" nullable:"false"`
+	Say        string          `json:"say,omitempty" doc:"What there is to decide"`
+	For        string          `json:"for" doc:"Name of who it is for"`
+	AskerTitle string          `json:"askerTitle"`
+	AskerPlace string          `json:"askerPlace" doc:"Department and location"`
+	Why        string          `json:"why" doc:"Why it is the reader who decides; empty when it is not"`
+	Answers    []answered      `json:"answers" nullable:"false"`
+	Rungs      []rungView      `json:"rungs" nullable:"false"`
+	Follows    []follows       `json:"follows" nullable:"false" doc:"Tasks that begin once every decision is a yes"`
+	Allowed    []string        `json:"allowed" nullable:"false"`
+	Part       string          `json:"part,omitempty" doc:"The cost centre whose share the reader decides on"`
+	Cheaper    *cheaper        `json:"cheaper,omitempty" doc:"What the cheapest choice allowed would have cost, when that is less"`
+	Question   *question       `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
+	Status     string          `json:"status" enum:"deciding,returned,delivering,delivered,closed"`
+	Words      []request.Entry `json:"words" nullable:"false" doc:"What was asked, answered and said so far"`
+	NoPrice    bool            `json:"noPrice,omitempty" doc:"The price is not for this decision"`
+}
+
+type cheaper struct {
+	Picked   []string     `json:"picked" nullable:"false"`
+	Cheapest []string     `json:"cheapest" nullable:"false" doc:"In the place of what was picked, in the same order"`
+	Less     money.Amount `json:"less" doc:"In the first year"`
+	Price    money.Amount `json:"price" doc:"Of the first year"`
+}
+
+type question struct {
+	By    string    `json:"by"`
+	Rung  string    `json:"rung" doc:"Name"`
+	Text  string    `json:"text"`
+	At    time.Time `json:"at"`
+	Until time.Time `json:"until" doc:"When the request expires without an answer"`
+}
+
+func (s *Server) question(state request.State) *question {
+	q := state.Question
+	if q == nil {
+		return nil
+	}
+	out := &question{By: s.Office.Company().Name(q.By), Text: q.Text, At: q.At, Until: q.Until}
+	for _, r := range state.Rungs {
+		if r.Key == q.Rung {
+			out.Rung = r.Name
+		}
+	}
+	return out
 }
 
 type follows struct {
@@ -47,24 +89,36 @@ type follows struct {
 
 type decisionsInput struct {
 	PageInput
-	State string `query:"state" enum:"waiting,decided" default:"waiting"`
+	State    string `query:"state" enum:"waiting,decided" default:"waiting"`
+	Sort     string `query:"sort" enum:"waiting,due,cost" default:"waiting" doc:"Of those that wait: the longest waiting, the first due or the dearest first"`
+	Words    string `query:"words" maxLength:"100" doc:"Parts of the title, the reference or the asker's name"`
+	Offering string `query:"offering" maxLength:"60" doc:"Key; all when left out"`
 }
 
 func (s *Server) myDecisions(ctx context.Context, in *decisionsInput) (*body[listOf[DecisionLine]], error) {
-	entries, err := s.Office.Store.DecisionsOf(ctx, me(ctx), in.State == "waiting", in.page())
+	entries, err := s.Office.Store.DecisionsOf(ctx, me(ctx), store.Decisions{
+		Page: in.page(), Decided: in.State == "decided", Sort: in.Sort, Words: in.Words, Offering: in.Offering,
+	})
 	return answer(listing(entries, in.Limit, func(e store.Entry) DecisionLine { return s.decisionLine(ctx, e.State, e.Key) }), err)
 }
 
 func (s *Server) decisionLine(ctx context.Context, state request.State, rung string) DecisionLine {
 	out := DecisionLine{
 		Request: state.ID, Rung: rung, Reference: state.Reference, Title: state.Title,
-		Asker: s.Office.Company().Name(state.Asker), Price: shown(state.Price), Outcome: state.Outcome,
+		Asker: s.Office.Company().Name(state.Asker), Price: shown(state.Price), Outcome: state.Outcome, Offering: state.Offering,
 	}
-	for _, r := range state.Rungs {
+	if state.Beneficiary() != state.Asker {
+		out.For = s.beneficiary(state)
+	}
+	for i := range state.Rungs {
+		r := &state.Rungs[i]
 		if r.Key != rung {
 			continue
 		}
-		out.Since = r.Opened
+		if r.NoPrice {
+			out.Price = shown(price.Price{Lines: []price.Line{}, Shares: []price.Share{}})
+		}
+		out.Since, out.RungName, out.Due = r.Opened, r.Name, reached(r.DueAt())
 		if vote, voted := r.VoteOf(me(ctx)); voted {
 			out.Decision = vote.Decision
 		}
@@ -104,13 +158,33 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 	}
 	asker, _ := s.Office.Company().Person(state.Asker)
 	out := decisionSheet{
-		DecisionLine: s.decisionLine(ctx, state, rung), RungName: state.Rungs[here].Name, Say: state.Rungs[here].Say, For: s.beneficiary(state),
+		DecisionLine: s.decisionLine(ctx, state, rung), Say: state.Rungs[here].Say, For: s.beneficiary(state),
 		AskerTitle: asker.Title, AskerPlace: asker.Department + ", " + asker.Location,
 		Answers: answers, Rungs: []rungView{}, Follows: []follows{}, Allowed: list(state.Allowed(me(ctx))),
 	}
-	for _, seat := range state.Rungs[here].Seats {
-		if seat.Person == me(ctx) {
-			out.Why = seat.Reason
+	out.Question, out.Status, out.NoPrice = s.question(state), string(state.Status), state.Rungs[here].NoPrice
+	if seat, ok := state.Rungs[here].SeatFor(me(ctx)); ok {
+		out.Why, out.Part = seat.Reason, seat.Part
+		for _, o := range seat.Others {
+			if o.Person == me(ctx) {
+				out.Why = o.Reason
+				if o.As == ladder.PassedOn {
+					out.Why = "passed on by " + s.Office.Company().Name(o.Instead) + ": " + o.Reason
+				}
+			}
+		}
+	}
+	if !out.NoPrice {
+		out.Cheaper = s.cheaper(c, state)
+	}
+	events, err := s.Office.Store.Events(ctx, state.ID)
+	if err != nil {
+		return nil, err
+	}
+	out.Words = []request.Entry{}
+	for _, e := range request.History(events, s.Office.Company()) {
+		if e.Remark != "" && (e.Kind == "decision" || e.Kind == "word") {
+			out.Words = append(out.Words, e)
 		}
 	}
 	for _, r := range state.Rungs {
@@ -130,6 +204,19 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 	return answer(out, nil)
 }
 
+// cheaper says what the cheapest choice allowed would have cost.
+func (s *Server) cheaper(c *offering.Compiled, state request.State) *cheaper {
+	found, ok := c.Cheapest(state.Answers, s.Office.SentValues(c, state))
+	if !ok {
+		return nil
+	}
+	less, err := state.Price.FirstYear.Plus(found.Price.FirstYear.Times(-1))
+	if err != nil || less.Minor() <= 0 {
+		return nil
+	}
+	return &cheaper{found.Picked, found.Cheapest, less, found.Price.FirstYear}
+}
+
 func (s *Server) decide(ctx context.Context, in *struct {
 	DecisionInput
 	Body struct {
@@ -142,4 +229,71 @@ func (s *Server) decide(ctx context.Context, in *struct {
 		return nil, err
 	}
 	return s.decisionSheet(ctx, state, in.Rung)
+}
+
+func (s *Server) askBack(ctx context.Context, in *struct {
+	DecisionInput
+	Body struct {
+		Text string `json:"text" maxLength:"2000" doc:"What the asker is to answer"`
+	}
+}) (*body[decisionSheet], error) {
+	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.AskBack{Rung: in.Rung, Text: in.Body.Text})
+	if err != nil {
+		return nil, err
+	}
+	return s.decisionSheet(ctx, state, in.Rung)
+}
+
+func (s *Server) passOn(ctx context.Context, in *struct {
+	DecisionInput
+	Body struct {
+		To     string `json:"to" maxLength:"60" doc:"ID of a colleague"`
+		Reason string `json:"reason" maxLength:"2000"`
+	}
+}) (*body[decisionSheet], error) {
+	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.PassOn{Rung: in.Rung, To: in.Body.To, Reason: in.Body.Reason})
+	if err != nil {
+		return nil, err
+	}
+	return s.decisionSheet(ctx, state, in.Rung)
+}
+
+// severalResult says of each decision whether it was taken.
+type severalResult struct {
+	Request string `json:"request"`
+	Rung    string `json:"rung"`
+	Problem string `json:"problem,omitempty" doc:"Why it was not taken"`
+}
+
+func (s *Server) decideSeveral(ctx context.Context, in *struct {
+	Body struct {
+		Decision  request.Decision `json:"decision" enum:"approve,decline"`
+		Reason    string           `json:"reason,omitempty" maxLength:"2000" doc:"For all that have none of their own"`
+		Decisions []struct {
+			Request string `json:"request" maxLength:"60"`
+			Rung    string `json:"rung" maxLength:"60"`
+			Reason  string `json:"reason,omitempty" maxLength:"2000"`
+		} `json:"decisions" minItems:"1" maxItems:"200" nullable:"false"`
+	}
+}) (*body[listOf[severalResult]], error) {
+	out := listOf[severalResult]{Entries: []severalResult{}}
+	for _, d := range in.Body.Decisions {
+		reason := d.Reason
+		if reason == "" {
+			reason = in.Body.Reason
+		}
+		result := severalResult{Request: d.Request, Rung: d.Rung}
+		_, err := s.Office.Do(ctx, me(ctx), d.Request, request.Decide{Rung: d.Rung, Decision: in.Body.Decision, Reason: reason})
+		refusal, refused := request.AsRefusal(err)
+		switch {
+		case refused:
+			result.Problem = refusal.Sentence
+		case errors.Is(err, work.ErrNotFound):
+			result.Problem = "This decision is not there, or is not yours."
+		case err != nil:
+			return nil, err
+		}
+		out.Entries = append(out.Entries, result)
+	}
+	return answer(out, nil)
 }

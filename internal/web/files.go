@@ -19,6 +19,7 @@ import (
 // beside the typed operations.
 func (s *Server) files(r chi.Router) {
 	r.Post("/api/offerings/{offering}/files", s.upload)
+	r.Post("/api/requests/{request}/files", s.upload)
 	r.Get("/api/requests/{request}/files/{file}", s.download)
 	names := func(list ...string) []*huma.Param {
 		var out []*huma.Param
@@ -40,6 +41,12 @@ func (s *Server) files(r chi.Router) {
 		Responses:   map[string]*huma.Response{"200": {Description: "The file", Content: map[string]*huma.MediaType{"application/json": {Schema: upload}}}},
 	})
 	s.API.OpenAPI().AddOperation(&huma.Operation{
+		Method: http.MethodPost, Path: "/api/requests/{request}/files", OperationID: "upload-returned", Security: needsSession,
+		Description: "Puts a file on a returned request of the reader.", Parameters: names("request", "question", "name"),
+		RequestBody: &huma.RequestBody{Required: true, Content: content},
+		Responses:   map[string]*huma.Response{"200": {Description: "The file", Content: map[string]*huma.MediaType{"application/json": {Schema: upload}}}},
+	})
+	s.API.OpenAPI().AddOperation(&huma.Operation{
 		Method: http.MethodGet, Path: "/api/requests/{request}/files/{file}", OperationID: "download", Security: needsSession,
 		Parameters: names("request", "file"), Responses: map[string]*huma.Response{"200": {Description: "The file, as an attachment", Content: content}},
 	})
@@ -57,7 +64,14 @@ func (s *Server) upload(w http.ResponseWriter, r *http.Request) {
 	_ = http.NewResponseController(w).SetReadDeadline(time.Now().Add(uploadTime)) // slow lines take longer than other calls
 	body := http.MaxBytesReader(w, r.Body, form.MaxFileSize+1)
 	query := r.URL.Query()
-	upload, err := s.Office.Upload(r.Context(), person, chi.URLParam(r, "offering"), query.Get("question"), work.IncomingFile{Name: query.Get("name"), Content: body})
+	incoming := work.IncomingFile{Name: query.Get("name"), Content: body}
+	var upload form.Upload
+	var err error
+	if id := chi.URLParam(r, "request"); id != "" {
+		upload, err = s.Office.UploadReturned(r.Context(), person, id, query.Get("question"), incoming)
+	} else {
+		upload, err = s.Office.Upload(r.Context(), person, chi.URLParam(r, "offering"), query.Get("question"), incoming)
+	}
 	if err != nil {
 		s.refuse(w, r, err)
 		return

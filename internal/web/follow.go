@@ -24,7 +24,7 @@ type RequestLine struct {
 	Offering  string          `json:"offering" doc:"Key"`
 	Title     string          `json:"title"`
 	Asker     string          `json:"asker"`
-	Status    request.Status  `json:"status" enum:"draft,deciding,delivering,delivered,closed"`
+	Status    request.Status  `json:"status" enum:"draft,deciding,returned,delivering,delivered,closed"`
 	Outcome   request.Outcome `json:"outcome,omitempty" enum:"fulfilled,declined,withdrawn,expired"`
 	Stages    []stage         `json:"stages" nullable:"false" doc:"All seven, in order"`
 	Holders   []holder        `json:"holders" nullable:"false" doc:"With whom it lies now"`
@@ -150,6 +150,8 @@ type requestSheet struct {
 	ConfirmBy *time.Time      `json:"confirmBy,omitempty" doc:"When it closes by itself"`
 	Allowed   []string        `json:"allowed" nullable:"false" doc:"Commands the reader may give now"`
 	Promised  *promisedView   `json:"promised,omitempty" doc:"The time promised from sending on, if any"`
+	Question  *question       `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
+	Followers []Named         `json:"followers" nullable:"false"`
 	Via       string          `json:"via,omitempty" doc:"How whom it is for asked, such as by phone"`
 }
 
@@ -239,9 +241,18 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 	if err != nil {
 		return nil, err
 	}
+	if !s.Office.Viewer(me(ctx), state).SeesFiles() {
+		for i := range answers {
+			answers[i].Files = nil
+		}
+	}
 	out := requestSheet{
 		RequestLine: s.line(ctx, state), AskerID: state.Asker, For: s.beneficiary(state), Answers: answers, Price: shown(state.Price), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: request.History(events, s.Office.Company()), Allowed: list(state.Allowed(me(ctx))),
+	}
+	out.Question, out.Followers = s.question(state), []Named{}
+	for _, person := range state.Followers {
+		out.Followers = append(out.Followers, Named{ID: person, Name: s.Office.Company().Name(person)})
 	}
 	out.Promised, out.Via = promisedOf(state.Promise, time.Time{}), state.For.Via.Words()
 	if state.Status == request.Delivered {

@@ -21,6 +21,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
@@ -143,6 +144,29 @@ func TestRights(t *testing.T) {
 		return f.Draft
 	}
 	deciding := func() string { return s.Ask(sarmento, "covered").ID }
+	returned := func() string {
+		id := deciding()
+		s.Must(quist, id, request.AskBack{Rung: "manager", Text: "Why?"})
+		return id
+	}
+	followed := func() string {
+		id := deciding()
+		s.Must(sarmento, id, request.Follow{Person: demo.ID(yilmazer)})
+		return id
+	}
+	ended := func(login string) { // takes out what a row before left
+		all, err := s.Absences(context.Background(), demo.ID(login), demo.ID(login))
+		require.NoError(t, err)
+		for _, a := range all {
+			require.NoError(t, s.EndAbsence(context.Background(), demo.ID(login), a.ID))
+		}
+	}
+	absence := func() string {
+		ended(quist)
+		a, err := s.SetAbsence(context.Background(), demo.ID(quist), people.Absence{From: s.Clock.Now().Add(time.Hour), Until: s.Clock.Now().Add(2 * time.Hour)})
+		require.NoError(t, err)
+		return a.ID
+	}
 	working := func() string {
 		id := s.Ask(sarmento, "covered").ID
 		s.Must(quist, id, request.Decide{Rung: "manager", Decision: request.Approve})
@@ -183,21 +207,40 @@ func TestRights(t *testing.T) {
 		body func() string
 		want want
 	}{
-		"session":         {want: open()},
-		"door":            {want: open()},
-		"sign-out":        {want: open()},
-		"sign-in":         {body: func() string { return `{"person":"nobody"}` }, want: with(everybody(422), 422, "")},
-		"find-offerings":  {want: everybody(200)},
-		"open-form":       {path: func() string { return "/api/offerings/berth-side-parking/form" }, want: everybody(200)},
-		"save-draft":      {path: func() string { return "/api/offerings/berth-side-parking/draft" }, body: func() string { return `{"answers":{}}` }, want: everybody(200)},
-		"discard-draft":   {path: func() string { return "/api/requests/" + draft() + "/discard" }, want: only(404, sarmento)},
-		"submit":          {path: func() string { return "/api/requests/" + draft() + "/submit" }, body: func() string { return `{"slip":"","answers":` + parking + `}` }, want: only(404, sarmento)},
-		"my-requests":     {want: everybody(200)},
-		"request":         {path: func() string { return "/api/requests/" + working() }, want: only(404, sarmento, falkenau, abelsen)},
-		"confirm":         {path: func() string { return "/api/requests/" + delivered() + "/confirm" }, body: func() string { return `{}` }, want: with(only(403, sarmento), 404, yilmazer)},
-		"my-decisions":    {want: everybody(200)},
-		"decision":        {path: func() string { return "/api/decisions/" + deciding() + "/manager" }, want: only(404, quist, falkenau, abelsen)},
-		"decide":          {path: func() string { return "/api/decisions/" + deciding() + "/manager" }, body: func() string { return `{"decision":"approve"}` }, want: with(only(403, quist), 404, yilmazer, marrec, coutinho)},
+		"session":        {want: open()},
+		"door":           {want: open()},
+		"sign-out":       {want: open()},
+		"sign-in":        {body: func() string { return `{"person":"nobody"}` }, want: with(everybody(422), 422, "")},
+		"find-offerings": {want: everybody(200)},
+		"open-form":      {path: func() string { return "/api/offerings/berth-side-parking/form" }, want: everybody(200)},
+		"save-draft":     {path: func() string { return "/api/offerings/berth-side-parking/draft" }, body: func() string { return `{"answers":{}}` }, want: everybody(200)},
+		"discard-draft":  {path: func() string { return "/api/requests/" + draft() + "/discard" }, want: only(404, sarmento)},
+		"submit":         {path: func() string { return "/api/requests/" + draft() + "/submit" }, body: func() string { return `{"slip":"","answers":` + parking + `}` }, want: only(404, sarmento)},
+		"my-requests":    {want: everybody(200)},
+		"request":        {path: func() string { return "/api/requests/" + working() }, want: only(404, sarmento, falkenau, abelsen)},
+		"confirm":        {path: func() string { return "/api/requests/" + delivered() + "/confirm" }, body: func() string { return `{}` }, want: with(only(403, sarmento), 404, yilmazer)},
+		"my-decisions":   {want: everybody(200)},
+		"decision":       {path: func() string { return "/api/decisions/" + deciding() + "/manager" }, want: only(404, quist, falkenau, abelsen)},
+		"decide":         {path: func() string { return "/api/decisions/" + deciding() + "/manager" }, body: func() string { return `{"decision":"approve"}` }, want: with(only(403, quist), 404, yilmazer, marrec, coutinho)},
+		"decide-several": {body: func() string {
+			return `{"decision":"approve","decisions":[{"request":"` + deciding() + `","rung":"manager"}]}`
+		}, want: everybody(200)}, // each is refused by itself: see TestDecidingSeveral
+		"ask-back":        {path: func() string { return "/api/decisions/" + deciding() + "/manager/question" }, body: func() string { return `{"text":"Why?"}` }, want: with(only(403, quist), 404, yilmazer, marrec, coutinho)},
+		"pass-on":         {path: func() string { return "/api/decisions/" + deciding() + "/manager/pass" }, body: func() string { return `{"to":"` + demo.ID("haddad-lis") + `","reason":"You know."}` }, want: with(only(403, quist), 404, yilmazer, marrec, coutinho)},
+		"save-returned":   {path: func() string { return "/api/requests/" + returned() + "/draft" }, body: func() string { return `{"answers":` + parking + `}` }, want: only(404, sarmento)},
+		"resubmit":        {path: func() string { return "/api/requests/" + returned() + "/answer" }, body: func() string { return `{"reply":"So.","answers":` + parking + `}` }, want: with(only(404, sarmento), 403, quist, falkenau, abelsen)},
+		"upload-returned": {path: func() string { return "/api/requests/" + returned() + "/files?question=photos&name=a.png" }, body: func() string { return "\x89PNG\r\n\x1a\nxx" }, want: everybody(404)}, // there is no such question
+		"withdraw":        {path: func() string { return "/api/requests/" + deciding() + "/withdraw" }, body: func() string { return `{}` }, want: with(only(404, sarmento), 403, quist, falkenau, abelsen)},
+		"comment":         {path: func() string { return "/api/requests/" + deciding() + "/words" }, body: func() string { return `{"text":"Thank you."}` }, want: only(404, sarmento, quist, falkenau, abelsen)},
+		"follow":          {path: func() string { return "/api/requests/" + deciding() + "/followers" }, body: func() string { return `{"person":"` + demo.ID(yilmazer) + `"}` }, want: with(only(404, sarmento, falkenau), 403, quist, abelsen)},
+		"unfollow":        {path: func() string { return "/api/requests/" + followed() + "/followers/" + demo.ID(yilmazer) }, want: with(only(404, sarmento, falkenau, yilmazer), 403, quist, abelsen)},
+		"find-people":     {want: everybody(200)},
+		"absences":        {path: func() string { return "/api/absences?person=" + demo.ID(sarmento) }, want: only(404, sarmento, quist)},
+		"set-absence": {body: func() string {
+			ended(sarmento)
+			return `{"person":"` + demo.ID(sarmento) + `","from":"2027-05-03T08:00:00Z","until":"2027-05-07T16:00:00Z","standIn":"` + demo.ID(yilmazer) + `"}`
+		}, want: only(404, sarmento, quist)},
+		"end-absence":     {path: func() string { return "/api/absences/" + absence() }, want: only(404, quist)},
 		"my-tasks":        {want: everybody(200)},
 		"task":            {path: func() string { return "/api/tasks/" + working() + "/check" }, want: only(404, marrec, falkenau, abelsen)},
 		"take":            {path: func() string { return "/api/tasks/" + working() + "/check/take" }, want: with(only(403, marrec), 404, yilmazer)},

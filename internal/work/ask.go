@@ -28,6 +28,7 @@ type Form struct {
 	Belongings []people.Belonging // of the beneficiary
 	SavedAt    time.Time          // of the draft
 	Notices    []string           // what has changed since the request it is taken from
+	Returned   *request.State     // the request it belongs to, while that waits for an answer
 	Evaluated  Evaluated
 }
 
@@ -182,16 +183,7 @@ func (o *Office) draft(ctx context.Context, person string, c *offering.Compiled,
 	var begun *request.State
 	err := o.Store.Write(ctx, func(tx *store.Tx) error {
 		var err error
-		*id, err = tx.DraftOf(ctx, person, c.Document.Key)
-		if errors.Is(err, ErrNotFound) {
-			*id = rand.Text()
-			var state request.State
-			if state, err = o.begin(ctx, tx, person, *id, c); err == nil {
-				err = tx.SaveTyped(*id, store.Typed{Answers: form.Answers{}, SavedAt: o.Clock().UTC()})
-			}
-			begun = &state
-		}
-		if err != nil {
+		if begun, err = o.draftIn(ctx, tx, person, c, id); err != nil {
 			return err
 		}
 		return then(tx)
@@ -200,6 +192,20 @@ func (o *Office) draft(ctx context.Context, person string, c *offering.Compiled,
 		o.tell(*begun)
 	}
 	return err
+}
+
+// draftIn finds the draft of a person, or begins one and gives its state.
+func (o *Office) draftIn(ctx context.Context, tx *store.Tx, person string, c *offering.Compiled, id *string) (*request.State, error) {
+	var err error
+	if *id, err = tx.DraftOf(ctx, person, c.Document.Key); !errors.Is(err, ErrNotFound) {
+		return nil, err
+	}
+	*id = rand.Text()
+	state, err := o.begin(ctx, tx, person, *id, c)
+	if err == nil {
+		err = tx.SaveTyped(*id, store.Typed{Answers: form.Answers{}, SavedAt: o.Clock().UTC()})
+	}
+	return &state, err
 }
 
 func (o *Office) begin(ctx context.Context, tx *store.Tx, person, id string, c *offering.Compiled) (request.State, error) {
@@ -279,29 +285,19 @@ func (o *Office) Upload(ctx context.Context, person, key, question string, file 
 	if err != nil {
 		return form.Upload{}, err
 	}
-	q, ok := c.Form.FileQuestion(question)
-	if !ok {
-		return form.Upload{}, ErrNotFound
-	}
-	upload, err := o.keep(q, file)
-	if err != nil {
-		return form.Upload{}, err
-	}
-	draft := ""
-	err = o.draft(ctx, person, c, &draft, func(tx *store.Tx) error {
-		there, err := tx.Uploads(ctx, draft)
-		if err != nil {
+	var begun *request.State
+	upload, err := o.upload(ctx, person, c, question, file, func(tx *store.Tx, then func(id string) error) error {
+		var id string
+		var err error
+		if begun, err = o.draftIn(ctx, tx, person, c, &id); err != nil {
 			return err
 		}
-		if len(there) >= mostUploads {
-			return &request.Refusal{Kind: request.Invalid, Code: "tooManyFiles", Sentence: fmt.Sprintf("At most %d files can be on one request.", mostUploads)}
-		}
-		return tx.AddUpload(store.Upload{Upload: upload, Request: draft, Question: question}, person, o.Clock())
+		return then(id)
 	})
-	if err != nil {
-		return form.Upload{}, errors.Join(err, o.Store.ForgetContent(upload.ID))
+	if err == nil && begun != nil {
+		o.tell(*begun)
 	}
-	return upload, nil
+	return upload, err
 }
 
 // mostUploads is the most files one draft may hold, kept ones and dropped ones.

@@ -128,7 +128,7 @@ func (o *Office) File(ctx context.Context, person, id, file string) (store.Uploa
 func (o *Office) seesAnswer(person string, state request.State, question string) bool {
 	question, _, _ = strings.Cut(question, ".") // the column of a table
 	v := o.Viewer(person, state)
-	if v.SeesRequest() || (state.Status == request.Draft && v.Asker) {
+	if v.SeesFiles() || (state.Status == request.Draft && v.Asker) {
 		return true
 	}
 	for _, r := range state.Rungs {

@@ -78,8 +78,13 @@ func (o *Office) concerned(s request.State) map[string]bool {
 	}
 	for _, r := range s.Rungs {
 		for _, seat := range r.Seats {
-			persons[seat.Person] = true
+			for _, person := range seat.Everybody() {
+				persons[person] = true
+			}
 		}
+	}
+	for _, person := range s.Followers {
+		persons[person] = true
 	}
 	for _, t := range s.Tasks {
 		for _, member := range o.Company().Members(t.Team) {

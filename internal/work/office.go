@@ -16,6 +16,7 @@ import (
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
+	"heptad/internal/core/rule"
 	"heptad/internal/store"
 )
 
@@ -42,6 +43,7 @@ type Office struct {
 	compiled   sync.Map // of versionKey to *offering.Compiled
 	audiences  sync.Map // of versionKey to *audience.Compiled
 	listed     atomic.Pointer[[]entry]
+	relieved   atomic.Pointer[relief]
 	wake       chan struct{}
 }
 
@@ -148,6 +150,11 @@ func (o *Office) run(ctx context.Context, t turn) (request.State, error) {
 		if err != nil {
 			return err
 		}
+		if _, ok := command.(request.Resubmit); ok {
+			if facts.Files, err = o.files(ctx, tx, facts.Offering, t.id); err != nil {
+				return err
+			}
+		}
 		if c, ok := command.(request.Submit); ok {
 			if facts.Files, err = o.files(ctx, tx, facts.Offering, t.id); err != nil {
 				return err
@@ -206,6 +213,7 @@ func (o *Office) facts(ctx context.Context, from source, actor string, s request
 type source interface {
 	versions
 	held
+	Request(ctx context.Context, id string) (request.State, error)
 }
 
 // Viewer tells what a person is to a request.
@@ -244,6 +252,13 @@ const firstReference = 10400
 func isRefusal(err error) bool {
 	_, ok := request.AsRefusal(err)
 	return ok || errors.Is(err, ErrNotFound)
+}
+
+// SentValues are what the rules of an offering read on a request that was sent.
+func (o *Office) SentValues(c *offering.Compiled, s request.State) rule.Values {
+	asker, _ := o.Company().Person(s.Asker)
+	parties := offering.Parties{Asker: asker, Beneficiary: s.For, Company: o.Company()}
+	return c.Form.Sent(s.Answers, s.Price, c.Values(parties, o.Clock()), parties.Facts())
 }
 
 // Version gives a published version of an offering.

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/people"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -46,6 +47,9 @@ func (o *Office) nap(ctx context.Context) {
 	if due, err := o.Store.NextDue(ctx); err == nil {
 		nap = min(nap, max(0, due.Sub(o.Clock())))
 	}
+	if begins, ok := o.Company().NextAbsence(o.Clock()); ok {
+		nap = min(nap, begins.Sub(o.Clock()))
+	}
 	timer := time.NewTimer(nap)
 	defer timer.Stop()
 	select {
@@ -61,6 +65,9 @@ func (o *Office) RunDue(ctx context.Context) (int, error) {
 	if err := o.publishDue(ctx); err != nil {
 		return 0, err
 	}
+	if err := o.relieve(ctx); err != nil {
+		return 0, err
+	}
 	due, err := o.Store.LeaseDue(ctx, o.Clock(), atATime)
 	var all sync.WaitGroup
 	for _, e := range due {
@@ -68,6 +75,35 @@ func (o *Office) RunDue(ctx context.Context) (int, error) {
 	}
 	all.Wait()
 	return len(due), err
+}
+
+// relieve asks somebody else where those who are asked have left or become
+// absent since it last looked.
+func (o *Office) relieve(ctx context.Context) error {
+	now, company := o.Clock(), o.Company()
+	last := o.relieved.Load()
+	if last != nil && last.company == company && !company.AbsenceBegins(last.at, now) {
+		return nil
+	}
+	requests, err := o.Store.Absentees(ctx, now)
+	if err != nil {
+		return err
+	}
+	for _, id := range requests {
+		_, err := o.run(ctx, turn{actor: request.Program, id: id, command: func(*store.Tx) (request.Command, error) { return request.Relieve{}, nil }})
+		if err != nil && !isRefusal(err) {
+			return err
+		}
+	}
+	o.relieved.Store(&relief{now, company})
+	return nil
+}
+
+// relief remembers when, and with what company, the runner last looked for
+// somebody who cannot decide.
+type relief struct {
+	at      time.Time
+	company *people.Directory
 }
 
 // perform does one effect outside any transaction and reports it.

@@ -27,8 +27,16 @@ type Person struct {
 	Language   string   // BCP 47, such as pt
 	Manager    string   // ID of the line manager; empty at the top
 	Teams      []string // keys of the teams they are a member of
+	Roles      []string // beyond what follows from teams and services, such as Administrator
 	Away       bool     // has left the company
 }
+
+// Administrator is the role of who manages people, teams and calendars. It
+// opens no request.
+const Administrator = "administrator"
+
+// Is tells whether somebody has a role.
+func (p Person) Is(role string) bool { return slices.Contains(p.Roles, role) }
 
 // Team does tasks. Its lead is a member, too.
 type Team struct {
@@ -259,6 +267,26 @@ func sorted[T any](all map[string]T, by func(T) string) []T {
 
 // maxChain is how many managers up a chain is followed.
 const maxChain = 20
+
+// NextAbsence is when the next absence after an instant begins, of anybody.
+func (d *Directory) NextAbsence(after time.Time) (time.Time, bool) {
+	var next time.Time
+	for _, all := range d.absences {
+		for _, a := range all {
+			if a.From.After(after) && (next.IsZero() || a.From.Before(next)) {
+				next = a.From
+			}
+		}
+	}
+	return next, !next.IsZero()
+}
+
+// AbsenceBegins tells whether anybody's absence begins after an instant, up to
+// and including another.
+func (d *Directory) AbsenceBegins(after, until time.Time) bool {
+	next, ok := d.NextAbsence(after)
+	return ok && !next.After(until)
+}
 
 // Manager is the n-th manager above a person, the line manager for 1; false
 // when the chain is shorter or goes in a circle.

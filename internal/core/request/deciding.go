@@ -252,7 +252,10 @@ func (t *turn) withdraw(c Withdraw) error {
 
 func (t *turn) comment(c Comment) error {
 	text := strings.TrimSpace(c.Text)
+	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	switch {
+	case !v.SeesRequest() && !v.Approver:
+		return notYours("Only those who see the whole request, or decide on it, can write here.")
 	case t.state.Status == Draft || t.state.Status == Closed:
 		return conflict("noWords", "Nobody can say anything on this now.")
 	case text == "":

@@ -164,6 +164,15 @@ func (s *State) OpenRung() (*Rung, bool) {
 	return nil, false
 }
 
+// DueAt is until when the rung is to be decided: its limit, else when the
+// request expires.
+func (r *Rung) DueAt() time.Time {
+	if r.Times.Limit.IsZero() {
+		return r.Times.Expire
+	}
+	return r.Times.Limit
+}
+
 // Waiting lists with whom the open seats of a rung lie.
 func (r *Rung) Waiting() []string {
 	var out []string

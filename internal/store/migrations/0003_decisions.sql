@@ -18,6 +18,7 @@ CREATE TABLE cost_centres (
   owner TEXT NOT NULL REFERENCES people(id)
 ) STRICT, WITHOUT ROWID;
 
+ALTER TABLE people ADD COLUMN roles TEXT NOT NULL DEFAULT ''; -- separated by spaces, such as administrator
 ALTER TABLE teams ADD COLUMN calendar TEXT NOT NULL DEFAULT '';
 
 CREATE TABLE absences (
@@ -31,3 +32,8 @@ CREATE TABLE absences (
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX absences_person ON absences(person, ends_at);
 CREATE INDEX absences_end ON absences(ends_at);
+
+-- What lists of decisions are sorted by.
+ALTER TABLE seats ADD COLUMN due_at INTEGER NOT NULL DEFAULT 0; -- when the rung reaches its limit, or expires
+ALTER TABLE requests ADD COLUMN cost INTEGER NOT NULL DEFAULT 0; -- of the first year, in minor units
+CREATE INDEX seats_due ON seats(person, state, due_at, request);
