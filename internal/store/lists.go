@@ -61,13 +61,13 @@ func (r reads) list(ctx context.Context, query string, args ...any) ([]Entry, er
 }
 
 // RequestsOf lists the requests a person has asked, without discarded drafts,
-// and those for them that they may see, the last changed first.
+// those for them that they may see, and those they follow, the last changed first.
 func (r reads) RequestsOf(ctx context.Context, asker string, p Page) ([]Entry, error) {
 	ms, id := p.after()
 	return r.list(ctx, `SELECT state, '' AS key, changed_at AS since FROM requests
-		WHERE (asker = ? OR beneficiary = ?) AND NOT (status = 'closed' AND reference IS NULL)
-		AND (? = 0 OR changed_at < ? OR (changed_at = ? AND id || '/' < ?))
-		ORDER BY changed_at DESC, id DESC LIMIT ?`, asker, asker, ms, ms, ms, id, p.Limit)
+		WHERE (asker = ?1 OR beneficiary = ?1 OR id IN (SELECT request FROM followers WHERE person = ?1)) AND NOT (status = 'closed' AND reference IS NULL)
+		AND (?2 = 0 OR changed_at < ?2 OR (changed_at = ?2 AND id || '/' < ?3))
+		ORDER BY changed_at DESC, id DESC LIMIT ?4`, asker, ms, id, p.Limit)
 }
 
 // Decisions says which of a person's decisions are listed, and how.

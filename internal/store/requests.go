@@ -122,6 +122,18 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 			return err
 		}
 	}
+	for _, e := range events {
+		var err error
+		switch b := e.Body.(type) {
+		case request.Followed:
+			err = t.exec("INSERT INTO followers (request, person) VALUES (?,?)", s.ID, b.Person)
+		case request.Unfollowed:
+			err = t.exec("DELETE FROM followers WHERE request = ? AND person = ?", s.ID, b.Person)
+		}
+		if err != nil {
+			return err
+		}
+	}
 	if err := t.saveTasks(s); err != nil {
 		return err
 	}

@@ -31,7 +31,7 @@ func (s *Server) done(ctx context.Context, state request.State, err error) (*bod
 func (s *Server) resubmit(ctx context.Context, in *struct {
 	RequestInput
 	Body struct {
-		Answers form.Answers `json:"answers" maxProperties:"500"`
+		Answers form.Answers `json:"answers,omitempty" maxProperties:"500" doc:"As they are now; those of the request when left out"`
 		Reply   string       `json:"reply,omitempty" maxLength:"2000" doc:"Needed when no answer of the form changes"`
 		Slip    string       `json:"slip,omitempty" maxLength:"60" doc:"As the form last had it"`
 	}

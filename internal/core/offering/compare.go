@@ -75,6 +75,9 @@ var flagWords = map[string][2]string{
 	"told":      {"who it is for now sees the request", "who it is for no longer sees the request"},
 	"inner":     {"only other offerings use it now", "people find it again"},
 	"page":      {"now begins a page", "no longer begins a page"},
+	"afresh":    {"now asks again who approved before", "no longer asks again who approved before"},
+	"sendBack":  {"now returns the request when declined", "now ends the request when declined"},
+	"noPrice":   {"no longer shows the price", "now shows the price"},
 	"default":   {"is now picked by itself", "is no longer picked by itself"},
 	"byDays":    {"is now charged by days", "is no longer charged by days"},
 }
@@ -85,7 +88,7 @@ var fieldNames = map[string]string{
 	"text": "text", "not": "note on what it is not for", "brief": "brief", "help": "help", "minLength": "smallest length", "maxLength": "largest length",
 	"min": "smallest value", "max": "largest value", "minCount": "fewest", "maxCount": "most", "fileTypes": "kinds of files",
 	"maxSize": "largest file", "short": "short label", "gives": "kind of result", "per": "period", "costCentres": "sharing over cost centres",
-	"confirmWithin": "days to confirm", "response": "time to the first word", "fulfilment": "time to delivery", "from": "day from which months run", "after": "forerunners", "say": "text for the decision",
+	"confirmWithin": "days to confirm", "answerWithin": "days to answer a question", "limit": "time to decide", "then": "end of the time to decide", "remind": "reminders", "response": "time to the first word", "fulfilment": "time to delivery", "from": "day from which months run", "after": "forerunners", "say": "text for the decision",
 	"facts": "answers shown", "slice": "answers shown", "items": "items offered", "replaces": "offerings it replaces", "fits": "items it fits",
 	"zone": "time zone", "do": "action", "when": "rule",
 }
@@ -149,16 +152,25 @@ func (c *comparing) field(place, subject, name string, a, b reflect.Value) {
 	case b.Kind() == reflect.Pointer && b.Type().Elem().Kind() == reflect.Struct && !a.IsNil() && !b.IsNil():
 		c.fields(place, subject, a.Elem(), b.Elem())
 	case b.Kind() == reflect.Slice:
-		c.texts(place, subject, name, a.Interface().([]string), b.Interface().([]string))
+		c.texts(place, subject, name, textsOf(a), textsOf(b))
 	default:
 		c.value(place, subject, name, plain(a), plain(b))
 	}
 }
 
+// textsOf gives the entries of a list of texts or numbers.
+func textsOf(list reflect.Value) []string {
+	texts := make([]string, list.Len())
+	for i := range texts {
+		texts[i] = fmt.Sprint(list.Index(i).Interface())
+	}
+	return texts
+}
+
 // nouns are what entries of lists are called, by the name of the list.
 var nouns = map[string]string{
 	"articles": "Article", "choices": "Choice", "columns": "Column", "check": "Check", "list": "Item", "extras": "Extra",
-	"surcharges": "Surcharge", "options": "Choice", "discounts": "Discount", "approvers": "Approver", "targets": "Promise",
+	"surcharges": "Surcharge", "options": "Choice", "discounts": "Discount", "approvers": "Approver", "fallback": "Fallback", "targets": "Promise",
 }
 
 // plain gives a value as text, empty when there is none.

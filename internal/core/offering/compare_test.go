@@ -46,6 +46,8 @@ func TestCompare(t *testing.T) {
 		"Section “Where” is new.":                                              {func(d *offering.Document) { d.Sections = []form.Section{{Key: "where", Name: "Where"}} }, "/sections/0"},
 		"Item “Card”: the amount changes from “12.50” to “13.00”.":             {func(d *offering.Document) { d.Items.List[0].Price.Amount = "13.00" }, "/items/list/0/price/amount"},
 		"The tax is now set.":                                                  {func(d *offering.Document) { d.Items.Tax = &price.Tax{Name: "VAT", Percent: "23"} }, "/items/tax"},
+		"Rung 1 “Line manager”: the reminders gain “50”.":                      {func(d *offering.Document) { d.Ladder[0].Remind = []int{50} }, "/ladder/0/remind"},
+		"Rung 1 “Line manager” now asks again who approved before.":            {func(d *offering.Document) { d.Ladder[0].Afresh = true }, "/ladder/0/afresh"},
 		"Rung 2 “Safety” is new.":                                              {func(d *offering.Document) { d.Ladder = append(d.Ladder, ladder.Rung{Key: "safety", Name: "Safety"}) }, "/ladder/1"},
 		"Rung 1 “Line manager” is now needed when Zones has any of Fuel dock.": {func(d *offering.Document) { d.Ladder[0].When = `answers.zones.exists(x, x in ["fuel"])` }, "/ladder/0/when"},
 		"Approver 2 of rung 1 “Line manager” is new.": {func(d *offering.Document) {

@@ -34,7 +34,8 @@ type (
 	}
 	// AskBack returns the request to its asker with a question.
 	AskBack struct{ Rung, Text string }
-	// Resubmit answers a question, with the answers as they are now.
+	// Resubmit answers a question, with the answers of the form as they are now;
+	// those of before when there are none.
 	Resubmit struct {
 		Answers form.Answers
 		Reply   string

@@ -308,6 +308,9 @@ func (t *turn) resubmit(c Resubmit) error {
 	case s.Status != Returned:
 		return conflict("notReturned", "Nobody waits for an answer of yours.")
 	}
+	if c.Answers == nil {
+		c.Answers = s.Answers
+	}
 	parties := t.parties(s.For)
 	result, refused := t.evaluate(c.Answers, c.Slip, parties)
 	if refused != nil {

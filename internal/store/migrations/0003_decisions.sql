@@ -37,3 +37,11 @@ CREATE INDEX absences_end ON absences(ends_at);
 ALTER TABLE seats ADD COLUMN due_at INTEGER NOT NULL DEFAULT 0; -- when the rung reaches its limit, or expires
 ALTER TABLE requests ADD COLUMN cost INTEGER NOT NULL DEFAULT 0; -- of the first year, in minor units
 CREATE INDEX seats_due ON seats(person, state, due_at, request);
+
+-- Who hears of a request by choice, and finds it among their own.
+CREATE TABLE followers (
+  request TEXT NOT NULL REFERENCES requests(id),
+  person TEXT NOT NULL REFERENCES people(id),
+  PRIMARY KEY (request, person)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX followers_person ON followers(person, request);

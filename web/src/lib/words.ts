@@ -53,12 +53,13 @@ type Line = Schema['RequestLine'];
 /** What a request is now, in a few words. */
 export function standing(line: Pick<Line, 'status' | 'outcome'>): string {
 	if (line.status === 'closed')
-		return { fulfilled: 'Fulfilled', declined: 'Declined', withdrawn: 'Taken back' }[
+		return { fulfilled: 'Fulfilled', declined: 'Declined', withdrawn: 'Taken back', expired: 'Expired' }[
 			line.outcome ?? 'fulfilled'
 		];
 	return {
 		draft: 'Draft',
 		deciding: 'Being decided',
+		returned: 'A question waits for an answer',
 		delivering: 'Being done',
 		delivered: 'Delivered',
 		closed: ''

@@ -4,6 +4,38 @@
  */
 
 export interface paths {
+    "/api/absences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["absences"];
+        put?: never;
+        post: operations["set-absence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/absences/{absence}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["end-absence"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalog": {
         parameters: {
             query?: never;
@@ -29,7 +61,7 @@ export interface paths {
         };
         get: operations["my-decisions"];
         put?: never;
-        post?: never;
+        post: operations["decide-several"];
         delete?: never;
         options?: never;
         head?: never;
@@ -46,6 +78,38 @@ export interface paths {
         get: operations["decision"];
         put?: never;
         post: operations["decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/decisions/{request}/{rung}/pass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pass-on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/decisions/{request}/{rung}/question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ask-back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -326,6 +390,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["find-people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/picks": {
         parameters: {
             query?: never;
@@ -374,6 +454,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["resubmit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/confirm": {
         parameters: {
             query?: never;
@@ -406,6 +502,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["save-returned"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Puts a file on a returned request of the reader. */
+        post: operations["upload-returned"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/files/{file}": {
         parameters: {
             query?: never;
@@ -422,6 +551,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/followers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["follow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request}/followers/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["unfollow"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/submit": {
         parameters: {
             query?: never;
@@ -432,6 +593,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["submit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["withdraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["comment"];
         delete?: never;
         options?: never;
         head?: never;
@@ -602,6 +795,23 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AbsenceView: {
+            /** Format: date-time */
+            from: string;
+            id: string;
+            /** @description Name */
+            setBy: string;
+            /** @description Name of who decides for them */
+            standIn?: string;
+            /** Format: date-time */
+            until: string;
+        };
+        AbsencesBody: {
+            entries: components["schemas"]["AbsenceView"][];
+            person: components["schemas"]["Named"];
+            /** @description Others whose absence the reader may set */
+            reports: components["schemas"]["Named"][];
+        };
         Amount: {
             /** @description Decimal number, such as 12.50 */
             amount: string;
@@ -613,6 +823,10 @@ export interface components {
             files?: components["schemas"]["FormUpload"][];
             key: string;
             label: string;
+            text: string;
+        };
+        "Ask-backRequest": {
+            /** @description What the asker is to answer */
             text: string;
         };
         AudienceAudience: {
@@ -648,11 +862,23 @@ export interface components {
             service: string;
             text: string;
         };
+        Cheaper: {
+            /** @description In the place of what was picked, in the same order */
+            cheapest: string[];
+            /** @description In the first year */
+            less: components["schemas"]["Amount"];
+            picked: string[];
+            /** @description Of the first year */
+            price: components["schemas"]["Amount"];
+        };
         "Check-ruleRequest": {
             document: components["schemas"]["OfferingDocument"];
             /** @description JSON Pointer of the rule, or of the text with placeholders */
             place: string;
             source: string;
+        };
+        CommentRequest: {
+            text: string;
         };
         CompanyFacts: {
             departments: string[];
@@ -672,6 +898,13 @@ export interface components {
             /** @description Key of one of the starter set */
             starter?: string;
         };
+        "Decide-severalRequest": {
+            /** @enum {string} */
+            decision: "approve" | "decline";
+            decisions: components["schemas"]["Item"][];
+            /** @description For all that have none of their own */
+            reason?: string;
+        };
         DecideRequest: {
             /** @enum {string} */
             decision: "approve" | "decline";
@@ -680,7 +913,11 @@ export interface components {
         };
         Decider: {
             name: string;
+            /** @description The cost centre whose share they decide on */
+            part?: string;
             reason: string;
+            /** @description Name of who decides for them while they are absent */
+            standIn?: string;
         };
         DecisionLine: {
             asker: string;
@@ -689,14 +926,24 @@ export interface components {
              * @enum {string}
              */
             decision?: "approve" | "decline";
+            /**
+             * Format: date-time
+             * @description Until when it is to be decided
+             */
+            due?: string;
+            /** @description Name of who it is for, when it is not the asker */
+            for?: string;
+            /** @description Key */
+            offering: string;
             /** @enum {string} */
-            outcome?: "fulfilled" | "declined" | "withdrawn";
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired";
             price: components["schemas"]["PricePrice"];
             reference: string;
             /** @description ID */
             request: string;
             /** @description Key */
             rung: string;
+            rungName: string;
             /**
              * Format: date-time
              * @description When it came to them
@@ -711,18 +958,33 @@ export interface components {
             /** @description Department and location */
             askerPlace: string;
             askerTitle: string;
+            /** @description What the cheapest choice allowed would have cost, when that is less */
+            cheaper?: components["schemas"]["Cheaper"];
             /**
              * @description What the reader said
              * @enum {string}
              */
             decision?: "approve" | "decline";
+            /**
+             * Format: date-time
+             * @description Until when it is to be decided
+             */
+            due?: string;
             /** @description Tasks that begin once every decision is a yes */
             follows: components["schemas"]["Follows"][];
             /** @description Name of who it is for */
             for: string;
+            /** @description The price is not for this decision */
+            noPrice?: boolean;
+            /** @description Key */
+            offering: string;
             /** @enum {string} */
-            outcome?: "fulfilled" | "declined" | "withdrawn";
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired";
+            /** @description The cost centre whose share the reader decides on */
+            part?: string;
             price: components["schemas"]["PricePrice"];
+            /** @description What was asked back, while nobody has answered */
+            question?: components["schemas"]["Question"];
             reference: string;
             /** @description ID */
             request: string;
@@ -737,9 +999,13 @@ export interface components {
              * @description When it came to them
              */
             since: string;
+            /** @enum {string} */
+            status: "deciding" | "returned" | "delivering" | "delivered" | "closed";
             title: string;
             /** @description Why it is the reader who decides; empty when it is not */
             why: string;
+            /** @description What was asked, answered and said so far */
+            words: components["schemas"]["RequestEntry"][];
         };
         Desk: {
             /** @enum {string} */
@@ -805,6 +1071,10 @@ export interface components {
             /** @enum {string} */
             severity: "error" | "warning" | "hint";
         };
+        FollowRequest: {
+            /** @description ID */
+            person: string;
+        };
         Follows: {
             after: string[];
             task: string;
@@ -812,11 +1082,17 @@ export interface components {
         };
         Foreseen: {
             name: string;
+            /** @description How many of several must say yes, such as 2 of 3 yes votes */
+            needs?: string;
+            /** @description What is to be known of how it is asked */
+            note?: string;
             people: components["schemas"]["Decider"][];
             /** @description Why nobody can be found */
             trouble?: string;
             /** @description The rule that needs it, in words */
             why?: string;
+            /** @description Working time they have to decide, such as 2 working days */
+            within?: string;
         };
         FormCheck: {
             /** @description What the asker reads when it does not */
@@ -990,25 +1266,54 @@ export interface components {
             /** @description It is refused */
             why?: string;
         };
+        Item: {
+            reason?: string;
+            request: string;
+            rung: string;
+        };
         LadderRung: {
+            /** @description Who approved on an earlier rung decides again */
+            afresh?: boolean;
             approvers: components["schemas"]["LadderSource"][];
             /** @description Keys of the questions whose answers are shown; all when left out */
             facts?: string[];
+            /** @description Who decides when nobody of the approvers can; else the owner of the service */
+            fallback?: components["schemas"]["LadderSource"][];
             key: string;
+            /** @description Working time to decide, such as 8h or 2d; twenty working days when left out */
+            limit?: string;
             name: string;
-            /** @description any, all, or a number of approvals */
+            /** @description The price is not shown, and its rise asks nobody again */
+            noPrice?: boolean;
+            /** @description any, all, a number of approvals, or a share of the approvers such as 60% */
             quorum: string;
+            /** @description Shares of the limit, in per cent, at which who has not decided is reminded */
+            remind?: number[];
             /** @description Text with {{ CEL }} placeholders: what there is to decide */
             say?: string;
+            /** @description A decline returns the request to the asker instead of ending it */
+            sendBack?: boolean;
+            /**
+             * @description What happens at the limit; remind when left out
+             * @enum {string}
+             */
+            then?: "remind" | "escalate" | "approve" | "decline";
             /** @description CEL; needed when it holds, and when it hangs on a missing answer */
             when?: string;
         };
         LadderSource: {
+            /**
+             * Format: int64
+             * @description How many managers up, for the source manager: 1 is the line manager
+             */
+            level?: number;
             /** @description Login, for the source person */
             person?: string;
+            /** @description Key of a question that asks for a person, for the source answer */
+            question?: string;
             /** @enum {string} */
-            source: "lineManager" | "person" | "serviceOwner" | "teamLead";
-            /** @description Key, for the source teamLead */
+            source: "lineManager" | "manager" | "beneficiaryManager" | "costCentreOwner" | "serviceOwner" | "teamLead" | "team" | "person" | "answer";
+            /** @description Key, for the sources teamLead and team */
             team?: string;
         };
         ListOfCatalogEntry: {
@@ -1048,6 +1353,11 @@ export interface components {
         };
         ListOfRequestLine: {
             entries: components["schemas"]["RequestLine"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfSeveralResult: {
+            entries: components["schemas"]["SeveralResult"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -1260,6 +1570,8 @@ export interface components {
             /** @description Without their rules */
             questions: components["schemas"]["FormQuestion"][];
             result: components["schemas"]["Evaluation"];
+            /** @description The question, when it is the form of a returned request */
+            returned?: components["schemas"]["Question"];
             /** Format: date-time */
             savedAt?: string;
             /** @description Without their rules */
@@ -1309,6 +1621,17 @@ export interface components {
             successor?: string;
             /** @description Why it did not publish itself */
             trouble?: string;
+        };
+        OtherView: {
+            /** @enum {string} */
+            as: "standIn" | "escalated" | "passedOn";
+            name: string;
+            reason: string;
+        };
+        "Pass-onRequest": {
+            reason: string;
+            /** @description ID of a colleague */
+            to: string;
         };
         PeopleBelonging: {
             /** @description Number, size or place */
@@ -1600,6 +1923,11 @@ export interface components {
             type: string;
         };
         PromisePromise: {
+            /**
+             * Format: int64
+             * @description Working days the asker has to answer a question back; 20 when left out
+             */
+            answerWithin?: number;
             /** @description Key of the working calendar; Monday to Friday when left out */
             calendar?: string;
             /**
@@ -1645,6 +1973,19 @@ export interface components {
             /** Format: int64 */
             revision: number;
         };
+        Question: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @description Name */
+            rung: string;
+            text: string;
+            /**
+             * Format: date-time
+             * @description When the request expires without an answer
+             */
+            until: string;
+        };
         RequestEntry: {
             /** @description Name of who did it; empty when it happened by itself */
             actor: string;
@@ -1654,7 +1995,7 @@ export interface components {
              * @description For filtering
              * @enum {string}
              */
-            kind: "stage" | "decision" | "task";
+            kind: "stage" | "decision" | "task" | "word";
             /** @description What they wrote */
             remark?: string;
             sentence: string;
@@ -1669,13 +2010,13 @@ export interface components {
             /** @description Key */
             offering: string;
             /** @enum {string} */
-            outcome?: "fulfilled" | "declined" | "withdrawn";
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired";
             /** @description Empty for a draft */
             reference: string;
             /** @description All seven, in order */
             stages: components["schemas"]["Stage"][];
             /** @enum {string} */
-            status: "draft" | "deciding" | "delivering" | "delivered" | "closed";
+            status: "draft" | "deciding" | "returned" | "delivering" | "delivered" | "closed";
             title: string;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
@@ -1693,6 +2034,7 @@ export interface components {
              * @description When it closes by itself
              */
             confirmBy?: string;
+            followers: components["schemas"]["Named"][];
             /** @description Name of who it is for */
             for: string;
             history: components["schemas"]["RequestEntry"][];
@@ -1702,23 +2044,35 @@ export interface components {
             /** @description Key */
             offering: string;
             /** @enum {string} */
-            outcome?: "fulfilled" | "declined" | "withdrawn";
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired";
             price: components["schemas"]["PricePrice"];
             /** @description The time promised from sending on, if any */
             promised?: components["schemas"]["PromisedView"];
+            /** @description What was asked back, while nobody has answered */
+            question?: components["schemas"]["Question"];
             /** @description Empty for a draft */
             reference: string;
             rungs: components["schemas"]["RungView"][];
             /** @description All seven, in order */
             stages: components["schemas"]["Stage"][];
             /** @enum {string} */
-            status: "draft" | "deciding" | "delivering" | "delivered" | "closed";
+            status: "draft" | "deciding" | "returned" | "delivering" | "delivered" | "closed";
             tasks: components["schemas"]["TaskView"][];
             title: string;
             /** @description How whom it is for asked, such as by phone */
             via?: string;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
+        };
+        ResubmitRequest: {
+            /** @description As they are now; those of the request when left out */
+            answers?: {
+                [key: string]: unknown;
+            };
+            /** @description Needed when no answer of the form changes */
+            reply?: string;
+            /** @description As the form last had it */
+            slip?: string;
         };
         RuleBody: {
             /** @description CEL */
@@ -1764,7 +2118,15 @@ export interface components {
         };
         RungView: {
             key: string;
+            /**
+             * Format: date-time
+             * @description Until when it is to be decided
+             */
+            limit?: string;
             name: string;
+            /** @description How many must say yes, such as 2 of 3 yes votes */
+            needs: string;
+            note?: string;
             /** Format: date-time */
             opened?: string;
             /** @enum {string} */
@@ -1775,6 +2137,11 @@ export interface components {
             document: components["schemas"]["OfferingDocument"];
             /** Format: int64 */
             revision: number;
+        };
+        "Save-returnedRequest": {
+            answers: {
+                [key: string]: unknown;
+            };
         };
         SavedForm: {
             /** @description As they were typed */
@@ -1790,6 +2157,8 @@ export interface components {
             /** @description Those named in answers; keys are logins */
             persons: components["schemas"]["Named"][];
             result: components["schemas"]["Evaluation"];
+            /** @description The question, when it is the form of a returned request */
+            returned?: components["schemas"]["Question"];
             /** Format: date-time */
             savedAt?: string;
             /**
@@ -1799,11 +2168,21 @@ export interface components {
             version: number;
         };
         SeatView: {
+            /** @description They were absent when it was asked */
+            absent?: boolean;
             /** Format: date-time */
             at?: string;
+            /** @description Name of who decided, when it is somebody else */
+            by?: string;
+            /** @description They approved on an earlier rung */
+            carried?: boolean;
             /** @enum {string} */
             decision?: "approve" | "decline";
             name: string;
+            /** @description Who is asked beside them, or instead */
+            others: components["schemas"]["OtherView"][];
+            /** @description The cost centre whose share they decide on */
+            part?: string;
             /** @description Why it is they */
             reason: string;
             said?: string;
@@ -1833,9 +2212,25 @@ export interface components {
             /** @description Nobody when left out */
             person?: components["schemas"]["SignedPerson"];
         };
+        "Set-absenceRequest": {
+            /** Format: date-time */
+            from: string;
+            /** @description ID; the reader when left out */
+            person?: string;
+            /** @description ID of who decides for them */
+            standIn?: string;
+            /** Format: date-time */
+            until: string;
+        };
         "Set-placeRequest": {
             /** @enum {string} */
             place: "intended" | "offered" | "ended";
+        };
+        SeveralResult: {
+            /** @description Why it was not taken */
+            problem?: string;
+            request: string;
+            rung: string;
         };
         SignInInputBody: {
             /** @description ID of one of those at the door */
@@ -2020,6 +2415,8 @@ export interface components {
             /** @description Without their rules */
             questions: components["schemas"]["FormQuestion"][];
             result: components["schemas"]["Evaluation"];
+            /** @description The question, when it is the form of a returned request */
+            returned?: components["schemas"]["Question"];
             /** @description What approvers would see */
             rungs: components["schemas"]["TriedRung"][];
             /** Format: date-time */
@@ -2088,6 +2485,9 @@ export interface components {
             /** @enum {string} */
             state: "draft" | "current" | "past";
         };
+        WithdrawRequest: {
+            reason?: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -2097,6 +2497,102 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    absences: {
+        parameters: {
+            query?: {
+                /** @description ID; the reader when left out */
+                person?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AbsencesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-absence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-absenceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AbsenceView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-absence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                absence: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "export-catalog": {
         parameters: {
             query?: never;
@@ -2172,6 +2668,12 @@ export interface operations {
                 after?: string;
                 limit?: number;
                 state?: "waiting" | "decided";
+                /** @description Of those that wait: the longest waiting, the first due or the dearest first */
+                sort?: "waiting" | "due" | "cost";
+                /** @description Parts of the title, the reference or the asker's name */
+                words?: string;
+                /** @description Key; all when left out */
+                offering?: string;
             };
             header?: never;
             path?: never;
@@ -2186,6 +2688,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfDecisionLine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "decide-several": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Decide-severalRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfSeveralResult"];
                 };
             };
             /** @description Error */
@@ -2248,6 +2783,82 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DecideRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "pass-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                rung: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pass-onRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "ask-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                rung: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask-backRequest"];
             };
         };
         responses: {
@@ -2925,6 +3536,8 @@ export interface operations {
             query?: {
                 /** @description ID of an earlier request to ask for the same again */
                 again?: string;
+                /** @description ID of a request that was returned, to answer */
+                request?: string;
             };
             header?: never;
             path: {
@@ -2965,6 +3578,37 @@ export interface operations {
             path: {
                 offering: string;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfPersonView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "find-people": {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -3083,6 +3727,42 @@ export interface operations {
             };
         };
     };
+    resubmit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResubmitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     confirm: {
         parameters: {
             query?: never;
@@ -3151,6 +3831,71 @@ export interface operations {
             };
         };
     };
+    "save-returned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Save-returnedRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedForm"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "upload-returned": {
+        parameters: {
+            query: {
+                question: string;
+                name: string;
+            };
+            header?: never;
+            path: {
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormUpload"];
+                };
+            };
+        };
+    };
     download: {
         parameters: {
             query?: never;
@@ -3170,6 +3915,76 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    follow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unfollow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description ID */
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3197,6 +4012,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    comment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */

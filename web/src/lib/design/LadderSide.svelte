@@ -2,11 +2,13 @@
 	import type { Schema } from '$lib/api/client';
 	import Cel from './Cel.svelte';
 	import Field from './Field.svelte';
+	import Found from './Found.svelte';
 	import Part from './Part.svelte';
 	import Rule from './Rule.svelte';
+	import Sources from './Sources.svelte';
+	import { sourceOf, sources, type Source } from './sources';
 	import { getEditor, keyFrom, move, setDrop } from './editor.svelte';
 
-	type Source = Schema['LadderSource'];
 	const editor = getEditor();
 	const ladder = $derived(editor.document.ladder);
 	const questions = $derived(editor.document.questions.filter((q) => q.kind !== 'statement'));
@@ -17,33 +19,53 @@
 		rung.facts = next.length === questions.length ? undefined : next;
 	}
 
-	const sources: Record<Source['source'], string> = {
-		lineManager: "the asker's line manager",
-		serviceOwner: 'the owner of the service',
-		teamLead: 'the lead of a team',
-		person: 'a named person'
+	const names: Record<Source['source'], string> = {
+		lineManager: 'Line manager',
+		manager: 'Manager further up',
+		beneficiaryManager: 'Line manager of who it is for',
+		costCentreOwner: 'Owner of the cost centre',
+		serviceOwner: 'Owner of the service',
+		teamLead: 'Lead of a team',
+		team: 'A whole team',
+		person: 'Named person',
+		answer: 'Person in an answer'
 	};
 	function add(source: Source['source']) {
-		const names: Record<string, string> = {
-			lineManager: 'Line manager',
-			serviceOwner: 'Owner of the service',
-			teamLead: 'Lead of a team',
-			person: 'Named person'
-		};
 		const key = keyFrom(
-			names[source] ?? '',
+			names[source],
 			ladder.map((r) => r.key),
 			'rung'
 		);
-		ladder.push({ key, name: names[source] ?? '', approvers: [sourceOf(source)], quorum: 'any' });
+		const first = {
+			team: editor.portfolio.teams[0]?.key ?? '',
+			person: editor.portfolio.people[0]?.key ?? '',
+			question: editor.document.questions.find((q) => q.kind === 'person')?.key ?? ''
+		};
+		ladder.push({ key, name: names[source], approvers: [sourceOf(source, first)], quorum: 'any' });
 		editor.open[`/ladder#${key}`] = true;
 	}
-	function sourceOf(source: Source['source']): Source {
-		if (source === 'teamLead') return { source, team: editor.portfolio.teams[0]?.key ?? '' };
-		if (source === 'person') return { source, person: editor.portfolio.people[0]?.key ?? '' };
-		return { source };
-	}
 	let next = $state<Source['source']>('lineManager');
+
+	/** How many must say yes: any, all, a number or a share. */
+	const kindOf = (quorum: string) =>
+		quorum === 'any' || quorum === 'all' ? quorum : quorum.endsWith('%') ? 'share' : 'number';
+	const flags = [
+		{ key: 'afresh', words: 'Who approved on an earlier rung decides again' },
+		{ key: 'sendBack', words: 'A decline returns the request to the asker instead of ending it' },
+		{ key: 'noPrice', words: 'The price is not shown, and its rise asks nobody again' }
+	] as const;
+	const atLimit = {
+		remind: 'they are reminded',
+		escalate: 'their manager is asked as well',
+		decline: 'it is declined',
+		approve: 'it is approved'
+	} as const;
+	function limit(rung: Schema['LadderRung'], text: string) {
+		rung.limit = text || undefined;
+		if (!text) rung.then = rung.remind = undefined;
+	}
+	const shares = (text: string) =>
+		[...new Set(text.split(/[^0-9]+/).map(Number))].filter((n) => n > 0).sort((a, b) => a - b);
 </script>
 
 {#if ladder.length === 0}
@@ -62,47 +84,50 @@
 			onremove={() => editor.remove(rung.name, () => ladder.splice(i, 1))}
 		>
 			<Field label="Name"><input class="input" bind:value={rung.name} maxlength="200" /></Field>
-			<fieldset>
-				<legend class="caption">Who decides</legend>
-				{#each rung.approvers as approver, j (j)}
-					<div class="row">
-						<select
-							class="select"
-							aria-label="Who decides {j + 1}"
-							value={approver.source}
-							onchange={(e) => (rung.approvers[j] = sourceOf(e.currentTarget.value as Source['source']))}
-						>
-							{#each Object.entries(sources) as [key, words] (key)}<option value={key}>{words}</option>{/each}
-						</select>
-						{#if approver.source === 'teamLead'}
-							<select class="select" aria-label="Team" bind:value={approver.team}>
-								{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option
-									>{/each}
-							</select>
-						{:else if approver.source === 'person'}
-							<select class="select" aria-label="Person" bind:value={approver.person}>
-								{#each editor.portfolio.people as person (person.key)}<option value={person.key}
-										>{person.name}</option
-									>{/each}
-							</select>
-						{/if}
-						{#if rung.approvers.length > 1}<button
-								class="btn quiet small"
-								onclick={() => rung.approvers.splice(j, 1)}>Remove</button
-							>{/if}
-					</div>
-				{/each}
-				<button class="btn quiet small" onclick={() => rung.approvers.push({ source: 'serviceOwner' })}
-					>Add somebody</button
-				>
-			</fieldset>
-			<Field label="How many must say yes">
-				<select class="select short" bind:value={rung.quorum}>
-					<option value="any">any one of them</option>
-					<option value="all">all of them</option>
-					{#each ['2', '3', '4'] as n (n)}<option value={n}>{n} of them</option>{/each}
-				</select>
-			</Field>
+			<Sources name="Who decides" list={rung.approvers} onlist={(list) => (rung.approvers = list)} />
+			<Found place="/ladder/{i}/approvers" />
+			<div class="row">
+				<Field label="How many must say yes">
+					<select
+						class="select short"
+						value={kindOf(rung.quorum)}
+						onchange={(e) =>
+							(rung.quorum = { number: '2', share: '60%' }[e.currentTarget.value] ?? e.currentTarget.value)}
+						data-field="quorum"
+					>
+						<option value="any">any one of them</option>
+						<option value="all">all of them</option>
+						<option value="number">a number of them</option>
+						<option value="share">a share of them</option>
+					</select>
+				</Field>
+				{#if kindOf(rung.quorum) === 'number'}
+					<Field label="Yes votes">
+						<input
+							class="input tiny"
+							type="number"
+							min="1"
+							max="50"
+							value={rung.quorum}
+							oninput={(e) => e.currentTarget.value && (rung.quorum = e.currentTarget.value)}
+							data-field="votes"
+						/>
+					</Field>
+				{:else if kindOf(rung.quorum) === 'share'}
+					<Field label="Per cent, rounded up">
+						<input
+							class="input tiny"
+							type="number"
+							min="1"
+							max="100"
+							value={rung.quorum.replace('%', '')}
+							oninput={(e) => e.currentTarget.value && (rung.quorum = `${e.currentTarget.value}%`)}
+							data-field="share"
+						/>
+					</Field>
+				{/if}
+			</div>
+			<Found place="/ladder/{i}/quorum" />
 			<Rule
 				begins="Asked"
 				without="always"
@@ -121,6 +146,61 @@
 					onrule={(text) => (rung.say = text || undefined)}
 				/>
 			</div>
+			<div class="row">
+				<Field
+					label="To be decided within"
+					hint="Working time: 8h, 2d. Empty: 20 working days, then it expires."
+				>
+					<input
+						class="input short"
+						value={rung.limit ?? ''}
+						oninput={(e) => limit(rung, e.currentTarget.value)}
+						maxlength="20"
+						data-field="limit"
+					/>
+				</Field>
+				{#if rung.limit}
+					<Field label="After that">
+						<select class="select" bind:value={() => rung.then ?? 'remind', (then) => (rung.then = then)}>
+							{#each Object.entries(atLimit) as [key, words] (key)}<option value={key}>{words}</option>{/each}
+						</select>
+					</Field>
+					<Field label="Reminders, per cent of the time">
+						<input
+							class="input"
+							value={(rung.remind ?? []).join(', ')}
+							placeholder="50, 80"
+							onchange={(e) => {
+								const list = shares(e.currentTarget.value);
+								rung.remind = list.length ? list : undefined;
+							}}
+						/>
+					</Field>
+				{/if}
+			</div>
+			<Found place="/ladder/{i}/limit" />
+			<Found place="/ladder/{i}/then" />
+			{#each rung.remind ?? [] as share, j (share)}<Found place="/ladder/{i}/remind/{j}" />{/each}
+			<details>
+				<summary class="caption">More: nobody found, asked again, declined, price</summary>
+				<Sources
+					name="When nobody of them can decide (else the owner of the service)"
+					few
+					list={rung.fallback ?? []}
+					onlist={(list) => (rung.fallback = list.length ? list : undefined)}
+				/>
+				{#each flags as flag (flag.key)}
+					<label class="tick"
+						><input
+							type="checkbox"
+							class="checkbox"
+							checked={rung[flag.key] ?? false}
+							onchange={(e) => (rung[flag.key] = e.currentTarget.checked || undefined)}
+						/>
+						{flag.words}</label
+					>
+				{/each}
+			</details>
 			<details>
 				<summary class="caption">Answers they see: {rung.facts?.length ? rung.facts.length : 'all'}</summary>
 				{#each questions as question (question.key)}
@@ -160,8 +240,12 @@
 		align-items: end;
 		padding-block: 0.15rem;
 	}
-	.row .select {
-		width: auto;
+	.row {
+		flex-wrap: wrap;
+		align-items: start;
+	}
+	.tiny {
+		width: 7rem;
 	}
 	.short {
 		width: 14rem;

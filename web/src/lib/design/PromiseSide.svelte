@@ -112,6 +112,22 @@
 	/>
 </Field>
 <Found place="/promise/confirmWithin" />
+<Field
+	label="Working days to answer a question"
+	hint="If the asker does not answer what an approver asked back, the request expires after so many."
+>
+	<input
+		class="input short"
+		type="number"
+		min="1"
+		max="250"
+		value={promise.answerWithin ?? 20}
+		oninput={(e) =>
+			Number.isInteger(e.currentTarget.valueAsNumber) &&
+			(promise.answerWithin = e.currentTarget.valueAsNumber)}
+	/>
+</Field>
+<Found place="/promise/answerWithin" />
 
 <style>
 	.short {

@@ -93,10 +93,16 @@
 					{#if rung.trouble}
 						<span class="problem">{rung.name}: {rung.trouble}.</span>
 					{:else}
-						<strong>{list.format(rung.people.map((p) => p.name))}</strong>
+						<strong
+							>{list.format(
+								rung.people.map((p) => (p.standIn ? `${p.standIn}, for ${p.name}` : p.name))
+							)}</strong
+						>
+						{#if rung.needs}<span class="soft small">{rung.needs}</span>{/if}
+						{#if rung.why}<span class="soft small">as {rung.why}</span>{/if}
 						<Why
 							of={rung.name}
-							reason={`${rung.name}${rung.why ? `, as ${rung.why}` : ''}. ${rung.people.map((p) => `${p.name}: ${p.reason}.`).join(' ')}`}
+							reason={`${rung.name}${rung.why ? `, as ${rung.why}` : ''}. ${rung.people.map((p) => `${p.name}: ${p.reason}.`).join(' ')}${rung.within ? ` They have ${rung.within}.` : ''}${rung.note ? ` ${rung.note}.` : ''}`}
 						/>
 					{/if}
 				</li>

@@ -29,7 +29,7 @@ export class Draft {
 	#change = 0;
 
 	constructor(form: Form, person: string) {
-		this.#place = `heptad-draft:${person}:${form.offering}`;
+		this.#place = `heptad-draft:${person}:${form.returned ? form.draft : form.offering}`;
 		this.form = form;
 		this.answers = form.answers;
 		this.for = form.for;
@@ -44,6 +44,11 @@ export class Draft {
 	/** Whether anything has been typed, here or before. */
 	get begun() {
 		return Boolean(this.form.draft) || Object.keys(this.answers).length > 0;
+	}
+
+	/** The path of the offering, or of the request that was returned. */
+	get place() {
+		return this.form.returned ? `/api/requests/${this.form.draft}` : `/api/offerings/${this.form.offering}`;
 	}
 
 	/** What this browser has that the program has not. */
@@ -109,10 +114,15 @@ export class Draft {
 		const change = this.#change;
 		try {
 			const saved = await asked(
-				api.PUT('/api/offerings/{offering}/draft', {
-					params: { path: { offering: this.form.offering } },
-					body: { answers: this.answers, for: this.for }
-				})
+				this.form.returned
+					? api.PUT('/api/requests/{request}/draft', {
+							params: { path: { request: this.form.draft ?? '' } },
+							body: { answers: this.answers }
+						})
+					: api.PUT('/api/offerings/{offering}/draft', {
+							params: { path: { offering: this.form.offering } },
+							body: { answers: this.answers, for: this.for }
+						})
 			);
 			this.problem = undefined;
 			this.outdated = saved.version !== this.form.version;
@@ -134,8 +144,10 @@ export class Draft {
 	/** Saves as the page goes away, without waiting. */
 	leave() {
 		if (!this.pending) return;
-		const body = JSON.stringify({ answers: this.answers, for: this.for });
-		void fetch(`/api/offerings/${this.form.offering}/draft`, {
+		const body = JSON.stringify(
+			this.form.returned ? { answers: this.answers } : { answers: this.answers, for: this.for }
+		);
+		void fetch(`${this.place}/draft`, {
 			method: 'PUT',
 			body,
 			keepalive: true,

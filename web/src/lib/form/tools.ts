@@ -1,5 +1,5 @@
 import { getContext, setContext } from 'svelte';
-import type { Problem, Schema } from '$lib/api/client';
+import { api, asked, type Problem, type Schema } from '$lib/api/client';
 
 export type Question = Schema['FormQuestion'];
 export type Field = Schema['FormFieldResult'];
@@ -29,9 +29,17 @@ const key = Symbol('form tools');
 export const setTools = (tools: Tools) => setContext(key, tools);
 export const getTools = () => getContext<Tools>(key);
 
-/** Sends a file with its progress, which fetch cannot tell. */
+/** Finds anybody of the company. */
+export const lookUpAnybody: Tools = {
+	lookUp: async (_, words) => (await asked(api.GET('/api/people', { params: { query: { words } } }))).entries
+};
+
+/**
+ * Sends a file with its progress, which fetch cannot tell. To is the path of the
+ * offering it is asked by, or of the request it belongs to.
+ */
 export function send(
-	offering: string,
+	to: string,
 	question: string,
 	file: File,
 	progress: (share: number) => void
@@ -39,7 +47,7 @@ export function send(
 	return new Promise((resolve, reject: (problem: Problem) => void) => {
 		const request = new XMLHttpRequest();
 		const query = new URLSearchParams({ question, name: file.name });
-		request.open('POST', `/api/offerings/${offering}/files?${query.toString()}`);
+		request.open('POST', `${to}/files?${query.toString()}`);
 		request.setRequestHeader('Content-Type', 'application/octet-stream');
 		request.responseType = 'json';
 		request.upload.onprogress = (e) => e.lengthComputable && progress(e.loaded / e.total);

@@ -2,10 +2,12 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import { stageNames } from '$lib/words';
+	import Followers from './Followers.svelte';
 	import Dial from './Dial.svelte';
 	import Price from './Price.svelte';
 	import When from './When.svelte';
-	let { request }: { request: Schema['RequestSheet'] } = $props();
+	let { request, me }: { request: Schema['RequestSheet']; me: string } = $props();
+	const mine = $derived(request.askerId === me);
 </script>
 
 <div class="dial">
@@ -33,6 +35,9 @@
 {/if}
 <h2 class="fact">Cost</h2>
 <p><Price price={request.price} /></p>
+{#if request.status !== 'draft'}
+	{#key request.id}<Followers {request} {me} mayAdd={mine} />{/key}
+{/if}
 
 <style>
 	.dial {

@@ -1,5 +1,6 @@
 <!-- Decide: what waits for my decision, the longest first; then what I decided. -->
 <script lang="ts">
+	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { api, asked, type Schema } from '$lib/api/client';
 	import { Paged } from '$lib/paged.svelte';
@@ -12,7 +13,22 @@
 
 	let { data, children } = $props();
 	const read = (state: 'waiting' | 'decided') => (after: string) =>
-		asked(api.GET('/api/decisions', { params: { query: { state, limit: 50, after } } }));
+		asked(
+			api.GET('/api/decisions', {
+				params: { query: { state, limit: 50, after, words: data.words, sort: data.sort } }
+			})
+		);
+	const sorts = { waiting: 'longest waiting', due: 'first due', cost: 'dearest' } as const;
+	/** Narrows the index, and keeps what is on the sheet. */
+	async function narrow(words: string, sort: string) {
+		const query = new URLSearchParams({ ...(words && { words }), ...(sort !== 'waiting' && { sort }) });
+		await goto(`${page.url.pathname}?${query.toString()}`, {
+			keepFocus: true,
+			noScroll: true,
+			replaceState: true
+		});
+	}
+	const query = $derived(page.url.search);
 	const waiting = new Paged(() => data.waiting, read('waiting'));
 	const decided = new Paged(() => data.decided, read('decided'));
 	const groups = $derived([
@@ -24,20 +40,51 @@
 
 <Ledger title="Decisions">
 	{#snippet index()}
+		<div class="tools">
+			<input
+				class="input"
+				type="search"
+				placeholder="Find by title, number or name"
+				aria-label="Find decisions"
+				value={data.words}
+				oninput={(e) => void narrow(e.currentTarget.value, data.sort)}
+				data-field="find-decisions"
+			/>
+			<label class="small"
+				>First the <select
+					class="select"
+					value={data.sort}
+					onchange={(e) => void narrow(data.words, e.currentTarget.value)}
+				>
+					{#each Object.entries(sorts) as [key, name] (key)}<option value={key}>{name}</option>{/each}
+				</select></label
+			>
+			<p class="ways">
+				<a
+					href="/decide/several{query}"
+					aria-current={page.url.pathname.endsWith('/several') ? 'page' : undefined}>Decide several at once</a
+				>
+				<a href="/decide/absence" aria-current={page.url.pathname.endsWith('/absence') ? 'page' : undefined}
+					>When you are away</a
+				>
+			</p>
+		</div>
 		{#each groups as group (group.name)}
 			<Group name={group.name} count={`${group.of.entries.length}${group.of.next ? '+' : ''}`}>
 				{#each group.of.entries as line (line.request + line.rung)}
 					<li>
 						<Entry
-							href="/decide/{line.request}/{line.rung}"
+							href="/decide/{line.request}/{line.rung}{query}"
 							here={page.params.request === line.request && page.params.rung === line.rung}
 							title={line.title}
 						>
 							{#snippet note()}
-								{line.asker} · <Price price={line.price} /><br />
-								{#if line.decision}{line.decision === 'approve' ? 'Approved' : 'Declined'}{:else}since <When
-										time={line.since}
-									/>{/if}
+								{line.asker}{#if line.for}, for {line.for}{/if} · <Price price={line.price} /><br />
+								{#if line.decision}{line.decision === 'approve'
+										? 'Approved'
+										: 'Declined'}{:else if data.sort === 'due' && line.due}due <When
+										time={line.due}
+									/>{:else}since <When time={line.since} />{/if}
 							{/snippet}
 						</Entry>
 					</li>
@@ -57,6 +104,14 @@
 					>{sheetOf.askerPlace}</span
 				>
 			</p>
+			{#if sheetOf.for !== sheetOf.asker}
+				<h2 class="fact">For whom</h2>
+				<p><strong>{sheetOf.for}</strong></p>
+			{/if}
+			{#if sheetOf.due}
+				<h2 class="fact">To be decided</h2>
+				<p>until <When time={sheetOf.due} absolute /></p>
+			{/if}
 			<h2 class="fact">What follows on a yes</h2>
 			<ol>
 				{#each sheetOf.follows as task, i (i)}
@@ -72,6 +127,25 @@
 </Ledger>
 
 <style>
+	.tools {
+		display: grid;
+		gap: 0.4rem;
+		padding: 0 1rem 0.6rem;
+	}
+	.tools label {
+		display: flex;
+		gap: 0.4rem;
+		align-items: center;
+	}
+	.tools .select {
+		min-height: 1.9rem;
+		padding-block: 0.1rem;
+		font-size: 0.875rem;
+	}
+	.ways {
+		display: grid;
+		font-size: 0.875rem;
+	}
 	.none {
 		padding: 0.25rem 1rem;
 	}

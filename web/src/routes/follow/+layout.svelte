@@ -56,7 +56,10 @@
 		{#if requests.next}<More more={requests.more} />{/if}
 	{/snippet}
 	{#snippet sheet()}{#key page.params.request}{@render children()}{/key}{/snippet}
-	{#snippet margin()}{#if shown}<RequestMargin request={shown} />{/if}{/snippet}
+	{#snippet margin()}{#if shown}<RequestMargin
+				request={shown}
+				me={data.session.person?.id ?? ''}
+			/>{/if}{/snippet}
 </Ledger>
 
 <style>

@@ -41,7 +41,7 @@
 			);
 			return found.entries;
 		},
-		upload: (question, file, progress) => sendFile(draft.form.offering, question, file, progress)
+		upload: (question, file, progress) => sendFile(draft.place, question, file, progress)
 	});
 	let tried = $state(false);
 	let left = $state<Record<string, boolean>>({});
@@ -83,7 +83,10 @@
 	};
 	const missingOn = (n: number) => open.filter((o) => o.key !== 'for' && pageOf(o.key) === n).length;
 
+	/** What is said to a question that was asked back. */
+	let reply = $state('');
 	const button = $derived.by(() => {
+		if (form.returned) return `Answer ${form.returned.by}`;
 		const people = result.decisions[0]?.people;
 		return people?.length ? `Send to ${list.format(people.map((p) => p.name))}` : 'Send';
 	});
@@ -121,6 +124,17 @@
 		}
 		const id = form.draft;
 		if (!id) return;
+		if (form.returned) {
+			const body = { answers: draft.answers, reply, slip: result.slip };
+			const answered = await act.run(() =>
+				asked(api.POST('/api/requests/{request}/answer', { params: { path: { request: id } }, body }))
+			);
+			if (answered) {
+				draft.forget();
+				await goto(`/follow/${id}`);
+			} else if (act.problem?.code === 'slipChanged') await renew(before);
+			return;
+		}
 		const sent = await act.run(() =>
 			asked(
 				api.POST('/api/requests/{request}/submit', {
@@ -175,6 +189,18 @@
 			</div>
 		</div>
 		{#if form.instructions}<p class="instructions">{form.instructions}</p>{/if}
+		{#if form.returned}
+			<div class="notices" role="status" data-returned>
+				<p class="eyebrow">{form.returned.by} asks, for “{form.returned.rung}”</p>
+				<p>{form.returned.text}</p>
+				<p class="soft small">
+					Change what you like. What was decided on answers that stay is kept. <When
+						time={form.returned.until}
+						absolute
+					/> is the last day.
+				</p>
+			</div>
+		{/if}
 		{#if form.notices.length}
 			<div class="notices" role="status" data-notices={form.notices.length}>
 				<p class="eyebrow">Changed since you asked before</p>
@@ -211,7 +237,7 @@
 			}}
 			novalidate
 		>
-			{#if here === 0 && (form.forOthers || form.newcomers)}
+			{#if here === 0 && !form.returned && (form.forOthers || form.newcomers)}
 				<ForWhom
 					{form}
 					{me}
@@ -273,6 +299,13 @@
 				{:else}
 					<Trouble problem={act.problem ?? draft.problem} />
 				{/if}
+				{#if form.returned && last}
+					<label class="reply"
+						><span>Your answer to {form.returned.by}</span>
+						<textarea class="textarea" rows="2" bind:value={reply} maxlength="2000" data-field="reply"
+						></textarea>
+					</label>
+				{/if}
 				<div class="buttons">
 					{#if here > 0}<button type="button" class="btn plain" onclick={() => turn(here - 1)}>Back</button
 						>{/if}
@@ -285,7 +318,7 @@
 						{#if draft.problem}Not saved yet, but kept in this browser.{:else if draft.pending}Saving …{:else if form.savedAt}Draft
 							saved <When time={form.savedAt} />{:else}What you type is saved as a draft.{/if}
 					</span>
-					{#if form.draft}<button
+					{#if form.draft && !form.returned}<button
 							type="button"
 							class="btn quiet discard"
 							onclick={() => discarding?.showModal()}>Discard draft</button
@@ -322,6 +355,11 @@
 </dialog>
 
 <style>
+	.reply {
+		display: grid;
+		gap: 0.2rem;
+		margin-bottom: 0.6rem;
+	}
 	main {
 		display: grid;
 		grid-template-columns: minmax(0, 44rem) 20rem;

@@ -4,12 +4,13 @@ import type { PageLoad } from './$types';
 
 export const load: PageLoad = async ({ fetch, params, url }) => {
 	const again = url.searchParams.get('again') ?? '';
+	const request = url.searchParams.get('request') ?? '';
 	const words = url.searchParams.get('words') ?? '';
 	const given = Object.fromEntries(
-		[...url.searchParams].filter(([key]) => key !== 'again' && key !== 'words')
+		[...url.searchParams].filter(([key]) => !['again', 'words', 'request'].includes(key))
 	);
 	try {
-		const query = again ? { again } : {};
+		const query = request ? { request } : again ? { again } : {};
 		const form = await asked(
 			api.GET('/api/offerings/{offering}/form', { fetch, params: { path: params, query } })
 		);

@@ -10,10 +10,11 @@
 	import { list, standing } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
+	import Rungs from '$lib/ui/Rungs.svelte';
+	import Say from '$lib/ui/Say.svelte';
 	import Tasks from '$lib/ui/Tasks.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
-	import Why from '$lib/ui/Why.svelte';
 
 	let { data } = $props();
 	const act = new Act();
@@ -21,7 +22,15 @@
 	const sent = $derived(page.url.searchParams.has('sent'));
 	const mayConfirm = $derived(request.allowed.includes('confirm'));
 	const declined = $derived(request.rungs.flatMap((r) => r.seats).find((s) => s.decision === 'decline'));
-	const kinds = { all: 'Everything', stage: 'Stages', decision: 'Decisions', task: 'Tasks' } as const;
+	const kinds = {
+		all: 'Everything',
+		stage: 'Stages',
+		decision: 'Decisions',
+		task: 'Tasks',
+		word: 'What was said'
+	} as const;
+	let taking = $state<HTMLDialogElement>();
+	let reason = $state('');
 	let kind = $state<keyof typeof kinds>('all');
 	const history = $derived(request.history.filter((e) => kind === 'all' || e.kind === kind).toReversed());
 
@@ -35,6 +44,24 @@
 			)
 		);
 		if (done) delete remarks[request.id];
+	}
+	const path = $derived({ path: { request: request.id } });
+	async function reply() {
+		const done = await act.run(() =>
+			asked(
+				api.POST('/api/requests/{request}/answer', {
+					params: path,
+					body: { reply: remarks[request.id] ?? '' }
+				})
+			)
+		);
+		if (done) delete remarks[request.id];
+	}
+	async function takeBack() {
+		taking?.close();
+		await act.run(() =>
+			asked(api.POST('/api/requests/{request}/withdraw', { params: path, body: { reason } }))
+		);
 	}
 </script>
 
@@ -78,6 +105,31 @@
 			<Trouble problem={act.problem} />
 			<button class="btn do" disabled={act.running}>Confirm that it is done</button>
 		</form>
+	{:else if request.question && request.allowed.includes('resubmit')}
+		<p class="now">Your turn: {request.question.by} asks</p>
+		<blockquote data-question-back>{request.question.text}</blockquote>
+		<p class="soft small">
+			Without an answer this expires on <When time={request.question.until} absolute />. Until then its clock
+			stands still.
+		</p>
+		<form
+			onsubmit={(e) => {
+				e.preventDefault();
+				void reply();
+			}}
+		>
+			<label for="reply">Your answer</label>
+			<textarea id="reply" class="textarea" rows="2" bind:value={remarks[request.id]} maxlength="2000"
+			></textarea>
+			<Trouble problem={act.problem} />
+			<div class="buttons">
+				<button class="btn do" disabled={act.running}>Answer {request.question.by}</button>
+				<a class="btn plain" href="/ask/{request.offering}?request={request.id}" data-do="change"
+					>Change what you asked for</a
+				>
+				{@render back()}
+			</div>
+		</form>
 	{:else}
 		<p class="now">Now with {list.format([...new Set(request.holders.map((h) => h.name))])}</p>
 		<ul>
@@ -85,28 +137,34 @@
 				<li>{holder.name}: {holder.what}</li>
 			{/each}
 		</ul>
+		<Trouble problem={act.problem} />
+		{@render back()}
 	{/if}
 </section>
+
+{#snippet back()}
+	{#if request.allowed.includes('withdraw')}
+		<button type="button" class="btn quiet" onclick={() => taking?.showModal()} data-do="take-back"
+			>Take it back</button
+		>
+	{/if}
+{/snippet}
+<dialog bind:this={taking} aria-labelledby="take-title">
+	<h2 id="take-title">Take this request back?</h2>
+	<p>It ends here. Whoever was asked to decide is told.</p>
+	<label class="stack"
+		><span>Why, if you like</span><input class="input" bind:value={reason} maxlength="2000" /></label
+	>
+	<div class="buttons">
+		<button class="btn do" onclick={takeBack}>Take it back</button>
+		<button class="btn plain" onclick={() => taking?.close()}>Keep it</button>
+	</div>
+</dialog>
 
 {#if request.rungs.length}
 	<section>
 		<h2>Decisions</h2>
-		{#each request.rungs as rung (rung.key)}
-			{#each rung.seats as seat (seat.name)}
-				<p>
-					<strong>{seat.name}</strong>
-					{#if seat.decision}{seat.decision === 'approve' ? 'approved' : 'declined'}
-						{#if seat.at}<When time={seat.at} />{/if}{#if seat.said}: <q>{seat.said}</q
-							>{/if}{:else if rung.outcome === 'open'}has it since {#if rung.opened}<When
-								time={rung.opened}
-								absolute
-							/>{/if}{:else}was not needed{/if}
-					<Why of={seat.name} reason="{rung.name}: {seat.reason}." />
-				</p>
-			{:else}
-				<p class="soft">{rung.name}: comes after the decisions before it.</p>
-			{/each}
-		{/each}
+		<Rungs rungs={request.rungs} />
 	</section>
 {/if}
 
@@ -138,6 +196,7 @@
 			</select></label
 		>
 	</div>
+	{#if request.status !== 'closed'}<Say request={request.id} />{/if}
 	<ol class="history">
 		{#each history as entry, i (i)}
 			<li>
@@ -178,6 +237,26 @@
 	}
 	.input {
 		width: 100%;
+	}
+	blockquote {
+		border-left: 4px solid var(--buoy);
+		padding: 0.2rem 0.75rem;
+		margin-block: 0.4rem;
+		white-space: pre-wrap;
+	}
+	.textarea {
+		width: 100%;
+	}
+	.buttons {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.75rem;
+		align-items: center;
+	}
+	.stack {
+		display: grid;
+		gap: 0.2rem;
+		margin-block: 0.5rem;
 	}
 	.bar {
 		display: flex;

@@ -6,62 +6,124 @@
 
 <script lang="ts">
 	import { api, asked } from '$lib/api/client';
+	import PersonPicker from '$lib/form/PersonPicker.svelte';
+	import { lookUpAnybody, setTools } from '$lib/form/tools';
+	import { list, money } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
 	import Price from '$lib/ui/Price.svelte';
+	import Rungs from '$lib/ui/Rungs.svelte';
+	import Say from '$lib/ui/Say.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
 	import Why from '$lib/ui/Why.svelte';
 
 	let { data } = $props();
 	const act = new Act();
+	setTools(lookUpAnybody);
 	const decision = $derived(data.decision);
 	const mine = $derived(decision.allowed.includes('decide'));
 	const key = $derived(`${decision.request}/${decision.rung}`);
+	const params = $derived({ path: { request: decision.request, rung: decision.rung } });
+	let passing = $state(false);
+	let to = $state('');
 
-	async function decide(what: 'approve' | 'decline') {
-		const path = { request: decision.request, rung: decision.rung };
-		const done = await act.run(() =>
-			asked(
-				api.POST('/api/decisions/{request}/{rung}', {
-					params: { path },
-					body: { decision: what, reason: reasons[key] ?? '' }
-				})
-			)
-		);
-		if (done) delete reasons[key];
-		else if (act.problem?.errors?.[0]?.place === '/reason') document.getElementById('reason')?.focus();
+	async function run(deed: () => Promise<unknown>) {
+		const done = await act.run(deed);
+		if (done) {
+			delete reasons[key];
+			passing = false;
+		} else if (['/reason', '/text'].includes(act.problem?.errors?.[0]?.place ?? ''))
+			document.getElementById('reason')?.focus();
 	}
+	const reason = $derived(reasons[key] ?? '');
+	const decide = (what: 'approve' | 'decline') =>
+		run(() =>
+			asked(api.POST('/api/decisions/{request}/{rung}', { params, body: { decision: what, reason } }))
+		);
+	const ask = () =>
+		run(() =>
+			asked(api.POST('/api/decisions/{request}/{rung}/question', { params, body: { text: reason } }))
+		);
+	const pass = () =>
+		run(() => asked(api.POST('/api/decisions/{request}/{rung}/pass', { params, body: { to, reason } })));
 </script>
 
 <svelte:head><title>{decision.title} · Heptad</title></svelte:head>
 <p class="eyebrow"><span class="mono">{decision.reference}</span> · {decision.rungName}</p>
-<h1>{decision.title} for {decision.asker}</h1>
-<p class="cost"><Price price={decision.price} /></p>
+<h1>{decision.title} for {decision.for}</h1>
+{#if decision.say}<p class="say">{decision.say}</p>{/if}
+{#if !decision.noPrice}<p class="cost">
+		<Price price={decision.price} />
+		{#if decision.cheaper}<span class="cheaper" data-cheaper
+				>{money(decision.cheaper.less)} more in the first year than {list.format(
+					decision.cheaper.cheapest
+				)}</span
+			>{/if}
+		{#if decision.part}<span class="soft">You decide on the share of {decision.part}.</span>{/if}
+	</p>{/if}
 
 {#if mine}
 	<form class="decide" onsubmit={(e) => e.preventDefault()}>
-		<label for="reason">Reason <span class="hint">needed to decline; {decision.asker} reads it</span></label>
+		{#if decision.decision}
+			<p data-decided>
+				<strong>You {decision.decision === 'approve' ? 'approved' : 'declined'} this.</strong> You can change your
+				mind until the decision is passed.
+			</p>
+		{/if}
+		<label for="reason"
+			>Reason or question <span class="hint"
+				>needed to decline, to ask back and to pass on; {decision.asker} reads it</span
+			></label
+		>
 		<textarea
 			id="reason"
 			class="textarea"
 			rows="2"
 			bind:value={reasons[key]}
 			maxlength="2000"
-			aria-invalid={act.problem?.errors?.[0]?.place === '/reason'}></textarea>
+			aria-invalid={['/reason', '/text'].includes(act.problem?.errors?.[0]?.place ?? '')}></textarea>
+		{#if passing}
+			<div class="pass">
+				<span class="small" id="pass-to">Pass it on to</span>
+				<PersonPicker
+					question=""
+					name=""
+					control={{ id: 'pass-person', 'aria-labelledby': 'pass-to' }}
+					onpick={(p) => (to = p?.id ?? '')}
+				/>
+				<button class="btn do" onclick={pass} disabled={act.running || !to}>Pass on</button>
+				<button class="btn quiet" onclick={() => (passing = false)}>Keep it</button>
+			</div>
+		{/if}
 		<Trouble problem={act.problem} />
 		<div class="buttons">
-			<button class="btn do" onclick={() => decide('approve')} disabled={act.running}>Approve</button>
-			<button class="btn plain" onclick={() => decide('decline')} disabled={act.running}>Decline</button>
+			{#if decision.decision !== 'approve'}<button
+					class="btn do"
+					onclick={() => decide('approve')}
+					disabled={act.running}>Approve</button
+				>{/if}
+			{#if decision.decision !== 'decline'}<button
+					class="btn plain"
+					onclick={() => decide('decline')}
+					disabled={act.running}>Decline</button
+				>{/if}
+			<button class="btn quiet" onclick={ask} disabled={act.running}>Ask a question back</button>
+			{#if decision.allowed.includes('passOn') && !passing}<button
+					class="btn quiet"
+					onclick={() => (passing = true)}>Pass to a colleague</button
+				>{/if}
 			<span class="soft small">with you since <When time={decision.since} /></span>
-			{#if decision.why}<Why of="Your decision" reason="You are {decision.why}." />{/if}
+			{#if decision.why}<Why of="Your decision" reason="You are asked as {decision.why}." />{/if}
 		</div>
 	</form>
 {:else}
 	<Trouble problem={act.problem} />
-	<p class="over" data-decided>
-		{#if decision.decision}You {decision.decision === 'approve' ? 'approved' : 'declined'} this.{:else}This is
-			decided.{/if}
+	<p class="over" data-decided={decision.status}>
+		{#if decision.question}{decision.question.by} asked {decision.asker}: <q>{decision.question.text}</q>
+			{decision.asker} has until <When time={decision.question.until} absolute /> to answer.
+		{:else if decision.decision}You {decision.decision === 'approve' ? 'approved' : 'declined'} this.{:else if decision.status === 'deciding'}This
+			is being decided.{:else}This is decided.{/if}
 		{#if decision.outcome}The request is closed as {decision.outcome}.{/if}
 	</p>
 {/if}
@@ -71,38 +133,63 @@
 	<Answers answers={decision.answers} request={decision.request} />
 </section>
 
-<section>
-	<h2>What it costs</h2>
-	{#if decision.price.lines.length}
+{#if decision.price.lines.length}
+	<section>
+		<h2>What it costs</h2>
 		<ul>
-			{#each decision.price.lines as line (line.item)}<li>{line.quantity} × {line.name}</li>{/each}
+			{#each decision.price.lines as line, i (i)}<li>
+					{(line.quantity ?? 0) > 1 ? `${line.quantity} × ` : ''}{line.name}
+					<span class="mono soft">{money(line.sum)}</span>
+				</li>{/each}
 		</ul>
-	{/if}
-	<p><Price price={decision.price} /></p>
+		<p><Price price={decision.price} /></p>
+		{#if decision.cheaper}
+			<p class="small">
+				The cheapest allowed is {list.format(decision.cheaper.cheapest)} instead of {list.format(
+					decision.cheaper.picked
+				)}: {money(decision.cheaper.price)} in the first year.
+			</p>
+		{/if}
+	</section>
+{/if}
+
+<section>
+	<h2>Who decides</h2>
+	<Rungs rungs={decision.rungs} />
 </section>
 
-{#if decision.rungs.some((r) => r.seats.some((s) => s.decision))}
+{#if decision.words.length}
 	<section>
-		<h2>Decided so far</h2>
-		{#each decision.rungs as rung (rung.key)}
-			{#each rung.seats.filter((s) => s.decision) as seat (seat.name)}
-				<p>
-					<strong>{seat.name}</strong>
-					{seat.decision === 'approve' ? 'approved' : 'declined'}
-					{#if seat.at}<When time={seat.at} />{/if}{#if seat.said}: <q>{seat.said}</q>{/if}
-				</p>
-			{/each}
+		<h2>Said so far</h2>
+		{#each decision.words as word, i (i)}
+			<p>
+				<span class="soft small"><When time={word.at} absolute /></span>
+				{#if word.actor}<strong>{word.actor}:</strong>{/if}
+				{word.sentence}. <q>{word.remark}</q>
+			</p>
 		{/each}
 	</section>
 {/if}
+{#if decision.status !== 'closed'}<section><Say request={decision.request} /></section>{/if}
 
 <style>
 	section {
 		margin-top: 1.4rem;
 	}
+	.say {
+		margin-top: 0.2rem;
+	}
 	.cost {
 		font-size: 1.125rem;
 		margin-top: 0.2rem;
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0 0.8rem;
+		align-items: baseline;
+	}
+	.cheaper {
+		font-size: 0.9375rem;
+		border-bottom: 2px solid var(--brass);
 	}
 	.decide {
 		display: grid;
@@ -117,10 +204,15 @@
 		border-block: 1px solid var(--line-strong);
 		font-weight: 600;
 	}
-	.buttons {
+	.buttons,
+	.pass {
 		display: flex;
 		gap: 0.75rem;
 		align-items: center;
 		flex-wrap: wrap;
+	}
+	.pass :global(.picker) {
+		flex: 1;
+		min-width: 14rem;
 	}
 </style>

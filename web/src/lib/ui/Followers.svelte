@@ -1,0 +1,70 @@
+<!-- Who hears of a request beside those it concerns. -->
+<script lang="ts">
+	import { api, asked, type Schema } from '$lib/api/client';
+	import PersonPicker from '$lib/form/PersonPicker.svelte';
+	import { lookUpAnybody, setTools } from '$lib/form/tools';
+	import { Act } from './act.svelte';
+	import Trouble from './Trouble.svelte';
+
+	type Props = { request: Schema['RequestSheet']; me: string; mayAdd: boolean };
+	let { request, me, mayAdd }: Props = $props();
+	const act = new Act();
+	setTools(lookUpAnybody);
+	let adding = $state(false);
+
+	async function add(person: string) {
+		const done = await act.run(() =>
+			asked(
+				api.POST('/api/requests/{request}/followers', {
+					params: { path: { request: request.id } },
+					body: { person }
+				})
+			)
+		);
+		if (done) adding = false;
+	}
+	const drop = (person: string) =>
+		act.run(() =>
+			asked(
+				api.DELETE('/api/requests/{request}/followers/{person}', {
+					params: { path: { request: request.id, person } }
+				})
+			)
+		);
+</script>
+
+<h2 class="fact">Who hears of it</h2>
+<ul>
+	{#each request.followers as follower (follower.id)}
+		<li>
+			{follower.name}
+			{#if mayAdd || follower.id === me}<button
+					class="btn quiet small"
+					onclick={() => drop(follower.id ?? '')}
+					aria-label="{follower.name} no longer hears of it">Remove</button
+				>{/if}
+		</li>
+	{:else}
+		<li class="soft">Those who ask, decide and do the work.</li>
+	{/each}
+</ul>
+{#if adding}
+	<PersonPicker
+		question=""
+		name=""
+		control={{ id: 'follower', 'aria-label': 'Who else?' }}
+		onpick={(p) => p && void add(p.id)}
+	/>
+{:else if mayAdd && request.status !== 'closed'}
+	<button class="btn quiet small" onclick={() => (adding = true)} data-do="add-follower">Add somebody</button>
+{/if}
+<Trouble problem={act.problem} />
+
+<style>
+	li {
+		display: flex;
+		justify-content: space-between;
+		align-items: baseline;
+		gap: 0.5rem;
+	}
+</style>
