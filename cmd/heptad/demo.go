@@ -52,12 +52,18 @@ func (c *demoCommand) Run(e *env) error {
 		return err
 	}
 	defer stopBadges()
+	mailing, stopMail, err := c.mail(e, kept, "http://"+listener.Addr().String())
+	if err != nil {
+		return err
+	}
+	defer stopMail()
 	settings := work.Settings{Store: kept, Clock: time.Now, Connectors: []connect.Connector{badges}, Prefix: prefix, Log: e.log}
-	if !loaded {
+	if !loaded { // of what happened before today, no mail goes out
 		if err := load(e, settings); err != nil {
 			return err
 		}
 	}
+	settings.Mailing = mailing
 	office, err := work.New(e.ctx, settings)
 	if err != nil {
 		return err
@@ -111,6 +117,42 @@ func (c *demoCommand) simulator(e *env) (connect.Connector, func(), error) {
 	}()
 	e.log.Info("the badge system is simulated", "address", listener.Addr())
 	return connect.NewBadges("http://" + listener.Addr().String()), func() { _ = server.Close() }, nil
+}
+
+// mail starts the mail server on free ports: one for SMTP, one for the page of
+// its mailbox.
+func (c *demoCommand) mail(e *env, kept *store.Store, base string) (*work.Mailing, func(), error) {
+	system, err := simulate.OpenMail(filepath.Join(c.Data, "simulators", "mail.json"))
+	if err != nil {
+		return nil, nil, err
+	}
+	secret, err := kept.Secret("links")
+	if err != nil {
+		return nil, nil, err
+	}
+	receiving, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return nil, nil, err
+	}
+	showing, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return nil, nil, errors.Join(err, receiving.Close())
+	}
+	page := &http.Server{Handler: system.Handler(), ReadHeaderTimeout: 10 * time.Second}
+	go func() {
+		if err := system.Serve(receiving); err != nil {
+			e.log.Error("the mail server has stopped", "error", err)
+		}
+	}()
+	go func() {
+		if err := page.Serve(showing); !errors.Is(err, http.ErrServerClosed) {
+			e.log.Error("the mailbox has stopped", "error", err)
+		}
+	}()
+	fmt.Printf("Mail is simulated; its mailbox is at http://%s\n", showing.Addr())
+	smtp := connect.SMTP{Addr: receiving.Addr().String(), From: "heptad@quillonstraits.example", Name: "Heptad", List: "quillonstraits.example"}
+	stop := func() { _ = errors.Join(page.Close(), receiving.Close()) } // the program ends anyway
+	return &work.Mailing{Poster: smtp, Base: base, Secret: secret}, stop, nil
 }
 
 // open opens the data and tells whether the company is there in whole; a

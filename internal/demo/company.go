@@ -2,6 +2,7 @@ package demo
 
 import (
 	"bytes"
+	"context"
 	"crypto/sha256"
 	"embed"
 	"encoding/csv"
@@ -17,6 +18,7 @@ import (
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/store"
+	"heptad/internal/work"
 )
 
 //go:embed calendars company offerings
@@ -110,6 +112,19 @@ func addBelongings(tx *store.Tx) error {
 		}
 	})
 	return errors.Join(err, first)
+}
+
+// addAbsences sets who is absent now, each by themselves. Times count from now.
+func addAbsences(ctx context.Context, office *work.Office, clock *Clock, now time.Time) error {
+	var all []error
+	err := rows("company/absences.csv", func(r map[string]string) {
+		from, err := time.ParseDuration(r["from"])
+		until, err2 := time.ParseDuration(r["until"])
+		clock.at = now.Add(from)
+		_, err3 := office.SetAbsence(ctx, ID(r["login"]), people.Absence{From: now.Add(from), Until: now.Add(until), StandIn: ID(r["stand_in"])})
+		all = append(all, err, err2, err3)
+	})
+	return errors.Join(append(all, err)...)
 }
 
 // ID is the ID of a person of the demo: the same for the same login.

@@ -50,7 +50,7 @@ func (s story) whom() offering.Beneficiary {
 }
 
 type step struct {
-	At, Who, Do, Task, Rung, Reason, Remark string
+	At, Who, Do, Task, Rung, Reason, Remark, To string
 }
 
 // moment is one thing that happens at a time.
@@ -84,6 +84,9 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time)
 		return err
 	}
 	if err := office.Store.Write(ctx, addBelongings); err != nil {
+		return err
+	}
+	if err := addAbsences(ctx, office, clock, now); err != nil {
 		return err
 	}
 	l := &loader{ctx, office, clock, now}
@@ -241,6 +244,11 @@ func (l *loader) do(id string, s story, step step) error {
 	}
 	command, ok := map[string]request.Command{
 		"approve":  request.Decide{Rung: rung, Decision: request.Approve, Reason: step.Reason},
+		"askBack":  request.AskBack{Rung: rung, Text: step.Remark},
+		"answer":   request.Resubmit{Reply: step.Remark},
+		"passOn":   request.PassOn{Rung: rung, To: ID(step.To), Reason: step.Reason},
+		"comment":  request.Comment{Text: step.Remark},
+		"follow":   request.Follow{Person: ID(step.To)},
 		"decline":  request.Decide{Rung: rung, Decision: request.Decline, Reason: step.Reason},
 		"take":     request.Take{Task: step.Task},
 		"complete": request.Complete{Task: step.Task},

@@ -67,11 +67,11 @@ func (t *Tx) FinishEffect(key string) error {
 	return t.exec("UPDATE effects SET state = 'done' WHERE key = ? AND state = 'running'", key)
 }
 
-// NextDue is when the next waiting effect or publishing falls due, or
+// NextDue is when the next waiting effect, publishing or mail falls due, or
 // ErrNotFound.
 func (r reads) NextDue(ctx context.Context) (time.Time, error) {
 	var due *int64
-	if err := r.get(ctx, &due, "SELECT min(due) FROM (SELECT min(due_at) AS due FROM effects WHERE state = 'waiting' UNION ALL SELECT min(publish_at) FROM offering_versions WHERE publish_at IS NOT NULL)"); err != nil {
+	if err := r.get(ctx, &due, "SELECT min(due) FROM (SELECT min(due_at) AS due FROM effects WHERE state = 'waiting' UNION ALL SELECT min(publish_at) FROM offering_versions WHERE publish_at IS NOT NULL UNION ALL SELECT min(due_at) FROM messages WHERE mail = 'waiting')"); err != nil {
 		return time.Time{}, err
 	}
 	if due == nil {

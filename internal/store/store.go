@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"crypto/rand"
 	"database/sql"
 	"embed"
 	"errors"
@@ -147,6 +148,9 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	return tx.Commit()
 }
 
+// Context is the one the transaction runs in.
+func (t *Tx) Context() context.Context { return t.ctx }
+
 func (t *Tx) exec(query string, args ...any) error {
 	_, err := t.tx.ExecContext(t.ctx, query, args...)
 	var failed *sqlite.Error
@@ -154,6 +158,26 @@ func (t *Tx) exec(query string, args ...any) error {
 		return ErrExists
 	}
 	return err
+}
+
+// secretSize is how long a secret is, in bytes.
+const secretSize = 32
+
+// Secret reads a secret of the data folder, and makes it when there is none.
+func (s *Store) Secret(name string) ([]byte, error) {
+	path := filepath.Join(s.dir, name+".secret")
+	secret, err := os.ReadFile(path)
+	if err == nil && len(secret) == secretSize {
+		return secret, nil
+	}
+	if err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return nil, err
+	}
+	secret = make([]byte, secretSize)
+	if _, err := rand.Read(secret); err != nil {
+		return nil, err
+	}
+	return secret, os.WriteFile(path, secret, 0o600)
 }
 
 func found(err error) error {
@@ -178,7 +202,7 @@ func Remove(dir string) error {
 		return err
 	}
 	all := []error{os.RemoveAll(filepath.Join(dir, "simulators")), os.RemoveAll(filepath.Join(dir, uploadsFolder))}
-	for _, name := range []string{"heptad.db", "heptad.db-wal", "heptad.db-shm"} {
+	for _, name := range []string{"heptad.db", "heptad.db-wal", "heptad.db-shm", "links.secret"} {
 		all = append(all, os.RemoveAll(filepath.Join(dir, name)))
 	}
 	return errors.Join(append(all, lock.Close())...)

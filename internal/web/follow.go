@@ -152,6 +152,7 @@ type requestSheet struct {
 	Promised  *promisedView   `json:"promised,omitempty" doc:"The time promised from sending on, if any"`
 	Question  *question       `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
 	Followers []Named         `json:"followers" nullable:"false"`
+	Mails     []mailView      `json:"mails" nullable:"false" doc:"What went out by mail, for the owner of the service"`
 	Via       string          `json:"via,omitempty" doc:"How whom it is for asked, such as by phone"`
 }
 
@@ -184,6 +185,15 @@ type seatView struct {
 	Carried  bool             `json:"carried,omitempty" doc:"They approved on an earlier rung"`
 	Said     string           `json:"said,omitempty"`
 	At       *time.Time       `json:"at,omitempty"`
+}
+
+// mailView is what became of a message by mail.
+type mailView struct {
+	To      string    `json:"to" doc:"Name"`
+	Subject string    `json:"subject"`
+	At      time.Time `json:"at"`
+	State   string    `json:"state" enum:"waiting,sending,sent,failed"`
+	Trouble string    `json:"trouble,omitempty" doc:"Of the last try"`
 }
 
 type otherView struct {
@@ -253,6 +263,14 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 	out.Question, out.Followers = s.question(state), []Named{}
 	for _, person := range state.Followers {
 		out.Followers = append(out.Followers, Named{ID: person, Name: s.Office.Company().Name(person)})
+	}
+	mails, err := s.Office.MailsOf(ctx, me(ctx), state)
+	if err != nil {
+		return nil, err
+	}
+	out.Mails = []mailView{}
+	for _, m := range mails {
+		out.Mails = append(out.Mails, mailView{s.Office.Company().Name(m.Person), m.Subject, m.At, m.Mail, m.Trouble})
 	}
 	out.Promised, out.Via = promisedOf(state.Promise, time.Time{}), state.For.Via.Words()
 	if state.Status == request.Delivered {

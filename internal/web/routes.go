@@ -145,6 +145,17 @@ func (s *Server) operations() {
 	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/question", "ask-back", s.askBack)
 	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/pass", "pass-on", s.passOn)
 
+	signed(s, http.MethodGet, "/api/messages", "messages", s.messages)
+	signed(s, http.MethodGet, "/api/messages/{message}", "message", s.oneMessage)
+	signed(s, http.MethodPost, "/api/messages/read", "read-messages", s.readMessages)
+	signed(s, http.MethodGet, "/api/ways", "ways", s.ways)
+	signed(s, http.MethodPut, "/api/ways", "set-way", s.setWay)
+	signed(s, http.MethodGet, "/api/texts", "texts", s.texts)
+	signed(s, http.MethodPut, "/api/texts", "set-text", s.setText)
+	signed(s, http.MethodPost, "/api/texts/sample", "sample-text", s.sampleText)
+	open(s, http.MethodGet, "/api/mail/{token}", "open-link", s.openLink)
+	open(s, http.MethodPost, "/api/mail/{token}", "decide-by-link", s.decideByLink)
+
 	signed(s, http.MethodGet, "/api/people", "find-people", s.findPeople)
 	signed(s, http.MethodGet, "/api/absences", "absences", s.absences)
 	signed(s, http.MethodPost, "/api/absences", "set-absence", s.setAbsence)

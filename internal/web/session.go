@@ -33,6 +33,7 @@ type none struct{}
 type sessionBody struct {
 	Person *signedPerson `json:"person,omitempty" doc:"Nobody when left out"`
 	Desks  []desk        `json:"desks" nullable:"false"`
+	Unread int           `json:"unread" doc:"Messages the person has not read"`
 	Event  int64         `json:"event" doc:"Number of the newest stored event: what the live stream can begin after"`
 	Demo   bool          `json:"demo" doc:"Whether one signs in by choosing a person"`
 }
@@ -87,6 +88,9 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	out.Person = &signedPerson{p.ID, p.Name, p.Title, p.Location}
 	var err error
 	if out.Event, err = s.Office.Store.LastEvent(ctx); err != nil {
+		return nil, err
+	}
+	if out.Unread, err = s.Office.Store.Unread(ctx, p.ID); err != nil {
 		return nil, err
 	}
 	counts, err := s.Office.Store.CountsFor(ctx, p.ID)

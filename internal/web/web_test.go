@@ -25,6 +25,7 @@ import (
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
+	"heptad/internal/store"
 	"heptad/internal/web"
 )
 
@@ -234,8 +235,25 @@ func TestRights(t *testing.T) {
 		"comment":         {path: func() string { return "/api/requests/" + deciding() + "/words" }, body: func() string { return `{"text":"Thank you."}` }, want: only(404, sarmento, quist, falkenau, abelsen)},
 		"follow":          {path: func() string { return "/api/requests/" + deciding() + "/followers" }, body: func() string { return `{"person":"` + demo.ID(yilmazer) + `"}` }, want: with(only(404, sarmento, falkenau), 403, quist, abelsen)},
 		"unfollow":        {path: func() string { return "/api/requests/" + followed() + "/followers/" + demo.ID(yilmazer) }, want: with(only(404, sarmento, falkenau, yilmazer), 403, quist, abelsen)},
-		"find-people":     {want: everybody(200)},
-		"absences":        {path: func() string { return "/api/absences?person=" + demo.ID(sarmento) }, want: only(404, sarmento, quist)},
+		"messages":        {want: everybody(200)},
+		"message": {path: func() string {
+			s.Clock.Pass(time.Second)
+			id := deciding()
+			all, err := s.Messages(context.Background(), demo.ID(quist), false, store.Page{Limit: 1})
+			require.NoError(t, err)
+			require.Equal(t, id, all[0].Request)
+			return "/api/messages/" + all[0].ID
+		}, want: only(404, quist)},
+		"read-messages":  {body: func() string { return `{}` }, want: everybody(200)},
+		"ways":           {want: everybody(200)},
+		"set-way":        {body: func() string { return `{"kind":"said","list":true,"mail":"off"}` }, want: everybody(200)},
+		"texts":          {want: only(404, falkenau)},
+		"set-text":       {body: func() string { return `{"kind":"said","subject":"","body":""}` }, want: only(404, falkenau)},
+		"sample-text":    {body: func() string { return `{"kind":"said","subject":"A","body":"B"}` }, want: everybody(200)},
+		"open-link":      {path: func() string { return "/api/mail/none.none" }, want: with(everybody(404), 404, "")}, // by a right one: see TestLinks
+		"decide-by-link": {path: func() string { return "/api/mail/none.none" }, body: func() string { return `{"decision":"approve"}` }, want: with(everybody(404), 404, "")},
+		"find-people":    {want: everybody(200)},
+		"absences":       {path: func() string { return "/api/absences?person=" + demo.ID(sarmento) }, want: only(404, sarmento, quist)},
 		"set-absence": {body: func() string {
 			ended(sarmento)
 			return `{"person":"` + demo.ID(sarmento) + `","from":"2027-05-03T08:00:00Z","until":"2027-05-07T16:00:00Z","standIn":"` + demo.ID(yilmazer) + `"}`

@@ -11,6 +11,7 @@ import (
 
 	"heptad/internal/connect"
 	"heptad/internal/core/form"
+	"heptad/internal/core/message"
 	"heptad/internal/core/money"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -29,6 +30,7 @@ type Settings struct {
 	Clock       Clock
 	Connectors  []connect.Connector
 	Prefix      string       // of references, such as QS
+	Mailing     *Mailing     // nil: nothing goes out by mail
 	DecideAbove money.Amount // what costs more needs a decision; zero for no such rule
 	Log         *slog.Logger
 }
@@ -43,6 +45,7 @@ type Office struct {
 	compiled   sync.Map // of versionKey to *offering.Compiled
 	audiences  sync.Map // of versionKey to *audience.Compiled
 	listed     atomic.Pointer[[]entry]
+	texts      atomic.Pointer[message.Texts]
 	relieved   atomic.Pointer[relief]
 	wake       chan struct{}
 }
@@ -184,7 +187,10 @@ func (o *Office) handle(tx *store.Tx, state request.State, command request.Comma
 	for _, e := range events {
 		state.Apply(e)
 	}
-	return state, tx.SaveRequest(state, events, effects)
+	if err := tx.SaveRequest(state, events, effects); err != nil {
+		return state, err
+	}
+	return state, o.notify(tx.Context(), tx, state, events, facts)
 }
 
 // facts gathers what a decision on a request is made on.

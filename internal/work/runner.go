@@ -29,7 +29,7 @@ const (
 // transaction, so after a crash it is either done or done again under the same
 // key.
 func (o *Office) Run(ctx context.Context) error {
-	if err := o.Store.ReleaseRunning(ctx); err != nil {
+	if err := errors.Join(o.Store.ReleaseRunning(ctx), o.Store.ReleaseMails(ctx)); err != nil {
 		return err
 	}
 	for ctx.Err() == nil {
@@ -59,8 +59,8 @@ func (o *Office) nap(ctx context.Context) {
 	}
 }
 
-// RunDue publishes what is due and does what is due now, several at a time, and
-// tells how many effects that were.
+// RunDue publishes what is due sends the mails and does what is due now, several
+// at a time, and tells how many effects and mails that were.
 func (o *Office) RunDue(ctx context.Context) (int, error) {
 	if err := o.publishDue(ctx); err != nil {
 		return 0, err
@@ -68,13 +68,17 @@ func (o *Office) RunDue(ctx context.Context) (int, error) {
 	if err := o.relieve(ctx); err != nil {
 		return 0, err
 	}
+	mails, err := o.postDue(ctx)
+	if err != nil {
+		return mails, err
+	}
 	due, err := o.Store.LeaseDue(ctx, o.Clock(), atATime)
 	var all sync.WaitGroup
 	for _, e := range due {
 		all.Go(func() { o.perform(ctx, e) })
 	}
 	all.Wait()
-	return len(due), err
+	return len(due) + mails, err
 }
 
 // relieve asks somebody else where those who are asked have left or become

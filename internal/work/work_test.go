@@ -176,7 +176,7 @@ func TestReferencesHaveNoGaps(t *testing.T) {
 	require.NoError(t, err)
 	_, err = o.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: form.Answers{}})
 	refused(t, err, "incomplete")
-	assert.Equal(t, "QS-10414-U", first)
+	assert.Equal(t, "QS-10416-W", first)
 	assert.Equal(t, "QS-10415-V", o.Ask("castelo", "open").Reference)
 }
 

@@ -170,7 +170,7 @@ func textsOf(list reflect.Value) []string {
 // nouns are what entries of lists are called, by the name of the list.
 var nouns = map[string]string{
 	"articles": "Article", "choices": "Choice", "columns": "Column", "check": "Check", "list": "Item", "extras": "Extra",
-	"surcharges": "Surcharge", "options": "Choice", "discounts": "Discount", "approvers": "Approver", "fallback": "Fallback", "targets": "Promise",
+	"surcharges": "Surcharge", "options": "Choice", "discounts": "Discount", "approvers": "Approver", "fallback": "Fallback", "targets": "Promise", "messages": "Message",
 }
 
 // plain gives a value as text, empty when there is none.

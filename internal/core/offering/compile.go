@@ -10,6 +10,7 @@ import (
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/message"
 	"heptad/internal/core/money"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
@@ -36,6 +37,7 @@ type Compiled struct {
 	Ladder   *ladder.Ladder
 	Plan     *plan.Plan
 	Promise  *promise.Compiled
+	Messages *message.Texts // of its own
 	title    *rule.Placeholder
 }
 
@@ -61,6 +63,7 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	question := func(key string) bool { _, ok := c.Form.Question(key); return ok }
 	c.Ladder = ladder.Compile(d.Ladder, ladder.Surroundings{Env: env, Company: company.Directory, Question: question, Person: c.asksPerson}, &findings)
 	c.Plan = plan.Compile(d.Plan, plan.Surroundings{Env: env, Company: company.Directory, Connectors: company.Connectors, Question: question}, &findings)
+	c.Messages = message.Compile(d.Promise.Messages, "/promise/messages", &findings)
 	c.Promise.CompileTargets(d.Promise.Targets, env, &findings)
 	if c.title, err = env.CompileText(d.Purpose.Title); err != nil {
 		findings.Error("placeholder", "/purpose/title", "A placeholder cannot be read: "+err.Error()+".", "")

@@ -56,8 +56,8 @@ func split(teams string) []string {
 }
 
 // DirectoryOf builds a directory of people alone: the teams they name are
-// there, without leads, and each cost centre belongs to the first person of it
-// whose manager is not.
+// there, led by the first member whose manager is none, and each cost centre
+// belongs to the first person of it whose manager is not.
 func DirectoryOf(persons []Person) *Directory {
 	var teams []Team
 	seen := map[string]bool{}
@@ -65,13 +65,26 @@ func DirectoryOf(persons []Person) *Directory {
 		for _, key := range p.Teams {
 			if !seen[key] {
 				seen[key] = true
-				teams = append(teams, Team{Key: key, Name: key})
+				teams = append(teams, Team{Key: key, Name: key, Lead: leadOf(persons, key)})
 			}
 		}
 	}
 	d := NewDirectory(Records{Persons: persons, Teams: teams, CostCentres: ownersOf(persons)})
 	d.partial = true
 	return d
+}
+
+func leadOf(persons []Person, team string) string {
+	member := map[string]bool{}
+	for _, p := range persons {
+		member[p.ID] = slices.Contains(p.Teams, team)
+	}
+	for _, p := range persons {
+		if member[p.ID] && !member[p.Manager] {
+			return p.ID
+		}
+	}
+	return ""
 }
 
 func ownersOf(persons []Person) []CostCentre {

@@ -21,6 +21,10 @@ func TestParseCSV(t *testing.T) {
 	_, ok := d.Team("crew")
 	assert.True(t, ok)
 	assert.True(t, d.Partial())
+	crew, _ := d.Team("crew")
+	assert.Equal(t, "ilse", crew.Lead, "her manager is no member")
+	centre, _ := d.CostCentre("CC-1")
+	assert.Equal(t, "ilse", centre.Owner)
 }
 
 func TestParseCSVRefuses(t *testing.T) {

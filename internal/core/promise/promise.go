@@ -9,17 +9,19 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
+	"heptad/internal/core/message"
 	"heptad/internal/core/people"
 	"heptad/internal/core/rule"
 )
 
 // Promise is the promise side of an offering.
 type Promise struct {
-	Zone          string   `json:"zone" maxLength:"60" doc:"IANA time zone in which today is reckoned, where no calendar is named"`
-	Calendar      string   `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar; Monday to Friday when left out"`
-	Targets       []Target `json:"targets,omitempty" maxItems:"20" nullable:"false" doc:"The first that fits holds"`
-	AnswerWithin  *int     `json:"answerWithin,omitempty" minimum:"1" maximum:"250" doc:"Working days the asker has to answer a question back; 20 when left out"`
-	ConfirmWithin *int     `json:"confirmWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days the asker has to confirm; 0 closes on delivery; 5 when left out"`
+	Zone          string         `json:"zone" maxLength:"60" doc:"IANA time zone in which today is reckoned, where no calendar is named"`
+	Calendar      string         `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar; Monday to Friday when left out"`
+	Targets       []Target       `json:"targets,omitempty" maxItems:"20" nullable:"false" doc:"The first that fits holds"`
+	AnswerWithin  *int           `json:"answerWithin,omitempty" minimum:"1" maximum:"250" doc:"Working days the asker has to answer a question back; 20 when left out"`
+	Messages      []message.Text `json:"messages,omitempty" maxItems:"20" nullable:"false" doc:"Texts of messages in place of the general ones"`
+	ConfirmWithin *int           `json:"confirmWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days the asker has to confirm; 0 closes on delivery; 5 when left out"`
 }
 
 // Target is a promised time. The first whose rule holds counts; one without a

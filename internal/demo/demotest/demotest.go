@@ -5,6 +5,7 @@ package demotest
 import (
 	"context"
 	"log/slog"
+	"net"
 	"net/http/httptest"
 	"path/filepath"
 	"sync"
@@ -51,6 +52,7 @@ type Office struct {
 	*work.Office
 	Clock  *Clock
 	Badges *simulate.Badges
+	Mail   *simulate.Mail
 	Dir    string
 	t      testing.TB
 }
@@ -60,16 +62,16 @@ func New(t testing.TB) *Office {
 	t.Helper()
 	o := &Office{Clock: &Clock{at: Start}, Dir: t.TempDir(), t: t}
 	loading := &demo.Clock{}
-	o.open(loading.Now)
+	o.open(loading.Now, nil)
 	require.NoError(t, demo.Load(context.Background(), o.Office, loading, Start))
 	require.NoError(t, o.Store.Close())
-	o.open(o.Clock.Now)
+	o.open(o.Clock.Now, o.mailing())
 	t.Cleanup(func() { require.NoError(t, o.Store.Close()) })
 	return o
 }
 
 // open opens the folder, as a program does that starts.
-func (o *Office) open(clock work.Clock) {
+func (o *Office) open(clock work.Clock, mailing *work.Mailing) {
 	o.t.Helper()
 	var err error
 	o.Badges, err = simulate.OpenBadges(filepath.Join(o.Dir, "simulators", "badges.json"))
@@ -79,9 +81,22 @@ func (o *Office) open(clock work.Clock) {
 	kept, err := store.Open(context.Background(), o.Dir)
 	require.NoError(o.t, err)
 	o.Office, err = work.New(context.Background(), work.Settings{
-		Store: kept, Clock: clock, Connectors: []connect.Connector{connect.NewBadges(server.URL)}, Prefix: "QS", Log: slog.New(slog.DiscardHandler),
+		Store: kept, Clock: clock, Connectors: []connect.Connector{connect.NewBadges(server.URL)}, Prefix: "QS", Mailing: mailing, Log: slog.New(slog.DiscardHandler),
 	})
 	require.NoError(o.t, err)
+}
+
+// mailing starts a mail server that really receives.
+func (o *Office) mailing() *work.Mailing {
+	var err error
+	o.Mail, err = simulate.OpenMail(filepath.Join(o.Dir, "simulators", "mail.json"))
+	require.NoError(o.t, err)
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(o.t, err)
+	o.t.Cleanup(func() { _ = listener.Close() }) // the server closes it as well
+	go func() { _ = o.Mail.Serve(listener) }()   // ends with the listener
+	smtp := connect.SMTP{Addr: listener.Addr().String(), From: "heptad@quillonstraits.example", Name: "Heptad", List: "quillonstraits.example"}
+	return &work.Mailing{Poster: smtp, Base: "http://heptad.example", Secret: []byte("a secret of the tests")}
 }
 
 // Parking are whole answers to the parking offering; a covered place needs the

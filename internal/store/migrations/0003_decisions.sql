@@ -45,3 +45,49 @@ CREATE TABLE followers (
   PRIMARY KEY (request, person)
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX followers_person ON followers(person, request);
+
+-- What people are told. A message is written with its event; its mail is sent
+-- by the runner.
+CREATE TABLE messages (
+  id TEXT PRIMARY KEY,
+  person TEXT NOT NULL REFERENCES people(id),
+  request TEXT NOT NULL REFERENCES requests(id),
+  seq INTEGER NOT NULL, -- of the event it tells
+  kind TEXT NOT NULL,
+  rung TEXT NOT NULL,
+  task TEXT NOT NULL,
+  subject TEXT NOT NULL,
+  body TEXT NOT NULL,
+  at INTEGER NOT NULL,
+  listed INTEGER NOT NULL, -- stands in the person's list
+  read_at INTEGER,
+  mail TEXT NOT NULL CHECK (mail IN ('off', 'waiting', 'sending', 'sent', 'failed')),
+  daily INTEGER NOT NULL, -- goes out with others of the day
+  due_at INTEGER NOT NULL,
+  attempts INTEGER NOT NULL DEFAULT 0,
+  trouble TEXT NOT NULL DEFAULT '',
+  sent_at INTEGER,
+  decide_by INTEGER NOT NULL DEFAULT 0, -- until when its links decide; 0 for no links
+  used_at INTEGER, -- when a link of it decided
+  UNIQUE (request, seq, person, kind, rung, task)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX messages_person ON messages(person, at, id) WHERE listed = 1;
+CREATE INDEX messages_unread ON messages(person) WHERE listed = 1 AND read_at IS NULL;
+CREATE INDEX messages_due ON messages(mail, due_at);
+CREATE INDEX messages_request ON messages(request);
+
+CREATE TABLE message_ways (
+  person TEXT NOT NULL REFERENCES people(id),
+  kind TEXT NOT NULL,
+  listed INTEGER NOT NULL,
+  mail TEXT NOT NULL CHECK (mail IN ('now', 'daily', 'off')),
+  PRIMARY KEY (person, kind)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE message_texts (
+  kind TEXT PRIMARY KEY,
+  subject TEXT NOT NULL,
+  body TEXT NOT NULL,
+  changed_at INTEGER NOT NULL,
+  changed_by TEXT NOT NULL REFERENCES people(id)
+) STRICT, WITHOUT ROWID;

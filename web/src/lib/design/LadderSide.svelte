@@ -75,7 +75,7 @@
 	{#each ladder as rung, i (rung.key)}
 		<Part
 			title="{i + 1}. {rung.name}"
-			note={rung.approvers.map((a) => sources[a.source]).join(', ')}
+			note={[...new Set(rung.approvers.map((a) => sources[a.source]))].join(', ')}
 			place="/ladder/{i}"
 			part={rung.key}
 			at={i}

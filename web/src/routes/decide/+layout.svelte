@@ -18,7 +18,11 @@
 				params: { query: { state, limit: 50, after, words: data.words, sort: data.sort } }
 			})
 		);
-	const sorts = { waiting: 'longest waiting', due: 'first due', cost: 'dearest' } as const;
+	const sorts = {
+		waiting: 'longest waiting first',
+		due: 'due soonest first',
+		cost: 'dearest first'
+	} as const;
 	/** Narrows the index, and keeps what is on the sheet. */
 	async function narrow(words: string, sort: string) {
 		const query = new URLSearchParams({ ...(words && { words }), ...(sort !== 'waiting' && { sort }) });
@@ -51,7 +55,7 @@
 				data-field="find-decisions"
 			/>
 			<label class="small"
-				>First the <select
+				>Order <select
 					class="select"
 					value={data.sort}
 					onchange={(e) => void narrow(data.words, e.currentTarget.value)}

@@ -1,0 +1,133 @@
+package connect
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"html"
+	"net"
+	"strconv"
+	"strings"
+	"time"
+
+	ics "github.com/arran4/golang-ical"
+	mail "github.com/wneessen/go-mail"
+)
+
+// Mail is one message by mail.
+type Mail struct {
+	ID      string // its Message-ID is made of it, and stays over retries
+	Thread  string // mails of one thread belong together; empty for none
+	To      string // address
+	Name    string // of the reader
+	Subject string
+	Text    string // plain text; paragraphs are parted by empty lines
+	Links   []Link // below the text
+	Due     time.Time
+	DueName string // of the calendar entry for Due
+}
+
+// Link is something that can be opened from a mail.
+type Link struct{ Words, URL string }
+
+// Poster sends mails.
+type Poster interface {
+	Post(ctx context.Context, m Mail) error
+}
+
+// SMTP sends mails through a server (RFC 5321).
+type SMTP struct {
+	Addr string // host:port
+	From string // address of the sender
+	Name string // of the sender
+	List string // host under which the List-Id stands
+}
+
+// Post sends a mail as plain text and HTML, with list and thread headers, and
+// a calendar entry (RFC 5545) for its due time.
+func (s SMTP) Post(ctx context.Context, m Mail) error {
+	host, portText, err := net.SplitHostPort(s.Addr)
+	if err != nil {
+		return err
+	}
+	port, err := strconv.Atoi(portText)
+	if err != nil {
+		return err
+	}
+	msg, err := s.message(m)
+	if err != nil {
+		return err
+	}
+	client, err := mail.NewClient(host, mail.WithPort(port), mail.WithTLSPolicy(mail.TLSOpportunistic), mail.WithTimeout(20*time.Second), mail.WithHELO(s.List))
+	if err != nil {
+		return err
+	}
+	return client.DialAndSendWithContext(ctx, msg)
+}
+
+func (s SMTP) message(m Mail) (*mail.Msg, error) {
+	msg := mail.NewMsg()
+	if err := msg.FromFormat(s.Name, s.From); err != nil {
+		return nil, err
+	}
+	if err := msg.AddToFormat(m.Name, m.To); err != nil {
+		return nil, err
+	}
+	msg.Subject(m.Subject)
+	msg.SetMessageIDWithValue(m.ID + "@" + s.List)
+	msg.SetGenHeader("List-Id", fmt.Sprintf("%s <requests.%s>", s.Name, s.List))
+	msg.SetGenHeader("Auto-Submitted", "auto-generated")
+	if m.Thread != "" {
+		thread := "<" + m.Thread + "@" + s.List + ">"
+		msg.SetGenHeader(mail.HeaderInReplyTo, thread)
+		msg.SetGenHeader(mail.HeaderReferences, thread)
+	}
+	msg.SetBodyString(mail.TypeTextPlain, m.plain())
+	msg.AddAlternativeString(mail.TypeTextHTML, m.html())
+	if !m.Due.IsZero() {
+		entry, err := m.entry(s.List)
+		if err != nil {
+			return nil, err
+		}
+		if err := msg.AttachReader("decide.ics", bytes.NewReader(entry), mail.WithFileContentType("text/calendar; charset=utf-8; method=PUBLISH")); err != nil {
+			return nil, err
+		}
+	}
+	return msg, nil
+}
+
+func (m Mail) plain() string {
+	text := m.Text + "\n"
+	for _, l := range m.Links {
+		text += "\n" + l.Words + ":\n" + l.URL + "\n"
+	}
+	return text
+}
+
+func (m Mail) html() string {
+	var b strings.Builder
+	b.WriteString(`<!doctype html><html><head><meta charset="utf-8"></head><body style="font-family:sans-serif;color:#13262B;background:#F6F3EA;padding:16px">`)
+	for paragraph := range strings.SplitSeq(m.Text, "\n\n") {
+		b.WriteString("<p>" + strings.ReplaceAll(html.EscapeString(paragraph), "\n", "<br>") + "</p>")
+	}
+	for _, l := range m.Links {
+		b.WriteString(`<p><a style="color:#17576B;font-weight:bold" href="` + html.EscapeString(l.URL) + `">` + html.EscapeString(l.Words) + "</a></p>")
+	}
+	b.WriteString("</body></html>")
+	return b.String()
+}
+
+// entry is a calendar entry that ends at the due time.
+func (m Mail) entry(host string) ([]byte, error) {
+	calendar := ics.NewCalendar()
+	calendar.SetProductId("-//Heptad//messages//EN")
+	calendar.SetMethod(ics.MethodPublish)
+	event := calendar.AddEvent(m.ID + "@" + host)
+	event.SetDtStampTime(m.Due)
+	event.SetStartAt(m.Due.Add(-15 * time.Minute))
+	event.SetEndAt(m.Due)
+	event.SetSummary(m.DueName)
+	var out bytes.Buffer
+	err := calendar.SerializeTo(&out)
+	return out.Bytes(), err
+}

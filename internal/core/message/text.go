@@ -1,0 +1,161 @@
+package message
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"heptad/internal/core/finding"
+	"heptad/internal/core/rule"
+)
+
+// Text is a prepared message of a kind, with {{ CEL }} placeholders that read
+// the fields of `request` and `person`.
+type Text struct {
+	Kind    Kind   `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following"`
+	Subject string `json:"subject" maxLength:"200"`
+	Body    string `json:"body" maxLength:"4000"`
+}
+
+// Facts are what a text can read of the request, in words. What is unknown is
+// empty, and reads as —.
+type Facts struct {
+	Reference string `json:"reference" doc:"Such as QS-10432-P"`
+	Title     string `json:"title"`
+	Offering  string `json:"offering" doc:"Its name"`
+	Asker     string `json:"asker" doc:"Name"`
+	For       string `json:"for" doc:"Name of who it is for"`
+	By        string `json:"by" doc:"Name of who did what is told"`
+	Said      string `json:"said" doc:"What they wrote"`
+	Decision  string `json:"decision" doc:"Name of the rung"`
+	Task      string `json:"task" doc:"Name of the task"`
+	Price     string `json:"price" doc:"Such as EUR 404.67 in the first year"`
+	Due       string `json:"due" doc:"Until when it is to be done"`
+	Holder    string `json:"holder" doc:"With whom it now lies"`
+	Outcome   string `json:"outcome" doc:"How it ended"`
+	Person    string `json:"person" doc:"Name of who reads it"`
+}
+
+func (f Facts) record() rule.Record {
+	out := rule.Record{}
+	for name, text := range f.fields() {
+		if text != "" {
+			out[name] = rule.OfText(text)
+		}
+	}
+	return out
+}
+
+func (f Facts) fields() map[string]string {
+	return map[string]string{
+		"reference": f.Reference, "title": f.Title, "offering": f.Offering, "asker": f.Asker, "for": f.For, "by": f.By, "said": f.Said,
+		"decision": f.Decision, "task": f.Task, "price": f.Price, "due": f.Due, "holder": f.Holder, "outcome": f.Outcome,
+	}
+}
+
+// Names lists what a text can read, such as request.title.
+func Names() []string {
+	names := []string{"person.name"}
+	for name := range (Facts{}).fields() {
+		names = append(names, "request."+name)
+	}
+	slices.Sort(names)
+	return names
+}
+
+func env() *rule.Env {
+	fields := rule.Fields{}
+	for name := range (Facts{}).fields() {
+		fields[name] = rule.Text
+	}
+	e, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"request": fields, "person": {"name": rule.Text}}})
+	if err != nil {
+		panic(err) // the scope is always the same
+	}
+	return e
+}
+
+// Texts are compiled texts by kind.
+type Texts struct{ texts map[Kind]compiled }
+
+type compiled struct{ subject, body *rule.Placeholder }
+
+// Compile checks texts; findings are placed below a place such as /messages.
+func Compile(texts []Text, place string, findings *finding.List) *Texts {
+	e, out := env(), &Texts{map[Kind]compiled{}}
+	for i, t := range texts {
+		at := place + finding.At(i)
+		if !slices.Contains(Kinds, t.Kind) {
+			findings.Error("kind", at+"/kind", fmt.Sprintf("%q is no kind of message.", t.Kind), "")
+			continue
+		}
+		if _, twice := out.texts[t.Kind]; twice {
+			findings.Error("duplicateKind", at+"/kind", fmt.Sprintf("There are two texts for %q.", t.Kind.Words()), "Take one out.")
+		}
+		if strings.TrimSpace(t.Subject) == "" || strings.TrimSpace(t.Body) == "" {
+			findings.Error("noText", at, "A message has no subject or no text.", "Write it, or take it out.")
+		}
+		var c compiled
+		var err error
+		if c.subject, err = e.CompileText(t.Subject); err != nil {
+			findings.Error("placeholder", at+"/subject", "A placeholder cannot be read: "+err.Error()+".", "")
+		}
+		if c.body, err = e.CompileText(t.Body); err != nil {
+			findings.Error("placeholder", at+"/body", "A placeholder cannot be read: "+err.Error()+".", "")
+		}
+		out.texts[t.Kind] = c
+	}
+	return out
+}
+
+// Write fills in the text of a kind; the first of several that has one counts,
+// the usual text otherwise. A faulty text must not stop a message: the usual
+// one takes its place.
+func Write(kind Kind, f Facts, from ...*Texts) (subject, body string) {
+	values := rule.Values{Now: time.Time{}, Roots: map[string]rule.Record{"request": f.record(), "person": {"name": rule.OfText(f.Person)}}}
+	for _, texts := range append(from, usual) {
+		if texts == nil {
+			continue
+		}
+		c, ok := texts.texts[kind]
+		if !ok || c.subject == nil || c.body == nil {
+			continue
+		}
+		subject, err := c.subject.Render(values, nothing)
+		body, err2 := c.body.Render(values, nothing)
+		if err == nil && err2 == nil {
+			return strings.Join(strings.Fields(subject), " "), strings.TrimSpace(body)
+		}
+	}
+	return kind.Words(), kind.Words()
+}
+
+func nothing(string, string) (string, bool) { return "", false }
+
+// Usual are the texts that hold where nobody wrote others.
+func Usual() []Text {
+	return []Text{
+		{Sent, "{{ request.title }} has come in", "{{ request.asker }} has asked for {{ request.title }}, for {{ request.for }}. Its number is {{ request.reference }}.\n\nIt is now with {{ request.holder }}."},
+		{Decide, "Your decision: {{ request.title }} for {{ request.for }}", "{{ request.asker }} asks for {{ request.title }}, for {{ request.for }}.\n\nDecision: {{ request.decision }}\nPrice: {{ request.price }}\nPlease decide until: {{ request.due }}"},
+		{Remind, "Still waits for your decision: {{ request.title }}", "{{ request.asker }} waits for your decision on {{ request.title }}, for {{ request.for }}.\n\nDecision: {{ request.decision }}\nPrice: {{ request.price }}\nPlease decide until: {{ request.due }}"},
+		{Asked, "{{ request.by }} asks you about {{ request.title }}", "{{ request.by }} asks:\n\n{{ request.said }}\n\nPlease answer until {{ request.due }}. Until then nothing goes on."},
+		{Answered, "{{ request.by }} has answered: {{ request.title }}", "{{ request.by }} has answered on {{ request.title }}:\n\n{{ request.said }}"},
+		{Decided, "{{ request.title }} is approved", "Every decision on {{ request.title }} was a yes. The work begins.\n\nIt is now with {{ request.holder }}."},
+		{Task, "For your team: {{ request.task }}", "{{ request.task }} is ready to be done, for {{ request.title }} ({{ request.reference }})."},
+		{Stuck, "Stuck: {{ request.task }}", "{{ request.task }} of {{ request.title }} ({{ request.reference }}) is stuck:\n\n{{ request.said }}"},
+		{Delivered, "{{ request.title }} is done: is it right?", "All work on {{ request.title }} is done. Please say whether it is right.\n\nIf you say nothing until {{ request.due }}, it closes by itself."},
+		{Ended, "{{ request.title }}: {{ request.outcome }}", "{{ request.title }} ({{ request.reference }}) has ended: {{ request.outcome }}.\n\n{{ request.said }}"},
+		{Said, "{{ request.by }} wrote on {{ request.title }}", "{{ request.by }}:\n\n{{ request.said }}"},
+		{Following, "You are to hear of {{ request.title }}", "{{ request.by }} wants you to hear of {{ request.title }} ({{ request.reference }}), which {{ request.asker }} asked for."},
+	}
+}
+
+var usual = func() *Texts {
+	findings := finding.List{}
+	texts := Compile(Usual(), "", &findings)
+	if len(findings) > 0 {
+		panic(fmt.Sprintf("message: %v", findings))
+	}
+	return texts
+}()

@@ -1,0 +1,158 @@
+// Package notice says who hears of what happens to a request; rules.md 9 says
+// who may. It sends nothing: the shell does.
+package notice
+
+import (
+	"slices"
+
+	"heptad/internal/core/ladder"
+	"heptad/internal/core/message"
+	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/request"
+)
+
+// Notice is one message to one person.
+type Notice struct {
+	Kind   message.Kind
+	Person string // ID
+	Seq    int    // of the event it tells
+	Rung   string // key, of a decision
+	Task   string // key, of a task
+	By     string // ID of who did it; empty for the program
+	Said   string // what they wrote
+}
+
+// Of lists who is to be told of some events, in order. After is the request
+// with the events taken in. Nobody is told what they did themselves, nor of a
+// request they may not read.
+func Of(after request.State, events []request.Event, company *people.Directory, service people.Service) []Notice {
+	n := &noticing{state: after, company: company, service: service}
+	for _, e := range events {
+		n.event(e)
+	}
+	return n.all
+}
+
+type noticing struct {
+	state   request.State
+	company *people.Directory
+	service people.Service
+	all     []Notice
+}
+
+// tell adds a notice for each person once.
+func (n *noticing) tell(e request.Event, base Notice, persons ...string) {
+	base.Seq, base.By = e.Seq, e.Actor
+	for _, person := range persons {
+		p, ok := n.company.Person(person)
+		twice := slices.ContainsFunc(n.all, func(o Notice) bool {
+			return o.Person == person && o.Kind == base.Kind && o.Rung == base.Rung && o.Task == base.Task
+		})
+		if !ok || p.Away || person == e.Actor || twice || !n.state.ViewerOf(person, n.company, n.service).Any() {
+			continue
+		}
+		base.Person = person
+		n.all = append(n.all, base)
+	}
+}
+
+// side is the asker's: who asks, who it is for when they see it, who follows.
+func (n *noticing) side() []string {
+	persons := []string{n.state.Asker}
+	if n.state.Told {
+		persons = append(persons, n.state.Beneficiary())
+	}
+	return append(persons, n.state.Followers...)
+}
+
+// waiting are those with whom the open rung lies.
+func (n *noticing) waiting(rung string) []string {
+	if r, open := n.state.OpenRung(); open && r.Key == rung {
+		return r.Waiting()
+	}
+	return nil
+}
+
+func (n *noticing) event(e request.Event) {
+	switch b := e.Body.(type) {
+	case request.Submitted:
+		base := Notice{Kind: message.Sent}
+		n.tell(request.Event{Seq: e.Seq}, base, n.state.Asker) // a receipt for what they did themselves
+		n.tell(e, base, n.side()...)
+	case request.RungOpened:
+		n.tell(e, Notice{Kind: message.Decide, Rung: b.Rung}, n.waiting(b.Rung)...)
+	case request.RungResumed:
+		persons := slices.DeleteFunc(n.waiting(b.Rung), func(person string) bool {
+			return slices.ContainsFunc(n.all, func(o Notice) bool { return o.Person == person && o.Kind == message.Answered })
+		})
+		n.tell(e, Notice{Kind: message.Decide, Rung: b.Rung}, persons...)
+	case request.SeatJoined:
+		n.tell(e, Notice{Kind: message.Decide, Rung: b.Rung, Said: b.Other.Reason}, b.Other.Person)
+	case request.RungReminded:
+		n.tell(e, Notice{Kind: message.Remind, Rung: b.Rung}, n.waiting(b.Rung)...)
+	case request.AskedBack:
+		n.tell(e, Notice{Kind: message.Asked, Rung: b.Rung, Said: b.Text}, n.state.Asker)
+	case request.Resubmitted:
+		for _, r := range n.state.Rungs {
+			for _, seat := range r.Seats {
+				if r.Outcome == ladder.Open {
+					n.tell(e, Notice{Kind: message.Answered, Rung: r.Key, Said: b.Reply}, seat.Asked()...)
+				}
+			}
+		}
+	case request.Decided:
+		if len(n.state.Rungs) > 0 {
+			n.tell(e, Notice{Kind: message.Decided}, n.side()...)
+		}
+	case request.TaskReady:
+		if t, ok := n.state.Task(b.Task); ok && t.Kind == plan.Manual {
+			n.tell(e, Notice{Kind: message.Task, Task: b.Task}, n.company.Members(t.Team)...)
+		}
+	case request.TaskStuck:
+		if t, ok := n.state.Task(b.Task); ok {
+			n.tell(e, Notice{Kind: message.Stuck, Task: b.Task, Said: b.Trouble}, n.company.Members(t.Team)...)
+		}
+	case request.WorkDelivered:
+		n.tell(e, Notice{Kind: message.Delivered}, n.side()...)
+	case request.RequestClosed:
+		n.ended(e, b)
+	case request.Commented:
+		n.tell(e, Notice{Kind: message.Said, Said: b.Text}, append(n.side(), n.deciding()...)...)
+	case request.Followed:
+		n.tell(e, Notice{Kind: message.Following}, b.Person)
+	}
+}
+
+// ended tells of an end without delivery: the asker's side, and those with
+// whom a decision still lay.
+func (n *noticing) ended(e request.Event, b request.RequestClosed) {
+	if b.Outcome == request.Fulfilled || n.state.Reference == "" {
+		return
+	}
+	said := b.Reason
+	var persons []string
+	for i := range n.state.Rungs {
+		r := &n.state.Rungs[i]
+		if !r.Opened.IsZero() && r.Outcome == ladder.Open {
+			persons = append(persons, r.Waiting()...)
+		}
+		for _, v := range r.Votes {
+			if v.Decision == request.Decline && b.Outcome == request.Declined && said == "" {
+				said = v.Reason
+			}
+		}
+	}
+	n.tell(e, Notice{Kind: message.Ended, Said: said}, append(n.side(), persons...)...)
+}
+
+// deciding are those who decide, or have decided, on the rungs opened so far.
+func (n *noticing) deciding() []string {
+	var persons []string
+	for _, r := range n.state.Rungs {
+		for _, seat := range r.Seats {
+			persons = append(persons, seat.Asked()...)
+		}
+	}
+	return persons
+}

@@ -1,0 +1,211 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"heptad/internal/core/message"
+)
+
+// Message is what one person was told of one event.
+type Message struct {
+	ID, Person, Request string
+	Seq                 int
+	Kind                message.Kind
+	Rung, Task          string
+	Subject, Body       string
+	At                  time.Time
+	Listed              bool
+	Read                bool
+	Mail                string // off, waiting, sending, sent or failed
+	Daily               bool
+	Due                 time.Time // when its mail goes out, or is tried again
+	Attempts            int
+	Trouble             string    // of the last try
+	DecideBy            time.Time // until when its links decide; zero for no links
+	Used                bool      // a link of it has decided
+}
+
+type messageRow struct {
+	ID, Person, Request string
+	Seq                 int
+	Kind, Rung, Task    string
+	Subject, Body, Mail string
+	At                  int64
+	Listed, Daily       bool
+	ReadAt              sql.NullInt64 `db:"read_at"`
+	DueAt               int64         `db:"due_at"`
+	Attempts            int
+	Trouble             string
+	DecideBy            int64         `db:"decide_by"`
+	UsedAt              sql.NullInt64 `db:"used_at"`
+}
+
+const messageColumns = "id, person, request, seq, kind, rung, task, subject, body, at, listed, read_at, mail, daily, due_at, attempts, trouble, decide_by, used_at"
+
+func (r messageRow) message() Message {
+	m := Message{
+		ID: r.ID, Person: r.Person, Request: r.Request, Seq: r.Seq, Kind: message.Kind(r.Kind), Rung: r.Rung, Task: r.Task, Subject: r.Subject, Body: r.Body,
+		At: instant(r.At), Listed: r.Listed, Read: r.ReadAt.Valid, Mail: r.Mail, Daily: r.Daily, Due: instant(r.DueAt), Attempts: r.Attempts, Trouble: r.Trouble, Used: r.UsedAt.Valid,
+	}
+	if r.DecideBy > 0 {
+		m.DecideBy = instant(r.DecideBy)
+	}
+	return m
+}
+
+func messagesOf(rows []messageRow) []Message {
+	all := make([]Message, len(rows))
+	for i, row := range rows {
+		all[i] = row.message()
+	}
+	return all
+}
+
+// AddMessage keeps a message with its event.
+func (t *Tx) AddMessage(m Message) error {
+	decideBy := int64(0)
+	if !m.DecideBy.IsZero() {
+		decideBy = millis(m.DecideBy)
+	}
+	return t.exec("INSERT INTO messages (id, person, request, seq, kind, rung, task, subject, body, at, listed, mail, daily, due_at, decide_by) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+		m.ID, m.Person, m.Request, m.Seq, m.Kind, m.Rung, m.Task, m.Subject, m.Body, millis(m.At), m.Listed, m.Mail, m.Daily, millis(m.Due), decideBy)
+}
+
+// Message finds one by its ID.
+func (r reads) Message(ctx context.Context, id string) (Message, error) {
+	var row messageRow
+	err := r.get(ctx, &row, "SELECT "+messageColumns+" FROM messages WHERE id = ?", id)
+	return row.message(), err
+}
+
+// MessagesOf lists what a person was told, the last first.
+func (r reads) MessagesOf(ctx context.Context, person string, unread bool, p Page) ([]Message, error) {
+	ms, id := p.after()
+	var rows []messageRow
+	err := r.all(ctx, &rows, "SELECT "+messageColumns+` FROM messages WHERE person = ?1 AND listed = 1 AND (?5 = 0 OR read_at IS NULL)
+		AND (?2 = 0 OR at < ?2 OR (at = ?2 AND id < ?3)) ORDER BY at DESC, id DESC LIMIT ?4`, person, ms, id, p.Limit, unread)
+	return messagesOf(rows), err
+}
+
+// Unread counts what a person was told and has not read.
+func (r reads) Unread(ctx context.Context, person string) (int, error) {
+	var n int
+	err := r.get(ctx, &n, "SELECT count(*) FROM messages WHERE person = ? AND listed = 1 AND read_at IS NULL", person)
+	return n, err
+}
+
+// MailsOf lists the messages on a request that go or went out by mail, the
+// first first; at most 500.
+func (r reads) MailsOf(ctx context.Context, request string) ([]Message, error) {
+	var rows []messageRow
+	err := r.all(ctx, &rows, "SELECT "+messageColumns+" FROM messages WHERE request = ? AND mail <> 'off' ORDER BY at, id LIMIT 500", request)
+	return messagesOf(rows), err
+}
+
+// MarkRead marks messages of a person as read: one, or all when id is empty,
+// or those on one request.
+func (t *Tx) MarkRead(person, id, request string, at time.Time) error {
+	return t.exec("UPDATE messages SET read_at = ?1 WHERE person = ?2 AND read_at IS NULL AND listed = 1 AND (?3 = '' OR id = ?3) AND (?4 = '' OR request = ?4)", millis(at), person, id, request)
+}
+
+// LeaseMails marks mails due by now as being sent and gives them, the oldest
+// first.
+func (s *Store) LeaseMails(ctx context.Context, now time.Time, limit int) ([]Message, error) {
+	var rows []messageRow
+	err := s.writer.SelectContext(ctx, &rows, `UPDATE messages SET mail = 'sending' WHERE id IN
+		(SELECT id FROM messages WHERE mail = 'waiting' AND due_at <= ? ORDER BY due_at LIMIT ?) RETURNING `+messageColumns, millis(now), limit)
+	return messagesOf(rows), err
+}
+
+// MailSent ends mails that were sent.
+func (s *Store) MailSent(ctx context.Context, ids []string, at time.Time) error {
+	query, args, err := sqlx.In("UPDATE messages SET mail = 'sent', sent_at = ?, trouble = '' WHERE id IN (?)", millis(at), ids)
+	if err == nil {
+		_, err = s.writer.ExecContext(ctx, query, args...)
+	}
+	return err
+}
+
+// MailFailed puts mails off to another try, or ends them as failed when there
+// is none.
+func (s *Store) MailFailed(ctx context.Context, ids []string, trouble string, next time.Time) error {
+	state := "waiting"
+	if next.IsZero() {
+		state = "failed"
+	}
+	query, args, err := sqlx.In("UPDATE messages SET mail = ?, attempts = attempts + 1, trouble = ?, due_at = ? WHERE id IN (?)", state, trouble, millis(next), ids)
+	if err == nil {
+		_, err = s.writer.ExecContext(ctx, query, args...)
+	}
+	return err
+}
+
+// ReleaseMails makes mails wait again that a process which is no more was
+// sending.
+func (s *Store) ReleaseMails(ctx context.Context) error {
+	_, err := s.writer.ExecContext(ctx, "UPDATE messages SET mail = 'waiting' WHERE mail = 'sending'")
+	return err
+}
+
+// UseLink marks the links of a message as used; ErrExists when they were.
+func (t *Tx) UseLink(id string, at time.Time) error {
+	done, err := t.tx.ExecContext(t.ctx, "UPDATE messages SET used_at = ? WHERE id = ? AND used_at IS NULL", millis(at), id)
+	if err != nil {
+		return err
+	}
+	if n, err := done.RowsAffected(); err != nil || n == 0 {
+		return ErrExists
+	}
+	return nil
+}
+
+// Ways are how some people get their messages, where they have chosen.
+func (r reads) Ways(ctx context.Context, persons []string) (map[string]map[message.Kind]message.Way, error) {
+	out := map[string]map[message.Kind]message.Way{}
+	if len(persons) == 0 {
+		return out, nil
+	}
+	query, args, err := sqlx.In("SELECT person, kind, listed, mail FROM message_ways WHERE person IN (?)", persons)
+	if err != nil {
+		return nil, err
+	}
+	var rows []struct {
+		Person, Kind, Mail string
+		Listed             bool
+	}
+	if err := r.all(ctx, &rows, query, args...); err != nil {
+		return nil, err
+	}
+	for _, row := range rows {
+		if out[row.Person] == nil {
+			out[row.Person] = map[message.Kind]message.Way{}
+		}
+		out[row.Person][message.Kind(row.Kind)] = message.Way{Kind: message.Kind(row.Kind), List: row.Listed, Mail: message.Mail(row.Mail)}
+	}
+	return out, nil
+}
+
+// SetWay keeps how a person gets the messages of a kind.
+func (t *Tx) SetWay(person string, w message.Way) error {
+	return t.exec("INSERT INTO message_ways (person, kind, listed, mail) VALUES (?,?,?,?) ON CONFLICT DO UPDATE SET listed = excluded.listed, mail = excluded.mail", person, w.Kind, w.List, w.Mail)
+}
+
+// Texts are the general texts that took the place of the usual ones.
+func (r reads) Texts(ctx context.Context) ([]message.Text, error) {
+	texts := []message.Text{}
+	err := r.all(ctx, &texts, "SELECT kind, subject, body FROM message_texts ORDER BY kind")
+	return texts, err
+}
+
+// SetText keeps a general text; an empty one makes the usual one hold again.
+func (t *Tx) SetText(text message.Text, by string, at time.Time) error {
+	if text.Subject == "" && text.Body == "" {
+		return t.exec("DELETE FROM message_texts WHERE kind = ?", text.Kind)
+	}
+	return t.exec("INSERT INTO message_texts (kind, subject, body, changed_at, changed_by) VALUES (?,?,?,?,?) ON CONFLICT DO UPDATE SET subject = excluded.subject, body = excluded.body, changed_at = excluded.changed_at, changed_by = excluded.changed_by",
+		text.Kind, text.Subject, text.Body, millis(at), by)
+}

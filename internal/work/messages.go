@@ -1,0 +1,477 @@
+package work
+
+import (
+	"context"
+	"crypto/hmac"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/base64"
+	"errors"
+	"fmt"
+	"net/url"
+	"strings"
+	"time"
+
+	"heptad/internal/connect"
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/finding"
+	"heptad/internal/core/message"
+	"heptad/internal/core/notice"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+)
+
+// Mailing is how messages go out by mail.
+type Mailing struct {
+	Poster connect.Poster
+	Base   string // URL of the page, without a slash at its end
+	Secret []byte // that links are signed with
+}
+
+// linkLife is how long the links of a mail can decide at most.
+const linkLife = 14 * 24 * time.Hour
+
+// notify writes the messages that events lead to, in their transaction.
+func (o *Office) notify(ctx context.Context, tx *store.Tx, after request.State, events []request.Event, facts request.Facts) error {
+	notices := notice.Of(after, events, facts.Company, facts.Service)
+	if len(notices) == 0 {
+		return nil
+	}
+	var persons []string
+	for _, n := range notices {
+		persons = append(persons, n.Person)
+	}
+	ways, err := tx.Ways(ctx, persons)
+	if err != nil {
+		return err
+	}
+	general, err := o.generalTexts(ctx, tx)
+	if err != nil {
+		return err
+	}
+	for _, n := range notices {
+		way, chosen := ways[n.Person][n.Kind]
+		if !chosen {
+			way = message.UsualWay(n.Kind)
+		}
+		m := store.Message{
+			ID: rand.Text(), Person: n.Person, Request: after.ID, Seq: n.Seq, Kind: n.Kind, Rung: n.Rung, Task: n.Task,
+			At: facts.Now, Listed: way.List, Mail: "off", Due: facts.Now,
+		}
+		p, _ := facts.Company.Person(n.Person)
+		if o.Mailing != nil && p.Email != "" && way.Mail != message.Never {
+			m.Mail, m.Daily = "waiting", way.Mail == message.Daily
+			if m.Daily {
+				m.Due = message.NextDaily(facts.Now, facts.Company.HoursOf(n.Person))
+			}
+		}
+		if n.Kind == message.Decide || n.Kind == message.Remind {
+			m.DecideBy = decideBy(after, n.Rung, facts.Now)
+		}
+		m.Subject, m.Body = message.Write(n.Kind, o.messageFacts(after, n, facts), facts.Offering.Messages, general)
+		if !m.Listed && m.Mail == "off" {
+			continue
+		}
+		if err := tx.AddMessage(m); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// decideBy is until when the links of a mail decide on a rung.
+func decideBy(s request.State, rung string, now time.Time) time.Time {
+	by := now.Add(linkLife)
+	if r, open := s.OpenRung(); open && r.Key == rung && r.Times.Expire.Before(by) {
+		by = r.Times.Expire
+	}
+	return by
+}
+
+// generalTexts compiles the texts that took the place of the usual ones.
+func (o *Office) generalTexts(ctx context.Context, from interface {
+	Texts(ctx context.Context) ([]message.Text, error)
+}) (*message.Texts, error) {
+	if texts := o.texts.Load(); texts != nil {
+		return texts, nil
+	}
+	texts, err := from.Texts(ctx)
+	if err != nil {
+		return nil, err
+	}
+	compiled := message.Compile(texts, "", &finding.List{})
+	o.texts.Store(compiled)
+	return compiled, nil
+}
+
+// messageFacts are what a text can read.
+func (o *Office) messageFacts(s request.State, n notice.Notice, facts request.Facts) message.Facts {
+	company := facts.Company
+	person, _ := company.Person(n.Person)
+	zone := company.HoursOf(n.Person).Zone()
+	when := func(at time.Time) string {
+		if at.IsZero() {
+			return ""
+		}
+		return at.In(zone).Format("Monday 2 January 2006, 15:04")
+	}
+	f := message.Facts{
+		Reference: s.Reference, Title: s.Title, Offering: facts.Offering.Document.Purpose.Name, Asker: company.Name(s.Asker),
+		For: offering.Parties{Beneficiary: s.For, Company: company}.Name(), Said: n.Said, Person: person.Name, Price: "nothing", By: "Heptad",
+		Holder: o.heldBy(s, facts.Service),
+	}
+	if s.For.Person == "" && s.For.Newcomer == nil {
+		f.For = f.Asker
+	}
+	if n.By != request.Program {
+		f.By = company.Name(n.By)
+	}
+	if s.Price.FirstYear.Minor() > 0 {
+		f.Price = s.Price.FirstYear.String() + " in the first year"
+	}
+	if s.Outcome != "" {
+		f.Outcome = map[request.Outcome]string{request.Declined: "declined", request.Withdrawn: "taken back", request.Expired: "expired", request.Fulfilled: "fulfilled"}[s.Outcome]
+	}
+	for i := range s.Rungs {
+		if r := &s.Rungs[i]; r.Key == n.Rung {
+			f.Decision, f.Due = r.Name, when(r.DueAt())
+			if r.NoPrice {
+				f.Price = ""
+			}
+			if r.Say != "" && n.Kind == message.Decide {
+				f.Decision += ": " + r.Say
+			}
+		}
+	}
+	if t, ok := s.Task(n.Task); ok {
+		f.Task = t.Name
+	}
+	switch {
+	case n.Kind == message.Asked && s.Question != nil:
+		f.Due = when(s.Question.Until)
+	case n.Kind == message.Delivered:
+		f.Due = when(s.ConfirmBy)
+	}
+	return f
+}
+
+// heldBy names with whom a request lies.
+func (o *Office) heldBy(s request.State, service people.Service) string {
+	var names []string
+	for _, h := range s.Holders(service.Home) {
+		name := o.Company().TeamName(h.Team)
+		if h.Person != "" {
+			name = o.Company().Name(h.Person)
+		}
+		if h.System != "" {
+			name = "a system that does it by itself"
+		}
+		if name != "" && !strings.Contains(strings.Join(names, "\n"), name) {
+			names = append(names, name)
+		}
+	}
+	return strings.Join(names, " and ")
+}
+
+// How mails are sent: at a time, and how many of one person a daily mail holds
+// in full.
+const mailsAtATime = 50
+
+// postDue sends the mails that are due, and tells how many messages that were.
+func (o *Office) postDue(ctx context.Context) (int, error) {
+	if o.Mailing == nil {
+		return 0, nil
+	}
+	due, err := o.Store.LeaseMails(ctx, o.Clock(), mailsAtATime)
+	if err != nil {
+		return 0, err
+	}
+	for _, mail := range bundled(due) {
+		if ctx.Err() != nil {
+			return 0, ctx.Err() // they stay leased, and are taken up at the next start
+		}
+		ids := make([]string, len(mail))
+		for i, m := range mail {
+			ids[i] = m.ID
+		}
+		if err := o.Mailing.Poster.Post(ctx, o.mail(mail)); err != nil {
+			o.Log.Info("a mail could not be sent", "message", ids[0], "error", err)
+			next := time.Time{}
+			if tries := mail[0].Attempts; tries < len(message.Retries) {
+				next = o.Clock().Add(message.Retries[tries])
+			}
+			if err := o.Store.MailFailed(ctx, ids, "The mail server did not take it: "+err.Error(), next); err != nil {
+				return 0, err
+			}
+			continue
+		}
+		if err := o.Store.MailSent(ctx, ids, o.Clock()); err != nil {
+			return 0, err
+		}
+	}
+	return len(due), nil
+}
+
+// bundled groups messages into mails: those of one person's day together, each
+// other by itself.
+func bundled(due []store.Message) [][]store.Message {
+	var mails [][]store.Message
+	daily := map[string]int{}
+	for _, m := range due {
+		at, ok := daily[m.Person]
+		switch {
+		case m.Daily && ok:
+			mails[at] = append(mails[at], m)
+		default:
+			if m.Daily {
+				daily[m.Person] = len(mails)
+			}
+			mails = append(mails, []store.Message{m})
+		}
+	}
+	return mails
+}
+
+// mail makes one mail of messages to one person.
+func (o *Office) mail(messages []store.Message) connect.Mail {
+	first := messages[0]
+	p, _ := o.Company().Person(first.Person)
+	mail := connect.Mail{ID: first.ID, To: p.Email, Name: p.Name, Subject: first.Subject, Text: first.Body}
+	if len(messages) > 1 || first.Daily {
+		mail.Subject = fmt.Sprintf("Your %d messages of today", len(messages))
+		if len(messages) == 1 {
+			mail.Subject = "Today: " + first.Subject
+		}
+		mail.Text = ""
+		for _, m := range messages {
+			mail.Text += m.Subject + "\n" + m.Body + "\n\n"
+		}
+	} else {
+		mail.Thread = first.Request
+	}
+	for _, m := range messages {
+		words := ""
+		if len(messages) > 1 {
+			words = ": " + m.Subject
+		}
+		if !m.DecideBy.IsZero() {
+			token := o.link(m.ID)
+			mail.Links = append(mail.Links,
+				connect.Link{Words: "Approve" + words, URL: o.Mailing.Base + "/mail/" + token + "?answer=approve"},
+				connect.Link{Words: "Decline" + words, URL: o.Mailing.Base + "/mail/" + token + "?answer=decline"})
+			if len(messages) == 1 && !m.Daily {
+				mail.Due, mail.DueName = m.DecideBy, m.Subject
+			}
+			continue
+		}
+		mail.Links = append(mail.Links, connect.Link{Words: "Look at it" + words, URL: o.Mailing.Base + "/messages/" + url.PathEscape(m.ID)})
+	}
+	return mail
+}
+
+// link signs the ID of a message: who holds the link decides in its reader's
+// place, once, until it expires.
+func (o *Office) link(id string) string {
+	return id + "." + base64.RawURLEncoding.EncodeToString(o.sign(id))
+}
+
+func (o *Office) sign(id string) []byte {
+	mac := hmac.New(sha256.New, o.Mailing.Secret)
+	mac.Write([]byte("decide\x00" + id))
+	return mac.Sum(nil)
+}
+
+// opened finds the message of a link. A link that is altered is not there.
+func (o *Office) opened(ctx context.Context, from interface {
+	Message(ctx context.Context, id string) (store.Message, error)
+}, token string) (store.Message, error) {
+	id, signature, _ := strings.Cut(token, ".")
+	given, err := base64.RawURLEncoding.DecodeString(signature)
+	if o.Mailing == nil || err != nil || !hmac.Equal(given, o.sign(id)) {
+		return store.Message{}, ErrNotFound
+	}
+	m, err := from.Message(ctx, id)
+	if err == nil && m.DecideBy.IsZero() {
+		return m, ErrNotFound
+	}
+	return m, err
+}
+
+// Linked is what a link of a mail leads to.
+type Linked struct {
+	Message store.Message
+	State   request.State
+	Trouble string // why nothing can be decided by it any more; empty when it can
+}
+
+// OpenLink shows what a link of a mail leads to. It changes nothing, however
+// often it is followed.
+func (o *Office) OpenLink(ctx context.Context, token string) (Linked, error) {
+	m, err := o.opened(ctx, o.Store, token)
+	if err != nil {
+		return Linked{}, err
+	}
+	state, err := o.Store.Request(ctx, m.Request)
+	return Linked{m, state, o.stale(m, state)}, err
+}
+
+// stale says why a link does not decide any more.
+func (o *Office) stale(m store.Message, s request.State) string {
+	p, ok := o.Company().Person(m.Person)
+	r, open := s.OpenRung()
+	switch {
+	case m.Used:
+		return "This link has been used already. Sign in to see what became of it, or to change your mind."
+	case !o.Clock().Before(m.DecideBy):
+		return "This link has expired. Sign in to decide."
+	case !ok || p.Away:
+		return "Who this link was for is not with the company any more."
+	case s.Status == request.Closed && s.Outcome == request.Withdrawn:
+		return "The request was taken back. There is nothing to decide any more."
+	case s.Status == request.Returned:
+		return "The request waits for an answer of " + o.Company().Name(s.Asker) + "."
+	case !open || r.Key != m.Rung:
+		return "This is decided already. There is nothing left to do."
+	}
+	if _, may := r.SeatFor(m.Person); !may {
+		return "This decision is not with you any more."
+	}
+	if _, voted := r.VoteOf(m.Person); voted {
+		return "You have decided on this already. Sign in to change your mind."
+	}
+	return ""
+}
+
+// DecideByLink decides by a link of a mail, once.
+func (o *Office) DecideByLink(ctx context.Context, token string, decision request.Decision, reason string) (Linked, error) {
+	m, err := o.opened(ctx, o.Store, token)
+	if err != nil {
+		return Linked{}, err
+	}
+	state, err := o.run(ctx, turn{actor: m.Person, id: m.Request, command: func(tx *store.Tx) (request.Command, error) {
+		fresh, err := o.opened(ctx, tx, token)
+		if err != nil {
+			return nil, err
+		}
+		state, err := tx.Request(ctx, m.Request)
+		if err != nil {
+			return nil, err
+		}
+		if trouble := o.stale(fresh, state); trouble != "" {
+			return nil, &request.Refusal{Kind: request.Conflict, Code: "staleLink", Sentence: trouble}
+		}
+		return request.Decide{Rung: m.Rung, Decision: decision, Reason: reason}, tx.UseLink(m.ID, o.Clock())
+	}})
+	if errors.Is(err, store.ErrExists) {
+		err = &request.Refusal{Kind: request.Conflict, Code: "staleLink", Sentence: "This link has been used already."}
+	}
+	return Linked{Message: m, State: state}, err
+}
+
+// Messages lists what a person was told.
+func (o *Office) Messages(ctx context.Context, person string, unread bool, p store.Page) ([]store.Message, error) {
+	return o.Store.MessagesOf(ctx, person, unread, p)
+}
+
+// ReadMessages marks messages of a person as read: one, those on a request, or
+// all when both are empty.
+func (o *Office) ReadMessages(ctx context.Context, person, id, request string) error {
+	err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.MarkRead(person, id, request, o.Clock()) })
+	if err == nil {
+		o.Live.tell(Change{"message", ""}, map[string]bool{person: true})
+	}
+	return err
+}
+
+// WaysOf lists how a person gets their messages, one for each kind.
+func (o *Office) WaysOf(ctx context.Context, person string) ([]message.Way, error) {
+	chosen, err := o.Store.Ways(ctx, []string{person})
+	if err != nil {
+		return nil, err
+	}
+	ways := make([]message.Way, len(message.Kinds))
+	for i, kind := range message.Kinds {
+		way, ok := chosen[person][kind]
+		if !ok {
+			way = message.UsualWay(kind)
+		}
+		ways[i] = way
+	}
+	return ways, nil
+}
+
+// SetWay keeps how a person gets messages of a kind.
+func (o *Office) SetWay(ctx context.Context, person string, way message.Way) error {
+	return o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SetWay(person, way) })
+}
+
+// Texts lists the general texts, one for each kind; only owners of services and
+// administrators see and change them.
+func (o *Office) Texts(ctx context.Context, person string) ([]message.Text, error) {
+	if !o.writes(person) {
+		return nil, ErrNotFound
+	}
+	own, err := o.Store.Texts(ctx)
+	if err != nil {
+		return nil, err
+	}
+	texts := message.Usual()
+	for i := range texts {
+		for _, t := range own {
+			if t.Kind == texts[i].Kind {
+				texts[i] = t
+			}
+		}
+	}
+	return texts, nil
+}
+
+// writes tells whether a person may change the general texts.
+func (o *Office) writes(person string) bool {
+	p, _ := o.Company().Person(person)
+	return p.Is(people.Administrator) || len(o.Owned(person)) > 0
+}
+
+// SetText keeps a general text; an empty one makes the usual one hold again.
+func (o *Office) SetText(ctx context.Context, person string, text message.Text) error {
+	if !o.writes(person) {
+		return ErrNotFound
+	}
+	if text.Subject != "" || text.Body != "" {
+		findings := finding.List{}
+		message.Compile([]message.Text{text}, "", &findings)
+		for _, f := range findings {
+			return &request.Refusal{Kind: request.Invalid, Code: f.Code, Sentence: f.Sentence, Place: strings.TrimPrefix(f.Place, "/0")}
+		}
+	}
+	err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SetText(text, person, o.Clock()) })
+	o.texts.Store(nil)
+	return err
+}
+
+// Sample fills in a text with made-up facts, for those who write it.
+func (o *Office) Sample(text message.Text) (subject, body string, findings finding.List) {
+	findings = finding.List{}
+	texts := message.Compile([]message.Text{text}, "", &findings)
+	if len(findings) > 0 {
+		return "", "", findings
+	}
+	due := o.Clock().In(calendar.Plain(time.UTC).Zone()).AddDate(0, 0, 2).Format("Monday 2 January 2006, 15:04")
+	subject, body = message.Write(text.Kind, message.Facts{
+		Reference: request.Reference(o.Prefix, firstReference+1), Title: "Quay access badge", Offering: "Quay access badge", Asker: "Davi Sarmento", For: "Davi Sarmento",
+		By: "Ragnhild Quist", Said: "For the fuel dock as well?", Decision: "Line manager", Task: "Take the picture", Price: "EUR 12.50 in the first year",
+		Due: due, Holder: "Ragnhild Quist", Outcome: "declined", Person: "Ragnhild Quist",
+	}, texts)
+	return subject, body, findings
+}
+
+// MailsOf lists the mails on a request with what became of them, for those who
+// own its service.
+func (o *Office) MailsOf(ctx context.Context, person string, s request.State) ([]store.Message, error) {
+	if v := o.Viewer(person, s); !v.Owner && !v.HomeLead {
+		return nil, nil
+	}
+	return o.Store.MailsOf(ctx, s.ID)
+}
