@@ -10,6 +10,7 @@ import (
 
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
+	"heptad/internal/core/message"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
@@ -21,14 +22,23 @@ import (
 
 // portfolioBody is what a catalog owner has, and what offerings are made of.
 type portfolioBody struct {
-	Services   []serviceView    `json:"services" nullable:"false" doc:"Those the reader owns"`
-	Offerings  []offeringLine   `json:"offerings" nullable:"false"`
-	Teams      []Named          `json:"teams" nullable:"false"`
-	People     []Named          `json:"people" nullable:"false" doc:"Keys are logins"`
-	Calendars  []Named          `json:"calendars" nullable:"false"`
-	Connectors []plan.Connector `json:"connectors" nullable:"false"`
-	Starters   []starterView    `json:"starters" nullable:"false" doc:"What a new offering can begin as"`
-	Facts      companyFacts     `json:"facts" doc:"Values that rules about people compare with"`
+	Services     []serviceView    `json:"services" nullable:"false" doc:"Those the reader owns"`
+	Offerings    []offeringLine   `json:"offerings" nullable:"false"`
+	Teams        []Named          `json:"teams" nullable:"false"`
+	People       []Named          `json:"people" nullable:"false" doc:"Keys are logins"`
+	Calendars    []Named          `json:"calendars" nullable:"false"`
+	Messages     []usualMessage   `json:"messages" nullable:"false" doc:"Kinds of message, with the general texts"`
+	Placeholders []string         `json:"placeholders" nullable:"false" doc:"What texts of messages can read"`
+	Connectors   []plan.Connector `json:"connectors" nullable:"false"`
+	Starters     []starterView    `json:"starters" nullable:"false" doc:"What a new offering can begin as"`
+	Facts        companyFacts     `json:"facts" doc:"Values that rules about people compare with"`
+}
+
+type usualMessage struct {
+	Key     message.Kind `json:"key"`
+	Name    string       `json:"name" doc:"What its messages tell"`
+	Subject string       `json:"subject"`
+	Body    string       `json:"body"`
 }
 
 type companyFacts struct {
@@ -87,6 +97,14 @@ func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], 
 	}
 	for _, key := range slices.Sorted(maps.Keys(calendars)) {
 		out.Calendars = append(out.Calendars, Named{Key: key, Name: calendars[key].Name})
+	}
+	texts, err := s.Office.Texts(ctx, me(ctx))
+	if err != nil {
+		return nil, err
+	}
+	out.Placeholders = message.Names()
+	for _, t := range texts {
+		out.Messages = append(out.Messages, usualMessage{t.Kind, t.Kind.Words(), t.Subject, t.Body})
 	}
 	for _, team := range company.Teams() {
 		out.Teams = append(out.Teams, Named{Key: team.Key, Name: team.Name})

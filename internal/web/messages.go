@@ -146,11 +146,11 @@ type linkedView struct {
 	Trouble   string      `json:"trouble,omitempty" doc:"Why nothing can be decided by it any more"`
 }
 
-type linkInput struct {
+type LinkInput struct {
 	Token string `path:"token" maxLength:"200"`
 }
 
-func (s *Server) openLink(ctx context.Context, in *linkInput) (*body[linkedView], error) {
+func (s *Server) openLink(ctx context.Context, in *LinkInput) (*body[linkedView], error) {
 	linked, err := s.Office.OpenLink(ctx, in.Token)
 	if err != nil {
 		return nil, err
@@ -201,7 +201,7 @@ func (s *Server) linked(ctx context.Context, linked work.Linked) (*body[linkedVi
 }
 
 func (s *Server) decideByLink(ctx context.Context, in *struct {
-	linkInput
+	LinkInput
 	Body struct {
 		Decision request.Decision `json:"decision" enum:"approve,decline"`
 		Reason   string           `json:"reason,omitempty" maxLength:"2000" doc:"Needed to decline"`

@@ -84,6 +84,15 @@
 			</form>
 		{/if}
 		<div class="person">
+			<a
+				class="messages"
+				href="/messages"
+				aria-current={here === 'messages' ? 'page' : undefined}
+				data-unread={data.session.unread}
+				>Messages{#if data.session.unread > 0}<span class="count"
+						><span class="sr-only">, new: </span>{data.session.unread}</span
+					>{/if}</a
+			>
 			<button class="btn quiet" onclick={() => (keys = true)}>Keys</button>
 			<span><strong>{person.name}</strong><span class="soft small title">{person.title}</span></span>
 			<button class="btn quiet" onclick={leave}>Sign out</button>
@@ -172,6 +181,10 @@
 		align-items: center;
 		white-space: nowrap;
 		font-size: 0.875rem;
+	}
+	.messages {
+		display: flex;
+		gap: 0.35rem;
 	}
 	.title {
 		margin-left: 0.4rem;

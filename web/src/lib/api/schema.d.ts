@@ -309,6 +309,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mail/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["open-link"];
+        put?: never;
+        post: operations["decide-by-link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["messages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["read-messages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages/{message}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["message"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/offerings": {
         parameters: {
             query?: never;
@@ -791,6 +855,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["texts"];
+        put: operations["set-text"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/texts/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sample-text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ways"];
+        put: operations["set-way"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -897,6 +1009,12 @@ export interface components {
             service: string;
             /** @description Key of one of the starter set */
             starter?: string;
+        };
+        "Decide-by-linkRequest": {
+            /** @enum {string} */
+            decision: "approve" | "decline";
+            /** @description Needed to decline */
+            reason?: string;
         };
         "Decide-severalRequest": {
             /** @enum {string} */
@@ -1316,6 +1434,24 @@ export interface components {
             /** @description Key, for the sources teamLead and team */
             team?: string;
         };
+        LinkedView: {
+            answers: components["schemas"]["Answered"][];
+            asker: string;
+            /** Format: date-time */
+            due?: string;
+            for: string;
+            noPrice?: boolean;
+            /** @description Name of who decides by it */
+            person: string;
+            price: components["schemas"]["PricePrice"];
+            reference: string;
+            /** @description Name */
+            rung: string;
+            say?: string;
+            title: string;
+            /** @description Why nothing can be decided by it any more */
+            trouble?: string;
+        };
         ListOfCatalogEntry: {
             entries: components["schemas"]["CatalogEntry"][];
             /** @description Ask for what comes after; empty at the end */
@@ -1338,6 +1474,11 @@ export interface components {
         };
         ListOfIncoming: {
             entries: components["schemas"]["Incoming"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfMessageView: {
+            entries: components["schemas"]["MessageView"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -1376,6 +1517,22 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfWayView: {
+            entries: components["schemas"]["WayView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        MailView: {
+            /** Format: date-time */
+            at: string;
+            /** @enum {string} */
+            state: "waiting" | "sending" | "sent" | "failed";
+            subject: string;
+            /** @description Name */
+            to: string;
+            /** @description Of the last try */
+            trouble?: string;
+        };
         "Merge-offeringRequest": {
             /** @description As it was when the reader last loaded or saved it */
             base: components["schemas"]["OfferingDocument"];
@@ -1394,6 +1551,41 @@ export interface components {
             revision: number;
             /** @description What they changed */
             theirs: components["schemas"]["OfferingChange"][];
+        };
+        MessageText: {
+            body: string;
+            /** @enum {string} */
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following";
+            subject: string;
+        };
+        MessageView: {
+            /** Format: date-time */
+            at: string;
+            id: string;
+            /** @enum {string} */
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following";
+            /**
+             * @description What became of it by mail
+             * @enum {string}
+             */
+            mail: "off" | "waiting" | "sending" | "sent" | "failed";
+            read: boolean;
+            /** @description ID */
+            request: string;
+            /** @description Key, when it is about a decision of the reader */
+            rung?: string;
+            subject: string;
+            /** @description Key, when it is about a task of the reader's team */
+            task?: string;
+            text: string;
+        };
+        MessageWay: {
+            /** @enum {string} */
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following";
+            /** @description Whether it stands in the list of messages */
+            list: boolean;
+            /** @enum {string} */
+            mail: "now" | "daily" | "off";
         };
         Named: {
             /** @description Of a person */
@@ -1702,9 +1894,13 @@ export interface components {
             connectors: components["schemas"]["PlanConnector"][];
             /** @description Values that rules about people compare with */
             facts: components["schemas"]["CompanyFacts"];
+            /** @description Kinds of message, with the general texts */
+            messages: components["schemas"]["UsualMessage"][];
             offerings: components["schemas"]["OfferingLine"][];
             /** @description Keys are logins */
             people: components["schemas"]["Named"][];
+            /** @description What texts of messages can read */
+            placeholders: string[];
             /** @description Those the reader owns */
             services: components["schemas"]["ServiceView"][];
             /** @description What a new offering can begin as */
@@ -1935,6 +2131,8 @@ export interface components {
              * @description Working days the asker has to confirm; 0 closes on delivery; 5 when left out
              */
             confirmWithin?: number;
+            /** @description Texts of messages in place of the general ones */
+            messages?: components["schemas"]["MessageText"][];
             /** @description The first that fits holds */
             targets?: components["schemas"]["PromiseTarget"][];
             /** @description IANA time zone in which today is reckoned, where no calendar is named */
@@ -1985,6 +2183,12 @@ export interface components {
              * @description When the request expires without an answer
              */
             until: string;
+        };
+        "Read-messagesRequest": {
+            /** @description ID of one; all when both are left out */
+            message?: string;
+            /** @description ID: all on one request */
+            request?: string;
         };
         RequestEntry: {
             /** @description Name of who did it; empty when it happened by itself */
@@ -2041,6 +2245,8 @@ export interface components {
             /** @description With whom it lies now */
             holders: components["schemas"]["Holder"][];
             id: string;
+            /** @description What went out by mail, for the owner of the service */
+            mails: components["schemas"]["MailView"][];
             /** @description Key */
             offering: string;
             /** @enum {string} */
@@ -2133,6 +2339,11 @@ export interface components {
             outcome: "open" | "passed" | "declined";
             seats: components["schemas"]["SeatView"][];
         };
+        Sampled: {
+            findings: components["schemas"]["FindingFinding"][];
+            subject: string;
+            text: string;
+        };
         "Save-offeringRequest": {
             document: components["schemas"]["OfferingDocument"];
             /** Format: int64 */
@@ -2211,6 +2422,11 @@ export interface components {
             event: number;
             /** @description Nobody when left out */
             person?: components["schemas"]["SignedPerson"];
+            /**
+             * Format: int64
+             * @description Messages the person has not read
+             */
+            unread: number;
         };
         "Set-absenceRequest": {
             /** Format: date-time */
@@ -2376,6 +2592,21 @@ export interface components {
             team: string;
             trouble?: string;
         };
+        TextView: {
+            body: string;
+            /** @enum {string} */
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following";
+            subject: string;
+            /** @description Whether it is the one that holds where nobody wrote another */
+            usual: boolean;
+            /** @description What messages of the kind tell */
+            words: string;
+        };
+        TextsBody: {
+            entries: components["schemas"]["TextView"][];
+            /** @description What placeholders can read, such as request.title */
+            names: string[];
+        };
         TriedForm: {
             /** @description As they were typed */
             answers: {
@@ -2467,6 +2698,13 @@ export interface components {
             at?: string;
             for?: components["schemas"]["OfferingBeneficiary"];
         };
+        UsualMessage: {
+            body: string;
+            key: string;
+            /** @description What its messages tell */
+            name: string;
+            subject: string;
+        };
         Verdict: {
             in: boolean;
             name: string;
@@ -2484,6 +2722,16 @@ export interface components {
             number: number;
             /** @enum {string} */
             state: "draft" | "current" | "past";
+        };
+        WayView: {
+            /** @enum {string} */
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following";
+            /** @description Whether it stands in the list of messages */
+            list: boolean;
+            /** @enum {string} */
+            mail: "now" | "daily" | "off";
+            /** @description What its messages tell */
+            words: string;
         };
         WithdrawRequest: {
             reason?: string;
@@ -3431,6 +3679,171 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": unknown;
+                };
+            };
+        };
+    };
+    "open-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkedView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "decide-by-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Decide-by-linkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    messages: {
+        parameters: {
+            query?: {
+                /** @description What the page before gave as next */
+                after?: string;
+                limit?: number;
+                unread?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfMessageView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "read-messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-messagesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    message: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                message: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4507,6 +4920,163 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    texts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MessageText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "sample-text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MessageText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sampled"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfWayView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-way": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MessageWay"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */

@@ -35,6 +35,21 @@
 {/if}
 <h2 class="fact">Cost</h2>
 <p><Price price={request.price} /></p>
+{#if request.mails.length}
+	<details>
+		<summary class="fact">Told by mail ({request.mails.length})</summary>
+		<ul>
+			{#each request.mails as mail, i (i)}
+				<li class="mail" data-mail={mail.state}>
+					<span>{mail.to}: {mail.subject}</span>
+					<span class="soft small"
+						>{mail.state}{#if mail.trouble}: {mail.trouble}{/if}</span
+					>
+				</li>
+			{/each}
+		</ul>
+	</details>
+{/if}
 {#if request.status !== 'draft'}
 	{#key request.id}<Followers {request} {me} mayAdd={mine} />{/key}
 {/if}
@@ -52,6 +67,10 @@
 		padding-block: 0.15rem;
 		color: var(--ink-soft);
 		white-space: nowrap;
+	}
+	.mail {
+		display: grid;
+		white-space: normal;
 	}
 	.reached > :first-child {
 		font-weight: 600;

@@ -80,6 +80,7 @@
 				aria-label="Find an offering"
 				data-field="find"
 			/>
+			<a href="/design/texts">Texts of messages</a>
 		</div>
 		{#each services as { one, offerings } (one.key)}
 			<div class="service" data-service={one.key}>

@@ -1,0 +1,100 @@
+<!-- The prepared texts of messages that hold for all offerings. -->
+<script lang="ts">
+	import { api, asked, type Schema } from '$lib/api/client';
+	import MessageText from '$lib/design/MessageText.svelte';
+	import { Act } from '$lib/ui/act.svelte';
+	import Trouble from '$lib/ui/Trouble.svelte';
+
+	let { data } = $props();
+	const act = new Act();
+	type Text = Schema['MessageText'];
+	/** Texts as they are being written, by kind. */
+	let written = $state<Record<string, Text>>({});
+	let kept = $state('');
+
+	async function keep(text: Text) {
+		kept = '';
+		const done = await act.run(() =>
+			asked(
+				api.PUT('/api/texts', { body: { kind: text.kind, subject: text.subject, body: text.body } })
+			).then(() => true)
+		);
+		if (!done) return;
+		delete written[text.kind];
+		kept = text.kind;
+	}
+</script>
+
+<svelte:head><title>Texts of messages · Heptad</title></svelte:head>
+<main id="sheet" tabindex="-1">
+	<p class="eyebrow"><a href="/design">Design</a></p>
+	<h1>Texts of messages</h1>
+	<p class="soft">
+		They hold for every offering that has none of its own on its promise side. What changes is told from now
+		on in the new words.
+	</p>
+	<Trouble problem={act.problem} />
+	<ul>
+		{#each data.texts.entries as text (text.kind)}
+			{@const now = written[text.kind] ?? { kind: text.kind, subject: text.subject, body: text.body }}
+			<li>
+				<details>
+					<summary
+						><strong>{text.words}</strong>
+						<span class="soft small">{text.subject}</span>{#if !text.usual}<span class="own small"
+								>&nbsp;own words</span
+							>{/if}</summary
+					>
+					<MessageText text={now} names={data.texts.names} onchange={(next) => (written[text.kind] = next)} />
+					<div class="buttons">
+						<button class="btn do" disabled={!written[text.kind] || act.running} onclick={() => keep(now)}
+							>Keep these words</button
+						>
+						{#if written[text.kind]}<button class="btn quiet" onclick={() => delete written[text.kind]}
+								>As before</button
+							>{/if}
+						{#if !text.usual}<button
+								class="btn quiet"
+								onclick={() => keep({ kind: text.kind, subject: '', body: '' })}
+								>Back to the usual words</button
+							>{/if}
+						{#if kept === text.kind}<span role="status" class="soft small">Kept.</span>{/if}
+					</div>
+				</details>
+			</li>
+		{/each}
+	</ul>
+</main>
+
+<style>
+	main {
+		max-width: 62rem;
+		margin-inline: auto;
+		padding: 1.25rem 1.5rem 3rem;
+		background: var(--panel);
+		min-height: calc(100vh - 3rem);
+		outline: none;
+	}
+	ul {
+		margin-top: 0.8rem;
+		border-top: 1px solid var(--line-strong);
+	}
+	li {
+		border-bottom: 1px solid var(--line);
+		padding-block: 0.5rem;
+	}
+	summary {
+		cursor: pointer;
+	}
+	details > :global(.text) {
+		margin-block: 0.6rem;
+	}
+	.own {
+		border-bottom: 2px solid var(--brass);
+	}
+	.buttons {
+		display: flex;
+		gap: 0.75rem;
+		align-items: center;
+	}
+</style>

@@ -1,0 +1,168 @@
+<!-- What one was told, the last first; and how one wants to be told. -->
+<script lang="ts">
+	import { api, asked, type Schema } from '$lib/api/client';
+	import { Paged } from '$lib/paged.svelte';
+	import { Act } from '$lib/ui/act.svelte';
+	import More from '$lib/ui/More.svelte';
+	import Trouble from '$lib/ui/Trouble.svelte';
+	import When from '$lib/ui/When.svelte';
+
+	let { data } = $props();
+	const act = new Act();
+	const messages = new Paged(
+		() => data.messages,
+		(after) => asked(api.GET('/api/messages', { params: { query: { limit: 50, after } } }))
+	);
+	const mails = { now: 'at once', daily: 'once a day', off: 'never' } as const;
+	const wentOut = {
+		off: '',
+		waiting: 'goes out by mail',
+		sending: 'goes out by mail',
+		sent: 'also by mail',
+		failed: 'the mail failed'
+	};
+	const read = (body: Schema['ReadMessagesRequest']) =>
+		act.run(() => asked(api.POST('/api/messages/read', { body })));
+	const set = (way: Schema['WayView'], change: Partial<Schema['WayView']>) => {
+		const { kind, list, mail } = { ...way, ...change };
+		return act.run(() => asked(api.PUT('/api/ways', { body: { kind, list, mail } })));
+	};
+</script>
+
+<svelte:head><title>Messages · Heptad</title></svelte:head>
+<main id="sheet" tabindex="-1">
+	<section>
+		<div class="bar">
+			<h1>Messages</h1>
+			{#if data.session.unread > 0}<button class="btn quiet" onclick={() => read({})} disabled={act.running}
+					>Mark all {data.session.unread} as read</button
+				>{/if}
+		</div>
+		<Trouble problem={act.problem} />
+		<ul>
+			{#each messages.entries as message (message.id)}
+				<li class:unread={!message.read} data-message={message.kind}>
+					<a href="/messages/{message.id}">
+						{#if !message.read}<span class="new">new</span>{/if}
+						<strong>{message.subject}</strong>
+					</a>
+					<p class="body">{message.text}</p>
+					<p class="small soft">
+						<When time={message.at} />{#if wentOut[message.mail]}, {wentOut[message.mail]}{/if}
+					</p>
+				</li>
+			{:else}
+				<li class="soft">Nobody has told you anything yet. What concerns you comes here by itself.</li>
+			{/each}
+		</ul>
+		{#if messages.next}<More more={messages.more} />{/if}
+	</section>
+	<aside aria-label="How you are told">
+		<h2>How you are told</h2>
+		<table>
+			<thead><tr><th scope="col">About</th><th scope="col">Here</th><th scope="col">By mail</th></tr></thead>
+			<tbody>
+				{#each data.ways as way (way.kind)}
+					<tr>
+						<th scope="row">{way.words}</th>
+						<td
+							><input
+								type="checkbox"
+								class="checkbox"
+								aria-label="{way.words}: in this list"
+								checked={way.list}
+								onchange={(e) => void set(way, { list: e.currentTarget.checked })}
+							/></td
+						>
+						<td
+							><select
+								class="select"
+								aria-label="{way.words}: by mail"
+								value={way.mail}
+								onchange={(e) => void set(way, { mail: e.currentTarget.value as typeof way.mail })}
+								data-way={way.kind}
+							>
+								{#each Object.entries(mails) as [key, words] (key)}<option value={key}>{words}</option>{/each}
+							</select></td
+						>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	</aside>
+</main>
+
+<style>
+	main {
+		display: grid;
+		grid-template-columns: minmax(0, 1fr) 26rem;
+		min-height: calc(100vh - 3rem);
+		outline: none;
+	}
+	section {
+		background: var(--panel);
+		padding: 1.25rem 1.75rem 3rem;
+	}
+	aside {
+		padding: 1.25rem 1.25rem 3rem;
+		border-left: 1px solid var(--line);
+		font-size: 0.875rem;
+	}
+	.bar {
+		display: flex;
+		justify-content: space-between;
+		align-items: center;
+	}
+	ul {
+		margin-top: 0.5rem;
+		border-top: 1px solid var(--line-strong);
+	}
+	li {
+		border-bottom: 1px solid var(--line);
+		padding: 0.6rem 0.75rem;
+		border-left: 4px solid transparent;
+	}
+	.unread {
+		border-left-color: var(--buoy);
+	}
+	.new {
+		font: 600 0.8125rem var(--mono);
+		color: var(--buoy-text);
+		margin-right: 0.4rem;
+	}
+	.body {
+		white-space: pre-line;
+		max-height: 4.5rem;
+		overflow: hidden;
+	}
+	table {
+		width: 100%;
+		margin-top: 0.5rem;
+	}
+	th,
+	td {
+		text-align: left;
+		font-weight: 400;
+		padding: 0.3rem 0.4rem 0.3rem 0;
+		border-bottom: 1px solid var(--line);
+		vertical-align: middle;
+	}
+	thead th {
+		font-weight: 600;
+	}
+	.select {
+		width: auto;
+		min-height: 1.9rem;
+		padding-block: 0.1rem;
+		font-size: 0.875rem;
+	}
+	@media (max-width: 900px) {
+		main {
+			grid-template-columns: minmax(0, 1fr);
+		}
+		aside {
+			border: 0;
+			border-top: 1px solid var(--line);
+		}
+	}
+</style>
