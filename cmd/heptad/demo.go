@@ -52,18 +52,18 @@ func (c *demoCommand) Run(e *env) error {
 		return err
 	}
 	defer stopBadges()
-	mailing, stopMail, err := c.mail(e, kept, "http://"+listener.Addr().String())
+	mails, err := c.mail(e, kept, "http://"+listener.Addr().String())
 	if err != nil {
 		return err
 	}
-	defer stopMail()
+	defer mails.stop()
 	settings := work.Settings{Store: kept, Clock: time.Now, Connectors: []connect.Connector{badges}, Prefix: prefix, Log: e.log}
 	if !loaded { // of what happened before today, no mail goes out
 		if err := load(e, settings); err != nil {
 			return err
 		}
 	}
-	settings.Mailing = mailing
+	settings.Mailing = mails.mailing
 	office, err := work.New(e.ctx, settings)
 	if err != nil {
 		return err
@@ -83,6 +83,7 @@ func (c *demoCommand) Run(e *env) error {
 		}
 	})
 	fmt.Printf("Heptad is at http://%s\n", listener.Addr())
+	fmt.Printf("Mail is simulated: its mailbox is at %s\n", mails.mailbox)
 	return serve(ctx, listener, handler)
 }
 
@@ -119,24 +120,31 @@ func (c *demoCommand) simulator(e *env) (connect.Connector, func(), error) {
 	return connect.NewBadges("http://" + listener.Addr().String()), func() { _ = server.Close() }, nil
 }
 
+// mailServer is the running mail server, and how mails go to it.
+type mailServer struct {
+	mailing *work.Mailing
+	mailbox string // URL of its page
+	stop    func()
+}
+
 // mail starts the mail server on free ports: one for SMTP, one for the page of
 // its mailbox.
-func (c *demoCommand) mail(e *env, kept *store.Store, base string) (*work.Mailing, func(), error) {
+func (c *demoCommand) mail(e *env, kept *store.Store, base string) (*mailServer, error) {
 	system, err := simulate.OpenMail(filepath.Join(c.Data, "simulators", "mail.json"))
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	secret, err := kept.Secret("links")
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	receiving, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	showing, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
-		return nil, nil, errors.Join(err, receiving.Close())
+		return nil, errors.Join(err, receiving.Close())
 	}
 	page := &http.Server{Handler: system.Handler(), ReadHeaderTimeout: 10 * time.Second}
 	go func() {
@@ -149,10 +157,9 @@ func (c *demoCommand) mail(e *env, kept *store.Store, base string) (*work.Mailin
 			e.log.Error("the mailbox has stopped", "error", err)
 		}
 	}()
-	fmt.Printf("Mail is simulated; its mailbox is at http://%s\n", showing.Addr())
 	smtp := connect.SMTP{Addr: receiving.Addr().String(), From: "heptad@quillonstraits.example", Name: "Heptad", List: "quillonstraits.example"}
 	stop := func() { _ = errors.Join(page.Close(), receiving.Close()) } // the program ends anyway
-	return &work.Mailing{Poster: smtp, Base: base, Secret: secret}, stop, nil
+	return &mailServer{&work.Mailing{Poster: smtp, Base: base, Secret: secret}, "http://" + showing.Addr().String(), stop}, nil
 }
 
 // open opens the data and tells whether the company is there in whole; a

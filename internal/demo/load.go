@@ -107,7 +107,11 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time)
 			return err
 		}
 	}
-	return l.runUntil(now)
+	if err := l.runUntil(now); err != nil {
+		return err
+	}
+	// What was told before the last two days has been read.
+	return office.Store.Write(ctx, func(tx *store.Tx) error { return tx.MarkOldRead(now.AddDate(0, 0, -2), now) })
 }
 
 type loader struct {

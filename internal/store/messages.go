@@ -112,6 +112,11 @@ func (t *Tx) MarkRead(person, id, request string, at time.Time) error {
 	return t.exec("UPDATE messages SET read_at = ?1 WHERE person = ?2 AND read_at IS NULL AND listed = 1 AND (?3 = '' OR id = ?3) AND (?4 = '' OR request = ?4)", millis(at), person, id, request)
 }
 
+// MarkOldRead marks everything as read that was told before an instant.
+func (t *Tx) MarkOldRead(before, at time.Time) error {
+	return t.exec("UPDATE messages SET read_at = ? WHERE read_at IS NULL AND at < ?", millis(at), millis(before))
+}
+
 // LeaseMails marks mails due by now as being sent and gives them, the oldest
 // first.
 func (s *Store) LeaseMails(ctx context.Context, now time.Time, limit int) ([]Message, error) {

@@ -136,9 +136,9 @@ func nothing(string, string) (string, bool) { return "", false }
 // Usual are the texts that hold where nobody wrote others.
 func Usual() []Text {
 	return []Text{
-		{Sent, "{{ request.title }} has come in", "{{ request.asker }} has asked for {{ request.title }}, for {{ request.for }}. Its number is {{ request.reference }}.\n\nIt is now with {{ request.holder }}."},
-		{Decide, "Your decision: {{ request.title }} for {{ request.for }}", "{{ request.asker }} asks for {{ request.title }}, for {{ request.for }}.\n\nDecision: {{ request.decision }}\nPrice: {{ request.price }}\nPlease decide until: {{ request.due }}"},
-		{Remind, "Still waits for your decision: {{ request.title }}", "{{ request.asker }} waits for your decision on {{ request.title }}, for {{ request.for }}.\n\nDecision: {{ request.decision }}\nPrice: {{ request.price }}\nPlease decide until: {{ request.due }}"},
+		{Sent, "{{ request.title }} has come in", "{{ request.asker }} has asked for {{ request.title }}{{ request.for == request.asker ? \"\" : \", for \" + request.for }}. Its number is {{ request.reference }}.\n\nIt is now with {{ request.holder }}."},
+		{Decide, "Your decision: {{ request.title }}", "{{ request.asker }} asks for {{ request.title }}{{ request.for == request.asker ? \"\" : \", for \" + request.for }}.\n\nDecision: {{ request.decision }}\nPrice: {{ request.price }}\nPlease decide until: {{ request.due }}"},
+		{Remind, "Still waits for your decision: {{ request.title }}", "{{ request.asker }} waits for your decision on {{ request.title }}.\n\nDecision: {{ request.decision }}\nPrice: {{ request.price }}\nPlease decide until: {{ request.due }}"},
 		{Asked, "{{ request.by }} asks you about {{ request.title }}", "{{ request.by }} asks:\n\n{{ request.said }}\n\nPlease answer until {{ request.due }}. Until then nothing goes on."},
 		{Answered, "{{ request.by }} has answered: {{ request.title }}", "{{ request.by }} has answered on {{ request.title }}:\n\n{{ request.said }}"},
 		{Decided, "{{ request.title }} is approved", "Every decision on {{ request.title }} was a yes. The work begins.\n\nIt is now with {{ request.holder }}."},

@@ -21,7 +21,7 @@
 		sent: 'also by mail',
 		failed: 'the mail failed'
 	};
-	const read = (body: Schema['ReadMessagesRequest']) =>
+	const read = (body: { message?: string; request?: string }) =>
 		act.run(() => asked(api.POST('/api/messages/read', { body })));
 	const set = (way: Schema['WayView'], change: Partial<Schema['WayView']>) => {
 		const { kind, list, mail } = { ...way, ...change };

@@ -38,7 +38,9 @@
 <svelte:head><title>Your decision · Heptad</title></svelte:head>
 <main id="sheet" tabindex="-1">
 	<p class="eyebrow mono">{linked.reference}</p>
-	<h1>{linked.title} for {linked.for}</h1>
+	<h1>
+		{linked.title}{#if !linked.title.includes(linked.for)}&nbsp;for {linked.for}{/if}
+	</h1>
 	{#if done}
 		<p class="over" role="status" data-done>
 			Thank you, {linked.person}. You {decision === 'approve' ? 'approved' : 'declined'} this.

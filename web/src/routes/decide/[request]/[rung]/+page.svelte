@@ -51,7 +51,9 @@
 
 <svelte:head><title>{decision.title} · Heptad</title></svelte:head>
 <p class="eyebrow"><span class="mono">{decision.reference}</span> · {decision.rungName}</p>
-<h1>{decision.title} for {decision.for}</h1>
+<h1>
+	{decision.title}{#if !decision.title.includes(decision.for)}&nbsp;for {decision.for}{/if}
+</h1>
 {#if decision.say}<p class="say">{decision.say}</p>{/if}
 {#if !decision.noPrice}<p class="cost">
 		<Price price={decision.price} />

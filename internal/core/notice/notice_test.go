@@ -1,0 +1,115 @@
+package notice_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/coretest"
+	"heptad/internal/core/form"
+	"heptad/internal/core/ladder"
+	"heptad/internal/core/notice"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/request"
+)
+
+// told drives a badge through commands and says who heard of the last one:
+// "decide p-tomas".
+type told struct {
+	t     *testing.T
+	facts request.Facts
+	state request.State
+	last  string
+	all   []notice.Notice
+}
+
+func begin(t *testing.T, change ...func(*offering.Document)) *told {
+	company, d := coretest.Company(), coretest.Badge()
+	for _, c := range change {
+		c(&d)
+	}
+	compiled, findings := offering.Compile(d, 1, company)
+	require.Empty(t, findings)
+	service, _ := company.Directory.Service("access")
+	n := &told{t: t, facts: request.Facts{Company: company.Directory, Offering: compiled, Service: service, Now: time.Date(2027, 3, 12, 9, 0, 0, 0, time.UTC)}}
+	n.do("p-ilse", request.Begin{ID: "r1"})
+	return n
+}
+
+func (n *told) do(actor string, c request.Command) string {
+	n.t.Helper()
+	n.facts.Actor, n.facts.Now = actor, n.facts.Now.Add(time.Minute)
+	events, _, err := request.Handle(n.state, c, n.facts)
+	require.NoError(n.t, err)
+	for _, e := range events {
+		n.state.Apply(e)
+	}
+	n.all = notice.Of(n.state, events, n.facts.Company, n.facts.Service)
+	var words []string
+	for _, one := range n.all {
+		words = append(words, string(one.Kind)+" "+one.Person)
+	}
+	n.last = strings.Join(words, ", ")
+	return n.last
+}
+
+func send() request.Submit {
+	return request.Submit{Prefix: "QS", Number: 10432, Answers: form.Answers{
+		"port": "orm", "zones": []any{"fuel"}, "reason": "Bunkering", "start": "2027-03-20", "badge": []any{map[string]any{"item": "card", "quantity": 1.0}},
+	}}
+}
+
+// One request from sending to the end: who hears of each step.
+func TestWhoHears(t *testing.T) {
+	n := begin(t)
+	assert.Empty(t, n.last, "a draft is nobody else's business")
+	assert.Equal(t, "sent p-ilse, decide p-tomas", n.do("p-ilse", send()))
+	assert.Equal(t, "following p-olga", n.do("p-ilse", request.Follow{Person: "p-olga"}))
+	assert.Equal(t, "asked p-ilse", n.do("p-tomas", request.AskBack{Rung: "manager", Text: "Why the fuel dock?"}))
+	assert.Equal(t, "Why the fuel dock?", n.all[0].Said)
+	assert.Equal(t, "answered p-tomas", n.do("p-ilse", request.Resubmit{Reply: "I bunker now."}), "and not that it is asked again as well")
+	assert.Equal(t, "said p-ilse, said p-olga", n.do("p-tomas", request.Comment{Text: "Fine."}), "not who wrote it")
+	assert.Equal(t, "decided p-ilse, decided p-olga, task p-caro, task p-keks, task p-kira", n.do("p-tomas", request.Decide{Rung: "manager", Decision: request.Approve}))
+	assert.Empty(t, n.do("p-caro", request.Take{Task: "safety"}))
+	assert.Empty(t, n.do("p-caro", request.Complete{Task: "safety"}))
+	n.do("p-kira", request.Take{Task: "photo"})
+	assert.Empty(t, n.do("p-kira", request.Complete{Task: "photo"}), "an automatic task comes to nobody")
+	for range 5 {
+		assert.Empty(t, n.do(request.Program, request.Fail{Task: "write", Trouble: "Busy."}))
+	}
+	assert.Equal(t, "stuck p-keks, stuck p-kira", n.do(request.Program, request.Fail{Task: "write", Trouble: "Busy."}))
+	n.do("p-kira", request.Retry{Task: "write"})
+	assert.Equal(t, "delivered p-ilse, delivered p-olga", n.do(request.Program, request.Succeed{Task: "write"}))
+	assert.Empty(t, n.do("p-ilse", request.Confirm{}), "who confirms knows it")
+}
+
+func TestWhoHearsOfTheEnd(t *testing.T) {
+	two := func(d *offering.Document) {
+		d.Ladder[0].Approvers = []ladder.Source{{Source: ladder.LineManager}, {Source: ladder.NamedPerson, Person: "noor"}}
+		d.Ladder[0].Quorum, d.Ladder[0].Limit, d.Ladder[0].Remind, d.Ladder[0].Then = "all", "2d", []int{50}, ladder.Escalate
+	}
+	n := begin(t, two)
+	assert.Equal(t, "sent p-ilse, decide p-tomas, decide p-noor", n.do("p-ilse", send()))
+	n.do("p-tomas", request.Decide{Rung: "manager", Decision: request.Approve})
+	n.facts.Now = n.facts.Now.AddDate(0, 0, 3)
+	assert.Equal(t, "remind p-noor", n.do(request.Program, request.Tick{}), "only with whom it waits")
+	assert.Equal(t, "ended p-noor", n.do("p-ilse", request.Withdraw{Reason: "Not needed."}))
+	assert.Equal(t, "Not needed.", n.all[0].Said)
+
+	n = begin(t, two)
+	n.do("p-ilse", send())
+	assert.Equal(t, "decide p-olga", n.do("p-noor", request.PassOn{Rung: "manager", To: "p-olga", Reason: "Yours."}))
+	assert.Equal(t, "ended p-ilse", n.do("p-olga", request.Decide{Rung: "manager", Decision: request.Decline, Reason: "Too dear."}))
+	assert.Equal(t, "Too dear.", n.all[0].Said)
+}
+
+// Nobody is told of a request they may not read, or once they have left.
+func TestNobodyElseHears(t *testing.T) {
+	n := begin(t)
+	n.do("p-ilse", send())
+	events := []request.Event{{Seq: 9, Actor: "p-ilse", Body: request.Followed{Person: "p-caro"}}, {Seq: 10, Actor: "p-ilse", Body: request.Followed{Person: "p-gone"}}}
+	assert.Empty(t, notice.Of(n.state, events, n.facts.Company, n.facts.Service), "the state does not hold them as followers")
+}

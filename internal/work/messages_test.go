@@ -1,0 +1,362 @@
+package work_test
+
+import (
+	"context"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/message"
+	"heptad/internal/core/people"
+	"heptad/internal/core/request"
+	"heptad/internal/demo"
+	"heptad/internal/demo/demotest"
+	"heptad/internal/simulate"
+	"heptad/internal/store"
+)
+
+// post lets everything go out that is due.
+func post(t *testing.T, o *demotest.Office) {
+	t.Helper()
+	for range 20 {
+		n, err := o.RunDue(context.Background())
+		require.NoError(t, err)
+		if n == 0 {
+			return
+		}
+	}
+}
+
+func lettersTo(o *demotest.Office, login string) []simulate.Letter {
+	var all []simulate.Letter
+	for _, l := range o.Mail.Letters() {
+		if strings.HasPrefix(l.To[0], login+"@") {
+			all = append(all, l)
+		}
+	}
+	return all
+}
+
+// tokens are those of the links in a letter: approve, then decline.
+func tokens(l simulate.Letter) []string {
+	var all []string
+	for _, line := range strings.Split(l.Text, "\n") {
+		if rest, ok := strings.CutPrefix(line, "http://heptad.example/mail/"); ok {
+			token, _, _ := strings.Cut(rest, "?")
+			all = append(all, token)
+		}
+	}
+	return all
+}
+
+func TestAMailForANewDecision(t *testing.T) {
+	o := demotest.New(t)
+	state := o.Ask("sarmento", "covered")
+	post(t, o)
+	post(t, o)
+	letters := lettersTo(o, "quist")
+	require.Len(t, letters, 1, "sent once")
+	l := letters[0]
+	assert.Equal(t, "Your decision: Berth-side parking", l.Subject)
+	assert.Contains(t, l.Text, "Davi Sarmento asks for Berth-side parking.")
+	assert.Contains(t, l.Text, "Price: EUR 414.00 in the first year")
+	assert.Len(t, tokens(l), 2)
+	assert.Contains(t, l.HTML, "Davi Sarmento asks for Berth-side parking.")
+	assert.Equal(t, "Heptad <requests.quillonstraits.example>", l.Header["List-Id"][0])
+	assert.Equal(t, "<"+state.ID+"@quillonstraits.example>", l.Header["References"][0])
+	assert.Equal(t, "auto-generated", l.Header["Auto-Submitted"][0])
+	assert.Contains(t, l.Calendar, "BEGIN:VEVENT")
+	mails, err := o.MailsOf(context.Background(), demo.ID("falkenau"), state)
+	require.NoError(t, err)
+	assert.Equal(t, "sent", mails[0].Mail)
+	none, err := o.MailsOf(context.Background(), demo.ID("sarmento"), state)
+	require.NoError(t, err)
+	assert.Empty(t, none, "whom else it went to is the owner's to see")
+}
+
+// The mail server is down for an hour: everything arrives after it, once.
+func TestTheMailServerIsDownForAnHour(t *testing.T) {
+	o := demotest.New(t)
+	o.Mail.Down(true)
+	state := o.Ask("sarmento", "covered")
+	for range 60 {
+		post(t, o)
+		o.Clock.Pass(time.Minute)
+	}
+	assert.Empty(t, o.Mail.Letters())
+	mails, err := o.Store.MailsOf(context.Background(), state.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "waiting", mails[0].Mail)
+	assert.Contains(t, mails[0].Trouble, "The mail server did not take it")
+	assert.Equal(t, 6, mails[0].Attempts, "after 0, 1, 3, 8, 23 and 53 minutes: it is not hammered")
+	o.Mail.Down(false)
+	o.Clock.Pass(time.Hour)
+	post(t, o)
+	assert.Len(t, lettersTo(o, "quist"), 1)
+}
+
+func TestAMailThatNeverGoesOutFails(t *testing.T) {
+	o := demotest.New(t)
+	o.Mail.Down(true)
+	state := o.Ask("sarmento", "covered")
+	for range len(message.Retries) + 3 {
+		post(t, o)
+		o.Clock.Pass(25 * time.Hour)
+	}
+	mails, err := o.Store.MailsOf(context.Background(), state.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "failed", mails[0].Mail)
+}
+
+// A process that ends between sending and writing it down sends again: the
+// Message-ID stays the same, so that it arrives once.
+func TestAMailSentTwiceArrivesOnce(t *testing.T) {
+	o := demotest.New(t)
+	o.Ask("sarmento", "covered")
+	leased, err := o.Store.LeaseMails(context.Background(), o.Clock.Now(), 10)
+	require.NoError(t, err)
+	require.NotEmpty(t, leased)
+	post(t, o)
+	assert.Empty(t, lettersTo(o, "quist"), "another process has them")
+	require.NoError(t, o.Store.ReleaseMails(context.Background()))
+	post(t, o)
+	require.NoError(t, o.Store.MailFailed(context.Background(), []string{leased[0].ID}, "lost", o.Clock.Now()))
+	post(t, o)
+	assert.Len(t, lettersTo(o, "quist"), 1)
+}
+
+func TestWaysAndTheDailyMail(t *testing.T) {
+	o := demotest.New(t)
+	ctx, quist := context.Background(), demo.ID("quist")
+	before, err := o.Store.Unread(ctx, quist)
+	require.NoError(t, err)
+	require.NoError(t, o.SetWay(ctx, quist, message.Way{Kind: message.Decide, List: false, Mail: message.Daily}))
+	o.Ask("sarmento", "covered")
+	o.Ask("sarmento", "covered")
+	post(t, o)
+	assert.Empty(t, lettersTo(o, "quist"))
+	after, err := o.Store.Unread(ctx, quist)
+	require.NoError(t, err)
+	assert.Equal(t, before, after, "they chose not to see it in the list")
+	o.Clock.Pass(24 * time.Hour)
+	post(t, o)
+	letters := lettersTo(o, "quist")
+	require.Len(t, letters, 1)
+	assert.Equal(t, "Your 2 messages of today", letters[0].Subject)
+	assert.Len(t, tokens(letters[0]), 4)
+
+	require.NoError(t, o.SetWay(ctx, quist, message.Way{Kind: message.Decide, List: true, Mail: message.Never}))
+	o.Ask("sarmento", "covered")
+	post(t, o)
+	assert.Len(t, lettersTo(o, "quist"), 1, "and now never by mail")
+	ways, err := o.WaysOf(ctx, quist)
+	require.NoError(t, err)
+	assert.Equal(t, message.Way{Kind: message.Decide, List: true, Mail: message.Never}, ways[1])
+}
+
+func TestTextsOfTheOwner(t *testing.T) {
+	o := demotest.New(t)
+	ctx := context.Background()
+	require.NoError(t, o.SetText(ctx, demo.ID("falkenau"), message.Text{Kind: message.Decide, Subject: "Say yes to {{ request.asker }}", Body: "Please."}))
+	o.Ask("sarmento", "covered")
+	post(t, o)
+	assert.Equal(t, "Say yes to Davi Sarmento", lettersTo(o, "quist")[0].Subject)
+	err := o.SetText(ctx, demo.ID("falkenau"), message.Text{Kind: message.Decide, Subject: "{{ request.answer }}", Body: "Please."})
+	refusal, ok := request.AsRefusal(err)
+	require.True(t, ok)
+	assert.Equal(t, "/subject", refusal.Place)
+	require.NoError(t, o.SetText(ctx, demo.ID("falkenau"), message.Text{Kind: message.Decide}))
+	texts, err := o.Texts(ctx, demo.ID("lindskaug"))
+	require.NoError(t, err, "an administrator may as well")
+	assert.Equal(t, message.Usual(), texts, "the usual words hold again")
+}
+
+// A link decides once, for its reader and its rung, until it expires; whatever
+// is wrong with it changes nothing.
+func TestLinks(t *testing.T) {
+	ctx := context.Background()
+	begin := func() (*demotest.Office, request.State, string) {
+		o := demotest.New(t)
+		state := o.Ask("sarmento", "covered")
+		post(t, o)
+		return o, state, tokens(lettersTo(o, "quist")[0])[0]
+	}
+	status := func(o *demotest.Office, id string) request.Status {
+		state, err := o.Store.Request(ctx, id)
+		require.NoError(t, err)
+		return state.Status
+	}
+	stale := func(o *demotest.Office, id, token, why string) {
+		t.Helper()
+		before, err := o.Store.Events(ctx, id)
+		require.NoError(t, err)
+		linked, err := o.OpenLink(ctx, token)
+		require.NoError(t, err)
+		assert.Contains(t, linked.Trouble, why)
+		_, err = o.DecideByLink(ctx, token, request.Decline, "No.")
+		refusal, ok := request.AsRefusal(err)
+		require.True(t, ok, "%v", err)
+		assert.Equal(t, "staleLink", refusal.Code)
+		after, err := o.Store.Events(ctx, id)
+		require.NoError(t, err)
+		assert.Equal(t, len(before), len(after))
+	}
+
+	t.Run("followed by a checker, then used, then used again", func(t *testing.T) {
+		o, state, token := begin()
+		for range 3 {
+			linked, err := o.OpenLink(ctx, token)
+			require.NoError(t, err)
+			assert.Empty(t, linked.Trouble)
+		}
+		assert.Equal(t, request.Deciding, status(o, state.ID), "following it changes nothing")
+		_, err := o.DecideByLink(ctx, token, request.Decline, " ")
+		_, refused := request.AsRefusal(err)
+		assert.True(t, refused, "a decline needs its reason by mail, too")
+		_, err = o.DecideByLink(ctx, token, request.Approve, "")
+		require.NoError(t, err, "and a refused try does not use it up")
+		assert.Equal(t, request.Delivering, status(o, state.ID))
+		stale(o, state.ID, token, "used already")
+	})
+	t.Run("used twice in the same instant", func(t *testing.T) {
+		o, _, token := begin()
+		var wait sync.WaitGroup
+		var mu sync.Mutex
+		taken := 0
+		for range 8 {
+			wait.Go(func() {
+				if _, err := o.DecideByLink(ctx, token, request.Approve, ""); err == nil {
+					mu.Lock()
+					taken++
+					mu.Unlock()
+				}
+			})
+		}
+		wait.Wait()
+		assert.Equal(t, 1, taken)
+	})
+	t.Run("altered", func(t *testing.T) {
+		o, state, token := begin()
+		id, signature, _ := strings.Cut(token, ".")
+		other := o.Ask("sarmento", "covered")
+		post(t, o)
+		otherID, _, _ := strings.Cut(tokens(lettersTo(o, "quist")[0])[0], ".")
+		require.NotEqual(t, id, otherID)
+		for _, wrong := range []string{"", ".", id, id + ".", "." + signature, otherID + "." + signature, id + "." + strings.ToUpper(signature), token + "A", token[:len(token)-2], id + "x." + signature} {
+			_, err := o.OpenLink(ctx, wrong)
+			assert.ErrorIs(t, err, store.ErrNotFound, wrong)
+			_, err = o.DecideByLink(ctx, wrong, request.Approve, "")
+			assert.ErrorIs(t, err, store.ErrNotFound, wrong)
+		}
+		assert.Equal(t, request.Deciding, status(o, state.ID))
+		assert.Equal(t, request.Deciding, status(o, other.ID))
+	})
+	t.Run("expired", func(t *testing.T) {
+		o, state, token := begin()
+		o.Clock.Pass(15 * 24 * time.Hour)
+		stale(o, state.ID, token, "expired")
+	})
+	t.Run("taken back", func(t *testing.T) {
+		o, state, token := begin()
+		o.Must("sarmento", state.ID, request.Withdraw{})
+		stale(o, state.ID, token, "taken back")
+	})
+	t.Run("asked back", func(t *testing.T) {
+		o, state, token := begin()
+		o.Must("quist", state.ID, request.AskBack{Rung: "manager", Text: "Why?"})
+		stale(o, state.ID, token, "waits for an answer of Davi Sarmento")
+	})
+	t.Run("decided on the page", func(t *testing.T) {
+		o, state, token := begin()
+		o.Must("quist", state.ID, request.Decide{Rung: "manager", Decision: request.Approve})
+		stale(o, state.ID, token, "decided already")
+	})
+	t.Run("passed on", func(t *testing.T) {
+		o, state, token := begin()
+		o.Must("quist", state.ID, request.PassOn{Rung: "manager", To: demo.ID("falkenau"), Reason: "Yours."})
+		stale(o, state.ID, token, "not with you any more")
+	})
+	t.Run("for a message that asks for no decision", func(t *testing.T) {
+		o, _, _ := begin()
+		_, err := o.OpenLink(ctx, "none.none")
+		assert.ErrorIs(t, err, store.ErrNotFound)
+	})
+}
+
+// Absences: the stand-in is asked, also when the absence begins later, and
+// whoever leaves is relieved.
+func TestAbsences(t *testing.T) {
+	ctx := context.Background()
+	o := demotest.New(t)
+	now := o.Clock.Now()
+	set := func(actor, person, standIn string, from, until time.Duration) error {
+		_, err := o.SetAbsence(ctx, demo.ID(actor), people.Absence{Person: demo.ID(person), StandIn: demo.ID(standIn), From: now.Add(from), Until: now.Add(until)})
+		return err
+	}
+	for name, err := range map[string]error{
+		"backwards":             set("quist", "quist", "falkenau", 2*time.Hour, time.Hour),
+		"over already":          set("quist", "quist", "falkenau", -2*time.Hour, -time.Hour),
+		"for years":             set("quist", "quist", "falkenau", 0, 3*366*24*time.Hour),
+		"oneself":               set("quist", "quist", "quist", 0, time.Hour),
+		"nobody known":          set("quist", "quist", "stranger", 0, time.Hour),
+		"manager names herself": set("quist", "sarmento", "quist", 0, time.Hour),
+		"admin names herself":   set("lindskaug", "quist", "lindskaug", 0, time.Hour),
+	} {
+		_, refused := request.AsRefusal(err)
+		assert.True(t, refused, name)
+	}
+	assert.ErrorIs(t, set("sarmento", "quist", "falkenau", 0, time.Hour), store.ErrNotFound, "not one's own manager's")
+
+	state := o.Ask("sarmento", "covered")
+	require.NoError(t, set("vidigal", "quist", "falkenau", 2*time.Hour, 48*time.Hour), "her manager may")
+	_, refused := request.AsRefusal(set("quist", "quist", "marrec", 3*time.Hour, 4*time.Hour))
+	assert.True(t, refused, "two absences at once")
+	post(t, o)
+	waiting := func() []string {
+		s, err := o.Store.Request(ctx, state.ID)
+		require.NoError(t, err)
+		r, _ := s.OpenRung()
+		return r.Waiting()
+	}
+	assert.Equal(t, []string{demo.ID("quist")}, waiting())
+	o.Clock.Pass(3 * time.Hour)
+	post(t, o)
+	assert.Equal(t, []string{demo.ID("quist"), demo.ID("falkenau")}, waiting(), "as the absence begins the stand-in is asked")
+	o.Must("falkenau", state.ID, request.Decide{Rung: "manager", Decision: request.Approve})
+	events, err := o.Store.Events(ctx, state.ID)
+	require.NoError(t, err)
+	var said []string
+	for _, e := range request.History(events, o.Company()) {
+		said = append(said, e.Actor+": "+e.Sentence)
+	}
+	assert.Contains(t, said, "Henrike Falkenau: Approved, for Ragnhild Quist")
+
+	second := o.Ask("sarmento", "covered")
+	assert.Equal(t, []string{demo.ID("falkenau")}, second.Rungs[0].Waiting(), "while she is away only the stand-in is asked")
+	absences, err := o.Absences(ctx, demo.ID("quist"), demo.ID("quist"))
+	require.NoError(t, err)
+	require.Len(t, absences, 1)
+	require.NoError(t, o.EndAbsence(ctx, demo.ID("quist"), absences[0].ID))
+	third := o.Ask("sarmento", "covered")
+	assert.Equal(t, []string{demo.ID("quist")}, third.Rungs[0].Waiting())
+}
+
+// Reminders, limits and expiry come by themselves, at their times.
+func TestDecisionsInTime(t *testing.T) {
+	o := demotest.New(t)
+	state := o.Ask("sarmento", "covered")
+	o.Clock.Pass(19 * 24 * time.Hour) // not yet twenty working days
+	post(t, o)
+	s, err := o.Store.Request(context.Background(), state.ID)
+	require.NoError(t, err)
+	assert.Equal(t, request.Deciding, s.Status)
+	o.Clock.Pass(11 * 24 * time.Hour)
+	post(t, o)
+	s, err = o.Store.Request(context.Background(), state.ID)
+	require.NoError(t, err)
+	assert.Equal(t, request.Expired, s.Outcome)
+}
