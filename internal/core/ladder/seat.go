@@ -3,7 +3,6 @@ package ladder
 import (
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"heptad/internal/core/people"
@@ -150,6 +149,7 @@ func (f Facts) seatsOf(sources []Source, missing *[]string) (seats []Seat, prese
 
 // seated turns candidates into seats.
 func (f Facts) seated(candidates []Seat, missing *[]string) (seats []Seat, present bool, excluded []string) {
+	seats = make([]Seat, 0, len(candidates))
 	for _, c := range candidates {
 		person, ok := f.Company.Person(c.Person)
 		at := slices.IndexFunc(seats, func(s Seat) bool { return s.Person == c.Person })
@@ -171,7 +171,7 @@ func (f Facts) seated(candidates []Seat, missing *[]string) (seats []Seat, prese
 			seats = append(seats, c)
 		}
 	}
-	var kept []Seat
+	kept := make([]Seat, 0, len(seats))
 	for _, seat := range seats {
 		if _, absent := f.Company.Absence(seat.Person, f.At); !absent {
 			kept, present = append(kept, seat), true
@@ -227,10 +227,11 @@ func (f Facts) StandIn(person string) (string, string) {
 func (f Facts) candidates(sources []Source, note string) []Seat {
 	var all []Seat
 	for _, s := range sources {
-		for _, seat := range f.find(s) {
-			seat.Reason += note
-			all = append(all, seat)
+		found := f.find(s)
+		for i := range found {
+			found[i].Reason += note
 		}
+		all = append(all, found...)
 	}
 	return all
 }
@@ -260,11 +261,10 @@ func (f Facts) find(s Source) []Seat {
 		team, _ := f.Company.Team(s.Team)
 		return one(team.Lead, "lead of "+team.Name)
 	case WholeTeam:
-		var all []Seat
-		members := slices.Clone(f.Company.Members(s.Team))
-		slices.SortFunc(members, func(a, b string) int { return strings.Compare(f.Company.Name(a)+a, f.Company.Name(b)+b) })
-		for _, person := range members {
-			all = append(all, Seat{Person: person, Reason: "member of " + f.Company.TeamName(s.Team)})
+		members, reason := f.Company.Members(s.Team), "member of "+f.Company.TeamName(s.Team)
+		all := make([]Seat, len(members))
+		for i, person := range members {
+			all[i] = Seat{Person: person, Reason: reason}
 		}
 		return all
 	case NamedPerson:

@@ -4,6 +4,7 @@
 package people
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -151,6 +152,11 @@ func NewDirectory(r Records) *Directory {
 			d.members[team] = append(d.members[team], p.ID)
 		}
 	}
+	for _, members := range d.members {
+		slices.SortFunc(members, func(a, b string) int {
+			return cmp.Or(strings.Compare(d.persons[a].Name, d.persons[b].Name), strings.Compare(a, b))
+		})
+	}
 	for _, t := range r.Teams {
 		d.teams[t.Key] = t
 	}
@@ -245,7 +251,7 @@ func (d *Directory) Service(key string) (Service, bool) {
 	return s, ok
 }
 
-// Members lists the IDs of the members of a team.
+// Members lists the IDs of the members of a team, by name.
 func (d *Directory) Members(team string) []string { return d.members[team] }
 
 // Persons lists everybody, by name.
