@@ -49,6 +49,7 @@ type server struct {
 	t       *testing.T
 	dir     string
 	url     string
+	mailbox string // URL of the simulated mail server's page
 	process *exec.Cmd
 }
 
@@ -70,18 +71,23 @@ func (s *server) start(addr string, flags ...string) {
 	require.NoError(s.t, s.process.Start())
 	started := s.process.Process
 	s.t.Cleanup(func() { _ = started.Kill() }) // should the test end before it stops it
-	line := make(chan string, 1)
+	lines := make(chan string, 2)
 	go func() {
-		text, _ := bufio.NewReader(out).ReadString('\n')
-		line <- text
+		reader := bufio.NewReader(out)
+		for range 2 {
+			text, _ := reader.ReadString('\n')
+			lines <- text
+		}
 	}()
-	select {
-	case text := <-line:
-		_, url, found := strings.Cut(strings.TrimSpace(text), "http://")
-		require.True(s.t, found, "the demo prints its address, not %q", text)
-		s.url = "http://" + url
-	case <-time.After(patience):
-		require.Fail(s.t, "the demo does not start")
+	for _, address := range []*string{&s.url, &s.mailbox} {
+		select {
+		case text := <-lines:
+			_, url, found := strings.Cut(strings.TrimSpace(text), "http://")
+			require.True(s.t, found, "the demo prints its address, not %q", text)
+			*address = "http://" + url
+		case <-time.After(patience):
+			require.Fail(s.t, "the demo does not start")
+		}
 	}
 }
 

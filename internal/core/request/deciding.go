@@ -1,8 +1,8 @@
 package request
 
 import (
+	"encoding/json"
 	"fmt"
-	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -346,7 +346,7 @@ func (t *turn) resubmit(c Resubmit) error {
 func changes(old, next form.Answers) []string {
 	var keys []string
 	for key, value := range next {
-		if !reflect.DeepEqual(old[key], value) {
+		if plain(old[key]) != plain(value) {
 			keys = append(keys, key)
 		}
 	}
@@ -357,6 +357,20 @@ func changes(old, next form.Answers) []string {
 	}
 	slices.Sort(keys)
 	return keys
+}
+
+// plain is an answer as it is stored, so that what was read back compares with
+// what was just worked out.
+func plain(answer any) string {
+	data, err := json.Marshal(answer)
+	if err != nil {
+		return fmt.Sprint(answer)
+	}
+	var read any
+	if json.Unmarshal(data, &read) != nil {
+		return string(data)
+	}
+	return fmt.Sprint(read) // maps are printed in the order of their keys
 }
 
 // keep takes over what was said on a rung before, as far as the facts it was

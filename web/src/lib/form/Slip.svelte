@@ -98,8 +98,9 @@
 								rung.people.map((p) => (p.standIn ? `${p.standIn}, for ${p.name}` : p.name))
 							)}</strong
 						>
-						{#if rung.needs}<span class="soft small">{rung.needs}</span>{/if}
-						{#if rung.why}<span class="soft small">as {rung.why}</span>{/if}
+						{#if rung.needs || rung.why}<span class="soft small"
+								>{[rung.needs, rung.why && `as ${rung.why}`].filter(Boolean).join(', ')}</span
+							>{/if}
 						<Why
 							of={rung.name}
 							reason={`${rung.name}${rung.why ? `, as ${rung.why}` : ''}. ${rung.people.map((p) => `${p.name}: ${p.reason}.`).join(' ')}${rung.within ? ` They have ${rung.within}.` : ''}${rung.note ? ` ${rung.note}.` : ''}`}

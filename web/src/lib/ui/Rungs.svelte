@@ -23,7 +23,7 @@
 			<p class="rung">
 				<strong>{rung.name}</strong>
 				<span class="soft small">
-					{#if rung.needs}{rung.needs}{#if rung.opened || rung.outcome !== 'open'},&nbsp;{/if}{/if}{#if rung.outcome === 'passed'}passed{:else if rung.outcome === 'declined'}declined{:else if !rung.opened}comes
+					{#if rung.needs}{rung.needs},&nbsp;{/if}{#if rung.outcome === 'passed'}passed{:else if rung.outcome === 'declined'}declined{:else if !rung.opened}comes
 						after the decisions before it{:else if rung.limit}to be decided until <When
 							time={rung.limit}
 							absolute

@@ -88,7 +88,7 @@
 	const button = $derived.by(() => {
 		if (form.returned) return `Answer ${form.returned.by}`;
 		const people = result.decisions[0]?.people;
-		return people?.length ? `Send to ${list.format(people.map((p) => p.name))}` : 'Send';
+		return people?.length ? `Send to ${list.format(people.map((p) => p.standIn ?? p.name))}` : 'Send';
 	});
 
 	const typed = new Set(['text', 'longText', 'number', 'money', 'table']);
@@ -126,13 +126,12 @@
 		if (!id) return;
 		if (form.returned) {
 			const body = { answers: draft.answers, reply, slip: result.slip };
-			const answered = await act.run(() =>
-				asked(api.POST('/api/requests/{request}/answer', { params: { path: { request: id } }, body }))
-			);
-			if (answered) {
+			await act.run(async () => {
+				await asked(api.POST('/api/requests/{request}/answer', { params: { path: { request: id } }, body }));
 				draft.forget();
-				await goto(`/follow/${id}`);
-			} else if (act.problem?.code === 'slipChanged') await renew(before);
+				await goto(`/follow/${id}`); // before this page is read anew: the form is no more
+			});
+			if (act.problem?.code === 'slipChanged') await renew(before);
 			return;
 		}
 		const sent = await act.run(() =>

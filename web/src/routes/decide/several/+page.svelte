@@ -47,9 +47,9 @@
 
 <svelte:head><title>Decide several · Heptad</title></svelte:head>
 <h1>Decide several at once</h1>
-{#if done}<p class="done" role="status" data-done={done}>
-		{done === 1 ? 'One decision is taken.' : `${done} decisions are taken.`}
-		{#if refused.length}{refused.length === 1 ? 'One was' : `${refused.length} were`} not: see below.{/if}
+{#if done || refused.length}<p class="done" class:not={refused.length} role="status" data-done={done}>
+		{#if done}{done === 1 ? 'One decision is taken.' : `${done} decisions are taken.`}{/if}
+		{#if refused.length}{refused.length === 1 ? 'One was' : `${refused.length} were`} not taken: see below.{/if}
 	</p>{/if}
 {#if lines.length === 0}
 	<p>Nothing waits for your decision.</p>
@@ -135,6 +135,9 @@
 		border-left: 4px solid var(--kelp);
 		padding: 0.3rem 0.75rem;
 		margin-top: 0.5rem;
+	}
+	.done.not {
+		border-left-color: var(--buoy);
 	}
 	li {
 		display: grid;
