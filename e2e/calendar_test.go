@@ -73,3 +73,21 @@ func TestCalendarCommandByLines(t *testing.T) {
 	assert.Equal(t, `error: "nonsense" is no instant: write it like 2027-03-26T10:00:00Z`, got[1])
 	assert.JSONEq(t, `{"minutes":60,"days":0.125}`, got[2])
 }
+
+// The company's holidays brought into a calendar and out again are the same.
+func TestCalendarCommandHolidays(t *testing.T) {
+	bare, holidays := "../internal/demo/calendars/maravel.json", "../internal/demo/company/holidays.ics"
+	out, code := command(t, "calendar", "import", "--calendar", bare, holidays)
+	require.Zero(t, code, out)
+	with := write(t, "with.json", out)
+	moved, code := command(t, "calendar", "add", "--calendar", with, "--from", "2026-12-24T08:00:00Z", "--for", "8h")
+	assert.Zero(t, code, moved)
+	assert.Equal(t, "2026-12-28T12:30:00Z\n", moved, "four hours of the 24th, a Thursday; Friday off; four hours of Monday")
+	exported, code := command(t, "calendar", "export", "--calendar", with)
+	require.Zero(t, code, exported)
+	again, code := command(t, "calendar", "import", "--calendar", bare, write(t, "again.ics", exported))
+	require.Zero(t, code, again)
+	assert.JSONEq(t, out, again)
+	_, code = command(t, "calendar", "import", "--calendar", bare, write(t, "none.ics", "no calendar"))
+	assert.NotZero(t, code)
+}

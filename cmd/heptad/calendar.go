@@ -2,12 +2,14 @@ package main
 
 import (
 	"bufio"
+	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"math"
 	"os"
+	"slices"
 	"strings"
 	"time"
 
@@ -18,6 +20,8 @@ import (
 type calendarCommands struct {
 	Add     addCommand     `cmd:"" help:"Go on from an instant by working time, and print the instant reached."`
 	Between betweenCommand `cmd:"" help:"Print the working time between two instants, as JSON."`
+	Import  takeInCommand  `cmd:"" help:"Print a calendar with the exceptions of an iCalendar file added."`
+	Export  giveOutCommand `cmd:"" help:"Print the exceptions of a calendar as iCalendar."`
 }
 
 // onCalendar is what both commands reckon with.
@@ -26,15 +30,58 @@ type onCalendar struct {
 	From     string `required:"" help:"The instant to begin at, RFC 3339; - reads lines of an instant, a tab and the other value."`
 }
 
+// takeInCommand brings exceptions in. One of a date that has another already
+// takes its place.
+type takeInCommand struct {
+	Calendar string `required:"" help:"The calendar, a JSON file of the format heptad/calendar/1."`
+	File     string `arg:"" help:"The iCalendar file; - is the standard input."`
+}
+
+func (c *takeInCommand) Run() error {
+	d, _, err := readCalendar(c.Calendar)
+	if err != nil {
+		return err
+	}
+	data, err := readAll(c.File)
+	if err != nil {
+		return err
+	}
+	zone, err := time.LoadLocation(d.Zone)
+	if err != nil {
+		return err
+	}
+	more, err := calendar.ReadICalendar(bytes.NewReader(data), zone)
+	if err != nil {
+		return fmt.Errorf("%s: %w", c.File, err)
+	}
+	d.Exceptions = slices.DeleteFunc(d.Exceptions, func(e calendar.Exception) bool {
+		return slices.ContainsFunc(more, func(m calendar.Exception) bool { return m.Date == e.Date && m.Repeat == e.Repeat })
+	})
+	d.Exceptions = append(d.Exceptions, more...)
+	return printJSON(d)
+}
+
+type giveOutCommand struct {
+	Calendar string `required:"" help:"The calendar, a JSON file of the format heptad/calendar/1."`
+}
+
+func (c *giveOutCommand) Run() error {
+	d, _, err := readCalendar(c.Calendar)
+	if err != nil {
+		return err
+	}
+	return calendar.WriteICalendar(os.Stdout, d, time.Now())
+}
+
 // readCalendar reads and compiles a calendar; its findings stand in the error.
-func readCalendar(path string) (*calendar.Calendar, error) {
+func readCalendar(path string) (calendar.Document, *calendar.Calendar, error) {
 	data, err := os.ReadFile(path)
 	if err != nil {
-		return nil, err
+		return calendar.Document{}, nil, err
 	}
 	d, err := calendar.Parse(data)
 	if err != nil {
-		return nil, fmt.Errorf("%s: %w", path, err)
+		return d, nil, fmt.Errorf("%s: %w", path, err)
 	}
 	findings := finding.List{}
 	c := calendar.Compile(d, &findings)
@@ -43,15 +90,15 @@ func readCalendar(path string) (*calendar.Calendar, error) {
 		for _, f := range findings {
 			all = append(all, fmt.Errorf("%s: at %s: %s %s", path, f.Place, f.Sentence, f.Mend))
 		}
-		return nil, errors.Join(all...)
+		return d, nil, errors.Join(all...)
 	}
-	return c, nil
+	return d, c, nil
 }
 
 // answer works out one pair, or all lines of the standard input. A line that
 // cannot be read gets its error as its answer, and the command ends with 1.
 func (o onCalendar) answer(other, name string, in io.Reader, out io.Writer, reckon func(c *calendar.Calendar, from time.Time, other string) (string, error)) error {
-	c, err := readCalendar(o.Calendar)
+	_, c, err := readCalendar(o.Calendar)
 	if err != nil {
 		return err
 	}

@@ -260,6 +260,9 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 		RequestLine: s.line(ctx, state), AskerID: state.Asker, For: s.beneficiary(state), Answers: answers, Price: shown(state.Price), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: request.History(events, s.Office.Company()), Allowed: list(state.Allowed(me(ctx))),
 	}
+	if v := s.Office.Viewer(me(ctx), state); (v.Asker || v.Receiver || v.Owner) && state.Status != request.Draft && state.Status != request.Closed {
+		out.Allowed = append(out.Allowed, "follow")
+	}
 	out.Question, out.Followers = s.question(state), []Named{}
 	for _, person := range state.Followers {
 		out.Followers = append(out.Followers, Named{ID: person, Name: s.Office.Company().Name(person)})

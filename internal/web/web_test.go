@@ -709,7 +709,7 @@ func TestFormAndSheet(t *testing.T) {
 	assert.Len(t, sheet.Answers, 5)
 	assert.Equal(t, "Sankt Orm", sheet.Answers[0].Text)
 	assert.Len(t, sheet.Stages, 7)
-	assert.Equal(t, []string{"withdraw"}, sheet.Allowed)
+	assert.Equal(t, []string{"withdraw", "follow"}, sheet.Allowed)
 	assert.NotContains(t, data, "over\"")
 }
 

@@ -7,7 +7,6 @@
 	import Price from './Price.svelte';
 	import When from './When.svelte';
 	let { request, me }: { request: Schema['RequestSheet']; me: string } = $props();
-	const mine = $derived(request.askerId === me);
 </script>
 
 <div class="dial">
@@ -51,7 +50,7 @@
 	</details>
 {/if}
 {#if request.status !== 'draft'}
-	{#key request.id}<Followers {request} {me} mayAdd={mine} />{/key}
+	{#key request.id}<Followers {request} {me} mayAdd={request.allowed.includes('follow')} />{/key}
 {/if}
 
 <style>
