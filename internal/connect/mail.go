@@ -3,6 +3,7 @@ package connect
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"html"
 	"net"
@@ -62,8 +63,18 @@ func (s SMTP) Post(ctx context.Context, m Mail) error {
 	if err != nil {
 		return err
 	}
-	return client.DialAndSendWithContext(ctx, msg)
+	err = client.DialAndSendWithContext(ctx, msg)
+	var refused *mail.SendError
+	if errors.As(err, &refused) {
+		return NotTaken{err}
+	}
+	return err
 }
+
+// NotTaken is the trouble of one mail with a server that answers.
+type NotTaken struct{ error }
+
+func (n NotTaken) Unwrap() error { return n.error }
 
 func (s SMTP) message(m Mail) (*mail.Msg, error) {
 	msg := mail.NewMsg()

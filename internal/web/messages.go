@@ -46,7 +46,8 @@ func (s *Server) messages(ctx context.Context, in *struct {
 	return answer(out, err)
 }
 
-// oneMessage gives a message of the reader, and marks it as read.
+// oneMessage gives a message of the reader, with the rung or task that it leads
+// to; the whole request when it has neither.
 func (s *Server) oneMessage(ctx context.Context, in *struct {
 	Message string `path:"message" maxLength:"60" doc:"ID"`
 }) (*body[MessageView], error) {
@@ -57,7 +58,22 @@ func (s *Server) oneMessage(ctx context.Context, in *struct {
 	if m.Person != me(ctx) {
 		return nil, work.ErrNotFound
 	}
-	return answer(messageView(m), nil)
+	state, err := s.Office.Store.Request(ctx, m.Request)
+	if err != nil {
+		return nil, err
+	}
+	view := messageView(m)
+	if m.Kind != message.Decide && m.Kind != message.Remind && m.Kind != message.Answered {
+		view.Rung = ""
+	}
+	if view.Rung == "" && !s.Office.Viewer(me(ctx), state).SeesRequest() {
+		for i := range state.Rungs { // who only decides sees the decision
+			if state.Rungs[i].HasSeat(me(ctx)) {
+				view.Rung = state.Rungs[i].Key
+			}
+		}
+	}
+	return answer(view, nil)
 }
 
 func (s *Server) readMessages(ctx context.Context, in *struct {

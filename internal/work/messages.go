@@ -188,7 +188,8 @@ func (o *Office) postDue(ctx context.Context) (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	for _, mail := range bundled(due) {
+	mails := bundled(due)
+	for at, mail := range mails {
 		if ctx.Err() != nil {
 			return 0, ctx.Err() // they stay leased, and are taken up at the next start
 		}
@@ -198,12 +199,17 @@ func (o *Office) postDue(ctx context.Context) (int, error) {
 		}
 		if err := o.Mailing.Poster.Post(ctx, o.mail(mail)); err != nil {
 			o.Log.Info("a mail could not be sent", "message", ids[0], "error", err)
-			next := time.Time{}
-			if tries := mail[0].Attempts; tries < len(message.Retries) {
-				next = o.Clock().Add(message.Retries[tries])
+			failed := [][]store.Message{mail}
+			if !errors.As(err, new(connect.NotTaken)) { // the server is away: the others need not try
+				failed = mails[at:]
 			}
-			if err := o.Store.MailFailed(ctx, ids, "The mail server did not take it: "+err.Error(), next); err != nil {
-				return 0, err
+			for _, mail := range failed {
+				if err := o.putOff(ctx, mail, err); err != nil {
+					return 0, err
+				}
+			}
+			if len(failed) > 1 {
+				break
 			}
 			continue
 		}
@@ -212,6 +218,19 @@ func (o *Office) postDue(ctx context.Context) (int, error) {
 		}
 	}
 	return len(due), nil
+}
+
+// putOff gives a mail another try later, or ends it as failed.
+func (o *Office) putOff(ctx context.Context, mail []store.Message, trouble error) error {
+	next := time.Time{}
+	if tries := mail[0].Attempts; tries < len(message.Retries) {
+		next = o.Clock().Add(message.Retries[tries])
+	}
+	ids := make([]string, len(mail))
+	for i, m := range mail {
+		ids[i] = m.ID
+	}
+	return o.Store.MailFailed(ctx, ids, "The mail server did not take it: "+trouble.Error(), next)
 }
 
 // bundled groups messages into mails: those of one person's day together, each

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/connect"
 	"heptad/internal/core/message"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
@@ -359,4 +360,20 @@ func TestDecisionsInTime(t *testing.T) {
 	s, err = o.Store.Request(context.Background(), state.ID)
 	require.NoError(t, err)
 	assert.Equal(t, request.Expired, s.Outcome)
+}
+
+// A mail server that is not there at all: one try for all that wait, and none
+// of them lost.
+func TestAMailServerThatIsAway(t *testing.T) {
+	o := demotest.New(t)
+	o.Mailing.Poster = connect.SMTP{Addr: "127.0.0.1:1", From: "heptad@quillonstraits.example", Name: "Heptad", List: "quillonstraits.example"}
+	first, second := o.Ask("sarmento", "covered"), o.Ask("castelo", "covered")
+	_, err := o.RunDue(context.Background())
+	require.NoError(t, err)
+	for _, s := range []request.State{first, second} {
+		mails, err := o.Store.MailsOf(context.Background(), s.ID)
+		require.NoError(t, err)
+		assert.Equal(t, "waiting", mails[0].Mail)
+		assert.Equal(t, 1, mails[0].Attempts)
+	}
 }

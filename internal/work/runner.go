@@ -68,17 +68,15 @@ func (o *Office) RunDue(ctx context.Context) (int, error) {
 	if err := o.relieve(ctx); err != nil {
 		return 0, err
 	}
-	mails, err := o.postDue(ctx)
-	if err != nil {
-		return mails, err
-	}
 	due, err := o.Store.LeaseDue(ctx, o.Clock(), atATime)
 	var all sync.WaitGroup
+	mails, failed := 0, error(nil)
+	all.Go(func() { mails, failed = o.postDue(ctx) })
 	for _, e := range due {
 		all.Go(func() { o.perform(ctx, e) })
 	}
 	all.Wait()
-	return len(due) + mails, err
+	return len(due) + mails, errors.Join(err, failed)
 }
 
 // relieve asks somebody else where those who are asked have left or become
