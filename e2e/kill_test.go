@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/message"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
@@ -208,6 +209,26 @@ func TestKilledAnywhereNothingIsLostOrDoubled(t *testing.T) {
 		if write, _ := state.Task("write"); write.State == plan.Done {
 			assert.Equal(t, kept.Badges[id+"/write"].Number, write.Outputs["number"])
 		}
+	}
+	var letters []struct{ ID string }
+	data, err := os.ReadFile(filepath.Join(s.dir, "simulators", "mail.json"))
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(data, &letters))
+	arrived := map[string]int{}
+	for _, l := range letters {
+		arrived[l.ID]++
+	}
+	for id := range p.done {
+		mails, err := opened.MailsOf(t.Context(), id)
+		require.NoError(t, err)
+		told := map[message.Kind]int{}
+		for _, m := range mails {
+			told[m.Kind]++
+			if m.Mail == "sent" {
+				assert.Equal(t, 1, arrived["<"+m.ID+"@quillonstraits.example>"], "what went out arrived once")
+			}
+		}
+		assert.Equal(t, 1, told[message.Delivered], "everybody is told once")
 	}
 	numbers := map[string]bool{}
 	for _, badge := range kept.Badges {

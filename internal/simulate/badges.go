@@ -11,7 +11,6 @@ import (
 	"maps"
 	"net/http"
 	"os"
-	"path/filepath"
 	"sync"
 )
 
@@ -99,27 +98,12 @@ func (b *Badges) write(w http.ResponseWriter, r *http.Request) {
 		next.Badges[key] = badge
 		status, answer = http.StatusCreated, badge
 	}
-	if err := next.write(b.path); err != nil {
+	if err := keep(b.path, next); err != nil {
 		reply(w, http.StatusInternalServerError, map[string]string{"detail": "The badge system cannot write its file."})
 		return
 	}
 	b.kept = next
 	reply(w, status, answer)
-}
-
-// write writes the file anew, whole or not at all.
-func (f badgeFile) write(path string) error {
-	data, err := json.MarshalIndent(f, "", " ")
-	if err != nil {
-		return err
-	}
-	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
-		return err
-	}
-	if err := os.WriteFile(path+".new", data, 0o600); err != nil {
-		return err
-	}
-	return os.Rename(path+".new", path)
 }
 
 func reply(w http.ResponseWriter, status int, body any) {

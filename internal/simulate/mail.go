@@ -16,7 +16,6 @@ import (
 	"net/http"
 	"net/mail"
 	"os"
-	"path/filepath"
 	"slices"
 	"strings"
 	"sync"
@@ -127,15 +126,12 @@ func (m *Mail) keep(letter Letter) error {
 	if slices.ContainsFunc(m.mails, func(l Letter) bool { return l.ID == letter.ID }) {
 		return nil
 	}
-	m.mails = append(m.mails, letter)
-	data, err := json.MarshalIndent(m.mails, "", " ")
-	if err == nil {
-		err = os.MkdirAll(filepath.Dir(m.path), 0o700)
+	all := append(slices.Clone(m.mails), letter)
+	if err := keep(m.path, all); err != nil {
+		return err
 	}
-	if err == nil {
-		err = os.WriteFile(m.path, data, 0o600)
-	}
-	return err
+	m.mails = all
+	return nil
 }
 
 // read takes a mail apart.

@@ -597,7 +597,7 @@ func TestDesks(t *testing.T) {
 		"okonjo":    "ask follow decide deliver",
 		"falkenau":  "ask follow decide design",
 		"vidigal":   "ask follow decide",
-		"lindskaug": "ask follow deliver",
+		"lindskaug": "ask follow decide deliver",
 	} {
 		_, data := s.as(login).send("GET", "/api/session", "")
 		var session struct{ Desks []struct{ Key string } }
