@@ -80,7 +80,7 @@ func TestScreenshots(t *testing.T) {
 	shot("decide-several")
 	b.open("/decide")
 	b.click("Quay badge for Mihail Garnier")
-	b.see("What follows on a yes")
+	b.see("Ragnhild Quist stands in")
 	b.settled()
 	shot("decide")
 

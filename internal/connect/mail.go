@@ -22,10 +22,11 @@ type Mail struct {
 	To      string // address
 	Name    string // of the reader
 	Subject string
-	Text    string // plain text; paragraphs are parted by empty lines
-	Links   []Link // below the text
-	Due     time.Time
-	DueName string // of the calendar entry for Due
+	Text    string    // plain text; paragraphs are parted by empty lines
+	Links   []Link    // below the text
+	Due     time.Time // until when something is to be done; zero for no calendar entry
+	DueName string    // of the calendar entry for Due
+	Stamp   time.Time // when the calendar entry was made
 }
 
 // Link is something that can be opened from a mail.
@@ -134,7 +135,7 @@ func (m Mail) entry(host string) ([]byte, error) {
 	calendar.SetProductId("-//Heptad//messages//EN")
 	calendar.SetMethod(ics.MethodPublish)
 	event := calendar.AddEvent(m.ID + "@" + host)
-	event.SetDtStampTime(m.Due)
+	event.SetDtStampTime(m.Stamp)
 	event.SetStartAt(m.Due.Add(-15 * time.Minute))
 	event.SetEndAt(m.Due)
 	event.SetSummary(m.DueName)

@@ -115,7 +115,7 @@ func (o *Office) messageFacts(s request.State, n notice.Notice, facts request.Fa
 		if at.IsZero() {
 			return ""
 		}
-		return at.In(zone).Format("Monday 2 January 2006, 15:04")
+		return at.In(zone).Format("Monday 2 January 2006, 15:04 MST")
 	}
 	f := message.Facts{
 		Reference: s.Reference, Title: s.Title, Offering: facts.Offering.Document.Purpose.Name, Asker: company.Name(s.Asker),
@@ -197,7 +197,7 @@ func (o *Office) postDue(ctx context.Context) (int, error) {
 		for i, m := range mail {
 			ids[i] = m.ID
 		}
-		if err := o.Mailing.Poster.Post(ctx, o.mail(mail)); err != nil {
+		if err := o.Mailing.Poster.Post(ctx, o.mail(ctx, mail)); err != nil {
 			o.Log.Info("a mail could not be sent", "message", ids[0], "error", err)
 			failed := [][]store.Message{mail}
 			if !errors.As(err, new(connect.NotTaken)) { // the server is away: the others need not try
@@ -253,8 +253,21 @@ func bundled(due []store.Message) [][]store.Message {
 	return mails
 }
 
+// dueOf is until when the decision that a message asks for is to be taken; zero
+// when it is not open any more.
+func (o *Office) dueOf(ctx context.Context, m store.Message) time.Time {
+	state, err := o.Store.Request(ctx, m.Request)
+	if err != nil {
+		return time.Time{} // the mail goes out without its calendar entry
+	}
+	if r, open := state.OpenRung(); open && r.Key == m.Rung {
+		return r.DueAt()
+	}
+	return time.Time{}
+}
+
 // mail makes one mail of messages to one person.
-func (o *Office) mail(messages []store.Message) connect.Mail {
+func (o *Office) mail(ctx context.Context, messages []store.Message) connect.Mail {
 	first := messages[0]
 	p, _ := o.Company().Person(first.Person)
 	mail := connect.Mail{ID: first.ID, To: p.Email, Name: p.Name, Subject: first.Subject, Text: first.Body}
@@ -281,7 +294,7 @@ func (o *Office) mail(messages []store.Message) connect.Mail {
 				connect.Link{Words: "Approve" + words, URL: o.Mailing.Base + "/mail/" + token + "?answer=approve"},
 				connect.Link{Words: "Decline" + words, URL: o.Mailing.Base + "/mail/" + token + "?answer=decline"})
 			if len(messages) == 1 && !m.Daily {
-				mail.Due, mail.DueName = m.DecideBy, m.Subject
+				mail.Due, mail.DueName, mail.Stamp = o.dueOf(ctx, m), m.Subject, m.At
 			}
 			continue
 		}

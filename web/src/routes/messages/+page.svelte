@@ -46,7 +46,7 @@
 						{#if !message.read}<span class="new">new</span>{/if}
 						<strong>{message.subject}</strong>
 					</a>
-					<p class="body">{message.text}</p>
+					<p class="body">{message.text.replace(/\n{2,}/g, '\n')}</p>
 					<p class="small soft">
 						<When time={message.at} />{#if wentOut[message.mail]}, {wentOut[message.mail]}{/if}
 					</p>
@@ -132,8 +132,6 @@
 	}
 	.body {
 		white-space: pre-line;
-		max-height: 4.5rem;
-		overflow: hidden;
 	}
 	table {
 		width: 100%;

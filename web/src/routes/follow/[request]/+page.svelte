@@ -109,8 +109,7 @@
 		<p class="now">Your turn: {request.question.by} asks</p>
 		<blockquote data-question-back>{request.question.text}</blockquote>
 		<p class="soft small">
-			Without an answer this expires on <When time={request.question.until} absolute />. Until then its clock
-			stands still.
+			Without an answer this expires on <When time={request.question.until} absolute />.
 		</p>
 		<form
 			onsubmit={(e) => {

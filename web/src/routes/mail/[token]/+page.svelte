@@ -2,6 +2,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { api, asked, Refused, type Problem } from '$lib/api/client';
+	import { answerText } from '$lib/words';
 	import Price from '$lib/ui/Price.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
@@ -60,7 +61,7 @@
 			{#each linked.answers as answer (answer.key)}
 				<div>
 					<dt>{answer.label}</dt>
-					<dd>{answer.text}</dd>
+					<dd>{answerText(answer.text)}</dd>
 				</div>
 			{/each}
 		</dl>

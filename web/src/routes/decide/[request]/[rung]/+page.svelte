@@ -127,7 +127,7 @@
 					onclick={() => (passing = true)}>Pass to a colleague</button
 				>{/if}
 			<span class="soft small">with you since <When time={decision.since} /></span>
-			{#if decision.why}<Why of="Your decision" reason="You are asked as {decision.why}." />{/if}
+			{#if decision.why}<Why of="Your decision" reason="{decision.rungName}: {decision.why}." />{/if}
 		</div>
 	</form>
 {:else}
