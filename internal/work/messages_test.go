@@ -11,7 +11,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/form"
 	"heptad/internal/core/message"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
@@ -378,4 +380,50 @@ func TestAMailServerThatIsAway(t *testing.T) {
 		assert.Equal(t, "waiting", mails[0].Mail)
 		assert.Equal(t, 1, mails[0].Attempts)
 	}
+}
+
+// Three approvers decide in the same instant where two are enough: two votes
+// count, the third is told that it is decided, and the work begins once.
+func TestDecidedInTheSameInstant(t *testing.T) {
+	ctx := context.Background()
+	o := demotest.New(t)
+	answers := form.Answers{
+		"port": "maravel", "zones": []any{"fuel"}, "reason": "I bunker the Tern Dancer now.", "from": "2099-01-05",
+		"badge": []any{map[string]any{"item": "card", "quantity": 1.0}},
+	}
+	f, err := o.SaveDraft(ctx, demo.ID("sarmento"), "quay-access-badge", answers, offering.Beneficiary{})
+	require.NoError(t, err)
+	state, err := o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers})
+	require.NoError(t, err)
+	o.Must("quist", state.ID, request.Decide{Rung: "manager", Decision: request.Approve})
+	var wait sync.WaitGroup
+	refused := make(chan bool, 3)
+	for _, login := range []string{"abelsen", "ekvall", "okonjo"} {
+		wait.Go(func() {
+			_, err := o.Do(ctx, demo.ID(login), state.ID, request.Decide{Rung: "safety", Decision: request.Approve})
+			_, is := request.AsRefusal(err)
+			refused <- is
+			if !is {
+				assert.NoError(t, err)
+			}
+		})
+	}
+	wait.Wait()
+	close(refused)
+	late := 0
+	for is := range refused {
+		if is {
+			late++
+		}
+	}
+	assert.Equal(t, 1, late)
+	events, err := o.Store.Events(ctx, state.ID)
+	require.NoError(t, err)
+	planned := 0
+	for _, e := range events {
+		if _, is := e.Body.(request.Planned); is {
+			planned++
+		}
+	}
+	assert.Equal(t, 1, planned)
 }
