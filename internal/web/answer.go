@@ -36,7 +36,7 @@ func (s *Server) resubmit(ctx context.Context, in *struct {
 		Slip    string       `json:"slip,omitempty" maxLength:"60" doc:"As the form last had it"`
 	}
 }) (*body[requestSheet], error) {
-	state, err := s.Office.Resubmit(ctx, me(ctx), in.Request, request.Resubmit{Answers: in.Body.Answers, Reply: in.Body.Reply, Slip: in.Body.Slip})
+	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.Resubmit{Answers: in.Body.Answers, Reply: in.Body.Reply, Slip: in.Body.Slip})
 	return s.done(ctx, state, err)
 }
 

@@ -60,31 +60,20 @@ func (o *Office) SaveReturned(ctx context.Context, person, id string, answers fo
 	return f, o.fill(ctx, &f, person)
 }
 
-// Resubmit answers a question with the answers as they are now.
-func (o *Office) Resubmit(ctx context.Context, person, id string, c request.Resubmit) (request.State, error) {
-	state, err := o.Do(ctx, person, id, c)
-	if err == nil {
-		o.forgetUploads(ctx, state)
-	}
-	return state, err
-}
-
 // UploadReturned puts a file on a returned request.
 func (o *Office) UploadReturned(ctx context.Context, person, id, question string, file IncomingFile) (form.Upload, error) {
 	_, c, err := o.returned(ctx, o.Store, person, id)
 	if err != nil {
 		return form.Upload{}, err
 	}
-	return o.upload(ctx, person, c, question, file, func(tx *store.Tx, then func(id string) error) error {
-		if _, _, err := o.returned(ctx, tx, person, id); err != nil {
-			return err
-		}
-		return then(id)
+	return o.upload(ctx, person, c, question, file, func(tx *store.Tx) (string, error) {
+		_, _, err := o.returned(ctx, tx, person, id)
+		return id, err
 	})
 }
 
-// upload keeps a file for a question, on the request that on finds.
-func (o *Office) upload(ctx context.Context, person string, c *offering.Compiled, question string, file IncomingFile, on func(tx *store.Tx, then func(id string) error) error) (form.Upload, error) {
+// upload keeps a file for a question, on the request whose ID on gives.
+func (o *Office) upload(ctx context.Context, person string, c *offering.Compiled, question string, file IncomingFile, on func(tx *store.Tx) (string, error)) (form.Upload, error) {
 	q, ok := c.Form.FileQuestion(question)
 	if !ok {
 		return form.Upload{}, ErrNotFound
@@ -94,16 +83,18 @@ func (o *Office) upload(ctx context.Context, person string, c *offering.Compiled
 		return form.Upload{}, err
 	}
 	err = o.Store.Write(ctx, func(tx *store.Tx) error {
-		return on(tx, func(id string) error {
-			there, err := tx.Uploads(ctx, id)
-			if err != nil {
-				return err
-			}
-			if len(there) >= mostUploads {
-				return &request.Refusal{Kind: request.Invalid, Code: "tooManyFiles", Sentence: fmt.Sprintf("At most %d files can be on one request.", mostUploads)}
-			}
-			return tx.AddUpload(store.Upload{Upload: upload, Request: id, Question: question}, person, o.Clock())
-		})
+		id, err := on(tx)
+		if err != nil {
+			return err
+		}
+		there, err := tx.Uploads(ctx, id)
+		if err != nil {
+			return err
+		}
+		if len(there) >= mostUploads {
+			return &request.Refusal{Kind: request.Invalid, Code: "tooManyFiles", Sentence: fmt.Sprintf("At most %d files can be on one request.", mostUploads)}
+		}
+		return tx.AddUpload(store.Upload{Upload: upload, Request: id, Question: question}, person, o.Clock())
 	})
 	if err != nil {
 		return form.Upload{}, errors.Join(err, o.Store.ForgetContent(upload.ID))

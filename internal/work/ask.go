@@ -286,13 +286,9 @@ func (o *Office) Upload(ctx context.Context, person, key, question string, file 
 		return form.Upload{}, err
 	}
 	var begun *request.State
-	upload, err := o.upload(ctx, person, c, question, file, func(tx *store.Tx, then func(id string) error) error {
-		var id string
-		var err error
-		if begun, err = o.draftIn(ctx, tx, person, c, &id); err != nil {
-			return err
-		}
-		return then(id)
+	upload, err := o.upload(ctx, person, c, question, file, func(tx *store.Tx) (id string, err error) {
+		begun, err = o.draftIn(ctx, tx, person, c, &id)
+		return id, err
 	})
 	if err == nil && begun != nil {
 		o.tell(*begun)

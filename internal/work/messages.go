@@ -13,7 +13,6 @@ import (
 	"time"
 
 	"heptad/internal/connect"
-	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/message"
 	"heptad/internal/core/notice"
@@ -29,6 +28,9 @@ type Mailing struct {
 	Base   string // URL of the page, without a slash at its end
 	Secret []byte // that links are signed with
 }
+
+// dueForm is how texts tell an instant, on the reader's wall clock.
+const dueForm = "Monday 2 January 2006, 15:04 MST"
 
 // linkLife is how long the links of a mail can decide at most.
 const linkLife = 14 * 24 * time.Hour
@@ -91,13 +93,11 @@ func decideBy(s request.State, rung string, now time.Time) time.Time {
 }
 
 // generalTexts compiles the texts that took the place of the usual ones.
-func (o *Office) generalTexts(ctx context.Context, from interface {
-	Texts(ctx context.Context) ([]message.Text, error)
-}) (*message.Texts, error) {
+func (o *Office) generalTexts(ctx context.Context, tx *store.Tx) (*message.Texts, error) {
 	if texts := o.texts.Load(); texts != nil {
 		return texts, nil
 	}
-	texts, err := from.Texts(ctx)
+	texts, err := tx.Texts(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -115,7 +115,7 @@ func (o *Office) messageFacts(s request.State, n notice.Notice, facts request.Fa
 		if at.IsZero() {
 			return ""
 		}
-		return at.In(zone).Format("Monday 2 January 2006, 15:04 MST")
+		return at.In(zone).Format(dueForm)
 	}
 	f := message.Facts{
 		Reference: s.Reference, Title: s.Title, Offering: facts.Offering.Document.Purpose.Name, Asker: company.Name(s.Asker),
@@ -175,8 +175,7 @@ func (o *Office) heldBy(s request.State, service people.Service) string {
 	return strings.Join(names, " and ")
 }
 
-// How mails are sent: at a time, and how many of one person a daily mail holds
-// in full.
+// mailsAtATime is how many messages are sent before the runner looks again.
 const mailsAtATime = 50
 
 // postDue sends the mails that are due, and tells how many messages that were.
@@ -193,12 +192,8 @@ func (o *Office) postDue(ctx context.Context) (int, error) {
 		if ctx.Err() != nil {
 			return 0, ctx.Err() // they stay leased, and are taken up at the next start
 		}
-		ids := make([]string, len(mail))
-		for i, m := range mail {
-			ids[i] = m.ID
-		}
 		if err := o.Mailing.Poster.Post(ctx, o.mail(ctx, mail)); err != nil {
-			o.Log.Info("a mail could not be sent", "message", ids[0], "error", err)
+			o.Log.Info("a mail could not be sent", "message", mail[0].ID, "error", err)
 			failed := [][]store.Message{mail}
 			if !errors.As(err, new(connect.NotTaken)) { // the server is away: the others need not try
 				failed = mails[at:]
@@ -213,7 +208,7 @@ func (o *Office) postDue(ctx context.Context) (int, error) {
 			}
 			continue
 		}
-		if err := o.Store.MailSent(ctx, ids, o.Clock()); err != nil {
+		if err := o.Store.MailSent(ctx, idsOf(mail), o.Clock()); err != nil {
 			return 0, err
 		}
 	}
@@ -226,11 +221,15 @@ func (o *Office) putOff(ctx context.Context, mail []store.Message, trouble error
 	if tries := mail[0].Attempts; tries < len(message.Retries) {
 		next = o.Clock().Add(message.Retries[tries])
 	}
-	ids := make([]string, len(mail))
-	for i, m := range mail {
+	return o.Store.MailFailed(ctx, idsOf(mail), "The mail server did not take it: "+trouble.Error(), next)
+}
+
+func idsOf(messages []store.Message) []string {
+	ids := make([]string, len(messages))
+	for i, m := range messages {
 		ids[i] = m.ID
 	}
-	return o.Store.MailFailed(ctx, ids, "The mail server did not take it: "+trouble.Error(), next)
+	return ids
 }
 
 // bundled groups messages into mails: those of one person's day together, each
@@ -490,7 +489,7 @@ func (o *Office) Sample(text message.Text) (subject, body string, findings findi
 	if len(findings) > 0 {
 		return "", "", findings
 	}
-	due := o.Clock().In(calendar.Plain(time.UTC).Zone()).AddDate(0, 0, 2).Format("Monday 2 January 2006, 15:04")
+	due := o.Clock().UTC().AddDate(0, 0, 2).Format(dueForm)
 	subject, body = message.Write(text.Kind, message.Facts{
 		Reference: request.Reference(o.Prefix, firstReference+1), Title: "Quay access badge", Offering: "Quay access badge", Asker: "Davi Sarmento", For: "Davi Sarmento",
 		By: "Ragnhild Quist", Said: "For the fuel dock as well?", Decision: "Line manager", Task: "Take the picture", Price: "EUR 12.50 in the first year",

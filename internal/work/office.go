@@ -153,15 +153,13 @@ func (o *Office) run(ctx context.Context, t turn) (request.State, error) {
 		if err != nil {
 			return err
 		}
-		if _, ok := command.(request.Resubmit); ok {
+		switch command.(type) {
+		case request.Submit, request.Resubmit:
 			if facts.Files, err = o.files(ctx, tx, facts.Offering, t.id); err != nil {
 				return err
 			}
 		}
 		if c, ok := command.(request.Submit); ok {
-			if facts.Files, err = o.files(ctx, tx, facts.Offering, t.id); err != nil {
-				return err
-			}
 			parties, err := o.parties(ctx, tx, facts.Offering, t.actor, c.For)
 			if err != nil {
 				return err
@@ -231,8 +229,11 @@ func (o *Office) Viewer(person string, s request.State) request.Viewer {
 // Do gives a command of a person on a request.
 func (o *Office) Do(ctx context.Context, person, id string, c request.Command) (request.State, error) {
 	state, err := o.run(ctx, turn{actor: person, id: id, command: func(*store.Tx) (request.Command, error) { return c, nil }})
-	if _, discarded := c.(request.Discard); discarded && err == nil {
-		o.forgetUploads(ctx, state)
+	switch c.(type) {
+	case request.Discard, request.Resubmit:
+		if err == nil {
+			o.forgetUploads(ctx, state)
+		}
 	}
 	return state, err
 }
