@@ -88,7 +88,8 @@
 						onchange={(e) => (e.currentTarget.checked ? ticked.add(key(line)) : ticked.delete(key(line)))}
 					/>
 					<span>
-						<strong>{line.title}</strong> for {line.for ?? line.asker}<br />
+						<strong>{line.title}</strong>{#if !line.title.includes(line.for ?? line.asker)}&nbsp;for {line.for ??
+								line.asker}{/if}<br />
 						<span class="soft small"
 							>{line.rungName} · <Price price={line.price} /> · since <When time={line.since} /></span
 						>
@@ -151,6 +152,9 @@
 		display: flex;
 		gap: 0.75rem;
 		align-items: flex-start;
+	}
+	li .checkbox {
+		flex-shrink: 0;
 	}
 	.ticked {
 		background: var(--sound-wash);
