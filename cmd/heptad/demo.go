@@ -6,15 +6,12 @@ import (
 	"fmt"
 	"net"
 	"net/http"
-	"path/filepath"
 	"sync"
 	"time"
 
 	"github.com/alexedwards/scs/sqlite3store"
 
-	"heptad/internal/connect"
 	"heptad/internal/demo"
-	"heptad/internal/simulate"
 	"heptad/internal/store"
 	"heptad/internal/web"
 	"heptad/internal/work"
@@ -47,25 +44,34 @@ func (c *demoCommand) Run(e *env) error {
 		return err
 	}
 	defer kept.Close()
-	badges, stopBadges, err := c.simulator(e)
+	links, err := kept.Secret("links")
 	if err != nil {
 		return err
 	}
-	defer stopBadges()
-	mails, err := c.mail(e, kept, "http://"+listener.Addr().String())
+	sealed, err := kept.Secret("connectors")
 	if err != nil {
 		return err
 	}
-	defer mails.stop()
-	settings := work.Settings{Store: kept, Clock: time.Now, Connectors: []connect.Connector{badges}, Prefix: prefix, Log: e.log}
+	systems, err := demo.StartSystems(c.Data, sealed, func(name string, err error) { e.log.Error("a simulator has stopped", "name", name, "error", err) })
+	if err != nil {
+		return err
+	}
+	defer systems.Stop()
+	base := "http://" + listener.Addr().String()
+	mailing := &work.Mailing{Poster: systems.SMTP, Base: base, Secret: links}
+	settings := work.Settings{Store: kept, Clock: time.Now, Prefix: prefix, Sealed: sealed, Log: e.log}
 	if !loaded { // of what happened before today, no mail goes out
-		if err := load(e, settings); err != nil {
+		settings.Connectors = demo.Connectors(kept, sealed, base, nil)
+		if err := load(e, settings, systems); err != nil {
 			return err
 		}
 	}
-	settings.Mailing = mails.mailing
+	settings.Mailing, settings.Connectors = mailing, demo.Connectors(kept, sealed, base, mailing)
 	office, err := work.New(e.ctx, settings)
 	if err != nil {
+		return err
+	}
+	if err := systems.Wire(e.ctx, office); err != nil {
 		return err
 	}
 	handler, stopSessions, err := c.handler(e, office)
@@ -83,7 +89,10 @@ func (c *demoCommand) Run(e *env) error {
 		}
 	})
 	fmt.Printf("Heptad is at http://%s\n", listener.Addr())
-	fmt.Printf("Mail is simulated: its mailbox is at %s\n", mails.mailbox)
+	fmt.Printf("Mail is simulated: its mailbox is at %s\n", systems.URLs["mail"])
+	for _, system := range []struct{ key, name string }{{"directory", "directory"}, {"licences", "licence server"}, {"badges", "badge system"}, {"purchasing", "purchasing system"}, {"web", "berth planner"}} {
+		fmt.Printf("The %s is simulated: its page is at %s\n", system.name, systems.URLs[system.key])
+	}
 	return serve(ctx, listener, handler)
 }
 
@@ -98,68 +107,6 @@ func listenLocally(addr string) (net.Listener, error) {
 		return nil, fmt.Errorf("the demo lets anybody sign in, so it listens on this computer only, not at %q", host)
 	}
 	return net.Listen("tcp", addr)
-}
-
-// simulator starts the badge system on a free port.
-func (c *demoCommand) simulator(e *env) (connect.Connector, func(), error) {
-	system, err := simulate.OpenBadges(filepath.Join(c.Data, "simulators", "badges.json"))
-	if err != nil {
-		return nil, nil, err
-	}
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return nil, nil, err
-	}
-	server := &http.Server{Handler: system.Handler(), ReadHeaderTimeout: 10 * time.Second}
-	go func() {
-		if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
-			e.log.Error("the badge system has stopped", "error", err)
-		}
-	}()
-	e.log.Info("the badge system is simulated", "address", listener.Addr())
-	return connect.NewBadges("http://" + listener.Addr().String()), func() { _ = server.Close() }, nil
-}
-
-// mailServer is the running mail server, and how mails go to it.
-type mailServer struct {
-	mailing *work.Mailing
-	mailbox string // URL of its page
-	stop    func()
-}
-
-// mail starts the mail server on free ports: one for SMTP, one for the page of
-// its mailbox.
-func (c *demoCommand) mail(e *env, kept *store.Store, base string) (*mailServer, error) {
-	system, err := simulate.OpenMail(filepath.Join(c.Data, "simulators", "mail.json"))
-	if err != nil {
-		return nil, err
-	}
-	secret, err := kept.Secret("links")
-	if err != nil {
-		return nil, err
-	}
-	receiving, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return nil, err
-	}
-	showing, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return nil, errors.Join(err, receiving.Close())
-	}
-	page := &http.Server{Handler: system.Handler(), ReadHeaderTimeout: 10 * time.Second}
-	go func() {
-		if err := system.Serve(receiving); err != nil {
-			e.log.Error("the mail server has stopped", "error", err)
-		}
-	}()
-	go func() {
-		if err := page.Serve(showing); !errors.Is(err, http.ErrServerClosed) {
-			e.log.Error("the mailbox has stopped", "error", err)
-		}
-	}()
-	smtp := connect.SMTP{Addr: receiving.Addr().String(), From: "heptad@quillonstraits.example", Name: "Heptad", List: "quillonstraits.example"}
-	stop := func() { _ = errors.Join(page.Close(), receiving.Close()) } // the program ends anyway
-	return &mailServer{&work.Mailing{Poster: smtp, Base: base, Secret: secret}, "http://" + showing.Addr().String(), stop}, nil
 }
 
 // open opens the data and tells whether the company is there in whole; a
@@ -184,11 +131,14 @@ func (c *demoCommand) open(e *env) (*store.Store, bool, error) {
 const loadedMark = "demo"
 
 // load makes the company.
-func load(e *env, settings work.Settings) error {
+func load(e *env, settings work.Settings, systems *demo.Systems) error {
 	clock := &demo.Clock{}
 	settings.Clock = clock.Now
 	office, err := work.New(e.ctx, settings)
 	if err != nil {
+		return err
+	}
+	if err := systems.Wire(e.ctx, office); err != nil {
 		return err
 	}
 	if err := demo.Load(e.ctx, office, clock, time.Now()); err != nil {

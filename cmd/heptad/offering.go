@@ -56,11 +56,10 @@ func readAll(path string) ([]byte, error) {
 	return os.ReadFile(path)
 }
 
-// companyOf reads a people file; without one, people, teams and connectors are
-// not checked.
+// companyOf reads a people file; without one, people and teams are not checked.
 func companyOf(path string) (offering.Company, error) {
 	if path == "" {
-		return offering.Company{}, nil
+		return offering.Company{Connectors: connect.Described()}, nil
 	}
 	data, err := readAll(path)
 	if err != nil {
@@ -70,7 +69,7 @@ func companyOf(path string) (offering.Company, error) {
 	if err != nil {
 		return offering.Company{}, fmt.Errorf("%s: %w", path, err)
 	}
-	return offering.Company{Directory: people.DirectoryOf(persons), Connectors: []plan.Connector{connect.NewBadges("").Describe()}}, nil
+	return offering.Company{Directory: people.DirectoryOf(persons), Connectors: connect.Described()}, nil
 }
 
 type checkCommand struct {
@@ -282,7 +281,7 @@ func (c *evaluateCommand) parties(d *people.Directory) (offering.Parties, error)
 
 func (c *evaluateCommand) evaluate(compiled *offering.Compiled, parties offering.Parties, answers form.Answers) evaluated {
 	result := compiled.Form.Evaluate(answers, compiled.Values(parties, c.At), parties.Facts())
-	show := compiled.Show(result.Kept(), parties.Company)
+	show := compiled.Show(result.Kept(), parties.Facts())
 	out := evaluated{
 		Questions: []evaluatedQuestion{}, Complete: result.Complete, Missing: result.Missing, Price: priced(result.Price),
 		Ladder: []evaluatedRung{}, Plan: []evaluatedTask{}, Title: compiled.Title(result.Values, show),
@@ -382,7 +381,7 @@ func office(e *env, dir string) (*work.Office, error) {
 	if err != nil {
 		return nil, err
 	}
-	o, err := work.New(e.ctx, work.Settings{Store: kept, Clock: time.Now, Connectors: []connect.Connector{connect.NewBadges("")}, Log: e.log})
+	o, err := work.New(e.ctx, work.Settings{Store: kept, Clock: time.Now, Connectors: connect.Nowhere(), Log: e.log})
 	if err != nil {
 		return nil, errors.Join(err, kept.Close())
 	}

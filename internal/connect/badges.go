@@ -1,72 +1,71 @@
 package connect
 
 import (
-	"bytes"
 	"context"
-	"encoding/json"
-	"io"
+	"errors"
 	"net/http"
-	"time"
+	"net/url"
 
 	"heptad/internal/core/plan"
 )
 
-// Badges writes badges through the HTTP interface of the badge system.
-type Badges struct {
-	base   string
-	client *http.Client
-}
+// Badges writes, changes and ends badges through the HTTP interface of the
+// badge system.
+type Badges struct{ api }
 
-// NewBadges speaks to the badge system at a base URL.
-func NewBadges(base string) *Badges {
-	return &Badges{base: base, client: &http.Client{Timeout: 10 * time.Second}}
-}
-
-// maxReply is how much of a reply is read, in bytes.
-const maxReply = 64 << 10
+// NewBadges speaks to the badge system.
+func NewBadges(reach Reach) *Badges { return &Badges{newAPI("The badge system", reach)} }
 
 // Describe tells what the badge system can do.
 func (b *Badges) Describe() plan.Connector {
-	return plan.Connector{Key: "badges", Name: "Badge system", Actions: []plan.ActionType{{
-		Key: "write", Name: "Write a badge",
-		Inputs:  []plan.Field{{Key: "holder", Name: "Name on the badge"}, {Key: "opens", Name: "What it opens"}},
-		Outputs: []plan.Field{{Key: "number", Name: "Badge number"}},
-	}}}
+	return plan.Connector{Key: "badges", Name: "Badge system", Actions: []plan.ActionType{
+		{
+			Key: "write", Name: "Write a badge", Undo: "end",
+			Inputs:  []plan.Field{text("holder", "Name on the badge"), text("opens", "What it opens")},
+			Outputs: []plan.Field{text("number", "Badge number")},
+		},
+		{
+			Key: "change", Name: "Change what a badge opens",
+			Inputs:  []plan.Field{text("number", "Badge number"), text("opens", "What it opens")},
+			Outputs: []plan.Field{text("number", "Badge number"), text("before", "What it opened before")},
+		},
+		{Key: "end", Name: "End a badge", Inputs: []plan.Field{text("number", "Badge number")}, Outputs: []plan.Field{}},
+	}}
 }
 
-// Do posts the badge with its Idempotency-Key.
-func (b *Badges) Do(ctx context.Context, call Call) (map[string]string, error) {
-	if call.Do != "write" {
-		return nil, troublef("The badge system cannot do %q.", call.Do)
+type badge struct {
+	Number string `json:"number,omitempty"`
+	Holder string `json:"holder,omitempty"`
+	Opens  string `json:"opens,omitempty"`
+	Before string `json:"before,omitempty"`
+}
+
+// Do makes one call, with its Idempotency-Key.
+func (b *Badges) Do(ctx context.Context, c Call) (Reply, error) {
+	var out badge
+	switch c.Do {
+	case "write":
+		if err := b.ask(ctx, http.MethodPost, "/badges", c.Key, badge{Holder: c.input("holder"), Opens: c.input("opens")}, &out); err != nil {
+			return Reply{}, b.gone(err, "The badge system does not know how to write a badge.")
+		}
+		if out.Number == "" {
+			return Reply{}, Trouble{Sentence: "The badge system gave an answer without a number."}
+		}
+		return Reply{Outputs: map[string]string{"number": out.Number}}, nil
+	case "change":
+		if err := b.ask(ctx, http.MethodPatch, "/badges/"+url.PathEscape(c.input("number")), c.Key, badge{Opens: c.input("opens")}, &out); err != nil {
+			return Reply{}, b.gone(err, "The badge system knows no badge %s.", c.input("number"))
+		}
+		return Reply{Outputs: filled(map[string]string{"number": out.Number, "before": out.Before})}, nil
+	case "end":
+		path := "/badges/" + url.PathEscape(c.input("number"))
+		if c.Undoes != "" {
+			path = "/badges?key=" + url.QueryEscape(c.Undoes)
+		}
+		if err := b.ask(ctx, http.MethodDelete, path, c.Key, nil, nil); err != nil && !errors.Is(err, errGone) {
+			return Reply{}, err
+		}
+		return Reply{}, nil
 	}
-	body, err := json.Marshal(call.Inputs)
-	if err != nil {
-		return nil, err
-	}
-	request, err := http.NewRequestWithContext(ctx, http.MethodPost, b.base+"/badges", bytes.NewReader(body))
-	if err != nil {
-		return nil, err
-	}
-	request.Header.Set("Content-Type", "application/json")
-	request.Header.Set("Idempotency-Key", call.Key)
-	response, err := b.client.Do(request)
-	if err != nil {
-		return nil, troublef("The badge system does not answer.")
-	}
-	defer response.Body.Close()
-	data, err := io.ReadAll(io.LimitReader(response.Body, maxReply))
-	if err != nil {
-		return nil, troublef("The badge system broke off its answer.")
-	}
-	var reply struct {
-		Number string `json:"number"`
-		Detail string `json:"detail"`
-	}
-	if err := json.Unmarshal(data, &reply); err != nil || (response.StatusCode < 300 && reply.Number == "") {
-		return nil, troublef("The badge system gave an answer that cannot be read (status %d).", response.StatusCode)
-	}
-	if response.StatusCode >= 300 {
-		return nil, troublef("The badge system refused: %s", reply.Detail)
-	}
-	return map[string]string{"number": reply.Number}, nil
+	return Reply{}, refused("The badge system cannot do %q.", c.Do)
 }

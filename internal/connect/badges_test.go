@@ -26,9 +26,9 @@ func TestACallCarriesItsKeyAndInputs(t *testing.T) {
 		_, _ = w.Write([]byte(`{"number":"QB-7"}`))
 	}))
 	defer server.Close()
-	outputs, err := connect.NewBadges(server.URL).Do(context.Background(), call)
+	reply, err := connect.NewBadges(connect.At(server.URL, "")).Do(context.Background(), call)
 	require.NoError(t, err)
-	assert.Equal(t, map[string]string{"number": "QB-7"}, outputs)
+	assert.Equal(t, connect.Reply{Outputs: map[string]string{"number": "QB-7"}}, reply)
 }
 
 // Whatever the other system does, people are told in a sentence.
@@ -37,13 +37,18 @@ func TestTrouble(t *testing.T) {
 		status int
 		body   string
 		want   string
+		down   bool
+		final  bool
 	}{
-		"refused":       {503, `{"detail":"Warming up."}`, "The badge system refused: Warming up."},
-		"no JSON":       {200, `<html>`, "The badge system gave an answer that cannot be read (status 200)."},
-		"no number":     {200, `{}`, "The badge system gave an answer that cannot be read (status 200)."},
-		"broken error":  {500, `oops`, "The badge system gave an answer that cannot be read (status 500)."},
-		"empty":         {204, ``, "The badge system gave an answer that cannot be read (status 204)."},
-		"number in 500": {500, `{"number":"QB-7","detail":"Half done."}`, "The badge system refused: Half done."},
+		"refused":       {503, `{"detail":"Warming up."}`, "The badge system refused: Warming up.", true, false},
+		"bad request":   {400, `{"detail":"No holder."}`, "The badge system refused: No holder.", false, true},
+		"too many":      {429, `{"detail":"Busy."}`, "The badge system refused: Busy.", false, false},
+		"no JSON":       {200, `<html>`, "The badge system gave an answer that cannot be read (status 200).", false, false},
+		"no number":     {200, `{}`, "The badge system gave an answer without a number.", false, false},
+		"broken error":  {500, `oops`, "The badge system refused: status 500.", false, false},
+		"empty":         {204, ``, "The badge system gave an answer without a number.", false, false},
+		"number in 500": {500, `{"number":"QB-7","detail":"Half done."}`, "The badge system refused: Half done.", false, false},
+		"nothing there": {404, `{}`, "The badge system does not know how to write a badge.", false, true},
 	} {
 		t.Run(name, func(t *testing.T) {
 			server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
@@ -51,17 +56,19 @@ func TestTrouble(t *testing.T) {
 				_, _ = w.Write([]byte(c.body))
 			}))
 			defer server.Close()
-			_, err := connect.NewBadges(server.URL).Do(context.Background(), call)
+			_, err := connect.NewBadges(connect.At(server.URL, "")).Do(context.Background(), call)
 			var trouble connect.Trouble
 			require.ErrorAs(t, err, &trouble)
-			assert.Equal(t, c.want, string(trouble))
+			assert.Equal(t, c.want, trouble.Sentence)
+			assert.Equal(t, c.down, trouble.Down)
+			assert.Equal(t, c.final, trouble.Final)
 		})
 	}
 	gone := httptest.NewServer(http.NotFoundHandler())
 	gone.Close()
-	_, err := connect.NewBadges(gone.URL).Do(context.Background(), call)
-	assert.Equal(t, connect.Trouble("The badge system does not answer."), err)
-	_, err = connect.NewBadges(gone.URL).Do(context.Background(), connect.Call{Do: "burn"})
+	_, err := connect.NewBadges(connect.At(gone.URL, "")).Do(context.Background(), call)
+	assert.Equal(t, connect.Trouble{Sentence: "The badge system does not answer.", Down: true}, err)
+	_, err = connect.NewBadges(connect.At(gone.URL, "")).Do(context.Background(), connect.Call{Do: "burn"})
 	assert.ErrorContains(t, err, `cannot do "burn"`)
 }
 
@@ -69,14 +76,14 @@ func TestTrouble(t *testing.T) {
 // remembers it over a restart.
 func TestTheSimulator(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "simulators", "badges.json")
-	ask := func(key string) (map[string]string, error) {
+	ask := func(key string) (connect.Reply, error) {
 		system, err := simulate.OpenBadges(path)
 		require.NoError(t, err)
 		server := httptest.NewServer(system.Handler())
 		defer server.Close()
 		c := call
 		c.Key = key
-		return connect.NewBadges(server.URL).Do(context.Background(), c)
+		return connect.NewBadges(connect.At(server.URL, "")).Do(context.Background(), c)
 	}
 	_, err := ask("a")
 	assert.ErrorContains(t, err, "warming up")

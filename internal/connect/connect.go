@@ -3,18 +3,47 @@
 package connect
 
 import (
+	"bytes"
 	"context"
+	"encoding/json"
+	"errors"
 	"fmt"
+	"io"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/plan"
 )
 
 // Call is one call of an action. The key never changes over retries, so that
 // the other system does the work once.
 type Call struct {
-	Key    string
-	Do     string
-	Inputs map[string]string
+	Key     string
+	Do      string
+	Inputs  map[string]string
+	Outputs map[string]string // of the call that is undone, as far as they are known
+	Undoes  string            // key of the call that is undone; empty for others
+	Wanted  []plan.Output     // what is read from the reply of a web call
+}
+
+// input gives an input, or of an undo what came out of the call it undoes.
+func (c Call) input(key string) string {
+	if text := strings.TrimSpace(c.Inputs[key]); text != "" && text != missing {
+		return text
+	}
+	return c.Outputs[key]
+}
+
+// missing stands in an input for something absent.
+const missing = "—"
+
+// Reply is what came of a call.
+type Reply struct {
+	Outputs map[string]string
+	Later   bool // it is accepted; its end is reported later
 }
 
 // Connector does the actions of one other system.
@@ -23,12 +52,168 @@ type Connector interface {
 	Describe() plan.Connector
 	// Do makes one call. The error is a Trouble; a call that failed may have
 	// been done all the same.
-	Do(ctx context.Context, call Call) (map[string]string, error)
+	Do(ctx context.Context, call Call) (Reply, error)
 }
 
-// Trouble is why a call failed, as a sentence that people can read.
-type Trouble string
+// Trouble is why a call failed.
+type Trouble struct {
+	Sentence string // that people can read
+	Down     bool   // the whole system is away: others need not try now
+	Final    bool   // trying again is of no use
+}
 
-func (t Trouble) Error() string { return string(t) }
+func (t Trouble) Error() string { return t.Sentence }
 
-func troublef(format string, args ...any) error { return Trouble(fmt.Sprintf(format, args...)) }
+func refused(format string, args ...any) error {
+	return Trouble{Sentence: fmt.Sprintf(format, args...), Final: true}
+}
+
+// System is how another system is reached.
+type System struct {
+	URL    string   // without a slash at its end
+	Secret string   // empty for none
+	Hosts  []string // that a web call may reach, as host or host:port
+}
+
+// Reach tells how a system is reached now.
+type Reach func(ctx context.Context) (System, error)
+
+// At is a system that is always reached in the same way.
+func At(url, secret string) Reach {
+	return func(context.Context) (System, error) { return System{URL: url, Secret: secret}, nil }
+}
+
+// maxReply is how much of a reply is read, in bytes.
+const maxReply = 256 << 10
+
+// api speaks JSON over HTTP with one system.
+type api struct {
+	name   string // of the system, to begin a sentence with
+	reach  Reach
+	client *http.Client
+}
+
+func newAPI(name string, reach Reach) api {
+	return api{name, reach, &http.Client{Timeout: 10 * time.Second}}
+}
+
+// ask makes one request and reads its reply into a value; nil for none. A 404
+// is errGone.
+func (a api) ask(ctx context.Context, method, path, key string, in, out any) error {
+	system, err := a.reach(ctx)
+	if err != nil {
+		return err
+	}
+	if system.URL == "" {
+		return refused("%s is not connected: an administrator has to say where it is.", a.name)
+	}
+	var body io.Reader
+	if in != nil {
+		data, err := json.Marshal(in)
+		if err != nil {
+			return err
+		}
+		body = bytes.NewReader(data)
+	}
+	request, err := http.NewRequestWithContext(ctx, method, system.URL+path, body)
+	if err != nil {
+		return refused("%s cannot be asked: its address is wrong.", a.name)
+	}
+	if in != nil {
+		request.Header.Set("Content-Type", "application/json")
+	}
+	if key != "" {
+		request.Header.Set("Idempotency-Key", key)
+	}
+	if system.Secret != "" {
+		request.Header.Set("Authorization", "Bearer "+system.Secret)
+	}
+	return a.send(request, out)
+}
+
+// errGone says that there is no such thing at the other system.
+var errGone = errors.New("gone")
+
+func (a api) send(request *http.Request, out any) error {
+	response, err := a.client.Do(request)
+	if err != nil {
+		return Trouble{Sentence: a.name + " does not answer.", Down: true}
+	}
+	defer response.Body.Close()
+	data, err := io.ReadAll(io.LimitReader(response.Body, maxReply))
+	if err != nil {
+		return Trouble{Sentence: a.name + " broke off its answer."}
+	}
+	if status := response.StatusCode; status >= 300 {
+		var problem struct{ Detail string }
+		_ = json.Unmarshal(data, &problem) // a problem without words is told by its number
+		if problem.Detail == "" {
+			problem.Detail = "status " + strconv.Itoa(status) + "."
+		}
+		if status == http.StatusNotFound {
+			return fmt.Errorf("%w: %s", errGone, problem.Detail)
+		}
+		return Trouble{
+			Sentence: fmt.Sprintf("%s refused: %s", a.name, problem.Detail),
+			Down:     status == http.StatusServiceUnavailable || status == http.StatusBadGateway,
+			Final:    status < 500 && status != http.StatusConflict && status != http.StatusTooManyRequests && status != http.StatusRequestTimeout,
+		}
+	}
+	if out == nil || len(data) == 0 && response.StatusCode == http.StatusNoContent {
+		return nil
+	}
+	if err := json.Unmarshal(data, out); err != nil {
+		return Trouble{Sentence: fmt.Sprintf("%s gave an answer that cannot be read (status %d).", a.name, response.StatusCode)}
+	}
+	return nil
+}
+
+// gone turns something that is not there into a refusal.
+func (a api) gone(err error, format string, args ...any) error {
+	if errors.Is(err, errGone) {
+		return refused(format, args...)
+	}
+	return err
+}
+
+// Check says what is wrong with the inputs of an action, in words; empty when
+// they can be sent.
+func Check(action plan.ActionType, c Call) string {
+	for _, field := range action.Inputs {
+		text := c.input(field.Key)
+		switch {
+		case text == "" && !field.Free && c.Undoes == "":
+			return field.Name + " is missing."
+		case text == "":
+		case field.Kind == plan.Number:
+			if _, err := strconv.ParseFloat(text, 64); err != nil {
+				return fmt.Sprintf("%s: %q is no number.", field.Name, text)
+			}
+		case field.Kind == plan.Date:
+			if _, err := calendar.ParseDate(text); err != nil {
+				return fmt.Sprintf("%s: %q is no date.", field.Name, text)
+			}
+		}
+	}
+	return ""
+}
+
+// text and others describe inputs and outputs.
+func text(key, name string) plan.Field { return plan.Field{Key: key, Name: name} }
+func free(key, name string) plan.Field { return plan.Field{Key: key, Name: name, Free: true} }
+func number(key, name string) plan.Field {
+	return plan.Field{Key: key, Name: name, Kind: plan.Number}
+}
+func freeDate(key, name string) plan.Field {
+	return plan.Field{Key: key, Name: name, Kind: plan.Date, Free: true}
+}
+
+// filled are the outputs that are not empty.
+func filled(outputs map[string]string) map[string]string {
+	for key, value := range outputs {
+		if value == "" {
+			delete(outputs, key)
+		}
+	}
+	return outputs
+}

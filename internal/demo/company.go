@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"io/fs"
 	"path"
+	"strconv"
 	"strings"
 	"time"
 
@@ -47,9 +48,15 @@ func Company() (people.Records, error) {
 		c.Persons[i].Roles = roles[c.Persons[i].Login]
 	}
 	return c, errors.Join(err, rows("company/teams.csv", func(r map[string]string) {
-		c.Teams = append(c.Teams, people.Team{Key: r["key"], Name: r["name"], Lead: ID(r["lead"]), Calendar: r["calendar"]})
+		c.Teams = append(c.Teams, people.Team{Key: r["key"], Name: r["name"], Lead: ID(r["lead"]), Calendar: r["calendar"], Upward: r["upward"]})
 	}), rows("company/cost_centres.csv", func(r map[string]string) {
 		c.CostCentres = append(c.CostCentres, people.CostCentre{Key: r["key"], Name: r["name"], Owner: ID(r["owner"])})
+	}), rows("company/pools.csv", func(r map[string]string) {
+		size, err := strconv.Atoi(r["size"])
+		if err != nil {
+			panic(fmt.Sprintf("pools.csv: %v", err)) // it ships with the program
+		}
+		c.Pools = append(c.Pools, people.Pool{Key: r["key"], Name: r["name"], Size: size})
 	}), rows("company/locations.csv", func(r map[string]string) {
 		c.Locations = append(c.Locations, people.Location{Name: r["name"], Calendar: r["calendar"]})
 	}), rows("company/services.csv", func(r map[string]string) {
@@ -107,7 +114,7 @@ func Door() ([]Entry, error) {
 func addBelongings(tx *store.Tx) error {
 	var first error
 	err := rows("company/belongings.csv", func(r map[string]string) {
-		if err := tx.AddBelonging(ID(r["login"]), people.Belonging{ID: r["id"], Kind: r["kind"], Name: r["name"], Detail: r["detail"]}); err != nil && first == nil {
+		if err := tx.AddBelonging(ID(r["login"]), people.Belonging{ID: r["id"], Kind: r["kind"], Name: r["name"], Detail: r["detail"], Until: r["until"]}, r["pool"]); err != nil && first == nil {
 			first = err
 		}
 	})

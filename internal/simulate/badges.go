@@ -1,17 +1,10 @@
-// Package simulate holds small stand-ins for the systems that Heptad works
-// with. They speak the real protocol on a port of their own and keep what they
-// have done in a file, so that a restart changes nothing.
 package simulate
 
 import (
-	"encoding/json"
-	"errors"
 	"fmt"
-	"io/fs"
 	"maps"
 	"net/http"
-	"os"
-	"sync"
+	"slices"
 )
 
 // Badge is one written badge.
@@ -19,95 +12,127 @@ type Badge struct {
 	Number string `json:"number"`
 	Holder string `json:"holder"`
 	Opens  string `json:"opens"`
+	Before string `json:"before,omitempty"`
+	Ended  bool   `json:"ended,omitempty"`
 }
 
 // Badges is the badge system. It refuses the first try of every key, as a busy
-// system does, and writes one badge for each key however often it is asked.
+// system does, and writes one badge for each key however often it is asked. A
+// key that was ended first is never written.
 type Badges struct {
-	path string
-	mu   sync.Mutex
-	kept badgeFile
-	down bool
+	System
+	kept[badgeFile]
 }
 
 type badgeFile struct {
 	Tries  map[string]int   `json:"tries"`  // by idempotency key
 	Badges map[string]Badge `json:"badges"` // by idempotency key
+	Void   map[string]bool  `json:"void"`   // keys that were ended before they were written
 }
 
 const firstBadge = 20417
 
 // OpenBadges reads what the badge system did before from a file, or begins.
 func OpenBadges(path string) (*Badges, error) {
-	b := &Badges{path: path, kept: badgeFile{map[string]int{}, map[string]Badge{}}}
-	data, err := os.ReadFile(path)
-	if errors.Is(err, fs.ErrNotExist) {
-		return b, nil
-	}
-	if err != nil {
-		return nil, err
-	}
-	return b, json.Unmarshal(data, &b.kept)
+	b := &Badges{System: System{name: "The badge system"}}
+	return b, b.open(path, badgeFile{map[string]int{}, map[string]Badge{}, map[string]bool{}})
 }
 
-// Handler serves the badge system: POST /badges writes one, GET /badges lists
-// them by idempotency key.
+// Handler serves the badge system: POST /badges writes one, PATCH
+// /badges/{number} changes and DELETE ends it, DELETE /badges?key= ends the one
+// of a key, GET /badges lists them by idempotency key.
 func (b *Badges) Handler() http.Handler {
 	mux := http.NewServeMux()
 	mux.HandleFunc("POST /badges", b.write)
+	mux.HandleFunc("PATCH /badges/{number}", b.alter)
+	mux.HandleFunc("DELETE /badges/{number}", b.end)
+	mux.HandleFunc("DELETE /badges", b.end)
 	mux.HandleFunc("GET /badges", func(w http.ResponseWriter, _ *http.Request) { reply(w, http.StatusOK, b.List()) })
-	return mux
+	return b.handler(mux, func() [][]string {
+		rows := [][]string{{"Number", "Holder", "Opens", "Now"}}
+		list := b.List()
+		for _, key := range slices.Sorted(maps.Keys(list)) {
+			badge, now := list[key], "valid"
+			if badge.Ended {
+				now = "ended"
+			}
+			rows = append(rows, []string{badge.Number, badge.Holder, badge.Opens, now})
+		}
+		return rows
+	})
 }
 
 // Down lets the badge system fail at everything, or work again.
-func (b *Badges) Down(down bool) {
-	b.mu.Lock()
-	defer b.mu.Unlock()
-	b.down = down
-}
+func (b *Badges) Down(down bool) { b.SetFaults(Faults{Refuse: down}) }
 
 // List gives all badges by idempotency key.
-func (b *Badges) List() map[string]Badge {
-	b.mu.Lock()
-	defer b.mu.Unlock()
-	return maps.Clone(b.kept.Badges)
-}
+func (b *Badges) List() map[string]Badge { return b.read().Badges }
 
 func (b *Badges) write(w http.ResponseWriter, r *http.Request) {
 	key := r.Header.Get("Idempotency-Key")
-	var badge Badge
-	if err := json.NewDecoder(http.MaxBytesReader(w, r.Body, 64<<10)).Decode(&badge); err != nil || key == "" || badge.Holder == "" {
-		reply(w, http.StatusBadRequest, map[string]string{"detail": "A key, a holder and what the badge opens are needed."})
+	badge, err := decoded[Badge](r)
+	if err != nil || key == "" || badge.Holder == "" {
+		fail(w, http.StatusBadRequest, "A key, a holder and what the badge opens are needed.")
 		return
 	}
-	b.mu.Lock()
-	defer b.mu.Unlock()
-	if b.down {
-		reply(w, http.StatusInternalServerError, map[string]string{"detail": "The badge system is down."})
-		return
+	busy := false
+	err = b.change(func(s *badgeFile) error {
+		if done, ok := s.Badges[key]; ok {
+			badge = done
+			return nil
+		}
+		if s.Void[key] {
+			return refusal{http.StatusGone, "This was ended before it was written."}
+		}
+		if s.Tries[key]++; s.Tries[key] == 1 {
+			busy = true
+			return nil
+		}
+		badge.Number = fmt.Sprintf("QB-%d", firstBadge+len(s.Badges))
+		s.Badges[key] = badge
+		return nil
+	})
+	if busy {
+		err = refusal{http.StatusTooManyRequests, "The badge writer is warming up. Try again."}
 	}
-	if done, ok := b.kept.Badges[key]; ok {
-		reply(w, http.StatusOK, done)
-		return
-	}
-	next := badgeFile{maps.Clone(b.kept.Tries), maps.Clone(b.kept.Badges)}
-	next.Tries[key]++
-	status, answer := http.StatusServiceUnavailable, any(map[string]string{"detail": "The badge writer is warming up. Try again."})
-	if next.Tries[key] > 1 {
-		badge.Number = fmt.Sprintf("QB-%d", firstBadge+len(next.Badges))
-		next.Badges[key] = badge
-		status, answer = http.StatusCreated, badge
-	}
-	if err := keep(b.path, next); err != nil {
-		reply(w, http.StatusInternalServerError, map[string]string{"detail": "The badge system cannot write its file."})
-		return
-	}
-	b.kept = next
-	reply(w, status, answer)
+	answer(w, http.StatusCreated, badge, err)
 }
 
-func reply(w http.ResponseWriter, status int, body any) {
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(status)
-	_ = json.NewEncoder(w).Encode(body) // a caller that is gone needs no answer
+func (b *Badges) alter(w http.ResponseWriter, r *http.Request) {
+	wanted, err := decoded[Badge](r)
+	var badge Badge
+	if err == nil {
+		err = b.change(func(s *badgeFile) error {
+			for key, one := range s.Badges {
+				if one.Number == r.PathValue("number") && !one.Ended {
+					if one.Opens != wanted.Opens {
+						one.Before, one.Opens = one.Opens, wanted.Opens
+					}
+					s.Badges[key], badge = one, one
+					return nil
+				}
+			}
+			return refusal{http.StatusNotFound, "There is no such badge."}
+		})
+	}
+	answer(w, http.StatusOK, badge, err)
+}
+
+func (b *Badges) end(w http.ResponseWriter, r *http.Request) {
+	key, number := r.URL.Query().Get("key"), r.PathValue("number")
+	err := b.change(func(s *badgeFile) error {
+		for k, one := range s.Badges {
+			if k == key || number != "" && one.Number == number {
+				one.Ended = true
+				s.Badges[k] = one
+				return nil
+			}
+		}
+		if key == "" {
+			return refusal{http.StatusNotFound, "There is no such badge."}
+		}
+		s.Void[key] = true
+		return nil
+	})
+	answer(w, http.StatusNoContent, nil, err)
 }

@@ -2,9 +2,69 @@ package simulate
 
 import (
 	"encoding/json"
+	"errors"
+	"io/fs"
 	"os"
 	"path/filepath"
+	"sync"
 )
+
+// kept is the state of a system, in a file that a restart reads again.
+type kept[S any] struct {
+	path  string
+	mu    sync.Mutex
+	state S
+}
+
+// open reads what the system did before, or begins with a state.
+func (k *kept[S]) open(path string, begin S) error {
+	k.path, k.state = path, begin
+	data, err := os.ReadFile(path)
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	return json.Unmarshal(data, &k.state)
+}
+
+// change changes a copy of the state, and keeps it when that went well.
+func (k *kept[S]) change(f func(*S) error) error {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	next, err := copied(k.state)
+	if err != nil {
+		return err
+	}
+	if err := f(&next); err != nil {
+		return err
+	}
+	if err := keep(k.path, next); err != nil {
+		return err
+	}
+	k.state = next
+	return nil
+}
+
+// read gives a copy of the state.
+func (k *kept[S]) read() S {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	out, err := copied(k.state)
+	if err != nil {
+		panic(err) // it was read from JSON, or is kept as such
+	}
+	return out
+}
+
+func copied[S any](state S) (out S, err error) {
+	data, err := json.Marshal(state)
+	if err == nil {
+		err = json.Unmarshal(data, &out)
+	}
+	return out, err
+}
 
 // keep writes a value as JSON into a file anew, whole or not at all.
 func keep(path string, value any) error {

@@ -168,7 +168,7 @@ func (l *Letter) part(contentType, encoding string, body io.Reader) error {
 			}
 		}
 	}
-	content, err := io.ReadAll(decoded(encoding, body))
+	content, err := io.ReadAll(decode(encoding, body))
 	switch kind {
 	case "text/plain":
 		l.Text = strings.ReplaceAll(string(content), "\r\n", "\n")
@@ -180,7 +180,7 @@ func (l *Letter) part(contentType, encoding string, body io.Reader) error {
 	return err
 }
 
-func decoded(encoding string, body io.Reader) io.Reader {
+func decode(encoding string, body io.Reader) io.Reader {
 	switch strings.ToLower(encoding) {
 	case "quoted-printable":
 		return quotedprintable.NewReader(body)

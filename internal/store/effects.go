@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"time"
 
 	"heptad/internal/core/request"
@@ -20,45 +21,74 @@ func (t *Tx) saveEffect(id string, e request.Effect) error {
 	if err != nil {
 		return err
 	}
-	return t.exec(`INSERT INTO effects (key, request, kind, task, connector, action, inputs, state, due_at) VALUES (?,?,?,?,?,?,?,'waiting',?)
+	outputs, err := json.Marshal(e.Outputs)
+	if err != nil {
+		return err
+	}
+	return t.exec(`INSERT INTO effects (key, request, kind, task, connector, action, inputs, outputs, undoes, state, due_at) VALUES (?,?,?,?,?,?,?,?,?,'waiting',?)
 		ON CONFLICT (key) DO UPDATE SET inputs = excluded.inputs, state = 'waiting', due_at = excluded.due_at`,
-		e.Key, id, e.Kind, e.Task, e.Connector, e.Do, string(inputs), millis(e.At))
+		e.Key, id, e.Kind, e.Task, e.Connector, e.Do, string(inputs), string(outputs), e.Undoes, millis(e.At))
 }
 
-// LeaseDue marks effects due by now as running and gives them, the oldest
-// first. Only the process that holds the data folder leases.
-func (s *Store) LeaseDue(ctx context.Context, now time.Time, limit int) ([]Effect, error) {
-	var rows []struct {
-		Key, Request, Kind, Task, Connector, Action, Inputs string
-		DueAt                                               int64 `db:"due_at"`
-	}
+// LeaseDue marks effects of a connector that are due by now as running and
+// gives them, the oldest first; timers have no connector. Only the process
+// that holds the data folder leases.
+func (s *Store) LeaseDue(ctx context.Context, connector string, now time.Time, limit int) ([]Effect, error) {
+	var rows []effectRow
 	if err := s.writer.SelectContext(ctx, &rows, `UPDATE effects SET state = 'running' WHERE key IN
-		(SELECT key FROM effects WHERE state = 'waiting' AND due_at <= ? ORDER BY due_at LIMIT ?)
-		RETURNING key, request, kind, task, connector, action, inputs, due_at`, millis(now), limit); err != nil {
-		return nil, err
+		(SELECT key FROM effects WHERE state = 'waiting' AND connector = ? AND due_at <= ? ORDER BY due_at LIMIT ?)
+		RETURNING key, request, kind, task, connector, action, inputs, outputs, undoes, due_at`, connector, millis(now), limit); err != nil {
+		return nil, full(err)
 	}
 	effects := make([]Effect, len(rows))
 	for i, r := range rows {
-		effects[i] = Effect{request.Effect{Kind: request.EffectKind(r.Kind), Key: r.Key, At: instant(r.DueAt), Task: r.Task, Connector: r.Connector, Do: r.Action}, r.Request}
-		if err := json.Unmarshal([]byte(r.Inputs), &effects[i].Inputs); err != nil {
+		var err error
+		if effects[i], err = r.effect(); err != nil {
 			return nil, err
 		}
 	}
 	return effects, nil
 }
 
+type effectRow struct {
+	Key, Request, Kind, Task, Connector, Action, Inputs, Outputs, Undoes string
+	DueAt                                                                int64 `db:"due_at"`
+}
+
+func (r effectRow) effect() (Effect, error) {
+	e := Effect{request.Effect{Kind: request.EffectKind(r.Kind), Key: r.Key, At: instant(r.DueAt), Task: r.Task, Connector: r.Connector, Do: r.Action, Undoes: r.Undoes}, r.Request}
+	return e, errors.Join(json.Unmarshal([]byte(r.Inputs), &e.Inputs), json.Unmarshal([]byte(r.Outputs), &e.Outputs))
+}
+
+// Due names the connectors that have effects due by now; the empty one has the
+// timers.
+func (r reads) Due(ctx context.Context, now time.Time) ([]string, error) {
+	var connectors []string
+	err := r.all(ctx, &connectors, "SELECT DISTINCT connector FROM effects WHERE state = 'waiting' AND due_at <= ?", millis(now))
+	return connectors, err
+}
+
+// CallEffect finds the call of a key.
+func (r reads) CallEffect(ctx context.Context, key string) (Effect, error) {
+	var row effectRow
+	if err := r.get(ctx, &row, "SELECT key, request, kind, task, connector, action, inputs, outputs, undoes, due_at FROM effects WHERE key = ? AND kind = 'call'", key); err != nil {
+		return Effect{}, err
+	}
+	return row.effect()
+}
+
 // ReleaseRunning makes effects wait again that a process which is no more was
 // running.
 func (s *Store) ReleaseRunning(ctx context.Context) error {
 	_, err := s.writer.ExecContext(ctx, "UPDATE effects SET state = 'waiting' WHERE state = 'running'")
-	return err
+	return full(err)
 }
 
 // ReleaseEffect makes one running effect wait again, for instance when the
 // process stops before it could report.
 func (s *Store) ReleaseEffect(ctx context.Context, key string, at time.Time) error {
 	_, err := s.writer.ExecContext(ctx, "UPDATE effects SET state = 'waiting', due_at = ? WHERE key = ? AND state = 'running'", millis(at), key)
-	return err
+	return full(err)
 }
 
 // FinishEffect ends a running effect. It stays, so that its key is never used
@@ -67,15 +97,37 @@ func (t *Tx) FinishEffect(key string) error {
 	return t.exec("UPDATE effects SET state = 'done' WHERE key = ? AND state = 'running'", key)
 }
 
-// NextDue is when the next waiting effect, publishing or mail falls due, or
-// ErrNotFound.
+// NextDues is when the next effect of each connector falls due; the empty one
+// has the timers, and what else the runner does: publishing and mails.
+func (r reads) NextDues(ctx context.Context) (map[string]time.Time, error) {
+	var rows []struct {
+		Connector string
+		Due       int64
+	}
+	if err := r.all(ctx, &rows, `SELECT connector, min(due) AS due FROM (
+		SELECT connector, min(due_at) AS due FROM effects WHERE state = 'waiting' GROUP BY connector
+		UNION ALL SELECT '', min(publish_at) FROM offering_versions WHERE publish_at IS NOT NULL
+		UNION ALL SELECT '', min(due_at) FROM messages WHERE mail = 'waiting') WHERE due IS NOT NULL GROUP BY connector`); err != nil {
+		return nil, err
+	}
+	next := map[string]time.Time{}
+	for _, row := range rows {
+		next[row.Connector] = instant(row.Due)
+	}
+	return next, nil
+}
+
+// NextDue is when anything falls due next, or ErrNotFound.
 func (r reads) NextDue(ctx context.Context) (time.Time, error) {
-	var due *int64
-	if err := r.get(ctx, &due, "SELECT min(due) FROM (SELECT min(due_at) AS due FROM effects WHERE state = 'waiting' UNION ALL SELECT min(publish_at) FROM offering_versions WHERE publish_at IS NOT NULL UNION ALL SELECT min(due_at) FROM messages WHERE mail = 'waiting')"); err != nil {
-		return time.Time{}, err
+	all, err := r.NextDues(ctx)
+	var next time.Time
+	for _, due := range all {
+		if next.IsZero() || due.Before(next) {
+			next = due
+		}
 	}
-	if due == nil {
-		return time.Time{}, ErrNotFound
+	if err == nil && next.IsZero() {
+		err = ErrNotFound
 	}
-	return instant(*due), nil
+	return next, err
 }

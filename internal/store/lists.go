@@ -120,17 +120,6 @@ func (r reads) Absentees(ctx context.Context, now time.Time) ([]string, error) {
 	return ids, err
 }
 
-// TasksOf lists the open tasks of a person's teams that people work on: ready,
-// taken or stuck, the longest ready first.
-func (r reads) TasksOf(ctx context.Context, person string, p Page) ([]Entry, error) {
-	ms, id := p.after()
-	return r.list(ctx, `SELECT r.state, t.key, t.since FROM team_members m
-		JOIN tasks t ON t.team = m.team JOIN requests r ON r.id = t.request
-		WHERE m.person = ? AND (t.state IN ('taken', 'stuck') OR (t.state = 'ready' AND t.kind = 'manual'))
-		AND (t.since > ? OR (t.since = ? AND t.request || '/' || t.key > ?))
-		ORDER BY t.since, t.request, t.key LIMIT ?`, person, ms, ms, id, p.Limit)
-}
-
 // Counts are the numbers of things that wait for a person on the desks.
 type Counts struct {
 	Follow  int // drafts, questions to answer, requests to confirm
@@ -142,9 +131,9 @@ type Counts struct {
 func (r reads) CountsFor(ctx context.Context, person string) (Counts, error) {
 	var c Counts
 	err := r.get(ctx, &c, `SELECT
-		(SELECT count(*) FROM requests WHERE asker = ?1 AND status IN ('draft', 'returned', 'delivered')) AS follow,
+		(SELECT count(*) FROM requests WHERE asker = ?1 AND status IN ('draft', 'returned', 'waiting', 'delivered')) + (SELECT count(*) FROM task_people WHERE person = ?1 AND open = 1) AS follow,
 		(SELECT count(*) FROM seats WHERE person = ?1 AND state = 'open') AS decide,
 		(SELECT count(*) FROM team_members m JOIN tasks t ON t.team = m.team
-		  WHERE m.person = ?1 AND (t.state = 'stuck' OR (t.state = 'ready' AND t.kind = 'manual') OR (t.state = 'taken' AND t.holder = ?1))) AS deliver`, person)
+		  WHERE m.person = ?1 AND t.open = 1 AND (t.state IN ('ready', 'stuck') OR t.holder IN ('', ?1))) AS deliver`, person)
 	return c, err
 }

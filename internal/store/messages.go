@@ -44,7 +44,7 @@ type messageRow struct {
 	UsedAt              sql.NullInt64 `db:"used_at"`
 }
 
-const messageColumns = "id, person, request, seq, kind, rung, task, subject, body, at, listed, read_at, mail, daily, due_at, attempts, trouble, decide_by, used_at"
+const messageColumns = "id, person, coalesce(request, '') AS request, seq, kind, rung, task, subject, body, at, listed, read_at, mail, daily, due_at, attempts, trouble, decide_by, used_at"
 
 func (r messageRow) message() Message {
 	m := Message{
@@ -72,7 +72,7 @@ func (t *Tx) AddMessage(m Message) error {
 		decideBy = millis(m.DecideBy)
 	}
 	return t.exec("INSERT INTO messages (id, person, request, seq, kind, rung, task, subject, body, at, listed, mail, daily, due_at, decide_by) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
-		m.ID, m.Person, m.Request, m.Seq, m.Kind, m.Rung, m.Task, m.Subject, m.Body, millis(m.At), m.Listed, m.Mail, m.Daily, millis(m.Due), decideBy)
+		m.ID, m.Person, sql.NullString{String: m.Request, Valid: m.Request != ""}, m.Seq, m.Kind, m.Rung, m.Task, m.Subject, m.Body, millis(m.At), m.Listed, m.Mail, m.Daily, millis(m.Due), decideBy)
 }
 
 // Message finds one by its ID.

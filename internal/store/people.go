@@ -42,7 +42,7 @@ func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 		}
 	}
 	var teams []people.Team
-	if err := r.all(ctx, &teams, "SELECT key, name, lead, calendar FROM teams ORDER BY name"); err != nil {
+	if err := r.all(ctx, &teams, "SELECT key, name, lead, calendar, upward FROM teams ORDER BY name"); err != nil {
 		return nil, err
 	}
 	var services []people.Service
@@ -54,6 +54,9 @@ func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 		return nil, err
 	}
 	if err := r.all(ctx, &records.Locations, "SELECT name, calendar FROM locations"); err != nil {
+		return nil, err
+	}
+	if err := r.all(ctx, &records.Pools, "SELECT key, name, size FROM pools"); err != nil {
 		return nil, err
 	}
 	documents, err := r.Calendars(ctx)
@@ -84,7 +87,7 @@ func (t *Tx) AddCompany(r people.Records) error {
 		}
 	}
 	for _, team := range r.Teams {
-		if err := t.exec("INSERT INTO teams (key, name, lead, calendar) VALUES (?,?,?,?)", team.Key, team.Name, team.Lead, team.Calendar); err != nil {
+		if err := t.exec("INSERT INTO teams (key, name, lead, calendar, upward) VALUES (?,?,?,?,?)", team.Key, team.Name, team.Lead, team.Calendar, team.Upward); err != nil {
 			return err
 		}
 	}
@@ -105,6 +108,11 @@ func (t *Tx) AddCompany(r people.Records) error {
 			return err
 		}
 	}
+	for _, p := range r.Pools {
+		if err := t.exec("INSERT INTO pools (key, name, size) VALUES (?,?,?)", p.Key, p.Name, p.Size); err != nil {
+			return err
+		}
+	}
 	for _, l := range r.Locations {
 		if err := t.exec("INSERT INTO locations (name, calendar) VALUES (?,?)", l.Name, l.Calendar); err != nil {
 			return err
@@ -121,16 +129,4 @@ func (t *Tx) SetPlace(service string, place people.Place) error {
 // AddService keeps a new service; ErrExists when there is one of its key.
 func (t *Tx) AddService(s people.Service) error {
 	return t.exec("INSERT INTO services (key, name, area, text, owner, home, place) VALUES (?,?,?,?,?,?,?)", s.Key, s.Name, s.Area, s.Text, s.Owner, s.Home, s.Place)
-}
-
-// AddBelonging keeps something that a person has.
-func (t *Tx) AddBelonging(person string, b people.Belonging) error {
-	return t.exec("INSERT INTO belongings (id, person, kind, name, detail) VALUES (?,?,?,?,?)", b.ID, person, b.Kind, b.Name, b.Detail)
-}
-
-// BelongingsOf lists what a person has, by kind and name.
-func (r reads) BelongingsOf(ctx context.Context, person string) ([]people.Belonging, error) {
-	list := []people.Belonging{}
-	err := r.all(ctx, &list, "SELECT id, kind, name, detail FROM belongings WHERE person = ? ORDER BY kind, name, id", person)
-	return list, err
 }

@@ -10,6 +10,7 @@ import (
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 )
 
@@ -96,16 +97,19 @@ func (t *Tx) NextNumber(counter string, first int64) (int64, error) {
 // columns that lists read, and its effects. What was typed into a draft goes
 // when it is no draft any more.
 func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []request.Effect) error {
+	if len(events) == 0 {
+		return t.saveEffects(s.ID, effects)
+	}
 	text, err := json.Marshal(s)
 	if err != nil {
 		return err
 	}
 	last := events[len(events)-1]
 	reference := sql.NullString{String: s.Reference, Valid: s.Reference != ""}
-	if err := t.exec(`INSERT INTO requests (id, reference, offering, title, service, asker, beneficiary, status, outcome, seq, changed_at, cost, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)
+	if err := t.exec(`INSERT INTO requests (id, reference, offering, title, service, asker, beneficiary, status, outcome, seq, changed_at, cost, sent_at, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)
 		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
-		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, state = excluded.state`,
-		s.ID, reference, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Told && s.Beneficiary() != "" && s.Beneficiary() != s.Asker}, s.Status, s.Outcome, s.Seq, millis(last.At), s.Price.FirstYear.Minor(), string(text)); err != nil {
+		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, state = excluded.state`,
+		s.ID, reference, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Told && s.Beneficiary() != "" && s.Beneficiary() != s.Asker}, s.Status, s.Outcome, s.Seq, millis(last.At), s.Price.FirstYear.Minor(), sent(s), string(text)); err != nil {
 		return err
 	}
 	for _, e := range events {
@@ -122,6 +126,7 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 			return err
 		}
 	}
+	working := false
 	for _, e := range events {
 		var err error
 		switch b := e.Body.(type) {
@@ -129,18 +134,21 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 			err = t.exec("INSERT INTO followers (request, person) VALUES (?,?)", s.ID, b.Person)
 		case request.Unfollowed:
 			err = t.exec("DELETE FROM followers WHERE request = ? AND person = ?", s.ID, b.Person)
+		default:
+			err = t.saveHolding(s, e)
 		}
 		if err != nil {
 			return err
 		}
+		working = working || e.Working()
 	}
-	if err := t.saveTasks(s); err != nil {
-		return err
-	}
-	for _, e := range effects {
-		if err := t.saveEffect(s.ID, e); err != nil {
+	if working {
+		if err := t.saveTasks(s); err != nil {
 			return err
 		}
+	}
+	if err := t.saveEffects(s.ID, effects); err != nil {
+		return err
 	}
 	if s.Status == request.Closed { // nothing is left to be done by itself
 		if err := t.exec("UPDATE effects SET state = 'done' WHERE request = ? AND state = 'waiting'", s.ID); err != nil {
@@ -149,6 +157,23 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 	}
 	if s.Status != request.Draft && s.Status != request.Returned {
 		return t.exec("DELETE FROM drafts WHERE request = ?", s.ID)
+	}
+	return nil
+}
+
+// sent is when a request was sent; 0 for a draft.
+func sent(s request.State) int64 {
+	if at, ok := s.Stages["submitted"]; ok {
+		return millis(at)
+	}
+	return 0
+}
+
+func (t *Tx) saveEffects(id string, effects []request.Effect) error {
+	for _, e := range effects {
+		if err := t.saveEffect(id, e); err != nil {
+			return err
+		}
 	}
 	return nil
 }
@@ -180,15 +205,34 @@ func (t *Tx) saveSeats(s request.State, now time.Time) error {
 	return nil
 }
 
+// saveTasks keeps the read columns of the tasks. When one must begin at the
+// latest is worked out later; until then it is when it became ready.
 func (t *Tx) saveTasks(s request.State) error {
-	for _, task := range s.Tasks {
-		since := task.ReadyAt
+	for i := range s.Tasks {
+		task := &s.Tasks[i]
+		if task.Team == "" {
+			continue // nobody's: a wait or a message
+		}
+		since, holder := task.ReadyAt, task.Holder
 		if task.State.Ended() {
 			since = task.EndedAt
 		}
-		if err := t.exec("INSERT INTO tasks (request, key, team, kind, state, holder, since) VALUES (?,?,?,?,?,?,?) ON CONFLICT DO UPDATE SET state = excluded.state, holder = excluded.holder, since = excluded.since WHERE state <> excluded.state OR holder <> excluded.holder",
-			s.ID, task.Key, task.Team, task.Kind, task.State, task.Holder, millis(since)); err != nil {
+		state := string(task.State)
+		if task.Undo != nil {
+			state, holder = "undoing", task.Undo.Holder
+		}
+		if err := t.exec(`INSERT INTO tasks (request, key, team, kind, state, holder, since, open, latest_start) VALUES (?1,?2,?3,?4,?5,?6,?7,?8,?7)
+			ON CONFLICT DO UPDATE SET team = excluded.team, state = excluded.state, holder = excluded.holder, since = excluded.since, open = excluded.open,
+			latest_start = CASE WHEN tasks.latest_start < excluded.since AND tasks.state = 'blocked' THEN excluded.since ELSE tasks.latest_start END
+			WHERE state <> excluded.state OR holder <> excluded.holder OR team <> excluded.team OR open <> excluded.open`,
+			s.ID, task.Key, task.Team, task.Kind, state, holder, millis(since), task.ForPeople()); err != nil {
 			return err
+		}
+		for _, person := range task.Asked {
+			open := task.State == plan.Ready && !slices.Contains(task.Confirmed, person)
+			if err := t.exec("INSERT INTO task_people (request, task, person, open) VALUES (?,?,?,?) ON CONFLICT DO UPDATE SET open = excluded.open WHERE open <> excluded.open", s.ID, task.Key, person, open); err != nil {
+				return err
+			}
 		}
 	}
 	return nil

@@ -25,6 +25,18 @@ var migrations embed.FS
 // ErrNotFound says that there is no such thing.
 var ErrNotFound = errors.New("not found")
 
+// ErrFull says that the disk has no room left: nothing was kept.
+var ErrFull = errors.New("the disk is full")
+
+// full tells a full disk from other failures.
+func full(err error) error {
+	var failed *sqlite.Error
+	if errors.As(err, &failed) && failed.Code()&0xff == sqlite3.SQLITE_FULL || errors.Is(err, syscall.ENOSPC) {
+		return ErrFull
+	}
+	return err
+}
+
 // ErrExists says that such a thing is there already.
 var ErrExists = errors.New("exists already")
 
@@ -140,12 +152,17 @@ type Tx struct {
 func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	tx, err := s.writer.BeginTxx(ctx, nil)
 	if err != nil {
-		return err
+		return full(err)
 	}
 	if err := f(&Tx{reads{tx}, tx, ctx}); err != nil {
-		return errors.Join(err, tx.Rollback())
+		err = full(err)
+		if rollback := tx.Rollback(); errors.Is(err, ErrFull) || rollback == nil {
+			return err // a full disk has ended the transaction already
+		} else {
+			return errors.Join(err, rollback)
+		}
 	}
-	return tx.Commit()
+	return full(tx.Commit())
 }
 
 // Context is the one the transaction runs in.
@@ -202,7 +219,7 @@ func Remove(dir string) error {
 		return err
 	}
 	all := []error{os.RemoveAll(filepath.Join(dir, "simulators")), os.RemoveAll(filepath.Join(dir, uploadsFolder))}
-	for _, name := range []string{"heptad.db", "heptad.db-wal", "heptad.db-shm", "links.secret"} {
+	for _, name := range []string{"heptad.db", "heptad.db-wal", "heptad.db-shm", "links.secret", "connectors.secret"} {
 		all = append(all, os.RemoveAll(filepath.Join(dir, name)))
 	}
 	return errors.Join(append(all, lock.Close())...)

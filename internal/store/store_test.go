@@ -109,7 +109,7 @@ func TestAnEffectIsLeasedOnce(t *testing.T) {
 	add(t, s, "r", monday)
 	due := monday.Add(time.Hour)
 	lease := func(at time.Time) int {
-		effects, err := s.LeaseDue(ctx, at, 10)
+		effects, err := s.LeaseDue(ctx, "", at, 10)
 		require.NoError(t, err)
 		return len(effects)
 	}

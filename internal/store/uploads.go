@@ -49,7 +49,7 @@ func (s *Store) KeepContent(content io.Reader, limit int64) (string, int64, erro
 		err = file.Sync()
 	}
 	if err = errors.Join(err, file.Close()); err != nil {
-		return "", 0, errors.Join(err, s.ForgetContent(id))
+		return "", 0, errors.Join(full(err), s.ForgetContent(id))
 	}
 	return id, size, nil
 }

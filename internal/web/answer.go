@@ -55,9 +55,10 @@ func (s *Server) comment(ctx context.Context, in *struct {
 	RequestInput
 	Body struct {
 		Text string `json:"text" maxLength:"2000"`
+		Task string `json:"task,omitempty" maxLength:"80" doc:"Key of the task that staff speak of"`
 	}
 }) (*body[none], error) {
-	_, err := s.Office.Do(ctx, me(ctx), in.Request, request.Comment{Text: in.Body.Text})
+	_, err := s.Office.Do(ctx, me(ctx), in.Request, request.Comment{Text: in.Body.Text, Task: in.Body.Task})
 	return answer(none{}, err)
 }
 

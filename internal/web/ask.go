@@ -107,6 +107,7 @@ type evaluation struct {
 	Price     price.Price           `json:"price"`
 	Decisions []foreseen            `json:"decisions" nullable:"false" doc:"Whose decisions it will need, in order"`
 	Promised  *promisedView         `json:"promised,omitempty" doc:"The time promised, if any"`
+	Forecast  *forecastView         `json:"forecast,omitempty" doc:"When it would likely be done, if it were sent now"`
 	Tasks     int                   `json:"tasks" doc:"How many tasks the work has"`
 	Slip      string                `json:"slip" doc:"To be sent back on sending: what the asker saw"`
 	Trouble   string                `json:"trouble,omitempty" doc:"Why it cannot be asked for this person"`
@@ -280,8 +281,8 @@ func (s *Server) saved(f work.Form) SavedForm {
 		Version: f.Offering.Version, Draft: f.Draft, Answers: f.Answers, For: f.For, ForName: parties.Name(), Belongings: []people.Belonging{}, Persons: []Named{},
 		Result: evaluation{
 			Questions: f.Evaluated.Questions, Complete: f.Evaluated.Complete, Price: f.Evaluated.Price, Decisions: []foreseen{},
-			Promised: promisedOf(f.Evaluated.Promised, f.Evaluated.DueAt),
-			Tasks:    len(d.Plan), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
+			Promised: promisedOf(f.Evaluated.Promised, f.Evaluated.Forecast.Due), Forecast: forecastOf(f.Evaluated.Forecast),
+			Tasks: len(d.Plan), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
 		},
 	}
 	if f.Returned != nil {
@@ -353,7 +354,7 @@ func (s *Server) persons(f work.Form) []Named {
 func asked(questions []form.Question) []form.Question {
 	out := make([]form.Question, len(questions))
 	for i, q := range questions {
-		q.Show, q.Require, q.Lock, q.Preset, q.Offer, q.Compute, q.Check = "", "", "", "", "", "", nil
+		q.Show, q.Require, q.Lock, q.Preset, q.Offer, q.Compute, q.Present, q.Check = "", "", "", "", "", "", "", nil
 		q.Columns = asked(q.Columns)
 		if q.Kind == form.File {
 			q.FileTypes, q.MaxSize = q.Types(), int(q.SizeLimit()/1000)

@@ -182,7 +182,7 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 		return nil, err
 	}
 	out.Words = []request.Entry{}
-	for _, e := range request.History(events, s.Office.Company()) {
+	for _, e := range request.History(events, s.Office.Company(), false) {
 		if e.Remark != "" && (e.Kind == "decision" || e.Kind == "word") {
 			out.Words = append(out.Words, e)
 		}

@@ -2,8 +2,10 @@ package web
 
 import (
 	"context"
+	"errors"
 	"time"
 
+	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 	"heptad/internal/work"
@@ -12,43 +14,130 @@ import (
 // TaskLine is a task in a list.
 type TaskLine struct {
 	TaskView
-	Request   string    `json:"request" doc:"ID"`
-	Reference string    `json:"reference"`
-	Title     string    `json:"title"`
-	Asker     string    `json:"asker"`
-	Since     time.Time `json:"since" doc:"When it became ready"`
-	Yours     bool      `json:"yours" doc:"Whether the reader has taken it"`
-	Allowed   []string  `json:"allowed" nullable:"false"`
+	Request     string     `json:"request" doc:"ID"`
+	Reference   string     `json:"reference"`
+	Title       string     `json:"title"`
+	Asker       string     `json:"asker"`
+	For         string     `json:"for" doc:"Name of who it is for"`
+	TeamKey     string     `json:"teamKey"`
+	Since       time.Time  `json:"since" doc:"When it became ready"`
+	Yours       bool       `json:"yours" doc:"Whether the reader has taken it"`
+	Allowed     []string   `json:"allowed" nullable:"false"`
+	LatestStart *time.Time `json:"latestStart,omitempty" doc:"When it must begin so that the promise is kept"`
+	Slack       *int       `json:"slack,omitempty" doc:"Open minutes of the team's calendar until then; negative when that is over"`
+	Due         *time.Time `json:"due,omitempty" doc:"When it must end"`
 }
 
 // taskSheet is one task with only the answers it needs.
 type taskSheet struct {
 	TaskLine
-	Instructions string     `json:"instructions"`
-	Answers      []answered `json:"answers" nullable:"false" doc:"The slice of the task"`
-	Others       []TaskView `json:"others" nullable:"false" doc:"The other tasks of the request, without what came out of them"`
+	Status       request.Status  `json:"status" enum:"delivering,waiting,delivered,undoing,closed" doc:"Of the request"`
+	Stages       []stage         `json:"stages" nullable:"false"`
+	Instructions string          `json:"instructions"`
+	UndoText     string          `json:"undoText,omitempty" doc:"What is to be done to take it back"`
+	Answers      []answered      `json:"answers" nullable:"false" doc:"The slice of the task"`
+	Others       []TaskView      `json:"others" nullable:"false" doc:"The other tasks of the request, without what came out of them"`
+	MustDos      []mustDo        `json:"mustDos" nullable:"false"`
+	Lines        []lineView      `json:"lines" nullable:"false"`
+	Wanted       []plan.Output   `json:"wanted" nullable:"false" doc:"What is to be said of it when it ends"`
+	Question     *taskQuestion   `json:"question,omitempty" doc:"What the asker was asked, while nobody has answered"`
+	Words        []request.Entry `json:"words" nullable:"false" doc:"What was said with the asker, and notes of staff"`
+	Files        []addedFile     `json:"files" nullable:"false"`
+	Colleagues   []colleague     `json:"colleagues" nullable:"false" doc:"Whom in the team it can be handed to"`
+	Teams        []Named         `json:"teams" nullable:"false" doc:"It can be handed to"`
+	Upward       string          `json:"upward,omitempty" doc:"Name of the next team upward"`
+	Waits        []Named         `json:"waits" nullable:"false" doc:"Tasks it still waits for"`
+	Promise      *promiseView    `json:"promise,omitempty"`
+	Forecast     *forecastView   `json:"forecast,omitempty"`
+	Chart        *chartView      `json:"chart,omitempty"`
+	Effort       string          `json:"effort,omitempty" doc:"Working time it takes, in words"`
+	Whole        bool            `json:"whole" doc:"The whole request is open to the reader"`
 }
 
-func (s *Server) myTasks(ctx context.Context, in *PageInput) (*body[listOf[TaskLine]], error) {
-	entries, err := s.Office.Store.TasksOf(ctx, me(ctx), in.page())
-	return answer(listing(entries, in.Limit, func(e store.Entry) TaskLine { return s.taskLine(ctx, e.State, e.Key) }), err)
+type mustDo struct {
+	Text string `json:"text"`
+	Done bool   `json:"done"`
+}
+
+type lineView struct {
+	Name string `json:"name"`
+	Of   int    `json:"of"`
+	Done int    `json:"done"`
+}
+
+type colleague struct {
+	ID     string `json:"id"`
+	Name   string `json:"name"`
+	Absent bool   `json:"absent"`
+}
+
+// TasksInput says which tasks are listed, and how.
+type TasksInput struct {
+	PageInput
+	Team     string `query:"team" maxLength:"60" doc:"Key of one of the reader's teams"`
+	Who      string `query:"who" enum:",mine,free,others"`
+	State    string `query:"state" enum:",ready,taken,asking,stuck,undoing"`
+	Service  string `query:"service" maxLength:"60"`
+	Offering string `query:"offering" maxLength:"60"`
+	Late     bool   `query:"late" doc:"Only those that must have begun"`
+	Words    string `query:"words" maxLength:"100"`
+	Sort     string `query:"sort" enum:",ready,due" doc:"By latest start when left out"`
+}
+
+func (s *Server) myTasks(ctx context.Context, in *TasksInput) (*body[listOf[TaskLine]], error) {
+	q := store.Tasks{Page: in.page(), Who: in.Who, State: in.State, Service: in.Service, Offering: in.Offering, Late: in.Late, Words: in.Words, Sort: in.Sort}
+	if in.Team != "" {
+		q.Teams = []string{in.Team}
+	}
+	entries, err := s.Office.Tasks(ctx, me(ctx), q)
+	if err != nil {
+		return nil, err
+	}
+	out := listOf[TaskLine]{Entries: make([]TaskLine, len(entries))}
+	for i, e := range entries {
+		line := s.taskLine(ctx, e.State, e.Key)
+		s.press(&line, e.LatestStart, e.Due)
+		out.Entries[i] = line
+	}
+	if len(entries) == in.Limit {
+		out.Next = entries[in.Limit-1].Next
+	}
+	return answer(out, nil)
+}
+
+// press says until when a task must begin and end.
+func (s *Server) press(line *TaskLine, latest, due time.Time) {
+	if due.IsZero() {
+		return
+	}
+	line.LatestStart, line.Due = reached(latest), reached(due)
+	from := latest
+	if line.State == plan.Taken || line.State == plan.Asking {
+		from = due // it has begun: what is left of it is until its end
+	}
+	slack := int(s.Office.Slack(line.TeamKey, from).Minutes())
+	line.Slack = &slack
 }
 
 func (s *Server) taskLine(ctx context.Context, state request.State, key string) TaskLine {
 	t, _ := state.Task(key)
+	holder := t.Holder
+	if t.Undo != nil {
+		holder = t.Undo.Holder
+	}
 	return TaskLine{
-		TaskView: s.taskView(state, *t), Request: state.ID, Reference: state.Reference, Title: state.Title,
-		Asker: s.Office.Company().Name(state.Asker), Since: t.ReadyAt, Yours: t.Holder == me(ctx),
-		Allowed: list(state.AllowedOn(*t, me(ctx), s.Office.Company())),
+		TaskView: s.taskView(state, *t), Request: state.ID, Reference: state.Reference, Title: state.Title, TeamKey: t.Team,
+		Asker: s.Office.Company().Name(state.Asker), For: s.beneficiary(state), Since: t.ReadyAt, Yours: holder == me(ctx),
+		Allowed: list(state.AllowedOn(*t, me(ctx), s.Office.Viewer(me(ctx), state))),
 	}
 }
 
-type taskInput struct {
+type TaskInput struct {
 	RequestInput
-	Task string `path:"task" maxLength:"60" doc:"Key"`
+	Task string `path:"task" maxLength:"80" doc:"Key"`
 }
 
-func (s *Server) task(ctx context.Context, in *taskInput) (*body[taskSheet], error) {
+func (s *Server) task(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
 	state, err := s.Office.Store.Request(ctx, in.Request)
 	if err != nil {
 		return nil, err
@@ -58,14 +147,58 @@ func (s *Server) task(ctx context.Context, in *taskInput) (*body[taskSheet], err
 
 func (s *Server) taskSheet(ctx context.Context, state request.State, key string) (*body[taskSheet], error) {
 	t, ok := state.Task(key)
-	if !ok || !s.Office.Viewer(me(ctx), state).SeesTask(key) {
+	viewer := s.Office.Viewer(me(ctx), state)
+	if !ok || !viewer.SeesTask(key) {
 		return nil, work.ErrNotFound
 	}
-	answers, err := s.answers(ctx, state, list(t.Slice))
+	c, err := s.Office.Version(ctx, state.Offering, state.Version)
 	if err != nil {
 		return nil, err
 	}
-	out := taskSheet{TaskLine: s.taskLine(ctx, state, key), Instructions: t.Instructions, Answers: answers, Others: []TaskView{}}
+	f, err := s.Office.Forecast(ctx, state)
+	if err != nil {
+		return nil, err
+	}
+	events, err := s.Office.Store.Events(ctx, state.ID)
+	if err != nil {
+		return nil, err
+	}
+	company, now := s.Office.Company(), s.Office.Clock()
+	out := taskSheet{
+		TaskLine: s.taskLine(ctx, state, key), Status: state.Status, Stages: stages(state), Instructions: t.Instructions, Others: []TaskView{},
+		Answers: s.inWords(c, state.Answers, said{state.Present, state.Held}, list(t.Slice)),
+		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []plan.Output{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{},
+		Promise: promiseLine(c, state, &f, now), Forecast: forecastOf(f), Chart: s.chart(f, c.Promise.Calendar(), now, state.Tasks), Whole: viewer.SeesRequest(),
+	}
+	if slot, _, ok := f.Step(key); ok && !t.State.Ended() {
+		s.press(&out.TaskLine, slot.LatestStart, slot.LatestFinish)
+		out.Likely = reached(slot.Finish)
+	}
+	if t.Undo != nil {
+		out.UndoText = t.Undo.Text
+	}
+	for _, m := range t.MustDos {
+		out.MustDos = append(out.MustDos, mustDo(m))
+	}
+	for _, l := range t.Lines {
+		out.Lines = append(out.Lines, lineView(l))
+	}
+	if t.Of != "" {
+		out.Wanted = append(out.Wanted, c.Plan.Outputs(t.Of)...)
+		if effort := c.Plan.Effort(t.Of); !effort.IsZero() {
+			out.Effort = effort.Words()
+		}
+	}
+	if q := t.Question; q != nil {
+		out.Question = &taskQuestion{t.Key, t.Name, company.Name(q.By), q.Text, q.At, q.Until}
+	}
+	for _, key := range t.Waits() {
+		if before, ok := state.Task(key); ok && !before.State.Ended() {
+			out.Waits = append(out.Waits, Named{Key: key, Name: before.Name})
+		}
+	}
+	s.conversation(state, key, events, &out)
+	s.passing(*t, &out)
 	for _, other := range state.Tasks {
 		if other.Key != key {
 			view := s.taskView(state, other)
@@ -76,22 +209,226 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 	return answer(out, nil)
 }
 
-func (s *Server) onTask(ctx context.Context, in *taskInput, c request.Command) (*body[taskSheet], error) {
+// conversation fills in what was said with the asker, the notes of staff, and
+// the files that came later: those on the task, and those on no other.
+func (s *Server) conversation(state request.State, key string, events []request.Event, out *taskSheet) {
+	for _, e := range request.History(events, s.Office.Company(), true) {
+		if (e.Kind == "word" || e.Kind == "note") && (e.Task == key || e.Task == "") {
+			out.Words = append(out.Words, e)
+		}
+	}
+	for _, f := range state.Files {
+		if f.Task == key || f.Task == "" {
+			out.Files = append(out.Files, addedFile{Upload: f.Upload, By: s.Office.Company().Name(f.By), At: f.At})
+		}
+	}
+}
+
+// passing fills in to whom a task can be handed.
+func (s *Server) passing(t request.Task, out *taskSheet) {
+	company := s.Office.Company()
+	for _, c := range s.Office.Colleagues(t.Team) {
+		if c.ID != t.Holder {
+			out.Colleagues = append(out.Colleagues, colleague{c.ID, c.Name, c.Absent})
+		}
+	}
+	team, _ := company.Team(t.Team)
+	if team.Upward != "" {
+		out.Upward = company.TeamName(team.Upward)
+	}
+	for _, other := range company.Teams() {
+		if other.Key != t.Team {
+			out.Teams = append(out.Teams, Named{Key: other.Key, Name: other.Name})
+		}
+	}
+}
+
+func (s *Server) onTask(ctx context.Context, in TaskInput, c request.Command) (*body[taskSheet], error) {
 	state, err := s.Office.Do(ctx, me(ctx), in.Request, c)
 	if err != nil {
 		return nil, err
 	}
-	return s.taskSheet(ctx, state, in.Task)
+	sheet, err := s.taskSheet(ctx, state, in.Task)
+	if errors.Is(err, work.ErrNotFound) { // it went to a team of others
+		return answer(taskSheet{
+			TaskLine: TaskLine{TaskView: TaskView{After: []string{}, Outputs: []answered{}}, Allowed: []string{}}, Stages: []stage{}, Answers: []answered{}, Others: []TaskView{},
+			MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []plan.Output{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{},
+		}, nil)
+	}
+	return sheet, err
 }
 
-func (s *Server) take(ctx context.Context, in *taskInput) (*body[taskSheet], error) {
-	return s.onTask(ctx, in, request.Take{Task: in.Task})
+func (s *Server) take(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
+	return s.onTask(ctx, *in, request.Take{Task: in.Task})
 }
 
-func (s *Server) complete(ctx context.Context, in *taskInput) (*body[taskSheet], error) {
-	return s.onTask(ctx, in, request.Complete{Task: in.Task})
+func (s *Server) retry(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
+	return s.onTask(ctx, *in, request.Retry{Task: in.Task})
 }
 
-func (s *Server) retry(ctx context.Context, in *taskInput) (*body[taskSheet], error) {
-	return s.onTask(ctx, in, request.Retry{Task: in.Task})
+func (s *Server) complete(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		Outputs map[string]string `json:"outputs,omitempty" maxProperties:"30" doc:"What came out of it, by key"`
+		Word    string            `json:"word,omitempty" maxLength:"2000" doc:"To the asker"`
+	}
+}) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, request.Complete{Task: in.Task, Outputs: in.Body.Outputs, Word: in.Body.Word})
+}
+
+func (s *Server) handOver(ctx context.Context, in *struct {
+	TaskInput
+	Body handing
+}) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, in.Body.command(in.Task))
+}
+
+// handing says to whom a task goes.
+type handing struct {
+	Person string `json:"person,omitempty" maxLength:"60" doc:"ID of a member of the team; nobody in particular when left out"`
+	Team   string `json:"team,omitempty" maxLength:"60" doc:"Key; the same team when left out"`
+	Upward bool   `json:"upward,omitempty" doc:"To the next team upward"`
+	Reason string `json:"reason,omitempty" maxLength:"2000" doc:"Needed when it leaves the team"`
+}
+
+func (h handing) command(task string) request.HandOver {
+	return request.HandOver{Task: task, Person: h.Person, Team: h.Team, Upward: h.Upward, Reason: h.Reason}
+}
+
+func (s *Server) check(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		Point int  `json:"point" minimum:"0" maximum:"30"`
+		Done  bool `json:"done"`
+	}
+}) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, request.Check{Task: in.Task, Point: in.Body.Point, Done: in.Body.Done})
+}
+
+func (s *Server) count(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		Line int `json:"line" minimum:"0" maximum:"1000"`
+		Done int `json:"done" minimum:"0"`
+	}
+}) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, request.Count{Task: in.Task, Line: in.Body.Line, Done: in.Body.Done})
+}
+
+// TextInput is a text on a task.
+type TextInput struct {
+	TaskInput
+	Body struct {
+		Text string `json:"text" maxLength:"2000"`
+	}
+}
+
+func (s *Server) askAsker(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, request.AskAsker{Task: in.Task, Text: in.Body.Text})
+}
+
+func (s *Server) say(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, request.Comment{Task: in.Task, Text: in.Body.Text})
+}
+
+func (s *Server) note(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, request.Note{Task: in.Task, Text: in.Body.Text})
+}
+
+func (s *Server) getStuck(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, request.GetStuck{Task: in.Task, Reason: in.Body.Text})
+}
+
+func (s *Server) skip(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, request.Skip{Task: in.Task, Reason: in.Body.Text})
+}
+
+func (s *Server) waive(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		After  string `json:"after" maxLength:"80" doc:"Key of the task it need not wait for"`
+		Reason string `json:"reason" maxLength:"2000"`
+	}
+}) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, request.Waive{Task: in.Task, After: in.Body.After, Reason: in.Body.Reason})
+}
+
+// answerTask is the asker's answer to a question on a task.
+func (s *Server) answerTask(ctx context.Context, in *TextInput) (*body[requestSheet], error) {
+	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.Answer{Task: in.Task, Text: in.Body.Text})
+	return s.done(ctx, state, err)
+}
+
+func (s *Server) confirmPart(ctx context.Context, in *TaskInput) (*body[none], error) {
+	_, err := s.Office.Do(ctx, me(ctx), in.Request, request.ConfirmPart{Task: in.Task})
+	return answer(none{}, err)
+}
+
+func (s *Server) addTask(ctx context.Context, in *struct {
+	RequestInput
+	Body struct {
+		Name         string `json:"name" maxLength:"200"`
+		Team         string `json:"team" maxLength:"60" doc:"Key"`
+		Instructions string `json:"instructions,omitempty" maxLength:"4000"`
+		Effort       string `json:"effort,omitempty" maxLength:"20" doc:"Such as 2h"`
+		Before       string `json:"before,omitempty" maxLength:"80" doc:"Key of a task that is to wait for it"`
+		Reason       string `json:"reason" maxLength:"2000"`
+	}
+}) (*body[requestSheet], error) {
+	b := in.Body
+	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.AddTask{Name: b.Name, Team: b.Team, Instructions: b.Instructions, Effort: b.Effort, Before: b.Before, Reason: b.Reason})
+	return s.done(ctx, state, err)
+}
+
+func (s *Server) cancel(ctx context.Context, in *struct {
+	RequestInput
+	Body struct {
+		Reason string `json:"reason" maxLength:"2000"`
+	}
+}) (*body[requestSheet], error) {
+	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.Cancel{Reason: in.Body.Reason})
+	return s.done(ctx, state, err)
+}
+
+// oneTask names a task of a request.
+type oneTask struct {
+	Request string `json:"request" maxLength:"60"`
+	Task    string `json:"task" maxLength:"80"`
+}
+
+// taskResult says of each task whether it was done to it.
+type taskResult struct {
+	Request string `json:"request"`
+	Task    string `json:"task"`
+	Problem string `json:"problem,omitempty" doc:"Why it was not done"`
+}
+
+func (s *Server) severalTasks(ctx context.Context, in *struct {
+	Body struct {
+		Deed  string    `json:"deed" enum:"take,complete,handOver,retry"`
+		Word  string    `json:"word,omitempty" maxLength:"2000" doc:"To the askers, when the tasks end"`
+		To    handing   `json:"to,omitempty" doc:"To whom they are handed over"`
+		Tasks []oneTask `json:"tasks" minItems:"1" maxItems:"200" nullable:"false"`
+	}
+}) (*body[listOf[taskResult]], error) {
+	out := listOf[taskResult]{Entries: []taskResult{}}
+	for _, t := range in.Body.Tasks {
+		command := map[string]request.Command{
+			"take": request.Take{Task: t.Task}, "complete": request.Complete{Task: t.Task, Word: in.Body.Word},
+			"handOver": in.Body.To.command(t.Task), "retry": request.Retry{Task: t.Task},
+		}[in.Body.Deed]
+		result := taskResult{Request: t.Request, Task: t.Task}
+		_, err := s.Office.Do(ctx, me(ctx), t.Request, command)
+		refusal, refused := request.AsRefusal(err)
+		switch {
+		case refused:
+			result.Problem = refusal.Sentence
+		case errors.Is(err, work.ErrNotFound):
+			result.Problem = "This task is not there, or is not yours."
+		case err != nil:
+			return nil, err
+		}
+		out.Entries = append(out.Entries, result)
+	}
+	return answer(out, nil)
 }

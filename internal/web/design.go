@@ -384,12 +384,12 @@ func (s *Server) tryOffering(ctx context.Context, in *struct {
 	out := triedForm{OpenedForm: s.formBody(t.Form), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}}
 	kept := t.Evaluated.Kept()
 	for _, r := range t.Rungs {
-		out.Rungs = append(out.Rungs, triedRung{r.Name, r.Say, s.inWords(t.Offering, kept, r.Facts)})
+		out.Rungs = append(out.Rungs, triedRung{r.Name, r.Say, s.inWords(t.Offering, kept, said{Present: t.Evaluated.Presents(), Held: t.Belongings}, r.Facts)})
 	}
 	for _, task := range t.Tasks {
 		out.Work = append(out.Work, triedTask{
 			Key: task.Key, Name: task.Name, Team: s.Office.Company().TeamName(task.Team), Wanted: task.Wanted, Automatic: task.Kind == plan.Automatic,
-			Instructions: task.Instructions, Answers: s.inWords(t.Offering, kept, list(task.Slice)),
+			Instructions: task.Instructions, Answers: s.inWords(t.Offering, kept, said{Present: t.Evaluated.Presents(), Held: t.Belongings}, list(task.Slice)),
 		})
 	}
 	return answer(out, nil)
@@ -450,7 +450,7 @@ func (s *Server) checkRule(_ context.Context, in *struct {
 		Source   string            `json:"source" maxLength:"8000"`
 	}
 }) (*body[offering.RuleCheck], error) {
-	return answer(offering.CheckRule(in.Body.Document, in.Body.Place, in.Body.Source), nil)
+	return answer(offering.CheckRule(in.Body.Document, in.Body.Place, in.Body.Source, s.Office.Connectors()), nil)
 }
 
 func (s *Server) importItems(_ context.Context, in *struct {

@@ -20,6 +20,7 @@ import (
 func (s *Server) files(r chi.Router) {
 	r.Post("/api/offerings/{offering}/files", s.upload)
 	r.Post("/api/requests/{request}/files", s.upload)
+	r.Post("/api/requests/{request}/added", s.attach)
 	r.Get("/api/requests/{request}/files/{file}", s.download)
 	names := func(list ...string) []*huma.Param {
 		var out []*huma.Param
@@ -45,6 +46,13 @@ func (s *Server) files(r chi.Router) {
 		Description: "Puts a file on a returned request of the reader.", Parameters: names("request", "question", "name"),
 		RequestBody: &huma.RequestBody{Required: true, Content: content},
 		Responses:   map[string]*huma.Response{"200": {Description: "The file", Content: map[string]*huma.MediaType{"application/json": {Schema: upload}}}},
+	})
+	added := names("request", "name")
+	added = append(added, &huma.Param{Name: "task", In: "query", Schema: &huma.Schema{Type: "string"}})
+	s.API.OpenAPI().AddOperation(&huma.Operation{
+		Method: http.MethodPost, Path: "/api/requests/{request}/added", OperationID: "attach", Security: needsSession,
+		Description: "Adds a file to a request that was sent, with the task it is about, if any.", Parameters: added,
+		RequestBody: &huma.RequestBody{Required: true, Content: content}, Responses: map[string]*huma.Response{"204": {Description: "It is added"}},
 	})
 	s.API.OpenAPI().AddOperation(&huma.Operation{
 		Method: http.MethodGet, Path: "/api/requests/{request}/files/{file}", OperationID: "download", Security: needsSession,
@@ -78,6 +86,21 @@ func (s *Server) upload(w http.ResponseWriter, r *http.Request) {
 	}
 	w.Header().Set("Content-Type", "application/json")
 	_ = json.NewEncoder(w).Encode(upload) // whoever asked and left needs no answer
+}
+
+func (s *Server) attach(w http.ResponseWriter, r *http.Request) {
+	person := s.personIn(r.Context())
+	if person == "" {
+		writeProblem(w, r, http.StatusUnauthorized, "You are not signed in, or not any more.")
+		return
+	}
+	_ = http.NewResponseController(w).SetReadDeadline(time.Now().Add(uploadTime)) // slow lines take longer than other calls
+	incoming := work.IncomingFile{Name: r.URL.Query().Get("name"), Content: http.MaxBytesReader(w, r.Body, form.MaxFileSize+1)}
+	if _, err := s.Office.Attach(r.Context(), person, chi.URLParam(r, "request"), r.URL.Query().Get("task"), incoming); err != nil {
+		s.refuse(w, r, err)
+		return
+	}
+	w.WriteHeader(http.StatusNoContent)
 }
 
 // download gives a file as an attachment, never to be shown as a page of ours.

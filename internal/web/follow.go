@@ -5,11 +5,13 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 	"time"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
@@ -24,12 +26,13 @@ type RequestLine struct {
 	Offering  string          `json:"offering" doc:"Key"`
 	Title     string          `json:"title"`
 	Asker     string          `json:"asker"`
-	Status    request.Status  `json:"status" enum:"draft,deciding,returned,delivering,delivered,closed"`
-	Outcome   request.Outcome `json:"outcome,omitempty" enum:"fulfilled,declined,withdrawn,expired"`
+	Status    request.Status  `json:"status" enum:"draft,deciding,returned,delivering,waiting,delivered,undoing,closed"`
+	Outcome   request.Outcome `json:"outcome,omitempty" enum:"fulfilled,declined,withdrawn,expired,cancelled"`
 	Stages    []stage         `json:"stages" nullable:"false" doc:"All seven, in order"`
 	Holders   []holder        `json:"holders" nullable:"false" doc:"With whom it lies now"`
 	Yours     bool            `json:"yours" doc:"Whether it waits for the person who reads"`
 	ChangedAt time.Time       `json:"changedAt"`
+	Forecast  *forecastView   `json:"forecast,omitempty" doc:"While it is under way"`
 }
 
 type stage struct {
@@ -38,8 +41,9 @@ type stage struct {
 }
 
 type holder struct {
-	Name string `json:"name"`
-	What string `json:"what" doc:"What they have to do"`
+	Name  string     `json:"name"`
+	What  string     `json:"what" doc:"What they have to do"`
+	Until *time.Time `json:"until,omitempty" doc:"Of a wait"`
 }
 
 type PageInput struct {
@@ -76,11 +80,12 @@ func (s *Server) line(ctx context.Context, state request.State) RequestLine {
 	out := RequestLine{
 		ID: state.ID, Reference: state.Reference, Offering: state.Offering, Title: state.Title, Asker: s.Office.Company().Name(state.Asker),
 		Status: state.Status, Outcome: state.Outcome, Stages: stages(state), Holders: s.holders(state),
-		Yours: len(state.Allowed(me(ctx))) > 0,
+		Yours: state.Turn(me(ctx)), ChangedAt: state.At,
 	}
-	for _, at := range state.Stages {
-		if at.After(out.ChangedAt) {
-			out.ChangedAt = at
+	switch state.Status {
+	case request.Deciding, request.Returned, request.Delivering, request.Waiting:
+		if f, err := s.Office.Forecast(ctx, state); err == nil { // the list is worth more than its forecasts
+			out.Forecast = forecastOf(f)
 		}
 	}
 	return out
@@ -112,12 +117,23 @@ func (s *Server) holders(state request.State) []holder {
 		switch {
 		case h.System != "":
 			entry.Name = s.connectorName(h.System) + ", by itself"
+		case h.Pool != "":
+			pool, _ := s.Office.Company().Pool(h.Pool)
+			entry.Name = "Waiting list of " + pool.Name
+		case h.Wait:
+			entry.Name = "Nobody: it waits for its time"
 		case h.Person == "":
 			entry.Name = s.Office.Company().TeamName(h.Team)
 		}
 		switch {
+		case isTask && task.Undo != nil:
+			entry.What = "take back: " + task.Name
 		case isTask && task.State == plan.Stuck:
 			entry.What = task.Name + " (stuck)"
+		case isTask && task.State == plan.Asking:
+			entry.What = "answer a question on " + task.Name
+		case isTask && task.Kind == plan.Wait && !task.Until.IsZero():
+			entry.What, entry.Until = task.Name, &task.Until
 		case isTask:
 			entry.What = task.Name
 		default:
@@ -154,6 +170,39 @@ type requestSheet struct {
 	Followers []Named         `json:"followers" nullable:"false"`
 	Mails     []mailView      `json:"mails" nullable:"false" doc:"What went out by mail, for the owner of the service"`
 	Via       string          `json:"via,omitempty" doc:"How whom it is for asked, such as by phone"`
+	Whole     bool            `json:"whole" doc:"All of it is open to the reader, not only its head and tasks"`
+	Promise   *promiseView    `json:"promise,omitempty" doc:"The clock of the promised delivery"`
+	Chart     *chartView      `json:"chart,omitempty" doc:"The plan as it will likely go"`
+	HeldUp    *heldUp         `json:"heldUp,omitempty" doc:"What it waits for longest"`
+	Asked     []taskQuestion  `json:"asked" nullable:"false" doc:"What the asker was asked during the work"`
+	Files     []addedFile     `json:"files" nullable:"false" doc:"Added after sending"`
+	Ending    string          `json:"ending,omitempty" doc:"While it is being undone: how it will end"`
+	AsStaff   []string        `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
+	Teams     []Named         `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
+}
+
+// heldUp is what a request waits for.
+type heldUp struct {
+	What  string     `json:"what"`
+	Who   string     `json:"who"`
+	Since *time.Time `json:"since,omitempty"`
+	Open  int        `json:"open" doc:"Open minutes since then, in their calendar"`
+}
+
+type taskQuestion struct {
+	Task  string    `json:"task" doc:"Key"`
+	Name  string    `json:"name"`
+	By    string    `json:"by" doc:"Name"`
+	Text  string    `json:"text"`
+	At    time.Time `json:"at"`
+	Until time.Time `json:"until"`
+}
+
+type addedFile struct {
+	form.Upload
+	By   string    `json:"by" doc:"Name"`
+	At   time.Time `json:"at"`
+	Task string    `json:"task,omitempty" doc:"Name of the task it is about"`
 }
 
 type answered struct {
@@ -161,6 +210,7 @@ type answered struct {
 	Label string        `json:"label"`
 	Text  string        `json:"text"`
 	Files []form.Upload `json:"files,omitempty" nullable:"false" doc:"To be opened"`
+	Was   string        `json:"was,omitempty" doc:"How it was on sending, beside what is wanted"`
 }
 
 type rungView struct {
@@ -205,9 +255,16 @@ type otherView struct {
 type TaskView struct {
 	Key       string     `json:"key"`
 	Name      string     `json:"name"`
-	Kind      plan.Kind  `json:"kind" enum:"manual,automatic"`
+	Kind      plan.Kind  `json:"kind" enum:"manual,automatic,wait,message"`
 	Team      string     `json:"team" doc:"Name"`
-	State     plan.State `json:"state" enum:"blocked,ready,taken,stuck,done,skipped"`
+	State     plan.State `json:"state" enum:"blocked,ready,taken,asking,stuck,done,skipped,stopped,undone"`
+	Undo      plan.State `json:"undo,omitempty" enum:"ready,taken,stuck" doc:"While it is being taken back"`
+	Accepted  bool       `json:"accepted,omitempty" doc:"Another system has it in hand and will report"`
+	Queued    string     `json:"queued,omitempty" doc:"Name of the pool on whose waiting list it is"`
+	Until     *time.Time `json:"until,omitempty" doc:"When a wait ends"`
+	Likely    *time.Time `json:"likely,omitempty" doc:"When it is likely done"`
+	Word      string     `json:"word,omitempty" doc:"With which it ended"`
+	Confirmed string     `json:"confirmed,omitempty" doc:"Of a task that asks many, such as 2 of 5"`
 	Holder    string     `json:"holder,omitempty" doc:"Name of who took it"`
 	After     []string   `json:"after" nullable:"false" doc:"Names of the tasks it waits for"`
 	Trouble   string     `json:"trouble,omitempty"`
@@ -223,7 +280,7 @@ func (s *Server) request(ctx context.Context, in *RequestInput) (*body[requestSh
 	if err != nil {
 		return nil, err
 	}
-	if !s.Office.Viewer(me(ctx), state).SeesRequest() {
+	if v := s.Office.Viewer(me(ctx), state); !v.SeesRequest() && len(v.Tasks) == 0 {
 		return nil, work.ErrNotFound
 	}
 	return s.sheet(ctx, state)
@@ -243,49 +300,147 @@ func (s *Server) confirm(ctx context.Context, in *struct {
 }
 
 func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestSheet], error) {
+	viewer, company := s.Office.Viewer(me(ctx), state), s.Office.Company()
+	out := requestSheet{
+		RequestLine: s.line(ctx, state), AskerID: state.Asker, For: s.beneficiary(state), Answers: []answered{}, Price: shown(price.Price{}), Rungs: []rungView{}, Tasks: []TaskView{},
+		History: []request.Entry{}, Allowed: list(state.Allowed(me(ctx))), Followers: []Named{}, Mails: []mailView{}, Whole: viewer.SeesRequest(), Asked: []taskQuestion{}, Files: []addedFile{},
+		Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
+	}
+	if state.Status == request.Delivered {
+		out.ConfirmBy = &state.ConfirmBy
+	}
+	if slices.Contains(out.AsStaff, "addTask") {
+		for _, t := range company.Teams() {
+			out.Teams = append(out.Teams, Named{Key: t.Key, Name: t.Name})
+		}
+	}
+	if err := s.work(ctx, state, &out); err != nil {
+		return nil, err
+	}
+	if !out.Whole {
+		return answer(out, nil)
+	}
+	if (viewer.Asker || viewer.Receiver || viewer.Owner) && state.Status != request.Draft && state.Status != request.Closed {
+		out.Allowed = append(out.Allowed, "follow")
+	}
+	if viewer.SeesFiles() && state.Status != request.Draft && state.Status != request.Closed {
+		out.Allowed = append(out.Allowed, "attach")
+	}
 	events, err := s.Office.Store.Events(ctx, state.ID)
 	if err != nil {
 		return nil, err
 	}
-	answers, err := s.answers(ctx, state, nil)
-	if err != nil {
+	if out.Answers, err = s.answers(ctx, state, nil); err != nil {
 		return nil, err
 	}
-	if !s.Office.Viewer(me(ctx), state).SeesFiles() {
-		for i := range answers {
-			answers[i].Files = nil
+	for _, f := range state.Files {
+		task, _ := state.Task(f.Task)
+		file := addedFile{Upload: f.Upload, By: company.Name(f.By), At: f.At}
+		if task != nil {
+			file.Task = task.Name
+		}
+		out.Files = append(out.Files, file)
+	}
+	if !viewer.SeesFiles() {
+		out.Files = []addedFile{}
+		for i := range out.Answers {
+			out.Answers[i].Files = nil
 		}
 	}
-	out := requestSheet{
-		RequestLine: s.line(ctx, state), AskerID: state.Asker, For: s.beneficiary(state), Answers: answers, Price: shown(state.Price), Rungs: []rungView{}, Tasks: []TaskView{},
-		History: request.History(events, s.Office.Company()), Allowed: list(state.Allowed(me(ctx))),
-	}
-	if v := s.Office.Viewer(me(ctx), state); (v.Asker || v.Receiver || v.Owner) && state.Status != request.Draft && state.Status != request.Closed {
-		out.Allowed = append(out.Allowed, "follow")
-	}
-	out.Question, out.Followers = s.question(state), []Named{}
+	out.History = request.History(events, company, viewer.Staff())
+	out.Price, out.Question, out.Via = shown(state.Price), s.question(state), state.For.Via.Words()
 	for _, person := range state.Followers {
-		out.Followers = append(out.Followers, Named{ID: person, Name: s.Office.Company().Name(person)})
+		out.Followers = append(out.Followers, Named{ID: person, Name: company.Name(person)})
 	}
 	mails, err := s.Office.MailsOf(ctx, me(ctx), state)
 	if err != nil {
 		return nil, err
 	}
-	out.Mails = []mailView{}
 	for _, m := range mails {
-		out.Mails = append(out.Mails, mailView{s.Office.Company().Name(m.Person), m.Subject, m.At, m.Mail, m.Trouble})
-	}
-	out.Promised, out.Via = promisedOf(state.Promise, time.Time{}), state.For.Via.Words()
-	if state.Status == request.Delivered {
-		out.ConfirmBy = &state.ConfirmBy
+		out.Mails = append(out.Mails, mailView{company.Name(m.Person), m.Subject, m.At, m.Mail, m.Trouble})
 	}
 	for _, r := range state.Rungs {
 		out.Rungs = append(out.Rungs, s.rung(r))
 	}
-	for _, t := range state.Tasks {
-		out.Tasks = append(out.Tasks, s.taskView(state, t))
-	}
 	return answer(out, nil)
+}
+
+// work fills in how the work on a request stands: its tasks, forecast, promise
+// and what holds it up.
+func (s *Server) work(ctx context.Context, state request.State, out *requestSheet) error {
+	if state.Status == request.Draft {
+		return nil
+	}
+	c, err := s.Office.Version(ctx, state.Offering, state.Version)
+	if err != nil {
+		return err
+	}
+	now := s.Office.Clock()
+	f, err := s.Office.Forecast(ctx, state)
+	if err != nil {
+		return err
+	}
+	for _, t := range state.Tasks {
+		view := s.taskView(state, t)
+		if slot, _, ok := f.Step(t.Key); ok && !t.State.Ended() {
+			view.Likely = reached(slot.Finish)
+		}
+		out.Tasks = append(out.Tasks, view)
+		if q := t.Question; q != nil {
+			out.Asked = append(out.Asked, taskQuestion{t.Key, t.Name, s.Office.Company().Name(q.By), q.Text, q.At, q.Until})
+		}
+	}
+	var ahead *request.Forecast
+	switch state.Status {
+	case request.Closed, request.Delivered, request.Undoing:
+	default:
+		ahead = &f
+		out.HeldUp = s.heldUp(state, f, c, now)
+	}
+	if len(state.Tasks) > 0 || ahead != nil {
+		out.Chart = s.chart(f, c.Promise.Calendar(), now, state.Tasks)
+	}
+	out.Promise = promiseLine(c, state, ahead, now)
+	out.Promised = promisedOf(state.Promise, f.Due)
+	return nil
+}
+
+// heldUp finds what a request waits for: of what is in hand the step that the
+// finish hangs on, else the one that has waited longest.
+func (s *Server) heldUp(state request.State, f request.Forecast, c *offering.Compiled, now time.Time) *heldUp {
+	company := s.Office.Company()
+	if r, open := state.OpenRung(); open {
+		names := []string{}
+		for _, person := range r.Waiting() {
+			names = append(names, company.Name(person))
+		}
+		if state.Status == request.Returned {
+			names = []string{company.Name(state.Asker)}
+		}
+		return &heldUp{r.Name, strings.Join(names, ", "), reached(r.Opened), int(c.Promise.Calendar().Between(r.Opened, now).Minutes())}
+	}
+	var found *request.Task
+	critical := false
+	for i := range state.Tasks {
+		t := &state.Tasks[i]
+		if t.State.Ended() || t.State == plan.Blocked {
+			continue
+		}
+		slot, _, _ := f.Step(t.Key)
+		if found == nil || slot.Critical && !critical || slot.Critical == critical && t.ReadyAt.Before(found.ReadyAt) {
+			found, critical = t, slot.Critical
+		}
+	}
+	if found == nil {
+		return nil
+	}
+	out := &heldUp{What: found.Name, Since: reached(found.ReadyAt), Open: int(company.TeamHours(found.Team, c.Promise.Calendar()).Between(found.ReadyAt, now).Minutes())}
+	for _, h := range s.holders(state) {
+		if strings.Contains(h.What, found.Name) {
+			out.Who = h.Name
+		}
+	}
+	return out
 }
 
 // beneficiary is the name of who a request is for.
@@ -320,19 +475,26 @@ func (s *Server) answers(ctx context.Context, state request.State, only []string
 	if err != nil {
 		return nil, err
 	}
-	return s.inWords(c, state.Answers, only), nil
+	return s.inWords(c, state.Answers, said{state.Present, state.Held}, only), nil
+}
+
+// said is what belongs to answers beside them.
+type said struct {
+	Present map[string]string  // how it was, by key of the question
+	Held    []people.Belonging // what they name
 }
 
 // inWords gives answers in words: all of them, or only those of the given
 // questions.
-func (s *Server) inWords(c *offering.Compiled, answers form.Answers, only []string) []answered {
+func (s *Server) inWords(c *offering.Compiled, answers form.Answers, with said, only []string) []answered {
 	out := []answered{}
+	facts := form.Facts{Company: s.Office.Company(), Belongings: with.Held}
 	for _, q := range c.Document.Questions {
 		value, ok := answers[q.Key]
 		if !ok || value == nil || (only != nil && !slices.Contains(only, q.Key)) {
 			continue
 		}
-		entry := answered{Key: q.Key, Label: q.ForStaff(), Text: c.Form.Show(q.Key, value, s.Office.Company(), c.Promise.Zone())}
+		entry := answered{Key: q.Key, Label: q.ForStaff(), Text: c.Form.Show(q.Key, value, facts, c.Promise.Zone()), Was: with.Present[q.Key]}
 		entry.Files = form.FilesIn(q, value)
 		out = append(out, entry)
 	}
@@ -392,6 +554,20 @@ func (s *Server) taskView(state request.State, t request.Task) TaskView {
 	if t.Holder != "" {
 		out.Holder = s.Office.Company().Name(t.Holder)
 	}
+	out.Accepted, out.Until, out.Word = t.Accepted, reached(t.Until), t.Word
+	if u := t.Undo; u != nil {
+		out.Undo, out.Trouble, out.Holder = u.State, u.Trouble, ""
+		if u.Holder != "" {
+			out.Holder = s.Office.Company().Name(u.Holder)
+		}
+	}
+	if t.Place == request.Queued {
+		pool, _ := s.Office.Company().Pool(t.Pool)
+		out.Queued = pool.Name
+	}
+	if len(t.Asked) > 0 {
+		out.Confirmed = fmt.Sprintf("%d of %d", len(t.Confirmed), len(t.Asked))
+	}
 	if t.State == plan.Ready && t.Trouble != "" {
 		out.RetryAt = reached(t.RetryAt)
 	}
@@ -403,21 +579,24 @@ func (s *Server) taskView(state request.State, t request.Task) TaskView {
 	if t.Connector != "" {
 		out.Automatic = s.connectorName(t.Connector)
 	}
+	names := s.outputNames(state, t)
 	for _, key := range slices.Sorted(maps.Keys(t.Outputs)) {
-		out.Outputs = append(out.Outputs, answered{Key: key, Label: s.outputName(t.Connector, key), Text: t.Outputs[key]})
+		label := names[key]
+		if label == "" {
+			label = key
+		}
+		out.Outputs = append(out.Outputs, answered{Key: key, Label: label, Text: t.Outputs[key]})
 	}
 	return out
 }
 
-func (s *Server) outputName(connector, key string) string {
-	for _, c := range s.Office.Connectors() {
-		for _, a := range c.Actions {
-			for _, output := range a.Outputs {
-				if c.Key == connector && output.Key == key {
-					return output.Name
-				}
-			}
+// outputNames are what the outputs of a task are called, by key.
+func (s *Server) outputNames(state request.State, t request.Task) map[string]string {
+	names := map[string]string{}
+	if c, err := s.Office.Version(context.Background(), state.Offering, state.Version); err == nil && t.Of != "" {
+		for _, o := range c.Plan.Outputs(t.Of) {
+			names[o.Key] = o.Name
 		}
 	}
-	return key
+	return names
 }

@@ -15,7 +15,7 @@ import (
 // MessageView is something the reader was told.
 type MessageView struct {
 	ID      string       `json:"id"`
-	Kind    message.Kind `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following"`
+	Kind    message.Kind `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following,due,written,expiring"`
 	Subject string       `json:"subject"`
 	Text    string       `json:"text"`
 	At      time.Time    `json:"at"`

@@ -11,6 +11,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"heptad/internal/core/request"
+	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
@@ -100,6 +101,10 @@ func (s *Server) problemOf(err error) error {
 		return known
 	case errors.Is(err, work.ErrNotFound):
 		return newProblem(http.StatusNotFound, "There is no such thing, or it is not yours to see.")
+	case errors.Is(err, store.ErrFull):
+		p := newProblem(http.StatusInsufficientStorage, "The disk of the server is full, so nothing new can be taken just now. Everything sent before is safe; what you typed stays on this page.")
+		p.Code = "full"
+		return p
 	case errors.Is(err, context.Canceled):
 		return newProblem(499, "The caller has left.")
 	}

@@ -68,6 +68,7 @@ func New(s Settings) (*Server, error) {
 		server.operations()
 		r.Get("/api/live", server.live)
 		server.files(r)
+		server.reports(r)
 	})
 	router.Handle("/api", http.HandlerFunc(unknownPath))
 	router.Handle("/api/*", http.HandlerFunc(unknownPath))
@@ -164,8 +165,45 @@ func (s *Server) operations() {
 	signed(s, http.MethodGet, "/api/tasks", "my-tasks", s.myTasks)
 	signed(s, http.MethodGet, "/api/tasks/{request}/{task}", "task", s.task)
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/take", "take", s.take)
+	for _, deed := range []struct {
+		path, id string
+		on       handlerOf[TextInput, body[taskSheet]]
+	}{
+		{"ask", "ask-asker", s.askAsker}, {"words", "say", s.say}, {"notes", "note", s.note}, {"stuck", "get-stuck", s.getStuck}, {"skip", "skip-task", s.skip},
+	} {
+		signed(s, http.MethodPost, "/api/tasks/{request}/{task}/"+deed.path, deed.id, deed.on)
+	}
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/complete", "complete", s.complete)
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/retry", "retry", s.retry)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/hand-over", "hand-over", s.handOver)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/points", "check-point", s.check)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/lines", "count-line", s.count)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/waive", "waive", s.waive)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/answer", "answer-task", s.answerTask)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/confirm", "confirm-part", s.confirmPart)
+	signed(s, http.MethodPost, "/api/tasks", "several-tasks", s.severalTasks)
+	signed(s, http.MethodPost, "/api/requests/{request}/tasks", "add-task", s.addTask)
+	signed(s, http.MethodPost, "/api/requests/{request}/cancel", "cancel", s.cancel)
+	signed(s, http.MethodGet, "/api/desk", "desk", s.desk)
+	signed(s, http.MethodGet, "/api/teams/{team}/load", "team-load", s.load)
+	signed(s, http.MethodPut, "/api/views", "save-view", s.saveView)
+	signed(s, http.MethodDelete, "/api/views/{view}", "drop-view", s.dropView)
+	signed(s, http.MethodGet, "/api/replies", "replies", s.replies)
+	signed(s, http.MethodPut, "/api/replies", "save-reply", s.saveReply)
+	signed(s, http.MethodDelete, "/api/replies/{reply}", "drop-reply", s.dropReply)
+	signed(s, http.MethodGet, "/api/find", "find", s.find)
+	signed(s, http.MethodGet, "/api/belongings", "belongings", s.have)
+	signed(s, http.MethodGet, "/api/asked", "asked", s.asked)
+
+	signed(s, http.MethodGet, "/api/background", "background", s.background)
+	signed(s, http.MethodPut, "/api/connectors/{connector}", "set-connector", s.setConnector)
+	signed(s, http.MethodPost, "/api/connectors/{connector}/retry", "retry-all", s.retryAll)
+	signed(s, http.MethodGet, "/api/calendars", "calendars", s.calendars)
+	signed(s, http.MethodGet, "/api/calendars/{calendar}", "calendar", s.oneCalendar)
+	signed(s, http.MethodPut, "/api/calendars/{calendar}", "save-calendar", s.saveCalendar)
+	signed(s, http.MethodPost, "/api/calendars/{calendar}/try", "try-calendar", s.tryCalendar)
+	open(s, http.MethodGet, "/api/supplier/{token}", "open-supplier", s.openSupplier)
+	open(s, http.MethodPost, "/api/supplier/{token}", "answer-supplier", s.answerSupplier)
 
 	signed(s, http.MethodGet, "/api/design", "portfolio", s.portfolio)
 	signed(s, http.MethodPost, "/api/design", "create-offering", s.createOffering)

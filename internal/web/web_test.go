@@ -116,7 +116,8 @@ const parking = `{"port":"maravel","plate":"MV-01-QS","place":[{"item":"open","q
 func TestRights(t *testing.T) {
 	s := serve(t)
 	const sarmento, quist, marrec, coutinho, abelsen, falkenau, yilmazer = "sarmento", "quist", "marrec", "coutinho", "abelsen", "falkenau", "yilmazer"
-	roles := []string{"", yilmazer, quist, marrec, coutinho, abelsen, falkenau, sarmento}
+	const lindskaug = "lindskaug" // the administrator
+	roles := []string{"", yilmazer, quist, marrec, coutinho, abelsen, falkenau, sarmento, lindskaug}
 	type want map[string]int
 	everybody := func(status int) want {
 		w := want{"": 401}
@@ -125,8 +126,16 @@ func TestRights(t *testing.T) {
 		}
 		return w
 	}
+	anybody := func(status int) want {
+		w := everybody(status)
+		w[""] = status
+		return w
+	}
 	only := func(refusal int, allowed ...string) want {
 		w := everybody(refusal)
+		if refusal == 403 {
+			w[lindskaug] = 404 // an administrator is an outsider to every request
+		}
 		for _, role := range allowed {
 			w[role] = 200
 		}
@@ -203,6 +212,10 @@ func TestRights(t *testing.T) {
 		require.NoError(t, err)
 		return string(data)
 	}
+	text := func() string { return `{"text":"A word."}` }
+	hours := func() string {
+		return `{"format":"heptad/calendar/1","zone":"Europe/Lisbon","week":{"mon":["09:00-17:00"]},"exceptions":[]}`
+	}
 	rows := map[string]struct {
 		path func() string
 		body func() string
@@ -218,7 +231,7 @@ func TestRights(t *testing.T) {
 		"discard-draft":  {path: func() string { return "/api/requests/" + draft() + "/discard" }, want: only(404, sarmento)},
 		"submit":         {path: func() string { return "/api/requests/" + draft() + "/submit" }, body: func() string { return `{"slip":"","answers":` + parking + `}` }, want: only(404, sarmento)},
 		"my-requests":    {want: everybody(200)},
-		"request":        {path: func() string { return "/api/requests/" + working() }, want: only(404, sarmento, falkenau, abelsen)},
+		"request":        {path: func() string { return "/api/requests/" + working() }, want: only(404, sarmento, falkenau, abelsen, marrec, coutinho)},
 		"confirm":        {path: func() string { return "/api/requests/" + delivered() + "/confirm" }, body: func() string { return `{}` }, want: with(only(403, sarmento), 404, yilmazer)},
 		"my-decisions":   {want: everybody(200)},
 		"decision":       {path: func() string { return "/api/decisions/" + deciding() + "/manager" }, want: only(404, quist, falkenau, abelsen)},
@@ -247,22 +260,22 @@ func TestRights(t *testing.T) {
 		"read-messages":  {body: func() string { return `{}` }, want: everybody(200)},
 		"ways":           {want: everybody(200)},
 		"set-way":        {body: func() string { return `{"kind":"said","list":true,"mail":"off"}` }, want: everybody(200)},
-		"texts":          {want: only(404, falkenau)},
-		"set-text":       {body: func() string { return `{"kind":"said","subject":"","body":""}` }, want: only(404, falkenau)},
+		"texts":          {want: only(404, falkenau, lindskaug)},
+		"set-text":       {body: func() string { return `{"kind":"said","subject":"","body":""}` }, want: only(404, falkenau, lindskaug)},
 		"sample-text":    {body: func() string { return `{"kind":"said","subject":"A","body":"B"}` }, want: everybody(200)},
 		"open-link":      {path: func() string { return "/api/mail/none.none" }, want: with(everybody(404), 404, "")}, // by a right one: see TestLinks
 		"decide-by-link": {path: func() string { return "/api/mail/none.none" }, body: func() string { return `{"decision":"approve"}` }, want: with(everybody(404), 404, "")},
 		"find-people":    {want: everybody(200)},
-		"absences":       {path: func() string { return "/api/absences?person=" + demo.ID(sarmento) }, want: only(404, sarmento, quist)},
+		"absences":       {path: func() string { return "/api/absences?person=" + demo.ID(sarmento) }, want: only(404, sarmento, quist, lindskaug)},
 		"set-absence": {body: func() string {
 			ended(sarmento)
 			return `{"person":"` + demo.ID(sarmento) + `","from":"2027-05-03T08:00:00Z","until":"2027-05-07T16:00:00Z","standIn":"` + demo.ID(yilmazer) + `"}`
-		}, want: only(404, sarmento, quist)},
-		"end-absence":     {path: func() string { return "/api/absences/" + absence() }, want: only(404, quist)},
+		}, want: only(404, sarmento, quist, lindskaug)},
+		"end-absence":     {path: func() string { return "/api/absences/" + absence() }, want: only(404, quist, lindskaug)},
 		"my-tasks":        {want: everybody(200)},
 		"task":            {path: func() string { return "/api/tasks/" + working() + "/check" }, want: only(404, marrec, falkenau, abelsen)},
 		"take":            {path: func() string { return "/api/tasks/" + working() + "/check/take" }, want: with(only(403, marrec), 404, yilmazer)},
-		"complete":        {path: func() string { return "/api/tasks/" + taken() + "/check/complete" }, want: with(only(403, marrec), 404, yilmazer)},
+		"complete":        {path: func() string { return "/api/tasks/" + taken() + "/check/complete" }, body: func() string { return `{}` }, want: with(only(403, marrec), 404, yilmazer)},
 		"retry":           {path: func() string { return "/api/tasks/" + delivered() + "/barrier/retry" }, want: with(with(only(403), 404, yilmazer), 409, marrec)},
 		"portfolio":       {want: only(404, falkenau)},
 		"create-offering": {body: func() string { return `{"name":"Mine","service":"parking"}` }, want: only(404, falkenau)},
@@ -276,25 +289,60 @@ func TestRights(t *testing.T) {
 		"check-rule": {body: func() string {
 			return strings.Replace(document(), `"revision":`, `"place":"/audience/ask","source":"true","x":`, 1)
 		}, want: everybody(422)},
-		"import-items":     {body: func() string { return "key,name,amount" }, want: everybody(200)},
-		"picks":            {want: everybody(200)},
-		"look-up":          {path: func() string { return "/api/offerings/berth-side-parking/people" }, want: everybody(200)},
-		"upload":           {path: func() string { return "/api/offerings/something-is-broken/files?question=photos&name=a.png" }, body: func() string { return "\x89PNG\r\n\x1a\nxx" }, want: everybody(200)},
-		"download":         {path: func() string { return "/api/requests/" + draft() + "/files/none" }, want: everybody(404)},
-		"drop-draft":       {path: func() string { return "/api/design/quay-access-badge?revision=99" }, want: with(only(404, falkenau), 409, falkenau)},
-		"merge-offering":   {path: func() string { return "/api/design/berth-side-parking/merge" }, body: both, want: only(404, falkenau)},
-		"unschedule":       {path: func() string { return "/api/design/quay-access-badge/publish?revision=99" }, want: with(only(404, falkenau), 409, falkenau)},
-		"end-offering":     {path: func() string { return "/api/design/berth-side-parking/end" }, body: func() string { return `{"successor":"nothing"}` }, want: with(only(404, falkenau), 422, falkenau)},
-		"revive-offering":  {path: func() string { return "/api/design/berth-side-parking/end" }, want: with(only(404, falkenau), 409, falkenau)},
-		"versions":         {path: func() string { return "/api/design/quay-access-badge/versions" }, want: only(404, falkenau)},
-		"compare":          {path: func() string { return "/api/design/quay-access-badge/changes?from=1&to=1" }, want: only(404, falkenau)},
-		"survey":           {path: func() string { return "/api/design/quay-access-badge/audience?which=ask" }, want: only(404, falkenau)},
-		"set-place":        {path: func() string { return "/api/services/parking/place" }, body: func() string { return `{"place":"offered"}` }, want: only(404, falkenau)},
-		"shared-questions": {want: only(404, falkenau)},
-		"share-question":   {body: func() string { return `{"key":"vessel","kind":"text","label":"Vessel"}` }, want: only(404, falkenau)},
-		"export-catalog":   {want: only(404, falkenau)},
-		"import-catalog":   {path: func() string { return "/api/catalog?preview=true" }, body: func() string { return `{"format":"heptad/catalog/1","services":[],"shared":[],"offerings":[]}` }, want: only(404, falkenau)},
-		"live":             {want: nil}, // a stream: see TestLive
+		"import-items":      {body: func() string { return "key,name,amount" }, want: everybody(200)},
+		"picks":             {want: everybody(200)},
+		"look-up":           {path: func() string { return "/api/offerings/berth-side-parking/people" }, want: everybody(200)},
+		"upload":            {path: func() string { return "/api/offerings/something-is-broken/files?question=photos&name=a.png" }, body: func() string { return "\x89PNG\r\n\x1a\nxx" }, want: everybody(200)},
+		"download":          {path: func() string { return "/api/requests/" + draft() + "/files/none" }, want: everybody(404)},
+		"drop-draft":        {path: func() string { return "/api/design/quay-access-badge?revision=99" }, want: with(only(404, falkenau), 409, falkenau)},
+		"merge-offering":    {path: func() string { return "/api/design/berth-side-parking/merge" }, body: both, want: only(404, falkenau)},
+		"unschedule":        {path: func() string { return "/api/design/quay-access-badge/publish?revision=99" }, want: with(only(404, falkenau), 409, falkenau)},
+		"end-offering":      {path: func() string { return "/api/design/berth-side-parking/end" }, body: func() string { return `{"successor":"nothing"}` }, want: with(only(404, falkenau), 422, falkenau)},
+		"revive-offering":   {path: func() string { return "/api/design/berth-side-parking/end" }, want: with(only(404, falkenau), 409, falkenau)},
+		"versions":          {path: func() string { return "/api/design/quay-access-badge/versions" }, want: only(404, falkenau)},
+		"compare":           {path: func() string { return "/api/design/quay-access-badge/changes?from=1&to=1" }, want: only(404, falkenau)},
+		"survey":            {path: func() string { return "/api/design/quay-access-badge/audience?which=ask" }, want: only(404, falkenau)},
+		"set-place":         {path: func() string { return "/api/services/parking/place" }, body: func() string { return `{"place":"offered"}` }, want: only(404, falkenau)},
+		"shared-questions":  {want: only(404, falkenau)},
+		"share-question":    {body: func() string { return `{"key":"vessel","kind":"text","label":"Vessel"}` }, want: only(404, falkenau)},
+		"export-catalog":    {want: only(404, falkenau)},
+		"import-catalog":    {path: func() string { return "/api/catalog?preview=true" }, body: func() string { return `{"format":"heptad/catalog/1","services":[],"shared":[],"offerings":[]}` }, want: only(404, falkenau)},
+		"ask-asker":         {path: func() string { return "/api/tasks/" + taken() + "/check/ask" }, body: text, want: with(only(403, marrec), 404, yilmazer)},
+		"say":               {path: func() string { return "/api/tasks/" + working() + "/check/words" }, body: text, want: with(with(only(200), 404, yilmazer, lindskaug), 403, coutinho)},
+		"note":              {path: func() string { return "/api/tasks/" + working() + "/check/notes" }, body: text, want: with(with(only(403, marrec, coutinho, abelsen, falkenau), 404, yilmazer), 403, quist)},
+		"get-stuck":         {path: func() string { return "/api/tasks/" + working() + "/check/stuck" }, body: text, want: with(only(403, marrec), 404, yilmazer)},
+		"skip-task":         {path: func() string { return "/api/tasks/" + working() + "/check/skip" }, body: text, want: with(only(403, abelsen, falkenau), 404, yilmazer)},
+		"hand-over":         {path: func() string { return "/api/tasks/" + working() + "/check/hand-over" }, body: func() string { return `{"person":"nobody"}` }, want: with(with(only(403), 404, yilmazer), 422, marrec, abelsen, falkenau)},
+		"check-point":       {path: func() string { return "/api/tasks/" + taken() + "/check/points" }, body: func() string { return `{"point":0,"done":true}` }, want: with(with(only(403), 404, yilmazer), 409, marrec)},
+		"count-line":        {path: func() string { return "/api/tasks/" + taken() + "/check/lines" }, body: func() string { return `{"line":0,"done":1}` }, want: with(with(only(403), 404, yilmazer), 409, marrec)},
+		"waive":             {path: func() string { return "/api/tasks/" + working() + "/barrier/waive" }, body: func() string { return `{"after":"mark","reason":"It can."}` }, want: with(only(403, abelsen, falkenau), 404, yilmazer)},
+		"answer-task":       {path: func() string { return "/api/tasks/" + working() + "/check/answer" }, body: text, want: with(with(only(403), 404, yilmazer), 409, sarmento)},
+		"confirm-part":      {path: func() string { return "/api/tasks/" + working() + "/check/confirm" }, want: with(only(403), 404, yilmazer)},
+		"several-tasks":     {body: func() string { return `{"deed":"take","tasks":[{"request":"` + working() + `","task":"check"}]}` }, want: everybody(200)},
+		"add-task":          {path: func() string { return "/api/requests/" + working() + "/tasks" }, body: func() string { return `{"name":"More","team":"keys-badges","reason":"Needed."}` }, want: with(only(403, abelsen, falkenau), 404, yilmazer)},
+		"cancel":            {path: func() string { return "/api/requests/" + working() + "/cancel" }, body: func() string { return `{"reason":"Closed."}` }, want: with(only(403, abelsen, falkenau), 404, yilmazer)},
+		"desk":              {want: everybody(200)},
+		"team-load":         {path: func() string { return "/api/teams/premises-crew/load" }, want: only(404, abelsen, coutinho)},
+		"save-view":         {body: func() string { return `{"name":"Late ones","query":{"late":true}}` }, want: everybody(200)},
+		"drop-view":         {path: func() string { return "/api/views/none" }, want: everybody(404)},
+		"replies":           {want: everybody(200)},
+		"save-reply":        {body: func() string { return `{"name":"Hello","text":"Hello {{ request.asker }}"}` }, want: everybody(200)},
+		"drop-reply":        {path: func() string { return "/api/replies/none" }, want: everybody(404)},
+		"find":              {path: func() string { return "/api/find?words=parking" }, want: everybody(200)},
+		"belongings":        {want: everybody(200)},
+		"asked":             {want: everybody(200)},
+		"background":        {want: only(404, lindskaug)},
+		"set-connector":     {path: func() string { return "/api/connectors/mail" }, body: func() string { return `{"url":"","atOnce":2}` }, want: only(404, lindskaug)},
+		"retry-all":         {path: func() string { return "/api/connectors/mail/retry" }, want: only(404, lindskaug)},
+		"calendars":         {want: only(404, falkenau, lindskaug)},
+		"calendar":          {path: func() string { return "/api/calendars/maravel" }, want: only(404, falkenau, lindskaug)},
+		"save-calendar":     {path: func() string { return "/api/calendars/spare" }, body: hours, want: only(404, falkenau, lindskaug)},
+		"try-calendar":      {path: func() string { return "/api/calendars/spare/try" }, body: hours, want: only(404, falkenau, lindskaug)},
+		"open-supplier":     {path: func() string { return "/api/supplier/none" }, want: anybody(404)},
+		"answer-supplier":   {path: func() string { return "/api/supplier/none" }, body: func() string { return `{"state":"done"}` }, want: anybody(404)},
+		"report-purchasing": {path: func() string { return "/api/reports/purchasing" }, body: func() string { return `{}` }, want: everybody(401)},
+		"attach":            {path: func() string { return "/api/requests/" + working() + "/added?name=a.png" }, body: func() string { return "\x89PNG\r\n\x1a\nxx" }, want: with(with(only(403), 404, yilmazer), 204, abelsen, falkenau, sarmento)},
+		"live":              {want: nil}, // a stream: see TestLive
 	}
 	seen := 0
 	for path, item := range s.web.API.OpenAPI().Paths {
@@ -709,7 +757,7 @@ func TestFormAndSheet(t *testing.T) {
 	assert.Len(t, sheet.Answers, 5)
 	assert.Equal(t, "Sankt Orm", sheet.Answers[0].Text)
 	assert.Len(t, sheet.Stages, 7)
-	assert.Equal(t, []string{"withdraw", "follow"}, sheet.Allowed)
+	assert.Equal(t, []string{"withdraw", "follow", "attach"}, sheet.Allowed)
 	assert.NotContains(t, data, "over\"")
 }
 

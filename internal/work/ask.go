@@ -37,7 +37,7 @@ type Evaluated struct {
 	form.Result
 	Decisions []Foreseen
 	Promised  *promise.Promised // nil when no time is promised
-	DueAt     time.Time         // of the fulfilment, if it were sent now; zero when unknown
+	Forecast  request.Forecast  // if it were sent now
 	Slip      string            // fingerprint of what the asker sees
 	Trouble   string            // why it cannot be for this person
 }
@@ -104,6 +104,8 @@ type held interface {
 	BelongingsOf(ctx context.Context, person string) ([]people.Belonging, error)
 	Uploads(ctx context.Context, request string) (map[string]store.Upload, error)
 	HeldAnswers(ctx context.Context, key string, limit int) ([]form.Answers, error)
+	Pools(ctx context.Context) ([]store.PoolUse, error)
+	Holding(ctx context.Context, id string) (store.Belonging, error)
 }
 
 // parties gathers who asks, and for whom, with what they have where the form
@@ -115,7 +117,10 @@ func (o *Office) parties(ctx context.Context, from held, c *offering.Compiled, a
 	}
 	out := offering.Parties{Asker: p, Beneficiary: b, Company: o.Company()}
 	var err error
-	if b.Person != "" && c.Form.Asks(form.Belonging) {
+	if out.Pools, err = o.pools(ctx, from, c, false); err != nil {
+		return out, err
+	}
+	if b.Person != "" && c.ReadsBelongings() {
 		out.Belongings, err = from.BelongingsOf(ctx, b.Person)
 	}
 	return out, err
@@ -153,9 +158,8 @@ func (o *Office) evaluate(c *offering.Compiled, parties offering.Parties, facts 
 		foreseen.Seats = seats
 		e.Decisions = append(e.Decisions, foreseen)
 	}
-	if e.Promised = c.Promise.Promised(e.Values); e.Promised != nil {
-		e.DueAt, _ = c.Promise.Due(now, e.Promised.Fulfilment)
-	}
+	e.Promised = c.Promise.Promised(e.Values, now)
+	e.Forecast = request.ForecastDraft(c, parties, e.Kept(), e.Values, c.Ladder.Needed(e.Values), e.Promised, o.measuresOf(c.Document.Key), now)
 	e.Slip = request.Slip(c, e.Result)
 	return e
 }

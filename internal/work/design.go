@@ -534,12 +534,12 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	}
 	out := Tried{Form: Form{Offering: c, Answers: t.Answers, For: parties.Beneficiary, Belongings: parties.Belongings}}
 	out.Evaluated = o.evaluate(c, parties, parties.Facts(), t.Answers, t.At)
-	out.staff(c, out.Evaluated, c.Show(out.Evaluated.Kept(), o.Company()))
+	out.staff(c, out.Evaluated, c.Show(out.Evaluated.Kept(), parties.Facts()))
 	return out, nil
 }
 
 // staff works out what those who decide and work would see.
-func (t *Tried) staff(c *offering.Compiled, e Evaluated, show func(root, field string) (string, bool)) {
+func (t *Tried) staff(c *offering.Compiled, e Evaluated, show plan.Show) {
 	t.Title = c.Title(e.Values, show)
 	for _, task := range c.Plan.Tasks() {
 		wanted, err := c.Plan.Wanted(task.Key, e.Values)

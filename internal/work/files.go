@@ -128,6 +128,9 @@ func (o *Office) File(ctx context.Context, person, id, file string) (store.Uploa
 func (o *Office) seesAnswer(person string, state request.State, question string) bool {
 	question, _, _ = strings.Cut(question, ".") // the column of a table
 	v := o.Viewer(person, state)
+	if question == attached && len(v.Tasks) > 0 {
+		return true
+	}
 	if v.SeesFiles() || (state.Status == request.Draft && v.Asker) {
 		return true
 	}
@@ -161,6 +164,9 @@ func (o *Office) forgetUploads(ctx context.Context, state request.State) {
 		return
 	}
 	if sent { // what its answers name stays
+		for _, f := range state.Files {
+			delete(uploads, f.ID)
+		}
 		for _, q := range c.Document.Questions {
 			for _, u := range form.FilesIn(q, state.Answers[q.Key]) {
 				delete(uploads, u.ID)

@@ -1,6 +1,7 @@
 package work
 
 import (
+	"slices"
 	"sync"
 
 	"heptad/internal/core/request"
@@ -56,6 +57,7 @@ func (l *Live) tell(change Change, persons map[string]bool) {
 // tell tells everybody whom a request concerns that it changed, and the
 // runner that there may be something to do.
 func (o *Office) tell(s request.State) {
+	o.unforecast.add(s.ID)
 	o.Live.tell(Change{"request", s.ID}, o.concerned(s))
 	o.rouse()
 }
@@ -87,8 +89,8 @@ func (o *Office) concerned(s request.State) map[string]bool {
 		persons[person] = true
 	}
 	for _, t := range s.Tasks {
-		for _, member := range o.Company().Members(t.Team) {
-			persons[member] = true
+		for _, person := range slices.Concat(o.Company().Members(t.Team), t.Asked) {
+			persons[person] = true
 		}
 	}
 	return persons

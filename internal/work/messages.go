@@ -58,29 +58,35 @@ func (o *Office) notify(ctx context.Context, tx *store.Tx, after request.State, 
 		if !chosen {
 			way = message.UsualWay(n.Kind)
 		}
-		m := store.Message{
-			ID: rand.Text(), Person: n.Person, Request: after.ID, Seq: n.Seq, Kind: n.Kind, Rung: n.Rung, Task: n.Task,
-			At: facts.Now, Listed: way.List, Mail: "off", Due: facts.Now,
-		}
-		p, _ := facts.Company.Person(n.Person)
-		if o.Mailing != nil && p.Email != "" && way.Mail != message.Never {
-			m.Mail, m.Daily = "waiting", way.Mail == message.Daily
-			if m.Daily {
-				m.Due = message.NextDaily(facts.Now, facts.Company.HoursOf(n.Person))
-			}
-		}
+		m := store.Message{Person: n.Person, Request: after.ID, Seq: n.Seq, Kind: n.Kind, Rung: n.Rung, Task: n.Task, At: facts.Now}
 		if n.Kind == message.Decide || n.Kind == message.Remind {
 			m.DecideBy = decideBy(after, n.Rung, facts.Now)
 		}
 		m.Subject, m.Body = message.Write(n.Kind, o.messageFacts(after, n, facts), facts.Offering.Messages, general)
-		if !m.Listed && m.Mail == "off" {
-			continue
+		if n.Kind == message.Written {
+			m.Subject, m.Body = n.Subject, n.Text
 		}
-		if err := tx.AddMessage(m); err != nil {
+		if err := o.post(tx, m, way); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// post keeps a message, for the list and the mail as its reader wants it.
+func (o *Office) post(tx *store.Tx, m store.Message, way message.Way) error {
+	m.ID, m.Listed, m.Mail, m.Due = rand.Text(), way.List, "off", m.At
+	p, _ := o.Company().Person(m.Person)
+	if o.Mailing != nil && p.Email != "" && way.Mail != message.Never {
+		m.Mail, m.Daily = "waiting", way.Mail == message.Daily
+		if m.Daily {
+			m.Due = message.NextDaily(m.At, o.Company().HoursOf(m.Person))
+		}
+	}
+	if !m.Listed && m.Mail == "off" {
+		return nil
+	}
+	return tx.AddMessage(m)
 }
 
 // decideBy is until when the links of a mail decide on a rung.
@@ -132,7 +138,7 @@ func (o *Office) messageFacts(s request.State, n notice.Notice, facts request.Fa
 		f.Price = s.Price.FirstYear.String() + " in the first year"
 	}
 	if s.Outcome != "" {
-		f.Outcome = map[request.Outcome]string{request.Declined: "declined", request.Withdrawn: "taken back", request.Expired: "expired", request.Fulfilled: "fulfilled"}[s.Outcome]
+		f.Outcome = map[request.Outcome]string{request.Declined: "declined", request.Withdrawn: "taken back", request.Expired: "expired", request.Fulfilled: "fulfilled", request.Cancelled: "cancelled"}[s.Outcome]
 	}
 	for i := range s.Rungs {
 		if r := &s.Rungs[i]; r.Key == n.Rung {
@@ -147,6 +153,12 @@ func (o *Office) messageFacts(s request.State, n notice.Notice, facts request.Fa
 	}
 	if t, ok := s.Task(n.Task); ok {
 		f.Task = t.Name
+		if n.Kind == message.Due {
+			f.Due = when(t.Due)
+		}
+		if t.Question != nil && n.Kind == message.Asked {
+			f.Due = when(t.Question.Until)
+		}
 	}
 	switch {
 	case n.Kind == message.Asked && s.Question != nil:

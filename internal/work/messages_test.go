@@ -335,7 +335,7 @@ func TestAbsences(t *testing.T) {
 	events, err := o.Store.Events(ctx, state.ID)
 	require.NoError(t, err)
 	var said []string
-	for _, e := range request.History(events, o.Company()) {
+	for _, e := range request.History(events, o.Company(), true) {
 		said = append(said, e.Actor+": "+e.Sentence)
 	}
 	assert.Contains(t, said, "Henrike Falkenau: Approved, for Ragnhild Quist")

@@ -10,7 +10,6 @@ import (
 	"time"
 
 	"heptad/internal/connect"
-	"heptad/internal/core/form"
 	"heptad/internal/core/message"
 	"heptad/internal/core/money"
 	"heptad/internal/core/offering"
@@ -32,6 +31,7 @@ type Settings struct {
 	Prefix      string       // of references, such as QS
 	Mailing     *Mailing     // nil: nothing goes out by mail
 	DecideAbove money.Amount // what costs more needs a decision; zero for no such rule
+	Sealed      []byte       // key that secrets of connectors are encrypted with, 32 bytes
 	Log         *slog.Logger
 }
 
@@ -48,6 +48,9 @@ type Office struct {
 	texts      atomic.Pointer[message.Texts]
 	relieved   atomic.Pointer[relief]
 	wake       chan struct{}
+	lanes      lanes    // of the runner, one for each connector
+	measures   sync.Map // of the key of an offering to *measures
+	unforecast dirty    // requests whose forecast is to be worked out anew
 }
 
 type versionKey struct {
@@ -62,6 +65,7 @@ var ErrNotFound = store.ErrNotFound
 // New makes an office and reads the company.
 func New(ctx context.Context, s Settings) (*Office, error) {
 	o := &Office{Settings: s, Live: newLive(), connectors: map[string]connect.Connector{}, wake: make(chan struct{}, 1)}
+	o.lanes.all = map[string]*lane{}
 	for _, c := range s.Connectors {
 		o.connectors[c.Describe().Key] = c
 		o.described = append(o.described, c.Describe())
@@ -76,6 +80,7 @@ func (o *Office) ReadCompany(ctx context.Context) error {
 		return err
 	}
 	o.company.Store(company)
+	o.compiled.Clear() // calendars and teams are read when an offering is compiled
 	return nil
 }
 
@@ -159,12 +164,17 @@ func (o *Office) run(ctx context.Context, t turn) (request.State, error) {
 				return err
 			}
 		}
-		if c, ok := command.(request.Submit); ok {
+		switch c := command.(type) {
+		case request.Submit:
 			parties, err := o.parties(ctx, tx, facts.Offering, t.actor, c.For)
 			if err != nil {
 				return err
 			}
 			facts.Belongings = parties.Belongings
+		case request.Advance: // whoever is first on the waiting list has what is free
+			if facts.Pools, err = o.pools(ctx, tx, facts.Offering, true); err != nil {
+				return err
+			}
 		}
 		state, err = o.handle(tx, state, command, facts)
 		return err
@@ -188,6 +198,9 @@ func (o *Office) handle(tx *store.Tx, state request.State, command request.Comma
 	if err := tx.SaveRequest(state, events, effects); err != nil {
 		return state, err
 	}
+	if err := o.measure(tx, state, events, facts); err != nil {
+		return state, err
+	}
 	return state, o.notify(tx.Context(), tx, state, events, facts)
 }
 
@@ -205,12 +218,36 @@ func (o *Office) facts(ctx context.Context, from source, actor string, s request
 	}
 	service, _ := o.Company().Service(c.Document.Purpose.Service)
 	f := request.Facts{Actor: actor, Company: o.Company(), Offering: c, Service: service, Now: o.Clock()}
-	if s.Beneficiary() != "" && c.Form.Asks(form.Belonging) {
+	f.Held = func(id string) (request.Held, bool) {
+		b, err := from.Holding(ctx, id)
+		return b.Held, err == nil
+	}
+	if f.Pools, err = o.pools(ctx, from, c, false); err != nil {
+		return f, err
+	}
+	if s.Beneficiary() != "" && c.ReadsBelongings() {
 		if f.Belongings, err = from.BelongingsOf(ctx, s.Beneficiary()); err != nil {
 			return f, err
 		}
 	}
 	return f, nil
+}
+
+// pools tells how many places are free of the pools that an offering reads or
+// takes from: those that nobody before waits for, or all.
+func (o *Office) pools(ctx context.Context, from held, c *offering.Compiled, all bool) (map[string]int, error) {
+	if len(c.Pools) == 0 {
+		return nil, nil
+	}
+	uses, err := from.Pools(ctx)
+	free := map[string]int{}
+	for _, use := range uses {
+		free[use.Key] = use.Free()
+		if use.Queued > 0 && !all {
+			free[use.Key] = 0
+		}
+	}
+	return free, err
 }
 
 // source is what facts are read from.
@@ -264,7 +301,7 @@ func isRefusal(err error) bool {
 // SentValues are what the rules of an offering read on a request that was sent.
 func (o *Office) SentValues(c *offering.Compiled, s request.State) rule.Values {
 	asker, _ := o.Company().Person(s.Asker)
-	parties := offering.Parties{Asker: asker, Beneficiary: s.For, Company: o.Company()}
+	parties := offering.Parties{Asker: asker, Beneficiary: s.For, Belongings: s.Held, Company: o.Company()}
 	return c.Form.Sent(s.Answers, s.Price, c.Values(parties, o.Clock()), parties.Facts())
 }
 

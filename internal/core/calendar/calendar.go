@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"math"
 	"math/bits"
 	"slices"
 	"sort"
@@ -359,6 +360,26 @@ func (c *Calendar) AddDays(t time.Time, n int) (time.Time, error) {
 		gone += share(passed, c.until(to+1)-gone, whole)
 	}
 	return c.at(gone)
+}
+
+// AddShare gives the earliest instant so many working days and parts of one
+// later, reckoned in positions as AddDays does, to the millisecond.
+func (c *Calendar) AddShare(t time.Time, days float64) (time.Time, error) {
+	if days == 0 {
+		return t.UTC(), nil
+	}
+	index, passed, whole, err := c.position(t)
+	if err != nil {
+		return time.Time{}, err
+	}
+	whole64, part := math.Modf(float64(index) + float64(passed)/float64(whole) + days)
+	to := int(whole64)
+	if whole64 < 0 || to >= len(c.dates) {
+		return time.Time{}, ErrBeyond
+	}
+	from := c.until(to)
+	gone := time.Duration(float64(from) + part*float64(c.until(to+1)-from)).Round(time.Millisecond)
+	return c.at(int64(gone))
 }
 
 // share is passed × of ÷ whole, to the nearest nanosecond.

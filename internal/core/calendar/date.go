@@ -48,6 +48,9 @@ func (d Date) MonthDays() int {
 // Day is the day of the month, from 1.
 func (d Date) Day() int { return d.utc().Day() }
 
+// Year is the year of the date.
+func (d Date) Year() int { return d.utc().Year() }
+
 // Month is the month of the year.
 func (d Date) Month() time.Month { return d.utc().Month() }
 

@@ -177,6 +177,21 @@ func exceptions(list []Exception, findings *finding.List) hours {
 	return out
 }
 
+// In lists the dates of a right exception that lie in a year.
+func (e Exception) In(year int) []Date {
+	date, err := ParseDate(e.Date)
+	if err != nil {
+		return nil
+	}
+	dates := []Date{date}
+	if e.Repeat != "" {
+		if dates, err = repeat(date, e.Repeat); err != nil {
+			return nil
+		}
+	}
+	return slices.DeleteFunc(dates, func(d Date) bool { return d.Year() != year })
+}
+
 // repeat lists the dates of a yearly recurrence (RFC 5545), from its first.
 func repeat(from Date, text string) ([]Date, error) {
 	option, err := rrule.StrToROption(text)

@@ -45,6 +45,7 @@ type question struct {
 	offer   *rule.Rule
 	compute *rule.Rule
 	checks  []check
+	present *rule.Placeholder
 	when    whenWords
 }
 
@@ -199,6 +200,11 @@ func (c *compiling) compileRules(q *question, at string, env *rule.Env) {
 	} else if q.Offer != "" {
 		c.findings.Error("offer", at+"/offer", "This kind of question has no choices.", "Take the rule away.")
 	}
+	present, err := env.CompileText(q.Present)
+	if err != nil {
+		c.findings.Error("placeholder", at+"/present", "A placeholder cannot be read: "+err.Error()+".", "")
+	}
+	q.present = present
 	switch t, ok := typeOf(q.Question); {
 	case q.Kind == Computed && strings.TrimSpace(q.Compute) == "":
 		c.findings.Error("noRule", at+"/compute", "Nothing says how this is computed.", "Write the rule that computes it.")

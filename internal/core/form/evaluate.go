@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/money"
@@ -47,6 +48,7 @@ type QuestionResult struct {
 	FieldResult
 	Problems []Problem       `json:"problems" nullable:"false"`
 	Rows     [][]FieldResult `json:"rows,omitempty" nullable:"false" doc:"Of a table: its cells"`
+	Present  string          `json:"present,omitempty" doc:"How it is now, beside what is wanted"`
 }
 
 // Result is what evaluation says of a whole form.
@@ -76,6 +78,7 @@ func (f *Form) Evaluate(answers Answers, values rule.Values, facts Facts) Result
 		first := &e.results[f.hasItems[0]]
 		first.Problems = append(first.Problems, fault(e.fault))
 	}
+	e.presents()
 	for _, q := range e.results {
 		for _, p := range q.Problems {
 			result.Complete = false
@@ -85,6 +88,30 @@ func (f *Form) Evaluate(answers Answers, values rule.Values, facts Facts) Result
 		}
 	}
 	return result
+}
+
+// presents says of each shown question how it is now, where that is known.
+func (e *evaluation) presents() {
+	for i := range e.form.questions {
+		q := &e.form.questions[i]
+		if q.Present == "" || q.present == nil || !e.results[i].Shown {
+			continue
+		}
+		if text, err := q.present.Render(e.values, nil); err == nil && !strings.Contains(text, rule.Missing) {
+			e.results[i].Present = text
+		}
+	}
+}
+
+// Presents gives how it is now of the questions that say so, by key.
+func (r Result) Presents() map[string]string {
+	presents := map[string]string{}
+	for _, q := range r.Questions {
+		if q.Present != "" {
+			presents[q.Key] = q.Present
+		}
+	}
+	return presents
 }
 
 // Kept gives the answers that count, as they leave on sending.

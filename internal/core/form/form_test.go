@@ -277,7 +277,7 @@ func FuzzEvaluate(f *testing.F) {
 		if json.Unmarshal([]byte(text), &a) == nil {
 			kept := compiled.Evaluate(a, values(), facts).Kept()
 			for key, value := range kept {
-				_ = compiled.Show(key, value, directory, time.UTC)
+				_ = compiled.Show(key, value, form.Facts{Company: directory}, time.UTC)
 			}
 		}
 	})

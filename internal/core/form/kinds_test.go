@@ -93,7 +93,7 @@ func TestKinds(t *testing.T) {
 				}
 			default:
 				assert.Empty(t, q.Problems, "%s %s", c.key, c.answer)
-				assert.Equal(t, c.want, f.Show(c.key, q.Value, directory, time.UTC))
+				assert.Equal(t, c.want, f.Show(c.key, q.Value, form.Facts{Company: directory}, time.UTC))
 			}
 		}
 	}
@@ -106,7 +106,7 @@ func TestOnlyWhatIsAskedLeaves(t *testing.T) {
 
 func TestShowOfWhatIsNotThere(t *testing.T) {
 	f := every(t)
-	assert.Empty(t, f.Show("stranger", "x", directory, time.UTC))
-	assert.Empty(t, f.Show("text", nil, directory, time.UTC))
-	assert.Equal(t, "gone", f.Show("choice", "gone", directory, time.UTC), "what it was, when it is no longer offered")
+	assert.Empty(t, f.Show("stranger", "x", form.Facts{Company: directory}, time.UTC))
+	assert.Empty(t, f.Show("text", nil, form.Facts{Company: directory}, time.UTC))
+	assert.Equal(t, "gone", f.Show("choice", "gone", form.Facts{Company: directory}, time.UTC), "what it was, when it is no longer offered")
 }

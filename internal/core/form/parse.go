@@ -262,7 +262,11 @@ func (q *question) parseKnown(s string, facts Facts) parsed {
 }
 
 func belongingRecord(b people.Belonging) rule.Record {
-	return rule.Record{"id": rule.OfText(b.ID), "kind": rule.OfText(b.Kind), "name": rule.OfText(b.Name), "detail": rule.OfText(b.Detail)}
+	record := rule.Record{"id": rule.OfText(b.ID), "kind": rule.OfText(b.Kind), "name": rule.OfText(b.Name), "detail": rule.OfText(b.Detail)}
+	if until, err := calendar.ParseDate(b.Until); err == nil {
+		record["until"] = rule.OfDate(until)
+	}
+	return record
 }
 
 func (q *question) parseFiles(raw any, facts Facts) parsed {

@@ -99,6 +99,7 @@ type Question struct {
 	Offer     string     `json:"offer,omitempty" maxLength:"4000" doc:"CEL over choice; what it holds for can be chosen"`
 	Compute   string     `json:"compute,omitempty" maxLength:"4000" doc:"CEL; the answer of a computed question"`
 	Check     []Check    `json:"check,omitempty" maxItems:"20" nullable:"false"`
+	Present   string     `json:"present,omitempty" maxLength:"1000" doc:"Text with {{ CEL }}: how it is now, shown beside what is wanted"`
 }
 
 // Option is one entry of a fixed list.
@@ -219,7 +220,7 @@ func RuleType(q Question, field string) rule.Type {
 	return rule.YesNo
 }
 
-var belongingFields = rule.Fields{"id": rule.Text, "kind": rule.Text, "name": rule.Text, "detail": rule.Text}
+var belongingFields = rule.Fields{"id": rule.Text, "kind": rule.Text, "name": rule.Text, "detail": rule.Text, "until": rule.DateT}
 
 // Scope says what the rules of an offering with these questions may read.
 func Scope(questions []Question, currency string) rule.Scope {

@@ -8,7 +8,6 @@ import (
 	"time"
 
 	"heptad/internal/core/money"
-	"heptad/internal/core/people"
 	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
 )
@@ -128,19 +127,19 @@ func (f *Form) FileQuestion(key string) (Question, bool) {
 func (f *Form) Words(source string) string { return f.inWords(source, nil) }
 
 // Show gives an answer in words, with the labels of choices and items and the
-// names of people. Instants are in the given zone.
-func (f *Form) Show(key string, answer any, company *people.Directory, zone *time.Location) string {
+// names of people and belongings. Instants are in the given zone.
+func (f *Form) Show(key string, answer any, facts Facts, zone *time.Location) string {
 	i, ok := f.index[key]
 	if !ok {
 		return ""
 	}
-	return f.show(&f.questions[i], answer, company, zone)
+	return f.show(&f.questions[i], answer, facts, zone)
 }
 
-func (f *Form) show(q *question, answer any, company *people.Directory, zone *time.Location) string {
+func (f *Form) show(q *question, answer any, facts Facts, zone *time.Location) string {
 	switch q.Kind {
 	case Table:
-		return f.showRows(q, answer, company, zone)
+		return f.showRows(q, answer, facts, zone)
 	case Items:
 		picks, _ := picksOf(answer)
 		return each(picks, f.catalog.Words)
@@ -160,12 +159,12 @@ func (f *Form) show(q *question, answer any, company *people.Directory, zone *ti
 	case float64:
 		return strconv.FormatFloat(x, 'f', -1, 64)
 	case string:
-		return f.showText(q, x, company, zone)
+		return f.showText(q, x, facts, zone)
 	}
 	return ""
 }
 
-func (f *Form) showText(q *question, x string, company *people.Directory, zone *time.Location) string {
+func (f *Form) showText(q *question, x string, facts Facts, zone *time.Location) string {
 	kind := q.Kind
 	if kind == Computed {
 		kind = q.Gives
@@ -174,11 +173,17 @@ func (f *Form) showText(q *question, x string, company *people.Directory, zone *
 	case Choice:
 		return q.label(x)
 	case Person:
-		if p, ok := company.ByLogin(x); ok {
+		if p, ok := facts.Company.ByLogin(x); ok {
 			return p.Name
 		}
+	case Belonging:
+		for _, b := range facts.Belongings {
+			if b.ID == x {
+				return b.Words()
+			}
+		}
 	case Team:
-		return company.TeamName(x)
+		return facts.Company.TeamName(x)
 	case Money:
 		if a, err := money.Parse(x, f.currency); err == nil {
 			return a.String()
@@ -199,20 +204,67 @@ func (q *question) label(key string) string {
 }
 
 // showRows gives a row a line: "Number 12, Valid until 2027-04-01".
-func (f *Form) showRows(q *question, answer any, company *people.Directory, zone *time.Location) string {
+func (f *Form) showRows(q *question, answer any, facts Facts, zone *time.Location) string {
 	rows, _ := rowsOf(answer)
 	lines := make([]string, len(rows))
 	for n, row := range rows {
 		var cells []string
 		for i := range q.columns {
 			column := &q.columns[i]
-			if words := f.show(column, row[column.Key], company, zone); words != "" {
+			if words := f.show(column, row[column.Key], facts, zone); words != "" {
 				cells = append(cells, column.ForStaff()+" "+words)
 			}
 		}
 		lines[n] = strings.Join(cells, ", ")
 	}
 	return strings.Join(lines, "; ")
+}
+
+// Line is one thing of an answer that is a list: a picked item, a row, or a
+// choice.
+type Line struct {
+	Key      string // of the item or choice
+	Name     string
+	Quantity int // of a picked item
+}
+
+// Lines lists the things of an answer; none of a question that asks for no
+// list.
+func (f *Form) Lines(key string, answer any, facts Facts, zone *time.Location) []Line {
+	i, ok := f.index[key]
+	if !ok {
+		return nil
+	}
+	q, lines := &f.questions[i], []Line{}
+	switch q.Kind {
+	case Items:
+		picks, _ := picksOf(answer)
+		for _, p := range picks {
+			name := p.Item
+			if item, ok := f.catalog.Item(p.Item); ok {
+				name = item.Name
+			}
+			lines = append(lines, Line{p.Item, name, p.Quantity})
+		}
+	case Table:
+		rows, _ := rowsOf(answer)
+		for n, row := range rows {
+			name := fmt.Sprintf("row %d", n+1)
+			for i := range q.columns {
+				if words := f.show(&q.columns[i], row[q.columns[i].Key], facts, zone); words != "" {
+					name = words
+					break
+				}
+			}
+			lines = append(lines, Line{Name: name})
+		}
+	case Choices:
+		list, _ := texts(answer)
+		for _, key := range list {
+			lines = append(lines, Line{Key: key, Name: q.label(key)})
+		}
+	}
+	return lines
 }
 
 // FilesIn lists the files in the answer to a question, those in the rows of a

@@ -98,7 +98,7 @@ func TestShowInWords(t *testing.T) {
 		"papers": {[]any{map[string]any{"kind": "x", "by": "kira", "scan": []any{map[string]any{"id": "u", "name": "a.pdf"}}}}, "SCAN a.pdf, KIND X, BY Kira Matsuda"},
 		"things": {[]any{map[string]any{"item": "card", "quantity": 2.0}}, "2 × Card"},
 	} {
-		assert.Equal(t, c.want, f.Show(key, c.answer, directory, lisbon), key)
+		assert.Equal(t, c.want, f.Show(key, c.answer, form.Facts{Company: directory}, lisbon), key)
 	}
-	assert.Equal(t, "left long ago", f.Show("who", "left long ago", directory, lisbon), "whoever is not known any more")
+	assert.Equal(t, "left long ago", f.Show("who", "left long ago", form.Facts{Company: directory}, lisbon), "whoever is not known any more")
 }

@@ -29,6 +29,12 @@ func needed(quorum string, seats int) (int, error) {
 	return min(n, seats), nil
 }
 
+// GoodQuorum tells whether a quorum can be read.
+func GoodQuorum(quorum string) bool {
+	_, err := needed(quorum, 1)
+	return err == nil
+}
+
 // Needs is how many approvals a quorum asks of so many seats. One that cannot
 // be read asks all of them.
 func Needs(quorum string, seats int) int {

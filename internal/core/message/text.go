@@ -13,7 +13,7 @@ import (
 // Text is a prepared message of a kind, with {{ CEL }} placeholders that read
 // the fields of `request` and `person`.
 type Text struct {
-	Kind    Kind   `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following"`
+	Kind    Kind   `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following,due,written,expiring"`
 	Subject string `json:"subject" maxLength:"200"`
 	Body    string `json:"body" maxLength:"4000"`
 }
@@ -148,6 +148,9 @@ func Usual() []Text {
 		{Ended, "{{ request.title }}: {{ request.outcome }}", "{{ request.title }} ({{ request.reference }}) has ended: {{ request.outcome }}.\n\n{{ request.said }}"},
 		{Said, "{{ request.by }} wrote on {{ request.title }}", "{{ request.by }}:\n\n{{ request.said }}"},
 		{Following, "You are to hear of {{ request.title }}", "{{ request.by }} wants you to hear of {{ request.title }} ({{ request.reference }}), which {{ request.asker }} asked for."},
+		{Due, "Due: {{ request.task }}", "{{ request.task }} of {{ request.title }} ({{ request.reference }}) is to be done until {{ request.due }}."},
+		{Written, "{{ request.title }}", "{{ request.said }}"},
+		{Expiring, "{{ request.title }} ends on {{ request.due }}", "You have {{ request.title }} until {{ request.due }}. If you still need it, ask for more time before that day."},
 	}
 }
 

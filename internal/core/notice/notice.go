@@ -21,6 +21,9 @@ type Notice struct {
 	Task   string // key, of a task
 	By     string // ID of who did it; empty for the program
 	Said   string // what they wrote
+
+	Subject string // of a message that an offering's plan writes itself
+	Text    string
 }
 
 // Of lists who is to be told of some events, in order. After is the request
@@ -105,23 +108,87 @@ func (n *noticing) event(e request.Event) {
 		if len(n.state.Rungs) > 0 {
 			n.tell(e, Notice{Kind: message.Decided}, n.side()...)
 		}
-	case request.TaskReady:
-		if t, ok := n.state.Task(b.Task); ok && t.Kind == plan.Manual {
-			n.tell(e, Notice{Kind: message.Task, Task: b.Task}, n.company.Members(t.Team)...)
-		}
-	case request.TaskStuck:
-		if t, ok := n.state.Task(b.Task); ok {
-			n.tell(e, Notice{Kind: message.Stuck, Task: b.Task, Said: b.Trouble}, n.company.Members(t.Team)...)
-		}
 	case request.WorkDelivered:
 		n.tell(e, Notice{Kind: message.Delivered}, n.side()...)
 	case request.RequestClosed:
 		n.ended(e, b)
 	case request.Commented:
-		n.tell(e, Notice{Kind: message.Said, Said: b.Text}, append(n.side(), n.deciding()...)...)
+		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: b.Text}, slices.Concat(n.side(), n.deciding(), n.holding(b.Task))...)
+	case request.Attached:
+		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: b.File.Name}, slices.Concat(n.side(), n.holding(b.Task))...)
 	case request.Followed:
 		n.tell(e, Notice{Kind: message.Following}, b.Person)
+	default:
+		n.taskEvent(e)
 	}
+}
+
+// taskEvent tells of what happens to one task.
+func (n *noticing) taskEvent(e request.Event) {
+	team := func(task string) (request.Task, []string) {
+		t, _ := n.state.Task(task)
+		if t.Holder != "" {
+			return *t, []string{t.Holder}
+		}
+		return *t, n.company.Members(t.Team)
+	}
+	switch b := e.Body.(type) {
+	case request.TaskReady:
+		t, persons := team(b.Task)
+		if len(b.Asked) > 0 {
+			persons = b.Asked
+		}
+		if t.Kind == plan.Manual {
+			n.tell(e, Notice{Kind: message.Task, Task: b.Task}, persons...)
+		}
+	case request.TaskHanded:
+		_, persons := team(b.Task)
+		n.tell(e, Notice{Kind: message.Task, Task: b.Task, Said: b.Reason}, persons...)
+	case request.TaskReminded:
+		_, persons := team(b.Task)
+		n.tell(e, Notice{Kind: message.Due, Task: b.Task}, persons...)
+	case request.TaskStuck:
+		t, _ := team(b.Task)
+		n.tell(e, Notice{Kind: message.Stuck, Task: b.Task, Said: b.Trouble}, n.company.Members(t.Team)...)
+	case request.AskerAsked:
+		n.tell(e, Notice{Kind: message.Asked, Task: b.Task, Said: b.Text}, n.state.Asker)
+	case request.AskerAnswered:
+		_, persons := team(b.Task)
+		n.tell(e, Notice{Kind: message.Answered, Task: b.Task, Said: b.Text}, persons...)
+	case request.TaskDone:
+		if b.Word != "" {
+			n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: b.Word}, n.side()...)
+		}
+	case request.MessageWritten:
+		t, _ := n.state.Task(b.Task)
+		persons := map[string][]string{
+			"asker": {n.state.Asker}, "beneficiary": {n.state.Beneficiary()}, "team": n.company.Members(t.Team), "followers": n.state.Followers,
+		}[b.To]
+		n.tell(request.Event{Seq: e.Seq}, Notice{Kind: message.Written, Task: b.Task, Subject: b.Subject, Text: b.Text}, persons...)
+	case request.UndoBegun:
+		if t, _ := n.state.Task(b.Task); b.Text != "" {
+			n.tell(e, Notice{Kind: message.Task, Task: b.Task, Said: b.Text}, n.company.Members(t.Team)...)
+		}
+	case request.TaskStopped:
+		if t, _ := n.state.Task(b.Task); t.Holder != "" {
+			n.tell(e, Notice{Kind: message.Ended, Said: n.state.Why}, t.Holder)
+		}
+	}
+}
+
+// holding are those who have tasks in hand; of one task when it is named, with
+// its team when nobody has it.
+func (n *noticing) holding(task string) []string {
+	var persons []string
+	for _, t := range n.state.Tasks {
+		if t.State.Ended() || t.State == plan.Blocked || task != "" && t.Key != task {
+			continue
+		}
+		if t.Holder != "" {
+			persons = append(persons, t.Holder)
+		}
+	}
+	return persons
 }
 
 // ended tells of an end without delivery: the asker's side, and those with

@@ -3,6 +3,7 @@ package offering
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 
@@ -38,6 +39,7 @@ type Compiled struct {
 	Plan     *plan.Plan
 	Promise  *promise.Compiled
 	Messages *message.Texts // of its own
+	Pools    []string       // keys of the pools it reads or takes from
 	title    *rule.Placeholder
 }
 
@@ -62,14 +64,92 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	c.Form = form.Compile(form.Source{Questions: d.Questions, Sections: d.Sections, Currency: d.Items.Currency}, c.Catalog, env, &findings)
 	question := func(key string) bool { _, ok := c.Form.Question(key); return ok }
 	c.Ladder = ladder.Compile(d.Ladder, ladder.Surroundings{Env: env, Company: company.Directory, Question: question, Person: c.asksPerson}, &findings)
-	c.Plan = plan.Compile(d.Plan, plan.Surroundings{Env: env, Company: company.Directory, Connectors: company.Connectors, Question: question}, &findings)
+	c.Plan = plan.Compile(d.Plan, c.surroundings(env, company), &findings)
 	c.Messages = message.Compile(d.Promise.Messages, "/promise/messages", &findings)
-	c.Promise.CompileTargets(d.Promise.Targets, env, &findings)
+	c.Promise.CompileTargets(d.Promise.Targets, env, func(key string) bool { _, ok := c.Plan.Task(key); return ok }, &findings)
 	if c.title, err = env.CompileText(d.Purpose.Title); err != nil {
 		findings.Error("placeholder", "/purpose/title", "A placeholder cannot be read: "+err.Error()+".", "")
 	}
 	checkPicks(d, &findings)
+	checkFits(d, &findings)
+	if company.Directory != nil {
+		c.checkPools(company.Directory, &findings)
+	}
 	return c, findings
+}
+
+// checkPools finds rules that read pools which are not there.
+func (c *Compiled) checkPools(company *people.Directory, findings *finding.List) {
+	check := func(place string, pools []string) {
+		for _, key := range pools {
+			c.Pools = append(c.Pools, key)
+			if _, ok := company.Pool(key); !ok && !company.Partial() {
+				findings.Error("unknownPool", place, fmt.Sprintf("There is no pool %q.", key), "Choose one of the company's.")
+			}
+		}
+	}
+	for _, r := range slices.Concat(c.Form.Rules(), c.Catalog.Rules(), c.Ladder.Rules(), c.Promise.Rules()) {
+		check(r.Place, r.Rule.Pools())
+	}
+	c.Plan.Pools(check)
+	for _, task := range c.Document.Plan {
+		if task.Pool != nil {
+			c.Pools = append(c.Pools, task.Pool.Pool)
+		}
+	}
+}
+
+// ReadsBelongings tells whether it needs to know what the beneficiary has.
+func (c *Compiled) ReadsBelongings() bool {
+	return c.Form.Asks(form.Belonging) || slices.ContainsFunc(c.Document.Plan, func(t plan.Task) bool { return t.Each == plan.Belongings })
+}
+
+// surroundings are what the plan is checked against.
+func (c *Compiled) surroundings(env *rule.Env, company Company) plan.Surroundings {
+	return plan.Surroundings{
+		Env: env, Company: company.Directory, Connectors: company.Connectors, Person: c.asksPerson,
+		Question: func(key string) bool { _, ok := c.Form.Question(key); return ok },
+		Thing:    func(source string) plan.Thing { return thing(c.Document.Questions, source) },
+		Fields:   func(source string) rule.Fields { return columns(c.Document.Questions, source) },
+	}
+}
+
+// thing says what the answers to a question, or belongings, are lists of.
+func thing(questions []form.Question, source string) plan.Thing {
+	if source == plan.Belongings {
+		return plan.Holdings
+	}
+	for _, q := range questions {
+		if q.Key == source {
+			return map[form.Kind]plan.Thing{form.Items: plan.Picks, form.Table: plan.Rows, form.Choices: plan.Choices}[q.Kind]
+		}
+	}
+	return plan.NoThing
+}
+
+// columns are what rules read of a row of a table.
+func columns(questions []form.Question, table string) rule.Fields {
+	for _, q := range questions {
+		if q.Key == table && q.Kind == form.Table {
+			return form.Columns(q)
+		}
+	}
+	return nil
+}
+
+// Things lists what a task can be made for each of, with some answers.
+func (c *Compiled) Things(source string, answers form.Answers, facts form.Facts) []plan.Each {
+	var all []plan.Each
+	if source == plan.Belongings {
+		for i, b := range facts.Belongings {
+			all = append(all, plan.Each{Number: i + 1, Key: b.ID, Name: b.Name, Belonging: &b})
+		}
+		return all
+	}
+	for i, line := range c.Form.Lines(source, answers[source], facts, c.Promise.Zone()) {
+		all = append(all, plan.Each{Number: i + 1, Key: line.Key, Name: line.Name, Quantity: line.Quantity})
+	}
+	return all
 }
 
 func checkPurpose(d Document, company Company, findings *finding.List) {
@@ -101,6 +181,22 @@ func checkPurpose(d Document, company Company, findings *finding.List) {
 	if company.Directory != nil && !company.Directory.Partial() {
 		if _, ok := company.Directory.Service(d.Purpose.Service); !ok {
 			findings.Error("unknownService", "/purpose/service", fmt.Sprintf("There is no service %q.", d.Purpose.Service), "Choose the service it belongs to.")
+		}
+	}
+}
+
+// checkFits finds fits that no question can name.
+func checkFits(d Document, findings *finding.List) {
+	for i, fit := range d.Purpose.Fits {
+		at := finding.At("purpose", "fits", i)
+		if strings.TrimSpace(fit.Kind) == "" {
+			findings.Error("noKind", at+"/kind", "Nothing says what sort of thing it fits.", "Name a kind, such as licence.")
+		}
+		if !slices.ContainsFunc(d.Questions, func(q form.Question) bool { return q.Key == fit.Question && q.Kind == form.Belonging }) {
+			findings.Error("unknownQuestion", at+"/question", fmt.Sprintf("%q is no question for a belonging.", fit.Question), "Choose one.")
+		}
+		if !slices.Contains([]string{"change", "extend", "handBack"}, fit.Does) {
+			findings.Error("fit", at+"/does", fmt.Sprintf("%q is nothing an offering does to a belonging.", fit.Does), "Choose change, extend or handBack.")
 		}
 	}
 }
@@ -149,6 +245,7 @@ type Parties struct {
 	Asker       people.Person
 	Beneficiary Beneficiary
 	Belongings  []people.Belonging // of the beneficiary
+	Pools       map[string]int     // free places, by key; nil when unknown
 	Company     *people.Directory
 }
 
@@ -234,6 +331,7 @@ func (c *Compiled) Values(p Parties, now time.Time) rule.Values {
 		Roots: map[string]rule.Record{"asker": asker, "beneficiary": beneficiary},
 		Now:   now,
 		Today: c.Promise.Today(now),
+		Pools: p.Pools,
 	}
 }
 
@@ -257,12 +355,12 @@ func (c *Compiled) MayAsk(p Parties) (bool, string) {
 }
 
 // Show gives the label of an answer for placeholders in texts for people.
-func (c *Compiled) Show(answers form.Answers, company *people.Directory) func(root, field string) (string, bool) {
+func (c *Compiled) Show(answers form.Answers, facts form.Facts) plan.Show {
 	return func(root, field string) (string, bool) {
 		if root != "answers" || answers[field] == nil {
 			return "", false
 		}
-		return c.Form.Show(field, answers[field], company, c.Promise.Zone()), true
+		return c.Form.Show(field, answers[field], facts, c.Promise.Zone()), true
 	}
 }
 

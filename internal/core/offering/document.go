@@ -50,6 +50,14 @@ type Purpose struct {
 	Articles     []Article `json:"articles,omitempty" maxItems:"20" nullable:"false" doc:"Help that opens beside the form"`
 	Title        string    `json:"title,omitempty" maxLength:"300" doc:"Of a request, with {{ CEL }} placeholders; the name when left out"`
 	Replaces     []string  `json:"replaces,omitempty" maxItems:"20" nullable:"false" doc:"Keys of the offerings that end when this one is published"`
+	Fits         []Fit     `json:"fits,omitempty" maxItems:"20" nullable:"false" doc:"What people have that it changes, extends or takes back"`
+}
+
+// Fit says that the offering is for something that somebody has already.
+type Fit struct {
+	Kind     string `json:"kind" maxLength:"60" doc:"Of the belonging, such as licence"`
+	Does     string `json:"does" enum:"change,extend,handBack"`
+	Question string `json:"question" maxLength:"60" doc:"Key of the question that names it"`
 }
 
 // Door says which of two things brings a person.

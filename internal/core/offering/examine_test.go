@@ -191,7 +191,7 @@ func TestCheckRule(t *testing.T) {
 		{"/questions/99/show", `true`, "", ""},
 		{"/questions/5/columns/99/show", `true`, "", ""},
 	} {
-		got := offering.CheckRule(d, c.place, c.source)
+		got := offering.CheckRule(d, c.place, c.source, nil)
 		if c.problem == "" {
 			assert.Empty(t, got.Problem, "%s %s", c.place, c.source)
 		} else {

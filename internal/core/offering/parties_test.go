@@ -91,6 +91,6 @@ func TestTitle(t *testing.T) {
 		c := compiled(t, func(d *offering.Document) { d.Purpose.Title = title })
 		p := parties("ilse", offering.Beneficiary{Person: "p-ilse"})
 		result := c.Form.Evaluate(answers, c.Values(p, noon), p.Facts())
-		assert.Equal(t, want, c.Title(result.Values, c.Show(answers, p.Company)), title)
+		assert.Equal(t, want, c.Title(result.Values, c.Show(answers, p.Facts())), title)
 	}
 }

@@ -2,11 +2,13 @@ package offering
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
+	"heptad/internal/core/plan"
 	"heptad/internal/core/promise"
 	"heptad/internal/core/rule"
 )
@@ -28,7 +30,7 @@ type RuleCheck struct {
 
 // CheckRule looks at a rule, or a text with placeholders, as it would stand at
 // a place of a document.
-func CheckRule(d Document, place, source string) RuleCheck {
+func CheckRule(d Document, place, source string, connectors []plan.Connector) RuleCheck {
 	promised := promise.Compile(d.Promise, nil, &finding.List{})
 	scope := form.Scope(d.Questions, d.Items.Currency)
 	scope.Calendar = promised.Calendar()
@@ -55,15 +57,31 @@ func CheckRule(d Document, place, source string) RuleCheck {
 			scope = scope.With("choice", form.ChoiceFields(q.Kind))
 		}
 	}
-	out := RuleCheck{Names: names(d, scope)}
 	env, err := rule.NewEnv(scope)
+	if i := index(place + "/0"); err == nil && steps[0] == "plan" && len(steps) > 2 && i >= 0 && i < len(d.Plan) {
+		scope = plan.Scope(d.Plan, i, plan.Surroundings{
+			Env: env, Connectors: connectors,
+			Thing:  func(source string) plan.Thing { return thing(d.Questions, source) },
+			Fields: func(source string) rule.Fields { return columns(d.Questions, source) },
+		})
+		env = env.Within(scope)
+	}
+	out := RuleCheck{Names: names(d, scope)}
 	if err != nil {
 		out.Problem = err.Error()
 		return out
 	}
-	if slices.Contains([]string{"title", "say", "instructions"}, last) || slices.Contains(steps, "inputs") {
+	switch {
+	case isText(steps):
 		_, err = env.CompileText(source)
-	} else if strings.TrimSpace(source) != "" {
+	case strings.TrimSpace(source) == "":
+	case steps[0] == "plan" && last == "of":
+		if _, err = env.Compile(source, rule.Instant); err != nil {
+			_, err = env.Compile(source, rule.DateT)
+		}
+	case steps[0] == "plan" && last == "until":
+		_, err = env.Compile(source, rule.DateT)
+	default:
 		_, err = env.Compile(source, form.RuleType(q, last))
 	}
 	if err != nil {
@@ -77,16 +95,25 @@ func CheckRule(d Document, place, source string) RuleCheck {
 	return out
 }
 
+// isText tells whether at a place stands a text with placeholders.
+func isText(steps []string) bool {
+	last := steps[len(steps)-1]
+	if steps[0] == "plan" && slices.Contains([]string{"name", "detail", "which", "text", "subject"}, last) {
+		return true
+	}
+	return slices.Contains([]string{"title", "say", "instructions", "present"}, last) || slices.Contains(steps, "inputs")
+}
+
 // names lists what a scope lets rules read, with labels.
 func names(d Document, scope rule.Scope) []Name {
 	out := []Name{}
-	labels := map[string]string{"answers": "Answer", "row": "This row", "asker": "Who asks", "beneficiary": "Who it is for", "cost": "Cost", "choice": "Each choice"}
+	labels := map[string]string{"answers": "Answer", "row": "This row", "asker": "Who asks", "beneficiary": "Who it is for", "cost": "Cost", "choice": "Each choice", "each": "What it is made for"}
 	for _, q := range d.Questions {
 		if t, ok := scope.Roots["answers"][q.Key]; ok {
 			out = append(out, Name{"answers." + q.Key, q.Label, rule.InWords(t)})
 		}
 	}
-	for _, root := range []string{"row", "choice", "asker", "beneficiary", "cost"} {
+	for _, root := range []string{"each", "row", "choice", "asker", "beneficiary", "cost"} {
 		fields := scope.Roots[root]
 		keys := make([]string, 0, len(fields))
 		for key := range fields {
@@ -95,6 +122,12 @@ func names(d Document, scope rule.Scope) []Name {
 		slices.Sort(keys)
 		for _, key := range keys {
 			out = append(out, Name{root + "." + key, labels[root], rule.InWords(fields[key])})
+		}
+	}
+	for _, task := range d.Plan {
+		record := "out_" + strings.ReplaceAll(task.Key, "-", "_")
+		for _, key := range slices.Sorted(maps.Keys(scope.Elements[record])) {
+			out = append(out, Name{"outputs." + strings.TrimPrefix(record, "out_") + "." + key, "What comes out of " + task.Name, rule.InWords(scope.Elements[record][key])})
 		}
 	}
 	return append(out, Name{"today", "The day it is", "a date"}, Name{"now", "The instant it is", "an instant"})

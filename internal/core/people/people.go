@@ -45,6 +45,14 @@ type Team struct {
 	Name     string
 	Lead     string // ID of a person
 	Calendar string // key of its working calendar; empty for none of its own
+	Upward   string // key of the next team upward; empty at the top
+}
+
+// Pool is something there is only so much of.
+type Pool struct {
+	Key  string
+	Name string
+	Size int
 }
 
 // CostCentre pays; its owner answers for what it pays.
@@ -111,6 +119,15 @@ type Belonging struct {
 	Kind   string `json:"kind" doc:"What sort of thing, such as badge"`
 	Name   string `json:"name"`
 	Detail string `json:"detail,omitempty" doc:"Number, size or place"`
+	Until  string `json:"until,omitempty" doc:"Last day on which they have it, RFC 3339"`
+}
+
+// Words name a belonging, with its number, size or place.
+func (b Belonging) Words() string {
+	if b.Detail == "" {
+		return b.Name
+	}
+	return b.Name + ", " + b.Detail
 }
 
 // Directory is what the company knows of itself at one moment.
@@ -126,6 +143,7 @@ type Directory struct {
 	locations   map[string]Location
 	calendars   map[string]*calendar.Calendar
 	absences    map[string][]Absence // by person
+	pools       map[string]Pool
 }
 
 // Records are what a directory is built from.
@@ -137,13 +155,14 @@ type Records struct {
 	Locations   []Location
 	Calendars   map[string]*calendar.Calendar // by key
 	Absences    []Absence
+	Pools       []Pool
 }
 
 // NewDirectory builds a directory; later entries of one ID or key win.
 func NewDirectory(r Records) *Directory {
 	d := &Directory{
 		persons: map[string]Person{}, logins: map[string]string{}, teams: map[string]Team{}, services: map[string]Service{}, members: map[string][]string{},
-		costCentres: map[string]CostCentre{}, locations: map[string]Location{}, calendars: r.Calendars, absences: map[string][]Absence{},
+		costCentres: map[string]CostCentre{}, locations: map[string]Location{}, calendars: r.Calendars, absences: map[string][]Absence{}, pools: map[string]Pool{},
 	}
 	for _, p := range r.Persons {
 		d.persons[p.ID] = p
@@ -169,10 +188,30 @@ func NewDirectory(r Records) *Directory {
 	for _, l := range r.Locations {
 		d.locations[l.Name] = l
 	}
+	for _, p := range r.Pools {
+		d.pools[p.Key] = p
+	}
 	for _, a := range r.Absences {
 		d.absences[a.Person] = append(d.absences[a.Person], a)
 	}
 	return d
+}
+
+// Pool finds a pool by key.
+func (d *Directory) Pool(key string) (Pool, bool) {
+	p, ok := d.pools[key]
+	return p, ok
+}
+
+// Pools lists the pools by name.
+func (d *Directory) Pools() []Pool { return sorted(d.pools, func(p Pool) string { return p.Name }) }
+
+// TeamHours is the working calendar of a team; the given one when it has none.
+func (d *Directory) TeamHours(team string, otherwise *calendar.Calendar) *calendar.Calendar {
+	if c, ok := d.calendars[d.teams[team].Calendar]; ok {
+		return c
+	}
+	return otherwise
 }
 
 // CostCentre finds a cost centre by key.

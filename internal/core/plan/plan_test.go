@@ -18,9 +18,14 @@ func compile(t require.TestingT, tasks ...plan.Task) *plan.Plan {
 	require.NoError(t, err)
 	company := coretest.Company()
 	findings := finding.List{}
-	p := plan.Compile(tasks, plan.Surroundings{Env: env, Company: company.Directory, Connectors: company.Connectors, Question: func(string) bool { return true }}, &findings)
+	p := plan.Compile(tasks, plan.Surroundings{Env: env, Company: company.Directory, Connectors: company.Connectors, Question: func(string) bool { return true }, Person: func(string) bool { return true }, Thing: things, Fields: func(string) rule.Fields { return nil }}, &findings)
 	require.Empty(t, findings)
 	return p
+}
+
+// things are what the tests make tasks for each of.
+func things(source string) plan.Thing {
+	return map[string]plan.Thing{"cabins": plan.Picks, "papers": plan.Rows, "ports": plan.Choices, plan.Belongings: plan.Holdings}[source]
 }
 
 func task(key string, after ...string) plan.Task {

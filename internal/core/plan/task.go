@@ -1,32 +1,143 @@
 package plan
 
-// Kind says who does a task.
+// Kind says who or what does a task.
 type Kind string
 
 // The kinds of task.
 const (
-	Manual    Kind = "manual"
-	Automatic Kind = "automatic"
+	Manual    Kind = "manual"    // people of a team
+	Automatic Kind = "automatic" // a connector
+	Wait      Kind = "wait"      // nobody: it ends at an instant, or when a rule holds
+	Message   Kind = "message"   // Heptad writes to somebody
 )
 
 // Task is one step of a plan.
 type Task struct {
-	Key          string   `json:"key" maxLength:"60"`
-	Name         string   `json:"name" maxLength:"200"`
-	Kind         Kind     `json:"kind" enum:"manual,automatic"`
-	Team         string   `json:"team" maxLength:"60" doc:"Key of the team that does it, or mends it when it is automatic and stuck"`
-	After        []string `json:"after,omitempty" maxItems:"200" nullable:"false" doc:"Keys of the tasks that must have ended"`
-	When         string   `json:"when,omitempty" maxLength:"4000" doc:"CEL; skipped when it does not hold"`
-	Slice        []string `json:"slice,omitempty" maxItems:"500" nullable:"false" doc:"Keys of the questions whose answers the team sees"`
-	Instructions string   `json:"instructions,omitempty" maxLength:"8000" doc:"Text with {{ CEL }} placeholders"`
-	Action       *Action  `json:"action,omitempty" doc:"What an automatic task calls"`
+	Key          string     `json:"key" maxLength:"60"`
+	Name         string     `json:"name" maxLength:"200"`
+	Kind         Kind       `json:"kind" enum:"manual,automatic,wait,message"`
+	Team         string     `json:"team,omitempty" maxLength:"60" doc:"Key of the team that does it, or mends it when it is stuck"`
+	Routes       []Route    `json:"routes,omitempty" maxItems:"20" nullable:"false" doc:"Other teams; the first that fits wins over team"`
+	After        []string   `json:"after,omitempty" maxItems:"200" nullable:"false" doc:"Keys of the tasks that must have ended"`
+	When         string     `json:"when,omitempty" maxLength:"4000" doc:"CEL; skipped when it does not hold once its forerunners have ended"`
+	Each         string     `json:"each,omitempty" maxLength:"60" doc:"One task for each: the key of an item pick, a table or several choices, or belongings"`
+	Effort       string     `json:"effort,omitempty" maxLength:"20" doc:"Working time it takes, such as 2h or 1d"`
+	Slice        []string   `json:"slice,omitempty" maxItems:"500" nullable:"false" doc:"Keys of the questions whose answers the team sees"`
+	Instructions string     `json:"instructions,omitempty" maxLength:"8000" doc:"Text with {{ CEL }} placeholders"`
+	MustDos      []string   `json:"mustDos,omitempty" maxItems:"30" nullable:"false" doc:"Points to tick before it can be done"`
+	Lines        string     `json:"lines,omitempty" maxLength:"60" doc:"Key of an item pick or table whose lines can be done in part"`
+	Outputs      []Output   `json:"outputs,omitempty" maxItems:"30" nullable:"false" doc:"What comes out of it: typed by who does it, or read from the reply of a web call"`
+	Due          *Due       `json:"due,omitempty" doc:"When it is due by itself, beside the promise"`
+	Action       *Action    `json:"action,omitempty" doc:"What an automatic task calls"`
+	Tries        []string   `json:"tries,omitempty" maxItems:"20" nullable:"false" doc:"Delays between the tries of an automatic task, such as 30s or 10m"`
+	Undo         *Undo      `json:"undo,omitempty" doc:"What takes it back"`
+	Wait         *Until     `json:"wait,omitempty" doc:"When a wait ends"`
+	Pool         *PoolUse   `json:"pool,omitempty" doc:"What it takes of what there is only so much of"`
+	Belonging    *Belonging `json:"belonging,omitempty" doc:"What somebody has, or has no more, once it is done"`
+	People       *People    `json:"people,omitempty" doc:"Many people at once, who each confirm"`
+	Words        *Words     `json:"words,omitempty" doc:"What a message task writes"`
 }
+
+// Route sends a task to another team, and to one of its members.
+type Route struct {
+	When   string `json:"when" maxLength:"4000" doc:"CEL"`
+	Team   string `json:"team" maxLength:"60"`
+	Person string `json:"person,omitempty" maxLength:"60" doc:"Login of a member who gets it"`
+}
+
+// Output is a value that comes out of a task.
+type Output struct {
+	Key  string `json:"key" maxLength:"60" pattern:"^[a-z][A-Za-z0-9_]*$"`
+	Name string `json:"name" maxLength:"120"`
+	Kind Type   `json:"kind,omitempty" enum:"text,number,date" doc:"Text when left out"`
+	From string `json:"from,omitempty" maxLength:"200" doc:"JSON Pointer into the reply of a web call (RFC 6901)"`
+	Free bool   `json:"free,omitempty" doc:"It may be left empty"`
+}
+
+// Type is what a value of a connector or an output is.
+type Type string
+
+// The types of values.
+const (
+	Text   Type = "text"
+	Number Type = "number"
+	Date   Type = "date"
+)
 
 // Action is a call of a connector.
 type Action struct {
 	Connector string            `json:"connector" maxLength:"60"`
 	Do        string            `json:"do" maxLength:"60"`
 	Inputs    map[string]string `json:"inputs,omitempty" doc:"Texts with {{ CEL }} placeholders, by input"`
+}
+
+// Undo takes a task back that was done: an action, or words for its team.
+type Undo struct {
+	Action *Action `json:"action,omitempty"`
+	Text   string  `json:"text,omitempty" maxLength:"2000" doc:"What its team is to do by hand; may hold {{ CEL }}"`
+}
+
+// Moment is an instant reckoned from a date in the calendar of the team.
+type Moment struct {
+	Of   string `json:"of,omitempty" maxLength:"4000" doc:"CEL that gives a date or an instant"`
+	Task string `json:"task,omitempty" maxLength:"60" doc:"Key of another task, whose end it is reckoned from"`
+	Days int    `json:"days,omitempty" minimum:"-250" maximum:"250" doc:"So many working days after it, or before it when negative"`
+	At   string `json:"at,omitempty" maxLength:"5" pattern:"^$|^[0-2][0-9]:[0-5][0-9]$" doc:"Clock time, in or out of working hours"`
+}
+
+// Until says when a wait ends: at a moment, or as soon as a rule holds.
+type Until struct {
+	Moment
+	Holds string `json:"holds,omitempty" maxLength:"4000" doc:"CEL"`
+}
+
+// Due says when a task is due: effort forward from when it is ready, or a
+// moment, at the day's close when no clock time is given.
+type Due struct {
+	Moment
+	Within string   `json:"within,omitempty" maxLength:"20" doc:"Working time from when it is ready, such as 4h"`
+	Remind []string `json:"remind,omitempty" maxItems:"10" nullable:"false" doc:"Working time before, such as 1d"`
+}
+
+// PoolUse takes from a pool or adds to it.
+type PoolUse struct {
+	Pool string `json:"pool" maxLength:"60"`
+	Adds bool   `json:"adds,omitempty" doc:"Makes the pool one larger instead of taking a place"`
+}
+
+// Belonging is what a task makes, changes or ends of what somebody has.
+type Belonging struct {
+	Does   Does   `json:"does" enum:"make,change,end"`
+	Which  string `json:"which,omitempty" maxLength:"4000" doc:"Text with {{ CEL }} that gives the ID of what is changed or ended"`
+	Kind   string `json:"kind,omitempty" maxLength:"60" doc:"Such as badge or licence"`
+	Name   string `json:"name,omitempty" maxLength:"400" doc:"Text with {{ CEL }}"`
+	Detail string `json:"detail,omitempty" maxLength:"1000" doc:"Text with {{ CEL }}"`
+	Until  string `json:"until,omitempty" maxLength:"4000" doc:"CEL that gives the last day on which they have it"`
+}
+
+// Does says what happens to a belonging.
+type Does string
+
+// What can happen to a belonging.
+const (
+	Make   Does = "make"
+	Change Does = "change"
+	End    Does = "end"
+)
+
+// People are asked all at once to confirm; the task ends when enough have.
+type People struct {
+	Team     string `json:"team,omitempty" maxLength:"60" doc:"All of a team"`
+	Question string `json:"question,omitempty" maxLength:"121" doc:"Key of a person question, or table.column"`
+	Enough   string `json:"enough" maxLength:"10" doc:"all, any, a number or a share such as 50%"`
+	Silence  string `json:"silence,omitempty" maxLength:"20" doc:"Working time after which it ends all the same, such as 5d"`
+}
+
+// Words are what a message task writes.
+type Words struct {
+	To      string `json:"to" enum:"asker,beneficiary,team,followers" doc:"Who is written to"`
+	Subject string `json:"subject" maxLength:"200" doc:"Text with {{ CEL }}"`
+	Text    string `json:"text" maxLength:"4000" doc:"Text with {{ CEL }}"`
 }
 
 // Connector describes another system that tasks can call.
@@ -42,12 +153,17 @@ type ActionType struct {
 	Name    string  `json:"name"`
 	Inputs  []Field `json:"inputs" nullable:"false"`
 	Outputs []Field `json:"outputs" nullable:"false"`
+	Undo    string  `json:"undo,omitempty" doc:"Key of the action that takes it back; it reads inputs and outputs of the same names"`
+	Later   bool    `json:"later,omitempty" doc:"The result comes later by a report"`
+	Free    bool    `json:"free,omitempty" doc:"Its outputs are the ones the task names"`
 }
 
-// Field is a named text that goes into an action or comes out of it.
+// Field is a named value that goes into an action or comes out of it.
 type Field struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
+	Kind Type   `json:"kind,omitempty" enum:"text,number,date"`
+	Free bool   `json:"free,omitempty" doc:"It may be left empty"`
 }
 
 // State is where a task stands.
@@ -55,13 +171,22 @@ type State string
 
 // The states of a task.
 const (
-	Blocked State = "blocked"
-	Ready   State = "ready"
-	Taken   State = "taken"
-	Stuck   State = "stuck"
+	Blocked State = "blocked" // forerunners are open
+	Ready   State = "ready"   // somebody or something can begin
+	Taken   State = "taken"   // somebody works on it
+	Asking  State = "asking"  // it waits for an answer of the asker
+	Stuck   State = "stuck"   // with a reason
 	Done    State = "done"
 	Skipped State = "skipped"
+	Stopped State = "stopped" // the request ended first
+	Undone  State = "undone"  // it was done and taken back
 )
 
-// Ended tells whether nothing more happens to a task.
-func (s State) Ended() bool { return s == Done || s == Skipped }
+// Ended tells whether nothing more happens to a task on the way to delivery.
+func (s State) Ended() bool {
+	switch s {
+	case Done, Skipped, Stopped, Undone:
+		return true
+	}
+	return false
+}

@@ -19,6 +19,9 @@ type Promise struct {
 	Zone          string         `json:"zone" maxLength:"60" doc:"IANA time zone in which today is reckoned, where no calendar is named"`
 	Calendar      string         `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar; Monday to Friday when left out"`
 	Targets       []Target       `json:"targets,omitempty" maxItems:"20" nullable:"false" doc:"The first that fits holds"`
+	Starts        string         `json:"starts,omitempty" enum:",sending,decision" doc:"What starts the clock; sending when left out"`
+	CutOff        string         `json:"cutOff,omitempty" maxLength:"5" pattern:"^$|^[0-2][0-9]:[0-5][0-9]$" doc:"Clock time after which sending counts from the next working day"`
+	Pauses        []string       `json:"pauses,omitempty" maxItems:"200" nullable:"false" doc:"Keys of tasks during which the clock stands still"`
 	AnswerWithin  *int           `json:"answerWithin,omitempty" minimum:"1" maximum:"250" doc:"Working days the asker has to answer a question back; 20 when left out"`
 	Messages      []message.Text `json:"messages,omitempty" maxItems:"20" nullable:"false" doc:"Texts of messages in place of the general ones"`
 	ConfirmWithin *int           `json:"confirmWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days the asker has to confirm; 0 closes on delivery; 5 when left out"`
@@ -27,11 +30,20 @@ type Promise struct {
 // Target is a promised time. The first whose rule holds counts; one without a
 // rule fits everybody.
 type Target struct {
-	Name       string `json:"name" maxLength:"120" doc:"Such as Usual or Quick"`
-	When       string `json:"when,omitempty" maxLength:"4000" doc:"CEL; whom and what it is for"`
-	Response   string `json:"response,omitempty" maxLength:"20" doc:"Working time until staff's first word, such as 4h or 1d"`
-	Fulfilment string `json:"fulfilment" maxLength:"20" doc:"Working time until delivery, such as 8h or 5d"`
+	Name       string   `json:"name" maxLength:"120" doc:"Such as Usual or Quick"`
+	When       string   `json:"when,omitempty" maxLength:"4000" doc:"CEL; whom and what it is for"`
+	Response   string   `json:"response,omitempty" maxLength:"20" doc:"Working time until staff's first word, such as 4h or 1d"`
+	Fulfilment string   `json:"fulfilment" maxLength:"20" doc:"Working time until delivery, such as 8h or 5d"`
+	Calendar   string   `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar it is reckoned in; that of the promise when left out"`
+	From       string   `json:"from,omitempty" maxLength:"4000" doc:"CEL that gives a date or an instant to reckon from, in place of the sending"`
+	Until      []string `json:"until,omitempty" maxItems:"200" nullable:"false" doc:"Keys of the tasks whose end it runs to, in place of the delivery"`
 }
+
+// What starts the clock.
+const (
+	OnSending  = "sending"
+	OnDecision = "decision"
+)
 
 // Working days of silence after which a request closes by itself: of an asker
 // who was asked to confirm, and of one who was asked a question.
@@ -45,12 +57,16 @@ type Compiled struct {
 	calendar *calendar.Calendar
 	within   int
 	answer   int
+	starts   string
+	cutOff   time.Duration // since midnight; zero for none
+	pauses   []string
 	targets  []compiledTarget
+	hours    map[string]*calendar.Calendar // of targets with one of their own, by key
 }
 
 type compiledTarget struct {
 	Target
-	when                 *rule.Rule
+	when, from           *rule.Rule
 	response, fulfilment calendar.Length
 }
 
@@ -58,19 +74,38 @@ type compiledTarget struct {
 // checks once the questions are known. Without a company no calendar is known,
 // and Monday to Friday stands in.
 func Compile(p Promise, company *people.Directory, findings *finding.List) *Compiled {
-	c := &Compiled{calendar: calendar.Plain(time.UTC), within: usualSilence, answer: usualAnswer}
+	c := &Compiled{calendar: calendar.Plain(time.UTC), within: usualSilence, answer: usualAnswer, starts: p.Starts, pauses: p.Pauses, hours: map[string]*calendar.Calendar{}}
 	zone, err := time.LoadLocation(p.Zone)
 	if err != nil || p.Zone == "" || p.Zone == "Local" {
 		findings.Error("zone", "/promise/zone", fmt.Sprintf("%q is no time zone.", p.Zone), "Name one such as Europe/Lisbon.")
 	} else {
 		c.calendar = calendar.Plain(zone)
 	}
-	if p.Calendar != "" && company != nil {
-		if named, ok := company.Calendar(p.Calendar); ok {
-			c.calendar = named
-		} else if !company.Partial() {
-			findings.Error("unknownCalendar", "/promise/calendar", fmt.Sprintf("There is no working calendar %q.", p.Calendar), "Choose one of the company's.")
+	named := func(key, at string) *calendar.Calendar {
+		if key == "" || company == nil {
+			return c.calendar
 		}
+		if named, ok := company.Calendar(key); ok {
+			return named
+		}
+		if !company.Partial() {
+			findings.Error("unknownCalendar", at, fmt.Sprintf("There is no working calendar %q.", key), "Choose one of the company's.")
+		}
+		return c.calendar
+	}
+	c.calendar = named(p.Calendar, "/promise/calendar")
+	for i, t := range p.Targets {
+		c.hours[t.Calendar] = named(t.Calendar, finding.At("promise", "targets", i, "calendar"))
+	}
+	if p.Starts != "" && p.Starts != OnSending && p.Starts != OnDecision {
+		findings.Error("starts", "/promise/starts", fmt.Sprintf("%q never starts the clock.", p.Starts), "Choose sending or decision.")
+	}
+	if p.CutOff != "" {
+		at, err := time.Parse("15:04", p.CutOff)
+		if err != nil {
+			findings.Error("clockTime", "/promise/cutOff", fmt.Sprintf("%q is no clock time.", p.CutOff), "Write it like 15:00.")
+		}
+		c.cutOff = time.Duration(at.Hour())*time.Hour + time.Duration(at.Minute())*time.Minute
 	}
 	if p.ConfirmWithin != nil {
 		c.within = *p.ConfirmWithin
@@ -87,8 +122,17 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 	return c
 }
 
-// CompileTargets checks the promised times.
-func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, findings *finding.List) {
+// CompileTargets checks the promised times. Task tells whether there is a task
+// of a key.
+func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, task func(key string) bool, findings *finding.List) {
+	tasks := func(keys []string, at string) {
+		for i, key := range keys {
+			if !task(key) {
+				findings.Error("unknownTask", at+finding.At(i), fmt.Sprintf("There is no task %q.", key), "Choose a task of the plan.")
+			}
+		}
+	}
+	tasks(c.pauses, "/promise/pauses")
 	length := func(text, at string) calendar.Length {
 		l, err := calendar.ParseLength(text)
 		if err != nil || l.Open < 0 || l.Days < 0 || l.IsZero() {
@@ -99,6 +143,13 @@ func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, findings *fin
 	for i, t := range targets {
 		at := finding.At("promise", "targets", i)
 		one := compiledTarget{Target: t, when: env.Condition(t.When, at+"/when", findings)}
+		tasks(t.Until, at+"/until")
+		if strings.TrimSpace(t.From) != "" {
+			var err error
+			if one.from, err = env.Compile(t.From, rule.Instant); err != nil {
+				one.from = env.Value(t.From, rule.DateT, at+"/from", findings)
+			}
+		}
 		if strings.TrimSpace(t.Name) == "" {
 			findings.Error("noName", at+"/name", "A promised time has no name.", "Name it as people will read it, such as Usual.")
 		}
@@ -125,38 +176,6 @@ func (c *Compiled) Rules() []rule.Placed {
 		}
 	}
 	return all
-}
-
-// Promised is what is promised for one request.
-type Promised struct {
-	Name       string `json:"name"`
-	Response   string `json:"response,omitempty" doc:"Working time, such as 4h or 1d"`
-	Fulfilment string `json:"fulfilment"`
-}
-
-// Promised gives the first target that fits; nil when nothing is promised. A
-// rule that hangs on a missing answer does not fit.
-func (c *Compiled) Promised(values rule.Values) *Promised {
-	for _, t := range c.targets {
-		if t.when != nil {
-			if holds, err := t.when.Holds(values, false); err != nil || !holds {
-				continue
-			}
-		}
-		return &Promised{t.Name, t.Response, t.Fulfilment}
-	}
-	return nil
-}
-
-// Due is the instant until which something promised in working time from an
-// instant is to be done; false when the calendar knows none.
-func (c *Compiled) Due(from time.Time, length string) (time.Time, bool) {
-	l, err := calendar.ParseLength(length)
-	if err != nil {
-		return time.Time{}, false
-	}
-	at, err := c.calendar.AddLength(from, l)
-	return at, err == nil
 }
 
 // Calendar is the one the promise is reckoned in.

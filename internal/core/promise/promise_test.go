@@ -31,6 +31,7 @@ func instant(t *testing.T, text string) time.Time {
 func TestPromised(t *testing.T) {
 	env, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"answers": {"speed": rule.Text}, "asker": rule.PersonFields}})
 	require.NoError(t, err)
+	sent := instant(t, "2027-03-05T16:00:00Z")
 	targets := []promise.Target{
 		{Name: "Fast", When: `answers.speed == "fast"`, Response: "4h", Fulfilment: "3d"},
 		{Name: "Fleet", When: `asker.department == "Fleet"`, Fulfilment: "5d"},
@@ -41,26 +42,22 @@ func TestPromised(t *testing.T) {
 		targets           int
 		want              *promise.Promised
 	}{
-		"by an answer":              {"fast", "Fleet", 3, &promise.Promised{Name: "Fast", Response: "4h", Fulfilment: "3d"}},
-		"by who asks":               {"slow", "Fleet", 3, &promise.Promised{Name: "Fleet", Fulfilment: "5d"}},
-		"no answer yet":             {"", "Fleet", 3, &promise.Promised{Name: "Fleet", Fulfilment: "5d"}},
-		"else the default":          {"slow", "Finance", 3, &promise.Promised{Name: "Usual", Fulfilment: "8d"}},
+		"by an answer":              {"fast", "Fleet", 3, &promise.Promised{Name: "Fast", Response: "4h", Fulfilment: "3d", From: sent}},
+		"by who asks":               {"slow", "Fleet", 3, &promise.Promised{Name: "Fleet", Fulfilment: "5d", From: sent}},
+		"no answer yet":             {"", "Fleet", 3, &promise.Promised{Name: "Fleet", Fulfilment: "5d", From: sent}},
+		"else the default":          {"slow", "Finance", 3, &promise.Promised{Name: "Usual", Fulfilment: "8d", From: sent}},
 		"none fits, and no default": {"slow", "Finance", 2, nil},
 	} {
 		t.Run(name, func(t *testing.T) {
 			p := compiled(t, promise.Promise{Zone: "Europe/Lisbon"})
-			p.CompileTargets(targets[:c.targets], env, &finding.List{})
+			p.CompileTargets(targets[:c.targets], env, func(string) bool { return true }, &finding.List{})
 			answers := rule.Record{}
 			if c.speed != "" {
 				answers["speed"] = rule.OfText(c.speed)
 			}
-			assert.Equal(t, c.want, p.Promised(rule.Values{Roots: map[string]rule.Record{"answers": answers, "asker": {"department": rule.OfText(c.department)}}}))
+			assert.Equal(t, c.want, p.Promised(rule.Values{Roots: map[string]rule.Record{"answers": answers, "asker": {"department": rule.OfText(c.department)}}}, sent))
 		})
 	}
-	p := compiled(t, promise.Promise{Zone: "Europe/Lisbon"})
-	due, ok := p.Due(instant(t, "2027-03-05T16:00:00Z"), "3d") // a Friday
-	assert.True(t, ok)
-	assert.Equal(t, "2027-03-10T16:00:00Z", due.Format(time.RFC3339))
 }
 
 func TestFindingsOfAPromise(t *testing.T) {
@@ -85,7 +82,7 @@ func TestFindingsOfAPromise(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			findings := finding.List{}
-			promise.Compile(c.promise, company, &findings).CompileTargets(c.promise.Targets, env, &findings)
+			promise.Compile(c.promise, company, &findings).CompileTargets(c.promise.Targets, env, func(key string) bool { return key == "build" }, &findings)
 			got := ""
 			for _, f := range findings {
 				got += f.Place + " " + f.Code

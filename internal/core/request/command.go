@@ -43,10 +43,11 @@ type (
 	}
 	// PassOn gives one's own decision to a colleague.
 	PassOn struct{ Rung, To, Reason string }
-	// Withdraw takes a request back before any work has begun.
+	// Withdraw takes a request back; what was done already is undone.
 	Withdraw struct{ Reason string }
-	// Comment says something to all who see the request.
-	Comment struct{ Text string }
+	// Comment says something to all who see the request; of staff with the task
+	// they speak of.
+	Comment struct{ Task, Text string }
 	// Follow makes a person hear of the request.
 	Follow struct{ Person string }
 	// Unfollow ends that.
@@ -56,22 +57,91 @@ type (
 	// Relieve looks whether somebody else must be asked, as those who are asked
 	// have left or become absent.
 	Relieve struct{}
-	// Take makes the actor the holder of a task.
+	// Note says something to staff only.
+	Note struct{ Task, Text string }
+	// Attach adds a file that was kept.
+	Attach struct {
+		File form.Upload
+		Task string
+	}
+	// Cancel ends a request, by staff.
+	Cancel struct{ Reason string }
+	// Take makes the actor the holder of a task, or of its undo by hand.
 	Take struct{ Task string }
-	// Complete ends a task by hand.
-	Complete struct{ Task string }
-	// Succeed is the report of an automatic task.
-	Succeed struct {
+	// HandOver gives a task to a person, a team, or the next team upward.
+	HandOver struct {
+		Task, Person, Team string
+		Upward             bool
+		Reason             string
+	}
+	// Free gives a task back to its team whose holder has left.
+	Free struct{ Task string }
+	// Check ticks a must-do, or takes the tick away.
+	Check struct {
+		Task  string
+		Point int // from 0
+		Done  bool
+	}
+	// Count says how many of a line are done.
+	Count struct {
+		Task string
+		Line int // from 0
+		Done int
+	}
+	// ConfirmPart is the word of one of many who are asked.
+	ConfirmPart struct{ Task string }
+	// AskAsker asks the asker something about a task.
+	AskAsker struct{ Task, Text string }
+	// Answer answers that.
+	Answer struct{ Task, Text string }
+	// Complete ends a task by hand: with what came out of it, and a word to the
+	// asker.
+	Complete struct {
 		Task    string
 		Outputs map[string]string
+		Word    string
 	}
-	// Fail is the report of a failed call of an automatic task.
+	// Report is a report of another system, or of a supplier. A step is taken
+	// once.
+	Report struct {
+		Task    string
+		Step    string
+		Words   string
+		Outputs map[string]string
+		Lines   map[int]int
+		Final   bool
+		Failed  bool // it will not be done
+	}
+	// GetStuck says that a task of people cannot go on.
+	GetStuck struct{ Task, Reason string }
+	// Skip ends a task, or an undo, that is left out.
+	Skip struct{ Task, Reason string }
+	// Waive lets a task begin before a forerunner has ended.
+	Waive struct{ Task, After, Reason string }
+	// AddTask adds a task by hand.
+	AddTask struct {
+		Name, Team, Instructions, Effort string
+		Before                           string // key of a task that is to wait for it; empty for none
+		Reason                           string
+	}
+	// Advance looks whether a place of a pool has become free for a task.
+	Advance struct{ Task string }
+	// Succeed is the report of a call: of an automatic task, or of its undo.
+	Succeed struct {
+		Task    string
+		Undo    bool
+		Later   bool // it is accepted, and reported later
+		Outputs map[string]string
+	}
+	// Fail is the report of a failed call.
 	Fail struct {
 		Task    string
+		Undo    bool
 		Trouble string
+		Final   bool    // trying again is of no use
 		Jitter  float64 // from 0 to 1, spreads the retries
 	}
-	// Retry starts a stuck task anew.
+	// Retry starts a stuck task, or undo, anew.
 	Retry struct{ Task string }
 	// Confirm is the asker's word that it is done.
 	Confirm struct{ Remark string }
@@ -79,26 +149,42 @@ type (
 	Lapse struct{}
 )
 
-func (Begin) isCommand()    {}
-func (Discard) isCommand()  {}
-func (Submit) isCommand()   {}
-func (Decide) isCommand()   {}
-func (AskBack) isCommand()  {}
-func (Resubmit) isCommand() {}
-func (PassOn) isCommand()   {}
-func (Withdraw) isCommand() {}
-func (Comment) isCommand()  {}
-func (Follow) isCommand()   {}
-func (Unfollow) isCommand() {}
-func (Tick) isCommand()     {}
-func (Relieve) isCommand()  {}
-func (Take) isCommand()     {}
-func (Complete) isCommand() {}
-func (Succeed) isCommand()  {}
-func (Fail) isCommand()     {}
-func (Retry) isCommand()    {}
-func (Confirm) isCommand()  {}
-func (Lapse) isCommand()    {}
+func (Begin) isCommand()       {}
+func (Discard) isCommand()     {}
+func (Submit) isCommand()      {}
+func (Decide) isCommand()      {}
+func (AskBack) isCommand()     {}
+func (Resubmit) isCommand()    {}
+func (PassOn) isCommand()      {}
+func (Withdraw) isCommand()    {}
+func (Comment) isCommand()     {}
+func (Follow) isCommand()      {}
+func (Unfollow) isCommand()    {}
+func (Tick) isCommand()        {}
+func (Relieve) isCommand()     {}
+func (Note) isCommand()        {}
+func (Attach) isCommand()      {}
+func (Cancel) isCommand()      {}
+func (Take) isCommand()        {}
+func (HandOver) isCommand()    {}
+func (Free) isCommand()        {}
+func (Check) isCommand()       {}
+func (Count) isCommand()       {}
+func (ConfirmPart) isCommand() {}
+func (AskAsker) isCommand()    {}
+func (Answer) isCommand()      {}
+func (Complete) isCommand()    {}
+func (Report) isCommand()      {}
+func (GetStuck) isCommand()    {}
+func (Skip) isCommand()        {}
+func (Waive) isCommand()       {}
+func (AddTask) isCommand()     {}
+func (Advance) isCommand()     {}
+func (Succeed) isCommand()     {}
+func (Fail) isCommand()        {}
+func (Retry) isCommand()       {}
+func (Confirm) isCommand()     {}
+func (Lapse) isCommand()       {}
 
 // Facts are what a decision is made on, beside the state.
 type Facts struct {
@@ -107,7 +193,9 @@ type Facts struct {
 	Offering   *offering.Compiled // the version of the request; for a draft the current one
 	Service    people.Service
 	Belongings []people.Belonging                  // of the beneficiary
+	Held       func(id string) (Held, bool)        // a belonging that a task changes or ends
 	Files      func(id string) (form.Upload, bool) // of the draft
+	Pools      map[string]int                      // free places that nobody before waits for, by key
 	Now        time.Time
 }
 
@@ -121,6 +209,8 @@ type Effect struct {
 	Connector string
 	Do        string
 	Inputs    map[string]string
+	Outputs   map[string]string // of the call that is undone
+	Undoes    string            // key of the call that is undone; empty for others
 }
 
 // EffectKind says what an effect is.

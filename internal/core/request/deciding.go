@@ -11,6 +11,8 @@ import (
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/price"
+	"heptad/internal/core/promise"
+	"heptad/internal/core/rule"
 )
 
 // rungs are those a request with some answers must climb, still closed. It is
@@ -24,7 +26,7 @@ func (t *turn) rungs(result form.Result, parties offering.Parties) ([]Rung, erro
 		if _, err := ladder.Seats(r, facts); err != nil {
 			return nil, err
 		}
-		say, err := o.Ladder.Say(r.Key, result.Values, o.Show(result.Kept(), t.facts.Company))
+		say, err := o.Ladder.Say(r.Key, result.Values, o.Show(result.Kept(), parties.Facts()))
 		if err != nil {
 			say = r.Say // a faulty placeholder must not stop a decision
 		}
@@ -54,7 +56,7 @@ func (t *turn) climb() {
 			return
 		}
 	}
-	t.emit(Decided{})
+	t.emit(Decided{From: t.facts.Offering.Promise.Decided(t.state.Promise, t.facts.Now)})
 	t.plan()
 }
 
@@ -239,32 +241,6 @@ func (t *turn) passOn(c PassOn) error {
 	return nil
 }
 
-func (t *turn) withdraw(c Withdraw) error {
-	switch {
-	case t.state.Asker != t.facts.Actor:
-		return notYours("Only %s can take this back.", t.facts.Company.Name(t.state.Asker))
-	case t.state.Status != Deciding && t.state.Status != Returned:
-		return conflict("begun", "This can be taken back only while it is being decided.")
-	}
-	t.emit(RequestClosed{Outcome: Withdrawn, Reason: strings.TrimSpace(c.Reason)})
-	return nil
-}
-
-func (t *turn) comment(c Comment) error {
-	text := strings.TrimSpace(c.Text)
-	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
-	switch {
-	case !v.SeesRequest() && !v.Approver:
-		return notYours("Only those who see the whole request, or decide on it, can write here.")
-	case t.state.Status == Draft || t.state.Status == Closed:
-		return conflict("noWords", "Nobody can say anything on this now.")
-	case text == "":
-		return missing("/text", "Write something first.")
-	}
-	t.emit(Commented{text})
-	return nil
-}
-
 func (t *turn) follow(c Follow) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	p, ok := t.facts.Company.Person(c.Person)
@@ -311,6 +287,7 @@ func (t *turn) resubmit(c Resubmit) error {
 	if c.Answers == nil {
 		c.Answers = s.Answers
 	}
+	t.base = nil
 	parties := t.parties(s.For)
 	result, refused := t.evaluate(c.Answers, c.Slip, parties)
 	if refused != nil {
@@ -335,11 +312,21 @@ func (t *turn) resubmit(c Resubmit) error {
 		}
 	}
 	t.emit(Resubmitted{
-		Reply: reply, Title: o.Title(result.Values, o.Show(kept, t.facts.Company)), Answers: kept, Price: result.Price,
-		Rungs: rungs, Promise: o.Promise.Promised(result.Values), Changed: changed,
+		Reply: reply, Title: o.Title(result.Values, o.Show(kept, parties.Facts())), Answers: kept, Price: result.Price,
+		Rungs: rungs, Promise: t.promisedAgain(result.Values), Held: named(kept, t.belongings()), Present: result.Presents(), Changed: changed,
 	})
 	t.climb()
 	return nil
+}
+
+// promisedAgain is the promise for changed answers; a clock that has started
+// goes on.
+func (t *turn) promisedAgain(values rule.Values) *promise.Promised {
+	next := t.facts.Offering.Promise.Promised(values, t.state.Stages["submitted"])
+	if old := t.state.Promise; next != nil && old != nil && next.From.IsZero() {
+		next.From = old.From
+	}
+	return next
 }
 
 // changes lists the keys of the questions whose answers differ, in order.
@@ -434,9 +421,9 @@ func rises(old, next price.Price, part string) bool {
 	return false
 }
 
-// nextTick is when something falls due by itself on the way to a decision;
-// zero when nothing does.
-func (s *State) nextTick() time.Time {
+// rungTick is when something falls due by itself on the way to a decision; zero
+// when nothing does.
+func (s *State) rungTick() time.Time {
 	if s.Status == Returned {
 		return s.Question.Until
 	}
@@ -467,7 +454,10 @@ func (t *turn) tick() error {
 		return conflict("notDue", "Nothing is due.")
 	}
 	r, open := t.state.OpenRung()
-	if !open || !due(t.state.nextTick()) {
+	if !open {
+		return t.tickTasks()
+	}
+	if !due(t.state.rungTick()) {
 		return conflict("notDue", "Nothing is due.")
 	}
 	if due(r.Times.Expire) && (r.Told == 100 || r.Times.Limit.IsZero()) { // the limit comes first, after an outage too

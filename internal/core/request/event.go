@@ -8,6 +8,7 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 	"heptad/internal/core/price"
 	"heptad/internal/core/promise"
 )
@@ -47,6 +48,8 @@ type (
 		Price     price.Price          `json:"price"`
 		Rungs     []Rung               `json:"rungs"` // still closed, without seats
 		Promise   *promise.Promised    `json:"promise,omitempty"`
+		Held      []people.Belonging   `json:"held,omitempty"`    // what the answers name of what they have
+		Present   map[string]string    `json:"present,omitempty"` // how it is now, by key of the question
 	}
 	// RungOpened names who decides now.
 	RungOpened struct {
@@ -93,13 +96,15 @@ type (
 	// Resubmitted brings the asker's answer: what they said, the new answers and
 	// price, and the rungs as they stand after it.
 	Resubmitted struct {
-		Reply   string            `json:"reply,omitempty"`
-		Title   string            `json:"title"`
-		Answers form.Answers      `json:"answers"`
-		Price   price.Price       `json:"price"`
-		Rungs   []Rung            `json:"rungs"`
-		Promise *promise.Promised `json:"promise,omitempty"`
-		Changed []string          `json:"changed,omitempty"` // keys of the questions answered differently
+		Reply   string             `json:"reply,omitempty"`
+		Title   string             `json:"title"`
+		Answers form.Answers       `json:"answers"`
+		Price   price.Price        `json:"price"`
+		Rungs   []Rung             `json:"rungs"`
+		Promise *promise.Promised  `json:"promise,omitempty"`
+		Held    []people.Belonging `json:"held,omitempty"`
+		Present map[string]string  `json:"present,omitempty"`
+		Changed []string           `json:"changed,omitempty"` // keys of the questions answered differently
 	}
 	// RungEnded says how a rung ended.
 	RungEnded struct {
@@ -107,9 +112,21 @@ type (
 		Outcome ladder.Outcome `json:"outcome"`
 		Reason  string         `json:"reason,omitempty"` // when nobody's vote ended it
 	}
-	// Commented is a word of somebody, for all who see the request.
+	// Commented is a word of somebody, for all who see the request; of staff with
+	// the task they speak of.
 	Commented struct {
 		Text string `json:"text"`
+		Task string `json:"task,omitempty"`
+	}
+	// Noted is a word of staff to staff.
+	Noted struct {
+		Text string `json:"text"`
+		Task string `json:"task,omitempty"`
+	}
+	// Attached adds a file.
+	Attached struct {
+		File form.Upload `json:"file"`
+		Task string      `json:"task,omitempty"`
 	}
 	// Followed makes somebody hear of the request.
 	Followed struct {
@@ -120,43 +137,204 @@ type (
 		Person string `json:"person"`
 	}
 	// Decided says that every rung is passed.
-	Decided struct{}
+	Decided struct {
+		From time.Time `json:"from"` // of the promise, when the decision starts its clock
+	}
 	// Planned lists the tasks, all blocked.
 	Planned struct {
 		Tasks []Task `json:"tasks"`
 	}
-	// TaskReady releases a task.
-	TaskReady struct {
-		Task string `json:"task"`
+	// TaskAdded is a task that staff add.
+	TaskAdded struct {
+		Task   Task   `json:"task"`
+		Before string `json:"before,omitempty"` // key of a task that now waits for it
+		Reason string `json:"reason"`
 	}
-	// TaskSkipped ends a task that its rule does not want.
+	// TaskReady releases a task, to the team it is routed to.
+	TaskReady struct {
+		Task         string      `json:"task"`
+		Team         string      `json:"team,omitempty"`
+		Person       string      `json:"person,omitempty"` // ID of who gets it
+		Instructions string      `json:"instructions,omitempty"`
+		Until        time.Time   `json:"until"`
+		Due          time.Time   `json:"due"`
+		Remind       []time.Time `json:"remind,omitempty"`
+		Asked        []string    `json:"asked,omitempty"`
+	}
+	// TaskSkipped ends a task that its rule does not want, or that staff leave
+	// out with a reason.
 	TaskSkipped struct {
-		Task string `json:"task"`
+		Task   string `json:"task"`
+		Reason string `json:"reason,omitempty"`
 	}
 	// TaskTaken gives a task a holder.
 	TaskTaken struct {
 		Task string `json:"task"`
 	}
+	// TaskHanded gives a task to somebody, or to a team.
+	TaskHanded struct {
+		Task   string `json:"task"`
+		Person string `json:"person,omitempty"` // ID; empty for nobody in particular
+		Team   string `json:"team"`
+		Reason string `json:"reason,omitempty"`
+	}
+	// TaskWaived lets a task begin before a forerunner has ended.
+	TaskWaived struct {
+		Task   string `json:"task"`
+		After  string `json:"after"`
+		Reason string `json:"reason"`
+	}
+	// PointTicked ticks a must-do, or takes the tick away.
+	PointTicked struct {
+		Task  string `json:"task"`
+		Point int    `json:"point"` // from 0
+		Done  bool   `json:"done"`
+	}
+	// LineDone says how many of a line are done.
+	LineDone struct {
+		Task string `json:"task"`
+		Line int    `json:"line"` // from 0
+		Done int    `json:"done"`
+	}
+	// PartConfirmed is the word of one of many who are asked.
+	PartConfirmed struct {
+		Task string `json:"task"`
+	}
+	// AskerAsked asks the asker something about a task.
+	AskerAsked struct {
+		Task  string    `json:"task"`
+		Text  string    `json:"text"`
+		Until time.Time `json:"until"`
+	}
+	// AskerAnswered brings the answer; the task is again with who asked.
+	AskerAnswered struct {
+		Task string `json:"task"`
+		Text string `json:"text"`
+	}
+	// TaskReminded tells who has a task that it is due, or soon.
+	TaskReminded struct {
+		Task string `json:"task"`
+		Told int    `json:"told"` // how many reminders are told now
+		Over bool   `json:"over,omitempty"`
+	}
 	// TaskDone ends a task, with what came out of it.
 	TaskDone struct {
 		Task    string            `json:"task"`
 		Outputs map[string]string `json:"outputs,omitempty"`
+		Word    string            `json:"word,omitempty"`   // to the asker
+		Reason  string            `json:"reason,omitempty"` // when it ended by itself
 	}
-	// CallFailed is one failed try of an automatic task.
+	// MessageWritten is the message of a message task.
+	MessageWritten struct {
+		Task    string `json:"task"`
+		To      string `json:"to"`
+		Subject string `json:"subject"`
+		Text    string `json:"text"`
+	}
+	// CallFailed is one failed try of an automatic task, or of its undo.
 	CallFailed struct {
 		Task    string    `json:"task"`
+		Undo    bool      `json:"undo,omitempty"`
 		Attempt int       `json:"attempt"`
 		Trouble string    `json:"trouble"`
 		RetryAt time.Time `json:"retryAt"`
 	}
-	// TaskStuck hands an automatic task to people.
+	// CallAccepted says that another system has taken a call and will report.
+	CallAccepted struct {
+		Task    string            `json:"task"`
+		Outputs map[string]string `json:"outputs,omitempty"`
+	}
+	// Reported is a report of another system on its way to the end.
+	Reported struct {
+		Task    string            `json:"task"`
+		Step    string            `json:"step"`
+		Words   string            `json:"words,omitempty"`
+		Outputs map[string]string `json:"outputs,omitempty"`
+		Lines   map[int]int       `json:"lines,omitempty"` // how many are done
+	}
+	// TaskStuck says that a task, or its undo, cannot go on without people.
 	TaskStuck struct {
 		Task    string `json:"task"`
+		Undo    bool   `json:"undo,omitempty"`
 		Trouble string `json:"trouble"`
 	}
-	// TaskRetried starts an automatic task anew.
+	// TaskRetried starts an automatic task, or its undo, anew; one of people goes
+	// on.
 	TaskRetried struct {
 		Task string `json:"task"`
+		Undo bool   `json:"undo,omitempty"`
+	}
+	// TaskStopped ends a task because the request ended first.
+	TaskStopped struct {
+		Task string `json:"task"`
+	}
+	// PlaceQueued puts a task on the waiting list of a pool.
+	PlaceQueued struct {
+		Task string `json:"task"`
+		Pool string `json:"pool"`
+	}
+	// PlaceReserved gives a task a place of a pool.
+	PlaceReserved struct {
+		Task string `json:"task"`
+		Pool string `json:"pool"`
+	}
+	// PlaceReturned gives a place back, or leaves the waiting list.
+	PlaceReturned struct {
+		Task string `json:"task"`
+		Pool string `json:"pool"`
+	}
+	// PoolGrown makes a pool one larger, or smaller again.
+	PoolGrown struct {
+		Task string `json:"task"`
+		Pool string `json:"pool"`
+		By   int    `json:"by"`
+	}
+	// HoldingMade says that somebody has something.
+	HoldingMade struct {
+		Task string `json:"task"`
+		Held Held   `json:"held"`
+	}
+	// HoldingChanged says what somebody has now in place of what it was.
+	HoldingChanged struct {
+		Task   string           `json:"task"`
+		Now    people.Belonging `json:"now"`
+		Before people.Belonging `json:"before"`
+	}
+	// HoldingEnded says that somebody has something no more.
+	HoldingEnded struct {
+		Task string `json:"task"`
+		ID   string `json:"id"`
+		Name string `json:"name"`
+	}
+	// HoldingRestored says that somebody has again what was ended.
+	HoldingRestored struct {
+		Task string `json:"task"`
+		ID   string `json:"id"`
+		Name string `json:"name"`
+	}
+	// UndoingBegun stops what is open and takes back what was done.
+	UndoingBegun struct {
+		Outcome Outcome `json:"outcome"` // with which the request will close
+		Reason  string  `json:"reason,omitempty"`
+	}
+	// UndoBegun begins to take a task back: by a call, or by hand.
+	UndoBegun struct {
+		Task string `json:"task"`
+		Text string `json:"text,omitempty"` // what is to be done by hand
+	}
+	// UndoTaken gives an undo by hand a holder.
+	UndoTaken struct {
+		Task string `json:"task"`
+	}
+	// TaskUndone says that a task is taken back.
+	TaskUndone struct {
+		Task string `json:"task"`
+	}
+	// UndoLeft lets a task be as it was done; without a reason when nothing
+	// takes it back.
+	UndoLeft struct {
+		Task   string `json:"task"`
+		Reason string `json:"reason,omitempty"`
 	}
 	// WorkDelivered says that every task has ended.
 	WorkDelivered struct {
@@ -200,10 +378,49 @@ func (WorkDelivered) kind() string { return "delivered" }
 func (Confirmed) kind() string     { return "confirmed" }
 func (RequestClosed) kind() string { return "closed" }
 
+func (Noted) kind() string           { return "noted" }
+func (Attached) kind() string        { return "attached" }
+func (TaskAdded) kind() string       { return "taskAdded" }
+func (TaskHanded) kind() string      { return "taskHanded" }
+func (TaskWaived) kind() string      { return "taskWaived" }
+func (PointTicked) kind() string     { return "pointTicked" }
+func (LineDone) kind() string        { return "lineDone" }
+func (PartConfirmed) kind() string   { return "partConfirmed" }
+func (AskerAsked) kind() string      { return "askerAsked" }
+func (AskerAnswered) kind() string   { return "askerAnswered" }
+func (TaskReminded) kind() string    { return "taskReminded" }
+func (MessageWritten) kind() string  { return "messageWritten" }
+func (CallAccepted) kind() string    { return "callAccepted" }
+func (Reported) kind() string        { return "reported" }
+func (TaskStopped) kind() string     { return "taskStopped" }
+func (PlaceQueued) kind() string     { return "placeQueued" }
+func (PlaceReserved) kind() string   { return "placeReserved" }
+func (PlaceReturned) kind() string   { return "placeReturned" }
+func (PoolGrown) kind() string       { return "poolGrown" }
+func (HoldingMade) kind() string     { return "holdingMade" }
+func (HoldingChanged) kind() string  { return "holdingChanged" }
+func (HoldingEnded) kind() string    { return "holdingEnded" }
+func (HoldingRestored) kind() string { return "holdingRestored" }
+func (UndoingBegun) kind() string    { return "undoingBegun" }
+func (UndoBegun) kind() string       { return "undoBegun" }
+func (UndoTaken) kind() string       { return "undoTaken" }
+func (TaskUndone) kind() string      { return "taskUndone" }
+func (UndoLeft) kind() string        { return "undoLeft" }
+
 // Deciding tells whether an event changes with whom a decision lies.
 func (e Event) Deciding() bool {
 	switch e.Body.(type) {
 	case Submitted, RungOpened, RungResumed, SeatJoined, Voted, AskedBack, Resubmitted, RungEnded, RequestClosed:
+		return true
+	}
+	return false
+}
+
+// Working tells whether an event changes how a task stands.
+func (e Event) Working() bool {
+	switch e.Body.(type) {
+	case Planned, TaskAdded, TaskReady, TaskSkipped, TaskStopped, TaskTaken, TaskHanded, PartConfirmed, AskerAsked, AskerAnswered, TaskDone,
+		CallAccepted, TaskStuck, TaskRetried, PlaceQueued, PlaceReserved, UndoBegun, UndoTaken, TaskUndone, UndoLeft:
 		return true
 	}
 	return false
@@ -241,6 +458,34 @@ func init() {
 	register[WorkDelivered]()
 	register[Confirmed]()
 	register[RequestClosed]()
+	register[Noted]()
+	register[Attached]()
+	register[TaskAdded]()
+	register[TaskHanded]()
+	register[TaskWaived]()
+	register[PointTicked]()
+	register[LineDone]()
+	register[PartConfirmed]()
+	register[AskerAsked]()
+	register[AskerAnswered]()
+	register[TaskReminded]()
+	register[MessageWritten]()
+	register[CallAccepted]()
+	register[Reported]()
+	register[TaskStopped]()
+	register[PlaceQueued]()
+	register[PlaceReserved]()
+	register[PlaceReturned]()
+	register[PoolGrown]()
+	register[HoldingMade]()
+	register[HoldingChanged]()
+	register[HoldingEnded]()
+	register[HoldingRestored]()
+	register[UndoingBegun]()
+	register[UndoBegun]()
+	register[UndoTaken]()
+	register[TaskUndone]()
+	register[UndoLeft]()
 }
 
 func register[B Body]() {

@@ -5,13 +5,15 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
 	"heptad/internal/core/audience"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
-	"heptad/internal/core/plan"
+	"heptad/internal/core/people"
 	"heptad/internal/core/rule"
 )
 
@@ -19,11 +21,17 @@ import (
 // The given state is not changed.
 func Handle(s State, c Command, f Facts) ([]Event, []Effect, error) {
 	f.Now = f.Now.UTC().Truncate(time.Millisecond)
+	if f.Now.Before(s.At) {
+		f.Now = s.At // the clock was set back: the history never runs backwards
+	}
+	f.Pools = maps.Clone(f.Pools)
 	t := &turn{state: s.clone(), facts: f}
+	before := t.nextTick()
 	if err := t.handle(c); err != nil {
 		return nil, nil, err
 	}
-	if next := t.state.nextTick(); !next.IsZero() && !next.Equal(s.nextTick()) {
+	t.look()
+	if next := t.nextTick(); !next.IsZero() && !next.Equal(before) {
 		t.effects = append(t.effects, Effect{Kind: TickTimer, Key: s.ID + "/tick", At: next})
 	}
 	return t.events, t.effects, nil
@@ -35,6 +43,7 @@ type turn struct {
 	facts   Facts
 	events  []Event
 	effects []Effect
+	base    *rule.Values // of the answers as they are
 }
 
 // emit adds an event and takes it into the state, so that what follows sees it.
@@ -72,20 +81,59 @@ func (t *turn) handle(c Command) error {
 		return t.tick()
 	case Relieve:
 		return t.relieve()
+	case Note:
+		return t.note(c)
+	case Attach:
+		return t.attach(c)
+	case Cancel:
+		return t.cancel(c)
+	case Confirm:
+		return t.confirm(c)
+	case Lapse:
+		return t.lapse()
+	}
+	return t.handleTask(c)
+}
+
+// handleTask does the commands on one task.
+func (t *turn) handleTask(c Command) error {
+	switch c := c.(type) {
 	case Take:
 		return t.take(c)
+	case HandOver:
+		return t.handOver(c)
+	case Free:
+		return t.free(c)
+	case Check:
+		return t.check(c)
+	case Count:
+		return t.count(c)
+	case ConfirmPart:
+		return t.confirmPart(c)
+	case AskAsker:
+		return t.askAsker(c)
+	case Answer:
+		return t.answer(c)
 	case Complete:
 		return t.complete(c)
+	case Report:
+		return t.report(c)
+	case GetStuck:
+		return t.getStuck(c)
+	case Skip:
+		return t.skip(c)
+	case Waive:
+		return t.waive(c)
+	case AddTask:
+		return t.addTask(c)
+	case Advance:
+		return t.advance(c)
 	case Succeed:
 		return t.succeed(c)
 	case Fail:
 		return t.fail(c)
 	case Retry:
 		return t.retry(c)
-	case Confirm:
-		return t.confirm(c)
-	case Lapse:
-		return t.lapse()
 	}
 	return fmt.Errorf("unknown command %T", c)
 }
@@ -146,8 +194,8 @@ func (t *turn) submit(c Submit) error {
 		return &Refusal{Kind: Invalid, Code: "nobodyDecides", Sentence: "This cannot be sent yet: " + err.Error() + "."}
 	}
 	t.emit(Submitted{
-		Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), t.facts.Company)),
-		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: result.Kept(), Price: result.Price, Rungs: rungs, Promise: o.Promise.Promised(result.Values),
+		Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), parties.Facts())),
+		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: result.Kept(), Price: result.Price, Rungs: rungs, Promise: o.Promise.Promised(result.Values, t.facts.Now), Held: named(result.Kept(), t.facts.Belongings), Present: result.Presents(),
 	})
 	t.climb()
 	return nil
@@ -188,7 +236,33 @@ func (t *turn) parties(b offering.Beneficiary) offering.Parties {
 	if b.Person == "" && b.Newcomer == nil {
 		b.Person = asker.ID
 	}
-	return offering.Parties{Asker: asker, Beneficiary: b, Belongings: t.facts.Belongings, Company: t.facts.Company}
+	return offering.Parties{Asker: asker, Beneficiary: b, Belongings: t.belongings(), Pools: t.facts.Pools, Company: t.facts.Company}
+}
+
+// belongings are what the beneficiary has, with what the answers named as it
+// was on sending.
+func (t *turn) belongings() []people.Belonging {
+	all := slices.Clone(t.state.Held)
+	for _, b := range t.facts.Belongings {
+		if !slices.ContainsFunc(all, func(o people.Belonging) bool { return o.ID == b.ID }) {
+			all = append(all, b)
+		}
+	}
+	return all
+}
+
+// named are the belongings that answers name.
+func named(answers form.Answers, all []people.Belonging) []people.Belonging {
+	var out []people.Belonging
+	for _, b := range all {
+		for _, answer := range answers {
+			if answer == b.ID {
+				out = append(out, b)
+				break
+			}
+		}
+	}
+	return out
 }
 
 // Slip is a fingerprint of what an asker sees before sending: the questions
@@ -209,188 +283,6 @@ func Slip(o *offering.Compiled, result form.Result) string {
 	return hex.EncodeToString(hash.Sum(nil)[:12])
 }
 
-// values are what the rules of the offering read after sending.
-func (t *turn) values() rule.Values {
-	o, parties := t.facts.Offering, t.parties(t.state.For)
-	return o.Form.Sent(t.state.Answers, t.state.Price, o.Values(parties, t.facts.Now), parties.Facts())
-}
-
-func (t *turn) plan() error {
-	o := t.facts.Offering
-	values, show := t.values(), o.Show(t.state.Answers, t.facts.Company)
-	planned := Planned{Tasks: []Task{}}
-	for _, task := range o.Plan.Tasks() {
-		instructions, err := o.Plan.Instructions(task.Key, values, show)
-		if err != nil {
-			instructions = task.Instructions // a faulty placeholder must not stop the work
-		}
-		planned.Tasks = append(planned.Tasks, Task{
-			Key: task.Key, Name: task.Name, Kind: task.Kind, Team: task.Team, After: task.After, Slice: task.Slice,
-			Instructions: instructions, State: plan.Blocked, Connector: connectorOf(task),
-		})
-	}
-	t.emit(planned)
-	t.release()
-	return nil
-}
-
-func connectorOf(task plan.Task) string {
-	if task.Action == nil {
-		return ""
-	}
-	return task.Action.Connector
-}
-
-// release readies every task whose forerunners have ended, and delivers the
-// request when all have.
-func (t *turn) release() {
-	values := t.values()
-	state := func(key string) plan.State { return t.state.task(key).State }
-	for again := true; again; {
-		again = false
-		for _, task := range t.state.Tasks {
-			if state(task.Key) != plan.Blocked || !plan.Released(task.After, state) {
-				continue
-			}
-			if wanted, err := t.facts.Offering.Plan.Wanted(task.Key, values); err == nil && !wanted {
-				t.emit(TaskSkipped{task.Key})
-				again = true
-				continue
-			}
-			t.emit(TaskReady{task.Key})
-			if task.Kind == plan.Automatic {
-				t.call(task.Key, t.facts.Now)
-			}
-		}
-	}
-	for _, task := range t.state.Tasks {
-		if !task.State.Ended() {
-			return
-		}
-	}
-	t.deliver()
-}
-
-func (t *turn) deliver() {
-	by := t.facts.Offering.Promise.ConfirmBy(t.facts.Now)
-	t.emit(WorkDelivered{ConfirmBy: by})
-	if !by.After(t.facts.Now) {
-		t.emit(RequestClosed{Outcome: Fulfilled})
-		return
-	}
-	t.effects = append(t.effects, Effect{Kind: LapseTimer, Key: t.state.ID + "/lapse", At: by})
-}
-
-// call asks for the action of an automatic task at an instant.
-func (t *turn) call(key string, at time.Time) {
-	o := t.facts.Offering
-	inputs, err := o.Plan.Inputs(key, t.values(), o.Show(t.state.Answers, t.facts.Company))
-	if err != nil {
-		t.emit(TaskStuck{key, "What to send could not be worked out: " + err.Error() + "."})
-		return
-	}
-	action := o.Plan.Task(key).Action
-	t.effects = append(t.effects, Effect{
-		Kind: Call, Key: t.state.ID + "/" + key, At: at, Task: key,
-		Connector: action.Connector, Do: action.Do, Inputs: inputs,
-	})
-}
-
-// open finds a task that still can be worked on.
-func (t *turn) open(key string) (*Task, error) {
-	task, ok := t.state.Task(key)
-	switch {
-	case !ok:
-		return nil, conflict("noTask", "This request has no such task.")
-	case task.State == plan.Blocked:
-		return nil, conflict("blocked", "%q still waits for other tasks.", task.Name)
-	case task.State.Ended():
-		return nil, conflict("ended", "%q is already %s.", task.Name, task.State)
-	}
-	return task, nil
-}
-
-// openToMember finds a task that the actor's team works on.
-func (t *turn) openToMember(key string) (*Task, error) {
-	task, ok := t.state.Task(key)
-	if ok && !t.facts.Company.InTeam(t.facts.Actor, task.Team) {
-		return nil, notYours("%q is a task of %s.", task.Name, t.facts.Company.TeamName(task.Team))
-	}
-	return t.open(key)
-}
-
-func (t *turn) take(c Take) error {
-	task, err := t.openToMember(c.Task)
-	switch {
-	case err != nil:
-		return err
-	case task.Kind == plan.Automatic:
-		return conflict("automatic", "%q is done by itself.", task.Name)
-	case task.State == plan.Taken:
-		return conflict("taken", "%s has taken %q already.", t.facts.Company.Name(task.Holder), task.Name)
-	}
-	t.emit(TaskTaken(c))
-	return nil
-}
-
-func (t *turn) complete(c Complete) error {
-	task, err := t.openToMember(c.Task)
-	switch {
-	case err != nil:
-		return err
-	case task.State != plan.Taken:
-		return conflict("notTaken", "Take %q before you end it.", task.Name)
-	case task.Holder != t.facts.Actor:
-		return notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
-	}
-	t.emit(TaskDone{Task: c.Task})
-	t.release()
-	return nil
-}
-
-func (t *turn) succeed(c Succeed) error {
-	if _, err := t.open(c.Task); err != nil {
-		return err
-	}
-	t.emit(TaskDone(c))
-	t.release()
-	return nil
-}
-
-// delays between the tries of an automatic task. After the last it is stuck.
-var delays = []time.Duration{time.Second, 5 * time.Second, 20 * time.Second, 2 * time.Minute, 10 * time.Minute}
-
-func (t *turn) fail(c Fail) error {
-	task, err := t.open(c.Task)
-	if err != nil {
-		return err
-	}
-	attempt := task.Attempts + 1
-	if attempt > len(delays) {
-		t.emit(TaskStuck{c.Task, fmt.Sprintf("Tried %d times. %s", attempt, c.Trouble)})
-		return nil
-	}
-	delay := delays[attempt-1]
-	delay += time.Duration(c.Jitter * float64(delay) / 4)
-	at := t.facts.Now.Add(delay).Truncate(time.Millisecond)
-	t.emit(CallFailed{Task: c.Task, Attempt: attempt, Trouble: c.Trouble, RetryAt: at})
-	t.call(c.Task, at)
-	return nil
-}
-
-func (t *turn) retry(c Retry) error {
-	task, err := t.openToMember(c.Task)
-	switch {
-	case err != nil:
-		return err
-	case task.State != plan.Stuck:
-		return conflict("notStuck", "%q is not stuck.", task.Name)
-	}
-	t.emit(TaskRetried(c))
-	t.call(c.Task, t.facts.Now)
-	return nil
-}
-
 func (t *turn) confirm(c Confirm) error {
 	switch {
 	case t.state.Asker != t.facts.Actor:
@@ -401,7 +293,7 @@ func (t *turn) confirm(c Confirm) error {
 		return conflict("notDelivered", "There is still work to be done before you can confirm.")
 	}
 	t.emit(Confirmed{Remark: strings.TrimSpace(c.Remark)})
-	t.emit(RequestClosed{Outcome: Fulfilled})
+	t.close(RequestClosed{Outcome: Fulfilled})
 	return nil
 }
 
@@ -409,7 +301,7 @@ func (t *turn) lapse() error {
 	if t.state.Status != Delivered {
 		return conflict("notDelivered", "This request does not wait for a confirmation.")
 	}
-	t.emit(RequestClosed{Outcome: Fulfilled, Silent: true})
+	t.close(RequestClosed{Outcome: Fulfilled, Silent: true})
 	return nil
 }
 

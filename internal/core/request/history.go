@@ -10,24 +10,29 @@ import (
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
 )
 
 // Entry is one event told to people.
 type Entry struct {
 	At       time.Time `json:"at"`
-	Kind     string    `json:"kind" enum:"stage,decision,task,word" doc:"For filtering"`
+	Kind     string    `json:"kind" enum:"stage,decision,task,word,note,belonging" doc:"For filtering"`
 	Actor    string    `json:"actor" doc:"Name of who did it; empty when it happened by itself"`
 	Sentence string    `json:"sentence"`
 	Remark   string    `json:"remark,omitempty" doc:"What they wrote"`
+	Task     string    `json:"task,omitempty" doc:"Key of the task it is about"`
 }
 
 // History tells the events of a request, the first first. Events that say
-// nothing new to people are left out.
-func History(events []Event, company *people.Directory) []Entry {
+// nothing new to people are left out, and notes of staff for everybody else.
+func History(events []Event, company *people.Directory, staff bool) []Entry {
 	told := []Entry{}
 	var s State
 	for _, e := range events {
 		s.Apply(e)
+		if _, note := e.Body.(Noted); note && !staff {
+			continue
+		}
 		entry := Entry{At: e.At}
 		if e.Actor != Program {
 			entry.Actor = company.Name(e.Actor)
@@ -66,7 +71,7 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 			entry.Sentence += ", as nobody objected in time"
 		}
 		entry.Remark = b.Reason
-		if b.Outcome == Withdrawn && e.Actor != Program {
+		if b.Outcome == Withdrawn && e.Actor != Program && len(s.Tasks) == 0 {
 			entry.Actor, entry.Sentence = company.Name(e.Actor), "Took it back"
 		}
 	case RungOpened:
@@ -104,7 +109,13 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 		entry.Kind, entry.Actor, entry.Remark = "decision", "", b.Reason
 		entry.Sentence = s.rung(b.Rung).Name + ": " + map[ladder.Outcome]string{ladder.Passed: "passed", ladder.Declined: "declined"}[b.Outcome]
 	case Commented:
-		entry.Kind, entry.Sentence, entry.Remark = "word", "Wrote", b.Text
+		entry.Kind, entry.Sentence, entry.Remark, entry.Task = "word", "Wrote"+s.about(b.Task), b.Text, b.Task
+	case Noted:
+		entry.Kind, entry.Sentence, entry.Remark, entry.Task = "note", "Noted for staff"+s.about(b.Task), b.Text, b.Task
+	case Attached:
+		entry.Kind, entry.Sentence, entry.Remark, entry.Task = "word", "Added a file"+s.about(b.Task), b.File.Name, b.Task
+	case UndoingBegun:
+		entry.Kind, entry.Sentence, entry.Remark = "stage", map[Outcome]string{Withdrawn: "Took it back", Cancelled: "Cancelled it", Expired: "Nobody answered in time"}[b.Outcome]+": what is open stops, what was done is taken back", b.Reason
 	case Followed:
 		entry.Kind, entry.Sentence = "word", "Added "+company.Name(b.Person)+", to hear of it"
 	case Unfollowed:
@@ -124,32 +135,161 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 	return true
 }
 
+// about names the task that somebody speaks of.
+func (s *State) about(task string) string {
+	if t, ok := s.Task(task); ok {
+		return ", on " + t.Name
+	}
+	return ""
+}
+
 func (s *State) tellTask(e Event, entry *Entry, company *people.Directory) bool {
 	entry.Kind = "task"
+	say := func(task, format string, args ...any) {
+		entry.Task, entry.Sentence = task, s.task(task).Name+": "+fmt.Sprintf(format, args...)
+	}
+	itself := func() { entry.Actor = "" }
 	switch b := e.Body.(type) {
+	case TaskAdded:
+		entry.Task, entry.Remark = b.Task.Key, b.Reason
+		entry.Sentence = fmt.Sprintf("Added the task %q, for %s", b.Task.Name, company.TeamName(b.Task.Team))
 	case TaskReady:
+		itself()
 		t := s.task(b.Task)
-		entry.Actor, entry.Sentence = "", fmt.Sprintf("%s: now with %s", t.Name, company.TeamName(t.Team))
-		if t.Connector != "" {
-			entry.Sentence = t.Name + ": now being done by itself"
+		switch {
+		case t.Kind == plan.Automatic:
+			say(b.Task, "now being done by itself")
+		case t.Kind == plan.Message:
+			return false
+		case t.Kind == plan.Wait:
+			say(b.Task, "waits for its time")
+		case b.Person != "":
+			say(b.Task, "now with %s", company.Name(b.Person))
+		case len(b.Asked) > 0:
+			say(b.Task, "asked %d people", len(b.Asked))
+		default:
+			say(b.Task, "now with %s", company.TeamName(t.Team))
 		}
 	case TaskSkipped:
-		entry.Actor, entry.Sentence = "", s.task(b.Task).Name+": not needed"
+		say(b.Task, "not needed")
+		if b.Reason == "" {
+			itself()
+		} else {
+			say(b.Task, "left out")
+			entry.Remark = b.Reason
+		}
+	case TaskStopped:
+		itself()
+		say(b.Task, "stopped")
 	case TaskTaken:
-		entry.Sentence = s.task(b.Task).Name + ": taken"
+		say(b.Task, "taken")
+	case TaskHanded:
+		to := company.TeamName(b.Team)
+		if b.Person != "" {
+			to = company.Name(b.Person)
+		}
+		say(b.Task, "handed over to %s", to)
+		entry.Remark = b.Reason
+	case TaskWaived:
+		say(b.Task, "need not wait for %q", s.task(b.After).Name)
+		entry.Remark = b.Reason
+	case PointTicked:
+		if !b.Done {
+			return false
+		}
+		say(b.Task, "ticked %q", s.task(b.Task).MustDos[b.Point].Text)
+	case LineDone:
+		line := s.task(b.Task).Lines[b.Line]
+		say(b.Task, "%d of %d done of %s", b.Done, line.Of, line.Name)
+	case PartConfirmed:
+		say(b.Task, "confirmed")
+	case AskerAsked:
+		say(b.Task, "asked a question")
+		entry.Kind, entry.Remark = "word", b.Text
+	case AskerAnswered:
+		say(b.Task, "answered")
+		entry.Kind, entry.Remark = "word", b.Text
+	case TaskReminded:
+		itself()
+		say(b.Task, "reminded, it is due soon")
+		if b.Over {
+			say(b.Task, "is due")
+		}
 	case TaskDone:
-		entry.Sentence = s.task(b.Task).Name + ": done"
+		say(b.Task, "done")
+		entry.Remark = strings.TrimSpace(b.Word + " " + b.Reason)
+		if b.Reason != "" {
+			itself()
+		}
 		for _, key := range slices.Sorted(maps.Keys(b.Outputs)) {
-			entry.Remark += b.Outputs[key] + " "
+			entry.Remark += " " + b.Outputs[key]
 		}
 		entry.Remark = strings.TrimSpace(entry.Remark)
+	case MessageWritten:
+		itself()
+		say(b.Task, "wrote to %s", map[string]string{"asker": company.Name(s.Asker), "beneficiary": "whom it is for", "team": company.TeamName(s.task(b.Task).Team), "followers": "who follows it"}[b.To])
+		entry.Kind, entry.Remark = "word", b.Subject
+	default:
+		return s.tellCall(e, entry, company)
+	}
+	return true
+}
+
+// tellCall puts what other systems, pools and undoing lead to into words.
+func (s *State) tellCall(e Event, entry *Entry, company *people.Directory) bool {
+	say := func(task, format string, args ...any) {
+		entry.Task, entry.Sentence = task, s.task(task).Name+": "+fmt.Sprintf(format, args...)
+	}
+	belonging := func(task, sentence string) {
+		entry.Kind, entry.Task, entry.Actor, entry.Sentence = "belonging", task, "", sentence
+	}
+	switch b := e.Body.(type) {
 	case CallFailed:
-		entry.Sentence = fmt.Sprintf("%s: try %d failed; it is tried again by itself", s.task(b.Task).Name, b.Attempt)
+		say(b.Task, "try %d failed; it is tried again by itself", b.Attempt)
 		entry.Remark = b.Trouble
+	case CallAccepted:
+		say(b.Task, "accepted by the other side, which will report")
+	case Reported:
+		say(b.Task, "the other side reports")
+		entry.Remark = b.Words
+		for _, key := range slices.Sorted(maps.Keys(b.Outputs)) {
+			entry.Remark = strings.TrimSpace(entry.Remark + " " + b.Outputs[key])
+		}
 	case TaskStuck:
-		entry.Sentence, entry.Remark = fmt.Sprintf("%s: stuck, now with %s", s.task(b.Task).Name, company.TeamName(s.task(b.Task).Team)), b.Trouble
+		say(b.Task, "stuck, with %s", company.TeamName(s.task(b.Task).Team))
+		if b.Undo {
+			say(b.Task, "taking it back is stuck, with %s", company.TeamName(s.task(b.Task).Team))
+		}
+		entry.Remark = b.Trouble
 	case TaskRetried:
-		entry.Sentence = s.task(b.Task).Name + ": started again"
+		say(b.Task, "started again")
+	case PlaceQueued:
+		say(b.Task, "waits for a free place")
+		entry.Actor = ""
+	case PlaceReserved:
+		say(b.Task, "a place is reserved")
+		entry.Actor = ""
+	case UndoBegun:
+		say(b.Task, "now being taken back")
+		entry.Actor, entry.Remark = "", b.Text
+	case UndoTaken:
+		say(b.Task, "taken, to take it back")
+	case TaskUndone:
+		say(b.Task, "taken back")
+	case UndoLeft:
+		if b.Reason == "" {
+			return false
+		}
+		say(b.Task, "left as it was done")
+		entry.Remark = b.Reason
+	case HoldingMade:
+		belonging(b.Task, "Now there: "+b.Held.Words())
+	case HoldingChanged:
+		belonging(b.Task, "Changed: "+b.Before.Words()+" is now "+b.Now.Words())
+	case HoldingEnded:
+		belonging(b.Task, "No longer there: "+b.Name)
+	case HoldingRestored:
+		belonging(b.Task, "There again: "+b.Name)
 	default:
 		return false
 	}

@@ -14,7 +14,7 @@ import (
 // told gives the history in lines of "who: what. remark".
 func (r *run) told() []string {
 	var lines []string
-	for _, e := range request.History(r.events, r.facts.Company) {
+	for _, e := range request.History(r.events, r.facts.Company, false) {
 		line := e.Sentence
 		if e.Actor != "" {
 			line = e.Actor + ": " + line
@@ -48,7 +48,7 @@ func TestHistoryOfWhatHappensByItself(t *testing.T) {
 	told := strings.Join(r.told(), "\n")
 	for _, line := range []string{
 		"No decision is needed", "Planned 2 tasks", "Take photo: not needed", "Write badge: now being done by itself",
-		"Write badge: try 5 failed; it is tried again by itself. Down.", "Write badge: stuck, now with Keys & Badges. Tried 6 times. Down.",
+		"Write badge: try 5 failed; it is tried again by itself. Down.", "Write badge: stuck, with Keys & Badges. Tried 6 times. Down.",
 		"Kira Matsuda: Write badge: started again", "Write badge: done. QB-9", "All work is done", "Closed as fulfilled, as nobody objected in time",
 	} {
 		assert.Contains(t, told, line)
@@ -67,7 +67,7 @@ func TestHistoryOfAVoteThatCountsAgain(t *testing.T) {
 func TestHistoryIsSortedIntoKinds(t *testing.T) {
 	r := start(t).must("p-ilse", begin(), submit()).must("p-tomas", approve()).must("p-kira", request.Take{Task: "photo"})
 	kinds := map[string]int{}
-	for _, e := range request.History(r.events, r.facts.Company) {
+	for _, e := range request.History(r.events, r.facts.Company, false) {
 		kinds[e.Kind]++
 	}
 	assert.Equal(t, map[string]int{"stage": 4, "decision": 2, "task": 3}, kinds)

@@ -409,7 +409,7 @@ func TestLadders(t *testing.T) {
 		{"not once the rung is passed", []ladder.Rung{rung("lineManager"), rung("serviceOwner")}, "", "", "bo+ (bo-)", "deciding | r1 passed bo+ | r2 own"},
 		{"taken back", []ladder.Rung{rung("lineManager")}, "", "", "ann! (bo+)", "withdrawn | r1 bo"},
 		{"taken back while returned", []ladder.Rung{rung("lineManager")}, "", "", "bo? ann!", "withdrawn | r1 bo"},
-		{"not once the work has begun", []ladder.Rung{rung("lineManager")}, "", "", "bo+ (ann!)", "delivering | r1 passed bo+"},
+		{"during the work as well", []ladder.Rung{rung("lineManager")}, "", "", "bo+ ann! (ann!)", "withdrawn | r1 passed bo+"},
 		{"not by anybody else", []ladder.Rung{rung("lineManager")}, "", "", "(kim+) (ann+) (bo!) (kim?) (kim=)", "deciding | r1 bo"},
 	} {
 		t.Run(c.name, func(t *testing.T) {

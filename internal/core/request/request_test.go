@@ -62,6 +62,13 @@ func (r *run) must(actor string, commands ...request.Command) *run {
 	return r
 }
 
+// allowed are the commands that a person may give on a task.
+func (r *run) allowed(person, task string) []string {
+	t, ok := r.state.Task(task)
+	require.True(r.t, ok)
+	return r.state.AllowedOn(*t, person, r.state.ViewerOf(person, r.facts.Company, r.facts.Service))
+}
+
 func full() form.Answers {
 	return form.Answers{
 		"port": "orm", "zones": []any{"fuel"}, "reason": "Bunkering", "start": "2027-03-20",
@@ -114,7 +121,7 @@ func TestTheWholeStory(t *testing.T) {
 	assert.Empty(t, r.state.Holders("keys"))
 	assert.Equal(t, "drafted submitted rungOpened voted rungEnded decided planned taskReady taskReady taskTaken taskDone taskTaken taskDone taskReady callFailed taskDone delivered confirmed closed", r.kinds())
 
-	history := request.History(r.events, r.facts.Company)
+	history := request.History(r.events, r.facts.Company, false)
 	var told []string
 	for _, e := range history {
 		told = append(told, strings.TrimSpace(e.Actor+": "+e.Sentence+" "+e.Remark))
@@ -196,7 +203,8 @@ func TestAnAutomaticTaskGetsStuckAndIsRetried(t *testing.T) {
 	assert.Equal(t, plan.Stuck, task.State)
 	assert.Equal(t, "Tried 6 times. Down.", task.Trouble)
 	assert.Equal(t, []request.Holder{{Team: "keys", Task: "write"}}, r.state.Holders("keys"))
-	assert.Equal(t, []string{"retry"}, r.state.AllowedOn(*task, "p-kira", r.facts.Company))
+	assert.Equal(t, []string{"retry", "complete", "skip", "handOver", "note", "say"}, r.allowed("p-kira", "write"))
+	assert.NotContains(t, r.allowed("p-caro", "write"), "retry", "another team's")
 	r.must("p-kira", request.Retry{Task: "write"}).must(request.Program, request.Succeed{Task: "write"})
 	assert.Equal(t, request.Delivered, r.state.Status)
 }
@@ -288,8 +296,8 @@ func TestViewers(t *testing.T) {
 	assert.Equal(t, request.Viewer{Asker: true}, viewer("p-ilse"))
 	assert.Equal(t, request.Viewer{Approver: true}, viewer("p-tomas"))
 	assert.Equal(t, request.Viewer{Owner: true}, viewer("p-olga"))
-	assert.Equal(t, request.Viewer{HomeLead: true, Tasks: []string{"photo", "write"}}, viewer("p-keks"))
-	assert.Equal(t, request.Viewer{Tasks: []string{"safety"}}, viewer("p-caro"))
+	assert.Equal(t, request.Viewer{HomeLead: true, Tasks: []string{"photo", "write"}, Leads: []string{"photo", "write"}}, viewer("p-keks"))
+	assert.Equal(t, request.Viewer{Tasks: []string{"safety"}, Leads: []string{"safety"}}, viewer("p-caro"))
 	assert.Equal(t, request.Viewer{}, viewer("p-noor"))
 	assert.True(t, viewer("p-caro").SeesTask("safety"))
 	assert.False(t, viewer("p-caro").SeesTask("photo"))

@@ -7,6 +7,7 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/promise"
@@ -15,12 +16,14 @@ import (
 // Status says what a request is now.
 type Status string
 
-// The statuses reached so far.
+// The statuses.
 const (
 	Draft      Status = "draft"
 	Deciding   Status = "deciding"
 	Returned   Status = "returned" // to the asker, with a question
 	Delivering Status = "delivering"
+	Waiting    Status = "waiting" // for the asker, during the work
+	Undoing    Status = "undoing" // taken back, work being undone
 	Delivered  Status = "delivered"
 	Closed     Status = "closed"
 )
@@ -34,6 +37,7 @@ const (
 	Declined  Outcome = "declined"
 	Withdrawn Outcome = "withdrawn"
 	Expired   Outcome = "expired"
+	Cancelled Outcome = "cancelled" // by staff
 )
 
 // Stage is one of the seven edges of the dial.
@@ -64,8 +68,16 @@ type State struct {
 	Question  *Question            `json:"question,omitempty"`  // while it is returned
 	Followers []string             `json:"followers,omitempty"` // IDs of persons
 	Tasks     []Task               `json:"tasks"`
+	Files     []Attachment         `json:"files,omitempty"`   // added after sending
+	Held      []people.Belonging   `json:"held,omitempty"`    // what the answers name of what they had on sending
+	Present   map[string]string    `json:"present,omitempty"` // how it was on sending, by key of the question
+	Pauses    []promise.Pause      `json:"pauses,omitempty"`
+	Responded time.Time            `json:"responded"`        // of staff's first word; zero while there was none
+	Ending    Outcome              `json:"ending,omitempty"` // while it is being undone: how it will end
+	Why       string               `json:"why,omitempty"`    // of the ending
 	ConfirmBy time.Time            `json:"confirmBy"`
 	Seq       int                  `json:"seq"` // of the last event
+	At        time.Time            `json:"at"`  // of the last event
 }
 
 // Beneficiary is the ID of the person it is for; empty for a newcomer.
@@ -121,24 +133,12 @@ const (
 	Decline Decision = "decline"
 )
 
-// Task is a task as it stands on a request.
-type Task struct {
-	Key          string            `json:"key"`
-	Name         string            `json:"name"`
-	Kind         plan.Kind         `json:"kind"`
-	Team         string            `json:"team"`
-	After        []string          `json:"after"`
-	Slice        []string          `json:"slice"`
-	Instructions string            `json:"instructions"`
-	State        plan.State        `json:"state"`
-	Holder       string            `json:"holder,omitempty"` // ID of who took it
-	Connector    string            `json:"connector,omitempty"`
-	Attempts     int               `json:"attempts,omitempty"`
-	Trouble      string            `json:"trouble,omitempty"` // the last error, or why it is stuck
-	RetryAt      time.Time         `json:"retryAt"`
-	ReadyAt      time.Time         `json:"readyAt"`
-	EndedAt      time.Time         `json:"endedAt"`
-	Outputs      map[string]string `json:"outputs,omitempty"`
+// Attachment is a file added after sending.
+type Attachment struct {
+	form.Upload
+	By   string    `json:"by"` // ID of a person
+	At   time.Time `json:"at"`
+	Task string    `json:"task,omitempty"`
 }
 
 // Task finds a task by key.
@@ -279,6 +279,8 @@ type Holder struct {
 	Person string `json:"person,omitempty"`
 	Team   string `json:"team,omitempty"`
 	System string `json:"system,omitempty" doc:"Key of the connector at work"`
+	Pool   string `json:"pool,omitempty" doc:"Key of the pool whose waiting list it is on"`
+	Wait   bool   `json:"wait,omitempty" doc:"It waits for its time"`
 	Task   string `json:"task,omitempty" doc:"Key of the task in hand"`
 }
 
@@ -301,19 +303,49 @@ func (s *State) Holders(home string) []Holder {
 			out = append(out, Holder{Person: person})
 		}
 		return out
-	case Delivering:
+	case Delivering, Waiting, Undoing:
 		var out []Holder
-		for _, t := range s.Tasks {
-			switch {
-			case t.State == plan.Ready && t.Kind == plan.Automatic:
-				out = append(out, Holder{System: t.Connector, Task: t.Key})
-			case t.State == plan.Ready, t.State == plan.Stuck:
-				out = append(out, Holder{Team: t.Team, Task: t.Key})
-			case t.State == plan.Taken:
-				out = append(out, Holder{Person: t.Holder, Team: t.Team, Task: t.Key})
+		for i := range s.Tasks {
+			if h, ok := s.Tasks[i].holder(s.Asker, s.Status == Undoing); ok {
+				out = append(out, h)
 			}
+		}
+		if len(out) == 0 && s.Status == Undoing {
+			return []Holder{{Team: home}}
 		}
 		return out
 	}
 	return nil
+}
+
+// holder is with whom a task lies; false when with nobody.
+func (t *Task) holder(asker string, undoing bool) (Holder, bool) {
+	if u := t.Undo; u != nil {
+		switch {
+		case u.State == plan.Ready && u.Text == "":
+			return Holder{System: t.Connector, Task: t.Key}, true
+		case u.State == plan.Taken:
+			return Holder{Person: u.Holder, Team: t.Team, Task: t.Key}, true
+		}
+		return Holder{Team: t.Team, Task: t.Key}, true
+	}
+	switch t.State {
+	case plan.Ready:
+		switch {
+		case t.Place == Queued:
+			return Holder{Pool: t.Pool, Team: t.Team, Task: t.Key}, true
+		case t.Kind == plan.Automatic:
+			return Holder{System: t.Connector, Task: t.Key}, true
+		case t.Kind == plan.Wait:
+			return Holder{Wait: true, Task: t.Key}, true
+		}
+		return Holder{Team: t.Team, Task: t.Key}, true
+	case plan.Stuck:
+		return Holder{Person: t.Holder, Team: t.Team, Task: t.Key}, true
+	case plan.Taken:
+		return Holder{Person: t.Holder, Team: t.Team, Task: t.Key}, true
+	case plan.Asking:
+		return Holder{Person: asker, Task: t.Key}, true
+	}
+	return Holder{}, false
 }

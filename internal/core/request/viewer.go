@@ -16,6 +16,8 @@ type Viewer struct {
 	HomeLead bool     // lead of the team its service is home to
 	Follower bool     // they hear of it, and see it but for its files
 	Tasks    []string // keys of the tasks of their teams
+	Leads    []string // of these the tasks of teams they lead
+	Asked    []string // keys of the tasks they are to confirm a part of
 }
 
 // ViewerOf tells what a person is to a request.
@@ -35,6 +37,12 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 	for _, t := range s.Tasks {
 		if company.InTeam(person, t.Team) {
 			v.Tasks = append(v.Tasks, t.Key)
+			if team, _ := company.Team(t.Team); team.Lead == person {
+				v.Leads = append(v.Leads, t.Key)
+			}
+		}
+		if slices.Contains(t.Asked, person) {
+			v.Asked = append(v.Asked, t.Key)
 		}
 	}
 	return v
@@ -42,8 +50,11 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 
 // Any tells whether the request is any of their business.
 func (v Viewer) Any() bool {
-	return v.Asker || v.Receiver || v.Approver || v.Owner || v.HomeLead || v.Follower || len(v.Tasks) > 0
+	return v.Asker || v.Receiver || v.Approver || v.Owner || v.HomeLead || v.Follower || len(v.Tasks) > 0 || len(v.Asked) > 0
 }
+
+// Staff tells whether they work on the request, so that notes are open to them.
+func (v Viewer) Staff() bool { return v.Owner || v.HomeLead || len(v.Tasks) > 0 }
 
 // SeesRequest tells whether answers, stages, plan, decisions and history are
 // open to them.
@@ -87,6 +98,13 @@ func (s *State) Allowed(person string) []string {
 				out = append(out, "passOn")
 			}
 		}
+	case Delivering, Waiting:
+		if s.Asker == person {
+			out = append(out, "withdraw")
+			if s.Status == Waiting {
+				out = append(out, "answer")
+			}
+		}
 	case Delivered:
 		if s.Asker == person {
 			out = append(out, "confirm")
@@ -95,15 +113,80 @@ func (s *State) Allowed(person string) []string {
 	return out
 }
 
-// AllowedOn names the commands that a person may give now on a task.
-func (s *State) AllowedOn(t Task, person string, company *people.Directory) []string {
-	switch member := company.InTeam(person, t.Team); {
-	case member && t.State == plan.Ready && t.Kind == plan.Manual:
-		return []string{"take"}
-	case member && t.State == plan.Taken && t.Holder == person:
-		return []string{"complete"}
-	case member && t.State == plan.Stuck:
-		return []string{"retry"}
+// Turn tells whether a request waits for a person who asks.
+func (s *State) Turn(person string) bool {
+	if s.Asker != person {
+		return false
 	}
-	return nil
+	switch s.Status {
+	case Draft, Returned, Waiting, Delivered:
+		return true
+	}
+	return false
+}
+
+// AllowedToLead names the commands that whoever leads may give now on the whole
+// request.
+func (s *State) AllowedToLead(v Viewer) []string {
+	lead := v.Owner || v.HomeLead || len(v.Leads) > 0
+	var out []string
+	if lead && (s.running() || s.Status == Delivered) {
+		out = append(out, "cancel")
+	}
+	if lead && (s.Status == Delivering || s.Status == Waiting) {
+		out = append(out, "addTask")
+	}
+	return out
+}
+
+// AllowedOn names the commands that a person may give now on a task.
+func (s *State) AllowedOn(t Task, person string, v Viewer) []string {
+	member, lead := slices.Contains(v.Tasks, t.Key), v.Owner || v.HomeLead || slices.Contains(v.Leads, t.Key)
+	var out []string
+	add := func(when bool, commands ...string) {
+		if when {
+			out = append(out, commands...)
+		}
+	}
+	if s.Status == Closed {
+		return nil
+	}
+	if u := t.Undo; u != nil {
+		byHand := u.Text != "" && u.State == plan.Ready || u.State == plan.Stuck
+		add(member && byHand, "take")
+		add(member && (u.State == plan.Stuck || u.State == plan.Taken && u.Holder == person), "complete")
+		add(member && u.State == plan.Stuck, "retry")
+		add((lead || member && u.State == plan.Stuck) && (byHand || u.State == plan.Taken), "skip")
+		add(member, "note", "say")
+		return out
+	}
+	if s.Status == Undoing {
+		return nil
+	}
+	manual, many := t.Kind == plan.Manual, len(t.Asked) > 0
+	mine := t.Holder == person
+	switch t.State {
+	case plan.Blocked:
+		add(lead, "skip")
+		add(lead && len(t.Waits()) > 0, "waive")
+	case plan.Ready:
+		add(member && manual && !many && t.Place != Queued, "take")
+		add(slices.Contains(t.Asked, person) && !slices.Contains(t.Confirmed, person), "confirmPart")
+		add(member && t.Accepted, "complete")
+		add((member || lead) && manual && !many && t.Place != Queued, "handOver")
+		add(member && manual && !many && t.Place != Queued, "getStuck")
+		add(lead && !t.unsettled(), "skip")
+	case plan.Taken:
+		add(member && mine, "complete", "check", "askAsker", "getStuck")
+		add(member && mine || lead, "handOver")
+		add(lead, "skip")
+	case plan.Asking:
+		add(lead, "skip")
+	case plan.Stuck:
+		add(member, "retry", "complete", "skip", "handOver")
+		add(lead && !member, "skip", "handOver")
+	}
+	add(member && len(t.Lines) > 0 && (t.State == plan.Taken || t.State == plan.Stuck || t.Accepted), "count")
+	add(member || lead, "note", "say")
+	return out
 }

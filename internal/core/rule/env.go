@@ -31,6 +31,16 @@ type Scope struct {
 	Calendar *calendar.Calendar // of working days, and whose zone gives an instant its date; Monday to Friday in UTC when nil
 }
 
+// WithElement is the scope with one kind of record more.
+func (s Scope) WithElement(name string, fields Fields) Scope {
+	s.Elements = maps.Clone(s.Elements)
+	if s.Elements == nil {
+		s.Elements = map[string]Fields{}
+	}
+	s.Elements[name] = fields
+	return s
+}
+
 // With is the scope with one root more.
 func (s Scope) With(root string, fields Fields) Scope {
 	s.Roots = maps.Clone(s.Roots)
@@ -53,6 +63,10 @@ const (
 	// A rule whose cost can be foreseen to stay below this is not counted.
 	smallCost = 2_000
 )
+
+// pools is the name under which rules read what there is only so much of, such
+// as pools["planner"] == 0.
+const pools = "pools"
 
 // Budget is what the rules of one evaluation may cost together.
 type Budget struct{ left int64 }
@@ -78,6 +92,7 @@ func NewEnv(scope Scope) (*Env, error) {
 		cel.ParserRecursionLimit(60),
 		cel.Variable("today", DateT),
 		cel.Variable("now", cel.TimestampType),
+		cel.Variable(pools, cel.MapType(Text, Count)),
 		ext.Strings(),
 	}, functions(scope)...)
 	for root := range scope.Roots {
@@ -151,7 +166,8 @@ type Rule struct {
 	reads   map[string][]string
 	uses    map[string][]string // what it reads other than by has()
 	counted bool                // whether running it is counted
-	time    bool                // whether it reads now or today
+	moves   bool                // whether it reads now, today or pools
+	pools   []string            // the keys of the pools it reads
 	texts   []string            // the texts that stand in it
 }
 
@@ -232,12 +248,20 @@ func (sizes) EstimateCallCost(string, string, *cost.AstNode, []cost.AstNode) *co
 
 // With is an environment with one root more.
 func (e *Env) With(root string, fields Fields) *Env {
-	wider, err := NewEnv(e.scope.With(root, fields))
+	return e.Within(e.scope.With(root, fields))
+}
+
+// Within is an environment of another scope, made from this one's.
+func (e *Env) Within(scope Scope) *Env {
+	wider, err := NewEnv(scope)
 	if err != nil {
 		panic(err) // only the names of roots could be nonsense
 	}
 	return wider
 }
+
+// Scope is what the rules may read.
+func (e *Env) Scope() Scope { return e.scope }
 
 // Value compiles a rule that gives a value of a type. Without any source it is
 // nil; what is wrong with it goes to the findings.
@@ -275,9 +299,14 @@ func (e *Env) readsOf(r *Rule) error {
 			r.texts = append(r.texts, string(text))
 		}
 	}
+	for _, node := range ast.MatchDescendants(root, ast.KindMatcher(ast.CallKind)) {
+		if args := node.AsCall().Args(); node.AsCall().FunctionName() == operators.Index && args[0].Kind() == ast.IdentKind && args[0].AsIdent() == pools && args[1].Kind() == ast.LiteralKind {
+			r.pools = append(r.pools, fmt.Sprint(args[1].AsLiteral().Value()))
+		}
+	}
 	for _, node := range ast.MatchDescendants(root, ast.KindMatcher(ast.IdentKind)) {
 		name := node.AsIdent()
-		r.time = r.time || name == "now" || name == "today"
+		r.moves = r.moves || name == "now" || name == "today" || name == pools
 		if _, ok := e.scope.Roots[name]; !ok {
 			continue
 		}
@@ -306,15 +335,18 @@ func inOrder(sets map[string]map[string]bool) map[string][]string {
 // Texts lists the texts that stand in the rule.
 func (r *Rule) Texts() []string { return r.texts }
 
+// Pools lists the keys of the pools whose free places the rule reads.
+func (r *Rule) Pools() []string { return r.pools }
+
 // OnlyReads tells whether the rule reads nothing but the given roots: no other
-// ones, and not the time.
+// ones, and neither the time nor pools.
 func (r *Rule) OnlyReads(roots ...string) bool {
 	for root := range r.reads {
 		if !slices.Contains(roots, root) {
 			return false
 		}
 	}
-	return !r.time
+	return !r.moves
 }
 
 // Uses lists the fields of a root that the rule needs the value of, sorted:
@@ -335,7 +367,8 @@ type Values struct {
 	Roots  map[string]Record
 	Now    time.Time
 	Today  calendar.Date
-	Budget *Budget // of the whole evaluation; nil for none
+	Pools  map[string]int // free places, by key of the pool
+	Budget *Budget        // of the whole evaluation; nil for none
 }
 
 // With gives the values with one root more.
@@ -354,6 +387,8 @@ func (v Values) ResolveName(name string) (any, bool) {
 		return OfDate(v.Today), true
 	case "now":
 		return types.Timestamp{Time: v.Now}, true
+	case pools:
+		return v.Pools, true
 	}
 	if record, ok := v.Roots[name]; ok {
 		return record, true
@@ -377,7 +412,7 @@ func (r *Rule) Eval(v Values) (Value, error) {
 	switch {
 	case err == nil:
 		return result, nil
-	case errors.Is(err, ErrAbsent):
+	case errors.Is(err, ErrAbsent), strings.HasPrefix(err.Error(), "no such key"):
 		return nil, ErrAbsent
 	case strings.Contains(err.Error(), "actual cost limit exceeded"):
 		return nil, ErrTooLong

@@ -68,6 +68,17 @@ func (e *Env) compilePart(source string) (textPart, error) {
 	return part, nil
 }
 
+// Pools lists the keys of the pools the placeholders read.
+func (p *Placeholder) Pools() []string {
+	var all []string
+	for _, part := range p.parts {
+		if part.rule != nil {
+			all = append(all, part.rule.pools...)
+		}
+	}
+	return all
+}
+
 // Reads lists the fields of a root that the placeholders read.
 func (p *Placeholder) Reads(root string) []string { return p.reads[root] }
 

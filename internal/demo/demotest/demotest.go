@@ -5,21 +5,16 @@ package demotest
 import (
 	"context"
 	"log/slog"
-	"net"
-	"net/http/httptest"
-	"path/filepath"
 	"sync"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
-	"heptad/internal/connect"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
-	"heptad/internal/simulate"
 	"heptad/internal/store"
 	"heptad/internal/work"
 )
@@ -50,53 +45,47 @@ func (c *Clock) Pass(d time.Duration) {
 // Office is an office of the demo's company.
 type Office struct {
 	*work.Office
-	Clock  *Clock
-	Badges *simulate.Badges
-	Mail   *simulate.Mail
-	Dir    string
-	t      testing.TB
+	*demo.Systems
+	Clock *Clock
+	Dir   string
+	t     testing.TB
 }
 
 // New loads the whole demo into a folder of the test.
 func New(t testing.TB) *Office {
 	t.Helper()
 	o := &Office{Clock: &Clock{at: Start}, Dir: t.TempDir(), t: t}
+	var err error
+	o.Systems, err = demo.StartSystems(o.Dir, secret, func(name string, err error) { t.Errorf("%s has stopped: %v", name, err) })
+	require.NoError(t, err)
+	t.Cleanup(o.Stop)
 	loading := &demo.Clock{}
-	o.open(loading.Now, nil)
+	o.open(loading.Now, false)
 	require.NoError(t, demo.Load(context.Background(), o.Office, loading, Start))
 	require.NoError(t, o.Store.Close())
-	o.open(o.Clock.Now, o.mailing())
+	o.open(o.Clock.Now, true)
 	t.Cleanup(func() { require.NoError(t, o.Store.Close()) })
 	return o
 }
 
-// open opens the folder, as a program does that starts.
-func (o *Office) open(clock work.Clock, mailing *work.Mailing) {
+// secret of links, and of connectors.
+var secret = []byte("a secret of the tests, 32 bytes.")
+
+// open opens the folder, as a program does that starts; of what happened while
+// the company was made no mail goes out.
+func (o *Office) open(clock work.Clock, mails bool) {
 	o.t.Helper()
-	var err error
-	o.Badges, err = simulate.OpenBadges(filepath.Join(o.Dir, "simulators", "badges.json"))
-	require.NoError(o.t, err)
-	server := httptest.NewServer(o.Badges.Handler())
-	o.t.Cleanup(server.Close)
 	kept, err := store.Open(context.Background(), o.Dir)
 	require.NoError(o.t, err)
-	o.Office, err = work.New(context.Background(), work.Settings{
-		Store: kept, Clock: clock, Connectors: []connect.Connector{connect.NewBadges(server.URL)}, Prefix: "QS", Mailing: mailing, Log: slog.New(slog.DiscardHandler),
-	})
+	const base = "http://heptad.example"
+	settings := work.Settings{Store: kept, Clock: clock, Prefix: "QS", Sealed: secret, Log: slog.New(slog.DiscardHandler)}
+	if mails {
+		settings.Mailing = &work.Mailing{Poster: o.SMTP, Base: base, Secret: secret}
+	}
+	settings.Connectors = demo.Connectors(kept, secret, base, settings.Mailing)
+	o.Office, err = work.New(context.Background(), settings)
 	require.NoError(o.t, err)
-}
-
-// mailing starts a mail server that really receives.
-func (o *Office) mailing() *work.Mailing {
-	var err error
-	o.Mail, err = simulate.OpenMail(filepath.Join(o.Dir, "simulators", "mail.json"))
-	require.NoError(o.t, err)
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(o.t, err)
-	o.t.Cleanup(func() { _ = listener.Close() }) // the server closes it as well
-	go func() { _ = o.Mail.Serve(listener) }()   // ends with the listener
-	smtp := connect.SMTP{Addr: listener.Addr().String(), From: "heptad@quillonstraits.example", Name: "Heptad", List: "quillonstraits.example"}
-	return &work.Mailing{Poster: smtp, Base: "http://heptad.example", Secret: []byte("a secret of the tests")}
+	require.NoError(o.t, o.Wire(context.Background(), o.Office))
 }
 
 // Parking are whole answers to the parking offering; a covered place needs the

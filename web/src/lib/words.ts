@@ -53,14 +53,20 @@ type Line = Schema['RequestLine'];
 /** What a request is now, in a few words. */
 export function standing(line: Pick<Line, 'status' | 'outcome'>): string {
 	if (line.status === 'closed')
-		return { fulfilled: 'Fulfilled', declined: 'Declined', withdrawn: 'Taken back', expired: 'Expired' }[
-			line.outcome ?? 'fulfilled'
-		];
+		return {
+			fulfilled: 'Fulfilled',
+			declined: 'Declined',
+			withdrawn: 'Taken back',
+			expired: 'Expired',
+			cancelled: 'Cancelled'
+		}[line.outcome ?? 'fulfilled'];
 	return {
 		draft: 'Draft',
 		deciding: 'Being decided',
 		returned: 'A question waits for an answer',
 		delivering: 'Being done',
+		waiting: 'A question waits for an answer',
+		undoing: 'Being taken back',
 		delivered: 'Delivered',
 		closed: ''
 	}[line.status];
@@ -80,9 +86,24 @@ export const taskStates: Record<Schema['TaskView']['state'], string> = {
 	blocked: 'waits for others',
 	ready: 'ready',
 	taken: 'taken',
+	asking: 'asks the asker',
 	stuck: 'stuck',
 	done: 'done',
-	skipped: 'not needed'
+	skipped: 'not needed',
+	stopped: 'stopped',
+	undone: 'taken back'
 };
 
 export const list = new Intl.ListFormat(undefined, { type: 'conjunction' });
+
+/** A stretch of working time: "3 h 20 min"; a working day is not assumed to have so many hours. */
+export function minutes(n: number): string {
+	const hours = Math.floor(n / 60);
+	if (hours >= 20) return `${hours} h`;
+	return [hours > 0 ? `${hours} h` : '', n % 60 > 0 || hours === 0 ? `${n % 60} min` : '']
+		.filter(Boolean)
+		.join(' ');
+}
+
+/** Slack as a signed stretch of working time. */
+export const slack = (n: number) => (n < 0 ? `−${minutes(-n)}` : `+${minutes(n)}`);

@@ -36,6 +36,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["asked"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/background": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["background"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/belongings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["belongings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["calendars"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars/{calendar}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["calendar"];
+        put: operations["save-calendar"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendars/{calendar}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["try-calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalog": {
         parameters: {
             query?: never;
@@ -46,6 +142,38 @@ export interface paths {
         get: operations["export-catalog"];
         put?: never;
         post: operations["import-catalog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connectors/{connector}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["set-connector"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/connectors/{connector}/retry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["retry-all"];
         delete?: never;
         options?: never;
         head?: never;
@@ -260,6 +388,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["desk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/door": {
         parameters: {
             query?: never;
@@ -268,6 +412,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["door"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["find"];
         put?: never;
         post?: never;
         delete?: never;
@@ -486,6 +646,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/replies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["replies"];
+        put: operations["save-reply"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/replies/{reply}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["drop-reply"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/purchasing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A report of the purchasing system, signed with its secret. One that came before, or too late, changes nothing and is answered alike. */
+        post: operations["report-purchasing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests": {
         parameters: {
             query?: never;
@@ -518,6 +727,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/added": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Adds a file to a request that was sent, with the task it is about, if any. */
+        post: operations["attach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/answer": {
         parameters: {
             query?: never;
@@ -528,6 +754,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["resubmit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["cancel"];
         delete?: never;
         options?: never;
         head?: never;
@@ -663,6 +905,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add-task"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/withdraw": {
         parameters: {
             query?: never;
@@ -775,6 +1033,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/supplier/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["open-supplier"];
+        put?: never;
+        post: operations["answer-supplier"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks": {
         parameters: {
             query?: never;
@@ -784,7 +1058,7 @@ export interface paths {
         };
         get: operations["my-tasks"];
         put?: never;
-        post?: never;
+        post: operations["several-tasks"];
         delete?: never;
         options?: never;
         head?: never;
@@ -807,6 +1081,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{request}/{task}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["answer-task"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{request}/{task}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ask-asker"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{request}/{task}/complete": {
         parameters: {
             query?: never;
@@ -817,6 +1123,86 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["complete"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{request}/{task}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["confirm-part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{request}/{task}/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["hand-over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{request}/{task}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["count-line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{request}/{task}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{request}/{task}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["check-point"];
         delete?: never;
         options?: never;
         head?: never;
@@ -839,6 +1225,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{request}/{task}/skip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["skip-task"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{request}/{task}/stuck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["get-stuck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{request}/{task}/take": {
         parameters: {
             query?: never;
@@ -849,6 +1267,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{request}/{task}/waive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["waive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{request}/{task}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["say"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team}/load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["team-load"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -882,6 +1348,38 @@ export interface paths {
         put?: never;
         post: operations["sample-text"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["save-view"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{view}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["drop-view"];
         options?: never;
         head?: never;
         patch?: never;
@@ -924,11 +1422,48 @@ export interface components {
             /** @description Others whose absence the reader may set */
             reports: components["schemas"]["Named"][];
         };
+        "Add-taskRequest": {
+            /** @description Key of a task that is to wait for it */
+            before?: string;
+            /** @description Such as 2h */
+            effort?: string;
+            instructions?: string;
+            name: string;
+            reason: string;
+            /** @description Key */
+            team: string;
+        };
+        AddedFile: {
+            /** Format: date-time */
+            at: string;
+            /** @description Name */
+            by: string;
+            id: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description Bytes
+             */
+            size: number;
+            /** @description Name of the task it is about */
+            task?: string;
+            /** @description Media type, found from the content */
+            type: string;
+        };
         Amount: {
             /** @description Decimal number, such as 12.50 */
             amount: string;
             /** @description ISO 4217 */
             currency: string;
+        };
+        "Answer-supplierRequest": {
+            /** @description RFC 3339 */
+            day?: string;
+            /** @description The supplier's own */
+            number?: string;
+            /** @enum {string} */
+            state: "done" | "begun" | "refused";
+            words?: string;
         };
         Answered: {
             /** @description To be opened */
@@ -936,10 +1471,22 @@ export interface components {
             key: string;
             label: string;
             text: string;
+            /** @description How it was on sending, beside what is wanted */
+            was?: string;
         };
         "Ask-backRequest": {
             /** @description What the asker is to answer */
             text: string;
+        };
+        AskedOfMe: {
+            asker: string;
+            /** @description Such as 2 of 5 */
+            confirmed: string;
+            instructions: string;
+            name: string;
+            request: string;
+            task: string;
+            title: string;
         };
         AudienceAudience: {
             /** @description CEL over asker; who may ask. Everyone when left out */
@@ -956,6 +1503,85 @@ export interface components {
             see?: string;
             /** @description The person it is for sees the request, too */
             told?: boolean;
+        };
+        BackgroundView: {
+            connectors: components["schemas"]["ConnectorView"][];
+            /** @description What runs or waits, the first due first */
+            jobs: components["schemas"]["JobView"][];
+            /** @description From outside, the last first */
+            reports: components["schemas"]["ReportView"][];
+            stuck: components["schemas"]["JobView"][];
+        };
+        BarView: {
+            /** @description Keys of the tasks it waits for */
+            after: string[];
+            /** @description The finish hangs on it */
+            critical: boolean;
+            /** Format: date-time */
+            finish: string;
+            /**
+             * Format: int64
+             * @description Open minutes it can slip without moving the finish
+             */
+            float: number;
+            /** Format: double */
+            from: number;
+            key: string;
+            name: string;
+            /** @description As far as one can tell now */
+            needed: boolean;
+            /** Format: date-time */
+            start: string;
+            /** @enum {string} */
+            state: "blocked" | "ready" | "taken" | "asking" | "stuck" | "done" | "skipped" | "stopped" | "undone";
+            /** Format: double */
+            to: number;
+        };
+        CalendarDay: {
+            date: string;
+            /** @description Of the exception */
+            name?: string;
+            /** @description It is an exception: other hours than its weekday has, or none */
+            not?: boolean;
+            /**
+             * Format: int64
+             * @description Open minutes
+             */
+            open: number;
+        };
+        CalendarDocument: {
+            exceptions?: components["schemas"]["CalendarException"][];
+            /** @enum {string} */
+            format: "heptad/calendar/1";
+            name?: string;
+            /** @description Opening intervals by mon, tue, wed, thu, fri, sat and sun; a day left out is closed */
+            week: {
+                [key: string]: string[] | null;
+            };
+            /** @description IANA time zone, such as Europe/Lisbon */
+            zone: string;
+        };
+        CalendarException: {
+            /** @description RFC 3339, such as 2027-12-25 */
+            date: string;
+            name?: string;
+            /** @description Intervals such as 08:30-12:30; none is closed */
+            open: string[];
+            /** @description Yearly recurrence from the date on (RFC 5545), such as FREQ=YEARLY */
+            repeat?: string;
+        };
+        CalendarView: {
+            /** @description Every day of the year */
+            days: components["schemas"]["CalendarDay"][];
+            document: components["schemas"]["CalendarDocument"];
+            /** @description Why it was not kept, if it was not */
+            findings: components["schemas"]["FindingFinding"][];
+            key: string;
+            /** Format: int64 */
+            year: number;
+        };
+        CancelRequest: {
+            reason: string;
         };
         CatalogEntry: {
             area: string;
@@ -974,6 +1600,17 @@ export interface components {
             service: string;
             text: string;
         };
+        ChartView: {
+            /** @description Working days, RFC 3339 */
+            days: string[];
+            /** Format: double */
+            due?: number;
+            lanes: components["schemas"]["LaneView"][];
+            /** Format: double */
+            likely?: number;
+            /** Format: double */
+            now: number;
+        };
         Cheaper: {
             /** @description In the place of what was picked, in the same order */
             cheapest: string[];
@@ -983,13 +1620,25 @@ export interface components {
             /** @description Of the first year */
             price: components["schemas"]["Amount"];
         };
+        "Check-pointRequest": {
+            done: boolean;
+            /** Format: int64 */
+            point: number;
+        };
         "Check-ruleRequest": {
             document: components["schemas"]["OfferingDocument"];
             /** @description JSON Pointer of the rule, or of the text with placeholders */
             place: string;
             source: string;
         };
+        Colleague: {
+            absent: boolean;
+            id: string;
+            name: string;
+        };
         CommentRequest: {
+            /** @description Key of the task that staff speak of */
+            task?: string;
             text: string;
         };
         CompanyFacts: {
@@ -998,8 +1647,65 @@ export interface components {
             grades: string[];
             places: string[];
         };
+        CompleteRequest: {
+            /** @description What came out of it, by key */
+            outputs?: {
+                [key: string]: string;
+            };
+            /** @description To the asker */
+            word?: string;
+        };
         ConfirmRequest: {
             remark?: string;
+        };
+        ConnectDelivery: {
+            cost?: string;
+            /** Format: int64 */
+            delivered: number;
+            key: string;
+            /** @enum {string} */
+            state: "confirmed" | "partial" | "delivered" | "refused";
+            step: string;
+            supplier?: string;
+            words?: string;
+        };
+        ConnectorView: {
+            /**
+             * Format: int64
+             * @description Calls at the same time
+             */
+            atOnce: number;
+            /** @description It is kept encrypted and never shown */
+            hasSecret: boolean;
+            /** @description That web calls may reach, one a line */
+            hosts: string;
+            key: string;
+            name: string;
+            /**
+             * Format: date-time
+             * @description Until when it rests because its system is down
+             */
+            paused?: string;
+            /** Format: int64 */
+            running: number;
+            /** Format: int64 */
+            stuck: number;
+            /**
+             * Format: date-time
+             * @description Of the last call that went well
+             */
+            success?: string;
+            /** @description Of the last call */
+            trouble?: string;
+            url: string;
+            /** Format: int64 */
+            waiting: number;
+        };
+        "Count-lineRequest": {
+            /** Format: int64 */
+            done: number;
+            /** Format: int64 */
+            line: number;
         };
         "Create-offeringRequest": {
             /** @description Key of an offering to begin as a copy of */
@@ -1134,6 +1840,19 @@ export interface components {
              */
             waiting: number;
         };
+        DeskTeam: {
+            key: string;
+            /** @description The reader leads it */
+            lead: boolean;
+            name: string;
+        };
+        DeskView: {
+            services: components["schemas"]["Named"][];
+            /** @description The reader's */
+            teams: components["schemas"]["DeskTeam"][];
+            /** @description Saved ways to look at the list */
+            views: components["schemas"]["TaskQuery"][];
+        };
         Detail: {
             code?: string;
             /** @description JSON Pointer into the body, or a parameter's name */
@@ -1163,6 +1882,8 @@ export interface components {
             complete: boolean;
             /** @description Whose decisions it will need, in order */
             decisions: components["schemas"]["Foreseen"][];
+            /** @description When it would likely be done, if it were sent now */
+            forecast?: components["schemas"]["ForecastView"];
             price: components["schemas"]["PricePrice"];
             /** @description The time promised, if any */
             promised?: components["schemas"]["PromisedView"];
@@ -1189,6 +1910,15 @@ export interface components {
             /** @enum {string} */
             severity: "error" | "warning" | "hint";
         };
+        FitView: {
+            /** @enum {string} */
+            does: "change" | "extend" | "handBack";
+            name: string;
+            /** @description Key */
+            offering: string;
+            /** @description Key of the question that names it */
+            question: string;
+        };
         FollowRequest: {
             /** @description ID */
             person: string;
@@ -1197,6 +1927,27 @@ export interface components {
             after: string[];
             task: string;
             team: string;
+        };
+        ForecastView: {
+            /**
+             * Format: date-time
+             * @description Of the promise; while it is paused, if it went on now
+             */
+            due?: string;
+            /** Format: date-time */
+            likely: string;
+            /** @description Reckoned with the times that such work took before, not only with efforts */
+            measured: boolean;
+            /**
+             * Format: int64
+             * @description Open minutes of the promise's calendar from the likely finish until it is due; negative when it will be late
+             */
+            slack?: number;
+            /**
+             * Format: date-time
+             * @description Done by then in four of five cases
+             */
+            sure: string;
         };
         Foreseen: {
             name: string;
@@ -1309,6 +2060,8 @@ export interface components {
             pattern?: string;
             /** @description data: URI of a PNG, JPEG or WebP, shown with the help */
             picture?: string;
+            /** @description Text with {{ CEL }}: how it is now, shown beside what is wanted */
+            present?: string;
             /** @description CEL; the answer until the asker touches the question */
             preset?: string;
             /** @description CEL; required when it holds */
@@ -1336,6 +2089,8 @@ export interface components {
             choices?: string[];
             key: string;
             locked: boolean;
+            /** @description How it is now, beside what is wanted */
+            present?: string;
             problems: components["schemas"]["FormProblem"][];
             /** @description Why it is as it is, when rules say so */
             reason?: string;
@@ -1366,8 +2121,50 @@ export interface components {
             /** @description Media type, found from the content */
             type: string;
         };
+        Handing: {
+            /** @description ID of a member of the team; nobody in particular when left out */
+            person?: string;
+            /** @description Needed when it leaves the team */
+            reason?: string;
+            /** @description Key; the same team when left out */
+            team?: string;
+            /** @description To the next team upward */
+            upward?: boolean;
+        };
+        HaveView: {
+            /** @description Number, size or place */
+            detail?: string;
+            /** @description What can be asked for it */
+            fits: components["schemas"]["FitView"][];
+            id: string;
+            /** @description What sort of thing, such as badge */
+            kind: string;
+            name: string;
+            /** @description ID of the one that made it */
+            request?: string;
+            /** Format: date-time */
+            since?: string;
+            /** @description Last day on which they have it, RFC 3339 */
+            until?: string;
+        };
+        HeldUp: {
+            /**
+             * Format: int64
+             * @description Open minutes since then, in their calendar
+             */
+            open: number;
+            /** Format: date-time */
+            since?: string;
+            what: string;
+            who: string;
+        };
         Holder: {
             name: string;
+            /**
+             * Format: date-time
+             * @description Of a wait
+             */
+            until?: string;
             /** @description What they have to do */
             what: string;
         };
@@ -1388,6 +2185,22 @@ export interface components {
             reason?: string;
             request: string;
             rung: string;
+        };
+        JobView: {
+            /** @description Name */
+            connector: string;
+            /**
+             * Format: date-time
+             * @description When it is called, or called again
+             */
+            due?: string;
+            reference: string;
+            /** @enum {string} */
+            state: "waiting" | "running" | "stuck";
+            /** @description Name */
+            task: string;
+            /** @description Of the last try */
+            trouble?: string;
         };
         LadderRung: {
             /** @description Who approved on an earlier rung decides again */
@@ -1434,6 +2247,26 @@ export interface components {
             /** @description Key, for the sources teamLead and team */
             team?: string;
         };
+        LaneView: {
+            tasks: components["schemas"]["BarView"][];
+            /** @description Name; empty for what nobody does */
+            team: string;
+        };
+        LinePart: {
+            /** Format: double */
+            from: number;
+            /** @enum {string} */
+            kind: "gone" | "paused" | "left";
+            /** Format: double */
+            to: number;
+        };
+        LineView: {
+            /** Format: int64 */
+            done: number;
+            name: string;
+            /** Format: int64 */
+            of: number;
+        };
         LinkedView: {
             answers: components["schemas"]["Answered"][];
             asker: string;
@@ -1451,6 +2284,11 @@ export interface components {
             title: string;
             /** @description Why nothing can be decided by it any more */
             trouble?: string;
+        };
+        ListOfAskedOfMe: {
+            entries: components["schemas"]["AskedOfMe"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
         };
         ListOfCatalogEntry: {
             entries: components["schemas"]["CatalogEntry"][];
@@ -1472,13 +2310,28 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfHaveView: {
+            entries: components["schemas"]["HaveView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfIncoming: {
             entries: components["schemas"]["Incoming"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfLoadView: {
+            entries: components["schemas"]["LoadView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfMessageView: {
             entries: components["schemas"]["MessageView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfNamed: {
+            entries: components["schemas"]["Named"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -1489,6 +2342,11 @@ export interface components {
         };
         ListOfQuestion: {
             entries: components["schemas"]["FormQuestion"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfReplyView: {
+            entries: components["schemas"]["ReplyView"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -1507,6 +2365,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfTaskResult: {
+            entries: components["schemas"]["TaskResult"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfVerdict: {
             entries: components["schemas"]["Verdict"][];
             /** @description Ask for what comes after; empty at the end */
@@ -1521,6 +2384,21 @@ export interface components {
             entries: components["schemas"]["WayView"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
+        };
+        LoadView: {
+            absent: boolean;
+            /**
+             * Format: int64
+             * @description Must have begun, or ended, by now
+             */
+            late: number;
+            name: string;
+            /** Format: int64 */
+            open: number;
+            /** @description ID; left out for what nobody has */
+            person?: string;
+            /** Format: int64 */
+            stuck: number;
         };
         MailView: {
             /** Format: date-time */
@@ -1555,7 +2433,7 @@ export interface components {
         MessageText: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following";
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring";
             subject: string;
         };
         MessageView: {
@@ -1563,7 +2441,7 @@ export interface components {
             at: string;
             id: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following";
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring";
             /**
              * @description What became of it by mail
              * @enum {string}
@@ -1581,11 +2459,15 @@ export interface components {
         };
         MessageWay: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following";
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
             mail: "now" | "daily" | "off";
+        };
+        MustDo: {
+            done: boolean;
+            text: string;
         };
         Named: {
             /** @description Of a person */
@@ -1638,6 +2520,14 @@ export interface components {
             questions: components["schemas"]["FormQuestion"][];
             sections?: components["schemas"]["FormSection"][];
         };
+        OfferingFit: {
+            /** @enum {string} */
+            does: "change" | "extend" | "handBack";
+            /** @description Of the belonging, such as licence */
+            kind: string;
+            /** @description Key of the question that names it */
+            question: string;
+        };
         OfferingLine: {
             /** Format: date-time */
             changedAt: string;
@@ -1681,6 +2571,8 @@ export interface components {
              * @enum {string}
              */
             door?: "wanted" | "broken";
+            /** @description What people have that it changes, extends or takes back */
+            fits?: components["schemas"]["OfferingFit"][];
             /** @description Shown above the form */
             instructions?: string;
             /** @description Other words people look for */
@@ -1722,6 +2614,10 @@ export interface components {
             /** @enum {string} */
             place: "intended" | "offered" | "ended";
             text?: string;
+        };
+        OneTask: {
+            request: string;
+            task: string;
         };
         OpenedForm: {
             /** @description As they were typed */
@@ -1832,6 +2728,8 @@ export interface components {
             /** @description What sort of thing, such as badge */
             kind: string;
             name: string;
+            /** @description Last day on which they have it, RFC 3339 */
+            until?: string;
         };
         PeopleNewcomer: {
             costCentre?: string;
@@ -1857,37 +2755,172 @@ export interface components {
             };
         };
         PlanActionType: {
+            /** @description Its outputs are the ones the task names */
+            free?: boolean;
             inputs: components["schemas"]["PlanField"][];
             key: string;
+            /** @description The result comes later by a report */
+            later?: boolean;
             name: string;
             outputs: components["schemas"]["PlanField"][];
+            /** @description Key of the action that takes it back; it reads inputs and outputs of the same names */
+            undo?: string;
+        };
+        PlanBelonging: {
+            /** @description Text with {{ CEL }} */
+            detail?: string;
+            /** @enum {string} */
+            does: "make" | "change" | "end";
+            /** @description Such as badge or licence */
+            kind?: string;
+            /** @description Text with {{ CEL }} */
+            name?: string;
+            /** @description CEL that gives the last day on which they have it */
+            until?: string;
+            /** @description Text with {{ CEL }} that gives the ID of what is changed or ended */
+            which?: string;
         };
         PlanConnector: {
             actions: components["schemas"]["PlanActionType"][];
             key: string;
             name: string;
         };
+        PlanDue: {
+            /** @description Clock time, in or out of working hours */
+            at?: string;
+            /**
+             * Format: int64
+             * @description So many working days after it, or before it when negative
+             */
+            days?: number;
+            /** @description CEL that gives a date or an instant */
+            of?: string;
+            /** @description Working time before, such as 1d */
+            remind?: string[];
+            /** @description Key of another task, whose end it is reckoned from */
+            task?: string;
+            /** @description Working time from when it is ready, such as 4h */
+            within?: string;
+        };
         PlanField: {
+            /** @description It may be left empty */
+            free?: boolean;
             key: string;
+            /** @enum {string} */
+            kind?: "text" | "number" | "date";
             name: string;
+        };
+        PlanOutput: {
+            /** @description It may be left empty */
+            free?: boolean;
+            /** @description JSON Pointer into the reply of a web call (RFC 6901) */
+            from?: string;
+            key: string;
+            /**
+             * @description Text when left out
+             * @enum {string}
+             */
+            kind?: "text" | "number" | "date";
+            name: string;
+        };
+        PlanPeople: {
+            /** @description all, any, a number or a share such as 50% */
+            enough: string;
+            /** @description Key of a person question, or table.column */
+            question?: string;
+            /** @description Working time after which it ends all the same, such as 5d */
+            silence?: string;
+            /** @description All of a team */
+            team?: string;
+        };
+        PlanPoolUse: {
+            /** @description Makes the pool one larger instead of taking a place */
+            adds?: boolean;
+            pool: string;
+        };
+        PlanRoute: {
+            /** @description Login of a member who gets it */
+            person?: string;
+            team: string;
+            /** @description CEL */
+            when: string;
         };
         PlanTask: {
             /** @description What an automatic task calls */
             action?: components["schemas"]["PlanAction"];
             /** @description Keys of the tasks that must have ended */
             after?: string[];
+            /** @description What somebody has, or has no more, once it is done */
+            belonging?: components["schemas"]["PlanBelonging"];
+            /** @description When it is due by itself, beside the promise */
+            due?: components["schemas"]["PlanDue"];
+            /** @description One task for each: the key of an item pick, a table or several choices, or belongings */
+            each?: string;
+            /** @description Working time it takes, such as 2h or 1d */
+            effort?: string;
             /** @description Text with {{ CEL }} placeholders */
             instructions?: string;
             key: string;
             /** @enum {string} */
-            kind: "manual" | "automatic";
+            kind: "manual" | "automatic" | "wait" | "message";
+            /** @description Key of an item pick or table whose lines can be done in part */
+            lines?: string;
+            /** @description Points to tick before it can be done */
+            mustDos?: string[];
             name: string;
+            /** @description What comes out of it: typed by who does it, or read from the reply of a web call */
+            outputs?: components["schemas"]["PlanOutput"][];
+            /** @description Many people at once, who each confirm */
+            people?: components["schemas"]["PlanPeople"];
+            /** @description What it takes of what there is only so much of */
+            pool?: components["schemas"]["PlanPoolUse"];
+            /** @description Other teams; the first that fits wins over team */
+            routes?: components["schemas"]["PlanRoute"][];
             /** @description Keys of the questions whose answers the team sees */
             slice?: string[];
-            /** @description Key of the team that does it, or mends it when it is automatic and stuck */
-            team: string;
-            /** @description CEL; skipped when it does not hold */
+            /** @description Key of the team that does it, or mends it when it is stuck */
+            team?: string;
+            /** @description Delays between the tries of an automatic task, such as 30s or 10m */
+            tries?: string[];
+            /** @description What takes it back */
+            undo?: components["schemas"]["PlanUndo"];
+            /** @description When a wait ends */
+            wait?: components["schemas"]["PlanUntil"];
+            /** @description CEL; skipped when it does not hold once its forerunners have ended */
             when?: string;
+            /** @description What a message task writes */
+            words?: components["schemas"]["PlanWords"];
+        };
+        PlanUndo: {
+            action?: components["schemas"]["PlanAction"];
+            /** @description What its team is to do by hand; may hold {{ CEL }} */
+            text?: string;
+        };
+        PlanUntil: {
+            /** @description Clock time, in or out of working hours */
+            at?: string;
+            /**
+             * Format: int64
+             * @description So many working days after it, or before it when negative
+             */
+            days?: number;
+            /** @description CEL */
+            holds?: string;
+            /** @description CEL that gives a date or an instant */
+            of?: string;
+            /** @description Key of another task, whose end it is reckoned from */
+            task?: string;
+        };
+        PlanWords: {
+            /** @description Text with {{ CEL }} */
+            subject: string;
+            /** @description Text with {{ CEL }} */
+            text: string;
+            /**
+             * @description Who is written to
+             * @enum {string}
+             */
+            to: "asker" | "beneficiary" | "team" | "followers";
         };
         PortfolioBody: {
             calendars: components["schemas"]["Named"][];
@@ -2131,22 +3164,81 @@ export interface components {
              * @description Working days the asker has to confirm; 0 closes on delivery; 5 when left out
              */
             confirmWithin?: number;
+            /** @description Clock time after which sending counts from the next working day */
+            cutOff?: string;
             /** @description Texts of messages in place of the general ones */
             messages?: components["schemas"]["MessageText"][];
+            /** @description Keys of tasks during which the clock stands still */
+            pauses?: string[];
+            /**
+             * @description What starts the clock; sending when left out
+             * @enum {string}
+             */
+            starts?: "" | "sending" | "decision";
             /** @description The first that fits holds */
             targets?: components["schemas"]["PromiseTarget"][];
             /** @description IANA time zone in which today is reckoned, where no calendar is named */
             zone: string;
         };
         PromiseTarget: {
+            /** @description Key of the working calendar it is reckoned in; that of the promise when left out */
+            calendar?: string;
+            /** @description CEL that gives a date or an instant to reckon from, in place of the sending */
+            from?: string;
             /** @description Working time until delivery, such as 8h or 5d */
             fulfilment: string;
             /** @description Such as Usual or Quick */
             name: string;
             /** @description Working time until staff's first word, such as 4h or 1d */
             response?: string;
+            /** @description Keys of the tasks whose end it runs to, in place of the delivery */
+            until?: string[];
             /** @description CEL; whom and what it is for */
             when?: string;
+        };
+        PromiseView: {
+            /** Format: date-time */
+            due?: string;
+            /**
+             * Format: double
+             * @description Where on the line it is due
+             */
+            end?: number;
+            late: boolean;
+            /**
+             * Format: int64
+             * @description Open minutes until it is due; negative when it is late
+             */
+            left: number;
+            /**
+             * Format: double
+             * @description Where on the line it is likely to be done
+             */
+            likely?: number;
+            name: string;
+            /** @description Of the line, from 0 to 1 */
+            parts: components["schemas"]["LinePart"][];
+            /**
+             * Format: double
+             * @description Of the target that is used; above 1 when it is late
+             */
+            share: number;
+            /**
+             * Format: date-time
+             * @description Of the pause
+             */
+            since?: string;
+            /** @enum {string} */
+            state: "before" | "running" | "paused" | "kept" | "missed" | "over";
+            /** Format: double */
+            sure?: number;
+            /** @description In words, such as 5 working days */
+            target: string;
+            /**
+             * Format: int64
+             * @description Open minutes since it started, without the pauses
+             */
+            used: number;
         };
         PromisedView: {
             /**
@@ -2190,6 +3282,26 @@ export interface components {
             /** @description ID: all on one request */
             request?: string;
         };
+        ReplyView: {
+            id?: string;
+            name: string;
+            /** @description Key of the offering it is for; all when left out */
+            offering?: string;
+            /** @description Key of the team that has it; the reader's own when left out */
+            team?: string;
+            /** @description With {{ CEL }} placeholders; for a task filled in */
+            text: string;
+            /** @description The reader can change it */
+            yours?: boolean;
+        };
+        ReportView: {
+            /** Format: date-time */
+            at: string;
+            connector: string;
+            key: string;
+            step: string;
+            verdict: string;
+        };
         RequestEntry: {
             /** @description Name of who did it; empty when it happened by itself */
             actor: string;
@@ -2199,28 +3311,32 @@ export interface components {
              * @description For filtering
              * @enum {string}
              */
-            kind: "stage" | "decision" | "task" | "word";
+            kind: "stage" | "decision" | "task" | "word" | "note" | "belonging";
             /** @description What they wrote */
             remark?: string;
             sentence: string;
+            /** @description Key of the task it is about */
+            task?: string;
         };
         RequestLine: {
             asker: string;
             /** Format: date-time */
             changedAt: string;
+            /** @description While it is under way */
+            forecast?: components["schemas"]["ForecastView"];
             /** @description With whom it lies now */
             holders: components["schemas"]["Holder"][];
             id: string;
             /** @description Key */
             offering: string;
             /** @enum {string} */
-            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired";
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired" | "cancelled";
             /** @description Empty for a draft */
             reference: string;
             /** @description All seven, in order */
             stages: components["schemas"]["Stage"][];
             /** @enum {string} */
-            status: "draft" | "deciding" | "returned" | "delivering" | "delivered" | "closed";
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "delivered" | "undoing" | "closed";
             title: string;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
@@ -2229,18 +3345,32 @@ export interface components {
             /** @description Commands the reader may give now */
             allowed: string[];
             answers: components["schemas"]["Answered"][];
+            /** @description Commands the reader may give as a lead */
+            asStaff: string[];
+            /** @description What the asker was asked during the work */
+            asked: components["schemas"]["TaskQuestion"][];
             asker: string;
             askerId: string;
             /** Format: date-time */
             changedAt: string;
+            /** @description The plan as it will likely go */
+            chart?: components["schemas"]["ChartView"];
             /**
              * Format: date-time
              * @description When it closes by itself
              */
             confirmBy?: string;
+            /** @description While it is being undone: how it will end */
+            ending?: string;
+            /** @description Added after sending */
+            files: components["schemas"]["AddedFile"][];
             followers: components["schemas"]["Named"][];
             /** @description Name of who it is for */
             for: string;
+            /** @description While it is under way */
+            forecast?: components["schemas"]["ForecastView"];
+            /** @description What it waits for longest */
+            heldUp?: components["schemas"]["HeldUp"];
             history: components["schemas"]["RequestEntry"][];
             /** @description With whom it lies now */
             holders: components["schemas"]["Holder"][];
@@ -2250,8 +3380,10 @@ export interface components {
             /** @description Key */
             offering: string;
             /** @enum {string} */
-            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired";
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired" | "cancelled";
             price: components["schemas"]["PricePrice"];
+            /** @description The clock of the promised delivery */
+            promise?: components["schemas"]["PromiseView"];
             /** @description The time promised from sending on, if any */
             promised?: components["schemas"]["PromisedView"];
             /** @description What was asked back, while nobody has answered */
@@ -2262,11 +3394,15 @@ export interface components {
             /** @description All seven, in order */
             stages: components["schemas"]["Stage"][];
             /** @enum {string} */
-            status: "draft" | "deciding" | "returned" | "delivering" | "delivered" | "closed";
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "delivered" | "undoing" | "closed";
             tasks: components["schemas"]["TaskView"][];
+            /** @description That a task can be added for, for a lead */
+            teams: components["schemas"]["Named"][];
             title: string;
             /** @description How whom it is for asked, such as by phone */
             via?: string;
+            /** @description All of it is open to the reader, not only its head and tasks */
+            whole: boolean;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
         };
@@ -2279,6 +3415,13 @@ export interface components {
             reply?: string;
             /** @description As the form last had it */
             slip?: string;
+        };
+        RetriedView: {
+            /**
+             * Format: int64
+             * @description How many stuck tasks were started anew
+             */
+            started: number;
         };
         RuleBody: {
             /** @description CEL */
@@ -2378,6 +3521,18 @@ export interface components {
              */
             version: number;
         };
+        SavedTaskView: {
+            late?: boolean;
+            service?: string;
+            /** @enum {string} */
+            sort?: "" | "ready" | "due";
+            /** @enum {string} */
+            state?: "" | "ready" | "taken" | "asking" | "stuck" | "undoing";
+            team?: string;
+            /** @enum {string} */
+            who?: "" | "mine" | "free" | "others";
+            words?: string;
+        };
         SeatView: {
             /** @description They were absent when it was asked */
             absent?: boolean;
@@ -2438,9 +3593,27 @@ export interface components {
             /** Format: date-time */
             until: string;
         };
+        "Set-connectorRequest": {
+            /** Format: int64 */
+            atOnce: number;
+            /** @description That web calls may reach, one a line */
+            hosts?: string;
+            /** @description The one that is there stays when left out */
+            secret?: string;
+            url: string;
+        };
         "Set-placeRequest": {
             /** @enum {string} */
             place: "intended" | "offered" | "ended";
+        };
+        "Several-tasksRequest": {
+            /** @enum {string} */
+            deed: "take" | "complete" | "handOver" | "retry";
+            tasks: components["schemas"]["OneTask"][];
+            /** @description To whom they are handed over */
+            to?: components["schemas"]["Handing"];
+            /** @description To the askers, when the tasks end */
+            word?: string;
         };
         SeveralResult: {
             /** @description Why it was not taken */
@@ -2480,22 +3653,53 @@ export interface components {
             /** @description As the form last had it */
             slip: string;
         };
+        Supplied: {
+            name: string;
+            reference: string;
+            subject: string;
+            text: string;
+            /** @description Why nothing can be answered any more */
+            trouble?: string;
+        };
         TaskLine: {
+            /** @description Another system has it in hand and will report */
+            accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
             allowed: string[];
             asker: string;
             /** @description Name of the system that does it */
             automatic?: string;
+            /** @description Of a task that asks many, such as 2 of 5 */
+            confirmed?: string;
+            /**
+             * Format: date-time
+             * @description When it must end
+             */
+            due?: string;
             /** Format: date-time */
             endedAt?: string;
+            /** @description Name of who it is for */
+            for: string;
             /** @description Name of who took it */
             holder?: string;
             key: string;
             /** @enum {string} */
-            kind: "manual" | "automatic";
+            kind: "manual" | "automatic" | "wait" | "message";
+            /**
+             * Format: date-time
+             * @description When it must begin so that the promise is kept
+             */
+            latestStart?: string;
+            /**
+             * Format: date-time
+             * @description When it is likely done
+             */
+            likely?: string;
             name: string;
             outputs: components["schemas"]["Answered"][];
+            /** @description Name of the pool on whose waiting list it is */
+            queued?: string;
             /** Format: date-time */
             readyAt?: string;
             reference: string;
@@ -2511,16 +3715,63 @@ export interface components {
              * @description When it became ready
              */
             since: string;
+            /**
+             * Format: int64
+             * @description Open minutes of the team's calendar until then; negative when that is over
+             */
+            slack?: number;
             /** @enum {string} */
-            state: "blocked" | "ready" | "taken" | "stuck" | "done" | "skipped";
+            state: "blocked" | "ready" | "taken" | "asking" | "stuck" | "done" | "skipped" | "stopped" | "undone";
             /** @description Name */
             team: string;
+            teamKey: string;
             title: string;
             trouble?: string;
+            /**
+             * @description While it is being taken back
+             * @enum {string}
+             */
+            undo?: "ready" | "taken" | "stuck";
+            /**
+             * Format: date-time
+             * @description When a wait ends
+             */
+            until?: string;
+            /** @description With which it ended */
+            word?: string;
             /** @description Whether the reader has taken it */
             yours: boolean;
         };
+        TaskQuery: {
+            id?: string;
+            name: string;
+            query: components["schemas"]["SavedTaskView"];
+            /** @description Key of the team that has it; the reader's own when left out */
+            team?: string;
+            /** @description The reader can change it */
+            yours?: boolean;
+        };
+        TaskQuestion: {
+            /** Format: date-time */
+            at: string;
+            /** @description Name */
+            by: string;
+            name: string;
+            /** @description Key */
+            task: string;
+            text: string;
+            /** Format: date-time */
+            until: string;
+        };
+        TaskResult: {
+            /** @description Why it was not done */
+            problem?: string;
+            request: string;
+            task: string;
+        };
         TaskSheet: {
+            /** @description Another system has it in hand and will report */
+            accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
             allowed: string[];
@@ -2529,18 +3780,51 @@ export interface components {
             asker: string;
             /** @description Name of the system that does it */
             automatic?: string;
+            chart?: components["schemas"]["ChartView"];
+            /** @description Whom in the team it can be handed to */
+            colleagues: components["schemas"]["Colleague"][];
+            /** @description Of a task that asks many, such as 2 of 5 */
+            confirmed?: string;
+            /**
+             * Format: date-time
+             * @description When it must end
+             */
+            due?: string;
+            /** @description Working time it takes, in words */
+            effort?: string;
             /** Format: date-time */
             endedAt?: string;
+            files: components["schemas"]["AddedFile"][];
+            /** @description Name of who it is for */
+            for: string;
+            forecast?: components["schemas"]["ForecastView"];
             /** @description Name of who took it */
             holder?: string;
             instructions: string;
             key: string;
             /** @enum {string} */
-            kind: "manual" | "automatic";
+            kind: "manual" | "automatic" | "wait" | "message";
+            /**
+             * Format: date-time
+             * @description When it must begin so that the promise is kept
+             */
+            latestStart?: string;
+            /**
+             * Format: date-time
+             * @description When it is likely done
+             */
+            likely?: string;
+            lines: components["schemas"]["LineView"][];
+            mustDos: components["schemas"]["MustDo"][];
             name: string;
             /** @description The other tasks of the request, without what came out of them */
             others: components["schemas"]["TaskView"][];
             outputs: components["schemas"]["Answered"][];
+            promise?: components["schemas"]["PromiseView"];
+            /** @description What the asker was asked, while nobody has answered */
+            question?: components["schemas"]["TaskQuestion"];
+            /** @description Name of the pool on whose waiting list it is */
+            queued?: string;
             /** Format: date-time */
             readyAt?: string;
             reference: string;
@@ -2556,29 +3840,78 @@ export interface components {
              * @description When it became ready
              */
             since: string;
+            /**
+             * Format: int64
+             * @description Open minutes of the team's calendar until then; negative when that is over
+             */
+            slack?: number;
+            stages: components["schemas"]["Stage"][];
             /** @enum {string} */
-            state: "blocked" | "ready" | "taken" | "stuck" | "done" | "skipped";
+            state: "blocked" | "ready" | "taken" | "asking" | "stuck" | "done" | "skipped" | "stopped" | "undone";
+            /**
+             * @description Of the request
+             * @enum {string}
+             */
+            status: "delivering" | "waiting" | "delivered" | "undoing" | "closed";
             /** @description Name */
             team: string;
+            teamKey: string;
+            /** @description It can be handed to */
+            teams: components["schemas"]["Named"][];
             title: string;
             trouble?: string;
+            /**
+             * @description While it is being taken back
+             * @enum {string}
+             */
+            undo?: "ready" | "taken" | "stuck";
+            /** @description What is to be done to take it back */
+            undoText?: string;
+            /**
+             * Format: date-time
+             * @description When a wait ends
+             */
+            until?: string;
+            /** @description Name of the next team upward */
+            upward?: string;
+            /** @description Tasks it still waits for */
+            waits: components["schemas"]["Named"][];
+            /** @description What is to be said of it when it ends */
+            wanted: components["schemas"]["PlanOutput"][];
+            /** @description The whole request is open to the reader */
+            whole: boolean;
+            /** @description With which it ended */
+            word?: string;
+            /** @description What was said with the asker, and notes of staff */
+            words: components["schemas"]["RequestEntry"][];
             /** @description Whether the reader has taken it */
             yours: boolean;
         };
         TaskView: {
+            /** @description Another system has it in hand and will report */
+            accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
             /** @description Name of the system that does it */
             automatic?: string;
+            /** @description Of a task that asks many, such as 2 of 5 */
+            confirmed?: string;
             /** Format: date-time */
             endedAt?: string;
             /** @description Name of who took it */
             holder?: string;
             key: string;
             /** @enum {string} */
-            kind: "manual" | "automatic";
+            kind: "manual" | "automatic" | "wait" | "message";
+            /**
+             * Format: date-time
+             * @description When it is likely done
+             */
+            likely?: string;
             name: string;
             outputs: components["schemas"]["Answered"][];
+            /** @description Name of the pool on whose waiting list it is */
+            queued?: string;
             /** Format: date-time */
             readyAt?: string;
             /**
@@ -2587,15 +3920,30 @@ export interface components {
              */
             retryAt?: string;
             /** @enum {string} */
-            state: "blocked" | "ready" | "taken" | "stuck" | "done" | "skipped";
+            state: "blocked" | "ready" | "taken" | "asking" | "stuck" | "done" | "skipped" | "stopped" | "undone";
             /** @description Name */
             team: string;
             trouble?: string;
+            /**
+             * @description While it is being taken back
+             * @enum {string}
+             */
+            undo?: "ready" | "taken" | "stuck";
+            /**
+             * Format: date-time
+             * @description When a wait ends
+             */
+            until?: string;
+            /** @description With which it ended */
+            word?: string;
+        };
+        TextInputBody: {
+            text: string;
         };
         TextView: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following";
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring";
             subject: string;
             /** @description Whether it is the one that holds where nobody wrote another */
             usual: boolean;
@@ -2723,9 +4071,14 @@ export interface components {
             /** @enum {string} */
             state: "draft" | "current" | "past";
         };
+        WaiveRequest: {
+            /** @description Key of the task it need not wait for */
+            after: string;
+            reason: string;
+        };
         WayView: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following";
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -2841,6 +4194,235 @@ export interface operations {
             };
         };
     };
+    asked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfAskedOfMe"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    background: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackgroundView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    belongings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfHaveView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calendars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfNamed"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calendar: {
+        parameters: {
+            query?: {
+                /** @description This year when left out */
+                year?: number;
+            };
+            header?: never;
+            path: {
+                /** @description Key */
+                calendar: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-calendar": {
+        parameters: {
+            query?: {
+                /** @description This year when left out */
+                year?: number;
+            };
+            header?: never;
+            path: {
+                /** @description Key */
+                calendar: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "try-calendar": {
+        parameters: {
+            query?: {
+                /** @description This year when left out */
+                year?: number;
+            };
+            header?: never;
+            path: {
+                /** @description Key */
+                calendar: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "export-catalog": {
         parameters: {
             query?: never;
@@ -2896,6 +4478,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfIncoming"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-connector": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Key */
+                connector: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-connectorRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackgroundView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "retry-all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Key */
+                connector: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RetriedView"];
                 };
             };
             /** @description Error */
@@ -3597,6 +5247,35 @@ export interface operations {
             };
         };
     };
+    desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     door: {
         parameters: {
             query?: never;
@@ -3613,6 +5292,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfDoorEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query?: {
+                /** @description A reference, a person, or words */
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfRequestLine"];
                 };
             };
             /** @description Error */
@@ -4075,6 +5786,146 @@ export interface operations {
             };
         };
     };
+    replies: {
+        parameters: {
+            query?: {
+                /** @description ID, to have them filled in */
+                request?: string;
+                /** @description Key */
+                task?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfReplyView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-reply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplyView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplyView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-reply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                reply: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "report-purchasing": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description HMAC-SHA256 of the time, a dot and the body, in hexadecimal */
+                "X-Signature-SHA256": string;
+                /** @description Unix second at which it was signed; at most five minutes away */
+                "X-Signature-Time": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConnectDelivery"];
+            };
+        };
+        responses: {
+            /** @description It is known now */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The signature is wrong */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such order */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     "my-requests": {
         parameters: {
             query?: {
@@ -4140,6 +5991,33 @@ export interface operations {
             };
         };
     };
+    attach: {
+        parameters: {
+            query: {
+                name: string;
+                task?: string;
+            };
+            header?: never;
+            path: {
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description It is added */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     resubmit: {
         parameters: {
             query?: never;
@@ -4153,6 +6031,42 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ResubmitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CancelRequest"];
             };
         };
         responses: {
@@ -4415,6 +6329,42 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SubmitInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-task": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-taskRequest"];
             };
         };
         responses: {
@@ -4764,12 +6714,89 @@ export interface operations {
             };
         };
     };
+    "open-supplier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Supplied"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "answer-supplier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer-supplierRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "my-tasks": {
         parameters: {
             query?: {
                 /** @description What the page before gave as next */
                 after?: string;
                 limit?: number;
+                /** @description Key of one of the reader's teams */
+                team?: string;
+                who?: "" | "mine" | "free" | "others";
+                state?: "" | "ready" | "taken" | "asking" | "stuck" | "undoing";
+                service?: string;
+                offering?: string;
+                /** @description Only those that must have begun */
+                late?: boolean;
+                words?: string;
+                /** @description By latest start when left out */
+                sort?: "" | "ready" | "due";
             };
             header?: never;
             path?: never;
@@ -4784,6 +6811,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfTaskLine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "several-tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Several-tasksRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfTaskResult"];
                 };
             };
             /** @description Error */
@@ -4831,6 +6891,82 @@ export interface operations {
             };
         };
     };
+    "answer-task": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "ask-asker": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     complete: {
         parameters: {
             query?: never;
@@ -4843,7 +6979,197 @@ export interface operations {
             };
             cookie?: never;
         };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompleteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "confirm-part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Handing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "count-line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Count-lineRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "check-point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-pointRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -4899,6 +7225,82 @@ export interface operations {
             };
         };
     };
+    "skip-task": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-stuck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take: {
         parameters: {
             query?: never;
@@ -4920,6 +7322,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    waive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaiveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    say: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "team-load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Key */
+                team: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfLoadView"];
                 };
             };
             /** @description Error */
@@ -5015,6 +7525,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sampled"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TaskQuery"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskQuery"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */

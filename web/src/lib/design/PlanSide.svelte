@@ -59,7 +59,7 @@
 	{#each plan as task, i (task.key)}
 		<Part
 			title={task.name || 'Without a name'}
-			note={`${task.kind === 'automatic' ? 'by itself' : teamName(task.team)}${task.after?.length ? `, after ${task.after.map((k) => plan.find((t) => t.key === k)?.name ?? k).join(' and ')}` : ''}`}
+			note={`${task.kind === 'automatic' ? 'by itself' : teamName(task.team ?? '')}${task.after?.length ? `, after ${task.after.map((k) => plan.find((t) => t.key === k)?.name ?? k).join(' and ')}` : ''}`}
 			place="/plan/{i}"
 			part={task.key}
 			at={i}

@@ -1,7 +1,7 @@
 <!-- The slip beside a form: picks and prices, whose decisions, what follows. Always true. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import { isNothing, list, money, per } from '$lib/words';
+	import { at, isNothing, list, money, per } from '$lib/words';
 	import When from '$lib/ui/When.svelte';
 	import Why from '$lib/ui/Why.svelte';
 
@@ -9,6 +9,13 @@
 	type Props = { result: Schema['Evaluation']; priced: boolean; working?: boolean };
 	let { result, priced, working = false }: Props = $props();
 	const price = $derived(result.price);
+	const likely = new Intl.DateTimeFormat(undefined, {
+		weekday: 'long',
+		day: 'numeric',
+		month: 'long',
+		hour: '2-digit',
+		minute: '2-digit'
+	});
 	/** Costs that several bear, or part of which one bears oneself. */
 	const shared = $derived(price.shares.length > 1 || price.shares.some((s) => s.payer === 'own'));
 	const payer = (share: Schema['PriceShare']) =>
@@ -117,6 +124,14 @@
 				.name}){#if result.promised.by}: sent now, by <When time={result.promised.by} absolute />{/if}.
 		</p>
 		{#if result.promised.response}<p class="soft">First word within {result.promised.response}.</p>{/if}
+	{/if}
+	{#if result.forecast && result.complete}
+		<h3>Likely</h3>
+		<p data-likely>
+			<strong>{likely.format(new Date(result.forecast.likely))}</strong>{#if result.forecast.measured}<span
+					class="soft">, as such work went before; by {at(result.forecast.sure)} in four of five cases</span
+				>{/if}
+		</p>
 	{/if}
 	<h3>Then</h3>
 	<p class="soft">

@@ -21,6 +21,7 @@
 							>
 						{/each}
 					{:else}{answerText(answer.text)}{/if}
+					{#if answer.was}<span class="was small soft">now: {answerText(answer.was)}</span>{/if}
 				</dd>
 			</div>
 		{/each}
@@ -41,6 +42,9 @@
 	dd {
 		white-space: pre-line;
 		overflow-wrap: anywhere;
+	}
+	.was {
+		display: block;
 	}
 	@media (max-width: 600px) {
 		div {

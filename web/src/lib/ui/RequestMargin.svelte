@@ -5,6 +5,7 @@
 	import Followers from './Followers.svelte';
 	import Dial from './Dial.svelte';
 	import Price from './Price.svelte';
+	import PromiseLine from './PromiseLine.svelte';
 	import When from './When.svelte';
 	let { request, me }: { request: Schema['RequestSheet']; me: string } = $props();
 </script>
@@ -22,11 +23,12 @@
 		</li>
 	{/each}
 </ol>
-{#if request.promised}
-	<h2 class="fact">Promised</h2>
-	<p>
-		Done within {request.promised.fulfilment} of sending <span class="soft">({request.promised.name})</span>
-	</p>
+{#if request.promise}
+	<h2 class="fact">Promise</h2>
+	<PromiseLine promise={request.promise} forecast={request.forecast} />
+{:else if request.forecast}
+	<h2 class="fact">Likely done</h2>
+	<p data-likely><When time={request.forecast.likely} absolute /></p>
 {/if}
 {#if request.via}
 	<h2 class="fact">Asked</h2>

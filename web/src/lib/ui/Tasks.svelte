@@ -13,13 +13,29 @@
 			<span class="box" aria-hidden="true"></span>
 			<div>
 				<strong>{task.name}</strong>
-				<span class="state">{taskStates[task.state]}</span>
+				<span class="state"
+					>{task.undo
+						? task.undo === 'stuck'
+							? 'taking it back is stuck'
+							: 'being taken back'
+						: task.queued
+							? `waits for a free place: ${task.queued}`
+							: task.accepted && task.state === 'ready'
+								? 'with the other side'
+								: taskStates[task.state]}</span
+				>
 				<p class="soft small">
-					{#if task.automatic}By itself, through the {task.automatic}{:else}{task.team}{/if}{#if task.holder},
-						with {task.holder}{/if}{#if task.after.length && task.state === 'blocked'}, after {list.format(
-							task.after
-						)}{/if}{#if task.endedAt}, <When time={task.endedAt} />{/if}
+					{#if task.automatic}By itself, through the {task.automatic}{:else if task.kind === 'wait'}Waits for
+						its time{#if task.until}, <When
+								time={task.until}
+								absolute
+							/>{/if}{:else if task.kind === 'message'}Written by itself{:else}{task.team}{/if}{#if task.confirmed},
+						{task.confirmed} confirmed{/if}{#if task.holder}, with {task.holder}{/if}{#if task.after.length && task.state === 'blocked'},
+						after {list.format(task.after)}{/if}{#if task.endedAt}, <When
+							time={task.endedAt}
+						/>{/if}{#if task.likely}, likely done <When time={task.likely} absolute />{/if}
 				</p>
+				{#if task.word}<p class="small"><q>{task.word}</q></p>{/if}
 				{#each task.outputs as output (output.key)}
 					<p class="output">
 						{output.label}: <span class="mono" data-output={output.key}>{output.text}</span>
@@ -55,6 +71,7 @@
 	.ready .box {
 		border: 3px solid var(--sound);
 	}
+	.asking .box,
 	.taken .box {
 		border-color: var(--sound);
 		background: linear-gradient(135deg, var(--sound) 50%, transparent 50%);
@@ -63,6 +80,8 @@
 		border-color: var(--kelp);
 		background: var(--kelp);
 	}
+	.stopped .box,
+	.undone .box,
 	.skipped .box {
 		border-style: dotted;
 	}

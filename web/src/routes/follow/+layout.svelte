@@ -10,6 +10,7 @@
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import More from '$lib/ui/More.svelte';
 	import RequestMargin from '$lib/ui/RequestMargin.svelte';
+	import When from '$lib/ui/When.svelte';
 
 	let { data, children } = $props();
 	const requests = new Paged(
@@ -45,6 +46,10 @@
 								{#if request.status === 'closed'}· {standing(
 										request
 									)}{:else if request.holders[0] && !request.yours}· {request.holders[0].name}{/if}
+								{#if request.forecast}<br />likely <When
+										time={request.forecast.likely}
+										absolute
+									/>{#if (request.forecast.slack ?? 0) < 0}, <b class="late">too late</b>{/if}{/if}
 							{/snippet}
 						</Entry>
 					</li>
@@ -63,6 +68,9 @@
 </Ledger>
 
 <style>
+	.late {
+		color: var(--buoy-text);
+	}
 	.none {
 		padding: 1rem;
 	}

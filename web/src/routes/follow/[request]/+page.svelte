@@ -7,9 +7,10 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import { api, asked } from '$lib/api/client';
-	import { list, standing } from '$lib/words';
+	import { list, minutes, standing } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
+	import PlanChart from '$lib/ui/PlanChart.svelte';
 	import Rungs from '$lib/ui/Rungs.svelte';
 	import Say from '$lib/ui/Say.svelte';
 	import Tasks from '$lib/ui/Tasks.svelte';
@@ -27,7 +28,9 @@
 		stage: 'Stages',
 		decision: 'Decisions',
 		task: 'Tasks',
-		word: 'What was said'
+		word: 'What was said',
+		note: 'Notes of staff',
+		belonging: 'What you have by it'
 	} as const;
 	let taking = $state<HTMLDialogElement>();
 	let reason = $state('');
@@ -56,6 +59,55 @@
 			)
 		);
 		if (done) delete remarks[request.id];
+	}
+	async function answerTask(task: string) {
+		const done = await act.run(() =>
+			asked(
+				api.POST('/api/tasks/{request}/{task}/answer', {
+					params: { path: { request: request.id, task } },
+					body: { text: remarks[`${request.id}/${task}`] ?? '' }
+				})
+			)
+		);
+		if (done) delete remarks[`${request.id}/${task}`];
+	}
+	let sending = $state(false);
+	async function attach(file: File | undefined) {
+		if (!file) return;
+		sending = true;
+		await act.run(() =>
+			asked(
+				api.POST('/api/requests/{request}/added', {
+					params: { path: { request: request.id }, query: { name: file.name } },
+					body: file as unknown as string,
+					bodySerializer: (b) => b as unknown as BodyInit
+				})
+			)
+		);
+		sending = false;
+	}
+	let cancelling = $state<HTMLDialogElement>();
+	async function cancel() {
+		const done = await act.run(() =>
+			asked(api.POST('/api/requests/{request}/cancel', { params: path, body: { reason } }))
+		);
+		if (done) cancelling?.close();
+	}
+	let adding = $state<HTMLDialogElement>();
+	let extra = $state({ name: '', team: '', reason: '', before: '' });
+	async function addTask() {
+		const done = await act.run(() =>
+			asked(
+				api.POST('/api/requests/{request}/tasks', {
+					params: path,
+					body: { ...extra, before: extra.before || undefined }
+				})
+			)
+		);
+		if (done) {
+			adding?.close();
+			extra = { name: '', team: '', reason: '', before: '' };
+		}
 	}
 	async function takeBack() {
 		taking?.close();
@@ -129,15 +181,71 @@
 				{@render back()}
 			</div>
 		</form>
-	{:else}
-		<p class="now">Now with {list.format([...new Set(request.holders.map((h) => h.name))])}</p>
+	{:else if request.asked.length && request.allowed.includes('answer')}
+		{#each request.asked as question (question.task)}
+			<p class="now">Your turn: {question.by} asks</p>
+			<p class="soft small">About the task {question.name}</p>
+			<blockquote data-question-back>{question.text}</blockquote>
+			<form
+				onsubmit={(e) => {
+					e.preventDefault();
+					void answerTask(question.task);
+				}}
+			>
+				<label for="answer-{question.task}">Your answer</label>
+				<textarea
+					id="answer-{question.task}"
+					class="textarea"
+					rows="2"
+					bind:value={remarks[`${request.id}/${question.task}`]}
+					maxlength="2000"
+					data-field="answer"></textarea>
+				<Trouble problem={act.problem} />
+				<div class="buttons">
+					<button class="btn do" disabled={act.running}>Answer {question.by}</button>
+					{@render back()}
+				</div>
+			</form>
+		{/each}
+	{:else if request.status === 'undoing'}
+		<p class="now">Being taken back</p>
+		<p class="soft">What was open has stopped; what was done is being undone, the last first.</p>
 		<ul>
 			{#each request.holders as holder, i (i)}
 				<li>{holder.name}: {holder.what}</li>
 			{/each}
 		</ul>
+	{:else}
+		<p class="now">Now with {list.format([...new Set(request.holders.map((h) => h.name))])}</p>
+		<ul>
+			{#each request.holders as holder, i (i)}
+				<li>
+					{holder.name}: {holder.what}{#if holder.until}, until <When time={holder.until} absolute />{/if}
+				</li>
+			{/each}
+		</ul>
+		{#if request.heldUp?.since}
+			<p class="soft" data-held-up>
+				Waits longest for {request.heldUp.what}{#if request.heldUp.who}, with {request.heldUp.who}{/if}, since <When
+					time={request.heldUp.since}
+				/>{#if request.heldUp.open > 0}
+					({minutes(request.heldUp.open)} of working time){/if}.
+			</p>
+		{/if}
 		<Trouble problem={act.problem} />
-		{@render back()}
+		<div class="buttons">
+			{@render back()}
+			{#if request.asStaff.includes('addTask')}<button
+					class="btn plain"
+					onclick={() => adding?.showModal()}
+					data-do="add-task">Add a task</button
+				>{/if}
+			{#if request.asStaff.includes('cancel')}<button
+					class="btn quiet"
+					onclick={() => cancelling?.showModal()}
+					data-do="cancel">Cancel the request</button
+				>{/if}
+		</div>
 	{/if}
 </section>
 
@@ -150,7 +258,11 @@
 {/snippet}
 <dialog bind:this={taking} aria-labelledby="take-title">
 	<h2 id="take-title">Take this request back?</h2>
-	<p>It ends here. Whoever was asked to decide is told.</p>
+	<p>
+		{request.tasks.length
+			? 'What is open stops. What was done already is undone, the last first; then it closes.'
+			: 'It ends here. Whoever was asked to decide is told.'}
+	</p>
 	<label class="stack"
 		><span>Why, if you like</span><input class="input" bind:value={reason} maxlength="2000" /></label
 	>
@@ -159,6 +271,69 @@
 		<button class="btn plain" onclick={() => taking?.close()}>Keep it</button>
 	</div>
 </dialog>
+
+<dialog bind:this={cancelling} aria-labelledby="cancel-title">
+	<h2 id="cancel-title">Cancel this request?</h2>
+	<p>What is open stops, what was done is undone. {request.asker} is told your reason.</p>
+	<label class="stack"><span>Why</span><input class="input" bind:value={reason} maxlength="2000" /></label>
+	<Trouble problem={act.problem} />
+	<div class="buttons">
+		<button class="btn do" onclick={cancel} disabled={!reason.trim() || act.running}
+			>Cancel the request</button
+		>
+		<button class="btn plain" onclick={() => cancelling?.close()}>Leave it</button>
+	</div>
+</dialog>
+<dialog bind:this={adding} aria-labelledby="add-title">
+	<h2 id="add-title">Add a task</h2>
+	<label class="stack"
+		><span>What is to be done</span><input
+			class="input"
+			bind:value={extra.name}
+			maxlength="200"
+			data-field="task-name"
+		/></label
+	>
+	<label class="stack"
+		><span>By</span><select class="select" bind:value={extra.team} data-field="task-team"
+			><option value="" disabled>choose a team</option>{#each request.teams as t (t.key)}<option value={t.key}
+					>{t.name}</option
+				>{/each}</select
+		></label
+	>
+	<label class="stack"
+		><span>Before</span><select class="select" bind:value={extra.before}
+			><option value="">nothing in particular</option
+			>{#each request.tasks.filter((t) => t.state === 'blocked') as t (t.key)}<option value={t.key}
+					>{t.name}</option
+				>{/each}</select
+		></label
+	>
+	<label class="stack"
+		><span>Why</span><input
+			class="input"
+			bind:value={extra.reason}
+			maxlength="2000"
+			data-field="task-reason"
+		/></label
+	>
+	<Trouble problem={act.problem} />
+	<div class="buttons">
+		<button
+			class="btn do"
+			onclick={addTask}
+			disabled={act.running || !extra.name.trim() || !extra.team || !extra.reason.trim()}>Add it</button
+		>
+		<button class="btn plain" onclick={() => adding?.close()}>Not now</button>
+	</div>
+</dialog>
+
+{#if request.chart}
+	<section>
+		<h2>The plan</h2>
+		<PlanChart chart={request.chart} />
+	</section>
+{/if}
 
 {#if request.rungs.length}
 	<section>
@@ -195,7 +370,25 @@
 			</select></label
 		>
 	</div>
-	{#if request.status !== 'closed'}<Say request={request.id} />{/if}
+	{#if request.status !== 'closed' && request.whole}<Say request={request.id} />{/if}
+	{#if request.allowed.includes('attach')}
+		<label class="btn quiet small"
+			>{sending ? 'Sending …' : 'Add a file'}<input
+				type="file"
+				class="sr-only"
+				onchange={(e) => attach(e.currentTarget.files?.[0])}
+				data-field="file"
+			/></label
+		>
+	{/if}
+	{#each request.files as file (file.id)}
+		<p class="small">
+			<a href="/api/requests/{request.id}/files/{file.id}" download={file.name}>{file.name}</a>
+			<span class="soft"
+				>{file.by}, <When time={file.at} />{#if file.task}, on {file.task}{/if}</span
+			>
+		</p>
+	{/each}
 	<ol class="history">
 		{#each history as entry, i (i)}
 			<li>

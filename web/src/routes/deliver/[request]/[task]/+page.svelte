@@ -1,48 +1,301 @@
-<!-- One task with only the answers it needs. -->
+<!-- One task with only the answers it needs, and all that can be done with it now. -->
+<script module lang="ts">
+	/** What was typed so far, by task: looking at another one in between loses none. */
+	const typed = $state<Record<string, { word?: string; say?: string; outputs?: Record<string, string> }>>({});
+</script>
+
 <script lang="ts">
+	import { goto } from '$app/navigation';
+	import { page } from '$app/state';
 	import { api, asked } from '$lib/api/client';
-	import { taskStates } from '$lib/words';
+	import { at, slack, taskStates } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
+	import Dial from '$lib/ui/Dial.svelte';
+	import PlanChart from '$lib/ui/PlanChart.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
 
 	let { data } = $props();
 	const act = new Act();
 	const task = $derived(data.task);
-	const params = $derived({ path: { request: task.request, task: task.key } });
-	const deeds = {
-		take: { name: 'Take', go: () => asked(api.POST('/api/tasks/{request}/{task}/take', { params })) },
-		complete: { name: 'Done', go: () => asked(api.POST('/api/tasks/{request}/{task}/complete', { params })) },
-		retry: { name: 'Try again', go: () => asked(api.POST('/api/tasks/{request}/{task}/retry', { params })) }
+	const path = $derived({ request: page.params.request ?? '', task: page.params.task ?? '' });
+	const params = $derived({ path });
+	const id = $derived(`${path.request}/${path.task}`);
+	const mine = $derived(typed[id] ?? {});
+	const type = (change: (typeof typed)[string]) => (typed[id] = { ...typed[id], ...change });
+	const may = (deed: string) => task.allowed.includes(deed);
+	const wanted = $derived(may('complete') && !task.undo ? task.wanted : []);
+	const left = $derived(task.mustDos.filter((m) => !m.done).length);
+	const problemAt = (place: string) => act.problem?.errors?.find((e) => e.place === place)?.sentence;
+
+	const go = {
+		take: () => asked(api.POST('/api/tasks/{request}/{task}/take', { params })),
+		retry: () => asked(api.POST('/api/tasks/{request}/{task}/retry', { params })),
+		complete: () =>
+			asked(
+				api.POST('/api/tasks/{request}/{task}/complete', {
+					params,
+					body: { word: mine.word, outputs: mine.outputs }
+				})
+			)
 	};
-	const allowed = $derived(task.allowed.filter((a): a is keyof typeof deeds => a in deeds));
+	async function complete() {
+		if (await act.run(go.complete)) delete typed[id];
+	}
+	const tick = (point: number, done: boolean) =>
+		act.run(() => asked(api.POST('/api/tasks/{request}/{task}/points', { params, body: { point, done } })));
+	const count = (line: number, done: number) =>
+		act.run(() => asked(api.POST('/api/tasks/{request}/{task}/lines', { params, body: { line, done } })));
+
+	// What needs a text: one dialog for all of them.
+	type Telling = 'ask' | 'stuck' | 'skip';
+	const tellings: Record<Telling, { title: string; label: string; button: string }> = {
+		ask: {
+			title: 'Ask the asker',
+			label: 'What do you want to know? The request waits for the answer.',
+			button: 'Ask'
+		},
+		stuck: { title: 'This is stuck', label: 'What is it stuck on?', button: 'Say that it is stuck' },
+		skip: {
+			title: 'Leave this task out',
+			label: 'Why is it not needed? Everybody reads it.',
+			button: 'Leave it out'
+		}
+	};
+	let dialog = $state<HTMLDialogElement>();
+	let telling = $state<Telling>('ask');
+	let text = $state('');
+	function tell(what: Telling) {
+		telling = what;
+		text = '';
+		dialog?.showModal();
+	}
+	async function told() {
+		const body = { text };
+		const done = await act.run(() =>
+			telling === 'ask'
+				? asked(api.POST('/api/tasks/{request}/{task}/ask', { params, body }))
+				: telling === 'stuck'
+					? asked(api.POST('/api/tasks/{request}/{task}/stuck', { params, body }))
+					: asked(api.POST('/api/tasks/{request}/{task}/skip', { params, body }))
+		);
+		if (done) dialog?.close();
+	}
+
+	// Handing over.
+	let handing = $state<HTMLDialogElement>();
+	let to = $state('');
+	let why = $state('');
+	async function handOver() {
+		const [kind, key] = [to.slice(0, 1), to.slice(1)];
+		const done = await act.run(async () => {
+			const sheet = await asked(
+				api.POST('/api/tasks/{request}/{task}/hand-over', {
+					params,
+					body:
+						kind === 'p'
+							? { person: key, reason: why }
+							: kind === 't'
+								? { team: key, reason: why }
+								: kind === 'u'
+									? { upward: true, reason: why }
+									: { reason: why }
+				})
+			);
+			handing?.close();
+			if (!sheet.key) await goto('/deliver'); // it is with others now
+			return true;
+		});
+		if (done) to = why = '';
+	}
+
+	// Waiving a forerunner.
+	let waiving = $state<HTMLDialogElement>();
+	let after = $state('');
+	async function waive() {
+		const done = await act.run(() =>
+			asked(api.POST('/api/tasks/{request}/{task}/waive', { params, body: { after, reason: why } }))
+		);
+		if (done) waiving?.close();
+	}
+
+	// Words to the asker, notes to staff, files.
+	let staff = $state(false);
+	async function say() {
+		const body = { text: mine.say ?? '' };
+		const done = await act.run(() =>
+			staff
+				? asked(api.POST('/api/tasks/{request}/{task}/notes', { params, body }))
+				: asked(api.POST('/api/tasks/{request}/{task}/words', { params, body }))
+		);
+		if (done) type({ say: '' });
+	}
+	let sending = $state(false);
+	async function attach(file: File | undefined) {
+		if (!file) return;
+		sending = true;
+		await act.run(() =>
+			asked(
+				api.POST('/api/requests/{request}/added', {
+					params: { path: { request: path.request }, query: { name: file.name, task: path.task } },
+					body: file as unknown as string,
+					bodySerializer: (b) => b as unknown as BodyInit
+				})
+			)
+		);
+		sending = false;
+	}
 </script>
 
 <svelte:head><title>{task.name} · Heptad</title></svelte:head>
-<p class="eyebrow"><span class="mono">{task.reference}</span> · {task.team}</p>
-<h1>{task.name}</h1>
-<p class="soft">for {task.asker}</p>
+<div class="head">
+	<div>
+		<p class="eyebrow"><span class="mono">{task.reference}</span> · {task.team}</p>
+		<h1>{task.name}</h1>
+		<p class="soft">
+			{task.title}, for {task.for}{#if task.effort}
+				· takes {task.effort}{/if}
+		</p>
+	</div>
+	<Dial stages={task.stages} yours={false} closed={task.status === 'closed'} size={64} />
+</div>
 
 <div class="do" data-state={task.state}>
 	<p class="now">
-		{#if task.state === 'taken'}{task.yours
+		{#if task.undo}{task.undo === 'taken'
+				? `${task.yours ? 'You are' : `${task.holder} is`} taking this back`
+				: task.undo === 'stuck'
+					? 'Taking this back is stuck'
+					: 'This is to be taken back'}{:else if task.state === 'taken'}{task.yours
 				? 'You have taken this'
-				: `${task.holder} has taken this`}{:else if task.state === 'ready' && !task.automatic}Nobody has taken
-			this yet{:else if task.state === 'ready'}Being done by itself, through the {task.automatic}{:else}This
-			is {taskStates[task.state]}{/if}{#if task.readyAt && !task.endedAt}<span class="soft since"
-				>ready <When time={task.readyAt} /></span
-			>{/if}{#if task.endedAt}<span class="soft since"><When time={task.endedAt} /></span>{/if}
+				: `${task.holder} has taken this`}{:else if task.state === 'asking'}Waits for an answer of {task.asker}{:else if task.queued}Waits
+			for a free place: {task.queued}{:else if task.accepted && task.state === 'ready'}With the {task.automatic},
+			which will report{:else if task.state === 'ready' && !task.automatic}Nobody has taken this yet{:else if task.state === 'ready'}Being
+			done by itself, through the {task.automatic}{:else}This is {taskStates[task.state]}{/if}<span
+			class="soft since"
+			>{#if task.slack !== undefined && !task.endedAt}<b class:warn={task.slack < 0} data-slack
+					>{slack(task.slack)}</b
+				>
+				until it must {task.state === 'taken' ? 'end' : 'begin'}{:else if task.readyAt && !task.endedAt}ready <When
+					time={task.readyAt}
+				/>{/if}{#if task.endedAt}<When time={task.endedAt} />{/if}</span
+		>
 	</p>
 	{#if task.trouble}<p class="problem">{task.trouble}</p>{/if}
-	<Trouble problem={act.problem} />
-	{#if allowed.length}
-		<div class="buttons">
-			{#each allowed as deed (deed)}
-				<button class="btn do" onclick={() => act.run(deeds[deed].go)} disabled={act.running}
-					>{deeds[deed].name}</button
-				>
+	{#if task.undoText}<p data-undo>{task.undoText}</p>{/if}
+	{#if task.question}
+		<blockquote>{task.question.by} asked: {task.question.text}</blockquote>
+	{/if}
+	{#if task.mustDos.length && !task.undo}
+		<ul class="points">
+			{#each task.mustDos as point, i (i)}
+				<li>
+					<label
+						><input
+							type="checkbox"
+							class="checkbox"
+							checked={point.done}
+							disabled={!may('check') || act.running}
+							onchange={(e) => tick(i, e.currentTarget.checked)}
+							data-point={i}
+						/>
+						{point.text}</label
+					>
+				</li>
 			{/each}
+		</ul>
+	{/if}
+	{#if task.lines.length}
+		<table class="lines">
+			<tbody>
+				{#each task.lines as line, i (i)}
+					<tr>
+						<th scope="row">{line.name}</th>
+						<td
+							><input
+								class="input"
+								type="number"
+								min="0"
+								max={line.of}
+								value={line.done}
+								disabled={!may('count')}
+								aria-label="How many of {line.name} are done"
+								onchange={(e) => count(i, Number(e.currentTarget.value))}
+								data-line={i}
+							/>
+							of {line.of}</td
+						>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	{/if}
+	{#if may('complete')}
+		{#each wanted as output (output.key)}
+			<label class="stack"
+				><span
+					>{output.name}{#if output.free}<span class="soft"> (if there is one)</span>{/if}</span
+				>
+				<input
+					class="input"
+					type={output.kind === 'date' ? 'date' : 'text'}
+					bind:value={
+						() => mine.outputs?.[output.key] ?? task.outputs.find((o) => o.key === output.key)?.text ?? '',
+						(v) => type({ outputs: { ...mine.outputs, [output.key]: v } })
+					}
+					data-output-field={output.key}
+				/>
+				{#if problemAt(`/outputs/${output.key}`)}<span class="problem small"
+						>{problemAt(`/outputs/${output.key}`)}</span
+					>{/if}
+			</label>
+		{/each}
+		{#if !task.undo}
+			<label class="stack"
+				><span>A closing word to {task.asker}, if you like</span>
+				<input
+					class="input"
+					bind:value={() => mine.word ?? '', (word) => type({ word })}
+					maxlength="2000"
+					data-field="closing"
+				/>
+			</label>
+		{/if}
+	{/if}
+	<Trouble problem={act.problem} />
+	{#if task.allowed.length}
+		<div class="buttons">
+			{#if may('take')}<button class="btn do" onclick={() => act.run(go.take)} disabled={act.running}
+					>Take</button
+				>{/if}
+			{#if may('retry')}<button class="btn do" onclick={() => act.run(go.retry)} disabled={act.running}
+					>{task.automatic ? 'Try again' : 'Go on'}</button
+				>{/if}
+			{#if may('complete')}<button
+					class="btn {may('retry') ? 'plain' : 'do'}"
+					onclick={complete}
+					disabled={act.running || (left > 0 && !task.undo && task.state === 'taken')}
+					title={left > 0 ? 'Tick every point first' : undefined}
+					>{task.undo
+						? 'Taken back'
+						: task.state === 'stuck' || task.accepted
+							? 'Done by hand'
+							: 'Done'}</button
+				>{/if}
+			{#if may('askAsker')}<button class="btn plain" onclick={() => tell('ask')} data-do="ask"
+					>Ask {task.asker}</button
+				>{/if}
+			{#if may('handOver')}<button class="btn plain" onclick={() => handing?.showModal()} data-do="hand-over"
+					>Hand over</button
+				>{/if}
+			{#if may('getStuck')}<button class="btn quiet" onclick={() => tell('stuck')} data-do="stuck"
+					>Stuck</button
+				>{/if}
+			{#if may('waive')}<button class="btn quiet" onclick={() => waiving?.showModal()}>Begin earlier</button
+				>{/if}
+			{#if may('skip')}<button class="btn quiet" onclick={() => tell('skip')} data-do="skip">Leave out</button
+				>{/if}
 		</div>
 	{/if}
 </div>
@@ -53,17 +306,163 @@
 		<p class="instructions">{task.instructions}</p>
 	</section>
 {/if}
-<section>
-	<h2>What you need to know</h2>
-	<Answers answers={task.answers} request={task.request} />
-</section>
+{#if task.answers.length}
+	<section>
+		<h2>What you need to know</h2>
+		<Answers answers={task.answers} request={task.request} />
+	</section>
+{/if}
 {#each task.outputs as output (output.key)}
-	<p class="output">{output.label}: <span class="mono">{output.text}</span></p>
+	<p class="output">{output.label}: <span class="mono" data-output={output.key}>{output.text}</span></p>
 {/each}
+{#if task.chart}
+	<section>
+		<h2>The whole plan</h2>
+		<PlanChart chart={task.chart} here={task.key} />
+	</section>
+{/if}
+<section>
+	<h2>Said and noted</h2>
+	{#if may('say')}
+		<form
+			class="say"
+			onsubmit={(e) => {
+				e.preventDefault();
+				void say();
+			}}
+		>
+			<textarea
+				class="textarea"
+				rows="2"
+				aria-label={staff ? 'A note for staff' : `A word to ${task.asker}`}
+				placeholder={staff ? 'A note for staff: the asker never sees it' : `A word to ${task.asker}`}
+				bind:value={() => mine.say ?? '', (say) => type({ say })}
+				maxlength="2000"
+				data-field="say"
+				class:staff></textarea>
+			<div class="buttons">
+				<button class="btn plain" disabled={act.running || !mine.say?.trim()} data-do="say"
+					>{staff ? 'Note for staff' : `Write to ${task.asker}`}</button
+				>
+				<label class="small"
+					><input type="checkbox" class="checkbox" bind:checked={staff} data-field="staff" /> for staff only</label
+				>
+				{#if data.replies.entries.length}
+					<select
+						class="select small"
+						aria-label="Put a prepared reply in"
+						onchange={(e) => {
+							const reply = data.replies.entries.find((r) => r.id === e.currentTarget.value);
+							if (reply) type({ say: reply.text });
+							e.currentTarget.value = '';
+						}}
+						data-field="reply"
+					>
+						<option value="">Prepared reply …</option>
+						{#each data.replies.entries as r (r.id)}<option value={r.id}>{r.name}</option>{/each}
+					</select>
+				{/if}
+				<label class="btn quiet small"
+					>{sending ? 'Sending …' : 'Add a file'}<input
+						type="file"
+						class="sr-only"
+						onchange={(e) => attach(e.currentTarget.files?.[0])}
+						data-field="file"
+					/></label
+				>
+			</div>
+		</form>
+	{/if}
+	{#each task.files as file (file.id)}
+		<p class="small">
+			<a href="/api/requests/{task.request}/files/{file.id}" download={file.name}>{file.name}</a>
+			<span class="soft">{file.by}, <When time={file.at} /></span>
+		</p>
+	{/each}
+	<ol class="words">
+		{#each task.words.toReversed() as word, i (i)}
+			<li class={word.kind}>
+				<span class="soft small"
+					>{at(word.at)}{#if word.kind === 'note'}<br />staff only{/if}</span
+				>
+				<span
+					>{#if word.actor}<strong>{word.actor}:</strong>
+					{/if}{word.remark || word.sentence}</span
+				>
+			</li>
+		{:else}
+			<li class="soft">Nothing yet.</li>
+		{/each}
+	</ol>
+</section>
+
+<dialog bind:this={dialog} aria-labelledby="tell-title">
+	<h2 id="tell-title">{tellings[telling].title}</h2>
+	<label class="stack"
+		><span>{tellings[telling].label}</span><textarea
+			class="textarea"
+			rows="3"
+			bind:value={text}
+			maxlength="2000"
+			data-field="telling"></textarea></label
+	>
+	<Trouble problem={act.problem} />
+	<div class="buttons">
+		<button class="btn do" onclick={told} disabled={act.running || !text.trim()} data-do="tell"
+			>{tellings[telling].button}</button
+		>
+		<button class="btn plain" onclick={() => dialog?.close()}>Not now</button>
+	</div>
+</dialog>
+<dialog bind:this={handing} aria-labelledby="hand-title">
+	<h2 id="hand-title">Hand over</h2>
+	<label class="stack"
+		><span>To</span><select class="select" bind:value={to} data-field="to">
+			<option value="">Nobody in particular: back to {task.team}</option>
+			{#each task.colleagues as c (c.id)}<option value="p{c.id}">{c.name}{c.absent ? ' (absent)' : ''}</option
+				>{/each}
+			{#if task.upward}<option value="u">{task.upward}, the team upward</option>{/if}
+			{#each task.teams as t (t.key)}<option value="t{t.key}">{t.name}</option>{/each}
+		</select></label
+	>
+	<label class="stack"
+		><span
+			>Why{#if !to.startsWith('t') && to !== 'u'}, if you like{/if}</span
+		><input class="input" bind:value={why} maxlength="2000" data-field="why" /></label
+	>
+	<Trouble problem={act.problem} />
+	<div class="buttons">
+		<button class="btn do" onclick={handOver} disabled={act.running} data-do="hand">Hand over</button>
+		<button class="btn plain" onclick={() => handing?.close()}>Keep it</button>
+	</div>
+</dialog>
+<dialog bind:this={waiving} aria-labelledby="waive-title">
+	<h2 id="waive-title">Begin before another task ends</h2>
+	<label class="stack"
+		><span>It need not wait for</span><select class="select" bind:value={after}
+			><option value="" disabled>choose</option>{#each task.waits as w (w.key)}<option value={w.key}
+					>{w.name}</option
+				>{/each}</select
+		></label
+	>
+	<label class="stack"><span>Why</span><input class="input" bind:value={why} maxlength="2000" /></label>
+	<Trouble problem={act.problem} />
+	<div class="buttons">
+		<button class="btn do" onclick={waive} disabled={act.running || !after || !why.trim()}
+			>Let it begin</button
+		>
+		<button class="btn plain" onclick={() => waiving?.close()}>Not now</button>
+	</div>
+</dialog>
 
 <style>
 	section {
 		margin-top: 1.4rem;
+	}
+	.head {
+		display: flex;
+		justify-content: space-between;
+		gap: 1rem;
 	}
 	div.do {
 		margin-top: 0.9rem;
@@ -81,6 +480,41 @@
 			sans-serif;
 		margin-left: 0.75rem;
 	}
+	.warn {
+		color: var(--buoy-text);
+	}
+	.points label {
+		display: flex;
+		gap: 0.5rem;
+		align-items: center;
+		padding-block: 0.15rem;
+	}
+	.lines th {
+		text-align: left;
+		font-weight: 500;
+		padding-right: 1rem;
+	}
+	.lines .input {
+		width: 5rem;
+		display: inline-block;
+	}
+	.buttons {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.6rem;
+		align-items: center;
+	}
+	.buttons .select {
+		width: auto;
+		max-width: 12rem;
+		min-height: 1.9rem;
+		padding-block: 0.1rem;
+	}
+	.stack {
+		display: grid;
+		gap: 0.2rem;
+		max-width: 34rem;
+	}
 	.instructions {
 		white-space: pre-line;
 		max-width: 65ch;
@@ -88,5 +522,36 @@
 	}
 	.output {
 		margin-top: 1rem;
+	}
+	blockquote {
+		border-left: 4px solid var(--buoy);
+		padding: 0.2rem 0.75rem;
+		white-space: pre-wrap;
+	}
+	.say {
+		display: grid;
+		gap: 0.4rem;
+		margin-block: 0.4rem;
+	}
+	.say .staff {
+		background: var(--brass-wash);
+	}
+	.words li {
+		display: grid;
+		grid-template-columns: 9.5rem minmax(0, 1fr);
+		gap: 0.75rem;
+		padding: 0.35rem 0;
+		border-bottom: 1px solid var(--line);
+		align-items: baseline;
+		white-space: pre-line;
+	}
+	.words .note {
+		background: var(--brass-wash);
+	}
+	@media (max-width: 600px) {
+		.words li {
+			grid-template-columns: 1fr;
+			gap: 0;
+		}
 	}
 </style>

@@ -1,0 +1,175 @@
+package connect
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"net"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+	"syscall"
+	"time"
+
+	"heptad/internal/core/plan"
+)
+
+// WebCall calls any HTTP JSON interface on the hosts an administrator has
+// allowed.
+type WebCall struct{ api }
+
+// NewWebCall calls what is allowed.
+func NewWebCall(reach Reach) *WebCall {
+	w := &WebCall{newAPI("The other side", reach)}
+	dialer := &net.Dialer{Timeout: 10 * time.Second}
+	w.client.Transport = &http.Transport{
+		Proxy: nil, MaxIdleConnsPerHost: 4, IdleConnTimeout: time.Minute,
+		DialContext: func(ctx context.Context, network, address string) (net.Conn, error) {
+			system, err := w.reach(ctx)
+			if err != nil {
+				return nil, err
+			}
+			guarded := *dialer
+			if !slices.Contains(system.hosts(), address) { // a private address must be allowed with its port
+				guarded.Control = publicOnly
+			}
+			return guarded.DialContext(ctx, network, address)
+		},
+	}
+	w.client.CheckRedirect = func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }
+	return w
+}
+
+// errPrivate says that a name leads to an address that may not be called.
+var errPrivate = errors.New("a private address")
+
+// publicOnly refuses loopback, private and link-local addresses, whatever name
+// led to them.
+func publicOnly(_, address string, _ syscall.RawConn) error {
+	host, _, err := net.SplitHostPort(address)
+	if err != nil {
+		return err
+	}
+	ip := net.ParseIP(host)
+	if ip == nil || ip.IsLoopback() || ip.IsPrivate() || ip.IsLinkLocalUnicast() || ip.IsLinkLocalMulticast() || ip.IsUnspecified() || ip.IsMulticast() || shared.Contains(ip) {
+		return errPrivate
+	}
+	return nil
+}
+
+// shared is the address space between carriers and their customers (RFC 6598).
+var shared = &net.IPNet{IP: net.IPv4(100, 64, 0, 0).To4(), Mask: net.CIDRMask(10, 32)}
+
+// Describe tells what a web call can do.
+func (w *WebCall) Describe() plan.Connector {
+	inputs := []plan.Field{text("method", "Method, such as POST"), text("url", "Address, or what follows that of the connector"), free("body", "Body, JSON")}
+	return plan.Connector{Key: "web", Name: "Web call", Actions: []plan.ActionType{
+		{Key: "call", Name: "Call an address", Inputs: inputs, Outputs: []plan.Field{}, Free: true},
+	}}
+}
+
+// hosts are those that may be called: the system's own, and those that were
+// allowed.
+func (s System) hosts() []string {
+	hosts := s.Hosts
+	if own, err := url.Parse(s.URL); err == nil && own.Host != "" {
+		hosts = append(slices.Clip(hosts), own.Host)
+	}
+	return hosts
+}
+
+// allowed tells whether a URL may be called.
+func allowed(u *url.URL, hosts []string) bool {
+	return (u.Scheme == "https" || u.Scheme == "http") && u.User == nil && (slices.Contains(hosts, u.Host) || slices.Contains(hosts, u.Hostname()))
+}
+
+// Do makes one call, with its Idempotency-Key.
+func (w *WebCall) Do(ctx context.Context, c Call) (Reply, error) {
+	if c.Do != "call" {
+		return Reply{}, refused("A web call cannot do %q.", c.Do)
+	}
+	system, err := w.reach(ctx)
+	if err != nil {
+		return Reply{}, err
+	}
+	address := c.input("url")
+	if strings.HasPrefix(address, "/") {
+		address = system.URL + address
+	}
+	target, err := url.Parse(address)
+	if err != nil || !allowed(target, system.hosts()) {
+		return Reply{}, refused("The address %q may not be called: an administrator has to allow its host.", c.input("url"))
+	}
+	method := strings.ToUpper(c.input("method"))
+	if !slices.Contains([]string{http.MethodGet, http.MethodPost, http.MethodPut, http.MethodPatch, http.MethodDelete}, method) {
+		return Reply{}, refused("%q is no method that can be called.", c.input("method"))
+	}
+	var body *strings.Reader
+	if text := c.input("body"); text != "" {
+		if !json.Valid([]byte(text)) {
+			return Reply{}, refused("What would be sent is no JSON.")
+		}
+		body = strings.NewReader(text)
+	} else {
+		body = strings.NewReader("")
+	}
+	request, err := http.NewRequestWithContext(ctx, method, target.String(), body)
+	if err != nil {
+		return Reply{}, refused("The address %q cannot be called.", c.input("url"))
+	}
+	request.Header.Set("Content-Type", "application/json")
+	request.Header.Set("Accept", "application/json")
+	request.Header.Set("Idempotency-Key", c.Key)
+	var out any
+	if err := w.send(request, &out); err != nil {
+		return Reply{}, w.gone(err, "There is nothing at %q.", c.input("url"))
+	}
+	outputs := map[string]string{}
+	for _, wanted := range c.Wanted {
+		if wanted.From == "" {
+			continue
+		}
+		value, there := pointed(out, wanted.From)
+		if trouble := wanted.Check(value); !there && !wanted.Free || trouble != "" {
+			return Reply{}, Trouble{Sentence: "The reply lacks what is wanted from it: " + wanted.Name + " at " + wanted.From + ".", Final: true}
+		}
+		if value != "" {
+			outputs[wanted.Key] = value
+		}
+	}
+	return Reply{Outputs: outputs}, nil
+}
+
+// pointed reads the value at a JSON Pointer (RFC 6901), as text.
+func pointed(value any, pointer string) (string, bool) {
+	for _, step := range strings.Split(strings.TrimPrefix(pointer, "/"), "/") {
+		step = strings.NewReplacer("~1", "/", "~0", "~").Replace(step)
+		switch x := value.(type) {
+		case map[string]any:
+			next, ok := x[step]
+			if !ok {
+				return "", false
+			}
+			value = next
+		case []any:
+			i, err := strconv.Atoi(step)
+			if err != nil || i < 0 || i >= len(x) {
+				return "", false
+			}
+			value = x[i]
+		default:
+			return "", false
+		}
+	}
+	switch x := value.(type) {
+	case string:
+		return x, true
+	case float64:
+		return strconv.FormatFloat(x, 'f', -1, 64), true
+	case bool:
+		return strconv.FormatBool(x), true
+	}
+	return "", false
+}

@@ -1,0 +1,373 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/people"
+	"heptad/internal/core/rule"
+)
+
+// Show gives better words for a field of a root, such as the label of a choice.
+type Show func(root, field string) (string, bool)
+
+// Tasks lists the tasks as the offering has them.
+func (p *Plan) Tasks() []Task {
+	out := make([]Task, len(p.tasks))
+	for i := range p.tasks {
+		out[i] = p.tasks[i].Task
+	}
+	return out
+}
+
+// Task finds a task of the plan by its key.
+func (p *Plan) Task(key string) (Task, bool) {
+	i, ok := p.index[key]
+	if !ok {
+		return Task{}, false
+	}
+	return p.tasks[i].Task, true
+}
+
+func (p *Plan) task(key string) *compiled { return &p.tasks[p.index[key]] }
+
+// Wanted tells whether a task is done or skipped; a rule that hangs on a
+// missing answer skips it.
+func (p *Plan) Wanted(key string, values rule.Values) (bool, error) {
+	t := p.task(key)
+	if t.when == nil {
+		return true, nil
+	}
+	return t.when.Holds(values, false)
+}
+
+// Foreseen tells whether a task will be done as far as one can tell before
+// anything came out of other tasks: what hangs on that counts as wanted.
+func (p *Plan) Foreseen(key string, values rule.Values) bool {
+	t := p.task(key)
+	if t.when == nil || len(t.when.Reads("outputs")) > 0 || len(t.when.Pools()) > 0 && values.Pools == nil {
+		return true
+	}
+	wanted, err := t.when.Holds(values, false)
+	return err != nil || wanted
+}
+
+// Routed gives the team of a task, and the login of the member who gets it, if
+// any: the first route that fits, else its own team.
+func (p *Plan) Routed(key string, values rule.Values) (team, login string) {
+	t := p.task(key)
+	for i, r := range t.routes {
+		if r == nil {
+			continue
+		}
+		if fits, err := r.Holds(values, false); err == nil && fits {
+			return t.Routes[i].Team, t.Routes[i].Person
+		}
+	}
+	return t.Team, ""
+}
+
+// Instructions of a task with its placeholders filled in.
+func (p *Plan) Instructions(key string, values rule.Values, show Show) (string, error) {
+	return p.task(key).instructions.Render(values, show)
+}
+
+// UndoWords say what is to be done by hand to take a task back.
+func (p *Plan) UndoWords(key string, values rule.Values, show Show) (string, error) {
+	return p.task(key).undoText.Render(values, show)
+}
+
+// Message is the subject and text of a message task.
+func (p *Plan) Message(key string, values rule.Values, show Show) (subject, text string, err error) {
+	t := p.task(key)
+	if subject, err = t.subject.Render(values, show); err != nil {
+		return "", "", err
+	}
+	text, err = t.words.Render(values, show)
+	return subject, text, err
+}
+
+// Inputs of the action of a task with its placeholders filled in.
+func (p *Plan) Inputs(key string, values rule.Values, show Show) (map[string]string, error) {
+	return rendered(p.task(key).inputs, values, show)
+}
+
+// UndoInputs are those of the action that takes a task back.
+func (p *Plan) UndoInputs(key string, values rule.Values, show Show) (map[string]string, error) {
+	return rendered(p.task(key).undoInputs, values, show)
+}
+
+func rendered(texts map[string]*rule.Placeholder, values rule.Values, show Show) (map[string]string, error) {
+	out := map[string]string{}
+	for name, text := range texts {
+		value, err := text.Render(values, show)
+		if err != nil {
+			return nil, err
+		}
+		out[name] = value
+	}
+	return out, nil
+}
+
+// Delay is how long to wait after the n-th failed try; false when it is stuck
+// then.
+func (p *Plan) Delay(key string, failed int) (time.Duration, bool) {
+	tries := p.task(key).tries
+	if tries == nil {
+		tries = usualTries
+	}
+	if failed > len(tries) {
+		return 0, false
+	}
+	return tries[failed-1], true
+}
+
+// Effort is the working time a task takes: as it says, or the usual one of
+// what people do.
+func (p *Plan) Effort(key string) calendar.Length {
+	t := p.task(key)
+	if t.effort.IsZero() && t.Kind == Manual {
+		return calendar.Length{Open: UsualEffort}
+	}
+	return t.effort
+}
+
+// Outputs lists what comes out of a task.
+func (p *Plan) Outputs(key string) []Output { return p.task(key).outputs }
+
+// value reads an output; false for one that is empty or of another kind.
+func (o Output) value(text string) (rule.Value, bool) {
+	switch o.Kind {
+	case Number:
+		n, err := strconv.ParseFloat(text, 64)
+		return rule.OfNumber(n), err == nil
+	case Date:
+		d, err := calendar.ParseDate(text)
+		return rule.OfDate(d), err == nil
+	}
+	return rule.OfText(text), text != ""
+}
+
+// Check says what is wrong with a value of an output, in words; empty for a
+// good one.
+func (o Output) Check(text string) string {
+	text = strings.TrimSpace(text)
+	if text == "" {
+		if o.Free {
+			return ""
+		}
+		return o.Name + " is needed."
+	}
+	if _, ok := o.value(text); !ok {
+		return map[Type]string{Number: o.Name + ": write a number.", Date: o.Name + ": write a date such as 2027-03-12."}[o.Kind]
+	}
+	return ""
+}
+
+// Holding is what a task makes of a belonging.
+type Holding struct {
+	Does               Does
+	Which              string // ID of what is changed or ended
+	Kind, Name, Detail string
+	Until              calendar.Date // zero for no end
+}
+
+// Holding works out what a task that is done makes, changes or ends; false
+// when it does nothing of the kind.
+func (p *Plan) Holding(key string, values rule.Values, show Show) (Holding, bool, error) {
+	t := p.task(key)
+	if t.Belonging == nil {
+		return Holding{}, false, nil
+	}
+	h := Holding{Does: t.Belonging.Does, Kind: t.Belonging.Kind}
+	for _, part := range []struct {
+		text *rule.Placeholder
+		show Show
+		into *string
+	}{{t.which, nil, &h.Which}, {t.named, show, &h.Name}, {t.detail, show, &h.Detail}} {
+		text, err := part.text.Render(values, part.show)
+		if err != nil {
+			return h, true, err
+		}
+		*part.into = strings.TrimSpace(text)
+	}
+	if t.heldUntil != nil {
+		value, err := t.heldUntil.Eval(values)
+		if d, ok := rule.As[calendar.Date](value); ok && err == nil {
+			h.Until = d
+		}
+	}
+	return h, true, nil
+}
+
+// Clocks are what moments are reckoned with.
+type Clocks struct {
+	Work  *calendar.Calendar                  // of the team
+	Ended func(task string) (time.Time, bool) // when a task of the plan ended
+}
+
+// WaitUntil is the instant at which a wait ends; zero when it only waits for
+// its rule, or when nothing is known to reckon from. An instant already past
+// is given as it is.
+func (p *Plan) WaitUntil(key string, values rule.Values, c Clocks) time.Time {
+	t := p.task(key)
+	at, _ := moment(t.Task.Wait.Moment, t.waitOf, values, c, true)
+	return at
+}
+
+// WaitOver tells whether the rule of a wait holds.
+func (p *Plan) WaitOver(key string, values rule.Values) bool {
+	t := p.task(key)
+	if t.holds == nil {
+		return false
+	}
+	over, err := t.holds.Holds(values, false)
+	return err == nil && over
+}
+
+// Due is when a task that became ready at an instant is due, and when its
+// holder is reminded; zero when it has no due time of its own.
+func (p *Plan) Due(key string, ready time.Time, values rule.Values, c Clocks) (time.Time, []time.Time) {
+	t := p.task(key)
+	if t.Due == nil {
+		return time.Time{}, nil
+	}
+	at, known := moment(t.Due.Moment, t.dueOf, values, c, false)
+	if !known && t.Due.Within != "" {
+		if from, err := c.Work.NextOpen(ready); err == nil {
+			at, err = c.Work.AddLength(from, t.within)
+			known = err == nil
+		}
+	}
+	if !known {
+		return time.Time{}, nil
+	}
+	at = at.Truncate(time.Millisecond)
+	var remind []time.Time
+	for _, before := range t.remind {
+		r, err := c.Work.AddLength(at, calendar.Length{Open: -before.Open, Days: -before.Days})
+		if err == nil {
+			remind = append(remind, r.Truncate(time.Millisecond))
+		}
+	}
+	slices.SortFunc(remind, time.Time.Compare)
+	return at, remind
+}
+
+// moment reckons an instant. Without a clock time it is the opening of the
+// day, or its close; a bare instant with no days is itself.
+func moment(m Moment, of *rule.Rule, values rule.Values, c Clocks, opening bool) (time.Time, bool) {
+	var day calendar.Date
+	zone := c.Work.Zone()
+	var exact time.Time
+	switch {
+	case of != nil:
+		value, err := of.Eval(values)
+		if err != nil {
+			return time.Time{}, false
+		}
+		if d, ok := rule.As[calendar.Date](value); ok {
+			day = d
+		} else if at, ok := rule.As[time.Time](value); ok {
+			exact = at
+		}
+	case m.Task != "":
+		ended, ok := c.Ended(m.Task)
+		if !ok {
+			return time.Time{}, false
+		}
+		exact = ended
+	}
+	if day.IsZero() {
+		if exact.IsZero() {
+			return time.Time{}, false
+		}
+		if m.At == "" && of != nil && m.Days == 0 {
+			return exact.UTC().Truncate(time.Millisecond), true
+		}
+		day = calendar.DateOf(exact.In(zone))
+	}
+	day, err := c.Work.AddWorkdays(day, m.Days)
+	if err != nil {
+		return time.Time{}, false
+	}
+	return onDay(day, m.At, c.Work, opening)
+}
+
+// onDay is a clock time on a date, or its opening or close; a date without
+// open time opens with the next one, and closed with the one before.
+func onDay(day calendar.Date, clock string, work *calendar.Calendar, opening bool) (time.Time, bool) {
+	if clock != "" {
+		var hour, minute int
+		if _, err := fmt.Sscanf(clock, "%d:%d", &hour, &minute); err != nil {
+			return time.Time{}, false
+		}
+		return time.Date(day.Year(), day.Month(), day.Day(), hour, minute, 0, 0, work.Zone()).UTC(), true
+	}
+	if open := work.Open(day); len(open) > 0 {
+		if opening {
+			return open[0].From, true
+		}
+		return open[len(open)-1].Until, true
+	}
+	find := work.PrevClose
+	if opening {
+		find = work.NextOpen
+	}
+	at, err := find(day.In(work.Zone()))
+	return at, err == nil
+}
+
+// Asked lists whom a task asks to confirm; nil when it asks nobody.
+func (p *Plan) Asked(key string, company *people.Directory, named func(question string) []string) []string {
+	t := p.task(key)
+	if t.People == nil {
+		return nil
+	}
+	asked := []string{}
+	add := func(id string) {
+		if person, ok := company.Person(id); ok && !person.Away && !slices.Contains(asked, id) {
+			asked = append(asked, id)
+		}
+	}
+	if t.People.Team != "" {
+		for _, id := range company.Members(t.People.Team) {
+			add(id)
+		}
+	}
+	if t.People.Question != "" {
+		for _, login := range named(t.People.Question) {
+			if person, ok := company.ByLogin(login); ok {
+				add(person.ID)
+			}
+		}
+	}
+	return asked
+}
+
+// Silence is when a task that asks many ends all the same; zero for never.
+func (p *Plan) Silence(key string, ready time.Time, work *calendar.Calendar) time.Time {
+	t := p.task(key)
+	if t.People == nil || t.silence.IsZero() {
+		return time.Time{}
+	}
+	at, err := work.AddLength(ready, t.silence)
+	if err != nil {
+		return time.Time{}
+	}
+	return at.Truncate(time.Millisecond)
+}
+
+// Released tells whether every forerunner of a task has ended.
+func Released(after []string, state func(key string) State) bool {
+	for _, key := range after {
+		if !state(key).Ended() {
+			return false
+		}
+	}
+	return true
+}

@@ -1,0 +1,174 @@
+package request
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"heptad/internal/core/plan"
+)
+
+// CallKey is the idempotency key of the call of an automatic task, which never
+// changes over retries; that of its undo differs.
+func CallKey(request, task string, undo bool) string {
+	if undo {
+		return request + "/" + task + "/undo"
+	}
+	return request + "/" + task
+}
+
+// call asks for the action of an automatic task at an instant.
+func (t *turn) call(key string, at time.Time) {
+	task, o := t.state.task(key), t.facts.Offering
+	inputs, err := o.Plan.Inputs(task.Of, t.taskValues(task), t.show())
+	if err != nil {
+		t.stuck(TaskStuck{Task: key, Trouble: "What to send could not be worked out: " + err.Error() + "."})
+		return
+	}
+	of, _ := o.Plan.Task(task.Of)
+	t.effects = append(t.effects, Effect{
+		Kind: Call, Key: CallKey(t.state.ID, key, false), At: at, Task: key,
+		Connector: of.Action.Connector, Do: of.Action.Do, Inputs: inputs,
+	})
+}
+
+// undoCall asks for the action that takes a task back. It carries the key of
+// the call it undoes, as nobody may know whether that was done.
+func (t *turn) undoCall(key string, at time.Time) {
+	task, o := t.state.task(key), t.facts.Offering
+	inputs, err := o.Plan.UndoInputs(task.Of, t.taskValues(task), t.show())
+	if err != nil {
+		t.stuck(TaskStuck{Task: key, Undo: true, Trouble: "What to send could not be worked out: " + err.Error() + "."})
+		return
+	}
+	of, _ := o.Plan.Task(task.Of)
+	t.effects = append(t.effects, Effect{
+		Kind: Call, Key: CallKey(t.state.ID, key, true), At: at, Task: key, Connector: of.Undo.Action.Connector, Do: of.Undo.Action.Do,
+		Inputs: inputs, Outputs: task.Outputs, Undoes: CallKey(t.state.ID, key, false),
+	})
+}
+
+// called finds a task that a report of a call is about. A late or repeated
+// report changes nothing.
+func (t *turn) called(key string, undo bool) (*Task, error) {
+	task, ok := t.state.Task(key)
+	switch {
+	case !ok:
+		return nil, conflict("noTask", "This request has no such task.")
+	case undo && (task.Undo == nil || task.Undo.State != plan.Ready || task.Undo.Text != ""):
+		return nil, conflict("ended", "%q is not being taken back.", task.Name)
+	case !undo && (task.Kind != plan.Automatic || task.State != plan.Ready || task.Undo != nil):
+		return nil, conflict("ended", "%q does not wait for a report.", task.Name)
+	}
+	return task, nil
+}
+
+func (t *turn) succeed(c Succeed) error {
+	task, err := t.called(c.Task, c.Undo)
+	switch {
+	case err != nil:
+		return err
+	case c.Undo:
+		t.undone(c.Task)
+	case c.Later && task.Accepted:
+		return conflict("seen", "%q was accepted already.", task.Name)
+	case c.Later:
+		t.emit(CallAccepted{c.Task, c.Outputs})
+		t.undoNext()
+	default:
+		t.done(TaskDone{Task: c.Task, Outputs: c.Outputs})
+	}
+	return nil
+}
+
+func (t *turn) fail(c Fail) error {
+	task, err := t.called(c.Task, c.Undo)
+	if err != nil {
+		return err
+	}
+	attempt := task.Attempts + 1
+	if c.Undo {
+		attempt = task.Undo.Attempts + 1
+	}
+	delay, again := t.facts.Offering.Plan.Delay(task.Of, attempt)
+	if c.Final || !again {
+		trouble := c.Trouble
+		if attempt > 1 {
+			trouble = fmt.Sprintf("Tried %d times. %s", attempt, c.Trouble)
+		}
+		t.stuck(TaskStuck{Task: c.Task, Undo: c.Undo, Trouble: trouble})
+		t.undoNext()
+		return nil
+	}
+	delay += time.Duration(c.Jitter * float64(delay) / 4)
+	at := t.facts.Now.Add(delay).Truncate(time.Millisecond)
+	t.emit(CallFailed{c.Task, c.Undo, attempt, c.Trouble, at})
+	if c.Undo {
+		t.undoCall(c.Task, at)
+	} else {
+		t.call(c.Task, at)
+	}
+	return nil
+}
+
+// report takes a report of another system. It may come before the call it
+// answers is known to be accepted, late, or twice.
+func (t *turn) report(c Report) error {
+	task, ok := t.state.Task(c.Task)
+	switch {
+	case !ok:
+		return conflict("noTask", "This request has no such task.")
+	case slices.Contains(task.Steps, c.Step):
+		return conflict("seen", "This step was reported already.")
+	case task.Kind != plan.Automatic || task.State != plan.Ready && task.State != plan.Stuck || task.Undo != nil:
+		return conflict("ended", "%q does not wait for a report.", task.Name)
+	}
+	for line, done := range c.Lines {
+		if line < 0 || line >= len(task.Lines) || done < 0 || done > task.Lines[line].Of {
+			return &Refusal{Kind: Invalid, Code: "range", Sentence: "There is no such line, or not so much of it.", Place: "/lines"}
+		}
+	}
+	t.emit(Reported{c.Task, c.Step, c.Words, c.Outputs, c.Lines})
+	switch {
+	case c.Failed:
+		words := c.Words
+		if words == "" {
+			words = "The other side says that it will not be done."
+		}
+		t.stuck(TaskStuck{Task: c.Task, Trouble: words})
+		t.undoNext()
+	case c.Final:
+		t.done(TaskDone{Task: c.Task})
+	default:
+		t.undoNext()
+	}
+	return nil
+}
+
+func (t *turn) retry(c Retry) error {
+	find := t.openToMember
+	if t.facts.Actor == Program { // an administrator has everything tried again that is stuck on one system
+		find = t.open
+	}
+	task, err := find(c.Task)
+	if err != nil {
+		return err
+	}
+	switch {
+	case task.Undo != nil && task.Undo.State == plan.Stuck:
+		t.emit(TaskRetried{c.Task, true})
+		t.undoCall(c.Task, t.facts.Now)
+		return nil
+	case task.State != plan.Stuck || task.Undo != nil:
+		return conflict("notStuck", "%q is not stuck.", task.Name)
+	}
+	t.emit(TaskRetried{c.Task, false})
+	switch {
+	case task.Kind == plan.Automatic:
+		t.call(c.Task, t.facts.Now)
+	case task.Kind == plan.Message:
+		t.write(c.Task)
+		t.release()
+	}
+	return nil
+}

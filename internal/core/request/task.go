@@ -1,0 +1,151 @@
+package request
+
+import (
+	"slices"
+	"time"
+
+	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
+)
+
+// Task is a task as it stands on a request.
+type Task struct {
+	Key          string            `json:"key"`
+	Of           string            `json:"of,omitempty"` // key of the task of the plan; empty when staff added it
+	Name         string            `json:"name"`
+	Kind         plan.Kind         `json:"kind"`
+	Team         string            `json:"team"`
+	After        []string          `json:"after"`
+	Slice        []string          `json:"slice"`
+	Instructions string            `json:"instructions"`
+	Each         *plan.Each        `json:"each,omitempty"` // what it is made for
+	State        plan.State        `json:"state"`
+	Holder       string            `json:"holder,omitempty"` // ID of who took it
+	Connector    string            `json:"connector,omitempty"`
+	Effort       string            `json:"effort,omitempty"` // of one that staff added
+	Attempts     int               `json:"attempts,omitempty"`
+	Trouble      string            `json:"trouble,omitempty"` // the last error, or why it is stuck
+	RetryAt      time.Time         `json:"retryAt"`
+	ReadyAt      time.Time         `json:"readyAt"`
+	TakenAt      time.Time         `json:"takenAt"`
+	EndedAt      time.Time         `json:"endedAt"`
+	Until        time.Time         `json:"until"` // when a wait ends, or the silence of those who are asked; zero for never
+	Due          time.Time         `json:"due"`   // of its own; zero for none
+	Remind       []time.Time       `json:"remind,omitempty"`
+	Reminded     int               `json:"reminded,omitempty"` // how many of them were told; one more once it is due
+	MustDos      []MustDo          `json:"mustDos,omitempty"`
+	Lines        []Line            `json:"lines,omitempty"`
+	Asked        []string          `json:"asked,omitempty"`     // IDs of those who are to confirm
+	Confirmed    []string          `json:"confirmed,omitempty"` // IDs of those who have
+	Question     *TaskQuestion     `json:"question,omitempty"`  // while it waits for the asker
+	Outputs      map[string]string `json:"outputs,omitempty"`
+	Waived       []string          `json:"waived,omitempty"`   // forerunners it does not wait for any more
+	Accepted     bool              `json:"accepted,omitempty"` // by the other system, which reports later
+	Steps        []string          `json:"steps,omitempty"`    // of the reports that were taken
+	Place        Place             `json:"place,omitempty"`
+	Pool         string            `json:"pool,omitempty"`
+	Undo         *Undo             `json:"undo,omitempty"`
+	Word         string            `json:"word,omitempty"` // with which it ended
+	Left         bool              `json:"left,omitempty"` // it was not taken back, but left as it was done
+	Did          *Did              `json:"did,omitempty"`
+}
+
+// Did is what a task did to a belonging.
+type Did struct {
+	Does   plan.Does        `json:"does"`
+	Now    people.Belonging `json:"now"`
+	Before people.Belonging `json:"before"` // of a change
+}
+
+// MustDo is a point to tick.
+type MustDo struct {
+	Text string `json:"text"`
+	Done bool   `json:"done,omitempty"`
+}
+
+// Line is a part of a task that is done by numbers.
+type Line struct {
+	Name string `json:"name"`
+	Of   int    `json:"of"`
+	Done int    `json:"done,omitempty"`
+}
+
+// TaskQuestion is what somebody asks the asker about a task.
+type TaskQuestion struct {
+	By    string    `json:"by"` // ID of a person
+	Text  string    `json:"text"`
+	At    time.Time `json:"at"`
+	Until time.Time `json:"until"` // unanswered until then, the request expires
+}
+
+// Place says what a task has of a pool.
+type Place string
+
+// The places.
+const (
+	NoPlace  Place = ""
+	Queued   Place = "queued"
+	Reserved Place = "reserved"
+)
+
+// Undo is how a task that was done is being taken back.
+type Undo struct {
+	State    plan.State `json:"state"` // ready, taken, stuck; then the task is undone, or done when it was let be
+	Text     string     `json:"text,omitempty"`
+	Holder   string     `json:"holder,omitempty"`
+	Attempts int        `json:"attempts,omitempty"`
+	Trouble  string     `json:"trouble,omitempty"`
+	RetryAt  time.Time  `json:"retryAt"`
+}
+
+// plan is the key of the task of the plan, and the number of what it is made
+// for; zero for a single one.
+func (t *Task) number() int {
+	if t.Each == nil {
+		return 0
+	}
+	return t.Each.Number
+}
+
+// Waits lists the forerunners that the task waits for: all but those that were
+// waived.
+func (t *Task) Waits() []string {
+	return slices.DeleteFunc(slices.Clone(t.After), func(key string) bool { return slices.Contains(t.Waived, key) })
+}
+
+// unsettled tells whether nobody knows yet if the task was done: a call of it
+// is under way.
+func (t *Task) unsettled() bool {
+	return t.Kind == plan.Automatic && t.State == plan.Ready && t.Place != Queued && !t.Accepted
+}
+
+// Open tells whether somebody or something has the task in hand, or will once
+// it is their turn.
+func (t *Task) Open() bool { return !t.State.Ended() || t.Undo != nil }
+
+// ForPeople tells whether people of its team have something to do on a task
+// now, or have it in hand.
+func (t *Task) ForPeople() bool {
+	if u := t.Undo; u != nil {
+		return u.Text != "" || u.State == plan.Stuck || u.State == plan.Taken
+	}
+	switch t.State {
+	case plan.Ready:
+		return t.Kind == plan.Manual && len(t.Asked) == 0 && t.Place != Queued
+	case plan.Taken, plan.Asking, plan.Stuck:
+		return true
+	}
+	return false
+}
+
+// HoldingID is the ID of the belonging that a task makes, and of its place in a
+// pool.
+func HoldingID(request, task string) string { return request + "/" + task }
+
+// Held is a belonging of somebody.
+type Held struct {
+	people.Belonging
+	Person   string `json:"person,omitempty"`   // ID; empty for a newcomer
+	Newcomer string `json:"newcomer,omitempty"` // name
+	Login    string `json:"login,omitempty"`    // by which a newcomer will be found, once they are in the directory
+}

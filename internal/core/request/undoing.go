@@ -1,0 +1,154 @@
+package request
+
+import (
+	"slices"
+	"strings"
+
+	"heptad/internal/core/plan"
+)
+
+func (t *turn) withdraw(c Withdraw) error {
+	switch {
+	case t.state.Asker != t.facts.Actor:
+		return notYours("Only %s can take this back.", t.facts.Company.Name(t.state.Asker))
+	case !t.state.running():
+		return conflict("notNow", "This cannot be taken back any more.")
+	}
+	t.undo(Withdrawn, strings.TrimSpace(c.Reason))
+	return nil
+}
+
+// running tells whether a request is on its way to delivery.
+func (s *State) running() bool {
+	switch s.Status {
+	case Deciding, Returned, Delivering, Waiting:
+		return true
+	}
+	return false
+}
+
+func (t *turn) cancel(c Cancel) error {
+	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
+	switch {
+	case !v.Owner && !v.HomeLead && !slices.ContainsFunc(t.state.Tasks, func(task Task) bool { return t.leads(task.Team) }):
+		return notYours("Only a lead, or the owner of the service, can cancel this.")
+	case !t.state.running() && t.state.Status != Delivered:
+		return conflict("notNow", "This cannot be cancelled any more.")
+	}
+	why, err := reason(c.Reason, "/reason", "Say why: the asker will read it.")
+	if err == nil {
+		t.undo(Cancelled, why)
+	}
+	return err
+}
+
+// undo ends the request before its delivery: what is open stops, what was done
+// is taken back in reverse order, then it closes.
+func (t *turn) undo(outcome Outcome, why string) {
+	if len(t.state.Tasks) == 0 {
+		t.close(RequestClosed{Outcome: outcome, Reason: why})
+		return
+	}
+	t.emit(UndoingBegun{outcome, why})
+	for i := range t.state.Tasks {
+		task := &t.state.Tasks[i]
+		if task.State.Ended() || task.unsettled() || task.mayBeDone() {
+			continue
+		}
+		t.giveBack(task)
+		t.emit(TaskStopped{task.Key})
+	}
+	t.undoNext()
+}
+
+// mayBeDone tells whether an open automatic task may have been done, at least
+// in part: it was accepted, or got stuck after tries.
+func (t *Task) mayBeDone() bool {
+	return t.Kind == plan.Automatic && (t.Accepted || t.State == plan.Stuck) && !t.State.Ended()
+}
+
+// undoNext takes back the next task: the last that was done first, one after
+// the other. A call under way is waited for, as it may still be done.
+func (t *turn) undoNext() {
+	for t.state.Status == Undoing {
+		next := -1
+		for i := range t.state.Tasks {
+			task := &t.state.Tasks[i]
+			if task.Undo != nil || task.unsettled() {
+				return
+			}
+			if task.Left || task.State != plan.Done && !task.mayBeDone() {
+				continue
+			}
+			if next < 0 || t.state.Tasks[next].mayBeDone() == task.mayBeDone() && !task.EndedAt.Before(t.state.Tasks[next].EndedAt) || task.mayBeDone() && !t.state.Tasks[next].mayBeDone() {
+				next = i
+			}
+		}
+		if next < 0 {
+			t.close(RequestClosed{Outcome: t.state.Ending, Reason: t.state.Why})
+			return
+		}
+		t.takeBack(t.state.Tasks[next].Key)
+	}
+}
+
+// takeBack begins to take one task back; one that nothing takes back is left
+// as it is.
+func (t *turn) takeBack(key string) {
+	task := t.state.task(key)
+	of, ok := t.facts.Offering.Plan.Task(task.Of)
+	switch {
+	case !ok || of.Undo == nil:
+		if task.mayBeDone() {
+			t.giveBack(task)
+			t.emit(TaskStopped{key})
+		} else {
+			t.emit(UndoLeft{Task: key})
+		}
+	case of.Undo.Action != nil:
+		t.emit(UndoBegun{Task: key})
+		t.undoCall(key, t.facts.Now)
+	default:
+		text, err := t.facts.Offering.Plan.UndoWords(task.Of, t.taskValues(task), t.show())
+		if err != nil {
+			text = of.Undo.Text
+		}
+		t.emit(UndoBegun{key, text})
+	}
+}
+
+// completeUndo ends an undo that people did.
+func (t *turn) completeUndo(task *Task) error {
+	u := task.Undo
+	switch {
+	case u.State == plan.Taken && u.Holder != t.facts.Actor:
+		return notYours("%q is with %s.", task.Name, t.facts.Company.Name(u.Holder))
+	case u.State == plan.Ready && u.Text == "":
+		return conflict("automatic", "%q is being taken back by itself.", task.Name)
+	case u.State == plan.Ready:
+		return conflict("notTaken", "Take %q before you end it.", task.Name)
+	}
+	t.undone(task.Key)
+	return nil
+}
+
+// undone says that a task is taken back, with what it made.
+func (t *turn) undone(key string) {
+	task := *t.state.task(key)
+	t.emit(TaskUndone{key})
+	t.giveBack(&task)
+	if did := task.Did; did != nil {
+		switch did.Does {
+		case plan.Make:
+			t.emit(HoldingEnded{key, did.Now.ID, did.Now.Name})
+		case plan.Change:
+			t.emit(HoldingChanged{key, did.Before, did.Now})
+		case plan.End:
+			t.emit(HoldingRestored{key, did.Now.ID, did.Now.Name})
+		}
+	}
+	if of, ok := t.facts.Offering.Plan.Task(task.Of); ok && of.Pool != nil && of.Pool.Adds && task.State == plan.Done {
+		t.emit(PoolGrown{key, of.Pool.Pool, -1})
+	}
+	t.undoNext()
+}

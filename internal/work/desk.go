@@ -1,0 +1,345 @@
+package work
+
+import (
+	"context"
+	"crypto/rand"
+	"slices"
+	"strings"
+	"time"
+
+	"heptad/internal/core/finding"
+	"heptad/internal/core/form"
+	"heptad/internal/core/message"
+	"heptad/internal/core/people"
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+)
+
+// TeamsOf lists the teams whose tasks a person may see: those they are in, and
+// all with tasks of the services they own or lead the home team of.
+func (o *Office) TeamsOf(person string) []string {
+	p, _ := o.Company().Person(person)
+	return p.Teams
+}
+
+// Tasks lists the tasks of a person's teams, or of one of them.
+func (o *Office) Tasks(ctx context.Context, person string, q store.Tasks) ([]store.TaskEntry, error) {
+	teams := o.TeamsOf(person)
+	if len(q.Teams) > 0 {
+		teams = slices.DeleteFunc(slices.Clone(q.Teams), func(team string) bool { return !slices.Contains(teams, team) })
+	}
+	q.Teams, q.Person, q.Now = teams, person, o.Clock()
+	return o.Store.TasksOf(ctx, q)
+}
+
+// Loads tells a member of a team how much everybody of it has in hand: first
+// what nobody has.
+func (o *Office) Loads(ctx context.Context, person, team string) ([]store.Load, error) {
+	if !o.Company().InTeam(person, team) {
+		return nil, ErrNotFound
+	}
+	counted, err := o.Store.LoadOf(ctx, team, o.Clock())
+	if err != nil {
+		return nil, err
+	}
+	of := func(id string) store.Load {
+		for _, l := range counted {
+			if l.Person == id {
+				return l
+			}
+		}
+		return store.Load{Person: id}
+	}
+	all := []store.Load{of("")}
+	for _, id := range o.Company().Members(team) {
+		all = append(all, of(id))
+	}
+	return all, nil
+}
+
+// Views lists the ways to look at tasks that a person has, of their own and of
+// their teams.
+func (o *Office) Views(ctx context.Context, person string) ([]store.View, error) {
+	return o.Store.ViewsOf(ctx, person)
+}
+
+// mayKeep tells whether a person may keep something for a team: its lead may.
+func (o *Office) mayKeep(person, team string) bool {
+	t, ok := o.Company().Team(team)
+	return team == "" || ok && t.Lead == person
+}
+
+// SaveView keeps a way to look at tasks, for oneself or, by its lead, for a
+// team; an empty ID makes a new one.
+func (o *Office) SaveView(ctx context.Context, v store.View) (store.View, error) {
+	v.Name = strings.TrimSpace(v.Name)
+	switch {
+	case v.Name == "":
+		return v, invalid("noName", "/name", "Give it a name.")
+	case !o.mayKeep(v.Person, v.Team):
+		return v, &request.Refusal{Kind: request.NotYours, Code: "notYours", Sentence: "Only its lead can make something for a team.", Place: "/team"}
+	}
+	err := o.Store.Write(ctx, func(tx *store.Tx) error {
+		if v.ID == "" {
+			v.ID = rand.Text()
+			return tx.SaveView(v)
+		}
+		old, err := tx.View(ctx, v.ID)
+		if err != nil {
+			return err
+		}
+		if old.Person != v.Person && !(old.Team != "" && o.mayKeep(v.Person, old.Team)) {
+			return ErrNotFound
+		}
+		v.Person = old.Person
+		return tx.SaveView(v)
+	})
+	return v, err
+}
+
+// DropView takes a view away, by who made it or the lead of its team.
+func (o *Office) DropView(ctx context.Context, person, id string) error {
+	return o.Store.Write(ctx, func(tx *store.Tx) error {
+		v, err := tx.View(ctx, id)
+		if err == nil && v.Person != person && !(v.Team != "" && o.mayKeep(person, v.Team)) {
+			err = ErrNotFound
+		}
+		if err != nil {
+			return err
+		}
+		return tx.DropView(id)
+	})
+}
+
+// Replies lists the prepared texts that a person has, of their own and of their
+// teams; for a request those that fit it, filled in.
+func (o *Office) Replies(ctx context.Context, person string, s *request.State, task string) ([]store.Reply, error) {
+	if s == nil {
+		return o.Store.RepliesOf(ctx, person, "")
+	}
+	replies, err := o.Store.RepliesOf(ctx, person, s.Offering)
+	if err != nil {
+		return nil, err
+	}
+	facts := o.replyFacts(*s, person, task)
+	for i, r := range replies {
+		texts := message.Compile([]message.Text{{Kind: message.Said, Subject: r.Name, Body: r.Text}}, "", &finding.List{})
+		_, replies[i].Text = message.Write(message.Said, facts, texts)
+	}
+	return replies, nil
+}
+
+// replyFacts are what a prepared text reads of a request.
+func (o *Office) replyFacts(s request.State, person, task string) message.Facts {
+	p, _ := o.Company().Person(s.Asker)
+	f := message.Facts{
+		Reference: s.Reference, Title: s.Title, Offering: s.Title, Asker: p.Name, For: p.Name, By: o.Company().Name(person), Person: p.Name,
+	}
+	if n := s.For.Newcomer; n != nil {
+		f.For = n.Name
+	} else if s.Beneficiary() != "" {
+		f.For = o.Company().Name(s.Beneficiary())
+	}
+	if t, ok := s.Task(task); ok {
+		f.Task = t.Name
+	}
+	return f
+}
+
+// SaveReply keeps a prepared text, for oneself or, by its lead, for a team; an
+// empty ID makes a new one.
+func (o *Office) SaveReply(ctx context.Context, r store.Reply) (store.Reply, error) {
+	r.Name, r.Text = strings.TrimSpace(r.Name), strings.TrimSpace(r.Text)
+	findings := finding.List{}
+	message.Compile([]message.Text{{Kind: message.Said, Subject: r.Name, Body: r.Text}}, "", &findings)
+	switch {
+	case r.Name == "":
+		return r, invalid("noName", "/name", "Give it a name.")
+	case r.Text == "":
+		return r, invalid("noText", "/text", "Write the text.")
+	case len(findings) > 0:
+		return r, invalid(findings[0].Code, "/text", "%s", findings[0].Sentence)
+	case !o.mayKeep(r.Person, r.Team):
+		return r, &request.Refusal{Kind: request.NotYours, Code: "notYours", Sentence: "Only its lead can make something for a team.", Place: "/team"}
+	}
+	err := o.Store.Write(ctx, func(tx *store.Tx) error {
+		if r.ID == "" {
+			r.ID = rand.Text()
+			return tx.SaveReply(r)
+		}
+		old, err := tx.Reply(ctx, r.ID)
+		if err != nil {
+			return err
+		}
+		if old.Person != r.Person && !(old.Team != "" && o.mayKeep(r.Person, old.Team)) {
+			return ErrNotFound
+		}
+		r.Person = old.Person
+		return tx.SaveReply(r)
+	})
+	return r, err
+}
+
+// DropReply takes a prepared text away, by who made it or the lead of its team.
+func (o *Office) DropReply(ctx context.Context, person, id string) error {
+	return o.Store.Write(ctx, func(tx *store.Tx) error {
+		r, err := tx.Reply(ctx, id)
+		if err == nil && r.Person != person && !(r.Team != "" && o.mayKeep(person, r.Team)) {
+			err = ErrNotFound
+		}
+		if err != nil {
+			return err
+		}
+		return tx.DropReply(id)
+	})
+}
+
+// found is how many requests a search gives.
+const found = 30
+
+// Find finds requests by their reference, by who asks or whom they are for, or
+// by words of the title: those that a person may see, or works on. A reference
+// with a wrong check letter is refused, as it was mistyped.
+func (o *Office) Find(ctx context.Context, person, words string) ([]store.Entry, error) {
+	words = strings.TrimSpace(words)
+	if words == "" {
+		return nil, nil
+	}
+	if upper := strings.ToUpper(words); looksLikeReference(upper, o.Prefix) {
+		if !request.ValidReference(upper) {
+			return nil, invalid("mistyped", "/words", "%s is no reference: its letter does not fit its number. One of them is mistyped.", upper)
+		}
+		state, err := o.Store.ByReference(ctx, upper)
+		if err != nil || !o.Viewer(person, state).Any() {
+			return []store.Entry{}, nil // nobody can tell which
+		}
+		return []store.Entry{{State: state}}, nil
+	}
+	var services []string
+	for _, s := range o.Company().Services() {
+		home, _ := o.Company().Team(s.Home)
+		if s.Owner == person || home.Lead == person {
+			services = append(services, s.Key)
+		}
+	}
+	return o.Store.Find(ctx, person, words, services, o.TeamsOf(person), found)
+}
+
+func looksLikeReference(words, prefix string) bool {
+	parts := strings.Split(words, "-")
+	return len(parts) == 3 && parts[0] == prefix && parts[1] != "" && strings.Trim(parts[1], "0123456789") == "" && len(parts[2]) == 1
+}
+
+// Fit is an offering that fits something that somebody has.
+type Fit struct {
+	Offering, Name string
+	Does           string
+	Question       string // that names it
+}
+
+// Have is something that a person has, with what can be asked for it.
+type Have struct {
+	store.Belonging
+	Fits []Fit
+}
+
+// HaveOf lists what a person has, with the offerings that fit each.
+func (o *Office) HaveOf(ctx context.Context, person string) ([]Have, error) {
+	held, err := o.Store.HoldingsOf(ctx, person)
+	if err != nil {
+		return nil, err
+	}
+	entries, err := o.catalog(ctx)
+	if err != nil {
+		return nil, err
+	}
+	me := o.audiencePerson(person)
+	all := make([]Have, len(held))
+	for i, b := range held {
+		all[i] = Have{b, []Fit{}}
+	}
+	for _, e := range entries {
+		if may, _ := e.audience.MayAsk(me); !may {
+			continue
+		}
+		c, err := o.numbered(ctx, o.Store, e.Offering, e.Number)
+		if err != nil {
+			return nil, err
+		}
+		for _, fit := range c.Document.Purpose.Fits {
+			for i := range all {
+				if all[i].Kind == fit.Kind {
+					all[i].Fits = append(all[i].Fits, Fit{e.Offering, e.Name, fit.Does, fit.Question})
+				}
+			}
+		}
+	}
+	return all, nil
+}
+
+// anyFile is what files added after sending may be.
+var anyFile = form.Question{Kind: form.File}
+
+// Attach adds a file to a request that was sent, with the task it is about, if
+// any.
+func (o *Office) Attach(ctx context.Context, person, id, task string, file IncomingFile) (request.State, error) {
+	state, err := o.Store.Request(ctx, id)
+	if err != nil {
+		return state, err
+	}
+	if !o.Viewer(person, state).Any() {
+		return state, ErrNotFound
+	}
+	upload, err := o.keep(anyFile, file)
+	if err != nil {
+		return state, err
+	}
+	state, err = o.run(ctx, turn{actor: person, id: id, command: func(tx *store.Tx) (request.Command, error) {
+		return request.Attach{File: upload, Task: task}, tx.AddUpload(store.Upload{Upload: upload, Request: id, Question: attached}, person, o.Clock())
+	}})
+	if err != nil {
+		return state, forgetAfter(err, o.Store.ForgetContent(upload.ID))
+	}
+	return state, nil
+}
+
+// attached stands in place of a question with files added after sending.
+const attached = "+"
+
+func forgetAfter(err, forgetting error) error {
+	if forgetting != nil {
+		return forgetting
+	}
+	return err
+}
+
+// Colleagues lists the members of a team who can be handed a task, with whether
+// they are absent now.
+func (o *Office) Colleagues(team string) []Colleague {
+	all := []Colleague{}
+	for _, id := range o.Company().Members(team) {
+		p, _ := o.Company().Person(id)
+		if p.Away {
+			continue
+		}
+		_, absent := o.Company().Absence(id, o.Clock())
+		all = append(all, Colleague{p, absent})
+	}
+	return all
+}
+
+// Colleague is a member of a team.
+type Colleague struct {
+	people.Person
+	Absent bool
+}
+
+// Slack is the working time until a task must begin, or end, at the latest, in
+// the calendar of its team; negative when that is over.
+func (o *Office) Slack(team string, latest time.Time) time.Duration {
+	now := o.Clock()
+	if work := o.Company().TeamHours(team, nil); work != nil {
+		return work.Between(now, latest)
+	}
+	return latest.Sub(now)
+}

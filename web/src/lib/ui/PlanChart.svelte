@@ -1,0 +1,212 @@
+<!-- A plan as it was, and as it will likely go: a lane for each team, working days along the top. -->
+<script lang="ts">
+	import type { Schema } from '$lib/api/client';
+	import { at, minutes, taskStates } from '$lib/words';
+	type Props = { chart: Schema['ChartView']; here?: string };
+	let { chart, here }: Props = $props();
+
+	const days = $derived(chart.days.length);
+	/** Every how many days one is named, so that names never touch. */
+	const step = $derived(Math.max(1, Math.ceil(days / 9)));
+	const x = (place: number) => (place / days) * 100;
+	const named = new Intl.DateTimeFormat(undefined, {
+		weekday: 'short',
+		day: 'numeric',
+		month: 'short',
+		timeZone: 'UTC'
+	});
+	const sentence = (bar: Schema['BarView']) =>
+		`${bar.name}: ${bar.needed ? taskStates[bar.state] : 'likely not needed'}, ${at(bar.start)} to ${at(bar.finish)}` +
+		(bar.critical ? '. The finish hangs on it' : bar.float > 0 ? `. It can slip ${minutes(bar.float)}` : '');
+</script>
+
+<figure class="chart">
+	<div class="grid" role="img" aria-label="Plan over {days} working days; the list below says the same">
+		<div class="head" aria-hidden="true">
+			{#each chart.days as day, i (day)}
+				{#if i % step === 0}<span style:left="{x(i)}%">{named.format(new Date(`${day}T00:00:00Z`))}</span
+					>{/if}
+			{/each}
+		</div>
+		{#each chart.lanes as lane (lane.team)}
+			<div class="lane" aria-hidden="true">
+				<p class="team">{lane.team || 'By itself'}</p>
+				<div class="bars">
+					{#each lane.tasks as bar (bar.key)}
+						<div class="row">
+							<span
+								class="bar {bar.state}"
+								class:critical={bar.critical}
+								class:unneeded={!bar.needed}
+								class:here={bar.key === here}
+								class:rung={bar.key.startsWith('rung/')}
+								style:left="{x(bar.from)}%"
+								style:width="{Math.max(x(bar.to) - x(bar.from), 0.8)}%"
+								title={sentence(bar)}
+							></span>
+							<span
+								class="name"
+								class:before={x(bar.from) > 55}
+								style:left={x(bar.from) > 55
+									? undefined
+									: `calc(${Math.max(x(bar.to), x(bar.from) + 0.8)}% + 0.4rem)`}
+								style:right={x(bar.from) > 55 ? `calc(${100 - x(bar.from)}% + 0.4rem)` : undefined}
+								>{bar.name}{#if bar.state === 'stuck'}<b> stuck</b>{:else if bar.state === 'asking'}<b>
+										asks</b
+									>{:else if !bar.needed}<i> not needed</i>{/if}</span
+							>
+						</div>
+					{/each}
+				</div>
+			</div>
+		{/each}
+		<div class="lines" aria-hidden="true">
+			<div>
+				<span class="now" style:left="{x(chart.now)}%"><b>now</b></span>
+				{#if chart.due !== undefined}<span class="due" style:left="{x(chart.due)}%"><b>due</b></span>{/if}
+			</div>
+		</div>
+	</div>
+	<ul class="sr-only">
+		{#each chart.lanes as lane (lane.team)}{#each lane.tasks as bar (bar.key)}<li>
+					{lane.team}: {sentence(bar)}
+				</li>{/each}{/each}
+	</ul>
+</figure>
+
+<style>
+	.chart {
+		--team: 7.5rem;
+		margin: 0;
+		overflow-x: auto;
+	}
+	.grid {
+		position: relative;
+		min-width: 30rem;
+		padding-bottom: 1.1rem;
+	}
+	.head {
+		position: relative;
+		height: 1.4rem;
+		margin-left: var(--team);
+		border-bottom: 1px solid var(--line-strong);
+		font-size: 0.75rem;
+		color: var(--ink-soft);
+	}
+	.head span {
+		position: absolute;
+		padding-left: 0.25rem;
+		border-left: 1px solid var(--line-strong);
+		white-space: nowrap;
+		height: 100%;
+	}
+	.lane {
+		display: grid;
+		grid-template-columns: var(--team) minmax(0, 1fr);
+		border-bottom: 1px solid var(--line);
+	}
+	.team {
+		font-size: 0.8125rem;
+		color: var(--ink-soft);
+		padding: 0.2rem 0.5rem 0.2rem 0;
+		line-height: 1.2;
+	}
+	.bars {
+		padding-block: 0.15rem;
+	}
+	.row {
+		position: relative;
+		height: 1.35rem;
+	}
+	.bar {
+		position: absolute;
+		top: 0.25rem;
+		height: 0.8rem;
+		min-width: 0.4rem;
+		border: 1px solid var(--line-strong);
+		background: var(--panel);
+	}
+	.bar.ready {
+		border: 2px solid var(--sound);
+	}
+	.bar.taken,
+	.bar.asking {
+		border: 2px solid var(--sound);
+		background: linear-gradient(135deg, var(--sound) 50%, var(--panel) 50%);
+	}
+	.bar.done {
+		border-color: var(--kelp);
+		background: var(--kelp);
+	}
+	.bar.undone,
+	.bar.stopped,
+	.bar.skipped,
+	.bar.unneeded {
+		border-style: dotted;
+		background: transparent;
+	}
+	.bar.stuck {
+		border: 2px solid var(--buoy);
+		background: linear-gradient(to top right, transparent 42%, var(--buoy) 42% 58%, transparent 58%);
+	}
+	.bar.rung {
+		border: 2px solid var(--brass);
+		border-radius: 0.4rem;
+	}
+	.bar.critical::after {
+		content: '';
+		position: absolute;
+		left: -2px;
+		right: -2px;
+		bottom: -0.32rem;
+		height: 3px;
+		background: var(--ink);
+	}
+	.bar.here {
+		outline: 2px solid var(--ink);
+		outline-offset: 2px;
+	}
+	.name {
+		position: absolute;
+		top: 0.05rem;
+		font-size: 0.8125rem;
+		white-space: nowrap;
+		line-height: 1.2rem;
+	}
+	.name b {
+		color: var(--buoy-text);
+	}
+	.name i {
+		color: var(--ink-soft);
+	}
+	.lines {
+		position: absolute;
+		inset: 1.4rem 0 0 0;
+		pointer-events: none;
+	}
+	.lines div {
+		position: absolute;
+		inset: 0 0 0 var(--team);
+	}
+	.lines span {
+		position: absolute;
+		top: 0;
+		bottom: 0;
+		border-left: 2px solid var(--sound);
+	}
+	.lines .due {
+		border-left: 2px dashed var(--buoy);
+	}
+	.lines b {
+		position: absolute;
+		bottom: 0;
+		left: 0.2rem;
+		font: 600 0.75rem var(--heading);
+		color: var(--sound);
+		background: var(--panel);
+		padding-inline: 0.15rem;
+	}
+	.lines .due b {
+		color: var(--buoy-text);
+	}
+</style>

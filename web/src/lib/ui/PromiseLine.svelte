@@ -1,0 +1,106 @@
+<!-- The promise as a line of working time: gone, paused, left; due, and the likely finish. -->
+<script lang="ts">
+	import type { Schema } from '$lib/api/client';
+	import { at, minutes } from '$lib/words';
+	import When from './When.svelte';
+	type Props = { promise: Schema['PromiseView']; forecast?: Schema['ForecastView'] };
+	let { promise, forecast }: Props = $props();
+
+	const words = $derived(
+		{
+			before: 'The clock has not started',
+			running: promise.late ? `${minutes(-promise.left)} late` : `${minutes(promise.left)} left`,
+			paused: 'Stands still while you are waited for',
+			kept: 'Kept',
+			missed: 'Missed',
+			over: 'Ended before'
+		}[promise.state]
+	);
+	const pct = (n: number) => `${(n * 100).toFixed(2)}%`;
+</script>
+
+<div class="promise" data-promise={promise.state} class:late={promise.late}>
+	<p class="says">
+		<strong>{promise.state === 'paused' ? 'Paused' : words}</strong>
+		{#if promise.due && promise.state !== 'kept' && promise.state !== 'over'}<span class="soft"
+				>due {at(promise.due)}</span
+			>{/if}
+	</p>
+	<div class="line" aria-hidden="true">
+		{#each promise.parts as part, i (i)}<span
+				class={part.kind}
+				style:left={pct(part.from)}
+				style:width={pct(part.to - part.from)}
+			></span>{/each}
+		{#if promise.end !== undefined}<span class="end" style:left={pct(promise.end)}></span>{/if}
+		{#if promise.sure !== undefined && promise.likely !== undefined && promise.sure > promise.likely}<span
+				class="whisker"
+				style:left={pct(promise.likely)}
+				style:width={pct(promise.sure - promise.likely)}
+			></span>{/if}
+		{#if promise.likely !== undefined}<span class="likely" style:left={pct(promise.likely)}></span>{/if}
+	</div>
+	<p class="soft small">
+		{promise.name}: {promise.target}; {minutes(promise.used)} used{#if promise.since}, paused
+			<When time={promise.since} />{/if}
+	</p>
+	{#if forecast && (promise.state === 'running' || promise.state === 'paused')}
+		<p class="small" class:warn={(forecast.slack ?? 0) < 0} data-likely>
+			Likely {at(forecast.likely)}{#if (forecast.slack ?? 0) < 0}, {minutes(-(forecast.slack ?? 0))} too late{/if}
+		</p>
+	{/if}
+</div>
+
+<style>
+	.says {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0 0.6rem;
+		align-items: baseline;
+	}
+	.line {
+		position: relative;
+		height: 0.9rem;
+		margin-block: 0.35rem 0.45rem;
+		border-block: 1px solid var(--line-strong);
+	}
+	.line span {
+		position: absolute;
+		top: 0;
+		bottom: 0;
+	}
+	.gone {
+		background: var(--sound);
+	}
+	.late .gone {
+		background: var(--buoy);
+	}
+	.paused {
+		background: repeating-linear-gradient(45deg, var(--fog) 0 2px, transparent 2px 6px);
+	}
+	.line .end {
+		top: -0.3rem;
+		bottom: -0.3rem;
+		border-left: 3px solid var(--ink);
+		margin-left: -2px;
+	}
+	.line .whisker {
+		top: 50%;
+		bottom: auto;
+		border-top: 2px solid var(--ink);
+	}
+	.line .likely {
+		top: -0.1rem;
+		width: 0.85rem;
+		height: 0.85rem;
+		bottom: auto;
+		margin-left: -0.42rem;
+		border: 2px solid var(--ink);
+		background: var(--paper);
+		transform: rotate(45deg);
+	}
+	.warn {
+		color: var(--buoy-text);
+		font-weight: 600;
+	}
+</style>

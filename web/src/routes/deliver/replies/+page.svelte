@@ -1,0 +1,108 @@
+<!-- Prepared replies: one's own, and those of a team. -->
+<script lang="ts">
+	import { api, asked, type Schema } from '$lib/api/client';
+	import { Act } from '$lib/ui/act.svelte';
+	import Trouble from '$lib/ui/Trouble.svelte';
+
+	let { data } = $props();
+	const act = new Act();
+	const empty: Schema['ReplyView'] = { name: '', text: '' };
+	let editing = $state<Schema['ReplyView']>({ ...empty });
+	const leads = $derived(data.desk.teams.filter((t) => t.lead));
+	const teamName = (key: string | undefined) =>
+		data.desk.teams.find((t) => t.key === key)?.name ?? 'your own';
+
+	async function keep() {
+		const { id, name, text, team, offering } = editing;
+		const kept = await act.run(() =>
+			asked(api.PUT('/api/replies', { body: { id, name, text, team: team || undefined, offering } }))
+		);
+		if (kept) editing = { ...empty };
+	}
+	const drop = (id: string) =>
+		act.run(() => asked(api.DELETE('/api/replies/{reply}', { params: { path: { reply: id } } })));
+</script>
+
+<svelte:head><title>Prepared replies · Heptad</title></svelte:head>
+<h1>Prepared replies</h1>
+<p class="soft">
+	Texts you use again and again. Names fill themselves in: <code>{'{{ request.asker }}'}</code>,
+	<code>{'{{ request.title }}'}</code>, <code>{'{{ request.reference }}'}</code>,
+	<code>{'{{ request.task }}'}</code>.
+</p>
+<ul>
+	{#each data.replies.entries as reply (reply.id)}
+		<li>
+			<strong>{reply.name}</strong> <span class="soft small">{teamName(reply.team)}</span>
+			<p class="text">{reply.text}</p>
+			{#if reply.yours}
+				<button class="btn quiet small" onclick={() => (editing = { ...reply })}>Change</button>
+				<button class="btn quiet small" onclick={() => drop(reply.id ?? '')}>Throw away</button>
+			{/if}
+		</li>
+	{:else}
+		<li class="soft">There are none yet.</li>
+	{/each}
+</ul>
+<form
+	onsubmit={(e) => {
+		e.preventDefault();
+		void keep();
+	}}
+>
+	<h2>{editing.id ? 'Change it' : 'Another one'}</h2>
+	<label
+		><span>Name</span><input
+			class="input"
+			bind:value={editing.name}
+			maxlength="120"
+			data-field="name"
+		/></label
+	>
+	<label
+		><span>Text</span><textarea
+			class="textarea"
+			rows="4"
+			bind:value={editing.text}
+			maxlength="2000"
+			data-field="text"></textarea></label
+	>
+	{#if leads.length}
+		<label
+			><span>For</span><select class="select" bind:value={editing.team}
+				><option value={undefined}>myself</option>{#each leads as t (t.key)}<option value={t.key}
+						>everybody in {t.name}</option
+					>{/each}</select
+			></label
+		>
+	{/if}
+	<Trouble problem={act.problem} />
+	<div>
+		<button class="btn do" disabled={act.running || !editing.name.trim() || !editing.text.trim()}
+			>Keep it</button
+		>
+		{#if editing.id}<button type="button" class="btn plain" onclick={() => (editing = { ...empty })}
+				>Leave it as it was</button
+			>{/if}
+	</div>
+</form>
+
+<style>
+	li {
+		padding-block: 0.6rem;
+		border-bottom: 1px solid var(--line);
+	}
+	.text {
+		white-space: pre-line;
+	}
+	form {
+		display: grid;
+		gap: 0.6rem;
+		max-width: 38rem;
+		margin-top: 1.2rem;
+	}
+	label {
+		display: grid;
+		gap: 0.2rem;
+	}
+</style>
