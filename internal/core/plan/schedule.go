@@ -133,7 +133,11 @@ func (s *schedule) forward(lengths []calendar.Length, slots []Slot) time.Time {
 				slot.Start = opening(step.Work, slot.Start)
 			}
 		}
-		slot.Finish = latest(latest(after(step.Work, slot.Start, lengths[i]), s.now), step.Until)
+		slot.Finish = after(step.Work, slot.Start, lengths[i])
+		if slot.Finish.Before(s.now) { // it takes longer than reckoned: at the earliest when somebody is there
+			slot.Finish = opening(step.Work, s.now)
+		}
+		slot.Finish = latest(slot.Finish, step.Until)
 		for _, before := range step.After { // a waived forerunner may still be open
 			if s.steps[before].Ended.IsZero() && step.Begun.IsZero() {
 				slot.Finish = latest(slot.Finish, slots[before].Finish)

@@ -316,6 +316,11 @@
 		min-height: 1.9rem;
 		padding-block: 0.1rem;
 	}
+	.views label {
+		display: flex;
+		gap: 0.35rem;
+		align-items: center;
+	}
 	.views,
 	.saved {
 		display: flex;
@@ -352,6 +357,7 @@
 	}
 	.slack {
 		white-space: nowrap;
+		word-spacing: -0.35em;
 		font-size: 0.8125rem;
 	}
 	.slack.late,

@@ -154,8 +154,7 @@
 		<p class="eyebrow"><span class="mono">{task.reference}</span> · {task.team}</p>
 		<h1>{task.name}</h1>
 		<p class="soft">
-			{task.title}, for {task.for}{#if task.effort}
-				· takes {task.effort}{/if}
+			{[`${task.title}, for ${task.for}`, task.effort && `takes ${task.effort}`].filter(Boolean).join(' · ')}
 		</p>
 	</div>
 	<Dial stages={task.stages} yours={false} closed={task.status === 'closed'} size={64} />
@@ -502,6 +501,11 @@
 		display: flex;
 		flex-wrap: wrap;
 		gap: 0.6rem;
+		align-items: center;
+	}
+	.buttons label {
+		display: flex;
+		gap: 0.35rem;
 		align-items: center;
 	}
 	.buttons .select {

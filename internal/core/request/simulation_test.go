@@ -1,0 +1,391 @@
+package request_test
+
+import (
+	"encoding/json"
+	"flag"
+	"fmt"
+	"math/rand/v2"
+	"runtime"
+	"slices"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/offering"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/request"
+)
+
+var (
+	lives = flag.Int("lives", 10_000, "how many random requests live through the simulation")
+	seed  = flag.Uint64("seed", 0, "seed of the simulation; 0 takes one from the time")
+)
+
+// system is another system as a request sees it: it does the work of a key
+// once, may fail before or after doing it, and may report later.
+type system struct {
+	done   map[string]int  // how often the work of a key was done
+	void   map[string]bool // keys that were undone before they were done
+	undone map[string]bool
+}
+
+// life is one random request on its way, with a clock of its own.
+type life struct {
+	*run
+	random  *rand.Rand
+	system  *system
+	due     map[string]request.Effect
+	people  []string
+	history []string
+}
+
+// TestRandomLives lets random requests with random plans live among people and
+// a system that fail and dawdle, and looks after every step whether what must
+// always hold does. A failure names its seed.
+func TestRandomLives(t *testing.T) {
+	from := *seed
+	if from == 0 {
+		from = uint64(time.Now().UnixNano())
+	}
+	t.Logf("seed %d; -seed repeats it", from)
+	offerings := make([]*run, 400) // many lives share a plan, as compiling one takes longest
+	for i := range offerings {
+		offerings[i] = randomOffering(t, rand.New(rand.NewPCG(from, uint64(i))))
+	}
+	var mu sync.Mutex
+	var all sync.WaitGroup
+	ends := map[request.Outcome]int{}
+	for worker := range runtime.NumCPU() {
+		all.Go(func() {
+			for i := worker; i < *lives; i += runtime.NumCPU() {
+				random := rand.New(rand.NewPCG(from, uint64(i)+1<<32))
+				l := begun(t, random, offerings[random.IntN(len(offerings))], i)
+				l.live()
+				mu.Lock()
+				ends[l.state.Outcome]++
+				mu.Unlock()
+			}
+		})
+	}
+	all.Wait()
+	t.Logf("ended: %v", ends)
+	for _, outcome := range []request.Outcome{request.Fulfilled, request.Withdrawn, request.Cancelled, request.Expired} {
+		require.Positive(t, ends[outcome], "some life must end as %s", outcome)
+	}
+}
+
+// randomPlan makes some tasks of all kinds, each after some of those before.
+func randomPlan(random *rand.Rand) []plan.Task {
+	tasks := make([]plan.Task, 1+random.IntN(8))
+	for i := range tasks {
+		t := plan.Task{Key: fmt.Sprintf("t%d", i), Name: fmt.Sprintf("T%d", i), Kind: plan.Manual, Team: []string{"keys", "crew"}[random.IntN(2)]}
+		for j := range i {
+			if random.IntN(3) == 0 {
+				t.After = append(t.After, fmt.Sprintf("t%d", j))
+			}
+		}
+		switch random.IntN(6) {
+		case 0, 1:
+			t.Kind = plan.Automatic
+			t.Action = &plan.Action{Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ asker.name }}", "zones": "all"}}
+			if random.IntN(3) > 0 {
+				t.Undo = &plan.Undo{Action: &plan.Action{Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ asker.name }}", "zones": "none"}}}
+			}
+			if random.IntN(2) == 0 {
+				t.Belonging = &plan.Belonging{Does: plan.Make, Kind: "badge", Name: "Badge {{ outputs." + t.Key + ".number }}"}
+			}
+		case 2:
+			t.Kind, t.Team = plan.Wait, ""
+			t.Wait = &plan.Until{Moment: plan.Moment{Of: "answers.start", Days: random.IntN(5) - 3}}
+		case 3:
+			t.MustDos = []string{"Look twice"}
+			t.Undo = &plan.Undo{Text: "Put it back."}
+		case 4:
+			t.When = `answers.port == "maravel"`
+		case 5:
+			t.People = &plan.People{Team: "keys", Enough: "any"}
+		}
+		tasks[i] = t
+	}
+	return tasks
+}
+
+func randomOffering(t *testing.T, random *rand.Rand) *run {
+	return start(t, func(d *offering.Document) {
+		d.Plan = randomPlan(random)
+		if random.IntN(4) > 0 {
+			d.Ladder = nil
+		}
+		within := random.IntN(3)
+		d.Promise.ConfirmWithin = &within
+	})
+}
+
+func begun(t *testing.T, random *rand.Rand, of *run, number int) *life {
+	l := &life{
+		run: &run{facts: of.facts}, random: random, due: map[string]request.Effect{}, people: []string{"p-keks", "p-kira", "p-caro", "p-olga"},
+		system: &system{map[string]int{}, map[string]bool{}, map[string]bool{}},
+	}
+	l.t = named{t, l, number}
+	return l
+}
+
+// named tells of a failure which life it was, and what happened in it.
+type named struct {
+	*testing.T
+	life   *life
+	number int
+}
+
+func (n named) FailNow() {
+	n.Logf("life %d: %v", n.number, n.life.history)
+	n.Fail()
+	runtime.Goexit()
+}
+
+// live goes on until the request has closed.
+func (l *life) live() {
+	require.NoError(l.t, l.give("p-ilse", begin()))
+	if err := l.give("p-ilse", submit()); err != nil {
+		require.NoError(l.t, err)
+	}
+	for step := 0; l.state.Status != request.Closed; step++ {
+		require.Less(l.t, step, 2000, "it must come to an end: %v", l.state.Tasks)
+		switch l.random.IntN(5) {
+		case 0, 1:
+			l.systems()
+		default:
+			l.person(step)
+		}
+	}
+	l.settled()
+}
+
+// give sends a command; a refusal changes nothing.
+func (l *life) give(actor string, c request.Command) error {
+	l.facts.Actor = actor
+	events, effects, err := request.Handle(l.state, c, l.facts)
+	if err != nil {
+		_, refusal := request.AsRefusal(err)
+		require.True(l.t, refusal, "%T: %v", c, err)
+		return err
+	}
+	l.history = append(l.history, fmt.Sprintf("%s %+v", actor, c))
+	for _, e := range events {
+		l.state.Apply(e)
+		l.events = append(l.events, e)
+		l.releases(e)
+	}
+	for _, e := range effects {
+		l.due[e.Key] = e
+	}
+	l.holds()
+	return nil
+}
+
+// releases looks that no task begins before its forerunners have ended.
+func (l *life) releases(e request.Event) {
+	ready, ok := e.Body.(request.TaskReady)
+	if !ok {
+		return
+	}
+	task, _ := l.state.Task(ready.Task)
+	for _, key := range task.Waits() {
+		forerunner, _ := l.state.Task(key)
+		require.True(l.t, forerunner.State.Ended(), "%s began before %s had ended", task.Key, key)
+	}
+}
+
+// holds looks at what is true after every step.
+func (l *life) holds() {
+	replayed := request.Replay(l.events)
+	require.Equal(l.t, text(l.t, l.state), text(l.t, replayed), "the state equals its replay")
+	var read request.State
+	require.NoError(l.t, json.Unmarshal([]byte(text(l.t, l.state)), &read))
+	if l.state.Status != request.Closed {
+		require.NotEmpty(l.t, l.state.Holders("keys"), "somebody or something has it: %s", l.state.Status)
+	}
+	l.state = read // as the store gives it back
+	for key, n := range l.system.done {
+		require.Equal(l.t, 1, n, "the work of %s is done once", key)
+	}
+}
+
+func text(t require.TestingT, s request.State) string {
+	data, err := json.Marshal(s)
+	require.NoError(t, err)
+	return string(data)
+}
+
+// systems lets what is due happen: timers go off, calls are made, and fail.
+func (l *life) systems() {
+	if len(l.due) == 0 {
+		l.facts.Now = l.facts.Now.Add(time.Duration(l.random.IntN(600)) * time.Minute)
+		return
+	}
+	keys := slices.Sorted(mapsKeys(l.due))
+	e := l.due[keys[l.random.IntN(len(keys))]]
+	delete(l.due, e.Key)
+	if e.At.After(l.facts.Now) {
+		l.facts.Now = e.At
+	}
+	switch e.Kind {
+	case request.TickTimer:
+		_ = l.give(request.Program, request.Tick{})
+	case request.LapseTimer:
+		_ = l.give(request.Program, request.Lapse{})
+	default:
+		l.call(e)
+	}
+}
+
+func mapsKeys(m map[string]request.Effect) func(func(string) bool) {
+	return func(yield func(string) bool) {
+		for key := range m {
+			if !yield(key) {
+				return
+			}
+		}
+	}
+}
+
+func (l *life) call(e request.Effect) {
+	undo := e.Undoes != ""
+	works := func() {
+		switch {
+		case undo && l.system.done[e.Undoes] > 0:
+			l.system.undone[e.Undoes] = true
+		case undo:
+			l.system.void[e.Undoes] = true
+		case !l.system.void[e.Key] && l.system.done[e.Key] == 0:
+			l.system.done[e.Key]++
+		}
+	}
+	fail := request.Fail{Task: e.Task, Undo: undo, Trouble: "Down.", Final: l.random.IntN(12) == 0, Jitter: l.random.Float64()}
+	switch l.random.IntN(6) {
+	case 0:
+		_ = l.give(request.Program, fail)
+	case 1: // it did the work, and said that it failed
+		works()
+		_ = l.give(request.Program, fail)
+	case 2: // the answer comes twice
+		works()
+		_ = l.give(request.Program, request.Succeed{Task: e.Task, Undo: undo, Outputs: map[string]string{"number": "QB-1"}})
+		_ = l.give(request.Program, request.Succeed{Task: e.Task, Undo: undo, Outputs: map[string]string{"number": "QB-2"}})
+	case 3:
+		if undo {
+			works()
+			_ = l.give(request.Program, request.Succeed{Task: e.Task, Undo: true})
+			return
+		}
+		works()
+		if l.random.IntN(2) == 0 { // the report is faster than the answer
+			_ = l.give(request.Program, request.Report{Task: e.Task, Step: "1", Outputs: map[string]string{"number": "QB-3"}, Final: l.random.IntN(2) == 0})
+		}
+		_ = l.give(request.Program, request.Succeed{Task: e.Task, Later: true})
+		l.due[e.Key+"/report"] = request.Effect{Kind: "report", Key: e.Key + "/report", Task: e.Task, At: l.facts.Now.Add(30 * time.Hour)}
+	default:
+		if e.Kind == "report" {
+			_ = l.give(request.Program, request.Report{Task: e.Task, Step: "2", Outputs: map[string]string{"number": "QB-4"}, Final: true, Failed: l.random.IntN(8) == 0})
+			_ = l.give(request.Program, request.Report{Task: e.Task, Step: "2", Final: true})
+			return
+		}
+		works()
+		_ = l.give(request.Program, request.Succeed{Task: e.Task, Undo: undo, Outputs: map[string]string{"number": "QB-5"}})
+	}
+	if e.Kind == "report" && l.due[e.Key].Key == "" { // it comes at last
+		l.due[e.Key] = request.Effect{Kind: "report", Key: e.Key, Task: e.Task, At: l.facts.Now.Add(time.Hour)}
+		if task, ok := l.state.Task(e.Task); !ok || task.State != plan.Ready || !task.Accepted {
+			delete(l.due, e.Key)
+		}
+	}
+}
+
+// person lets somebody do something that may be allowed or not.
+func (l *life) person(step int) {
+	l.facts.Now = l.facts.Now.Add(time.Duration(l.random.IntN(90)) * time.Minute)
+	who := l.people[l.random.IntN(len(l.people))]
+	task := "none"
+	if n := len(l.state.Tasks); n > 0 {
+		task = l.state.Tasks[l.random.IntN(n)].Key
+	}
+	switch l.random.IntN(22) {
+	case 0:
+		_ = l.give("p-tomas", approve())
+	case 1, 2, 3:
+		_ = l.give(who, request.Take{Task: task})
+	case 4, 5, 6:
+		_ = l.give(who, request.Check{Task: task, Done: true})
+		_ = l.give(who, request.Complete{Task: task, Outputs: map[string]string{"number": "QB-6"}, Word: "By hand."})
+	case 7:
+		_ = l.give(who, request.HandOver{Task: task, Team: []string{"keys", "crew"}[l.random.IntN(2)], Reason: "Yours."})
+	case 8:
+		_ = l.give(who, request.GetStuck{Task: task, Reason: "No key."})
+	case 9, 10:
+		_ = l.give(who, request.Retry{Task: task})
+	case 11:
+		_ = l.give(who, request.AskAsker{Task: task, Text: "Which?"})
+	case 12, 13:
+		_ = l.give("p-ilse", request.Answer{Task: task, Text: "This."})
+	case 14:
+		_ = l.give(who, request.Skip{Task: task, Reason: "Not needed."})
+	case 15:
+		if t, ok := l.state.Task(task); ok && len(t.Waits()) > 0 {
+			_ = l.give(who, request.Waive{Task: task, After: t.Waits()[0], Reason: "It can."})
+		}
+	case 16:
+		if len(l.state.Tasks) < 12 {
+			_ = l.give(who, request.AddTask{Name: "More", Team: "crew", Before: task, Reason: "Needed."})
+		}
+	case 17, 18:
+		_ = l.give(who, request.ConfirmPart{Task: task})
+	case 19:
+		_ = l.give("p-ilse", request.Confirm{})
+	case 20:
+		if step > 20 && l.random.IntN(8) == 0 {
+			_ = l.give("p-ilse", request.Withdraw{})
+		}
+	case 21:
+		if step > 20 && l.random.IntN(12) == 0 {
+			_ = l.give("p-olga", request.Cancel{Reason: "Closed."})
+		}
+	}
+}
+
+// settled looks at a request that has closed: undone means undone, and what
+// somebody has is what the tasks made and nobody took back.
+func (l *life) settled() {
+	has := map[string]bool{}
+	for _, e := range l.events {
+		switch b := e.Body.(type) {
+		case request.HoldingMade:
+			has[b.Held.ID] = true
+		case request.HoldingEnded:
+			delete(has, b.ID)
+		}
+	}
+	for i := range l.state.Tasks {
+		task := &l.state.Tasks[i]
+		require.True(l.t, task.State.Ended(), "%s of a closed request is %s", task.Key, task.State)
+		require.Nil(l.t, task.Undo)
+		key := request.CallKey("r1", task.Key, false)
+		made := has[request.HoldingID("r1", task.Key)]
+		of, _ := l.facts.Offering.Plan.Task(task.Of)
+		if task.State == plan.Undone && of.Undo.Action != nil && l.system.done[key] > 0 && !byHand(l.events, task.Key) {
+			require.True(l.t, l.system.undone[key], "%s is undone, but not at the other system", task.Key)
+		}
+		if of.Belonging != nil {
+			require.Equal(l.t, task.State == plan.Done, made, "%s is %s", task.Key, task.State)
+		}
+	}
+}
+
+// byHand tells whether people ended the undo of a task.
+func byHand(events []request.Event, key string) bool {
+	return slices.ContainsFunc(events, func(e request.Event) bool {
+		undone, ok := e.Body.(request.TaskUndone)
+		return ok && undone.Task == key && e.Actor != request.Program
+	})
+}
