@@ -263,6 +263,13 @@ func (b *browser) click(text string) {
 	b.script(find+`.click()`, text)
 }
 
+// openTask opens the first task in the list that names somebody.
+func (b *browser) openTask(name string) {
+	b.t.Helper()
+	b.see(name)
+	b.script(`[...document.querySelectorAll('.task > a')].find((a) => a.innerText.includes(%q)).click()`, name)
+}
+
 // press clicks what a selector finds.
 func (b *browser) press(selector string) {
 	b.t.Helper()

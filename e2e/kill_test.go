@@ -131,7 +131,7 @@ func (p *promised) work(a *api, untilEmpty bool) {
 			if t.Title != "Quick badge" || (t.State == "ready" && a.send("POST", at+"/take", nil, nil) != nil) {
 				continue
 			}
-			if a.send("POST", at+"/complete", nil, nil) == nil {
+			if a.send("POST", at+"/complete", map[string]string{}, nil) == nil {
 				worked = true
 				p.mu.Lock()
 				p.done[t.Request] = true

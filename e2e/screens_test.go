@@ -124,7 +124,7 @@ func TestWhatOthersDoShows(t *testing.T) {
 	first, second := s.openBrowser(), s.openBrowser()
 	first.signIn("Ysolde Marrec")
 	first.open("/deliver")
-	first.click("Check the badge Berth-side parking · Ilinca Petrovan")
+	first.openTask("Ilinca Petrovan")
 	first.see("Nobody has taken this yet")
 	address := first.path()
 	second.signIn("Ysolde Marrec")
@@ -143,7 +143,7 @@ func TestATaskTakenByAnotherAtTheSameMoment(t *testing.T) {
 	b := s.openBrowser()
 	b.signIn("Ysolde Marrec")
 	b.open("/deliver")
-	b.click("Check the badge Berth-side parking · Ilinca Petrovan")
+	b.openTask("Ilinca Petrovan")
 	b.see("Nobody has taken this yet")
 	// Another tab of hers is faster, and this one has not yet heard of it.
 	b.script(`(() => {

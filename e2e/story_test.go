@@ -75,6 +75,7 @@ func designBadge(b *browser) {
 	b.press(`[data-part]:last-child [data-slice=port]`)
 	task("Write badge", "keys-badges")
 	b.set(`[data-part]:last-child [data-field=kind]`, "automatic")
+	b.set(`[data-part]:last-child [data-field=action]`, "badges.write")
 	b.press(`[data-part]:last-child [data-after=checkSafetyRecord]`)
 	b.press(`[data-part]:last-child [data-after=takePhoto]`)
 	b.write(`[data-part]:last-child [data-field=input-holder]`, "{{ asker.name }}")

@@ -323,6 +323,17 @@ func (s *Server) saved(f work.Form) SavedForm {
 	return out
 }
 
+// needed counts the tasks that a forecast reckons with.
+func needed(f request.Forecast) int {
+	n := 0
+	for _, step := range f.Steps {
+		if step.Rung == "" && step.Needed {
+			n++
+		}
+	}
+	return n
+}
+
 // persons names the people that answers name.
 func (s *Server) persons(f work.Form) []Named {
 	out := []Named{}

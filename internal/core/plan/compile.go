@@ -99,7 +99,7 @@ type compiling struct {
 	env      *rule.Env // of the task in hand
 }
 
-var keyShape = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
+var keyShape = regexp.MustCompile(`^[A-Za-z][A-Za-z0-9]*(-[A-Za-z0-9]+)*$`)
 
 // Compile checks the tasks and their order.
 func Compile(tasks []Task, s Surroundings, findings *finding.List) *Plan {
@@ -111,7 +111,7 @@ func Compile(tasks []Task, s Surroundings, findings *finding.List) *Plan {
 		case twice || t.Key == "":
 			findings.Error("duplicateKey", at, fmt.Sprintf("The key %q is empty or stands twice among the tasks.", t.Key), "")
 		case !keyShape.MatchString(t.Key):
-			findings.Error("badKey", at, fmt.Sprintf("%q cannot be the key of a task.", t.Key), "Use small letters, digits and single hyphens.")
+			findings.Error("badKey", at, fmt.Sprintf("%q cannot be the key of a task.", t.Key), "Begin with a letter; letters, digits and single hyphens may follow.")
 		}
 		p.index[t.Key] = i
 		p.tasks = append(p.tasks, compiled{Task: t, inputs: map[string]*rule.Placeholder{}, undoInputs: map[string]*rule.Placeholder{}, outputs: outputsOf(t, s.Connectors)})

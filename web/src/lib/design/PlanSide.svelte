@@ -112,6 +112,7 @@
 					<select
 						class="select short"
 						value="{task.action?.connector}.{task.action?.do}"
+						data-field="action"
 						onchange={(e) => call(task, e.currentTarget.value)}
 					>
 						{#each actions as a (a.id)}<option value={a.id}>{a.connector.name}: {a.action.name}</option

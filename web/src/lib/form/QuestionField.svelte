@@ -1,5 +1,6 @@
 <!-- One question with the control of its kind. Its problems stand under it. -->
 <script lang="ts">
+	import { answerText } from '$lib/words';
 	import Why from '$lib/ui/Why.svelte';
 	import Chooser from './Chooser.svelte';
 	import Files from './Files.svelte';
@@ -9,7 +10,7 @@
 
 	type Props = {
 		question: Question;
-		result: Field;
+		result: Field & { present?: string };
 		head: Head;
 		/** Key as files and lookups name it: of a column, table.column. */
 		path: string;
@@ -74,6 +75,7 @@
 
 {#snippet help()}
 	{#if question.help}<p class="hint" id="{id}-help">{question.help}</p>{/if}
+	{#if result.present}<p class="hint" data-present={question.key}>Now: {answerText(result.present)}</p>{/if}
 	{#if question.picture}<img src={question.picture} alt="" class="picture" />{/if}
 {/snippet}
 

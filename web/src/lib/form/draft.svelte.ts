@@ -101,11 +101,11 @@ export class Draft {
 		this.#timer = setTimeout(() => void this.flush(), rest);
 	}
 
-	/** Saves what is not saved yet; tells whether all of it is. */
-	async flush(): Promise<boolean> {
+	/** Saves what is not saved yet, or begins the draft of a form that was good as it came; tells whether all of it is saved. */
+	async flush(begin = false): Promise<boolean> {
 		clearTimeout(this.#timer);
 		await this.#saving;
-		if (!this.pending) return true;
+		if (!this.pending && !(begin && !this.form.draft)) return true;
 		this.#saving = this.#save();
 		return this.#saving;
 	}

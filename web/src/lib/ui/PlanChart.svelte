@@ -20,7 +20,8 @@
 		(bar.critical ? '. The finish hangs on it' : bar.float > 0 ? `. It can slip ${minutes(bar.float)}` : '');
 </script>
 
-<figure class="chart">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
+<figure class="chart" tabindex="0" aria-label="The plan">
 	<div class="grid" role="img" aria-label="Plan over {days} working days; the list below says the same">
 		<div class="head" aria-hidden="true">
 			{#each chart.days as day, i (day)}

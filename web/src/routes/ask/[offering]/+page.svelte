@@ -112,7 +112,7 @@
 	async function send() {
 		tried = true;
 		const before = result;
-		if (!(await draft.flush())) return;
+		if (!(await draft.flush(true))) return;
 		if (draft.outdated) {
 			await renew(before);
 			return;
