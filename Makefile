@@ -7,13 +7,17 @@ NPM := npm --prefix web
 GO_FILES := $(shell git ls-files --cached --others --exclude-standard '*.go' '*.sql' '*.csv' '*.json' go.mod go.sum 2>/dev/null | grep -v '^web/' | grep -v '^docs/')
 PAGE_FILES := $(shell git ls-files --cached --others --exclude-standard 'web' 2>/dev/null | grep -v '^web/build/')
 
-.PHONY: demo test build page client bench shots fmt lint chromium
+.PHONY: demo test soak build page client bench shots fmt lint chromium
 
 demo: build ## Run Heptad with demo data
 	bin/heptad demo --addr $(ADDR) --data $(DATA)
 
 test: build chromium ## Run all tests, the browser's too
 	go test ./... -timeout 20m
+
+soak: build chromium ## The kill test and the random lives of requests, whole
+	HEPTAD_KILLS=100 go test ./e2e -run TestKilledAnywhere -count=1 -timeout 30m -v
+	go test ./internal/core/request -run TestRandomLives -count=1 -timeout 30m -v -args -lives 50000
 
 build: bin/heptad
 

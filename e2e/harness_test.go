@@ -49,7 +49,8 @@ type server struct {
 	t       *testing.T
 	dir     string
 	url     string
-	mailbox string // URL of the simulated mail server's page
+	mailbox string   // URL of the simulated mail server's page
+	systems []string // URLs of the other simulators' pages: directory, licences, badges, purchasing, berths
 	process *exec.Cmd
 }
 
@@ -71,15 +72,16 @@ func (s *server) start(addr string, flags ...string) {
 	require.NoError(s.t, s.process.Start())
 	started := s.process.Process
 	s.t.Cleanup(func() { _ = started.Kill() }) // should the test end before it stops it
-	lines := make(chan string, 2)
+	lines := make(chan string, 7)
 	go func() {
 		reader := bufio.NewReader(out)
-		for range 2 {
+		for range 7 {
 			text, _ := reader.ReadString('\n')
 			lines <- text
 		}
 	}()
-	for _, address := range []*string{&s.url, &s.mailbox} {
+	s.systems = make([]string, 5)
+	for _, address := range []*string{&s.url, &s.mailbox, &s.systems[0], &s.systems[1], &s.systems[2], &s.systems[3], &s.systems[4]} {
 		select {
 		case text := <-lines:
 			_, url, found := strings.Cut(strings.TrimSpace(text), "http://")

@@ -9,6 +9,7 @@ import (
 	"net/http/cookiejar"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"sync"
 	"syscall"
@@ -144,15 +145,38 @@ func (p *promised) work(a *api, untilEmpty bool) {
 	}
 }
 
-// The program is killed at any instant while people ask and work and badges
-// are written. Whatever it has acknowledged is there afterwards, the events of
+// kills is how often the program is killed; make soak asks for more.
+func kills() int {
+	if n, err := strconv.Atoi(os.Getenv("HEPTAD_KILLS")); err == nil {
+		return n
+	}
+	return 20
+}
+
+// faulty lets the simulators be slow, refuse, fail after doing the work and do
+// it twice, each now and then; or all well again.
+func (s *server) faulty(chance float64) {
+	s.t.Helper()
+	on := chance > 0
+	faults, err := json.Marshal(map[string]any{"slow": on, "refuse": on, "late": on, "twice": on, "down": on, "chance": chance, "slowFor": 300})
+	require.NoError(s.t, err)
+	for _, url := range s.systems {
+		response, err := http.Post(url+"/faults", "application/json", bytes.NewReader(faults))
+		require.NoError(s.t, err)
+		require.NoError(s.t, response.Body.Close())
+	}
+}
+
+// The program is killed at any instant while people ask and work, and badges
+// are written by a system with faults. Whatever it has acknowledged is there afterwards, the events of
 // every request replay to its state, and each badge is written once.
 func TestKilledAnywhereNothingIsLostOrDoubled(t *testing.T) {
 	s := &server{t: t, dir: t.TempDir()}
 	s.start("127.0.0.1:0")
 	s.publishQuick()
 	p := &promised{sent: map[string]string{}, done: map[string]bool{}}
-	for range 4 {
+	for range kills() {
+		s.faulty(0.15)
 		var busy sync.WaitGroup
 		for _, login := range []string{"sarmento", "quist", "okonjo"} {
 			a := s.as(login)
@@ -165,6 +189,7 @@ func TestKilledAnywhereNothingIsLostOrDoubled(t *testing.T) {
 		busy.Wait()
 		s.start(strings.TrimPrefix(s.url, "http://"))
 	}
+	s.faulty(0)
 	p.work(s.as("marrec"), true)
 	require.NotEmpty(t, p.sent)
 	require.NotEmpty(t, p.done)
@@ -235,5 +260,5 @@ func TestKilledAnywhereNothingIsLostOrDoubled(t *testing.T) {
 		assert.False(t, numbers[badge.Number], "no badge number is given twice")
 		numbers[badge.Number] = true
 	}
-	t.Logf("%d requests, %d done, over 4 kills", len(p.sent), len(p.done))
+	t.Logf("%d requests, %d done, over %d kills", len(p.sent), len(p.done), kills())
 }

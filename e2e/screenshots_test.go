@@ -86,7 +86,7 @@ func TestScreenshots(t *testing.T) {
 
 	b.signIn("Ysolde Marrec")
 	b.open("/deliver")
-	b.click("Check the badge Berth-side parking · Ilinca Petrovan")
+	b.openTask("Ilinca Petrovan")
 	b.see("Nobody has taken this yet")
 	b.settled()
 	shot("deliver")

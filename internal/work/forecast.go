@@ -128,18 +128,13 @@ func (o *Office) refreshForecasts(ctx context.Context) error {
 		}
 		var all []store.Forecast
 		for _, id := range ids {
-			state, err := o.Store.Request(ctx, id)
-			if err != nil {
-				return err
+			f, err := o.reckon(ctx, id)
+			if err != nil && ctx.Err() == nil { // one that cannot be worked out must not hold up the others
+				o.Log.Error("a forecast cannot be worked out", "request", id, "error", err)
 			}
-			if state.Status == request.Draft {
-				continue
+			if f != nil {
+				all = append(all, *f)
 			}
-			f, err := o.Forecast(ctx, state)
-			if err != nil {
-				return err
-			}
-			all = append(all, kept(state, f))
 		}
 		if err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveForecasts(all) }); err != nil {
 			for _, id := range ids {
@@ -151,6 +146,21 @@ func (o *Office) refreshForecasts(ctx context.Context) error {
 			return err
 		}
 	}
+}
+
+// reckon works out what is kept of the forecast of a request; nil for one that
+// was never sent.
+func (o *Office) reckon(ctx context.Context, id string) (*store.Forecast, error) {
+	state, err := o.Store.Request(ctx, id)
+	if err != nil || state.Reference == "" {
+		return nil, err
+	}
+	f, err := o.Forecast(ctx, state)
+	if err != nil {
+		return nil, err
+	}
+	out := kept(state, f)
+	return &out, nil
 }
 
 // kept is what is kept of a forecast. A task that nothing presses is placed by
