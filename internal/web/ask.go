@@ -282,7 +282,7 @@ func (s *Server) saved(f work.Form) SavedForm {
 		Result: evaluation{
 			Questions: f.Evaluated.Questions, Complete: f.Evaluated.Complete, Price: f.Evaluated.Price, Decisions: []foreseen{},
 			Promised: promisedOf(f.Evaluated.Promised, f.Evaluated.Forecast.Due), Forecast: forecastOf(f.Evaluated.Forecast),
-			Tasks: len(d.Plan), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
+			Tasks: needed(f.Evaluated.Forecast), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
 		},
 	}
 	if f.Returned != nil {

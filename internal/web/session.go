@@ -46,7 +46,7 @@ type signedPerson struct {
 }
 
 type desk struct {
-	Key     string `json:"key" enum:"ask,follow,decide,deliver,design"`
+	Key     string `json:"key" enum:"ask,follow,decide,deliver,design,manage"`
 	Waiting int    `json:"waiting" doc:"Things that wait there for the person"`
 }
 
@@ -103,6 +103,9 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	}
 	if len(s.Office.Owned(p.ID)) > 0 {
 		out.Desks = append(out.Desks, desk{"design", 0})
+	}
+	if p.Is(people.Administrator) {
+		out.Desks = append(out.Desks, desk{"manage", 0})
 	}
 	return answer(out, err)
 }

@@ -645,7 +645,7 @@ func TestDesks(t *testing.T) {
 		"okonjo":    "ask follow decide deliver",
 		"falkenau":  "ask follow decide design",
 		"vidigal":   "ask follow decide",
-		"lindskaug": "ask follow decide deliver",
+		"lindskaug": "ask follow decide deliver manage",
 	} {
 		_, data := s.as(login).send("GET", "/api/session", "")
 		var session struct{ Desks []struct{ Key string } }

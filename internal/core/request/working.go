@@ -413,7 +413,7 @@ func (t *turn) take(c Take) error {
 		case u.State == plan.Ready && u.Text == "":
 			return conflict("automatic", "%q is being taken back by itself.", task.Name)
 		}
-		t.emit(UndoTaken{c.Task})
+		t.emit(UndoTaken(c))
 		return nil
 	}
 	switch {

@@ -9,8 +9,15 @@
 
 	let { data, children } = $props();
 
-	const names = { ask: 'Ask', follow: 'Follow', decide: 'Decide', deliver: 'Deliver', design: 'Design' };
-	const order = ['ask', 'follow', 'decide', 'deliver', 'design'];
+	const names = {
+		ask: 'Ask',
+		follow: 'Follow',
+		decide: 'Decide',
+		deliver: 'Deliver',
+		design: 'Design',
+		manage: 'Manage'
+	};
+	const order = ['ask', 'follow', 'decide', 'deliver', 'design', 'measure', 'manage'];
 	const person = $derived(data.session.person);
 	const me = $derived(person?.id);
 	const here = $derived(page.url.pathname.split('/')[1] ?? '');

@@ -1833,7 +1833,7 @@ export interface components {
         };
         Desk: {
             /** @enum {string} */
-            key: "ask" | "follow" | "decide" | "deliver" | "design";
+            key: "ask" | "follow" | "decide" | "deliver" | "design" | "manage";
             /**
              * Format: int64
              * @description Things that wait there for the person

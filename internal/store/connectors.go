@@ -1,0 +1,118 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"time"
+)
+
+// Connector is how another system is reached.
+type Connector struct {
+	Key       string
+	URL       string
+	Secret    []byte // encrypted; nil for none
+	AtOnce    int    `db:"at_once"`
+	Hosts     string
+	SuccessAt sql.NullInt64 `db:"success_at"`
+	Trouble   string
+	TroubleAt sql.NullInt64 `db:"trouble_at"`
+}
+
+// Succeeded is when a call last succeeded; zero for never.
+func (c Connector) Succeeded() time.Time {
+	if !c.SuccessAt.Valid {
+		return time.Time{}
+	}
+	return instant(c.SuccessAt.Int64)
+}
+
+// Connectors lists how the other systems are reached, by key.
+func (r reads) Connectors(ctx context.Context) ([]Connector, error) {
+	var all []Connector
+	err := r.all(ctx, &all, "SELECT key, url, secret, at_once, hosts, success_at, trouble, trouble_at FROM connectors ORDER BY key")
+	return all, err
+}
+
+// SaveConnector keeps how another system is reached; a nil secret leaves the
+// one that is there.
+func (t *Tx) SaveConnector(c Connector, at time.Time) error {
+	return t.exec(`INSERT INTO connectors (key, url, secret, at_once, hosts, changed_at) VALUES (?,?,?,?,?,?)
+		ON CONFLICT (key) DO UPDATE SET url = excluded.url, secret = coalesce(excluded.secret, connectors.secret), at_once = excluded.at_once, hosts = excluded.hosts, changed_at = excluded.changed_at`,
+		c.Key, c.URL, c.Secret, c.AtOnce, c.Hosts, millis(at))
+}
+
+// Called notes how the last call of a connector went; an empty trouble is a
+// success.
+func (t *Tx) Called(connector, trouble string, at time.Time) error {
+	if trouble == "" {
+		return t.exec("UPDATE connectors SET success_at = ?, trouble = '' WHERE key = ?", millis(at), connector)
+	}
+	return t.exec("UPDATE connectors SET trouble = ?, trouble_at = ? WHERE key = ?", trouble, millis(at), connector)
+}
+
+// SetTrouble notes why the last try of an effect failed.
+func (t *Tx) SetTrouble(key, trouble string) error {
+	return t.exec("UPDATE effects SET trouble = ? WHERE key = ?", trouble, key)
+}
+
+// Job is a call in the background.
+type Job struct {
+	Key, Request, Task, Connector, Action, State, Trouble string
+	DueAt                                                 int64 `db:"due_at"`
+}
+
+// Due is when it is called, or called again.
+func (j Job) Due() time.Time { return instant(j.DueAt) }
+
+// Jobs lists the calls that run or wait, the first due first; at most so many.
+func (r reads) Jobs(ctx context.Context, limit int) ([]Job, error) {
+	jobs := []Job{}
+	err := r.all(ctx, &jobs, "SELECT key, request, task, connector, action, state, trouble, due_at FROM effects WHERE state IN ('waiting', 'running') AND kind = 'call' ORDER BY state, due_at LIMIT ?", limit)
+	return jobs, err
+}
+
+// JobCounts counts what waits and runs for each connector.
+type JobCounts struct {
+	Connector        string
+	Waiting, Running int
+}
+
+// JobsByConnector counts the calls that wait or run.
+func (r reads) JobsByConnector(ctx context.Context) ([]JobCounts, error) {
+	counts := []JobCounts{}
+	err := r.all(ctx, &counts, "SELECT connector, sum(state = 'waiting') AS waiting, sum(state = 'running') AS running FROM effects WHERE state IN ('waiting', 'running') AND kind = 'call' GROUP BY connector")
+	return counts, err
+}
+
+// StuckCalls lists the automatic tasks that are stuck; at most so many.
+func (r reads) StuckCalls(ctx context.Context, limit int) ([]Entry, error) {
+	return r.list(ctx, `SELECT r.state, t.key, t.since FROM tasks t JOIN requests r ON r.id = t.request
+		WHERE t.kind = 'automatic' AND (t.state = 'stuck' OR (t.state = 'undoing' AND t.open = 1)) ORDER BY t.since LIMIT ?`, limit)
+}
+
+// Report is a report from outside, taken or not.
+type Report struct {
+	At                                  time.Time
+	Connector, Key, Step, Verdict, Body string
+}
+
+// AddReport keeps a report.
+func (t *Tx) AddReport(r Report) error {
+	return t.exec("INSERT INTO reports (at, connector, key, step, verdict, body) VALUES (?,?,?,?,?,?)", millis(r.At), r.Connector, r.Key, r.Step, r.Verdict, r.Body)
+}
+
+// Reports lists the last reports from outside, the last first.
+func (r reads) Reports(ctx context.Context, limit int) ([]Report, error) {
+	var rows []struct {
+		At                                  int64
+		Connector, Key, Step, Verdict, Body string
+	}
+	if err := r.all(ctx, &rows, "SELECT at, connector, key, step, verdict, body FROM reports ORDER BY id DESC LIMIT ?", limit); err != nil {
+		return nil, err
+	}
+	all := make([]Report, len(rows))
+	for i, row := range rows {
+		all[i] = Report{instant(row.At), row.Connector, row.Key, row.Step, row.Verdict, row.Body}
+	}
+	return all, nil
+}

@@ -1,0 +1,210 @@
+<!-- Manage: the other systems, and the work that goes on by itself. -->
+<script lang="ts">
+	import { api, asked, type Schema } from '$lib/api/client';
+	import { Act } from '$lib/ui/act.svelte';
+	import Trouble from '$lib/ui/Trouble.svelte';
+	import When from '$lib/ui/When.svelte';
+
+	let { data } = $props();
+	const act = new Act();
+	const b = $derived(data.background);
+	let editing = $state<HTMLDialogElement>();
+	let edited = $state({ key: '', name: '', url: '', secret: '', atOnce: 4, hosts: '', hasSecret: false });
+
+	function edit(c: Schema['ConnectorView']) {
+		edited = {
+			key: c.key,
+			name: c.name,
+			url: c.url,
+			secret: '',
+			atOnce: c.atOnce,
+			hosts: c.hosts,
+			hasSecret: c.hasSecret
+		};
+		editing?.showModal();
+	}
+	async function keep() {
+		const { key, url, secret, atOnce, hosts } = edited;
+		const kept = await act.run(() =>
+			asked(
+				api.PUT('/api/connectors/{connector}', {
+					params: { path: { connector: key } },
+					body: { url, secret: secret || undefined, atOnce, hosts }
+				})
+			)
+		);
+		if (kept) editing?.close();
+	}
+	const retry = (connector: string) =>
+		act.run(() => asked(api.POST('/api/connectors/{connector}/retry', { params: { path: { connector } } })));
+	const health = (c: Schema['ConnectorView']) =>
+		c.paused ? 'does not answer' : c.trouble ? 'in trouble' : c.success ? 'well' : 'not called yet';
+</script>
+
+<svelte:head><title>Manage · Heptad</title></svelte:head>
+<main id="sheet" tabindex="-1">
+	<h1>Other systems</h1>
+	<p class="soft">
+		What tasks call by themselves. A system that does not answer is left alone for a while and tried again.
+	</p>
+	<Trouble problem={editing?.open ? undefined : act.problem} />
+	<table>
+		<thead
+			><tr
+				><th scope="col">System</th><th scope="col">How it is</th><th scope="col">Last success</th><th
+					scope="col">running</th
+				><th scope="col">waiting</th><th scope="col">stuck</th><th><span class="sr-only">Deeds</span></th></tr
+			></thead
+		>
+		<tbody>
+			{#each b.connectors as c (c.key)}
+				<tr data-connector={c.key}>
+					<th scope="row">{c.name}<span class="soft small mono url">{c.url}</span></th>
+					<td
+						><strong class:warn={c.paused || c.trouble}>{health(c)}</strong>{#if c.trouble}<span
+								class="small trouble">{c.trouble}</span
+							>{/if}{#if c.paused}<span class="small soft">tried again <When time={c.paused} /></span
+							>{/if}</td
+					>
+					<td
+						>{#if c.success}<When time={c.success} />{:else}<span class="soft">never</span>{/if}</td
+					>
+					<td class="mono">{c.running}</td>
+					<td class="mono">{c.waiting}</td>
+					<td class="mono" class:warn={c.stuck > 0}>{c.stuck}</td>
+					<td class="deeds"
+						><button class="btn quiet" onclick={() => edit(c)}>Change</button>
+						{#if c.stuck > 0 || c.paused}<button
+								class="btn plain"
+								disabled={act.running}
+								onclick={() => retry(c.key)}
+								data-do="retry-{c.key}">Try all again</button
+							>{/if}</td
+					>
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+
+	<h2>Stuck</h2>
+	{#if b.stuck.length}
+		<ul>
+			{#each b.stuck as job, i (i)}
+				<li>
+					<span class="mono">{job.reference}</span>
+					{job.task}, {job.connector}: <span class="problem">{job.trouble}</span>
+				</li>
+			{/each}
+		</ul>
+	{:else}<p class="soft">Nothing is stuck.</p>{/if}
+	<h2>Running and waiting</h2>
+	{#if b.jobs.length}
+		<ul>
+			{#each b.jobs as job, i (i)}
+				<li>
+					<span class="mono">{job.reference}</span>
+					{job.task}, {job.connector}: {job.state}{#if job.due}, <When
+							time={job.due}
+						/>{/if}{#if job.trouble}; last: {job.trouble}{/if}
+				</li>
+			{/each}
+		</ul>
+	{:else}<p class="soft">No call is under way.</p>{/if}
+	<h2>Reports from outside</h2>
+	{#if b.reports.length}
+		<ul>
+			{#each b.reports as report, i (i)}
+				<li>
+					<When time={report.at} absolute />
+					{report.connector}: {report.verdict} <span class="soft mono small">{report.step}</span>
+				</li>
+			{/each}
+		</ul>
+	{:else}<p class="soft">None came yet.</p>{/if}
+</main>
+
+<dialog bind:this={editing} aria-labelledby="connector-title">
+	<h2 id="connector-title">{edited.name}</h2>
+	<label
+		><span>Address</span><input
+			class="input"
+			bind:value={edited.url}
+			maxlength="300"
+			data-field="url"
+		/></label
+	>
+	<label
+		><span>Secret{edited.hasSecret ? ': one is kept, encrypted; leave this empty to keep it' : ''}</span
+		><input
+			class="input"
+			type="password"
+			autocomplete="off"
+			bind:value={edited.secret}
+			maxlength="400"
+		/></label
+	>
+	<label
+		><span>Calls at the same time</span><input
+			class="input"
+			type="number"
+			min="1"
+			max="50"
+			bind:value={edited.atOnce}
+		/></label
+	>
+	{#if edited.key === 'web'}
+		<label
+			><span>Hosts that web calls may reach beside the address, one a line</span><textarea
+				class="textarea"
+				rows="3"
+				bind:value={edited.hosts}></textarea></label
+		>
+	{/if}
+	<Trouble problem={act.problem} />
+	<button class="btn do" onclick={keep} disabled={act.running}>Keep it</button>
+	<button class="btn plain" onclick={() => editing?.close()}>Leave it as it was</button>
+</dialog>
+
+<style>
+	main {
+		padding: 1.25rem 1.75rem 3rem;
+		max-width: 72rem;
+	}
+	h2 {
+		margin-top: 1.4rem;
+	}
+	table {
+		width: 100%;
+		margin-top: 0.8rem;
+	}
+	th,
+	td {
+		text-align: left;
+		padding: 0.4rem 0.75rem 0.4rem 0;
+		border-bottom: 1px solid var(--line);
+		vertical-align: top;
+	}
+	thead th {
+		font-weight: 500;
+		color: var(--ink-soft);
+	}
+	.url,
+	.trouble {
+		display: block;
+		font-weight: 400;
+	}
+	.warn {
+		color: var(--buoy-text);
+	}
+	.deeds {
+		white-space: nowrap;
+	}
+	li {
+		padding-block: 0.2rem;
+	}
+	dialog label {
+		display: grid;
+		gap: 0.2rem;
+		margin-block: 0.5rem;
+	}
+</style>

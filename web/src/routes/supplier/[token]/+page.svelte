@@ -1,0 +1,119 @@
+<!-- What a supplier outside was asked to do, and their answer, without signing in. -->
+<script lang="ts">
+	import { api, asked, Refused, type Problem } from '$lib/api/client';
+	import Trouble from '$lib/ui/Trouble.svelte';
+
+	let { data } = $props();
+	const states = { begun: 'We have begun', done: 'It is done', refused: 'We cannot do it' } as const;
+	let answer = $state<{ state: keyof typeof states; number: string; day: string; words: string }>({
+		state: 'done',
+		number: '',
+		day: '',
+		words: ''
+	});
+	let running = $state(false);
+	let said = $state(false);
+	let problem = $state.raw<Problem | undefined>();
+
+	async function send(e: SubmitEvent) {
+		e.preventDefault();
+		running = true;
+		problem = undefined;
+		try {
+			await asked(
+				api.POST('/api/supplier/{token}', { params: { path: { token: data.token } }, body: { ...answer } })
+			);
+			said = true;
+		} catch (refused) {
+			if (!(refused instanceof Refused)) throw refused;
+			problem = refused.problem;
+		}
+		running = false;
+	}
+</script>
+
+<svelte:head><title>{data.task.subject} · Heptad</title></svelte:head>
+<main id="sheet" tabindex="-1">
+	<p class="eyebrow mono">{data.task.reference}</p>
+	<h1>{data.task.subject}</h1>
+	<p class="text">{data.task.text}</p>
+	{#if said}
+		<p class="now" role="status" data-said>Thank you. We know it now.</p>
+		{#if answer.state === 'begun'}<p>Open the link of the mail again once it is done.</p>{/if}
+	{:else if data.task.trouble}
+		<p class="now" data-trouble>{data.task.trouble}</p>
+	{:else}
+		<form onsubmit={send}>
+			<fieldset>
+				<legend>Your answer</legend>
+				{#each Object.entries(states) as [key, name] (key)}
+					<label
+						><input type="radio" class="radio" bind:group={answer.state} value={key} data-state={key} />
+						{name}</label
+					>
+				{/each}
+			</fieldset>
+			{#if answer.state !== 'refused'}
+				<label class="stack"
+					><span>Your own number for it, if there is one</span><input
+						class="input"
+						bind:value={answer.number}
+						maxlength="60"
+						data-field="number"
+					/></label
+				>
+				<label class="stack"
+					><span>{answer.state === 'done' ? 'Done on' : 'Done by'}</span><input
+						class="input"
+						type="date"
+						bind:value={answer.day}
+					/></label
+				>
+			{/if}
+			<label class="stack"
+				><span>{answer.state === 'refused' ? 'Why' : 'Anything else'}</span><textarea
+					class="textarea"
+					rows="3"
+					bind:value={answer.words}
+					maxlength="2000"></textarea></label
+			>
+			<Trouble {problem} />
+			<button class="btn do" disabled={running}>Answer</button>
+		</form>
+	{/if}
+</main>
+
+<style>
+	main {
+		max-width: 40rem;
+		margin: 2rem auto;
+		padding: 0 1rem;
+	}
+	.text {
+		white-space: pre-line;
+		margin-block: 0.8rem;
+	}
+	.now {
+		font: 600 1.1875rem var(--heading);
+	}
+	form {
+		display: grid;
+		gap: 0.8rem;
+		justify-items: start;
+	}
+	fieldset {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.3rem 1.2rem;
+	}
+	fieldset label {
+		display: flex;
+		gap: 0.4rem;
+		align-items: center;
+	}
+	.stack {
+		display: grid;
+		gap: 0.2rem;
+		width: 100%;
+	}
+</style>
