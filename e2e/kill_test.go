@@ -9,6 +9,7 @@ import (
 	"net/http/cookiejar"
 	"os"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -85,7 +86,7 @@ func (s *server) publishQuick() {
 	opened.Document.Purpose.Text, opened.Document.Purpose.Keywords = "A badge without questions.", []string{"fast"}
 	opened.Document.Plan = []plan.Task{
 		{Key: "check", Name: "Check", Kind: plan.Manual, Team: "keys-badges"},
-		{Key: "write", Name: "Write", Kind: plan.Automatic, Team: "keys-badges", After: []string{"check"}, Action: &plan.Action{
+		{Key: "write", Name: "Write", Kind: plan.Automatic, Team: "keys-badges", After: []string{"check"}, Tries: slices.Repeat([]string{"300ms"}, 20), Action: &plan.Action{
 			Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ asker.name }}", "opens": "Gate"},
 		}},
 	}
