@@ -158,16 +158,3 @@ func (r reads) Next(ctx context.Context) ([]Waiting, error) {
 		FROM pool_places w WHERE w.state = 'queued') WHERE place <= free ORDER BY sent_at, reference`)
 	return next, err
 }
-
-// Before counts who waits for a pool before a task.
-func (r reads) Before(ctx context.Context, request, task string) (int, error) {
-	var n int
-	err := r.get(ctx, &n, `SELECT count(*) FROM pool_places o JOIN pool_places w ON w.pool = o.pool
-		WHERE w.request = ? AND w.task = ? AND w.state = 'queued' AND o.state = 'queued' AND (o.sent_at, o.reference) < (w.sent_at, w.reference)`, request, task)
-	return n, err
-}
-
-// Adopt gives newcomers who are now in the directory what was made for them.
-func (t *Tx) Adopt() error {
-	return t.exec("UPDATE belongings SET person = (SELECT id FROM people p WHERE p.login = belongings.login) WHERE person IS NULL AND login <> '' AND EXISTS (SELECT 1 FROM people p WHERE p.login = belongings.login)")
-}

@@ -26,11 +26,12 @@ func (c Connector) Succeeded() time.Time {
 	return instant(c.SuccessAt.Int64)
 }
 
-// Connectors lists how the other systems are reached, by key.
-func (r reads) Connectors(ctx context.Context) ([]Connector, error) {
-	var all []Connector
-	err := r.all(ctx, &all, "SELECT key, url, secret, at_once, hosts, success_at, trouble, trouble_at FROM connectors ORDER BY key")
-	return all, err
+// Connector reads how another system is reached; ErrNotFound when nobody has
+// said.
+func (r reads) Connector(ctx context.Context, key string) (Connector, error) {
+	var c Connector
+	err := r.get(ctx, &c, "SELECT key, url, secret, at_once, hosts, success_at, trouble, trouble_at FROM connectors WHERE key = ?", key)
+	return c, err
 }
 
 // SaveConnector keeps how another system is reached; a nil secret leaves the

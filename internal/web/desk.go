@@ -61,15 +61,8 @@ func (s *Server) desk(ctx context.Context, _ *none) (*body[deskView], error) {
 	return answer(out, err)
 }
 
-// yours tells whether the reader can change what somebody made, perhaps for a
-// team.
-func (s *Server) yours(ctx context.Context, person, team string) bool {
-	t, _ := s.Office.Company().Team(team)
-	return person == me(ctx) || team != "" && t.Lead == me(ctx)
-}
-
 func (s *Server) viewOf(ctx context.Context, v store.View) taskQuery {
-	out := taskQuery{ID: v.ID, Name: v.Name, Team: v.Team, Yours: s.yours(ctx, v.Person, v.Team)}
+	out := taskQuery{ID: v.ID, Name: v.Name, Team: v.Team, Yours: s.Office.MayChange(me(ctx), v.Person, v.Team)}
 	_ = json.Unmarshal([]byte(v.Query), &out.Query) // what cannot be read any more shows everything
 	return out
 }
@@ -129,7 +122,7 @@ type replyView struct {
 }
 
 func (s *Server) replyOf(ctx context.Context, r store.Reply) replyView {
-	return replyView{r.ID, r.Name, r.Text, r.Team, r.Offering, s.yours(ctx, r.Person, r.Team)}
+	return replyView{r.ID, r.Name, r.Text, r.Team, r.Offering, s.Office.MayChange(me(ctx), r.Person, r.Team)}
 }
 
 func (s *Server) replies(ctx context.Context, in *struct {

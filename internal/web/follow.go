@@ -77,18 +77,32 @@ func (s *Server) myRequests(ctx context.Context, in *PageInput) (*body[listOf[Re
 }
 
 func (s *Server) line(ctx context.Context, state request.State) RequestLine {
-	out := RequestLine{
-		ID: state.ID, Reference: state.Reference, Offering: state.Offering, Title: state.Title, Asker: s.Office.Company().Name(state.Asker),
-		Status: state.Status, Outcome: state.Outcome, Stages: stages(state), Holders: s.holders(state),
-		Yours: state.Turn(me(ctx)), ChangedAt: state.At,
-	}
-	switch state.Status {
-	case request.Deciding, request.Returned, request.Delivering, request.Waiting:
+	out := s.head(ctx, state)
+	if underWay(state) {
 		if f, err := s.Office.Forecast(ctx, state); err == nil { // the list is worth more than its forecasts
 			out.Forecast = forecastOf(f)
 		}
 	}
 	return out
+}
+
+// underWay tells whether a request is on its way to delivery, so that it has a
+// forecast.
+func underWay(state request.State) bool {
+	switch state.Status {
+	case request.Deciding, request.Returned, request.Delivering, request.Waiting:
+		return true
+	}
+	return false
+}
+
+// head is a line without its forecast.
+func (s *Server) head(ctx context.Context, state request.State) RequestLine {
+	return RequestLine{
+		ID: state.ID, Reference: state.Reference, Offering: state.Offering, Title: state.Title, Asker: s.Office.Company().Name(state.Asker),
+		Status: state.Status, Outcome: state.Outcome, Stages: stages(state), Holders: s.holders(state),
+		Yours: state.Turn(me(ctx)), ChangedAt: state.At,
+	}
 }
 
 func stages(state request.State) []stage {
@@ -302,7 +316,7 @@ func (s *Server) confirm(ctx context.Context, in *struct {
 func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestSheet], error) {
 	viewer, company := s.Office.Viewer(me(ctx), state), s.Office.Company()
 	out := requestSheet{
-		RequestLine: s.line(ctx, state), AskerID: state.Asker, For: s.beneficiary(state), Answers: []answered{}, Price: shown(price.Price{}), Rungs: []rungView{}, Tasks: []TaskView{},
+		RequestLine: s.head(ctx, state), AskerID: state.Asker, For: s.beneficiary(state), Answers: []answered{}, Price: shown(price.Price{}), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: []request.Entry{}, Allowed: list(state.Allowed(me(ctx))), Followers: []Named{}, Mails: []mailView{}, Whole: viewer.SeesRequest(), Asked: []taskQuestion{}, Files: []addedFile{},
 		Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
 	}
@@ -391,10 +405,8 @@ func (s *Server) work(ctx context.Context, state request.State, out *requestShee
 		}
 	}
 	var ahead *request.Forecast
-	switch state.Status {
-	case request.Closed, request.Delivered, request.Undoing:
-	default:
-		ahead = &f
+	if underWay(state) {
+		ahead, out.Forecast = &f, forecastOf(f)
 		out.HeldUp = s.heldUp(state, f, c, now)
 	}
 	if len(state.Tasks) > 0 || ahead != nil {

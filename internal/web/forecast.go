@@ -171,10 +171,8 @@ func promiseLine(c *offering.Compiled, state request.State, f *request.Forecast,
 		end = at
 	}
 	last := r.Due
-	for _, t := range []time.Time{end} {
-		if t.After(last) {
-			last = t
-		}
+	if end.After(last) {
+		last = end
 	}
 	if f != nil && r.State != promise.Kept && r.State != promise.Missed && f.Sure.After(last) {
 		last = f.Sure

@@ -149,7 +149,8 @@ func (o *Office) evaluate(c *offering.Compiled, parties offering.Parties, facts 
 	}
 	service, _ := o.Company().Service(c.Document.Purpose.Service)
 	ladderFacts := c.LadderFacts(parties, e.Kept(), e.Price, service, now)
-	for _, rung := range c.Ladder.Needed(e.Values) {
+	needed := c.Ladder.Needed(e.Values)
+	for _, rung := range needed {
 		foreseen := Foreseen{Rung: rung, Why: c.Form.Words(rung.When)}
 		seats, err := ladder.Seats(rung, ladderFacts)
 		if err != nil {
@@ -159,7 +160,7 @@ func (o *Office) evaluate(c *offering.Compiled, parties offering.Parties, facts 
 		e.Decisions = append(e.Decisions, foreseen)
 	}
 	e.Promised = c.Promise.Promised(e.Values, now)
-	e.Forecast = request.ForecastDraft(c, parties, e.Kept(), e.Values, c.Ladder.Needed(e.Values), e.Promised, o.measuresOf(c.Document.Key), now)
+	e.Forecast = request.ForecastDraft(c, parties, e.Kept(), e.Values, needed, e.Promised, o.measuresOf(c.Document.Key), now)
 	e.Slip = request.Slip(c, e.Result)
 	return e
 }

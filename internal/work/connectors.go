@@ -55,35 +55,21 @@ func sealer(key []byte) (cipher.AEAD, error) {
 	return cipher.NewGCM(block)
 }
 
-// reached reads how a connector is reached; ErrNotFound when nobody has said.
-func (o *Office) reached(ctx context.Context, key string) (store.Connector, error) {
-	all, err := o.Store.Connectors(ctx)
-	for _, c := range all {
-		if c.Key == key {
-			return c, err
-		}
-	}
-	return store.Connector{}, errors.Join(err, ErrNotFound)
-}
-
 // Reach tells how a system is reached, as an administrator has set it.
 func Reach(kept *store.Store, sealed []byte, key string) connect.Reach {
 	return func(ctx context.Context) (connect.System, error) {
-		all, err := kept.Connectors(ctx)
+		c, err := kept.Connector(ctx, key)
+		if errors.Is(err, ErrNotFound) {
+			return connect.System{}, nil
+		}
 		if err != nil {
 			return connect.System{}, err
 		}
-		for _, c := range all {
-			if c.Key != key {
-				continue
-			}
-			system := connect.System{URL: c.URL, Hosts: strings.Fields(c.Hosts)}
-			if c.Secret != nil {
-				system.Secret, err = unseal(sealed, c.Secret)
-			}
-			return system, err
+		system := connect.System{URL: c.URL, Hosts: strings.Fields(c.Hosts)}
+		if c.Secret != nil {
+			system.Secret, err = unseal(sealed, c.Secret)
 		}
-		return connect.System{}, nil
+		return system, err
 	}
 }
 
@@ -183,7 +169,7 @@ func (o *Office) Background(ctx context.Context, person string) (Background, err
 	keep(err)
 	for _, described := range o.described {
 		c := ConnectorState{Key: described.Key, Name: described.Name, AtOnce: callsAtATime, Paused: o.lanes.pausedUntil(described.Key)}
-		if reached, err := o.reached(ctx, described.Key); err == nil {
+		if reached, err := o.Store.Connector(ctx, described.Key); err == nil {
 			c.URL, c.HasSecret, c.AtOnce, c.Hosts, c.Success, c.Trouble = reached.URL, reached.Secret != nil, reached.AtOnce, reached.Hosts, reached.Succeeded(), reached.Trouble
 		} else if !errors.Is(err, ErrNotFound) {
 			keep(err)
@@ -221,12 +207,12 @@ func (o *Office) RetryAll(ctx context.Context, person, connector string) (int, e
 		if t, ok := e.State.Task(e.Key); !ok || t.Connector != connector {
 			continue
 		}
-		_, err := o.run(ctx, turn{actor: request.Program, id: e.State.ID, command: func(*store.Tx) (request.Command, error) { return request.Retry{Task: e.Key}, nil }})
-		switch {
-		case err == nil:
-			started++
-		case !isRefusal(err):
+		done, err := o.byItself(ctx, e.State.ID, request.Retry{Task: e.Key})
+		if err != nil {
 			return started, err
+		}
+		if done {
+			started++
 		}
 	}
 	o.rouse()
@@ -326,9 +312,7 @@ func SupplierLink(base string, secret []byte) func(key string) string {
 }
 
 func supplierToken(secret []byte, key string) string {
-	mac := hmac.New(sha256.New, secret)
-	mac.Write([]byte("supplier\x00" + key))
-	return base64.RawURLEncoding.EncodeToString([]byte(key)) + "." + base64.RawURLEncoding.EncodeToString(mac.Sum(nil))
+	return base64.RawURLEncoding.EncodeToString([]byte(key)) + "." + base64.RawURLEncoding.EncodeToString(signed(secret, "supplier", key))
 }
 
 // Supplied is what a supplier sees of the task they were asked to do.

@@ -3,6 +3,7 @@ package work
 import (
 	"context"
 	"crypto/rand"
+	"errors"
 	"slices"
 	"strings"
 	"time"
@@ -10,13 +11,13 @@ import (
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/message"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
 
-// TeamsOf lists the teams whose tasks a person may see: those they are in, and
-// all with tasks of the services they own or lead the home team of.
+// TeamsOf lists the teams that a person is in, whose tasks they may see.
 func (o *Office) TeamsOf(person string) []string {
 	p, _ := o.Company().Person(person)
 	return p.Teams
@@ -65,8 +66,19 @@ func (o *Office) Views(ctx context.Context, person string) ([]store.View, error)
 
 // mayKeep tells whether a person may keep something for a team: its lead may.
 func (o *Office) mayKeep(person, team string) bool {
+	return team == "" || o.leads(person, team)
+}
+
+// leads tells whether a person is the lead of a team.
+func (o *Office) leads(person, team string) bool {
 	t, ok := o.Company().Team(team)
-	return team == "" || ok && t.Lead == person
+	return ok && t.Lead == person
+}
+
+// MayChange tells whether a person may change or throw away what somebody made,
+// perhaps for a team: who made it may, and the lead of the team.
+func (o *Office) MayChange(person, maker, team string) bool {
+	return person == maker || o.leads(person, team)
 }
 
 // SaveView keeps a way to look at tasks, for oneself or, by its lead, for a
@@ -88,7 +100,7 @@ func (o *Office) SaveView(ctx context.Context, v store.View) (store.View, error)
 		if err != nil {
 			return err
 		}
-		if old.Person != v.Person && !(old.Team != "" && o.mayKeep(v.Person, old.Team)) {
+		if !o.MayChange(v.Person, old.Person, old.Team) {
 			return ErrNotFound
 		}
 		v.Person = old.Person
@@ -101,7 +113,7 @@ func (o *Office) SaveView(ctx context.Context, v store.View) (store.View, error)
 func (o *Office) DropView(ctx context.Context, person, id string) error {
 	return o.Store.Write(ctx, func(tx *store.Tx) error {
 		v, err := tx.View(ctx, id)
-		if err == nil && v.Person != person && !(v.Team != "" && o.mayKeep(person, v.Team)) {
+		if err == nil && !o.MayChange(person, v.Person, v.Team) {
 			err = ErrNotFound
 		}
 		if err != nil {
@@ -135,10 +147,8 @@ func (o *Office) replyFacts(s request.State, person, task string) message.Facts 
 	f := message.Facts{
 		Reference: s.Reference, Title: s.Title, Offering: s.Title, Asker: p.Name, For: p.Name, By: o.Company().Name(person), Person: p.Name,
 	}
-	if n := s.For.Newcomer; n != nil {
-		f.For = n.Name
-	} else if s.Beneficiary() != "" {
-		f.For = o.Company().Name(s.Beneficiary())
+	if s.For.Newcomer != nil || s.For.Person != "" {
+		f.For = (offering.Parties{Beneficiary: s.For, Company: o.Company()}).Name()
 	}
 	if t, ok := s.Task(task); ok {
 		f.Task = t.Name
@@ -171,7 +181,7 @@ func (o *Office) SaveReply(ctx context.Context, r store.Reply) (store.Reply, err
 		if err != nil {
 			return err
 		}
-		if old.Person != r.Person && !(old.Team != "" && o.mayKeep(r.Person, old.Team)) {
+		if !o.MayChange(r.Person, old.Person, old.Team) {
 			return ErrNotFound
 		}
 		r.Person = old.Person
@@ -184,7 +194,7 @@ func (o *Office) SaveReply(ctx context.Context, r store.Reply) (store.Reply, err
 func (o *Office) DropReply(ctx context.Context, person, id string) error {
 	return o.Store.Write(ctx, func(tx *store.Tx) error {
 		r, err := tx.Reply(ctx, id)
-		if err == nil && r.Person != person && !(r.Team != "" && o.mayKeep(person, r.Team)) {
+		if err == nil && !o.MayChange(person, r.Person, r.Team) {
 			err = ErrNotFound
 		}
 		if err != nil {
@@ -298,20 +308,13 @@ func (o *Office) Attach(ctx context.Context, person, id, task string, file Incom
 		return request.Attach{File: upload, Task: task}, tx.AddUpload(store.Upload{Upload: upload, Request: id, Question: attached}, person, o.Clock())
 	}})
 	if err != nil {
-		return state, forgetAfter(err, o.Store.ForgetContent(upload.ID))
+		return state, errors.Join(err, o.Store.ForgetContent(upload.ID))
 	}
 	return state, nil
 }
 
 // attached stands in place of a question with files added after sending.
 const attached = "+"
-
-func forgetAfter(err, forgetting error) error {
-	if forgetting != nil {
-		return forgetting
-	}
-	return err
-}
 
 // Colleagues lists the members of a team who can be handed a task, with whether
 // they are absent now.

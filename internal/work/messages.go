@@ -54,10 +54,6 @@ func (o *Office) notify(ctx context.Context, tx *store.Tx, after request.State, 
 		return err
 	}
 	for _, n := range notices {
-		way, chosen := ways[n.Person][n.Kind]
-		if !chosen {
-			way = message.UsualWay(n.Kind)
-		}
 		m := store.Message{Person: n.Person, Request: after.ID, Seq: n.Seq, Kind: n.Kind, Rung: n.Rung, Task: n.Task, At: facts.Now}
 		if n.Kind == message.Decide || n.Kind == message.Remind {
 			m.DecideBy = decideBy(after, n.Rung, facts.Now)
@@ -66,11 +62,19 @@ func (o *Office) notify(ctx context.Context, tx *store.Tx, after request.State, 
 		if n.Kind == message.Written {
 			m.Subject, m.Body = n.Subject, n.Text
 		}
-		if err := o.post(tx, m, way); err != nil {
+		if err := o.post(tx, m, wayOf(ways, n.Person, n.Kind)); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// wayOf is how a person gets messages of a kind: as they chose, or as is usual.
+func wayOf(chosen map[string]map[message.Kind]message.Way, person string, kind message.Kind) message.Way {
+	if way, ok := chosen[person][kind]; ok {
+		return way
+	}
+	return message.UsualWay(kind)
 }
 
 // post keeps a message, for the list and the mail as its reader wants it.
@@ -321,8 +325,14 @@ func (o *Office) link(id string) string {
 }
 
 func (o *Office) sign(id string) []byte {
-	mac := hmac.New(sha256.New, o.Mailing.Secret)
-	mac.Write([]byte("decide\x00" + id))
+	return signed(o.Mailing.Secret, "decide", id)
+}
+
+// signed signs a text for one purpose, so that what is signed for another does
+// not pass.
+func signed(secret []byte, purpose, text string) []byte {
+	mac := hmac.New(sha256.New, secret)
+	mac.Write([]byte(purpose + "\x00" + text))
 	return mac.Sum(nil)
 }
 
@@ -436,11 +446,7 @@ func (o *Office) WaysOf(ctx context.Context, person string) ([]message.Way, erro
 	}
 	ways := make([]message.Way, len(message.Kinds))
 	for i, kind := range message.Kinds {
-		way, ok := chosen[person][kind]
-		if !ok {
-			way = message.UsualWay(kind)
-		}
-		ways[i] = way
+		ways[i] = wayOf(chosen, person, kind)
 	}
 	return ways, nil
 }

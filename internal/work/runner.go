@@ -200,7 +200,7 @@ func (o *Office) atOnce(connector string) int {
 	if connector == "" {
 		return timersAtATime
 	}
-	if reached, err := o.reached(context.Background(), connector); err == nil && reached.AtOnce > 0 {
+	if reached, err := o.Store.Connector(context.Background(), connector); err == nil && reached.AtOnce > 0 {
 		return reached.AtOnce
 	}
 	return callsAtATime
@@ -219,7 +219,7 @@ func (o *Office) relieve(ctx context.Context) error {
 		return err
 	}
 	for _, id := range requests {
-		if err := o.byItself(ctx, id, request.Relieve{}); err != nil {
+		if _, err := o.byItself(ctx, id, request.Relieve{}); err != nil {
 			return err
 		}
 	}
@@ -228,7 +228,7 @@ func (o *Office) relieve(ctx context.Context) error {
 		return err
 	}
 	for _, task := range leavers {
-		if err := o.byItself(ctx, task.Request, request.Free{Task: task.Task}); err != nil {
+		if _, err := o.byItself(ctx, task.Request, request.Free{Task: task.Task}); err != nil {
 			return err
 		}
 	}
@@ -236,14 +236,14 @@ func (o *Office) relieve(ctx context.Context) error {
 	return nil
 }
 
-// byItself gives a command that nobody in person gives. That it is refused is
-// no failure: it comes late.
-func (o *Office) byItself(ctx context.Context, id string, c request.Command) error {
+// byItself gives a command that nobody in person gives, and tells whether it was
+// done. That it is refused is no failure: it comes late.
+func (o *Office) byItself(ctx context.Context, id string, c request.Command) (bool, error) {
 	_, err := o.run(ctx, turn{actor: request.Program, id: id, command: func(*store.Tx) (request.Command, error) { return c, nil }})
-	if err != nil && !isRefusal(err) {
-		return err
+	if isRefusal(err) {
+		return false, nil
 	}
-	return nil
+	return err == nil, err
 }
 
 // relief remembers when, and with what company, the runner last looked for
@@ -260,7 +260,7 @@ func (o *Office) advance(ctx context.Context) error {
 		return err
 	}
 	for _, w := range next {
-		if err := o.byItself(ctx, w.Request, request.Advance{Task: w.Task}); err != nil {
+		if _, err := o.byItself(ctx, w.Request, request.Advance{Task: w.Task}); err != nil {
 			return err
 		}
 	}
@@ -294,16 +294,12 @@ func (o *Office) remindHolders(ctx context.Context) error {
 				if err != nil {
 					return err
 				}
-				way, chosen := ways[b.Person][message.Expiring]
-				if !chosen {
-					way = message.UsualWay(message.Expiring)
-				}
 				general, err := o.generalTexts(ctx, tx)
 				if err != nil {
 					return err
 				}
 				m.Subject, m.Body = message.Write(message.Expiring, facts, general)
-				if err := o.post(tx, m, way); err != nil {
+				if err := o.post(tx, m, wayOf(ways, b.Person, message.Expiring)); err != nil {
 					return err
 				}
 				if err := tx.Reminded(b.ID); err != nil {
@@ -366,8 +362,11 @@ func (o *Office) call(ctx context.Context, e store.Effect) (report request.Comma
 		sentence := "There is no connector " + e.Connector + "."
 		return fail(sentence, true), sentence, false
 	}
-	c := connect.Call{Key: e.Key, Do: e.Do, Inputs: e.Inputs, Outputs: e.Outputs, Undoes: e.Undoes, Wanted: o.wanted(ctx, e)}
+	c := connect.Call{Key: e.Key, Do: e.Do, Inputs: e.Inputs, Outputs: e.Outputs, Undoes: e.Undoes}
 	if action, ok := plan.FindAction(o.described, plan.Action{Connector: e.Connector, Do: e.Do}); ok {
+		if action.Free {
+			c.Wanted = o.wanted(ctx, e)
+		}
 		if wrong := connect.Check(action, c); wrong != "" {
 			return fail(wrong, true), "", false // nothing is wrong with the other system
 		}

@@ -85,3 +85,13 @@ func (c *Calendar) AddLength(t time.Time, l Length) (time.Time, error) {
 	}
 	return c.Add(t, l.Open)
 }
+
+// After is AddLength for where there must be a result: beyond the last year that
+// calendars know, time and days count as they come.
+func (c *Calendar) After(t time.Time, l Length) time.Time {
+	at, err := c.AddLength(t, l)
+	if err != nil {
+		return t.Add(l.Open).AddDate(0, 0, l.Days)
+	}
+	return at
+}

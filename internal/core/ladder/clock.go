@@ -29,7 +29,7 @@ func (r Rung) Times(opened time.Time, work *calendar.Calendar) Times {
 	var t Times
 	from := opened
 	if limit, err := calendar.ParseLength(r.Limit); err == nil && r.Limit != "" {
-		t.Limit = after(work, opened, limit)
+		t.Limit = work.After(opened, limit).Truncate(time.Millisecond)
 		from = t.Limit
 		whole := work.Between(opened, t.Limit)
 		for _, share := range r.Remind {
@@ -41,7 +41,7 @@ func (r Rung) Times(opened time.Time, work *calendar.Calendar) Times {
 		}
 		slices.SortFunc(t.Remind, func(a, b Reminder) int { return a.Share - b.Share })
 	}
-	t.Expire = after(work, from, usualLimit)
+	t.Expire = work.After(from, usualLimit).Truncate(time.Millisecond)
 	return t
 }
 
@@ -52,14 +52,4 @@ func (r Rung) LimitWords() string {
 		return ""
 	}
 	return l.Words()
-}
-
-// after goes on by a length; beyond the last year of the calendar days count
-// as they come.
-func after(work *calendar.Calendar, from time.Time, l calendar.Length) time.Time {
-	at, err := work.AddLength(from, l)
-	if err != nil {
-		return from.Add(l.Open).AddDate(0, 0, l.Days)
-	}
-	return at.Truncate(time.Millisecond)
 }

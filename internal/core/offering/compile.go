@@ -92,11 +92,6 @@ func (c *Compiled) checkPools(company *people.Directory, findings *finding.List)
 		check(r.Place, r.Rule.Pools())
 	}
 	c.Plan.Pools(check)
-	for _, task := range c.Document.Plan {
-		if task.Pool != nil {
-			c.Pools = append(c.Pools, task.Pool.Pool)
-		}
-	}
 }
 
 // ReadsBelongings tells whether it needs to know what the beneficiary has.

@@ -76,9 +76,7 @@ func CheckRule(d Document, place, source string, connectors []plan.Connector) Ru
 		_, err = env.CompileText(source)
 	case strings.TrimSpace(source) == "":
 	case steps[0] == "plan" && last == "of":
-		if _, err = env.Compile(source, rule.Instant); err != nil {
-			_, err = env.Compile(source, rule.DateT)
-		}
+		_, err = env.CompileMoment(source)
 	case steps[0] == "plan" && last == "until":
 		_, err = env.Compile(source, rule.DateT)
 	default:

@@ -166,7 +166,7 @@ func (c *compiling) envFor(each string) *rule.Env {
 	}
 	scope = scope.With("outputs", outputs)
 	if each != "" {
-		scope = scope.With("each", EachFields(c.Thing(each), c.Fields(each)))
+		scope = scope.With("each", eachFields(c.Thing(each), c.Fields(each)))
 	}
 	env := c.Env.Within(scope)
 	c.envs[each] = env
@@ -189,8 +189,8 @@ var ruleTypes = map[Type]rule.Type{"": rule.Text, Text: rule.Text, Number: rule.
 // ident is the key of a task as rules write it.
 func ident(key string) string { return strings.ReplaceAll(key, "-", "_") }
 
-// EachFields are what rules read of a thing a task is made for.
-func EachFields(thing Thing, row rule.Fields) rule.Fields {
+// eachFields are what rules read of a thing a task is made for.
+func eachFields(thing Thing, row rule.Fields) rule.Fields {
 	fields := rule.Fields{}
 	if thing == Rows {
 		maps.Copy(fields, row)
@@ -226,17 +226,6 @@ func (c *compiling) length(text, place string) calendar.Length {
 		c.error("length", place, fmt.Sprintf("%q is no working time.", text), "Write it like 2h, 90m or 3d.")
 	}
 	return l
-}
-
-// moment compiles a rule that gives a date or an instant.
-func (c *compiling) moment(source, place string) *rule.Rule {
-	if strings.TrimSpace(source) == "" {
-		return nil
-	}
-	if r, err := c.env.Compile(source, rule.Instant); err == nil {
-		return r
-	}
-	return c.env.Value(source, rule.DateT, c.at+place, c.findings)
 }
 
 func (c *compiling) compileTask() {
@@ -329,7 +318,7 @@ func (c *compiling) byKind() {
 			c.error("noWait", "/wait", fmt.Sprintf("Nothing says when %q ends.", t.Name), "Give a date, or a rule.")
 			break
 		}
-		t.waitOf = c.moment(w.Of, "/wait/of")
+		t.waitOf = c.env.Moment(w.Of, c.at+"/wait/of", c.findings)
 		t.holds = c.env.Condition(w.Holds, c.at+"/wait/holds", c.findings)
 		c.clock(w.Moment, "/wait")
 	case Message:
@@ -395,7 +384,7 @@ func FindAction(connectors []Connector, a Action) (ActionType, bool) {
 
 var outputKey = regexp.MustCompile(`^[a-z][A-Za-z0-9_]*$`)
 
-// parts checks the points, lines, outputs, the people and the pool of a task.
+// parts checks the points, lines, outputs and people of a task.
 func (c *compiling) parts() {
 	t := c.task
 	for j, point := range t.MustDos {
@@ -418,11 +407,6 @@ func (c *compiling) parts() {
 	}
 	if people := t.People; people != nil {
 		c.people(people)
-	}
-	if use := t.Pool; use != nil && c.Company != nil && !c.Company.Partial() {
-		if _, ok := c.Company.Pool(use.Pool); !ok {
-			c.error("unknownPool", "/pool", fmt.Sprintf("There is no pool %q.", use.Pool), "Choose one of the company's.")
-		}
 	}
 }
 
@@ -471,7 +455,7 @@ func (c *compiling) due() {
 	if t.Due == nil {
 		return
 	}
-	t.within, t.dueOf = c.length(t.Due.Within, "/due/within"), c.moment(t.Due.Of, "/due/of")
+	t.within, t.dueOf = c.length(t.Due.Within, "/due/within"), c.env.Moment(t.Due.Of, c.at+"/due/of", c.findings)
 	if t.Due.Within == "" && t.Due.Of == "" && t.Due.Task == "" {
 		c.error("noDue", "/due", fmt.Sprintf("Nothing says when %q is due.", t.Name), "Give a working time, or a date.")
 	}
@@ -544,106 +528,4 @@ func (p *Plan) forerunners(i int) []int {
 		}
 	}
 	return after
-}
-
-// readsAhead warns of what is read of tasks that need not have ended by then.
-func (c *compiling) readsAhead() {
-	for i := range c.plan.tasks {
-		t := &c.plan.tasks[i]
-		before := map[int]bool{}
-		var collect func(int)
-		collect = func(j int) {
-			for _, k := range c.plan.forerunners(j) {
-				if !before[k] {
-					before[k] = true
-					collect(k)
-				}
-			}
-		}
-		collect(i)
-		check := func(name, place string, own bool) {
-			for j := range c.plan.tasks {
-				if ident(c.plan.tasks[j].Key) == name && !before[j] && (j != i || !own) {
-					c.findings.Warning("notYetKnown", finding.At("plan", i)+place, fmt.Sprintf("%q reads what comes out of %q, which need not be done by then.", t.Name, c.plan.tasks[j].Name), "Let it begin after that task.")
-				}
-			}
-		}
-		for _, r := range t.placed() {
-			for _, name := range r.reads("outputs") {
-				check(name, r.place, r.own)
-			}
-		}
-	}
-}
-
-// placedText is a rule or text of a task with its place in it.
-type placedText struct {
-	place string
-	own   bool // it is read once the task is done
-	reads func(root string) []string
-	pools func() []string
-}
-
-// placed lists all rules and texts of a task.
-func (t *compiled) placed() []placedText {
-	var all []placedText
-	rules := func(place string, r *rule.Rule, own bool) {
-		if r != nil {
-			all = append(all, placedText{place, own, r.Reads, r.Pools})
-		}
-	}
-	text := func(place string, p *rule.Placeholder, own bool) {
-		if p != nil {
-			all = append(all, placedText{place, own, p.Reads, p.Pools})
-		}
-	}
-	rules("/when", t.when, false)
-	rules("/wait/of", t.waitOf, false)
-	rules("/due/of", t.dueOf, false)
-	rules("/belonging/until", t.heldUntil, true)
-	for j, r := range t.routes {
-		rules(finding.At("routes", j, "when"), r, false)
-	}
-	text("/instructions", t.instructions, false)
-	text("/words/subject", t.subject, false)
-	text("/words/text", t.words, false)
-	text("/undo/text", t.undoText, true)
-	text("/belonging/which", t.which, true)
-	text("/belonging/name", t.named, true)
-	text("/belonging/detail", t.detail, true)
-	for _, key := range slices.Sorted(maps.Keys(t.inputs)) {
-		text("/action/inputs/"+key, t.inputs[key], false)
-	}
-	for _, key := range slices.Sorted(maps.Keys(t.undoInputs)) {
-		text("/undo/action/inputs/"+key, t.undoInputs[key], true)
-	}
-	return all
-}
-
-// Pools visits every rule and text that reads pools, with its place.
-func (p *Plan) Pools(visit func(place string, pools []string)) {
-	for i := range p.tasks {
-		for _, r := range p.tasks[i].placed() {
-			if pools := r.pools(); len(pools) > 0 {
-				visit(finding.At("plan", i)+r.place, pools)
-			}
-		}
-	}
-}
-
-// Rules lists the conditions of the tasks with their places.
-func (p *Plan) Rules() []rule.Placed {
-	var all []rule.Placed
-	for i := range p.tasks {
-		t := &p.tasks[i]
-		if t.when != nil {
-			all = append(all, rule.Placed{Place: finding.At("plan", i, "when"), Rule: t.when})
-		}
-		for j, r := range t.routes {
-			if r != nil {
-				all = append(all, rule.Placed{Place: finding.At("plan", i, "routes", j, "when"), Rule: r})
-			}
-		}
-	}
-	return all
 }

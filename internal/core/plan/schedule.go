@@ -255,9 +255,7 @@ func after(work *calendar.Calendar, t time.Time, l calendar.Length) time.Time {
 		return t
 	}
 	if work != nil {
-		if at, err := work.AddLength(t, l); err == nil {
-			return at
-		}
+		return work.After(t, l)
 	}
 	return t.Add(l.Open).AddDate(0, 0, l.Days)
 }

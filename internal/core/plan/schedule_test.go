@@ -9,33 +9,17 @@ import (
 	"pgregory.net/rapid"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/plan"
 )
 
 // The calendars of the tables: with a break at noon, straight through, and
 // every day.
 var (
-	maravel = week("Europe/Lisbon", []string{"mon", "tue", "wed", "thu", "fri"}, "08:30-12:30", "13:30-17:30")
-	orm     = week("Europe/Oslo", []string{"mon", "tue", "wed", "thu", "fri"}, "08:00-16:00")
-	afloat  = week("UTC", calendar.Weekdays, "06:00-22:00")
+	maravel = coretest.Week("Europe/Lisbon", []string{"mon", "tue", "wed", "thu", "fri"}, "08:30-12:30", "13:30-17:30")
+	orm     = coretest.Week("Europe/Oslo", []string{"mon", "tue", "wed", "thu", "fri"}, "08:00-16:00")
+	afloat  = coretest.Week("UTC", calendar.Weekdays, "06:00-22:00")
 )
-
-func week(zone string, days []string, open ...string) *calendar.Calendar {
-	d := calendar.Document{Format: calendar.Format, Zone: zone, Week: map[string][]string{}}
-	for _, day := range days {
-		d.Week[day] = open
-	}
-	return calendar.MustCompile(d)
-}
-
-func at(t require.TestingT, text string) time.Time {
-	if text == "" {
-		return time.Time{}
-	}
-	instant, err := time.Parse("2006-01-02 15:04", text)
-	require.NoError(t, err)
-	return instant
-}
 
 func length(t require.TestingT, text string) calendar.Length {
 	if text == "" {
@@ -151,17 +135,17 @@ func TestSchedules(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			steps := make([]plan.Step, len(c.steps))
 			for i, s := range c.steps {
-				steps[i] = plan.Step{After: s.after, Work: s.work, Effort: length(t, s.effort), Begun: at(t, s.begun), Until: at(t, s.until), Due: at(t, s.due), Ended: at(t, s.ended)}
+				steps[i] = plan.Step{After: s.after, Work: s.work, Effort: length(t, s.effort), Begun: coretest.At(t, s.begun), Until: coretest.At(t, s.until), Due: coretest.At(t, s.due), Ended: coretest.At(t, s.ended)}
 			}
-			got := plan.Schedule(steps, at(t, c.now), at(t, c.by))
-			assert.Equal(t, at(t, c.finish), got.Finish, "finish")
+			got := plan.Schedule(steps, coretest.At(t, c.now), coretest.At(t, c.by))
+			assert.Equal(t, coretest.At(t, c.finish), got.Finish, "finish")
 			assert.Equal(t, got.Finish, got.Sure, "nothing is measured")
 			assert.False(t, got.Measured)
 			for i, s := range c.steps {
-				assert.Equal(t, at(t, s.wantStart), got.Slots[i].Start, "start of %d", i)
-				assert.Equal(t, at(t, s.wantFinish), got.Slots[i].Finish, "finish of %d", i)
+				assert.Equal(t, coretest.At(t, s.wantStart), got.Slots[i].Start, "start of %d", i)
+				assert.Equal(t, coretest.At(t, s.wantFinish), got.Slots[i].Finish, "finish of %d", i)
 				if s.wantLatest != "" || c.by == "" {
-					assert.Equal(t, at(t, s.wantLatest), got.Slots[i].LatestStart, "latest start of %d", i)
+					assert.Equal(t, coretest.At(t, s.wantLatest), got.Slots[i].LatestStart, "latest start of %d", i)
 				}
 				if s.wantFloat != "" {
 					want, err := time.ParseDuration(s.wantFloat)
@@ -185,7 +169,7 @@ func TestSlack(t *testing.T) {
 		"long late":    {"2027-03-12 16:30", "2027-03-08 17:30", "1h", "-32h"}, // four whole days
 	} {
 		t.Run(name, func(t *testing.T) {
-			got := plan.Schedule([]plan.Step{{Work: maravel, Effort: length(t, c.effort)}}, at(t, c.now), at(t, c.by))
+			got := plan.Schedule([]plan.Step{{Work: maravel, Effort: length(t, c.effort)}}, coretest.At(t, c.now), coretest.At(t, c.by))
 			slack, ok := got.Slots[0].Slack(maravel)
 			require.True(t, ok)
 			want, err := time.ParseDuration(c.want)
@@ -193,7 +177,7 @@ func TestSlack(t *testing.T) {
 			assert.Equal(t, want, slack)
 		})
 	}
-	_, ok := plan.Schedule([]plan.Step{{Work: maravel}}, at(t, "2027-03-08 09:00"), time.Time{}).Slots[0].Slack(maravel)
+	_, ok := plan.Schedule([]plan.Step{{Work: maravel}}, coretest.At(t, "2027-03-08 09:00"), time.Time{}).Slots[0].Slack(maravel)
 	assert.False(t, ok, "nothing presses")
 }
 
@@ -207,9 +191,9 @@ func TestMeasured(t *testing.T) {
 		}
 		return all
 	}
-	now := at(t, "2027-03-08 08:30")
+	now := coretest.At(t, "2027-03-08 08:30")
 	few := plan.Schedule([]plan.Step{{Work: maravel, Effort: length(t, "1h"), Measured: hours(19)}}, now, time.Time{})
-	assert.Equal(t, at(t, "2027-03-08 09:30"), few.Finish, "nineteen are too few")
+	assert.Equal(t, coretest.At(t, "2027-03-08 09:30"), few.Finish, "nineteen are too few")
 	got := plan.Schedule([]plan.Step{{Work: maravel, Effort: length(t, "1h"), Measured: hours(20)}}, now, time.Time{})
 	assert.True(t, got.Measured)
 	assert.InDelta(t, 10, maravel.Between(now, got.Finish).Hours(), 2, "half of the runs")
@@ -218,7 +202,7 @@ func TestMeasured(t *testing.T) {
 	assert.Equal(t, got, again, "the seed is fixed")
 
 	// What has taken 15 hours already takes one of 16 to 20.
-	begun := plan.Schedule([]plan.Step{{Work: maravel, Measured: hours(20), Begun: at(t, "2027-03-08 08:30")}}, at(t, "2027-03-09 16:30"), time.Time{})
+	begun := plan.Schedule([]plan.Step{{Work: maravel, Measured: hours(20), Begun: coretest.At(t, "2027-03-08 08:30")}}, coretest.At(t, "2027-03-09 16:30"), time.Time{})
 	assert.GreaterOrEqual(t, maravel.Between(now, begun.Finish).Hours(), 16.0)
 	assert.LessOrEqual(t, maravel.Between(now, begun.Sure).Hours(), 20.0)
 }
@@ -229,7 +213,7 @@ func TestMeasured(t *testing.T) {
 func TestSchedulesHold(t *testing.T) {
 	works := []*calendar.Calendar{maravel, orm, afloat, nil}
 	rapid.Check(t, func(t *rapid.T) {
-		now := at(t, "2027-03-08 00:00").Add(time.Duration(rapid.IntRange(0, 14*24*60).Draw(t, "minutes")) * time.Minute)
+		now := coretest.At(t, "2027-03-08 00:00").Add(time.Duration(rapid.IntRange(0, 14*24*60).Draw(t, "minutes")) * time.Minute)
 		n := rapid.IntRange(1, 12).Draw(t, "steps")
 		steps := make([]plan.Step, n)
 		for i := range steps {
@@ -269,7 +253,7 @@ func BenchmarkForecastOf200Tasks(b *testing.B) {
 			}
 		}
 	}
-	now := at(b, "2027-03-08 09:00")
+	now := coretest.At(b, "2027-03-08 09:00")
 	for b.Loop() {
 		plan.Schedule(steps, now, now.AddDate(0, 1, 0))
 	}

@@ -9,6 +9,7 @@ import (
 	"pgregory.net/rapid"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/people"
 	"heptad/internal/core/promise"
@@ -18,27 +19,10 @@ import (
 // ports are the calendars of the tables. Lisbon's winter time is UTC; Oslo is an
 // hour ahead.
 var ports = people.NewDirectory(people.Records{Calendars: map[string]*calendar.Calendar{
-	"maravel": open("Europe/Lisbon", calendar.Weekdays[:5], "08:30-12:30", "13:30-17:30"),
-	"orm":     open("Europe/Oslo", calendar.Weekdays[:5], "08:00-16:00"),
-	"always":  open("UTC", calendar.Weekdays, "00:00-24:00"),
+	"maravel": coretest.Week("Europe/Lisbon", calendar.Weekdays[:5], "08:30-12:30", "13:30-17:30"),
+	"orm":     coretest.Week("Europe/Oslo", calendar.Weekdays[:5], "08:00-16:00"),
+	"always":  coretest.Week("UTC", calendar.Weekdays, "00:00-24:00"),
 }})
-
-func open(zone string, days []string, hours ...string) *calendar.Calendar {
-	d := calendar.Document{Format: calendar.Format, Zone: zone, Week: map[string][]string{}}
-	for _, day := range days {
-		d.Week[day] = hours
-	}
-	return calendar.MustCompile(d)
-}
-
-func moment(t require.TestingT, text string) time.Time {
-	if text == "" {
-		return time.Time{}
-	}
-	at, err := time.Parse("2006-01-02 15:04", text)
-	require.NoError(t, err)
-	return at
-}
 
 // Worked out by hand: 2027-03-08 is a Monday, clocks change on 28 March. Pauses
 // are written from, until; the last may last.
@@ -102,15 +86,15 @@ func TestClocks(t *testing.T) {
 			require.Empty(t, findings)
 			var pauses []promise.Pause
 			for i := 0; i < len(c.pauses); i += 2 {
-				pause := promise.Pause{From: moment(t, c.pauses[i])}
+				pause := promise.Pause{From: coretest.At(t, c.pauses[i])}
 				if i+1 < len(c.pauses) {
-					pause.Until = moment(t, c.pauses[i+1])
+					pause.Until = coretest.At(t, c.pauses[i+1])
 				}
 				pauses = append(pauses, pause)
 			}
-			got := p.Fulfilment(promise.Promised{Fulfilment: c.target, From: moment(t, c.from)}, pauses, promise.Stop{At: moment(t, c.stopped), End: c.end}).Read(moment(t, c.now))
+			got := p.Fulfilment(promise.Promised{Fulfilment: c.target, From: coretest.At(t, c.from)}, pauses, promise.Stop{At: coretest.At(t, c.stopped), End: c.end}).Read(coretest.At(t, c.now))
 			assert.Equal(t, c.state, got.State)
-			assert.Equal(t, moment(t, c.due), got.Due, "due")
+			assert.Equal(t, coretest.At(t, c.due), got.Due, "due")
 			assert.Equal(t, c.used, got.Used, "used")
 			assert.Equal(t, c.left, got.Left, "left")
 			assert.Equal(t, c.late, got.Late)
@@ -147,10 +131,10 @@ func TestStarts(t *testing.T) {
 			p := promise.Compile(c.promise, ports, &findings)
 			p.CompileTargets(c.promise.Targets, env, func(string) bool { return true }, &findings)
 			require.Empty(t, findings)
-			promised := p.Promised(values, moment(t, c.sent))
-			assert.Equal(t, moment(t, c.want), promised.From)
+			promised := p.Promised(values, coretest.At(t, c.sent))
+			assert.Equal(t, coretest.At(t, c.want), promised.From)
 			if c.decided != "" {
-				assert.Equal(t, moment(t, c.then), p.Decided(promised, moment(t, c.decided)))
+				assert.Equal(t, coretest.At(t, c.then), p.Decided(promised, coretest.At(t, c.decided)))
 			}
 		})
 	}
@@ -163,7 +147,7 @@ func TestClocksHold(t *testing.T) {
 	p := promise.Compile(promise.Promise{Zone: "UTC", Calendar: "maravel"}, ports, &finding.List{})
 	rapid.Check(t, func(t *rapid.T) {
 		hours := rapid.IntRange(1, 60).Draw(t, "hours")
-		from := moment(t, "2027-03-08 00:00").Add(time.Duration(rapid.IntRange(0, 10000).Draw(t, "from")) * time.Minute)
+		from := coretest.At(t, "2027-03-08 00:00").Add(time.Duration(rapid.IntRange(0, 10000).Draw(t, "from")) * time.Minute)
 		at, pauses := from, []promise.Pause{}
 		for range rapid.IntRange(0, 4).Draw(t, "pauses") {
 			begins := at.Add(time.Duration(rapid.IntRange(0, 2000).Draw(t, "after")) * time.Minute)

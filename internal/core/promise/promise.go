@@ -144,12 +144,7 @@ func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, task func(key
 		at := finding.At("promise", "targets", i)
 		one := compiledTarget{Target: t, when: env.Condition(t.When, at+"/when", findings)}
 		tasks(t.Until, at+"/until")
-		if strings.TrimSpace(t.From) != "" {
-			var err error
-			if one.from, err = env.Compile(t.From, rule.Instant); err != nil {
-				one.from = env.Value(t.From, rule.DateT, at+"/from", findings)
-			}
-		}
+		one.from = env.Moment(t.From, at+"/from", findings)
 		if strings.TrimSpace(t.Name) == "" {
 			findings.Error("noName", at+"/name", "A promised time has no name.", "Name it as people will read it, such as Usual.")
 		}
@@ -201,9 +196,5 @@ func (c *Compiled) ConfirmBy(delivered time.Time) time.Time {
 func (c *Compiled) AnswerBy(asked time.Time) time.Time { return c.days(asked, c.answer) }
 
 func (c *Compiled) days(from time.Time, n int) time.Time {
-	by, err := c.calendar.AddDays(from, n)
-	if err != nil { // after the last year calendars know
-		return from.AddDate(0, 0, n)
-	}
-	return by.Truncate(time.Millisecond)
+	return c.calendar.After(from, calendar.Length{Days: n}).Truncate(time.Millisecond)
 }

@@ -303,14 +303,30 @@ func (l *life) call(e request.Effect) {
 	}
 }
 
+// anyTask picks a task, most often one that waits for people: they look at what
+// is theirs to do.
+func (l *life) anyTask() string {
+	var waiting []string
+	for i := range l.state.Tasks {
+		if task := &l.state.Tasks[i]; task.ForPeople() || task.State == plan.Ready && len(task.Asked) > 0 {
+			waiting = append(waiting, task.Key)
+		}
+	}
+	switch n := len(l.state.Tasks); {
+	case n == 0:
+		return "none"
+	case len(waiting) > 0 && l.random.IntN(4) > 0:
+		return waiting[l.random.IntN(len(waiting))]
+	default:
+		return l.state.Tasks[l.random.IntN(n)].Key
+	}
+}
+
 // person lets somebody do something that may be allowed or not.
 func (l *life) person(step int) {
 	l.facts.Now = l.facts.Now.Add(time.Duration(l.random.IntN(90)) * time.Minute)
 	who := l.people[l.random.IntN(len(l.people))]
-	task := "none"
-	if n := len(l.state.Tasks); n > 0 {
-		task = l.state.Tasks[l.random.IntN(n)].Key
-	}
+	task := l.anyTask()
 	switch l.random.IntN(22) {
 	case 0:
 		_ = l.give("p-tomas", approve())

@@ -119,10 +119,6 @@ func (t *Task) unsettled() bool {
 	return t.Kind == plan.Automatic && t.State == plan.Ready && t.Place != Queued && !t.Accepted
 }
 
-// Open tells whether somebody or something has the task in hand, or will once
-// it is their turn.
-func (t *Task) Open() bool { return !t.State.Ended() || t.Undo != nil }
-
 // ForPeople tells whether people of its team have something to do on a task
 // now, or have it in hand.
 func (t *Task) ForPeople() bool {

@@ -266,15 +266,33 @@ func (e *Env) Scope() Scope { return e.scope }
 // Value compiles a rule that gives a value of a type. Without any source it is
 // nil; what is wrong with it goes to the findings.
 func (e *Env) Value(source string, want Type, place string, findings *finding.List) *Rule {
+	return e.compiled(source, place, findings, func(source string) (*Rule, error) { return e.Compile(source, want) })
+}
+
+func (e *Env) compiled(source, place string, findings *finding.List, compile func(source string) (*Rule, error)) *Rule {
 	if strings.TrimSpace(source) == "" {
 		return nil
 	}
-	r, err := e.Compile(source, want)
+	r, err := compile(source)
 	if err != nil {
 		findings.Error("rule", place, "The rule cannot be read: "+err.Error()+".", "Mend the rule, or build it as a sentence.")
 		return nil
 	}
 	return r
+}
+
+// CompileMoment compiles a rule that gives an instant or a date.
+func (e *Env) CompileMoment(source string) (*Rule, error) {
+	if r, err := e.Compile(source, Instant); err == nil {
+		return r, nil
+	}
+	return e.Compile(source, DateT)
+}
+
+// Moment compiles a rule that gives an instant or a date. Without any source it
+// is nil; what is wrong with it goes to the findings.
+func (e *Env) Moment(source, place string, findings *finding.List) *Rule {
+	return e.compiled(source, place, findings, e.CompileMoment)
 }
 
 // Condition compiles a rule that gives yes or no. Without any source it is nil;

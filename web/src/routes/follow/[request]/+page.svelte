@@ -9,6 +9,7 @@
 	import { api, asked } from '$lib/api/client';
 	import { list, minutes, standing } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
+	import AddFile from '$lib/ui/AddFile.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
 	import PlanChart from '$lib/ui/PlanChart.svelte';
 	import Rungs from '$lib/ui/Rungs.svelte';
@@ -70,21 +71,6 @@
 			)
 		);
 		if (done) delete remarks[`${request.id}/${task}`];
-	}
-	let sending = $state(false);
-	async function attach(file: File | undefined) {
-		if (!file) return;
-		sending = true;
-		await act.run(() =>
-			asked(
-				api.POST('/api/requests/{request}/added', {
-					params: { path: { request: request.id }, query: { name: file.name } },
-					body: file as unknown as string,
-					bodySerializer: (b) => b as unknown as BodyInit
-				})
-			)
-		);
-		sending = false;
 	}
 	let cancelling = $state<HTMLDialogElement>();
 	async function cancel() {
@@ -372,14 +358,7 @@
 	</div>
 	{#if request.status !== 'closed' && request.whole}<Say request={request.id} />{/if}
 	{#if request.allowed.includes('attach')}
-		<label class="btn quiet small"
-			>{sending ? 'Sending …' : 'Add a file'}<input
-				type="file"
-				class="sr-only"
-				onchange={(e) => attach(e.currentTarget.files?.[0])}
-				data-field="file"
-			/></label
-		>
+		<AddFile request={request.id} />
 	{/if}
 	{#each request.files as file (file.id)}
 		<p class="small">

@@ -10,6 +10,7 @@
 	import { api, asked } from '$lib/api/client';
 	import { at, slack, taskStates } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
+	import AddFile from '$lib/ui/AddFile.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
 	import Dial from '$lib/ui/Dial.svelte';
 	import PlanChart from '$lib/ui/PlanChart.svelte';
@@ -130,21 +131,6 @@
 				: asked(api.POST('/api/tasks/{request}/{task}/words', { params, body }))
 		);
 		if (done) type({ say: '' });
-	}
-	let sending = $state(false);
-	async function attach(file: File | undefined) {
-		if (!file) return;
-		sending = true;
-		await act.run(() =>
-			asked(
-				api.POST('/api/requests/{request}/added', {
-					params: { path: { request: path.request }, query: { name: file.name, task: path.task } },
-					body: file as unknown as string,
-					bodySerializer: (b) => b as unknown as BodyInit
-				})
-			)
-		);
-		sending = false;
 	}
 </script>
 
@@ -361,14 +347,7 @@
 						{#each data.replies.entries as r (r.id)}<option value={r.id}>{r.name}</option>{/each}
 					</select>
 				{/if}
-				<label class="btn quiet small"
-					>{sending ? 'Sending …' : 'Add a file'}<input
-						type="file"
-						class="sr-only"
-						onchange={(e) => attach(e.currentTarget.files?.[0])}
-						data-field="file"
-					/></label
-				>
+				<AddFile request={path.request} task={path.task} />
 			</div>
 		</form>
 	{/if}

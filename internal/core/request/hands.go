@@ -1,0 +1,520 @@
+package request
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/ladder"
+	"heptad/internal/core/plan"
+)
+
+// open finds a task that still can be worked on.
+func (t *turn) open(key string) (*Task, error) {
+	task, ok := t.state.Task(key)
+	switch {
+	case !ok:
+		return nil, conflict("noTask", "This request has no such task.")
+	case t.state.Status == Closed:
+		return nil, conflict("closed", "This request is closed.")
+	case t.state.Status == Undoing && task.Undo == nil:
+		return nil, conflict("undoing", "This request has been taken back.")
+	case task.Undo != nil:
+		return task, nil
+	case task.State == plan.Blocked:
+		return nil, conflict("blocked", "%q still waits for other tasks.", task.Name)
+	case task.State.Ended():
+		return nil, conflict("ended", "%q is already %s.", task.Name, task.State)
+	}
+	return task, nil
+}
+
+// openToMember finds a task that the actor's team works on.
+func (t *turn) openToMember(key string) (*Task, error) {
+	task, ok := t.state.Task(key)
+	if ok && !t.facts.Company.InTeam(t.facts.Actor, task.Team) {
+		return nil, notYours("%q is a task of %s.", task.Name, t.facts.Company.TeamName(task.Team))
+	}
+	return t.open(key)
+}
+
+// held finds a task that the actor has taken.
+func (t *turn) held(key string) (*Task, error) {
+	task, err := t.openToMember(key)
+	switch {
+	case err != nil:
+		return nil, err
+	case task.Undo != nil:
+		return nil, conflict("undoing", "%q is being taken back.", task.Name)
+	case task.State != plan.Taken:
+		return nil, conflict("notTaken", "Take %q first.", task.Name)
+	case task.Holder != t.facts.Actor:
+		return nil, notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
+	}
+	return task, nil
+}
+
+// leads tells whether the actor leads a team, or the home team of the service,
+// or owns the service.
+func (t *turn) leads(team string) bool {
+	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
+	of, _ := t.facts.Company.Team(team)
+	return v.Owner || v.HomeLead || of.Lead == t.facts.Actor
+}
+
+// reason is a text that must be there.
+func reason(text, place, sentence string) (string, error) {
+	text = strings.TrimSpace(text)
+	if text == "" {
+		return "", missing(place, sentence)
+	}
+	return text, nil
+}
+
+func (t *turn) take(c Take) error {
+	task, err := t.openToMember(c.Task)
+	if err != nil {
+		return err
+	}
+	if u := task.Undo; u != nil {
+		switch {
+		case u.State == plan.Taken:
+			return conflict("taken", "%s has taken %q already.", t.facts.Company.Name(u.Holder), task.Name)
+		case u.State == plan.Ready && u.Text == "":
+			return conflict("automatic", "%q is being taken back by itself.", task.Name)
+		}
+		t.emit(UndoTaken(c))
+		return nil
+	}
+	switch {
+	case task.Kind != plan.Manual:
+		return conflict("automatic", "%q is done by itself.", task.Name)
+	case len(task.Asked) > 0:
+		return conflict("asksMany", "%q is done when enough have confirmed.", task.Name)
+	case task.State == plan.Taken || task.State == plan.Asking:
+		return conflict("taken", "%s has taken %q already.", t.facts.Company.Name(task.Holder), task.Name)
+	case task.Place == Queued:
+		return conflict("queued", "%q waits for a free place.", task.Name)
+	case task.State == plan.Stuck:
+		return conflict("stuck", "%q is stuck. Go on with it first.", task.Name)
+	}
+	t.emit(TaskTaken(c))
+	return nil
+}
+
+func (t *turn) handOver(c HandOver) error {
+	task, ok := t.state.Task(c.Task)
+	member := ok && t.facts.Company.InTeam(t.facts.Actor, task.Team)
+	lead := ok && t.leads(task.Team)
+	if ok && !member && !lead {
+		return notYours("%q is a task of %s.", task.Name, t.facts.Company.TeamName(task.Team))
+	}
+	task, err := t.open(c.Task)
+	if err != nil {
+		return err
+	}
+	to := task.Team
+	refuse := func(place, format string, args ...any) error {
+		return &Refusal{Kind: Invalid, Code: "handTo", Sentence: fmt.Sprintf(format, args...), Place: place}
+	}
+	switch {
+	case task.Undo != nil || len(task.Asked) > 0 || task.Kind == plan.Wait || task.Kind == plan.Automatic && task.State != plan.Stuck:
+		return conflict("notNow", "%q cannot be handed over now.", task.Name)
+	case task.State == plan.Asking:
+		return conflict("asking", "%q waits for an answer of %s.", task.Name, t.facts.Company.Name(t.state.Asker))
+	case task.Holder != "" && task.Holder != t.facts.Actor && !lead:
+		return notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
+	case c.Upward:
+		team, _ := t.facts.Company.Team(task.Team)
+		if to = team.Upward; to == "" {
+			return conflict("noUpward", "There is no team above %s.", team.Name)
+		}
+	case c.Team != "":
+		to = c.Team
+	}
+	team, ok := t.facts.Company.Team(to)
+	if !ok {
+		return refuse("/team", "Choose a team of the company.")
+	}
+	if c.Person != "" {
+		if person, ok := t.facts.Company.Person(c.Person); !ok || person.Away || !t.facts.Company.InTeam(c.Person, to) {
+			return refuse("/person", "Choose a member of %s.", team.Name)
+		}
+	}
+	if to == task.Team && c.Person == task.Holder {
+		return refuse("/person", "It is there already.")
+	}
+	why := strings.TrimSpace(c.Reason)
+	if to != task.Team && why == "" {
+		return missing("/reason", "Say why it goes to "+team.Name+".")
+	}
+	t.emit(TaskHanded{c.Task, c.Person, to, why})
+	return nil
+}
+
+// free gives a task back to its team whose holder is not with the company any
+// more.
+func (t *turn) free(c Free) error {
+	task, err := t.open(c.Task)
+	if err != nil {
+		return err
+	}
+	holder := task.Holder
+	if task.Undo != nil {
+		holder = task.Undo.Holder
+	}
+	person, ok := t.facts.Company.Person(holder)
+	if holder == "" || ok && !person.Away {
+		return conflict("nothingToDo", "Who has %q is there.", task.Name)
+	}
+	t.emit(TaskHanded{Task: c.Task, Team: task.Team, Reason: t.facts.Company.Name(holder) + " is not with the company any more."})
+	t.peopled(c.Task)
+	return nil
+}
+
+// peopled gives a task of a team that nobody is in to the home team of the
+// service.
+func (t *turn) peopled(key string) {
+	task, home := t.state.task(key), t.facts.Service.Home
+	if len(t.facts.Company.Members(task.Team)) == 0 && task.Team != home && len(t.facts.Company.Members(home)) > 0 {
+		t.emit(TaskHanded{Task: key, Team: home, Reason: t.facts.Company.TeamName(task.Team) + " has no members."})
+	}
+}
+
+// stuck hands a task to people.
+func (t *turn) stuck(s TaskStuck) {
+	t.emit(s)
+	t.peopled(s.Task)
+}
+
+func (t *turn) check(c Check) error {
+	task, err := t.held(c.Task)
+	if err != nil {
+		return err
+	}
+	if c.Point < 0 || c.Point >= len(task.MustDos) {
+		return conflict("noPoint", "%q has no such point.", task.Name)
+	}
+	if task.MustDos[c.Point].Done != c.Done {
+		t.emit(PointTicked(c))
+	}
+	return nil
+}
+
+func (t *turn) count(c Count) error {
+	task, err := t.openToMember(c.Task)
+	if err != nil {
+		return err
+	}
+	if c.Line < 0 || c.Line >= len(task.Lines) {
+		return conflict("noLine", "%q has no such line.", task.Name)
+	}
+	if of := task.Lines[c.Line].Of; c.Done < 0 || c.Done > of {
+		return &Refusal{Kind: Invalid, Code: "range", Sentence: fmt.Sprintf("From 0 to %d can be done of this line.", of), Place: "/done"}
+	}
+	if task.Lines[c.Line].Done != c.Done {
+		t.emit(LineDone(c))
+	}
+	return nil
+}
+
+func (t *turn) confirmPart(c ConfirmPart) error {
+	task, ok := t.state.Task(c.Task)
+	switch {
+	case !ok || !slices.Contains(task.Asked, t.facts.Actor):
+		return notYours("You are not asked for this.")
+	case task.State != plan.Ready || t.state.Status == Undoing:
+		return conflict("ended", "%q is over.", task.Name)
+	case slices.Contains(task.Confirmed, t.facts.Actor):
+		return conflict("confirmed", "You have confirmed this already.")
+	}
+	t.emit(PartConfirmed(c))
+	task = t.state.task(c.Task)
+	of, _ := t.facts.Offering.Plan.Task(task.Of)
+	if ladder.Stand(of.People.Enough, len(task.Asked), len(task.Confirmed), 0) == ladder.Passed {
+		t.done(TaskDone{Task: c.Task, Reason: fmt.Sprintf("%d of %d have confirmed.", len(task.Confirmed), len(task.Asked))})
+	}
+	return nil
+}
+
+func (t *turn) askAsker(c AskAsker) error {
+	if _, err := t.held(c.Task); err != nil {
+		return err
+	}
+	text, err := reason(c.Text, "/text", "Write what you want to know.")
+	if err == nil {
+		t.emit(AskerAsked{c.Task, text, t.facts.Offering.Promise.AnswerBy(t.facts.Now)})
+	}
+	return err
+}
+
+func (t *turn) answer(c Answer) error {
+	task, ok := t.state.Task(c.Task)
+	switch {
+	case t.state.Asker != t.facts.Actor:
+		return notYours("Only %s can answer this.", t.facts.Company.Name(t.state.Asker))
+	case !ok || task.State != plan.Asking:
+		return conflict("notAsked", "Nobody waits for an answer of yours.")
+	}
+	text, err := reason(c.Text, "/text", "Write your answer.")
+	if err == nil {
+		t.emit(AskerAnswered{c.Task, text})
+	}
+	return err
+}
+
+func (t *turn) complete(c Complete) error {
+	task, err := t.openToMember(c.Task)
+	if err != nil {
+		return err
+	}
+	if u := task.Undo; u != nil {
+		return t.completeUndo(task)
+	}
+	switch {
+	case task.State == plan.Stuck, task.Accepted && task.State == plan.Ready: // done by hand after all
+	case len(task.Asked) > 0:
+		return conflict("asksMany", "%q is done when enough have confirmed.", task.Name)
+	case task.State == plan.Asking:
+		return conflict("asking", "%q waits for an answer of %s.", task.Name, t.facts.Company.Name(t.state.Asker))
+	case task.State != plan.Taken:
+		return conflict("notTaken", "Take %q before you end it.", task.Name)
+	case task.Holder != t.facts.Actor:
+		return notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
+	}
+	refusal := &Refusal{Kind: Invalid, Code: "incomplete", Sentence: "Something is still missing."}
+	for i, point := range task.MustDos {
+		if !point.Done {
+			refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: "mustDo", Sentence: "Still to be ticked: " + point.Text, Place: fmt.Sprintf("/mustDos/%d", i)})
+		}
+	}
+	word := strings.TrimSpace(c.Word)
+	for i, line := range task.Lines {
+		if line.Done < line.Of && word == "" {
+			refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: "line", Sentence: fmt.Sprintf("%s: %d of %d are done. Say in your word why the rest is left.", line.Name, line.Done, line.Of), Place: fmt.Sprintf("/lines/%d", i)})
+		}
+	}
+	outputs := map[string]string{}
+	if task.Of != "" {
+		for _, output := range t.facts.Offering.Plan.Outputs(task.Of) {
+			text, given := c.Outputs[output.Key]
+			if text = strings.TrimSpace(text); !given {
+				text = task.Outputs[output.Key]
+			}
+			if trouble := output.Check(text); trouble != "" {
+				refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: "output", Sentence: trouble, Place: "/outputs/" + output.Key})
+			} else if text != "" {
+				outputs[output.Key] = text
+			}
+		}
+	}
+	if len(refusal.Details) > 0 {
+		refusal.Sentence = refusal.Details[0].Sentence
+		return refusal
+	}
+	t.done(TaskDone{Task: c.Task, Outputs: outputs, Word: word})
+	return nil
+}
+
+// done ends a task with what follows from it, and goes on.
+func (t *turn) done(d TaskDone) {
+	t.emit(d)
+	task := t.state.task(d.Task)
+	if of, ok := t.facts.Offering.Plan.Task(task.Of); ok {
+		if of.Pool != nil && of.Pool.Adds {
+			t.emit(PoolGrown{d.Task, of.Pool.Pool, 1})
+			if t.facts.Pools != nil {
+				t.facts.Pools[of.Pool.Pool]++
+			}
+		}
+		t.holding(d.Task)
+	}
+	t.release()
+	t.undoNext()
+}
+
+// holding does to the belongings what a task that is done says.
+func (t *turn) holding(key string) {
+	task := t.state.task(key)
+	h, ok, err := t.facts.Offering.Plan.Holding(task.Of, t.taskValues(task), t.show())
+	if !ok {
+		return
+	}
+	if err != nil || h.Name == "" {
+		h.Name = task.Name // a faulty placeholder must not lose what somebody has
+	}
+	until := ""
+	if !h.Until.IsZero() {
+		until = h.Until.String()
+	}
+	if h.Does == plan.Make {
+		held := Held{Person: t.state.Beneficiary()}
+		held.ID, held.Kind, held.Name, held.Detail, held.Until = HoldingID(t.state.ID, key), h.Kind, h.Name, h.Detail, until
+		if n := t.state.For.Newcomer; n != nil {
+			held.Newcomer, held.Login = n.Name, t.newLogin()
+		}
+		t.emit(HoldingMade{key, held})
+		return
+	}
+	if t.facts.Held == nil {
+		return
+	}
+	was, ok := t.facts.Held(h.Which)
+	if !ok {
+		return
+	}
+	if h.Does == plan.End {
+		t.emit(HoldingEnded{key, was.ID, was.Name})
+		return
+	}
+	now := was.Belonging
+	if of, _ := t.facts.Offering.Plan.Task(task.Of); of.Belonging.Name != "" {
+		now.Name = h.Name
+	}
+	if h.Detail != "" {
+		now.Detail = h.Detail
+	}
+	if until != "" {
+		now.Until = until
+	}
+	t.emit(HoldingChanged{key, now, was.Belonging})
+}
+
+// newLogin is the login that some task of the request made.
+func (t *turn) newLogin() string {
+	for i := range t.state.Tasks {
+		if login := t.state.Tasks[i].Outputs["login"]; login != "" {
+			return login
+		}
+	}
+	return ""
+}
+
+func (t *turn) getStuck(c GetStuck) error {
+	task, err := t.openToMember(c.Task)
+	switch {
+	case err != nil:
+		return err
+	case task.Undo != nil || task.Kind != plan.Manual || task.State != plan.Ready && task.State != plan.Taken:
+		return conflict("notNow", "%q cannot get stuck now.", task.Name)
+	case task.State == plan.Taken && task.Holder != t.facts.Actor:
+		return notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
+	}
+	why, err := reason(c.Reason, "/reason", "Say what it is stuck on.")
+	if err == nil {
+		t.stuck(TaskStuck{Task: c.Task, Trouble: why})
+	}
+	return err
+}
+
+func (t *turn) skip(c Skip) error {
+	task, ok := t.state.Task(c.Task)
+	if !ok {
+		return conflict("noTask", "This request has no such task.")
+	}
+	undoing := task.Undo != nil
+	stuck := task.State == plan.Stuck || undoing && task.Undo.State == plan.Stuck
+	if !t.leads(task.Team) && !(stuck && t.facts.Company.InTeam(t.facts.Actor, task.Team)) {
+		return notYours("Only the lead of %s, or of the service, can leave a task out.", t.facts.Company.TeamName(task.Team))
+	}
+	switch {
+	case t.state.Status == Closed:
+		return conflict("closed", "This request is closed.")
+	case t.state.Status == Undoing && !undoing:
+		return conflict("undoing", "This request has been taken back.")
+	case undoing && !stuck && task.Undo.Text == "":
+		return conflict("calling", "%q is being taken back by itself.", task.Name)
+	case !undoing && task.State.Ended():
+		return conflict("ended", "%q is already %s.", task.Name, task.State)
+	case !undoing && task.unsettled():
+		return conflict("calling", "%q is being done by itself. Wait for its end.", task.Name)
+	}
+	why, err := reason(c.Reason, "/reason", "Say why it is left out.")
+	if err != nil {
+		return err
+	}
+	if undoing {
+		t.emit(UndoLeft{c.Task, why})
+		t.undoNext()
+		return nil
+	}
+	t.giveBack(task)
+	t.emit(TaskSkipped{c.Task, why})
+	t.release()
+	return nil
+}
+
+// giveBack gives the place back that a task has, or queues for.
+func (t *turn) giveBack(task *Task) {
+	if task.Place != NoPlace {
+		t.emit(PlaceReturned{task.Key, task.Pool})
+	}
+}
+
+func (t *turn) waive(c Waive) error {
+	task, ok := t.state.Task(c.Task)
+	switch {
+	case !ok:
+		return conflict("noTask", "This request has no such task.")
+	case !t.leads(task.Team):
+		return notYours("Only the lead of %s, or of the service, can let it begin earlier.", t.facts.Company.TeamName(task.Team))
+	case task.State != plan.Blocked || t.state.Status == Undoing || t.state.Status == Closed:
+		return conflict("notBlocked", "%q does not wait for other tasks.", task.Name)
+	case !slices.Contains(task.Waits(), c.After):
+		return &Refusal{Kind: Invalid, Code: "notAfter", Sentence: fmt.Sprintf("%q does not wait for that task.", task.Name), Place: "/after"}
+	}
+	why, err := reason(c.Reason, "/reason", "Say why it need not wait.")
+	if err == nil {
+		t.emit(TaskWaived{c.Task, c.After, why})
+		t.release()
+	}
+	return err
+}
+
+func (t *turn) addTask(c AddTask) error {
+	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
+	lead := v.Owner || v.HomeLead || slices.ContainsFunc(t.state.Tasks, func(task Task) bool { return t.leads(task.Team) })
+	invalid := func(place, sentence string) error {
+		return &Refusal{Kind: Invalid, Code: "badTask", Sentence: sentence, Place: place}
+	}
+	_, known := t.facts.Company.Team(c.Team)
+	before, there := t.state.Task(c.Before)
+	length, badLength := calendar.ParseLength(c.Effort)
+	switch {
+	case !lead:
+		return notYours("Only a lead can add a task.")
+	case t.state.Status != Delivering && t.state.Status != Waiting:
+		return conflict("notNow", "No task can be added now.")
+	case strings.TrimSpace(c.Name) == "":
+		return invalid("/name", "Say what is to be done.")
+	case !known:
+		return invalid("/team", "Choose a team.")
+	case c.Before != "" && (!there || before.State != plan.Blocked):
+		return invalid("/before", "Choose a task that has not begun.")
+	case c.Effort != "" && (badLength != nil || length.Open < 0 || length.Days < 0):
+		return invalid("/effort", "Write a working time like 2h or 1d.")
+	}
+	why, err := reason(c.Reason, "/reason", "Say why it is needed.")
+	if err != nil {
+		return err
+	}
+	key := fmt.Sprintf("added-%d", len(t.state.Tasks)+1)
+	t.emit(TaskAdded{Task: Task{
+		Key: key, Name: strings.TrimSpace(c.Name), Kind: plan.Manual, Team: c.Team, After: []string{}, Slice: []string{},
+		Instructions: strings.TrimSpace(c.Instructions), Effort: c.Effort, State: plan.Blocked,
+	}, Before: c.Before, Reason: why})
+	t.release()
+	return nil
+}
+
+func (t *turn) advance(c Advance) error {
+	task, ok := t.state.Task(c.Task)
+	if !ok || task.Place != Queued || t.facts.Pools[task.Pool] <= 0 || t.state.Status == Undoing {
+		return conflict("noPlace", "There is no free place to go on with.")
+	}
+	t.reserve(c.Task, task.Pool)
+	t.start(c.Task)
+	t.release()
+	return nil
+}

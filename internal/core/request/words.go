@@ -1,0 +1,53 @@
+package request
+
+import (
+	"slices"
+)
+
+func (t *turn) comment(c Comment) error {
+	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
+	staff := slices.Contains(v.Tasks, c.Task)
+	switch {
+	case !v.SeesRequest() && !v.Approver && !staff:
+		return notYours("Only those who see the whole request, decide on it or work on it can write here.")
+	case t.state.Status == Draft || t.state.Status == Closed:
+		return conflict("noWords", "Nobody can say anything on this now.")
+	}
+	text, err := reason(c.Text, "/text", "Write something first.")
+	if err == nil {
+		t.emit(Commented{text, c.Task})
+	}
+	return err
+}
+
+func (t *turn) note(c Note) error {
+	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
+	switch {
+	case !v.Staff():
+		return notYours("Only those who work on this can leave a note.")
+	case t.state.Status == Closed:
+		return conflict("noWords", "Nobody can say anything on this now.")
+	}
+	text, err := reason(c.Text, "/text", "Write something first.")
+	if err == nil {
+		t.emit(Noted{text, c.Task})
+	}
+	return err
+}
+
+// mostFiles is how many files can be added to one request after sending.
+const mostFiles = 100
+
+func (t *turn) attach(c Attach) error {
+	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
+	switch {
+	case !v.SeesFiles() && !slices.Contains(v.Tasks, c.Task):
+		return notYours("Only those who see the files of this request can add one.")
+	case t.state.Status == Draft || t.state.Status == Closed:
+		return conflict("notNow", "No file can be added now.")
+	case len(t.state.Files) >= mostFiles:
+		return conflict("tooMany", "At most %d files can be added to one request.", mostFiles)
+	}
+	t.emit(Attached(c))
+	return nil
+}
