@@ -7,8 +7,26 @@
 
 	const days = $derived(chart.days.length);
 	/** Every how many days one is named, so that names never touch. */
-	const step = $derived(Math.max(1, Math.ceil(days / 9)));
+	const step = $derived(Math.max(1, Math.ceil(days / 5)));
 	const x = (place: number) => (place / days) * 100;
+	/** Where a name has room: behind its bar, before it, or on a long one. */
+	const side = (bar: Schema['BarView']) => (x(bar.to) <= 60 ? 'behind' : x(bar.from) > 35 ? 'before' : 'on');
+	const left = (bar: Schema['BarView']) =>
+		({
+			behind: `calc(${Math.max(x(bar.to), x(bar.from) + 0.8)}% + 0.4rem)`,
+			on: `calc(${x(bar.from)}% + 0.3rem)`,
+			before: undefined
+		})[side(bar)];
+	const right = (bar: Schema['BarView']) =>
+		side(bar) === 'before' ? `calc(${100 - x(bar.from)}% + 0.4rem)` : undefined;
+	const word = (bar: Schema['BarView']) =>
+		bar.state === 'stuck' || bar.state === 'stopped' || bar.state === 'undone'
+			? taskStates[bar.state]
+			: bar.state === 'asking'
+				? 'asks'
+				: bar.needed
+					? ''
+					: 'not needed';
 	const named = new Intl.DateTimeFormat(undefined, {
 		weekday: 'short',
 		day: 'numeric',
@@ -45,16 +63,10 @@
 								style:width="{Math.max(x(bar.to) - x(bar.from), 0.8)}%"
 								title={sentence(bar)}
 							></span>
-							<span
-								class="name"
-								class:before={x(bar.from) > 55}
-								style:left={x(bar.from) > 55
-									? undefined
-									: `calc(${Math.max(x(bar.to), x(bar.from) + 0.8)}% + 0.4rem)`}
-								style:right={x(bar.from) > 55 ? `calc(${100 - x(bar.from)}% + 0.4rem)` : undefined}
-								>{bar.name}{#if bar.state === 'stuck'}<b> stuck</b>{:else if bar.state === 'asking'}<b>
-										asks</b
-									>{:else if !bar.needed}<i> not needed</i>{/if}</span
+							<span class="name {side(bar)}" style:left={left(bar)} style:right={right(bar)}
+								>{bar.name}{#if word(bar)}<em class:alarm={bar.state === 'stuck' || bar.state === 'asking'}
+										>{word(bar)}</em
+									>{/if}</span
 							>
 						</div>
 					{/each}
@@ -174,11 +186,17 @@
 		white-space: nowrap;
 		line-height: 1.2rem;
 	}
-	.name b {
-		color: var(--buoy-text);
+	.name.on {
+		background: var(--panel);
+		padding-inline: 0.2rem;
 	}
-	.name i {
+	.name em {
+		margin-left: 0.35rem;
 		color: var(--ink-soft);
+	}
+	.name em.alarm {
+		color: var(--buoy-text);
+		font-weight: 600;
 	}
 	.lines {
 		position: absolute;
