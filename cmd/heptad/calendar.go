@@ -9,7 +9,6 @@ import (
 	"io"
 	"math"
 	"os"
-	"slices"
 	"strings"
 	"time"
 
@@ -54,11 +53,7 @@ func (c *takeInCommand) Run() error {
 	if err != nil {
 		return fmt.Errorf("%s: %w", c.File, err)
 	}
-	d.Exceptions = slices.DeleteFunc(d.Exceptions, func(e calendar.Exception) bool {
-		return slices.ContainsFunc(more, func(m calendar.Exception) bool { return m.Date == e.Date && m.Repeat == e.Repeat })
-	})
-	d.Exceptions = append(d.Exceptions, more...)
-	return printJSON(d)
+	return printJSON(d.With(more))
 }
 
 type giveOutCommand struct {

@@ -33,3 +33,13 @@ func (r reads) Calendars(ctx context.Context) (map[string]calendar.Document, err
 	}
 	return all, nil
 }
+
+// OfferingsIn names the offerings on Ask whose promise is reckoned in a
+// calendar, by name.
+func (r reads) OfferingsIn(ctx context.Context, calendar string) ([]string, error) {
+	names := []string{}
+	return names, r.all(ctx, &names, `SELECT c.name FROM catalog c JOIN offering_versions v ON v.offering = c.offering AND v.number = c.number
+		WHERE json_extract(v.document, '$.promise.calendar') = ?1
+		OR EXISTS (SELECT 1 FROM json_each(v.document, '$.promise.targets') t WHERE json_extract(t.value, '$.calendar') = ?1)
+		ORDER BY c.name LIMIT 500`, calendar)
+}

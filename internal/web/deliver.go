@@ -168,7 +168,7 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 		TaskLine: s.taskLine(ctx, state, key), Status: state.Status, Stages: stages(state), Instructions: t.Instructions, Others: []TaskView{},
 		Answers: s.inWords(c, state.Answers, said{state.Present, state.Held}, list(t.Slice)),
 		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []plan.Output{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{},
-		Promise: promiseLine(c, state, &f, now), Forecast: forecastOf(f), Chart: s.chart(f, c.Promise.Calendar(), now, state.Tasks), Whole: viewer.SeesRequest(),
+		Promise: promiseLine(c, state, &f, now), Forecast: forecastOf(f), Chart: s.chart(f, c.Promise.Calendar(), now), Whole: viewer.SeesRequest(),
 	}
 	if slot, _, ok := f.Step(key); ok && !t.State.Ended() {
 		s.press(&out.TaskLine, slot.LatestStart, slot.LatestFinish)

@@ -27,6 +27,7 @@ type portfolioBody struct {
 	Teams        []Named          `json:"teams" nullable:"false"`
 	People       []Named          `json:"people" nullable:"false" doc:"Keys are logins"`
 	Calendars    []Named          `json:"calendars" nullable:"false"`
+	Pools        []Named          `json:"pools" nullable:"false" doc:"What there is only so much of"`
 	Messages     []usualMessage   `json:"messages" nullable:"false" doc:"Kinds of message, with the general texts"`
 	Placeholders []string         `json:"placeholders" nullable:"false" doc:"What texts of messages can read"`
 	Connectors   []plan.Connector `json:"connectors" nullable:"false"`
@@ -81,7 +82,7 @@ type offeringLine struct {
 }
 
 func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], error) {
-	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, People: []Named{}, Connectors: s.Office.Connectors(), Starters: []starterView{}}
+	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, People: []Named{}, Connectors: s.Office.Connectors(), Starters: []starterView{}}
 	company := s.Office.Company()
 	for _, service := range s.Office.Owned(me(ctx)) {
 		out.Services = append(out.Services, serviceView{
@@ -108,6 +109,9 @@ func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], 
 	}
 	for _, team := range company.Teams() {
 		out.Teams = append(out.Teams, Named{Key: team.Key, Name: team.Name})
+	}
+	for _, p := range company.Pools() {
+		out.Pools = append(out.Pools, Named{Key: p.Key, Name: p.Name})
 	}
 	for _, p := range company.Persons() {
 		if !p.Away {
@@ -209,6 +213,12 @@ func sentences(d offering.Document) map[string]rule.Sentence {
 	}
 	for i, t := range d.Plan {
 		add(t.When, "plan", i, "when")
+		for j, r := range t.Routes {
+			add(r.When, "plan", i, "routes", j, "when")
+		}
+		if t.Wait != nil {
+			add(t.Wait.Holds, "plan", i, "wait", "holds")
+		}
 	}
 	for i, t := range d.Promise.Targets {
 		add(t.When, "promise", "targets", i, "when")
@@ -346,6 +356,7 @@ type triedForm struct {
 	Title string      `json:"title" doc:"Of the request"`
 	Rungs []triedRung `json:"rungs" nullable:"false" doc:"What approvers would see"`
 	Work  []triedTask `json:"work" nullable:"false" doc:"What the teams would see"`
+	Chart *chartView  `json:"chart,omitempty" doc:"The plan as it would go, if it can be reckoned"`
 }
 
 type triedRung struct {
@@ -382,6 +393,7 @@ func (s *Server) tryOffering(ctx context.Context, in *struct {
 		return nil, err
 	}
 	out := triedForm{OpenedForm: s.formBody(t.Form), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}}
+	out.Chart = s.chart(t.Evaluated.Forecast, t.Offering.Promise.Calendar(), t.At)
 	kept := t.Evaluated.Kept()
 	for _, r := range t.Rungs {
 		out.Rungs = append(out.Rungs, triedRung{r.Name, r.Say, s.inWords(t.Offering, kept, said{Present: t.Evaluated.Presents(), Held: t.Belongings}, r.Facts)})

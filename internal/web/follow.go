@@ -410,7 +410,7 @@ func (s *Server) work(ctx context.Context, state request.State, out *requestShee
 		out.HeldUp = s.heldUp(state, f, c, now)
 	}
 	if len(state.Tasks) > 0 || ahead != nil {
-		out.Chart = s.chart(f, c.Promise.Calendar(), now, state.Tasks)
+		out.Chart = s.chart(f, c.Promise.Calendar(), now)
 	}
 	out.Promise = promiseLine(c, state, ahead, now)
 	out.Promised = promisedOf(state.Promise, f.Due)

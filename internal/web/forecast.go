@@ -60,14 +60,10 @@ type barView struct {
 	After    []string   `json:"after" nullable:"false" doc:"Keys of the tasks it waits for"`
 }
 
-// chart draws a forecast. States and waits are those of the tasks.
-func (s *Server) chart(f request.Forecast, work *calendar.Calendar, now time.Time, tasks []request.Task) *chartView {
+// chart draws a forecast.
+func (s *Server) chart(f request.Forecast, work *calendar.Calendar, now time.Time) *chartView {
 	if len(f.Slots) == 0 {
 		return nil
-	}
-	states, after := map[string]plan.State{}, map[string][]string{}
-	for _, t := range tasks {
-		states[t.Key], after[t.Key] = t.State, t.After
 	}
 	from, until := now, f.Finish
 	for _, slot := range f.Slots {
@@ -111,14 +107,11 @@ func (s *Server) chart(f request.Forecast, work *calendar.Calendar, now time.Tim
 		}
 		slot := f.Slots[i]
 		bar := barView{
-			Key: step.Task, Name: step.Name, State: states[step.Task], Needed: step.Needed, From: axis.Place(slot.Start), To: axis.Place(slot.Finish),
-			Start: slot.Start, Finish: slot.Finish, Critical: slot.Critical && step.Needed, Float: int(slot.Float.Minutes()), After: list(after[step.Task]),
+			Key: step.Task, Name: step.Name, State: step.State, Needed: step.Needed, From: axis.Place(slot.Start), To: axis.Place(slot.Finish),
+			Start: slot.Start, Finish: slot.Finish, Critical: slot.Critical && step.Needed, Float: int(slot.Float.Minutes()), After: list(step.After),
 		}
 		if step.Rung != "" {
 			bar.Key, bar.State = "rung/"+step.Rung, plan.Ready
-		}
-		if bar.State == "" {
-			bar.State = plan.Blocked
 		}
 		out.Lanes[at].Tasks = append(out.Lanes[at].Tasks, bar)
 	}

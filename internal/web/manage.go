@@ -3,10 +3,12 @@ package web
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io"
 	"net/http"
 	"reflect"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -136,6 +138,14 @@ type calendarView struct {
 	Year     int               `json:"year"`
 	Days     []calendarDay     `json:"days" nullable:"false" doc:"Every day of the year"`
 	Findings finding.List      `json:"findings" nullable:"false" doc:"Why it was not kept, if it was not"`
+	Uses     usesView          `json:"uses"`
+}
+
+// usesView names those whose time a calendar reckons.
+type usesView struct {
+	Teams     []string `json:"teams" nullable:"false"`
+	Locations []string `json:"locations" nullable:"false"`
+	Offerings []string `json:"offerings" nullable:"false"`
 }
 
 type calendarDay struct {
@@ -179,7 +189,7 @@ func (s *Server) oneCalendar(ctx context.Context, in *CalendarInput) (*body[cale
 	if !ok {
 		return nil, work.ErrNotFound
 	}
-	return answer(s.glance(in, d, finding.List{}), nil)
+	return s.glance(ctx, in, d, finding.List{})
 }
 
 func (s *Server) saveCalendar(ctx context.Context, in *struct {
@@ -190,7 +200,7 @@ func (s *Server) saveCalendar(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	return answer(s.glance(&in.CalendarInput, in.Body, findings), nil)
+	return s.glance(ctx, &in.CalendarInput, in.Body, findings)
 }
 
 // tryCalendar shows the year of a calendar as it is being written; nothing is
@@ -199,25 +209,48 @@ func (s *Server) tryCalendar(ctx context.Context, in *struct {
 	CalendarInput
 	Body calendar.Document
 }) (*body[calendarView], error) {
-	if _, err := s.Office.Calendars(ctx, me(ctx)); err != nil {
-		return nil, err
-	}
 	findings := finding.List{}
 	calendar.Compile(in.Body, &findings)
-	return answer(s.glance(&in.CalendarInput, in.Body, findings), nil)
+	return s.glance(ctx, &in.CalendarInput, in.Body, findings)
+}
+
+// readHolidays adds the exceptions of an iCalendar file to a calendar as it is
+// being written; nothing is kept.
+func (s *Server) readHolidays(ctx context.Context, in *struct {
+	CalendarInput
+	Body struct {
+		Document calendar.Document `json:"document"`
+		File     string            `json:"file" maxLength:"1000000" doc:"iCalendar (RFC 5545)"`
+	}
+}) (*body[calendarView], error) {
+	zone, err := time.LoadLocation(in.Body.Document.Zone)
+	if err != nil {
+		return nil, newProblem(http.StatusUnprocessableEntity, fmt.Sprintf("%q is no time zone.", in.Body.Document.Zone))
+	}
+	more, err := calendar.ReadICalendar(strings.NewReader(in.Body.File), zone)
+	if err != nil {
+		return nil, newProblem(http.StatusUnprocessableEntity, sentence(err.Error()))
+	}
+	findings, d := finding.List{}, in.Body.Document.With(more)
+	calendar.Compile(d, &findings)
+	return s.glance(ctx, &in.CalendarInput, d, findings)
 }
 
 // glance draws a year of a calendar.
-func (s *Server) glance(in *CalendarInput, d calendar.Document, findings finding.List) calendarView {
+func (s *Server) glance(ctx context.Context, in *CalendarInput, d calendar.Document, findings finding.List) (*body[calendarView], error) {
+	uses, err := s.Office.CalendarUses(ctx, me(ctx), in.Calendar)
+	if err != nil {
+		return nil, err
+	}
 	year := in.Year
 	if year == 0 {
 		year = s.Office.Clock().Year()
 	}
-	out := calendarView{Key: in.Calendar, Document: d, Year: year, Days: []calendarDay{}, Findings: findings}
+	out := calendarView{Key: in.Calendar, Document: d, Year: year, Days: []calendarDay{}, Findings: findings, Uses: usesView(uses)}
 	out.Document.Exceptions = list(d.Exceptions)
 	compiled := calendar.Compile(d, &finding.List{})
 	if compiled == nil {
-		return out
+		return answer(out, nil)
 	}
 	bare := d
 	bare.Exceptions = nil
@@ -241,7 +274,7 @@ func (s *Server) glance(in *CalendarInput, d calendar.Document, findings finding
 		open := minutes(compiled, day)
 		out.Days = append(out.Days, calendarDay{day.String(), open, name, named || open != minutes(usual, day)})
 	}
-	return out
+	return answer(out, nil)
 }
 
 // SupplierInput is the link of a supplier.

@@ -202,6 +202,7 @@ func (s *Server) operations() {
 	signed(s, http.MethodGet, "/api/calendars/{calendar}", "calendar", s.oneCalendar)
 	signed(s, http.MethodPut, "/api/calendars/{calendar}", "save-calendar", s.saveCalendar)
 	signed(s, http.MethodPost, "/api/calendars/{calendar}/try", "try-calendar", s.tryCalendar)
+	signed(s, http.MethodPost, "/api/calendars/{calendar}/holidays", "read-holidays", s.readHolidays)
 	open(s, http.MethodGet, "/api/supplier/{token}", "open-supplier", s.openSupplier)
 	open(s, http.MethodPost, "/api/supplier/{token}", "answer-supplier", s.answerSupplier)
 

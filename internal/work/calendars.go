@@ -48,6 +48,27 @@ func (o *Office) catchUpAll(ctx context.Context) error {
 	return err
 }
 
+// UsesOf are those whose time a calendar reckons, by name.
+type UsesOf struct{ Teams, Locations, Offerings []string }
+
+// CalendarUses tells what hangs on a calendar, to those who may edit it.
+func (o *Office) CalendarUses(ctx context.Context, person, key string) (UsesOf, error) {
+	u := UsesOf{Teams: []string{}, Locations: []string{}}
+	if !o.writes(person) {
+		return u, ErrNotFound
+	}
+	company := o.Company()
+	for _, t := range company.Teams() {
+		if t.Calendar == key {
+			u.Teams = append(u.Teams, t.Name)
+		}
+	}
+	u.Locations = company.LocationsIn(key)
+	var err error
+	u.Offerings, err = o.Store.OfferingsIn(ctx, key)
+	return u, err
+}
+
 // Calendars lists the working calendars by key, to those who may edit them.
 func (o *Office) Calendars(ctx context.Context, person string) (map[string]calendar.Document, error) {
 	if !o.writes(person) {

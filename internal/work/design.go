@@ -493,6 +493,7 @@ type Trial struct {
 // Tried is what a draft would be like.
 type Tried struct {
 	Form
+	At    time.Time
 	Title string
 	Tasks []TriedTask
 	Rungs []TriedRung
@@ -521,7 +522,7 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	if _, ok := o.Company().Person(t.As); !ok {
 		return Tried{}, invalid("unknownPerson", "/as", "There is no such person.")
 	}
-	c, _ := offering.Compile(opened.Document, opened.Number, o.checked())
+	c, findings := offering.Compile(opened.Document, opened.Number, o.checked())
 	if c.Form == nil || !c.Form.Usable() {
 		return Tried{}, invalid("unusable", "", "The form cannot be shown before its errors are mended.")
 	}
@@ -532,8 +533,13 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	if t.At.IsZero() {
 		t.At = o.Clock()
 	}
-	out := Tried{Form: Form{Offering: c, Answers: t.Answers, For: parties.Beneficiary, Belongings: parties.Belongings}}
+	out := Tried{At: t.At, Form: Form{Offering: c, Answers: t.Answers, For: parties.Beneficiary, Belongings: parties.Belongings}}
 	out.Evaluated = o.evaluate(c, parties, parties.Facts(), t.Answers, t.At)
+	if slices.ContainsFunc(findings, func(f finding.Finding) bool {
+		return f.Severity == finding.Error && strings.HasPrefix(f.Place, "/plan")
+	}) {
+		out.Evaluated.Forecast = request.Forecast{} // what is broken cannot be reckoned
+	}
 	out.staff(c, out.Evaluated, c.Show(out.Evaluated.Kept(), parties.Facts()))
 	return out, nil
 }

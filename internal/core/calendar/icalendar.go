@@ -21,6 +21,15 @@ const (
 	clockForm = "20060102T150405"
 )
 
+// With adds exceptions. One of a date that has another already takes its place.
+func (d Document) With(more []Exception) Document {
+	d.Exceptions = slices.DeleteFunc(slices.Clone(d.Exceptions), func(e Exception) bool {
+		return slices.ContainsFunc(more, func(m Exception) bool { return m.Date == e.Date && m.Repeat == e.Repeat })
+	})
+	d.Exceptions = append(d.Exceptions, more...)
+	return d
+}
+
 // ReadICalendar reads exceptions; clock times are turned into the zone. An
 // error names the event it stands in.
 func ReadICalendar(r io.Reader, zone *time.Location) ([]Exception, error) {

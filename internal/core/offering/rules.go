@@ -75,7 +75,7 @@ func CheckRule(d Document, place, source string, connectors []plan.Connector) Ru
 	case isText(steps):
 		_, err = env.CompileText(source)
 	case strings.TrimSpace(source) == "":
-	case steps[0] == "plan" && last == "of":
+	case steps[0] == "plan" && last == "of", steps[0] == "promise" && last == "from":
 		_, err = env.CompileMoment(source)
 	case steps[0] == "plan" && last == "until":
 		_, err = env.Compile(source, rule.DateT)

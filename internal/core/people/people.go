@@ -360,6 +360,18 @@ func (d *Directory) Locations() []string {
 	return d.Values(func(p Person) string { return p.Location })
 }
 
+// LocationsIn lists the locations that work by a calendar, by name.
+func (d *Directory) LocationsIn(calendar string) []string {
+	names := []string{}
+	for _, l := range d.locations {
+		if l.Calendar == calendar {
+			names = append(names, l.Name)
+		}
+	}
+	slices.Sort(names)
+	return names
+}
+
 // Values lists what people have of something, each once and in order.
 func (d *Directory) Values(of func(Person) string) []string {
 	seen := map[string]bool{}

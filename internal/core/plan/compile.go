@@ -505,7 +505,8 @@ func (c *compiling) belonging() {
 }
 
 // checkOrder reports a circle among the tasks with its path; it tells whether
-// there is none.
+// there is none. A plan with a circle keeps no order, so that nothing that
+// follows it runs in one.
 func (p *Plan) checkOrder(findings *finding.List) bool {
 	_, circle := order.Sort(len(p.tasks), p.forerunners)
 	if circle == nil {
@@ -514,6 +515,9 @@ func (p *Plan) checkOrder(findings *finding.List) bool {
 	names := make([]string, len(circle))
 	for k, i := range circle {
 		names[k] = p.tasks[i].Name
+	}
+	for i := range p.tasks {
+		p.tasks[i].After = nil
 	}
 	findings.Error("circle", finding.At("plan", circle[0], "after"), "These tasks wait for each other in a circle: "+strings.Join(names, " → ")+".", "Take one of the waits away.")
 	return false

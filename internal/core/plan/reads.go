@@ -62,6 +62,7 @@ func (t *compiled) placed() []placedText {
 	}
 	rules("/when", t.when, false)
 	rules("/wait/of", t.waitOf, false)
+	rules("/wait/holds", t.holds, false)
 	rules("/due/of", t.dueOf, false)
 	rules("/belonging/until", t.heldUntil, true)
 	for j, r := range t.routes {

@@ -38,6 +38,8 @@ type ForecastStep struct {
 	Task   string // key of a task
 	Name   string
 	Team   string
+	State  plan.State         // of the task
+	After  []string           // keys of the tasks it waits for
 	Needed bool               // as far as one can tell now
 	Work   *calendar.Calendar // of who does it; nil counts clock time
 }
@@ -132,7 +134,7 @@ func (c *forecasting) tasks(tasks []Task, valuesOf func(*Task) rule.Values) {
 
 func (c *forecasting) task(task *Task, index map[string]int, rungs int, valuesOf func(*Task) rule.Values) {
 	o := c.f.Offering
-	told := ForecastStep{Task: task.Key, Name: task.Name, Team: task.Team, Needed: true}
+	told := ForecastStep{Task: task.Key, Name: task.Name, Team: task.Team, State: task.State, After: task.Waits(), Needed: true}
 	step := plan.Step{Ended: task.EndedAt, Due: task.Due, Until: task.RetryAt}
 	if rungs > 0 {
 		step.After = []int{rungs - 1}

@@ -116,6 +116,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendars/{calendar}/holidays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["read-holidays"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calendars/{calendar}/try": {
         parameters: {
             query?: never;
@@ -1577,6 +1593,7 @@ export interface components {
             /** @description Why it was not kept, if it was not */
             findings: components["schemas"]["FindingFinding"][];
             key: string;
+            uses: components["schemas"]["UsesView"];
             /** Format: int64 */
             year: number;
         };
@@ -2934,6 +2951,8 @@ export interface components {
             people: components["schemas"]["Named"][];
             /** @description What texts of messages can read */
             placeholders: string[];
+            /** @description What there is only so much of */
+            pools: components["schemas"]["Named"][];
             /** @description Those the reader owns */
             services: components["schemas"]["ServiceView"][];
             /** @description What a new offering can begin as */
@@ -3275,6 +3294,11 @@ export interface components {
              * @description When the request expires without an answer
              */
             until: string;
+        };
+        "Read-holidaysRequest": {
+            document: components["schemas"]["CalendarDocument"];
+            /** @description iCalendar (RFC 5545) */
+            file: string;
         };
         "Read-messagesRequest": {
             /** @description ID of one; all when both are left out */
@@ -3963,6 +3987,8 @@ export interface components {
             articles: components["schemas"]["OfferingArticle"][];
             /** @description Of the beneficiary, when a question asks for one */
             belongings: components["schemas"]["PeopleBelonging"][];
+            /** @description The plan as it would go, if it can be reckoned */
+            chart?: components["schemas"]["ChartView"];
             currency: string;
             /** @enum {string} */
             door: "wanted" | "broken";
@@ -4045,6 +4071,11 @@ export interface components {
              */
             at?: string;
             for?: components["schemas"]["OfferingBeneficiary"];
+        };
+        UsesView: {
+            locations: string[];
+            offerings: string[];
+            teams: string[];
         };
         UsualMessage: {
             body: string;
@@ -4361,6 +4392,45 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CalendarDocument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "read-holidays": {
+        parameters: {
+            query?: {
+                /** @description This year when left out */
+                year?: number;
+            };
+            header?: never;
+            path: {
+                /** @description Key */
+                calendar: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-holidaysRequest"];
             };
         };
         responses: {

@@ -12,12 +12,15 @@
 		/** Number in its list, and how many there are. */
 		at: number;
 		of: number;
+		/** What comes of dropping it on another; it moves there when left out. */
+		dropping?: string;
 		children: Snippet;
 		onmove: (step: number) => void;
 		onremove: () => void;
 		onduplicate?: () => void;
 	};
-	let { title, note, place, part, at, of, children, onmove, onremove, onduplicate }: Props = $props();
+	let { title, note, place, part, at, of, dropping, children, onmove, onremove, onduplicate }: Props =
+		$props();
 	const editor = getEditor();
 	const list = $derived(place.replace(/\/\d+$/, ''));
 	const id = $derived(`${list}#${part}`);
@@ -56,6 +59,7 @@
 <li
 	data-part={place}
 	class:over
+	class:onto={over && Boolean(dropping)}
 	ondragover={(e) => {
 		if (e.dataTransfer?.types.includes(type)) {
 			e.preventDefault();
@@ -66,7 +70,7 @@
 	ondrop={drop}
 >
 	<div class="head" draggable="true" ondragstart={drag} role="presentation">
-		<span class="grip" aria-hidden="true" title="Drag to move">⠿</span>
+		<span class="grip" aria-hidden="true" title={dropping ?? 'Drag to move'}>⠿</span>
 		<button
 			class="title"
 			aria-expanded={open}
@@ -99,6 +103,10 @@
 	}
 	.over {
 		box-shadow: inset 0 3px 0 var(--sound);
+	}
+	.onto {
+		box-shadow: inset 0 -3px 0 var(--sound);
+		background: var(--sound-wash);
 	}
 	.grip {
 		cursor: grab;

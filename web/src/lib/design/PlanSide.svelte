@@ -1,24 +1,38 @@
 <script lang="ts">
-	import type { Schema } from '$lib/api/client';
+	import PlanChart from '$lib/ui/PlanChart.svelte';
+	import { at } from '$lib/words';
 	import AddLine from './AddLine.svelte';
-	import Cel from './Cel.svelte';
-	import Field from './Field.svelte';
 	import Found from './Found.svelte';
 	import Part from './Part.svelte';
-	import Rule from './Rule.svelte';
 	import { getEditor, keyFrom, move, setDrop } from './editor.svelte';
+	import { waitsFor } from './plan/kinds';
+	import TaskParts from './plan/TaskParts.svelte';
+	import { getTrial } from './trial.svelte';
+	import type { Schema } from '$lib/api/client';
 
 	type Task = Schema['PlanTask'];
 	const editor = getEditor();
+	const trial = getTrial();
 	const plan = $derived(editor.document.plan);
 	const teamName = (key: string) => editor.portfolio.teams.find((t) => t.key === key)?.name ?? 'no team yet';
-	setDrop((from, to) => move(plan, from, to - from));
+	const nameOf = (key: string) => plan.find((t) => t.key === key)?.name ?? key;
+	/** What was made of the last drop. */
+	let dropped = $state('');
 
-	const actions = $derived(
-		editor.portfolio.connectors.flatMap((c) =>
-			c.actions.map((a) => ({ id: `${c.key}.${a.key}`, connector: c, action: a }))
-		)
-	);
+	/** A task that is dropped on another begins after it. */
+	function drop(from: number, to: number) {
+		const task = plan[from];
+		const other = plan[to];
+		if (!task || !other || task === other) return;
+		if (task.after?.includes(other.key)) dropped = `“${task.name}” begins after “${other.name}” already.`;
+		else if (waitsFor(plan, other.key, task.key))
+			dropped = `“${other.name}” waits for “${task.name}”, so “${task.name}” cannot begin after it.`;
+		else {
+			task.after = [...(task.after ?? []), other.key];
+			dropped = `“${task.name}” now begins after “${other.name}”.`;
+		}
+	}
+	setDrop(drop);
 
 	function add(words: string) {
 		const key = keyFrom(
@@ -33,146 +47,60 @@
 		const [gone] = plan.splice(i, 1);
 		for (const task of plan) task.after = task.after?.filter((key) => key !== gone?.key);
 	}
-	function become(task: Task, kind: Task['kind']) {
-		task.kind = kind;
-		if (kind === 'manual') delete task.action;
-		else if (actions[0]) call(task, actions[0].id);
-	}
-	function call(task: Task, id: string) {
-		const chosen = actions.find((a) => a.id === id);
-		if (chosen)
-			task.action = {
-				connector: chosen.connector.key,
-				do: chosen.action.key,
-				inputs: task.action?.inputs ?? {}
-			};
-	}
-	const inputsOf = (task: Task) =>
-		actions.find((a) => a.id === `${task.action?.connector}.${task.action?.do}`)?.action.inputs ?? [];
-	const has = (list: string[] | undefined, key: string) => list?.includes(key) ?? false;
-	const withKey = (list: string[] | undefined, key: string, on: boolean) =>
-		on ? [...(list ?? []), key] : (list ?? []).filter((k) => k !== key);
+	const doneBy = (task: Task) =>
+		({
+			manual: teamName(task.team ?? ''),
+			automatic: 'by itself',
+			wait: 'a wait',
+			message: 'a message'
+		})[task.kind];
+	const note = (task: Task) =>
+		[
+			doneBy(task),
+			task.effort,
+			task.each && 'for each',
+			task.when && 'by a rule',
+			task.after?.length && `after ${task.after.map(nameOf).join(' and ')}`
+		]
+			.filter(Boolean)
+			.join(', ');
+	const who = $derived(editor.portfolio.people.find((p) => p.id === trial.as)?.name ?? '');
+	const chart = $derived(trial.form?.chart);
+	const likely = $derived(trial.form?.result.forecast?.likely);
 </script>
 
-{#if plan.length === 0}<Found place="/plan" />{/if}
+{#if plan.length === 0}<Found place="/plan" />{:else}
+	<section class="chart" aria-label="The plan as it would go" data-chart>
+		<p class="says">
+			{#if likely}<strong data-likely>Likely done {at(likely)}</strong>{:else}<strong>As it would go</strong
+				>{/if}
+			<span class="soft small"
+				>sent by {who}{trial.day ? ` on ${trial.day}` : ' now'}, answered as in the preview</span
+			>
+		</p>
+		{#if chart}<PlanChart {chart} />{:else if trial.trouble}<p class="soft small">
+				{trial.trouble}
+			</p>{:else}<p class="soft small">It cannot be reckoned before what is found below is mended.</p>{/if}
+	</section>
+	<p class="hint">
+		Drop a task on another by its grip, and it begins after it; or open it and tick what it begins after.
+	</p>
+{/if}
+{#if dropped}<p class="small" role="status" data-dropped>{dropped}</p>{/if}
 <ol>
 	{#each plan as task, i (task.key)}
 		<Part
 			title={task.name || 'Without a name'}
-			note={`${task.kind === 'automatic' ? 'by itself' : teamName(task.team ?? '')}${task.after?.length ? `, after ${task.after.map((k) => plan.find((t) => t.key === k)?.name ?? k).join(' and ')}` : ''}`}
+			note={note(task)}
 			place="/plan/{i}"
 			part={task.key}
 			at={i}
 			of={plan.length}
+			dropping="Drop it on the task it is to begin after"
 			onmove={(step) => move(plan, i, step)}
 			onremove={() => editor.remove(task.name, () => remove(i))}
 		>
-			<div class="pair">
-				<Field label="Task"><input class="input" bind:value={task.name} maxlength="200" /></Field>
-				<Field label="Done">
-					<select
-						class="select"
-						value={task.kind}
-						onchange={(e) => become(task, e.currentTarget.value as Task['kind'])}
-						data-field="kind"
-					>
-						<option value="manual">by people</option>
-						<option value="automatic">by itself</option>
-					</select>
-				</Field>
-			</div>
-			<Field label={task.kind === 'automatic' ? 'Team that helps when it is stuck' : 'Team'}>
-				<select class="select short" bind:value={task.team} data-field="team">
-					<option value="" disabled>choose</option>
-					{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option
-						>{/each}
-				</select>
-			</Field>
-			{#if plan.length > 1}
-				<fieldset>
-					<legend class="caption">Begins after</legend>
-					<div class="ticks">
-						{#each plan.filter((t) => t.key !== task.key) as other (other.key)}
-							<label
-								><input
-									type="checkbox"
-									class="checkbox"
-									data-after={other.key}
-									checked={has(task.after, other.key)}
-									onchange={(e) => (task.after = withKey(task.after, other.key, e.currentTarget.checked))}
-								/>
-								{other.name}</label
-							>
-						{/each}
-					</div>
-				</fieldset>
-			{/if}
-			{#if task.kind === 'automatic'}
-				<Field label="What it does">
-					<select
-						class="select short"
-						value="{task.action?.connector}.{task.action?.do}"
-						data-field="action"
-						onchange={(e) => call(task, e.currentTarget.value)}
-					>
-						{#each actions as a (a.id)}<option value={a.id}>{a.connector.name}: {a.action.name}</option
-							>{/each}
-					</select>
-				</Field>
-				{#each inputsOf(task) as input (input.key)}
-					<div>
-						<p class="caption">{input.name}</p>
-						<Cel
-							label={input.name}
-							place="/plan/{i}/action/inputs/{input.key}"
-							value={task.action?.inputs?.[input.key] ?? ''}
-							text
-							rows={1}
-							field="input-{input.key}"
-							onrule={(text) =>
-								task.action && (task.action.inputs = { ...task.action.inputs, [input.key]: text })}
-						/>
-					</div>
-				{/each}
-			{:else}
-				<fieldset>
-					<legend class="caption">Answers the team sees</legend>
-					<div class="ticks">
-						{#each editor.document.questions as question (question.key)}
-							<label
-								><input
-									type="checkbox"
-									class="checkbox"
-									data-slice={question.key}
-									checked={has(task.slice, question.key)}
-									onchange={(e) => (task.slice = withKey(task.slice, question.key, e.currentTarget.checked))}
-								/>
-								{question.label}</label
-							>
-						{:else}
-							<span class="soft small">There are no questions yet.</span>
-						{/each}
-					</div>
-				</fieldset>
-				<div>
-					<p class="caption">Instructions</p>
-					<Cel
-						label="Instructions"
-						place="/plan/{i}/instructions"
-						value={task.instructions ?? ''}
-						text
-						field="instructions"
-						onrule={(text) => (task.instructions = text || undefined)}
-					/>
-				</div>
-			{/if}
-			<Rule
-				begins="Done"
-				without="always"
-				place="/plan/{i}/when"
-				value={task.when}
-				onrule={(rule) => (task.when = rule)}
-			/>
+			<TaskParts {task} place="/plan/{i}" />
 		</Part>
 	{/each}
 </ol>
@@ -185,23 +113,15 @@
 />
 
 <style>
-	.pair {
-		display: grid;
-		grid-template-columns: minmax(0, 1fr) 9rem;
-		gap: 0.75rem;
+	.chart {
+		border-block: 1px solid var(--line-strong);
+		padding-block: 0.5rem;
 	}
-	.short {
-		width: auto;
-		max-width: 20rem;
-	}
-	.ticks {
+	.says {
 		display: flex;
 		flex-wrap: wrap;
-		gap: 0.1rem 1.1rem;
-	}
-	.ticks label {
-		display: flex;
-		gap: 0.4rem;
-		align-items: center;
+		gap: 0 0.6rem;
+		align-items: baseline;
+		margin-bottom: 0.3rem;
 	}
 </style>

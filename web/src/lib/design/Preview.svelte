@@ -1,28 +1,17 @@
 <!-- The form as it would be for a person, for another, on a day: the same rules as live, nothing kept. -->
 <script lang="ts">
-	import { api, asked, Refused, type Schema } from '$lib/api/client';
 	import Questions from '$lib/form/Questions.svelte';
 	import Slip from '$lib/form/Slip.svelte';
 	import { setTools } from '$lib/form/tools';
 	import Answers from '$lib/ui/Answers.svelte';
 	import { getEditor } from './editor.svelte';
+	import { getTrial } from './trial.svelte';
 
-	type Trial = {
-		as: string;
-		for: Schema['OfferingBeneficiary'];
-		answers: Record<string, unknown>;
-		at?: string;
-	};
 	const editor = getEditor();
 	const people = $derived(editor.portfolio.people);
-	let as = $state(getEditor().portfolio.people[0]?.id ?? '');
-	let whom = $state('');
-	let day = $state('');
+	const trial = getTrial();
+	const form = $derived(trial.form);
 	let look = $state<'asker' | 'staff'>('asker');
-	let answers = $state.raw<Record<string, unknown>>({});
-	let form = $state.raw<Schema['TriedForm'] | undefined>();
-	let trouble = $state('');
-	let asking = 0;
 
 	setTools({
 		lookUp: (_, words) => {
@@ -34,46 +23,31 @@
 		}
 	});
 
-	$effect(() => {
-		void editor.opened.revision;
-		void run(editor.document.key, {
-			as,
-			for: whom ? { person: whom } : {},
-			answers,
-			...(day ? { at: new Date(`${day}T12:00:00Z`).toISOString() } : {})
-		});
-	});
-	async function run(offering: string, body: Trial) {
-		const mine = ++asking;
-		try {
-			const tried = await asked(
-				api.POST('/api/design/{offering}/try', { params: { path: { offering } }, body })
-			);
-			if (mine === asking) [form, trouble] = [tried, ''];
-		} catch (refused) {
-			if (!(refused instanceof Refused)) throw refused;
-			if (mine === asking) [form, trouble] = [undefined, refused.problem.detail];
-		}
-	}
 	const results = $derived(new Map((form?.result.questions ?? []).map((q) => [q.key, q])));
-	const answered = $derived(Object.fromEntries(Object.keys(answers).map((key) => [key, true])));
+	const answered = $derived(Object.fromEntries(Object.keys(trial.answers).map((key) => [key, true])));
 </script>
 
 <h2>Preview</h2>
 <div class="as">
 	<label
-		>as <select class="select" bind:value={as} data-field="as">
+		>as <select class="select" bind:value={trial.as} data-field="as">
 			{#each people as person (person.key)}<option value={person.id}>{person.name}</option>{/each}
 		</select></label
 	>
 	<label
-		>for <select class="select" bind:value={whom} data-field="for">
+		>for <select class="select" bind:value={trial.whom} data-field="for">
 			<option value="">themselves</option>
 			{#each people as person (person.key)}<option value={person.id}>{person.name}</option>{/each}
 		</select></label
 	>
 	<label
-		>on <input class="input" type="date" bind:value={day} aria-label="On which day" data-field="on" /></label
+		>on <input
+			class="input"
+			type="date"
+			bind:value={trial.day}
+			aria-label="On which day"
+			data-field="on"
+		/></label
 	>
 	<label
 		>as seen by <select class="select" bind:value={look} data-field="look">
@@ -81,11 +55,11 @@
 			<option value="staff">those who decide and work</option>
 		</select></label
 	>
-	{#if Object.keys(answers).length}<button class="btn quiet small" onclick={() => (answers = {})}
+	{#if Object.keys(trial.answers).length}<button class="btn quiet small" onclick={() => (trial.answers = {})}
 			>Empty the answers</button
 		>{/if}
 </div>
-{#if trouble}<p class="problem">{trouble}</p>{/if}
+{#if trial.trouble}<p class="problem">{trial.trouble}</p>{/if}
 {#if form && look === 'asker'}
 	<div class="form">
 		<h3>{form.name}</h3>
@@ -96,13 +70,13 @@
 			sections={form.sections}
 			questions={form.questions}
 			{results}
-			{answers}
+			answers={trial.answers}
 			head={form}
 			left={answered}
 			all={false}
 			why
 			prefix="p"
-			onanswer={(key, value) => (answers = { ...answers, [key]: value })}
+			onanswer={(key, value) => (trial.answers = { ...trial.answers, [key]: value })}
 		/>
 	</div>
 	<Slip result={form.result} priced={form.items.length > 0} />

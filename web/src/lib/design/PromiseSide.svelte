@@ -1,6 +1,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import AddLine from './AddLine.svelte';
+	import Cel from './Cel.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
 	import MessageText from './MessageText.svelte';
@@ -27,12 +28,46 @@
 		promise.targets = [...(promise.targets ?? []), { name, fulfilment: '5d' }];
 		editor.open[`/promise/targets#${promise.targets.length - 1}`] = true;
 	}
+	type Promise = Schema['PromisePromise'];
+	function tick(list: string[] | undefined, key: string, on: boolean) {
+		const next = on ? [...(list ?? []), key] : (list ?? []).filter((k) => k !== key);
+		return next.length ? next : undefined;
+	}
 	const inWords = (length: string | undefined) => {
 		const [, number, unit] = /^(\d+)([dhm])$/.exec(length ?? '') ?? [];
 		const words = { d: 'working day', h: 'working hour', m: 'working minute' }[unit ?? ''];
 		return words ? `${number} ${words}${number === '1' ? '' : 's'}` : (length ?? '');
 	};
 </script>
+
+{#snippet tasks(
+	label: string,
+	hint: string,
+	list: string[] | undefined,
+	field: string,
+	on: (list: string[] | undefined) => void
+)}
+	<fieldset>
+		<legend class="caption">{label}</legend>
+		<div class="ticks">
+			{#each editor.document.plan as task (task.key)}
+				<label
+					><input
+						type="checkbox"
+						class="checkbox"
+						checked={list?.includes(task.key) ?? false}
+						onchange={(e) => on(tick(list, task.key, e.currentTarget.checked))}
+						data-field="{field}-{task.key}"
+					/>
+					{task.name}</label
+				>
+			{:else}
+				<span class="soft small">There are no tasks yet.</span>
+			{/each}
+		</div>
+		<p class="hint">{hint}</p>
+	</fieldset>
+{/snippet}
 
 <div class="pair">
 	<Field label="Working calendar" hint="The promise and working days in rules are reckoned in it.">
@@ -59,6 +94,46 @@
 </div>
 <Found place="/promise/calendar" />
 <Found place="/promise/zone" />
+<p class="small"><a href="/design/calendars?key={promise.calendar ?? ''}">See and change the calendars</a></p>
+
+<h2 class="fact">The clock</h2>
+<div class="pair">
+	<Field label="It starts" hint="From the sending, people see the whole time they wait.">
+		<select
+			class="select"
+			value={promise.starts ?? 'sending'}
+			onchange={(e) =>
+				(promise.starts =
+					e.currentTarget.value === 'sending' ? undefined : (e.currentTarget.value as Promise['starts']))}
+			data-field="starts"
+		>
+			<option value="sending">when it is sent</option>
+			<option value="decision">when it is decided</option>
+		</select>
+	</Field>
+	<Field
+		label="Sent after this clock time"
+		hint="Counts from the next working day. Empty: any time counts at once."
+	>
+		<input
+			class="input"
+			type="time"
+			value={promise.cutOff ?? ''}
+			onchange={(e) => (promise.cutOff = e.currentTarget.value || undefined)}
+			data-field="cut-off"
+		/>
+	</Field>
+</div>
+<Found place="/promise/starts" />
+<Found place="/promise/cutOff" />
+{@render tasks(
+	'It stands still during',
+	'And always while a question waits for the asker.',
+	promise.pauses,
+	'pauses',
+	(list) => (promise.pauses = list)
+)}
+<Found place="/promise/pauses" />
 
 <h2 class="fact">Promised times</h2>
 {#if !promise.targets?.length}
@@ -94,6 +169,46 @@
 				</div>
 				<Found place="/promise/targets/{i}/fulfilment" />
 				<Found place="/promise/targets/{i}/response" />
+				<details open={Boolean(target.calendar ?? target.from ?? target.until)}>
+					<summary class="caption">More: its own calendar, from and until</summary>
+					<div class="inner">
+						<Field label="Reckoned in">
+							<select
+								class="select short"
+								value={target.calendar ?? ''}
+								onchange={(e) => (target.calendar = e.currentTarget.value || undefined)}
+								data-field="target-calendar"
+							>
+								<option value="">the calendar above</option>
+								{#each editor.portfolio.calendars as calendar (calendar.key)}
+									<option value={calendar.key}>{calendar.name}</option>
+								{/each}
+							</select>
+						</Field>
+						<Found place="/promise/targets/{i}/calendar" />
+						<div>
+							<p class="caption">Runs from</p>
+							<Cel
+								label="Runs from"
+								place="/promise/targets/{i}/from"
+								value={target.from ?? ''}
+								rows={1}
+								field="target-from"
+								onrule={(text) => (target.from = text || undefined)}
+							/>
+							<p class="hint">A date or an instant in CEL. Empty: the start of the clock.</p>
+						</div>
+						<Found place="/promise/targets/{i}/from" />
+						{@render tasks(
+							'Runs until these have ended',
+							'None: until it is delivered.',
+							target.until,
+							'until',
+							(list) => (target.until = list)
+						)}
+						<Found place="/promise/targets/{i}/until" />
+					</div>
+				</details>
 				<Rule
 					begins="Holds"
 					without="for everybody"
@@ -188,6 +303,21 @@
 	.head {
 		display: flex;
 		justify-content: space-between;
+	}
+	.ticks {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.1rem 1.1rem;
+	}
+	.ticks label {
+		display: flex;
+		gap: 0.4rem;
+		align-items: center;
+	}
+	.inner {
+		display: grid;
+		gap: 0.6rem;
+		padding: 0.5rem 0 0.5rem 1rem;
 	}
 	.short {
 		max-width: 16rem;

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import Cel from './Cel.svelte';
+	import Commas from './Commas.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
 	import PictureField from './PictureField.svelte';
@@ -9,11 +10,7 @@
 	const others = $derived(
 		editor.portfolio.offerings.filter((o) => o.key !== editor.document.key && o.current && !o.ended)
 	);
-	const keywords = (text: string) =>
-		text
-			.split(',')
-			.map((w) => w.trim())
-			.filter(Boolean);
+	const things = $derived(editor.document.questions.filter((q) => q.kind === 'belonging'));
 	function replace(key: string, on: boolean) {
 		const next = on ? [...(purpose.replaces ?? []), key] : (purpose.replaces ?? []).filter((k) => k !== key);
 		purpose.replaces = next.length ? next : undefined;
@@ -78,14 +75,13 @@
 	</Field>
 </div>
 <Found place="/purpose/service" />
-<Field label="Keywords" hint="Other words people may type, with commas between.">
-	<input
-		class="input"
-		value={(purpose.keywords ?? []).join(', ')}
-		onchange={(e) => (purpose.keywords = keywords(e.currentTarget.value))}
-		data-field="keywords"
-	/>
-</Field>
+<Commas
+	label="Keywords"
+	hint="Other words people may type, with commas between."
+	field="keywords"
+	value={purpose.keywords}
+	onlist={(list) => (purpose.keywords = list)}
+/>
 <Found place="/purpose/keywords" />
 <div>
 	<p class="caption">Title of a request</p>
@@ -132,6 +128,51 @@
 		>Add an article</button
 	>
 </fieldset>
+<details open={Boolean(purpose.fits?.length)}>
+	<summary class="caption">What people have that it is about</summary>
+	<p class="hint">
+		Beside such a thing, What I have offers to change, extend or hand it back with this form.
+	</p>
+	{#each purpose.fits ?? [] as fit, i (i)}
+		<div class="fit" data-fit={i}>
+			<select class="select" bind:value={fit.does} aria-label="What it does">
+				<option value="change">Changes</option>
+				<option value="extend">Extends</option>
+				<option value="handBack">Hands back</option>
+			</select>
+			<input
+				class="input"
+				bind:value={fit.kind}
+				placeholder="badge"
+				maxlength="60"
+				aria-label="Kind of thing"
+			/>
+			<span>named in</span>
+			<select class="select" bind:value={fit.question} aria-label="Question that names it">
+				<option value="" disabled>choose</option>
+				{#each things as q (q.key)}<option value={q.key}>{q.label}</option>{/each}
+			</select>
+			<button
+				class="btn quiet small"
+				onclick={() => editor.remove('What it fits', () => purpose.fits?.splice(i, 1))}>Remove</button
+			>
+			<Found place="/purpose/fits/{i}" />
+		</div>
+	{/each}
+	{#if things.length}
+		<button
+			class="btn quiet small"
+			onclick={() =>
+				(purpose.fits = [
+					...(purpose.fits ?? []),
+					{ kind: '', does: 'change', question: things[0]?.key ?? '' }
+				])}
+			data-do="add-fit">Add</button
+		>
+	{:else}
+		<p class="soft small">First ask for it, with a question of the kind Belonging.</p>
+	{/if}
+</details>
 {#if others.length}
 	<details open={Boolean(purpose.replaces?.length)}>
 		<summary class="caption">Offerings that end when this one is published</summary>
@@ -159,6 +200,17 @@
 		display: flex;
 		gap: 0.5rem;
 		align-items: center;
+	}
+	.fit {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.5rem;
+		align-items: center;
+		margin-block: 0.3rem;
+	}
+	.fit .input,
+	.fit .select {
+		width: auto;
 	}
 	.article {
 		display: grid;

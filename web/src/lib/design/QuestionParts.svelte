@@ -292,7 +292,7 @@
 	/>
 {/if}
 {#if answered && !['table', 'file', 'computed'].includes(question.kind)}
-	<details class="more" open={Boolean(question.preset || question.lock)}>
+	<details class="more" open={Boolean(question.preset || question.lock || question.present)}>
 		<summary class="caption">Filled in beforehand</summary>
 		<Cel
 			label="Filled in with"
@@ -301,6 +301,19 @@
 			field="preset"
 			onrule={(rule) => set('preset', rule)}
 		/>
+		{#if !column}
+			<p class="caption">How it is now</p>
+			<Cel
+				label="How it is now"
+				place="{place}/present"
+				value={question.present ?? ''}
+				text
+				rows={1}
+				field="present"
+				onrule={(text) => (question.present = text || undefined)}
+			/>
+			<p class="hint">Stands beside what is wanted, on the form, for those who decide and for teams.</p>
+		{/if}
 		<Rule
 			begins="The asker cannot change it"
 			without="never: it can always be changed"

@@ -51,5 +51,5 @@ export function become(q: Question, kind: Question['kind'], items: string[]) {
 	if (['table', 'file', 'computed', 'statement'].includes(kind) || had !== kind) drop('preset');
 	if (!['choice', 'choices', 'items', 'person', 'team', 'location', 'belonging'].includes(kind))
 		drop('offer');
-	if (kind === 'statement') drop('require', 'lock', 'check');
+	if (kind === 'statement') drop('require', 'lock', 'check', 'present');
 }

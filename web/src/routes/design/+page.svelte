@@ -81,6 +81,7 @@
 				data-field="find"
 			/>
 			<a href="/design/texts">Texts of messages</a>
+			<a href="/design/calendars">Working calendars</a>
 		</div>
 		{#each services as { one, offerings } (one.key)}
 			<div class="service" data-service={one.key}>

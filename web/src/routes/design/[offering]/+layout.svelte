@@ -9,6 +9,7 @@
 	import Publish from '$lib/design/Publish.svelte';
 	import Versions from '$lib/design/Versions.svelte';
 	import Preview from '$lib/design/Preview.svelte';
+	import { setTrial, Trial } from '$lib/design/trial.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -18,6 +19,7 @@
 	const act = new Act();
 	const editor = untrack(() => new Editor(data.opened, data.portfolio));
 	setEditor(() => editor);
+	setTrial(new Trial(editor));
 	let published = $state(0);
 
 	$effect(() => {

@@ -1,0 +1,79 @@
+<!-- What a connector is asked to do, with what is handed over. -->
+<script lang="ts">
+	import type { Schema } from '$lib/api/client';
+	import Cel from '../Cel.svelte';
+	import Field from '../Field.svelte';
+	import { getEditor } from '../editor.svelte';
+	type Action = Schema['PlanAction'];
+	type Props = {
+		label: string;
+		place: string;
+		action: Action | undefined;
+		/** Keys of what is known of itself, and need not be filled in. */
+		known?: string[];
+		/** What stands for no action; no such choice when left out. */
+		none?: string;
+		field: string;
+		onaction: (action: Action | undefined) => void;
+	};
+	let { label, place, action, known = [], none, field, onaction }: Props = $props();
+	const editor = getEditor();
+	const chosen = $derived(
+		editor.portfolio.connectors
+			.find((c) => c.key === action?.connector)
+			?.actions.find((a) => a.key === action?.do)
+	);
+	function call(id: string) {
+		const [connector = '', act = ''] = id.split(' ');
+		onaction(id ? { connector, do: act, inputs: action?.inputs ?? {} } : undefined);
+	}
+</script>
+
+<Field {label}>
+	<select
+		class="select"
+		value={action ? `${action.connector} ${action.do}` : ''}
+		data-field={field}
+		onchange={(e) => call(e.currentTarget.value)}
+	>
+		{#if none || !action}<option value="" disabled={!none}>{none ?? 'choose'}</option>{/if}
+		{#each editor.portfolio.connectors as connector (connector.key)}
+			<optgroup label={connector.name}>
+				{#each connector.actions as one (one.key)}<option value="{connector.key} {one.key}"
+						>{connector.name}: {one.name}</option
+					>{/each}
+			</optgroup>
+		{/each}
+	</select>
+</Field>
+{#each chosen?.inputs ?? [] as input (input.key)}
+	<div>
+		<p class="caption">
+			{input.name}{#if input.free || known.includes(input.key)}<span class="soft"
+					>&nbsp;{known.includes(input.key)
+						? '(known from the task when left empty)'
+						: '(may stay empty)'}</span
+				>{/if}
+		</p>
+		<Cel
+			label={input.name}
+			place="{place}/inputs/{input.key}"
+			value={action?.inputs?.[input.key] ?? ''}
+			text
+			rows={1}
+			field="{field}-{input.key}"
+			onrule={(text) => action && onaction({ ...action, inputs: { ...action.inputs, [input.key]: text } })}
+		/>
+	</div>
+{/each}
+{#if chosen?.outputs.length}
+	<p class="hint">
+		Gives {chosen.outputs.map((o) => o.name).join(', ')}{chosen.later ? ', later by a report' : ''}.
+	</p>
+{/if}
+
+<style>
+	.select {
+		max-width: 26rem;
+	}
+</style>

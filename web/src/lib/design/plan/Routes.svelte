@@ -1,0 +1,75 @@
+<!-- Other teams that a task goes to: the first whose rule holds. -->
+<script lang="ts">
+	import type { Schema } from '$lib/api/client';
+	import Field from '../Field.svelte';
+	import Found from '../Found.svelte';
+	import Rule from '../Rule.svelte';
+	import { getEditor } from '../editor.svelte';
+	let { task, place }: { task: Schema['PlanTask']; place: string } = $props();
+	const editor = getEditor();
+
+	function add() {
+		task.routes = [...(task.routes ?? []), { when: '', team: editor.portfolio.teams[0]?.key ?? '' }];
+	}
+	function remove(i: number) {
+		const left = task.routes?.filter((_, j) => j !== i);
+		task.routes = left?.length ? left : undefined;
+	}
+</script>
+
+{#each task.routes ?? [] as route, i (i)}
+	<div class="route" data-route={i}>
+		<div class="row">
+			<Field label="Goes to">
+				<select class="select" bind:value={route.team} data-field="route-team">
+					{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option
+						>{/each}
+				</select>
+			</Field>
+			<Field label="There to">
+				<select
+					class="select"
+					value={route.person ?? ''}
+					onchange={(e) => (route.person = e.currentTarget.value || undefined)}
+					data-field="route-person"
+				>
+					<option value="">anyone of them</option>
+					{#each editor.portfolio.people as person (person.key)}<option value={person.key}
+							>{person.name}</option
+						>{/each}
+				</select>
+			</Field>
+			<button class="btn quiet small" onclick={() => editor.remove('The other team', () => remove(i))}
+				>Remove<span class="sr-only">&nbsp;this other team</span></button
+			>
+		</div>
+		<Found place="{place}/routes/{i}/team" />
+		<Found place="{place}/routes/{i}/person" />
+		<Rule
+			begins="There"
+			place="{place}/routes/{i}/when"
+			value={route.when}
+			onrule={(rule) => (route.when = rule)}
+		/>
+		<Found place="{place}/routes/{i}/when" />
+	</div>
+{/each}
+<button class="btn quiet small" onclick={add} data-do="add-route">To another team by a rule</button>
+
+<style>
+	.route {
+		border-left: 2px solid var(--line-strong);
+		padding-left: 0.8rem;
+		display: grid;
+		gap: 0.4rem;
+	}
+	.row {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.6rem;
+		align-items: end;
+	}
+	.btn {
+		justify-self: start;
+	}
+</style>

@@ -1,0 +1,48 @@
+import { getContext, setContext } from 'svelte';
+import { api, asked, Refused, type Schema } from '$lib/api/client';
+import type { Editor } from './editor.svelte';
+
+/** A trial of the draft: as whom, for whom, on which day, with which answers. Nothing is kept. */
+export class Trial {
+	as = $state('');
+	whom = $state('');
+	day = $state('');
+	answers = $state.raw<Record<string, unknown>>({});
+	/** What it comes to. */
+	form = $state.raw<Schema['TriedForm'] | undefined>();
+	trouble = $state('');
+	#asking = 0;
+
+	constructor(editor: Editor) {
+		this.as = editor.portfolio.people[0]?.id ?? '';
+		$effect(() => {
+			void editor.opened.revision;
+			void this.#run(editor.document.key, {
+				as: this.as,
+				for: this.whom ? { person: this.whom } : {},
+				answers: this.answers,
+				...(this.day ? { at: `${this.day}T12:00:00Z` } : {})
+			});
+		});
+	}
+
+	async #run(
+		offering: string,
+		body: { as: string; for: Schema['OfferingBeneficiary']; answers: Record<string, unknown>; at?: string }
+	) {
+		const mine = ++this.#asking;
+		try {
+			const tried = await asked(
+				api.POST('/api/design/{offering}/try', { params: { path: { offering } }, body })
+			);
+			if (mine === this.#asking) [this.form, this.trouble] = [tried, ''];
+		} catch (refused) {
+			if (!(refused instanceof Refused)) throw refused;
+			if (mine === this.#asking) [this.form, this.trouble] = [undefined, refused.problem.detail];
+		}
+	}
+}
+
+const key = Symbol('trial');
+export const setTrial = (trial: Trial) => setContext(key, trial);
+export const getTrial = () => getContext<Trial>(key);

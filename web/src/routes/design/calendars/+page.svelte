@@ -1,0 +1,401 @@
+<!-- Working calendars: the usual week, the days that are not usual, and the year that comes of it. -->
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { goto, invalidateAll } from '$app/navigation';
+	import { api, asked, type Schema } from '$lib/api/client';
+	import Field from '$lib/design/Field.svelte';
+	import Year from '$lib/design/Year.svelte';
+	import { Act } from '$lib/ui/act.svelte';
+	import Trouble from '$lib/ui/Trouble.svelte';
+	import { list } from '$lib/words';
+
+	let { data } = $props();
+	const act = new Act();
+	type Document = Schema['CalendarDocument'];
+	type Exception = Schema['CalendarException'];
+
+	let document = $state<Document | undefined>();
+	let key = $state('');
+	let year = $state(new Date().getFullYear());
+	let seen = $state.raw<Schema['CalendarView'] | undefined>();
+	let kept = $state(false);
+	let fresh = $state(false);
+	let name = $state('');
+	let asking = 0;
+
+	const opened = $derived(data.opened);
+	$effect(() => {
+		const from = opened;
+		untrack(() => {
+			if (!from) return;
+			document = structuredClone(from.document);
+			[key, fresh] = [from.key, false];
+		});
+	});
+	const changed = $derived(fresh || JSON.stringify(document) !== JSON.stringify(opened?.document));
+
+	$effect(() => {
+		const body = $state.snapshot(document) as Document | undefined;
+		const [calendar, shown] = [key, year];
+		if (!body) return;
+		const pause = setTimeout(() => void look(calendar, shown, body), 200);
+		return () => clearTimeout(pause);
+	});
+	async function look(calendar: string, shown: number, body: Document) {
+		const mine = ++asking;
+		const got = await act.run(() =>
+			asked(
+				api.POST('/api/calendars/{calendar}/try', {
+					params: { path: { calendar }, query: { year: shown } },
+					body
+				})
+			)
+		);
+		if (mine === asking && got) seen = got;
+	}
+
+	const days = [
+		['mon', 'Monday'],
+		['tue', 'Tuesday'],
+		['wed', 'Wednesday'],
+		['thu', 'Thursday'],
+		['fri', 'Friday'],
+		['sat', 'Saturday'],
+		['sun', 'Sunday']
+	] as const;
+	const spans = (text: string) =>
+		text
+			.split(',')
+			.map((s) => s.trim())
+			.filter(Boolean);
+	const zones = Intl.supportedValuesOf('timeZone');
+	const found = (place: string) =>
+		seen?.findings.filter((f) => f.place === place || f.place.startsWith(`${place}/`)) ?? [];
+
+	function other(date: string) {
+		if (!document) return;
+		const all = (document.exceptions ??= []);
+		if (!all.some((e) => e.date === date)) all.push({ date, open: [], name: '' });
+		all.sort((a, b) => a.date.localeCompare(b.date));
+		requestAnimationFrame(() =>
+			globalThis.document.querySelector<HTMLInputElement>(`[data-exception="${date}"] input`)?.focus()
+		);
+	}
+	const inYear = (e: Exception) => e.repeat || e.date.startsWith(String(year));
+	let all = $state(false);
+	const shown = $derived((document?.exceptions ?? []).filter((e) => all || inYear(e)));
+
+	async function keep() {
+		if (!document) return;
+		kept = false;
+		const body = $state.snapshot(document) as Document;
+		const got = await act.run(() =>
+			asked(
+				api.PUT('/api/calendars/{calendar}', {
+					params: { path: { calendar: key }, query: { year } },
+					body
+				})
+			)
+		);
+		if (!got) return;
+		seen = got;
+		if (got.findings.some((f) => f.severity === 'error')) return;
+		await invalidateAll();
+		await goto(`/design/calendars?key=${key}`, { keepFocus: true, noScroll: true });
+		kept = true;
+	}
+	function begin() {
+		const from = document;
+		key = name
+			.toLowerCase()
+			.normalize('NFD')
+			.replace(/[^a-z0-9]+/g, '-')
+			.replace(/^-|-$/g, '');
+		document = {
+			format: 'heptad/calendar/1',
+			name,
+			zone: from?.zone ?? 'Europe/Lisbon',
+			week: structuredClone($state.snapshot(from?.week) ?? {}) as Document['week'],
+			exceptions: []
+		};
+		[fresh, name, kept] = [true, '', false];
+	}
+	async function holidays(e: Event) {
+		const field = e.currentTarget as HTMLInputElement;
+		const file = await field.files?.[0]?.text();
+		field.value = '';
+		if (!file || !document) return;
+		const body = { document: $state.snapshot(document) as Document, file };
+		const got = await act.run(() =>
+			asked(
+				api.POST('/api/calendars/{calendar}/holidays', {
+					params: { path: { calendar: key }, query: { year } },
+					body
+				})
+			)
+		);
+		if (got) document = got.document;
+	}
+	const hit = $derived(
+		seen
+			? [
+					seen.uses.offerings.length && `the promises of ${list.format(seen.uses.offerings)}`,
+					seen.uses.teams.length && `the work of ${list.format(seen.uses.teams)}`,
+					seen.uses.locations.length && `the people in ${list.format(seen.uses.locations)}`
+				].filter((w) => typeof w === 'string')
+			: []
+	);
+</script>
+
+<svelte:head><title>Calendars · Design · Heptad</title></svelte:head>
+<main id="sheet" tabindex="-1">
+	<p class="eyebrow"><a href="/design">Design</a></p>
+	<h1>Working calendars</h1>
+	<div class="desk">
+		<nav aria-label="Calendars">
+			<ul>
+				{#each data.calendars as calendar (calendar.key)}
+					<li>
+						<a
+							href="/design/calendars?key={calendar.key}"
+							aria-current={calendar.key === key && !fresh ? 'page' : undefined}>{calendar.name}</a
+						>
+					</li>
+				{/each}
+			</ul>
+			<form
+				onsubmit={(e) => {
+					e.preventDefault();
+					begin();
+				}}
+			>
+				<Field label="Another calendar" hint="It begins with the week shown beside.">
+					<input class="input" bind:value={name} required maxlength="60" data-field="new-calendar" />
+				</Field>
+				<button class="btn plain">Begin</button>
+			</form>
+		</nav>
+		{#if document}
+			<div class="sheet">
+				<div class="head">
+					<Field label="Name"><input class="input" bind:value={document.name} maxlength="120" /></Field>
+					<Field label="Time zone"
+						><input class="input" list="zones" bind:value={document.zone} maxlength="60" /></Field
+					>
+					<datalist id="zones"
+						>{#each zones as zone (zone)}<option value={zone}></option>{/each}</datalist
+					>
+					<div class="keep">
+						<button class="btn do" disabled={!changed || act.running} onclick={keep} data-do="keep"
+							>Keep the calendar</button
+						>
+						{#if changed}<button
+								class="btn quiet"
+								onclick={() => {
+									document = opened && structuredClone(opened.document);
+									[key, fresh] = [opened?.key ?? '', false];
+								}}>As before</button
+							>{:else if kept}<span role="status" class="soft small"
+								>Kept: every clock and forecast reckons with it from now on.</span
+							>{/if}
+					</div>
+				</div>
+				{#if changed && hit.length}<p class="small" data-uses>
+						Keeping it changes {list.format(hit)}, those under way too.
+					</p>{:else if hit.length}<p class="soft small" data-uses>It reckons {list.format(hit)}.</p>{/if}
+				<Trouble problem={act.problem} />
+				{#each found('').filter((f) => !f.place.startsWith('/week') && !f.place.startsWith('/exceptions')) as f (f.place + f.code)}
+					<p class="problem small">{f.sentence} {f.mend ?? ''}</p>
+				{/each}
+				<div class="glance">
+					<h2>
+						<button class="btn quiet" onclick={() => year--} aria-label="The year before">‹</button>
+						{year}
+						<button class="btn quiet" onclick={() => year++} aria-label="The year after">›</button>
+					</h2>
+					{#if seen?.days.length}<Year {year} days={seen.days} onday={other} />{:else}<p class="soft">
+							The year shows here as soon as the hours can be read.
+						</p>{/if}
+				</div>
+				<div class="hours">
+					<section>
+						<h2>The usual week</h2>
+						{#each days as [day, words] (day)}
+							<label class="day"
+								><span>{words}</span>
+								<input
+									class="input"
+									value={(document.week[day] ?? []).join(', ')}
+									placeholder="closed"
+									onchange={(e) => {
+										const open = spans(e.currentTarget.value);
+										if (!document) return;
+										if (open.length) document.week[day] = open;
+										else delete document.week[day];
+									}}
+									data-field={day}
+								/></label
+							>
+							{#each found(`/week/${day}`) as f (f.place + f.code)}<p class="problem small">
+									{f.sentence}
+									{f.mend ?? ''}
+								</p>{/each}
+						{/each}
+						<p class="hint">Such as 08:30-12:30, 13:30-17:30. One that ends at 24:00 or beyond runs on.</p>
+					</section>
+					<section>
+						<h2>Days that are not usual</h2>
+						{#each shown as e (e)}
+							{@const i = (document.exceptions ?? []).indexOf(e)}
+							<div class="other" data-exception={e.date}>
+								<input class="input" bind:value={e.name} placeholder="Name" aria-label="Name of {e.date}" />
+								<input class="input" type="date" bind:value={e.date} aria-label="Date" />
+								<input
+									class="input"
+									value={e.open.join(', ')}
+									placeholder="closed"
+									aria-label="Open on {e.date}"
+									onchange={(ev) => (e.open = spans(ev.currentTarget.value))}
+								/>
+								<label class="small tick"
+									><input
+										type="checkbox"
+										class="checkbox"
+										checked={Boolean(e.repeat)}
+										onchange={(ev) => (e.repeat = ev.currentTarget.checked ? 'FREQ=YEARLY' : undefined)}
+									/> each year</label
+								>
+								<button class="btn quiet small" onclick={() => document?.exceptions?.splice(i, 1)}
+									>Remove<span class="sr-only">&nbsp;{e.name || e.date}</span></button
+								>
+							</div>
+							{#each found(`/exceptions/${i}`) as f (f.place + f.code)}<p class="problem small">
+									{f.sentence}
+									{f.mend ?? ''}
+								</p>{/each}
+						{:else}
+							<p class="soft">None in {year}.</p>
+						{/each}
+						<p class="more">
+							<button class="btn plain" onclick={() => other(`${year}-01-01`)}>Add a day</button>
+							<label class="btn quiet"
+								>Read holidays from an iCalendar file<input
+									type="file"
+									class="sr-only"
+									accept=".ics,text/calendar"
+									onchange={holidays}
+									data-field="holidays"
+								/></label
+							>
+							<label class="small tick"
+								><input type="checkbox" class="checkbox" bind:checked={all} /> of all years</label
+							>
+						</p>
+					</section>
+				</div>
+			</div>
+		{/if}
+	</div>
+</main>
+
+<style>
+	main {
+		max-width: 78rem;
+		margin-inline: auto;
+		padding: 1.25rem 1.5rem 3rem;
+		background: var(--panel);
+		min-height: calc(100vh - 3rem);
+		outline: none;
+	}
+	.desk {
+		display: grid;
+		grid-template-columns: 13rem minmax(0, 1fr);
+		gap: 1.5rem;
+		margin-top: 0.8rem;
+	}
+	nav {
+		display: grid;
+		gap: 1rem;
+		align-content: start;
+	}
+	nav li a {
+		display: block;
+		padding: 0.3rem 0.6rem;
+		border-left: 4px solid transparent;
+		color: var(--ink);
+		text-decoration: none;
+	}
+	nav li a[aria-current] {
+		border-left-color: var(--sound);
+		background: var(--sound-wash);
+	}
+	nav form {
+		display: grid;
+		gap: 0.4rem;
+		justify-items: start;
+	}
+	.sheet {
+		display: grid;
+		gap: 0.6rem;
+		align-content: start;
+		min-width: 0;
+	}
+	.head {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.75rem;
+		align-items: end;
+	}
+	.keep {
+		display: flex;
+		gap: 0.5rem;
+		align-items: center;
+	}
+	.glance h2 {
+		display: flex;
+		gap: 0.4rem;
+		align-items: center;
+	}
+	.hours {
+		display: grid;
+		grid-template-columns: 18rem minmax(0, 1fr);
+		gap: 1.5rem;
+	}
+	.hours section {
+		display: grid;
+		gap: 0.35rem;
+		align-content: start;
+	}
+	.day {
+		display: grid;
+		grid-template-columns: 6rem minmax(0, 1fr);
+		align-items: center;
+	}
+	.other {
+		display: grid;
+		grid-template-columns: minmax(6rem, 1fr) 9.5rem minmax(6rem, 9rem) auto auto;
+		gap: 0.4rem;
+		align-items: center;
+	}
+	.tick {
+		display: flex;
+		gap: 0.35rem;
+		align-items: center;
+		white-space: nowrap;
+	}
+	.more {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.75rem;
+		align-items: center;
+	}
+	@media (max-width: 900px) {
+		.desk,
+		.hours {
+			grid-template-columns: minmax(0, 1fr);
+		}
+		.other {
+			grid-template-columns: 1fr 1fr;
+		}
+	}
+</style>
