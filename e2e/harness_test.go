@@ -222,6 +222,14 @@ func (b *browser) there(selector string) {
 	b.until("find "+selector, `!!document.querySelector(%q)`, selector)
 }
 
+// has tells whether something that a selector finds is on the screen now.
+func (b *browser) has(selector string) bool {
+	b.t.Helper()
+	found, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool](fmt.Sprintf(`!!document.querySelector(%q)`, selector)))
+	require.NoError(b.t, err)
+	return found
+}
+
 // until waits for a condition in the page, over any change of page.
 func (b *browser) until(what, condition string, args ...any) {
 	b.t.Helper()

@@ -42,7 +42,7 @@ func TestEveryRequestReplaysToItsState(t *testing.T) {
 	require.NoError(t, err)
 	seen := map[string]int{}
 	for _, p := range company.Persons {
-		entries, err := office.Store.RequestsOf(ctx, p.ID, store.Page{Limit: 100})
+		entries, err := office.Store.RequestsOf(ctx, p.ID, store.Mine{Page: store.Page{Limit: 100}})
 		require.NoError(t, err)
 		for _, e := range entries {
 			events, err := office.Store.Events(ctx, e.State.ID)

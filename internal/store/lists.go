@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -60,14 +62,86 @@ func (r reads) list(ctx context.Context, query string, args ...any) ([]Entry, er
 	return entries, nil
 }
 
-// RequestsOf lists the requests a person has asked, without discarded drafts,
-// those for them that they may see, and those they follow, the last changed first.
-func (r reads) RequestsOf(ctx context.Context, asker string, p Page) ([]Entry, error) {
-	ms, id := p.after()
-	return r.list(ctx, `SELECT state, '' AS key, changed_at AS since FROM requests
-		WHERE (asker = ?1 OR beneficiary = ?1 OR id IN (SELECT request FROM followers WHERE person = ?1)) AND NOT (status = 'closed' AND reference IS NULL)
-		AND (?2 = 0 OR changed_at < ?2 OR (changed_at = ?2 AND id || '/' < ?3))
-		ORDER BY changed_at DESC, id DESC LIMIT ?4`, asker, ms, id, p.Limit)
+// Group is what a person's request waits for.
+type Group string
+
+// The groups in which a person's requests are listed, in this order.
+const (
+	ForReader   Group = "you"      // a draft, a question, or to confirm
+	ForDecision Group = "decision" // for those who decide
+	ForWork     Group = "work"     // for teams and systems
+	ForAsker    Group = "asker"    // for somebody else who asked
+	ForUndoing  Group = "undoing"  // until what was done is undone
+	ForNothing  Group = "closed"
+)
+
+// Groups in order.
+var Groups = []Group{ForReader, ForDecision, ForWork, ForAsker, ForUndoing, ForNothing}
+
+// mine are the requests a person has asked, without discarded drafts, those
+// for them that they may see, and those they follow, with their groups.
+const mine = `WITH mine AS (SELECT r.*, CASE
+		WHEN r.asker = ?1 AND r.status IN ('draft', 'returned', 'waiting', 'delivered') THEN 0
+		WHEN r.status = 'deciding' THEN 1
+		WHEN r.status = 'delivering' THEN 2
+		WHEN r.status IN ('draft', 'returned', 'waiting', 'delivered') THEN 3
+		WHEN r.status = 'undoing' THEN 4 ELSE 5 END AS rank
+	FROM requests r WHERE (r.asker = ?1 OR r.beneficiary = ?1 OR r.id IN (SELECT request FROM followers WHERE person = ?1))
+		AND NOT (r.status = 'closed' AND r.reference IS NULL))`
+
+// Mine says which of a person's requests are listed, and how.
+type Mine struct {
+	Page
+	Words string // parts of the title, the reference or a name; each must be there
+	Group Group  // empty for all
+	Sort  string // within a group: "likely" for what will be done first, "due" for what is due first, "sent" for the longest under way; else the last changed first
+}
+
+// RequestsOf lists a person's requests, group by group. The key of an entry is
+// its group.
+func (r reads) RequestsOf(ctx context.Context, person string, m Mine) ([]Entry, error) {
+	const never = 99_999_999_999_999 // in milliseconds; beyond it ranks lie
+	by := fmt.Sprintf("%d - m.changed_at", never)
+	switch m.Sort {
+	case "likely":
+		by = fmt.Sprintf("coalesce(nullif(f.likely_at, 0), %d)", never)
+	case "due":
+		by = fmt.Sprintf("coalesce(nullif(f.due_at, 0), %d)", never)
+	case "sent":
+		by = "m.sent_at"
+	}
+	since, id := m.after()
+	query := mine + fmt.Sprintf(` SELECT state, key, since FROM (SELECT m.state, m.id, m.rank AS key, m.rank * %d + %s AS since
+		FROM mine m JOIN people p ON p.id = m.asker LEFT JOIN people b ON b.id = m.beneficiary LEFT JOIN forecasts f ON f.request = m.id WHERE TRUE`, never+1, by)
+	args := []any{person, since, id}
+	if m.Group != "" {
+		query += " AND m.rank = ?"
+		args = append(args, slices.Index(Groups, m.Group))
+	}
+	for _, word := range strings.Fields(m.Words) {
+		query += ` AND (m.title || ' ' || coalesce(m.reference, '') || ' ' || p.name || ' ' || coalesce(b.name, '')) LIKE ? ESCAPE '\'`
+		args = append(args, "%"+likeEscape.Replace(word)+"%")
+	}
+	query += ") WHERE since > ?2 OR (since = ?2 AND id || '/' || key > ?3) ORDER BY since, id LIMIT ?"
+	entries, err := r.list(ctx, query, append(args, m.Limit)...)
+	for i := range entries {
+		rank, _ := strconv.Atoi(entries[i].Key)
+		entries[i].Key = string(Groups[rank])
+	}
+	return entries, err
+}
+
+// GroupsOf counts a person's requests by what they wait for.
+func (r reads) GroupsOf(ctx context.Context, person string) (map[Group]int, error) {
+	var rows []struct{ Rank, Count int }
+	if err := r.all(ctx, &rows, mine+" SELECT rank, count(*) AS count FROM mine GROUP BY rank", person); err != nil {
+		return nil, err
+	}
+	counts := map[Group]int{}
+	for _, row := range rows {
+		counts[Groups[row.Rank]] = row.Count
+	}
+	return counts, nil
 }
 
 // Decisions says which of a person's decisions are listed, and how.

@@ -137,7 +137,7 @@ func TestAListIsPagedByKey(t *testing.T) {
 		add(t, s, id, monday.Add(time.Duration(i/2)*time.Minute)) // pairs share their time
 	}
 	var got []string
-	page := store.Page{Limit: 2}
+	page := store.Mine{Page: store.Page{Limit: 2}}
 	for {
 		entries, err := s.RequestsOf(ctx, "p", page)
 		require.NoError(t, err)

@@ -33,6 +33,8 @@ type RequestLine struct {
 	Yours     bool            `json:"yours" doc:"Whether it waits for the person who reads"`
 	ChangedAt time.Time       `json:"changedAt"`
 	Forecast  *forecastView   `json:"forecast,omitempty" doc:"While it is under way"`
+	HeldUp    *heldUp         `json:"heldUp,omitempty" doc:"What it waits for longest"`
+	Group     store.Group     `json:"group,omitempty" enum:"you,decision,work,asker,undoing,closed" doc:"What it waits for, in the reader's own list"`
 }
 
 type stage struct {
@@ -71,16 +73,50 @@ func listing[T any](entries []store.Entry, limit int, line func(store.Entry) T) 
 	return out
 }
 
-func (s *Server) myRequests(ctx context.Context, in *PageInput) (*body[listOf[RequestLine]], error) {
-	entries, err := s.Office.Store.RequestsOf(ctx, me(ctx), in.page())
-	return answer(listing(entries, in.Limit, func(e store.Entry) RequestLine { return s.line(ctx, e.State) }), err)
+// myRequests is one page of the reader's requests, by what they wait for.
+type myRequests struct {
+	Entries []RequestLine `json:"entries" nullable:"false"`
+	Next    string        `json:"next,omitempty" doc:"Ask for what comes after; empty at the end"`
+	Counts  []groupCount  `json:"counts" nullable:"false" doc:"Of all that there are, in order"`
+}
+
+type groupCount struct {
+	Group store.Group `json:"group" enum:"you,decision,work,asker,undoing,closed"`
+	Count int         `json:"count"`
+}
+
+func (s *Server) myRequests(ctx context.Context, in *struct {
+	PageInput
+	Words string      `query:"words" maxLength:"100" doc:"Parts of the title, the reference or a name"`
+	Group store.Group `query:"group" enum:"you,decision,work,asker,undoing,closed" doc:"What they wait for; all when left out"`
+	Sort  string      `query:"sort" enum:"changed,likely,due,sent" doc:"Within a group; the last changed first when left out"`
+}) (*body[myRequests], error) {
+	entries, err := s.Office.Store.RequestsOf(ctx, me(ctx), store.Mine{Page: in.page(), Words: in.Words, Group: in.Group, Sort: in.Sort})
+	if err != nil {
+		return nil, err
+	}
+	page := listing(entries, in.Limit, func(e store.Entry) RequestLine {
+		line := s.line(ctx, e.State)
+		line.Group = store.Group(e.Key)
+		return line
+	})
+	out := myRequests{page.Entries, page.Next, []groupCount{}}
+	counts, err := s.Office.Store.GroupsOf(ctx, me(ctx))
+	for _, group := range store.Groups {
+		if counts[group] > 0 {
+			out.Counts = append(out.Counts, groupCount{group, counts[group]})
+		}
+	}
+	return answer(out, err)
 }
 
 func (s *Server) line(ctx context.Context, state request.State) RequestLine {
 	out := s.head(ctx, state)
 	if underWay(state) {
-		if f, err := s.Office.Forecast(ctx, state); err == nil { // the list is worth more than its forecasts
-			out.Forecast = forecastOf(f)
+		f, err := s.Office.Forecast(ctx, state)
+		c, also := s.Office.Version(ctx, state.Offering, state.Version)
+		if err == nil && also == nil { // the list is worth more than its forecasts
+			out.Forecast, out.HeldUp = forecastOf(f), s.heldUp(state, f, c, s.Office.Clock())
 		}
 	}
 	return out
@@ -130,7 +166,7 @@ func (s *Server) holders(state request.State) []holder {
 		task, isTask := state.Task(h.Task)
 		switch {
 		case h.System != "":
-			entry.Name = s.connectorName(h.System) + ", by itself"
+			entry.Name = s.connectorName(h.System) + " (by itself)"
 		case h.Pool != "":
 			pool, _ := s.Office.Company().Pool(h.Pool)
 			entry.Name = "Waiting list of " + pool.Name
@@ -377,6 +413,31 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 		out.Rungs = append(out.Rungs, s.rung(r))
 	}
 	return answer(out, nil)
+}
+
+// exportedRequest is one request as others can read it.
+type exportedRequest struct {
+	Format     string       `json:"format" enum:"heptad/request/1"`
+	ExportedAt time.Time    `json:"exportedAt"`
+	Request    requestSheet `json:"request" doc:"What the reader may see of it"`
+}
+
+func (s *Server) exportRequest(ctx context.Context, in *RequestInput) (*struct {
+	Disposition string `header:"Content-Disposition"`
+	Body        exportedRequest
+}, error) {
+	sheet, err := s.request(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	name := sheet.Body.Reference
+	if name == "" {
+		name = "draft"
+	}
+	return &struct {
+		Disposition string `header:"Content-Disposition"`
+		Body        exportedRequest
+	}{fmt.Sprintf("attachment; filename=%q", name+".json"), exportedRequest{"heptad/request/1", s.Office.Clock().UTC(), sheet.Body}}, nil
 }
 
 // work fills in how the work on a request stands: its tasks, forecast, promise

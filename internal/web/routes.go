@@ -131,6 +131,7 @@ func (s *Server) operations() {
 
 	signed(s, http.MethodGet, "/api/requests", "my-requests", s.myRequests)
 	signed(s, http.MethodGet, "/api/requests/{request}", "request", s.request)
+	signed(s, http.MethodGet, "/api/requests/{request}/export", "export-request", s.exportRequest)
 	signed(s, http.MethodPost, "/api/requests/{request}/confirm", "confirm", s.confirm)
 	signed(s, http.MethodPut, "/api/requests/{request}/draft", "save-returned", s.saveReturned)
 	signed(s, http.MethodPost, "/api/requests/{request}/answer", "resubmit", s.resubmit)

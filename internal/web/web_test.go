@@ -231,6 +231,7 @@ func TestRights(t *testing.T) {
 		"discard-draft":  {path: func() string { return "/api/requests/" + draft() + "/discard" }, want: only(404, sarmento)},
 		"submit":         {path: func() string { return "/api/requests/" + draft() + "/submit" }, body: func() string { return `{"slip":"","answers":` + parking + `}` }, want: only(404, sarmento)},
 		"my-requests":    {want: everybody(200)},
+		"export-request": {path: func() string { return "/api/requests/" + working() + "/export" }, want: only(404, sarmento, falkenau, abelsen, marrec, coutinho)},
 		"request":        {path: func() string { return "/api/requests/" + working() }, want: only(404, sarmento, falkenau, abelsen, marrec, coutinho)},
 		"confirm":        {path: func() string { return "/api/requests/" + delivered() + "/confirm" }, body: func() string { return `{}` }, want: with(only(403, sarmento), 404, yilmazer)},
 		"my-decisions":   {want: everybody(200)},

@@ -76,7 +76,8 @@
 				action="/ask"
 				onsubmit={(e) => {
 					e.preventDefault();
-					void goto(`/ask?words=${encodeURIComponent(words)}`);
+					const to = /^[a-z]+-\d+-[a-z]$/i.test(words.trim()) ? '/find' : '/ask'; // a reference, or a wish
+					void goto(`${to}?words=${encodeURIComponent(words.trim())}`);
 					words = '';
 				}}
 			>

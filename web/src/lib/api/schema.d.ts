@@ -840,6 +840,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["export-request"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/files": {
         parameters: {
             query?: never;
@@ -1915,6 +1931,14 @@ export interface components {
             /** @description Why it cannot be asked for this person */
             trouble?: string;
         };
+        ExportedRequest: {
+            /** Format: date-time */
+            exportedAt: string;
+            /** @enum {string} */
+            format: "heptad/request/1";
+            /** @description What the reader may see of it */
+            request: components["schemas"]["RequestSheet"];
+        };
         FindingFinding: {
             /** @description Stable name of the kind of finding */
             code: string;
@@ -2137,6 +2161,12 @@ export interface components {
             size: number;
             /** @description Media type, found from the content */
             type: string;
+        };
+        GroupCount: {
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            group: "you" | "decision" | "work" | "asker" | "undoing" | "closed";
         };
         Handing: {
             /** @description ID of a member of the team; nobody in particular when left out */
@@ -2485,6 +2515,13 @@ export interface components {
         MustDo: {
             done: boolean;
             text: string;
+        };
+        MyRequests: {
+            /** @description Of all that there are, in order */
+            counts: components["schemas"]["GroupCount"][];
+            entries: components["schemas"]["RequestLine"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
         };
         Named: {
             /** @description Of a person */
@@ -3348,6 +3385,13 @@ export interface components {
             changedAt: string;
             /** @description While it is under way */
             forecast?: components["schemas"]["ForecastView"];
+            /**
+             * @description What it waits for, in the reader's own list
+             * @enum {string}
+             */
+            group?: "you" | "decision" | "work" | "asker" | "undoing" | "closed";
+            /** @description What it waits for longest */
+            heldUp?: components["schemas"]["HeldUp"];
             /** @description With whom it lies now */
             holders: components["schemas"]["Holder"][];
             id: string;
@@ -3393,6 +3437,11 @@ export interface components {
             for: string;
             /** @description While it is under way */
             forecast?: components["schemas"]["ForecastView"];
+            /**
+             * @description What it waits for, in the reader's own list
+             * @enum {string}
+             */
+            group?: "you" | "decision" | "work" | "asker" | "undoing" | "closed";
             /** @description What it waits for longest */
             heldUp?: components["schemas"]["HeldUp"];
             history: components["schemas"]["RequestEntry"][];
@@ -6002,6 +6051,12 @@ export interface operations {
                 /** @description What the page before gave as next */
                 after?: string;
                 limit?: number;
+                /** @description Parts of the title, the reference or a name */
+                words?: string;
+                /** @description What they wait for; all when left out */
+                group?: "you" | "decision" | "work" | "asker" | "undoing" | "closed";
+                /** @description Within a group; the last changed first when left out */
+                sort?: "changed" | "likely" | "due" | "sent";
             };
             header?: never;
             path?: never;
@@ -6015,7 +6070,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListOfRequestLine"];
+                    "application/json": components["schemas"]["MyRequests"];
                 };
             };
             /** @description Error */
@@ -6251,6 +6306,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedForm"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "export-request": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportedRequest"];
                 };
             };
             /** @description Error */

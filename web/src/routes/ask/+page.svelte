@@ -161,6 +161,11 @@
 								<a href="/ask/{broken[0].key}?words={encodeURIComponent(data.words)}">tell us</a>.{/if}
 						</li>
 					{/each}
+					<li>
+						<a class="small" href="/find?words={encodeURIComponent(data.words)}" data-do="find-requests"
+							>Find requests that go by “{data.words}”</a
+						>
+					</li>
 				</ul>
 			{:else}
 				<div class="columns">

@@ -11,7 +11,8 @@
 	import PromiseLine from '$lib/ui/PromiseLine.svelte';
 	import Tasks from '$lib/ui/Tasks.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
-	import { search, type Query } from './query';
+	import { search } from '$lib/query';
+	import type { Query } from './query';
 
 	let { data, children } = $props();
 	const act = new Act();
@@ -142,6 +143,7 @@
 					{#each data.desk.teams as t (t.key)}<option value={t.key}>{t.name}</option>{/each}
 				</select>
 			{/if}
+			<a class="small" href="/find">Find any request</a>
 			<p class="views">
 				<label
 					><input

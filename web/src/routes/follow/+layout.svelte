@@ -1,9 +1,11 @@
 <!-- Follow: my requests by what they wait for, me first. -->
 <script lang="ts">
+	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { api, asked } from '$lib/api/client';
 	import { Paged } from '$lib/paged.svelte';
-	import { standing } from '$lib/words';
+	import { search } from '$lib/query';
+	import { slack, standing } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import Dial from '$lib/ui/Dial.svelte';
 	import Entry from '$lib/ui/Entry.svelte';
@@ -18,13 +20,31 @@
 	const act = new Act();
 	const requests = new Paged(
 		() => data.mine,
-		(after) => asked(api.GET('/api/requests', { params: { query: { limit: 50, after } } }))
+		(after) => asked(api.GET('/api/requests', { params: { query: { ...data.query, limit: 50, after } } }))
 	);
-	const groups = $derived([
-		{ name: 'Waits for you', entries: requests.entries.filter((r) => r.yours) },
-		{ name: 'Under way', entries: requests.entries.filter((r) => !r.yours && r.status !== 'closed') },
-		{ name: 'Closed', entries: requests.entries.filter((r) => r.status === 'closed') }
-	]);
+	const names = {
+		you: 'Waits for you',
+		decision: 'Waits for a decision',
+		work: 'Being worked on',
+		asker: 'Waits for who asked',
+		undoing: 'Being taken back',
+		closed: 'Closed'
+	} as const;
+	const here = $derived(search(data.query));
+	const all = $derived(data.mine.counts.reduce((sum, c) => sum + c.count, 0));
+	const filtered = $derived(Boolean(data.query.words));
+	const groups = $derived(
+		data.mine.counts.map((c) => ({
+			...c,
+			entries: requests.entries.filter((r) => r.group === c.group)
+		}))
+	);
+	function filter(change: Partial<typeof data.query>) {
+		void goto(`${page.url.pathname}${search({ ...data.query, ...change })}`, {
+			keepFocus: true,
+			noScroll: true
+		});
+	}
 	const shown = $derived(page.data.request);
 </script>
 
@@ -34,6 +54,7 @@
 			<a href="/follow/have" aria-current={page.url.pathname === '/follow/have' ? 'page' : undefined}
 				>What I have</a
 			>
+			<a href="/find">Find any request</a>
 		</p>
 		{#if data.confirm.entries.length}
 			<Group name="You are asked to confirm" count={data.confirm.entries.length}>
@@ -59,12 +80,50 @@
 			</Group>
 			<Trouble problem={act.problem} />
 		{/if}
-		{#each groups.filter((g) => g.entries.length) as group (group.name)}
-			<Group name={group.name} count={group.entries.length}>
+		{#if all > 5 || here}
+			<div class="tools">
+				<input
+					class="input"
+					placeholder="Find among yours"
+					aria-label="Find among yours"
+					value={data.query.words ?? ''}
+					onchange={(e) => filter({ words: e.currentTarget.value })}
+					data-field="find-mine"
+				/>
+				<div class="row">
+					<select
+						class="select"
+						aria-label="Show"
+						value={data.query.group ?? ''}
+						onchange={(e) => filter({ group: e.currentTarget.value as typeof data.query.group })}
+						data-field="group"
+					>
+						<option value="">all {all}</option>
+						{#each data.mine.counts as c (c.group)}<option value={c.group}
+								>{names[c.group].toLowerCase()}: {c.count}</option
+							>{/each}
+					</select>
+					<select
+						class="select"
+						aria-label="Order"
+						value={data.query.sort ?? ''}
+						onchange={(e) => filter({ sort: e.currentTarget.value as typeof data.query.sort })}
+						data-field="sort"
+					>
+						<option value="">changed last</option>
+						<option value="likely">likely done first</option>
+						<option value="due">due first</option>
+						<option value="sent">sent first</option>
+					</select>
+				</div>
+			</div>
+		{/if}
+		{#each groups.filter((g) => g.entries.length) as group (group.group)}
+			<Group name={names[group.group]} count={filtered ? group.entries.length : group.count}>
 				{#each group.entries as request (request.id)}
 					<li>
 						<Entry
-							href={request.status === 'draft' ? `/ask/${request.offering}` : `/follow/${request.id}`}
+							href={request.status === 'draft' ? `/ask/${request.offering}` : `/follow/${request.id}${here}`}
 							here={page.params.request === request.id}
 							title={request.title}
 						>
@@ -81,14 +140,19 @@
 								{#if request.forecast}<br />likely <When
 										time={request.forecast.likely}
 										absolute
-									/>{#if (request.forecast.slack ?? 0) < 0}, <b class="late">too late</b>{/if}{/if}
+									/>{#if (request.forecast.slack ?? 0) < 0}, <b class="late"
+											>{slack(request.forecast.slack ?? 0)}</b
+										>{/if}{/if}
 							{/snippet}
 						</Entry>
 					</li>
 				{/each}
 			</Group>
 		{:else}
-			<p class="none">You have asked for nothing yet. <a href="/ask">Ask for something.</a></p>
+			<p class="none">
+				{#if here}None of yours is like that. <a href={page.url.pathname}>Show all</a>{:else}You have asked
+					for nothing yet. <a href="/ask">Ask for something.</a>{/if}
+			</p>
 		{/each}
 		{#if requests.next}<More more={requests.more} />{/if}
 	{/snippet}
@@ -102,6 +166,24 @@
 <style>
 	.have {
 		padding: 0 1.25rem 0.6rem;
+		display: flex;
+		gap: 1.25rem;
+	}
+	.tools {
+		display: grid;
+		gap: 0.35rem;
+		padding-inline: 1.25rem;
+	}
+	.row {
+		display: grid;
+		grid-template-columns: 1fr 1fr;
+		gap: 0.35rem;
+	}
+	.tools .input,
+	.select {
+		min-height: 1.9rem;
+		padding-block: 0.1rem;
+		font-size: 0.8125rem;
 	}
 	.asked {
 		padding: 0.5rem 1rem;

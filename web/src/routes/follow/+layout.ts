@@ -1,10 +1,19 @@
-import { api, loaded } from '$lib/api/client';
+import { api, loaded, type Schema } from '$lib/api/client';
+import { parts } from '$lib/query';
 import type { LayoutLoad } from './$types';
 
-export const load: LayoutLoad = async ({ fetch }) => {
+/** How the list of requests is filtered and ordered; it stands in the address. */
+type Query = {
+	words?: string;
+	group?: Schema['GroupCount']['group'];
+	sort?: 'changed' | 'likely' | 'due' | 'sent';
+};
+
+export const load: LayoutLoad = async ({ fetch, url }) => {
+	const query = parts<Query>(url.searchParams, ['words', 'group', 'sort']);
 	const [mine, confirm] = await Promise.all([
-		loaded(api.GET('/api/requests', { fetch, params: { query: { limit: 50 } } })),
+		loaded(api.GET('/api/requests', { fetch, params: { query: { ...query, limit: 50 } } })),
 		loaded(api.GET('/api/asked', { fetch }))
 	]);
-	return { mine, confirm };
+	return { query, mine, confirm };
 };

@@ -113,8 +113,22 @@
 		</p>
 	</div>
 {/if}
-<p class="eyebrow mono">{request.reference}</p>
+<div class="bar">
+	<p class="eyebrow mono">{request.reference}</p>
+	<p class="give">
+		<button class="btn quiet small" onclick={() => print()} data-do="print">Print</button>
+		<a
+			class="small"
+			href="/api/requests/{request.id}/export"
+			download="{request.reference}.json"
+			data-do="export">Export as JSON</a
+		>
+	</p>
+</div>
 <h1>{request.title}</h1>
+<p class="soft small">
+	Asked by {request.asker}{#if request.for && request.for !== request.asker}, for {request.for}{/if}
+</p>
 
 <section class="turn" data-status={request.status} aria-label="Whose turn it is">
 	{#if request.status === 'closed'}
@@ -434,6 +448,11 @@
 		justify-content: space-between;
 		align-items: center;
 		gap: 1rem;
+	}
+	.give {
+		display: flex;
+		gap: 0.75rem;
+		align-items: center;
 	}
 	.bar label {
 		display: flex;

@@ -1,0 +1,19 @@
+/** What filters and orders a list stands in the address, so that it can be kept and sent. */
+
+/** Reads the named parts of an address. */
+export function parts<T>(params: URLSearchParams, keys: readonly string[]): T {
+	const found: Record<string, string> = {};
+	for (const key of keys) {
+		const value = params.get(key);
+		if (value) found[key] = value;
+	}
+	return found as T;
+}
+
+/** The parts of an address, to stand behind a path. */
+export function search(query: object): string {
+	const params = new URLSearchParams();
+	for (const [key, value] of Object.entries(query)) if (value) params.set(key, String(value));
+	const text = params.toString();
+	return text ? `?${text}` : '';
+}
