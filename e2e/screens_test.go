@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"os"
@@ -8,7 +9,9 @@ import (
 	"syscall"
 	"testing"
 
+	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -316,6 +319,23 @@ func TestByKeyboard(t *testing.T) {
 	b.until("the next entry has the focus", `document.activeElement === document.querySelectorAll('.index a')[1]`)
 	b.keys("?")
 	b.see("Walk the index")
+}
+// printed is the page as a PDF, as the browser prints it.
+func (b *browser) printed() []byte {
+	b.t.Helper()
+	pdf, err := chromedp.Run(b.ctx, func(ctx context.Context, target *chromedp.Target) ([]byte, error) {
+		out, err := cdp.Call(ctx, target, page.PrintToPDF, page.PrintToPDFParams{})
+		return out.Data, err
+	})
+	require.NoError(b.t, err)
+	return pdf
+}
+
+// media lets the page be as on a screen or in print.
+func (b *browser) media(media string) {
+	b.t.Helper()
+	_, err := chromedp.Call(b.ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Media: media})
+	require.NoError(b.t, err)
 }
 
 // path is where the browser is.

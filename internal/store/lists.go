@@ -113,17 +113,19 @@ func (r reads) RequestsOf(ctx context.Context, person string, m Mine) ([]Entry, 
 	since, id := m.after()
 	query := mine + fmt.Sprintf(` SELECT state, key, since FROM (SELECT m.state, m.id, m.rank AS key, m.rank * %d + %s AS since
 		FROM mine m JOIN people p ON p.id = m.asker LEFT JOIN people b ON b.id = m.beneficiary LEFT JOIN forecasts f ON f.request = m.id WHERE TRUE`, never+1, by)
-	args := []any{person, since, id}
+	args := []any{person, since, id, m.Limit}
+	given := func(value any) string { // a value of its own number
+		args = append(args, value)
+		return fmt.Sprintf("?%d", len(args))
+	}
 	if m.Group != "" {
-		query += " AND m.rank = ?"
-		args = append(args, slices.Index(Groups, m.Group))
+		query += " AND m.rank = " + given(slices.Index(Groups, m.Group))
 	}
 	for _, word := range strings.Fields(m.Words) {
-		query += ` AND (m.title || ' ' || coalesce(m.reference, '') || ' ' || p.name || ' ' || coalesce(b.name, '')) LIKE ? ESCAPE '\'`
-		args = append(args, "%"+likeEscape.Replace(word)+"%")
+		query += ` AND (m.title || ' ' || coalesce(m.reference, '') || ' ' || p.name || ' ' || coalesce(b.name, '')) LIKE ` + given("%"+likeEscape.Replace(word)+"%") + ` ESCAPE '\'`
 	}
-	query += ") WHERE since > ?2 OR (since = ?2 AND id || '/' || key > ?3) ORDER BY since, id LIMIT ?"
-	entries, err := r.list(ctx, query, append(args, m.Limit)...)
+	query += ") WHERE since > ?2 OR (since = ?2 AND id || '/' || key > ?3) ORDER BY since, id LIMIT ?4"
+	entries, err := r.list(ctx, query, args...)
 	for i := range entries {
 		rank, _ := strconv.Atoi(entries[i].Key)
 		entries[i].Key = string(Groups[rank])

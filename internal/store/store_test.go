@@ -149,5 +149,16 @@ func TestAListIsPagedByKey(t *testing.T) {
 		}
 		page.Cursor = entries[len(entries)-1].Next
 	}
-	assert.Equal(t, []string{"e", "d", "c", "b", "a"}, got)
+	assert.Equal(t, []string{"e", "c", "d", "a", "b"}, got, "the last changed first")
+	for group, want := range map[store.Group]int{"": 5, store.ForReader: 5, store.ForNothing: 0} {
+		entries, err := s.RequestsOf(ctx, "p", store.Mine{Page: store.Page{Limit: 9}, Group: group})
+		require.NoError(t, err)
+		assert.Len(t, entries, want, group)
+	}
+	none, err := s.RequestsOf(ctx, "p", store.Mine{Page: store.Page{Limit: 9}, Words: "100%", Sort: "likely"})
+	require.NoError(t, err)
+	assert.Empty(t, none)
+	counts, err := s.GroupsOf(ctx, "p")
+	require.NoError(t, err)
+	assert.Equal(t, map[store.Group]int{store.ForReader: 5}, counts)
 }

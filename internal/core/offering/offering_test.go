@@ -61,7 +61,7 @@ func TestCompileFinds(t *testing.T) {
 		"by hand, yet calls": {func(d *offering.Document) { d.Plan[1].Action = &plan.Action{} }, "action", "/plan/1/action"},
 		"automatic nothing":  {func(d *offering.Document) { d.Plan[2].Action = nil }, "noAction", "/plan/2/action"},
 		"unknown action":     {func(d *offering.Document) { d.Plan[2].Action.Do = "burn" }, "unknownAction", "/plan/2/action"},
-		"missing input":      {func(d *offering.Document) { delete(d.Plan[2].Action.Inputs, "holder") }, "noInput", "/plan/2/action/inputs"},
+		"missing input":      {func(d *offering.Document) { delete(d.Plan[2].Action.Inputs, "holder") }, "noInput", "/plan/2/action/inputs/holder"},
 		"unknown input":      {func(d *offering.Document) { d.Plan[2].Action.Inputs["colour"] = "red" }, "unknownInput", "/plan/2/action/inputs/colour"},
 		"input placeholder":  {func(d *offering.Document) { d.Plan[2].Action.Inputs["zones"] = "{{" }, "placeholder", "/plan/2/action/inputs/zones"},
 		"no zone":            {func(d *offering.Document) { d.Promise.Zone = "Europe/Maravel" }, "zone", "/promise/zone"},

@@ -360,7 +360,7 @@ func (c *compiling) action(a *Action, inputs map[string]*rule.Placeholder, at st
 		takes[input.Key] = true
 		known := at == "/undo/action" && slices.ContainsFunc(t.outputs, func(o Output) bool { return o.Key == input.Key })
 		if !input.Free && !known && strings.TrimSpace(a.Inputs[input.Key]) == "" {
-			c.error("noInput", at+"/inputs", fmt.Sprintf("The action of %q needs %s.", t.Name, input.Name), "Fill it in, with a placeholder such as {{ asker.name }}.")
+			c.error("noInput", at+"/inputs/"+input.Key, fmt.Sprintf("The action of %q needs %s.", t.Name, input.Name), "Fill it in, with a placeholder such as {{ asker.name }}.")
 		}
 	}
 	for _, key := range slices.Sorted(maps.Keys(a.Inputs)) {

@@ -6,7 +6,7 @@
 	const found = $derived(editor.at(place));
 </script>
 
-{#each found as finding (finding.place + finding.code)}
+{#each found as finding, i (i)}
 	<p class={finding.severity} data-finding={finding.code}>
 		<strong>{{ error: 'To mend', warning: 'To consider', hint: 'Hint' }[finding.severity]}:</strong>
 		{finding.sentence}

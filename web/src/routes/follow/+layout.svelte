@@ -80,7 +80,7 @@
 			</Group>
 			<Trouble problem={act.problem} />
 		{/if}
-		{#if all > 5 || here}
+		{#if all > 3 || here}
 			<div class="tools">
 				<input
 					class="input"

@@ -1,8 +1,8 @@
 <!-- Working calendars: the usual week, the days that are not usual, and the year that comes of it. -->
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { goto, invalidateAll } from '$app/navigation';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { beforeNavigate, goto } from '$app/navigation';
+	import { api, asked, Refused, type Problem, type Schema } from '$lib/api/client';
 	import Field from '$lib/design/Field.svelte';
 	import Year from '$lib/design/Year.svelte';
 	import { Act } from '$lib/ui/act.svelte';
@@ -11,6 +11,7 @@
 
 	let { data } = $props();
 	const act = new Act();
+	let trouble = $state.raw<Problem | undefined>();
 	type Document = Schema['CalendarDocument'];
 	type Exception = Schema['CalendarException'];
 
@@ -24,15 +25,25 @@
 	let asking = 0;
 
 	const opened = $derived(data.opened);
+	/** What is kept, of the calendar that is being written. */
+	let base = $state.raw('');
+	const changed = $derived(fresh || JSON.stringify(document) !== base);
+	let last = '';
 	$effect(() => {
 		const from = opened;
 		untrack(() => {
-			if (!from) return;
-			document = structuredClone(from.document);
-			[key, fresh] = [from.key, false];
+			// what is read anew takes nothing away that is not kept yet
+			if (from && (from.key !== last || !changed)) take(from);
 		});
 	});
-	const changed = $derived(fresh || JSON.stringify(document) !== JSON.stringify(opened?.document));
+	function take(from: Schema['CalendarView']) {
+		document = structuredClone(from.document);
+		base = JSON.stringify(from.document);
+		[key, last, fresh] = [from.key, from.key, false];
+	}
+	beforeNavigate(({ cancel }) => {
+		if (changed && !confirm('What you changed of this calendar is not kept yet. Leave it?')) cancel();
+	});
 
 	$effect(() => {
 		const body = $state.snapshot(document) as Document | undefined;
@@ -43,15 +54,18 @@
 	});
 	async function look(calendar: string, shown: number, body: Document) {
 		const mine = ++asking;
-		const got = await act.run(() =>
-			asked(
+		try {
+			const got = await asked(
 				api.POST('/api/calendars/{calendar}/try', {
 					params: { path: { calendar }, query: { year: shown } },
 					body
 				})
-			)
-		);
-		if (mine === asking && got) seen = got;
+			);
+			if (mine === asking) [seen, trouble] = [got, undefined];
+		} catch (refused) {
+			if (!(refused instanceof Refused)) throw refused;
+			if (mine === asking) trouble = refused.problem;
+		}
 	}
 
 	const days = [
@@ -100,8 +114,8 @@
 		if (!got) return;
 		seen = got;
 		if (got.findings.some((f) => f.severity === 'error')) return;
-		await invalidateAll();
-		await goto(`/design/calendars?key=${key}`, { keepFocus: true, noScroll: true });
+		[base, fresh] = [JSON.stringify(body), false];
+		await goto(`/design/calendars?key=${key}`, { keepFocus: true, noScroll: true, invalidateAll: true });
 		kept = true;
 	}
 	function begin() {
@@ -126,24 +140,35 @@
 		field.value = '';
 		if (!file || !document) return;
 		const body = { document: $state.snapshot(document) as Document, file };
-		const got = await act.run(() =>
-			asked(
+		try {
+			const got = await asked(
 				api.POST('/api/calendars/{calendar}/holidays', {
 					params: { path: { calendar: key }, query: { year } },
 					body
 				})
-			)
-		);
-		if (got) document = got.document;
+			);
+			[document, trouble] = [got.document, undefined];
+		} catch (refused) {
+			if (!(refused instanceof Refused)) throw refused;
+			trouble = refused.problem;
+		}
 	}
 	const hit = $derived(
-		seen
-			? [
-					seen.uses.offerings.length && `the promises of ${list.format(seen.uses.offerings)}`,
-					seen.uses.teams.length && `the work of ${list.format(seen.uses.teams)}`,
-					seen.uses.locations.length && `the people in ${list.format(seen.uses.locations)}`
-				].filter((w) => typeof w === 'string')
-			: []
+		(
+			[
+				['the promises of', seen?.uses.offerings ?? [], 'offerings'],
+				['the work of', seen?.uses.teams ?? [], 'teams'],
+				['the people in', seen?.uses.locations ?? [], 'places']
+			] as const
+		).filter(([, names]) => names.length > 0)
+	);
+	const few = 3; // so many are named at once
+	const hits = $derived(
+		list.format(
+			hit.map(([what, names, kind]) =>
+				names.length > few ? `${what} ${names.length} ${kind}` : `${what} ${list.format(names)}`
+			)
+		)
 	);
 </script>
 
@@ -189,21 +214,21 @@
 						<button class="btn do" disabled={!changed || act.running} onclick={keep} data-do="keep"
 							>Keep the calendar</button
 						>
-						{#if changed}<button
-								class="btn quiet"
-								onclick={() => {
-									document = opened && structuredClone(opened.document);
-									[key, fresh] = [opened?.key ?? '', false];
-								}}>As before</button
+						{#if changed}<button class="btn quiet" onclick={() => opened && take(opened)}>As before</button
 							>{:else if kept}<span role="status" class="soft small"
 								>Kept: every clock and forecast reckons with it from now on.</span
 							>{/if}
 					</div>
 				</div>
-				{#if changed && hit.length}<p class="small" data-uses>
-						Keeping it changes {list.format(hit)}, those under way too.
-					</p>{:else if hit.length}<p class="soft small" data-uses>It reckons {list.format(hit)}.</p>{/if}
-				<Trouble problem={act.problem} />
+				{#if hit.length}
+					<details class="small" data-uses>
+						<summary class:soft={!changed}
+							>{#if changed}Keeping it changes {hits}, those under way too.{:else}It reckons {hits}.{/if}</summary
+						>
+						{#each hit as [what, names] (what)}<p class="soft">{what} {list.format(names)}</p>{/each}
+					</details>
+				{/if}
+				<Trouble problem={act.problem ?? trouble} />
 				{#each found('').filter((f) => !f.place.startsWith('/week') && !f.place.startsWith('/exceptions')) as f (f.place + f.code)}
 					<p class="problem small">{f.sentence} {f.mend ?? ''}</p>
 				{/each}
