@@ -71,6 +71,9 @@ func TestEveryScreenIsAccessible(t *testing.T) {
 	b.script(`document.querySelectorAll('details')[1].open = true`)
 	b.see("So it reads, with made-up facts")
 	b.accessible("Texts of messages")
+	b.open("/design/calendars?key=maravel")
+	b.there(`[data-day]`)
+	b.accessible("Working calendars")
 	b.open("/design/berth-side-parking/shape")
 	b.see("An offering has seven sides")
 	b.accessible("an error")
@@ -103,6 +106,12 @@ func TestEveryScreenIsAccessible(t *testing.T) {
 	b.open("/follow")
 	b.see("Your turn: is it right?")
 	b.accessible("Follow")
+	b.open("/follow/have")
+	b.see("What I have")
+	b.accessible("What I have")
+	b.open("/find?words=parking")
+	b.there(`[data-result]`)
+	b.accessible("Find a request")
 
 	b.signIn("Ragnhild Quist")
 	b.open("/decide")
@@ -118,6 +127,9 @@ func TestEveryScreenIsAccessible(t *testing.T) {
 	b.open("/deliver")
 	b.see("What to do")
 	b.accessible("Deliver")
+	b.open("/deliver/replies")
+	b.see("Prepared replies")
+	b.accessible("Prepared replies")
 }
 
 // Two browsers look at the same thing: what happens in one shows in the other
@@ -320,6 +332,7 @@ func TestByKeyboard(t *testing.T) {
 	b.keys("?")
 	b.see("Walk the index")
 }
+
 // printed is the page as a PDF, as the browser prints it.
 func (b *browser) printed() []byte {
 	b.t.Helper()

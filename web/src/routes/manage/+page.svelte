@@ -48,43 +48,47 @@
 		What tasks call by themselves. A system that does not answer is left alone for a while and tried again.
 	</p>
 	<Trouble problem={editing?.open ? undefined : act.problem} />
-	<table>
-		<thead
-			><tr
-				><th scope="col">System</th><th scope="col">How it is</th><th scope="col">Last success</th><th
-					scope="col">running</th
-				><th scope="col">waiting</th><th scope="col">stuck</th><th><span class="sr-only">Deeds</span></th></tr
-			></thead
-		>
-		<tbody>
-			{#each b.connectors as c (c.key)}
-				<tr data-connector={c.key}>
-					<th scope="row">{c.name}<span class="soft small mono url">{c.url}</span></th>
-					<td
-						><strong class:warn={c.paused || c.trouble}>{health(c)}</strong>{#if c.trouble}<span
-								class="small trouble">{c.trouble}</span
-							>{/if}{#if c.paused}<span class="small soft">tried again <When time={c.paused} /></span
-							>{/if}</td
-					>
-					<td
-						>{#if c.success}<When time={c.success} />{:else}<span class="soft">never</span>{/if}</td
-					>
-					<td class="mono">{c.running}</td>
-					<td class="mono">{c.waiting}</td>
-					<td class="mono" class:warn={c.stuck > 0}>{c.stuck}</td>
-					<td class="deeds"
-						><button class="btn quiet" onclick={() => edit(c)}>Change</button>
-						{#if c.stuck > 0 || c.paused}<button
-								class="btn plain"
-								disabled={act.running}
-								onclick={() => retry(c.key)}
-								data-do="retry-{c.key}">Try all again</button
-							>{/if}</td
-					>
-				</tr>
-			{/each}
-		</tbody>
-	</table>
+	<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
+	<div class="scroll" tabindex="0" role="group" aria-label="Other systems">
+		<table>
+			<thead
+				><tr
+					><th scope="col">System</th><th scope="col">How it is</th><th scope="col">Last success</th><th
+						scope="col">running</th
+					><th scope="col">waiting</th><th scope="col">stuck</th><th><span class="sr-only">Deeds</span></th
+					></tr
+				></thead
+			>
+			<tbody>
+				{#each b.connectors as c (c.key)}
+					<tr data-connector={c.key}>
+						<th scope="row">{c.name}<span class="soft small mono url">{c.url}</span></th>
+						<td
+							><strong class:warn={c.paused || c.trouble}>{health(c)}</strong>{#if c.trouble}<span
+									class="small trouble">{c.trouble}</span
+								>{/if}{#if c.paused}<span class="small soft">tried again <When time={c.paused} /></span
+								>{/if}</td
+						>
+						<td
+							>{#if c.success}<When time={c.success} />{:else}<span class="soft">never</span>{/if}</td
+						>
+						<td class="mono">{c.running}</td>
+						<td class="mono">{c.waiting}</td>
+						<td class="mono" class:warn={c.stuck > 0}>{c.stuck}</td>
+						<td class="deeds"
+							><button class="btn quiet" onclick={() => edit(c)}>Change</button>
+							{#if c.stuck > 0 || c.paused}<button
+									class="btn plain"
+									disabled={act.running}
+									onclick={() => retry(c.key)}
+									data-do="retry-{c.key}">Try all again</button
+								>{/if}</td
+						>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	</div>
 
 	<h2>Stuck</h2>
 	{#if b.stuck.length}
@@ -166,6 +170,12 @@
 </dialog>
 
 <style>
+	main {
+		overflow-wrap: anywhere;
+	}
+	.scroll {
+		overflow-x: auto;
+	}
 	main {
 		padding: 1.25rem 1.75rem 3rem;
 		max-width: 72rem;

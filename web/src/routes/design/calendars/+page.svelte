@@ -361,6 +361,7 @@
 	}
 	.sheet {
 		display: grid;
+		grid-template-columns: minmax(0, 1fr);
 		gap: 0.6rem;
 		align-content: start;
 		min-width: 0;

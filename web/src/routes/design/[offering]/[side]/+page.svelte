@@ -37,6 +37,7 @@
 	}
 	.form {
 		display: grid;
+		grid-template-columns: minmax(0, 1fr);
 		gap: 0.9rem;
 		margin-top: 1rem;
 		max-width: 46rem;
