@@ -3,7 +3,9 @@ package store_test
 import (
 	"context"
 	"database/sql"
+	"fmt"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -161,4 +163,37 @@ func TestAListIsPagedByKey(t *testing.T) {
 	counts, err := s.GroupsOf(ctx, "p")
 	require.NoError(t, err)
 	assert.Equal(t, map[store.Group]int{store.ForReader: 5}, counts)
+}
+
+// When the disk is full new work is refused whole, what is there can be read,
+// and once there is room again it goes on.
+func TestTheDiskIsFull(t *testing.T) {
+	dir := t.TempDir()
+	s := withPerson(t, dir)
+	add(t, s, "kept", monday)
+	require.NoError(t, s.LimitPages(ctx, 0))
+	var err error
+	n := 0
+	for ; err == nil && n < 5000; n++ {
+		err = s.Write(ctx, func(tx *store.Tx) error {
+			return tx.AddReport(store.Report{At: monday, Connector: "mail", Key: fmt.Sprint(n), Step: "1", Verdict: "taken", Body: strings.Repeat("x", 2000)})
+		})
+	}
+	require.ErrorIs(t, err, store.ErrFull)
+	before := n - 1
+	entries, err := s.RequestsOf(ctx, "p", store.Mine{Page: store.Page{Limit: 9}})
+	require.NoError(t, err)
+	assert.Len(t, entries, 1, "what is there can be read")
+	require.NoError(t, s.LimitPages(ctx, 1<<20))
+	add(t, s, "later", monday)
+	require.NoError(t, s.Close())
+	again, err := store.Open(ctx, dir)
+	require.NoError(t, err)
+	defer again.Close()
+	entries, err = again.RequestsOf(ctx, "p", store.Mine{Page: store.Page{Limit: 9}})
+	require.NoError(t, err)
+	assert.Len(t, entries, 2)
+	reports, err := again.Reports(ctx, 5000)
+	require.NoError(t, err)
+	assert.Len(t, reports, before, "each is there whole or not at all")
 }

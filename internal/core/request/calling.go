@@ -2,6 +2,7 @@ package request
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"time"
 
@@ -70,8 +71,15 @@ func (t *turn) succeed(c Succeed) error {
 		return err
 	case c.Undo:
 		t.undone(c.Task)
-	case c.Later && task.Accepted:
-		return conflict("seen", "%q was accepted already.", task.Name)
+	case c.Later && task.Accepted: // by a report that was faster than the answer to the call
+		outputs := map[string]string{}
+		maps.Copy(outputs, task.Outputs)
+		maps.Copy(outputs, c.Outputs)
+		if maps.Equal(outputs, task.Outputs) {
+			return conflict("seen", "%q was accepted already.", task.Name)
+		}
+		t.emit(CallAccepted{c.Task, outputs})
+		t.undoNext()
 	case c.Later:
 		t.emit(CallAccepted{c.Task, c.Outputs})
 		t.undoNext()
