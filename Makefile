@@ -49,7 +49,7 @@ chromium:
 
 bench: build ## Measure against bare SQLite in the same run
 	go test ./internal/... -run "^$$" -bench . -benchtime 1s | grep -v "no test files\|^ok\|^PASS"
-	go test ./e2e -run "TestTheFirstLoadIsLight|TestAnAnswerShowsAtOnce" -count=1 -v | grep "first load\|answer shown"
+	HEPTAD_BENCH=1 go test ./e2e -run "TestTheFirstLoadIsLight|TestAnAnswerShowsAtOnce|TestMemoryWithManyRequests" -count=1 -v | grep "first load\|answer shown\|memory with"
 
 shots: build chromium ## Take the screenshots of docs/screenshots anew
 	HEPTAD_SHOTS=$(CURDIR)/docs/screenshots go test ./e2e -run TestScreenshots -count=1 -timeout 5m

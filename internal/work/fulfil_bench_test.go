@@ -1,0 +1,269 @@
+package work_test
+
+import (
+	"database/sql"
+	"encoding/json"
+	"fmt"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/price"
+	"heptad/internal/core/request"
+	"heptad/internal/demo"
+	"heptad/internal/demo/demotest"
+	"heptad/internal/store"
+)
+
+// manyTasks keeps n requests, each with one task that waits for Keys & Badges,
+// made at the hand of their events as the program would.
+func manyTasks(b *testing.B, o *demotest.Office, n int, effects func(id string, i int) []request.Effect) {
+	b.Helper()
+	sarmento := demo.ID("sarmento")
+	for from := 0; from < n; from += 1000 {
+		var forecasts []store.Forecast
+		require.NoError(b, o.Store.Write(ctx, func(tx *store.Tx) error {
+			for i := from; i < min(n, from+1000); i++ {
+				at := o.Clock.Now().Add(time.Duration(i-n) * time.Minute)
+				id := fmt.Sprintf("bench-%d", i)
+				task := request.Task{Key: "check", Of: "check", Name: "Check the badge", Kind: plan.Manual, Team: "keys-badges", After: []string{}, Slice: []string{}, State: plan.Blocked}
+				var s request.State
+				events := []request.Event{
+					{Seq: 1, At: at, Actor: sarmento, Body: request.DraftBegun{ID: id, Offering: "berth-side-parking", Title: "Berth-side parking", Service: "parking"}},
+					{Seq: 2, At: at, Actor: sarmento, Body: request.Submitted{
+						Reference: fmt.Sprintf("QB-%d-X", i), Version: 1, Title: fmt.Sprintf("Place %d", i), Service: "parking",
+						Answers: form.Answers(demotest.Parking("open")), Price: price.Price{Lines: []price.Line{}, Shares: []price.Share{}}, Rungs: []request.Rung{},
+					}},
+					{Seq: 3, At: at, Body: request.Planned{Tasks: []request.Task{task}}},
+					{Seq: 4, At: at, Body: request.TaskReady{Task: "check", Team: "keys-badges"}},
+				}
+				for _, e := range events {
+					s.Apply(e)
+				}
+				forecasts = append(forecasts, store.Forecast{
+					Request: id, Seq: s.Seq, Due: at.AddDate(0, 0, 3), Likely: at.AddDate(0, 0, 2),
+					Latest: map[string]time.Time{"check": at.AddDate(0, 0, 2)}, Dues: map[string]time.Time{"check": at.AddDate(0, 0, 3)},
+				})
+				var due []request.Effect
+				if effects != nil {
+					due = effects(id, i)
+				}
+				if err := tx.SaveRequest(s, events, due); err != nil {
+					return err
+				}
+			}
+			return tx.SaveForecasts(forecasts)
+		}))
+	}
+}
+
+// BenchmarkDeliverList is the first page of a team with 20,000 open tasks, in
+// each order; the aim by latest start is 50 ms.
+func BenchmarkDeliverList(b *testing.B) {
+	o := demotest.New(b)
+	manyTasks(b, o, 20_000, nil)
+	for name, q := range map[string]store.Tasks{
+		"latest start": {}, "due": {Sort: "due"}, "ready": {Sort: "ready"}, "late": {Late: true, Now: o.Clock.Now()}, "found": {Words: "place 19999"},
+	} {
+		q.Limit = 50
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				entries, err := o.Tasks(ctx, demo.ID("marrec"), q)
+				if err != nil || len(entries) == 0 {
+					b.Fatal(len(entries), err)
+				}
+			}
+		})
+	}
+}
+
+// BenchmarkDueEffects drains 10,000 timers that are due at once, and beside it
+// lets bare SQLite mark as many rows, each in a transaction of its own.
+func BenchmarkDueEffects(b *testing.B) {
+	const n = 10_000
+	var ours, theirs time.Duration
+	for range b.N {
+		o := demotest.New(b)
+		manyTasks(b, o, n, func(id string, i int) []request.Effect {
+			return []request.Effect{{Kind: request.TickTimer, Key: id + "/tick", At: o.Clock.Now()}}
+		})
+		began := time.Now()
+		for drained := 0; drained < n; {
+			ran, err := o.RunDue(ctx)
+			require.NoError(b, err)
+			require.NotZero(b, ran)
+			drained += ran
+		}
+		ours += time.Since(began)
+
+		f := newBare(b)
+		_, err := f.db.Exec("CREATE TABLE timers (key TEXT PRIMARY KEY, state TEXT NOT NULL) STRICT, WITHOUT ROWID")
+		require.NoError(b, err)
+		tx, err := f.db.Begin()
+		require.NoError(b, err)
+		for i := range n {
+			_, err := tx.Exec("INSERT INTO timers VALUES (?, 'running')", i)
+			require.NoError(b, err)
+		}
+		require.NoError(b, tx.Commit())
+		began = time.Now()
+		for i := range n {
+			tx, err := f.db.Begin()
+			require.NoError(b, err)
+			_, err = tx.Exec("UPDATE timers SET state = 'done' WHERE key = ?", i)
+			require.NoError(b, err)
+			require.NoError(b, tx.Commit())
+		}
+		theirs += time.Since(began)
+	}
+	b.ReportMetric(float64(theirs)/float64(ours), "of-bare-rate")
+	b.ReportMetric(float64(n*b.N)/ours.Seconds(), "effects/s")
+	b.ReportMetric(0, "ns/op")
+}
+
+// BenchmarkWholeLife takes a request of nine tasks from sending to its
+// confirmation, and beside it, turn by turn, lets bare SQLite write the same
+// rows in the same number of transactions. The aim is a third of the rate.
+func BenchmarkWholeLife(b *testing.B) {
+	o := demotest.New(b)
+	tasks := make([]plan.Task, 9)
+	for i := range tasks {
+		tasks[i] = plan.Task{Key: fmt.Sprintf("t%d", i), Name: fmt.Sprintf("Step %d", i), Kind: plan.Manual, Team: "keys-badges"}
+		if i > 1 {
+			tasks[i].After = []string{fmt.Sprintf("t%d", i-2)}
+		}
+	}
+	publish(b, o, "nine", tasks...)
+	f := newBare(b)
+	from, err := sql.Open("sqlite", "file:"+filepath.Join(o.Dir, "heptad.db")+"?mode=ro")
+	require.NoError(b, err)
+	defer from.Close()
+	var ours, theirs time.Duration
+	transactions := 0
+	for b.Loop() {
+		draft, err := o.SaveDraft(ctx, demo.ID("castelo"), "nine", form.Answers{}, offering.Beneficiary{})
+		require.NoError(b, err)
+		bare := life{f: f, from: from, id: draft.Draft, seq: 1}
+		bare.begin(b)
+		step := func(do func() (request.State, error)) {
+			began := time.Now()
+			state, err := do()
+			ours += time.Since(began)
+			require.NoError(b, err)
+			theirs += bare.write(b, o, state)
+			transactions++
+		}
+		step(func() (request.State, error) {
+			return o.Submit(ctx, demo.ID("castelo"), draft.Draft, request.Submit{Answers: draft.Answers})
+		})
+		for i := range tasks {
+			for _, c := range []request.Command{request.Take{Task: tasks[i].Key}, request.Complete{Task: tasks[i].Key}} {
+				step(func() (request.State, error) { return o.Do(ctx, demo.ID("marrec"), draft.Draft, c) })
+			}
+		}
+		step(func() (request.State, error) { return o.Do(ctx, demo.ID("castelo"), draft.Draft, request.Confirm{}) })
+	}
+	b.ReportMetric(float64(theirs)/float64(ours), "of-bare-rate")
+	b.ReportMetric(float64(ours.Milliseconds())/float64(b.N), "ms/life")
+	b.ReportMetric(float64(transactions)/float64(b.N), "transactions/life")
+	b.ReportMetric(0, "ns/op")
+}
+
+// life writes what became of one request with bare SQLite.
+type life struct {
+	f     bare
+	from  *sql.DB // what Heptad has written
+	id    string
+	seq   int
+	tasks map[string]plan.State
+	seen  map[string]bool // rows of the tables below, by table and key
+}
+
+// beside are the tables that are written beside the request, with what finds
+// the rows of one.
+var beside = map[string]string{"messages": "request = ?1", "effects": "request = ?1", "measures": "offering = 'nine' AND ?1 <> ''"}
+
+// insert is a row of such a table, ready to be written.
+type insert struct {
+	query string
+	args  []any
+}
+
+// added are the rows that are new since the last time.
+func (l *life) added(b *testing.B) (all []insert) {
+	for table, where := range beside {
+		rows, err := l.from.Query("SELECT * FROM "+table+" WHERE "+where, l.id)
+		require.NoError(b, err)
+		columns, err := rows.Columns()
+		require.NoError(b, err)
+		for rows.Next() {
+			row := make([]any, len(columns))
+			into := make([]any, len(columns))
+			for i := range row {
+				into[i] = &row[i]
+			}
+			require.NoError(b, rows.Scan(into...))
+			if key := fmt.Sprint(table, row[0]); !l.seen[key] {
+				l.seen[key] = true
+				all = append(all, insert{"INSERT OR REPLACE INTO " + table + " VALUES (?" + strings.Repeat(",?", len(row)-1) + ")", row})
+			}
+		}
+		require.NoError(b, rows.Close())
+	}
+	return all
+}
+
+func (l *life) begin(b *testing.B) {
+	_, err := l.f.db.Exec("INSERT INTO requests (id, offering, title, service, asker, status, outcome, seq, changed_at, state) VALUES (?,'nine','','',?,'draft','',1,0,'')", l.id, demo.ID("castelo"))
+	require.NoError(b, err)
+	l.tasks, l.seen = map[string]plan.State{}, map[string]bool{}
+	l.added(b)
+}
+
+// write writes what is new since the last time, in one transaction.
+func (l *life) write(b *testing.B, o *demotest.Office, s request.State) time.Duration {
+	events, err := o.Store.Events(ctx, s.ID)
+	require.NoError(b, err)
+	events = events[l.seq:]
+	bodies := make([]string, len(events))
+	for i, e := range events {
+		data, err := json.Marshal(e.Body)
+		require.NoError(b, err)
+		bodies[i] = string(data)
+	}
+	state, err := json.Marshal(s)
+	require.NoError(b, err)
+	added := l.added(b)
+	began := time.Now()
+	tx, err := l.f.db.Begin()
+	require.NoError(b, err)
+	do := func(query string, args ...any) {
+		_, err := tx.Exec(query, args...)
+		require.NoError(b, err)
+	}
+	do("UPDATE requests SET reference = ?, title = ?, service = ?, status = ?, outcome = ?, seq = ?, changed_at = ?, state = ? WHERE id = ?", s.Reference, s.Title, s.Service, s.Status, s.Outcome, s.Seq, 1, string(state), l.id)
+	for i, e := range events {
+		do("INSERT INTO events (request, seq, at, actor, kind, body) VALUES (?,?,?,?,?,?)", l.id, e.Seq, e.At.UnixMilli(), e.Actor, e.Kind(), bodies[i])
+	}
+	for _, t := range s.Tasks {
+		if l.tasks[t.Key] != t.State {
+			do("INSERT OR REPLACE INTO tasks (request, key, team, kind, state, holder, since) VALUES (?,?,?,?,?,?,?)", l.id, t.Key, t.Team, t.Kind, t.State, t.Holder, 1)
+		}
+	}
+	for _, row := range added {
+		do(row.query, row.args...)
+	}
+	require.NoError(b, tx.Commit())
+	took := time.Since(began)
+	l.seq += len(events)
+	for _, t := range s.Tasks {
+		l.tasks[t.Key] = t.State
+	}
+	return took
+}
