@@ -256,6 +256,8 @@ func (l *loader) do(id string, s story, step step) error {
 		"decline":  request.Decide{Rung: rung, Decision: request.Decline, Reason: step.Reason},
 		"take":     request.Take{Task: step.Task},
 		"complete": request.Complete{Task: step.Task},
+		"stuck":    request.GetStuck{Task: step.Task, Reason: step.Reason},
+		"ask":      request.AskAsker{Task: step.Task, Text: step.Remark},
 		"confirm":  request.Confirm{Remark: step.Remark},
 	}[step.Do]
 	if !ok {

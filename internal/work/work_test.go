@@ -176,8 +176,8 @@ func TestReferencesHaveNoGaps(t *testing.T) {
 	require.NoError(t, err)
 	_, err = o.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: form.Answers{}})
 	refused(t, err, "incomplete")
-	assert.Equal(t, "QS-10416-W", first)
-	assert.Equal(t, "QS-10417-X", o.Ask("castelo", "open").Reference)
+	assert.Equal(t, "QS-10419-A", first)
+	assert.Equal(t, "QS-10420-B", o.Ask("castelo", "open").Reference)
 }
 
 func TestADraftIsKeptAndItsOwnersAlone(t *testing.T) {
