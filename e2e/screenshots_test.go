@@ -30,7 +30,7 @@ func TestScreenshots(t *testing.T) {
 	b.open("/design/calendars?key=maravel")
 	b.there(`[data-day]`)
 	shot("calendars")
-	b.open("/find?words=maravel")
+	b.open("/find?words=berth")
 	b.there(`[data-result]`)
 	b.settled()
 	shot("find")
