@@ -169,18 +169,38 @@ func TestAPoolAndItsWaitingList(t *testing.T) {
 	assert.Equal(t, has, taskOf(t, o, ids[7], "seat").Place)
 }
 
+// reorganise changes the company as its directory would.
+func reorganise(t *testing.T, o *demotest.Office, statement string) {
+	t.Helper()
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(o.Dir, "heptad.db")+"?_pragma=busy_timeout(5000)")
+	require.NoError(t, err)
+	_, err = db.Exec(statement)
+	require.NoError(t, err)
+	require.NoError(t, db.Close())
+	require.NoError(t, o.ReadCompany(ctx))
+}
+
+// Work for a team that nobody is in goes to the home team of the service, with
+// the reason in the history.
+func TestATeamWithoutMembers(t *testing.T) {
+	o := demotest.New(t)
+	publish(t, o, "lamps", plan.Task{Key: "buy", Name: "Buy a lamp", Kind: plan.Manual, Team: "purchasing"})
+	reorganise(t, o, "DELETE FROM team_members WHERE team = 'purchasing'")
+	id := send(t, o, "castelo", "lamps", form.Answers{}, offering.Beneficiary{}).ID
+	assert.Equal(t, "premises-crew", taskOf(t, o, id, "buy").Team)
+	events, err := o.Store.Events(ctx, id)
+	require.NoError(t, err)
+	assert.Contains(t, fmt.Sprint(request.History(events, o.Company(), true)), "Purchasing has no members.")
+	o.Must("coutinho", id, request.Take{Task: "buy"}, request.Complete{Task: "buy"})
+}
+
 // What somebody had taken who left the company is nobody's again, and another
 // of the team takes it.
 func TestALeaversTask(t *testing.T) {
 	o := demotest.New(t)
 	id := o.Ask("castelo", "open").ID
 	o.Must("marrec", id, request.Take{Task: "check"})
-	db, err := sql.Open("sqlite", "file:"+filepath.Join(o.Dir, "heptad.db")+"?_pragma=busy_timeout(5000)")
-	require.NoError(t, err)
-	_, err = db.Exec("UPDATE people SET away = 1 WHERE login = 'marrec'")
-	require.NoError(t, err)
-	require.NoError(t, db.Close())
-	require.NoError(t, o.ReadCompany(ctx))
+	reorganise(t, o, "UPDATE people SET away = 1 WHERE login = 'marrec'")
 	runAll(t, o, time.Minute)
 	task := taskOf(t, o, id, "check")
 	assert.Equal(t, plan.Ready, task.State)
