@@ -84,7 +84,7 @@ func (c *demoCommand) Run(e *env) error {
 	defer running.Wait()
 	defer stop()
 	running.Go(func() {
-		if err := office.Run(ctx); err != nil {
+		if err := office.Run(ctx); err != nil && ctx.Err() == nil {
 			e.log.Error("automatic work has stopped", "error", err)
 		}
 	})
