@@ -215,7 +215,6 @@ type requestSheet struct {
 	History   []request.Entry `json:"history" nullable:"false"`
 	ConfirmBy *time.Time      `json:"confirmBy,omitempty" doc:"When it closes by itself"`
 	Allowed   []string        `json:"allowed" nullable:"false" doc:"Commands the reader may give now"`
-	Promised  *promisedView   `json:"promised,omitempty" doc:"The time promised from sending on, if any"`
 	Question  *question       `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
 	Followers []Named         `json:"followers" nullable:"false"`
 	Mails     []mailView      `json:"mails" nullable:"false" doc:"What went out by mail, for the owner of the service"`
@@ -474,7 +473,6 @@ func (s *Server) work(ctx context.Context, state request.State, out *requestShee
 		out.Chart = s.chart(f, c.Promise.Calendar(), now)
 	}
 	out.Promise = promiseLine(c, state, ahead, now)
-	out.Promised = promisedOf(state.Promise, f.Due)
 	return nil
 }
 

@@ -3457,8 +3457,6 @@ export interface components {
             price: components["schemas"]["PricePrice"];
             /** @description The clock of the promised delivery */
             promise?: components["schemas"]["PromiseView"];
-            /** @description The time promised from sending on, if any */
-            promised?: components["schemas"]["PromisedView"];
             /** @description What was asked back, while nobody has answered */
             question?: components["schemas"]["Question"];
             /** @description Empty for a draft */
