@@ -227,7 +227,10 @@ func TestFindingAndGivingOut(t *testing.T) {
 	b.write(`[data-field=find-mine]`, "no such words\r")
 	b.see("None of yours is like that.")
 	b.click("Show all")
-	b.there(`[data-field=group]`)
+	b.until("nothing narrows the list", `location.search === ''`)
+	b.open("/follow/" + id + "?group=closed")
+	b.there(`[data-field=sort]`)
+	b.settled()
 	b.set(`[data-field=sort]`, "likely")
 	b.until("the order stands in the address", `location.search.includes('sort=likely')`)
 
