@@ -162,10 +162,17 @@ func (s *server) faulty(chance float64) {
 	faults, err := json.Marshal(map[string]any{"slow": on, "refuse": on, "late": on, "twice": on, "down": on, "chance": chance, "slowFor": 300})
 	require.NoError(s.t, err)
 	for _, url := range s.systems {
-		response, err := http.Post(url+"/faults", "application/json", bytes.NewReader(faults))
-		require.NoError(s.t, err)
-		require.NoError(s.t, response.Body.Close())
+		s.tell(url+"/faults", string(faults))
 	}
+}
+
+// tell posts JSON to a simulated system, and gives its answer.
+func (s *server) tell(url, text string) string {
+	s.t.Helper()
+	response, err := http.Post(url, "application/json", strings.NewReader(text))
+	require.NoError(s.t, err)
+	defer response.Body.Close()
+	return body(s.t, response)
 }
 
 // The program is killed at any instant while people ask and work, and badges
@@ -240,12 +247,8 @@ func TestKilledAnywhereNothingIsLostOrDoubled(t *testing.T) {
 			assert.Equal(t, kept.Badges[id+"/write"].Number, write.Outputs["number"])
 		}
 	}
-	var letters []struct{ ID string }
-	data, err := os.ReadFile(filepath.Join(s.dir, "simulators", "mail.json"))
-	require.NoError(t, err)
-	require.NoError(t, json.Unmarshal(data, &letters))
 	arrived := map[string]int{}
-	for _, l := range letters {
+	for _, l := range keptBy[[]struct{ ID string }](s, "mail") {
 		arrived[l.ID]++
 	}
 	for id := range p.done {

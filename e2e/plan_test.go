@@ -108,11 +108,11 @@ func TestAPlanOnTheDesk(t *testing.T) {
 	d.open("/design/cabin-refit/promise")
 	d.set(`[data-field=starts]`, "decision")
 	d.set(`[data-field=cut-off]`, "15:00")
-	d.press(`[data-field=pauses-order]`)
+	d.press(`[data-pauses=order]`)
 	d.press(`[data-part="/promise/targets/0"] .title`)
 	d.script(`document.querySelector('[data-part="/promise/targets/0"] details').open = true`)
 	d.set(`[data-field=target-calendar]`, "sankt-orm")
-	d.press(`[data-field=until-build]`)
+	d.press(`[data-until=build]`)
 	d.publish("2")
 
 	s.restart()

@@ -19,9 +19,13 @@ import (
 // fault lets one of the simulated systems be as a word says, or well again.
 func (s *server) fault(system int, what string) {
 	s.t.Helper()
-	response, err := http.Post(s.systems[system]+"/faults", "application/json", strings.NewReader(fmt.Sprintf(`{%q: true}`, what)))
-	require.NoError(s.t, err)
-	require.NoError(s.t, response.Body.Close())
+	s.tell(s.systems[system]+"/faults", fmt.Sprintf(`{%q: true}`, what))
+}
+
+// report lets purchasing tell of an order.
+func (s *server) report(order, text string) string {
+	s.t.Helper()
+	return s.tell(s.systems[purchasingSystem]+"/orders/"+order+"/report", text)
 }
 
 // simulated systems by their place among the addresses.
@@ -137,9 +141,7 @@ func TestASignOnFromSendingToDelivery(t *testing.T) {
 	b.doTask(id, "tablet")
 	for _, order := range keptBy[orders](s, "purchasing").Orders {
 		if strings.HasPrefix(order.Key, id) {
-			response, err := http.Post(s.systems[purchasingSystem]+"/orders/"+order.Number+"/report", "application/json", strings.NewReader(`{"state":"delivered"}`))
-			require.NoError(t, err)
-			assert.JSONEq(t, `{"status": 200}`, body(t, response))
+			assert.JSONEq(t, `{"status": 200}`, s.report(order.Number, `{"state":"delivered"}`))
 		}
 	}
 	b.doTask(id, "welcome")
@@ -222,11 +224,7 @@ func TestPurchasingReports(t *testing.T) {
 		}
 		return number != ""
 	}, patience, 100*time.Millisecond)
-	report := func(text string) string {
-		response, err := http.Post(s.systems[purchasingSystem]+"/orders/"+number+"/report", "application/json", strings.NewReader(text))
-		require.NoError(t, err)
-		return body(t, response)
-	}
+	report := func(text string) string { return s.report(number, text) }
 
 	assert.JSONEq(t, `{"status": 200}`, report(`{"step": "1", "state": "partial", "delivered": 2}`))
 	b.until("two of three came", `document.querySelector('[data-line]')?.value === '2'`)

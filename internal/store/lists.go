@@ -111,7 +111,7 @@ func (r reads) RequestsOf(ctx context.Context, person string, m Mine) ([]Entry, 
 		by = "m.sent_at"
 	}
 	since, id := m.after()
-	query := mine + fmt.Sprintf(` SELECT state, key, since FROM (SELECT m.state, m.id, m.rank AS key, m.rank * %d + %s AS since
+	query := mine + fmt.Sprintf(`, page AS (SELECT id, key, since FROM (SELECT m.id, m.rank AS key, m.rank * %d + %s AS since
 		FROM mine m JOIN people p ON p.id = m.asker LEFT JOIN people b ON b.id = m.beneficiary LEFT JOIN forecasts f ON f.request = m.id WHERE TRUE`, never+1, by)
 	args := []any{person, since, id, m.Limit}
 	given := func(value any) string { // a value of its own number
@@ -124,7 +124,8 @@ func (r reads) RequestsOf(ctx context.Context, person string, m Mine) ([]Entry, 
 	for _, word := range strings.Fields(m.Words) {
 		query += ` AND (m.title || ' ' || coalesce(m.reference, '') || ' ' || p.name || ' ' || coalesce(b.name, '')) LIKE ` + given("%"+likeEscape.Replace(word)+"%") + ` ESCAPE '\'`
 	}
-	query += ") WHERE since > ?2 OR (since = ?2 AND id || '/' || key > ?3) ORDER BY since, id LIMIT ?4"
+	query += `) WHERE since > ?2 OR (since = ?2 AND id || '/' || key > ?3) ORDER BY since, id LIMIT ?4)
+		SELECT r.state, page.key, page.since FROM page JOIN requests r ON r.id = page.id ORDER BY page.since, page.id` // only the states of the page are read
 	entries, err := r.list(ctx, query, args...)
 	for i := range entries {
 		rank, _ := strconv.Atoi(entries[i].Key)

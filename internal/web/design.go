@@ -472,18 +472,12 @@ func (s *Server) importItems(_ context.Context, in *struct {
 	return answer(price.ImportItems(bytes.NewReader(in.RawBody), in.Currency), nil)
 }
 
-func (s *Server) exportCatalog(ctx context.Context, _ *none) (*struct {
-	Disposition string `header:"Content-Disposition"`
-	Body        offering.Catalog
-}, error) {
+func (s *Server) exportCatalog(ctx context.Context, _ *none) (*attachment[offering.Catalog], error) {
 	c, err := s.Office.Export(ctx, me(ctx))
 	if err != nil {
 		return nil, err
 	}
-	return &struct {
-		Disposition string `header:"Content-Disposition"`
-		Body        offering.Catalog
-	}{`attachment; filename="catalog.json"`, c}, nil
+	return attached("catalog.json", c), nil
 }
 
 // incoming is what an import would do, or has done, with one offering.

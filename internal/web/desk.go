@@ -163,11 +163,28 @@ func (s *Server) dropReply(ctx context.Context, in *struct {
 	return answer(none{}, s.Office.DropReply(ctx, me(ctx), in.Reply))
 }
 
+// foundLine is a request that was found, with what holds it up.
+type foundLine struct {
+	RequestLine
+	HeldUp *heldUp `json:"heldUp,omitempty" doc:"What it waits for longest"`
+}
+
 func (s *Server) find(ctx context.Context, in *struct {
 	Words string `query:"words" maxLength:"100" doc:"A reference, a person, or words"`
-}) (*body[listOf[RequestLine]], error) {
+}) (*body[listOf[foundLine]], error) {
 	entries, err := s.Office.Find(ctx, me(ctx), in.Words)
-	return answer(listing(entries, -1, func(e store.Entry) RequestLine { return s.line(ctx, e.State) }), err)
+	return answer(listing(entries, -1, func(e store.Entry) foundLine {
+		out := foundLine{RequestLine: s.head(ctx, e.State)}
+		if !underWay(e.State) {
+			return out
+		}
+		f, err := s.Office.Forecast(ctx, e.State)
+		c, also := s.Office.Version(ctx, e.State.Offering, e.State.Version)
+		if err == nil && also == nil { // the list is worth more than its forecasts
+			out.Forecast, out.HeldUp = forecastOf(f), s.heldUp(e.State, f, c, s.Office.Clock())
+		}
+		return out
+	}), err)
 }
 
 // haveView is something that the reader has.

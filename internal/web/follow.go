@@ -33,7 +33,6 @@ type RequestLine struct {
 	Yours     bool            `json:"yours" doc:"Whether it waits for the person who reads"`
 	ChangedAt time.Time       `json:"changedAt"`
 	Forecast  *forecastView   `json:"forecast,omitempty" doc:"While it is under way"`
-	HeldUp    *heldUp         `json:"heldUp,omitempty" doc:"What it waits for longest"`
 	Group     store.Group     `json:"group,omitempty" enum:"you,decision,work,asker,undoing,closed" doc:"What it waits for, in the reader's own list"`
 }
 
@@ -113,10 +112,8 @@ func (s *Server) myRequests(ctx context.Context, in *struct {
 func (s *Server) line(ctx context.Context, state request.State) RequestLine {
 	out := s.head(ctx, state)
 	if underWay(state) {
-		f, err := s.Office.Forecast(ctx, state)
-		c, also := s.Office.Version(ctx, state.Offering, state.Version)
-		if err == nil && also == nil { // the list is worth more than its forecasts
-			out.Forecast, out.HeldUp = forecastOf(f), s.heldUp(state, f, c, s.Office.Clock())
+		if f, err := s.Office.Forecast(ctx, state); err == nil { // the list is worth more than its forecasts
+			out.Forecast = forecastOf(f)
 		}
 	}
 	return out
@@ -421,10 +418,7 @@ type exportedRequest struct {
 	Request    requestSheet `json:"request" doc:"What the reader may see of it"`
 }
 
-func (s *Server) exportRequest(ctx context.Context, in *RequestInput) (*struct {
-	Disposition string `header:"Content-Disposition"`
-	Body        exportedRequest
-}, error) {
+func (s *Server) exportRequest(ctx context.Context, in *RequestInput) (*attachment[exportedRequest], error) {
 	sheet, err := s.request(ctx, in)
 	if err != nil {
 		return nil, err
@@ -433,10 +427,7 @@ func (s *Server) exportRequest(ctx context.Context, in *RequestInput) (*struct {
 	if name == "" {
 		name = "draft"
 	}
-	return &struct {
-		Disposition string `header:"Content-Disposition"`
-		Body        exportedRequest
-	}{fmt.Sprintf("attachment; filename=%q", name+".json"), exportedRequest{"heptad/request/1", s.Office.Clock().UTC(), sheet.Body}}, nil
+	return attached(name+".json", exportedRequest{"heptad/request/1", s.Office.Clock().UTC(), sheet.Body}), nil
 }
 
 // work fills in how the work on a request stands: its tasks, forecast, promise

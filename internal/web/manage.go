@@ -138,7 +138,7 @@ type calendarView struct {
 	Year     int               `json:"year"`
 	Days     []calendarDay     `json:"days" nullable:"false" doc:"Every day of the year"`
 	Findings finding.List      `json:"findings" nullable:"false" doc:"Why it was not kept, if it was not"`
-	Uses     usesView          `json:"uses"`
+	Uses     *usesView         `json:"uses,omitempty" doc:"Of one that is kept, as it was opened"`
 }
 
 // usesView names those whose time a calendar reckons.
@@ -189,7 +189,10 @@ func (s *Server) oneCalendar(ctx context.Context, in *CalendarInput) (*body[cale
 	if !ok {
 		return nil, work.ErrNotFound
 	}
-	return s.glance(ctx, in, d, finding.List{})
+	uses, err := s.Office.CalendarUses(ctx, me(ctx), in.Calendar)
+	out := s.glance(in, d, finding.List{})
+	out.Uses = (*usesView)(&uses)
+	return answer(out, err)
 }
 
 func (s *Server) saveCalendar(ctx context.Context, in *struct {
@@ -200,7 +203,7 @@ func (s *Server) saveCalendar(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	return s.glance(ctx, &in.CalendarInput, in.Body, findings)
+	return answer(s.glance(&in.CalendarInput, in.Body, findings), nil)
 }
 
 // tryCalendar shows the year of a calendar as it is being written; nothing is
@@ -209,9 +212,7 @@ func (s *Server) tryCalendar(ctx context.Context, in *struct {
 	CalendarInput
 	Body calendar.Document
 }) (*body[calendarView], error) {
-	findings := finding.List{}
-	calendar.Compile(in.Body, &findings)
-	return s.glance(ctx, &in.CalendarInput, in.Body, findings)
+	return s.tried(ctx, &in.CalendarInput, in.Body)
 }
 
 // readHolidays adds the exceptions of an iCalendar file to a calendar as it is
@@ -231,26 +232,29 @@ func (s *Server) readHolidays(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, newProblem(http.StatusUnprocessableEntity, sentence(err.Error()))
 	}
-	findings, d := finding.List{}, in.Body.Document.With(more)
+	return s.tried(ctx, &in.CalendarInput, in.Body.Document.With(more))
+}
+
+func (s *Server) tried(ctx context.Context, in *CalendarInput, d calendar.Document) (*body[calendarView], error) {
+	if err := s.Office.MayEditCalendars(me(ctx)); err != nil {
+		return nil, err
+	}
+	findings := finding.List{}
 	calendar.Compile(d, &findings)
-	return s.glance(ctx, &in.CalendarInput, d, findings)
+	return answer(s.glance(in, d, findings), nil)
 }
 
 // glance draws a year of a calendar.
-func (s *Server) glance(ctx context.Context, in *CalendarInput, d calendar.Document, findings finding.List) (*body[calendarView], error) {
-	uses, err := s.Office.CalendarUses(ctx, me(ctx), in.Calendar)
-	if err != nil {
-		return nil, err
-	}
+func (s *Server) glance(in *CalendarInput, d calendar.Document, findings finding.List) calendarView {
 	year := in.Year
 	if year == 0 {
 		year = s.Office.Clock().Year()
 	}
-	out := calendarView{Key: in.Calendar, Document: d, Year: year, Days: []calendarDay{}, Findings: findings, Uses: usesView(uses)}
+	out := calendarView{Key: in.Calendar, Document: d, Year: year, Days: []calendarDay{}, Findings: findings}
 	out.Document.Exceptions = list(d.Exceptions)
 	compiled := calendar.Compile(d, &finding.List{})
 	if compiled == nil {
-		return answer(out, nil)
+		return out
 	}
 	bare := d
 	bare.Exceptions = nil
@@ -274,7 +278,7 @@ func (s *Server) glance(ctx context.Context, in *CalendarInput, d calendar.Docum
 		open := minutes(compiled, day)
 		out.Days = append(out.Days, calendarDay{day.String(), open, name, named || open != minutes(usual, day)})
 	}
-	return answer(out, nil)
+	return out
 }
 
 // SupplierInput is the link of a supplier.

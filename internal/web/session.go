@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -25,6 +26,16 @@ func answer[T any](b T, err error) (*body[T], error) {
 		return nil, err
 	}
 	return &body[T]{b}, nil
+}
+
+// attachment is an answer that is kept as a file.
+type attachment[T any] struct {
+	Disposition string `header:"Content-Disposition"`
+	Body        T
+}
+
+func attached[T any](name string, b T) *attachment[T] {
+	return &attachment[T]{fmt.Sprintf("attachment; filename=%q", name), b}
 }
 
 type none struct{}

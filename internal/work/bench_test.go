@@ -56,19 +56,32 @@ func newBare(b *testing.B) bare {
 	return bare{db}
 }
 
+// eventRow is an event as it stands in its row.
+type eventRow struct {
+	seq               int
+	at                int64
+	actor, kind, body string
+}
+
+// written reads what Heptad wrote of a request: its events after the first so
+// many, and its state.
+func written(b *testing.B, o *demotest.Office, s request.State, after int) (rows []eventRow, state string) {
+	events, err := o.Store.Events(ctx, s.ID)
+	require.NoError(b, err)
+	for _, e := range events[after:] {
+		body, err := json.Marshal(e.Body)
+		require.NoError(b, err)
+		rows = append(rows, eventRow{e.Seq, e.At.UnixMilli(), e.Actor, e.Kind(), string(body)})
+	}
+	data, err := json.Marshal(s)
+	require.NoError(b, err)
+	return rows, string(data)
+}
+
 // write writes the rows of a submission: those of the draft before, untimed,
 // then what the submission changed and added.
 func (f bare) write(b *testing.B, office *demotest.Office, s request.State) time.Duration {
-	events, err := office.Store.Events(ctx, s.ID)
-	require.NoError(b, err)
-	bodies := make([]string, len(events))
-	for i, e := range events {
-		data, err := json.Marshal(e.Body)
-		require.NoError(b, err)
-		bodies[i] = string(data)
-	}
-	state, err := json.Marshal(s)
-	require.NoError(b, err)
+	events, state := written(b, office, s, 1)
 	do := func(tx *sql.Tx, query string, args ...any) {
 		_, err := tx.Exec(query, args...)
 		require.NoError(b, err)
@@ -83,9 +96,9 @@ func (f bare) write(b *testing.B, office *demotest.Office, s request.State) time
 	tx, err = f.db.Begin()
 	require.NoError(b, err)
 	do(tx, "INSERT INTO counters (name, value) VALUES ('reference', 1) ON CONFLICT (name) DO UPDATE SET value = value + 1")
-	do(tx, "UPDATE requests SET reference = ?, title = ?, service = ?, status = ?, seq = ?, changed_at = ?, state = ? WHERE id = ?", s.Reference, s.Title, s.Service, s.Status, s.Seq, 1, string(state), s.ID)
-	for i, e := range events[1:] {
-		do(tx, "INSERT INTO events (request, seq, at, actor, kind, body) VALUES (?,?,?,?,?,?)", s.ID, e.Seq, e.At.UnixMilli(), e.Actor, e.Kind(), bodies[i+1])
+	do(tx, "UPDATE requests SET reference = ?, title = ?, service = ?, status = ?, seq = ?, changed_at = ?, state = ? WHERE id = ?", s.Reference, s.Title, s.Service, s.Status, s.Seq, 1, state, s.ID)
+	for _, e := range events {
+		do(tx, "INSERT INTO events (request, seq, at, actor, kind, body) VALUES (?,?,?,?,?,?)", s.ID, e.seq, e.at, e.actor, e.kind, e.body)
 	}
 	for _, seat := range s.Rungs[0].Seats {
 		do(tx, "INSERT INTO seats (request, rung, person, state, since) VALUES (?,?,?,'open',?)", s.ID, s.Rungs[0].Key, seat.Person, 1)

@@ -11,11 +11,20 @@ import (
 
 var calendarKey = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
 
+// MayEditCalendars is ErrNotFound for those who may not: only who owns a service
+// and administrators may.
+func (o *Office) MayEditCalendars(person string) error {
+	if !o.writes(person) {
+		return ErrNotFound
+	}
+	return nil
+}
+
 // EditCalendar keeps a working calendar, by those who own a service and
 // administrators; from then on all clocks, promises and plans reckon with it.
 func (o *Office) EditCalendar(ctx context.Context, person, key string, d calendar.Document) (finding.List, error) {
-	if !o.writes(person) {
-		return nil, ErrNotFound
+	if err := o.MayEditCalendars(person); err != nil {
+		return nil, err
 	}
 	findings := finding.List{}
 	if calendar.Compile(d, &findings) == nil {
@@ -53,9 +62,9 @@ type UsesOf struct{ Teams, Locations, Offerings []string }
 
 // CalendarUses tells what hangs on a calendar, to those who may edit it.
 func (o *Office) CalendarUses(ctx context.Context, person, key string) (UsesOf, error) {
-	u := UsesOf{Teams: []string{}, Locations: []string{}}
-	if !o.writes(person) {
-		return u, ErrNotFound
+	u := UsesOf{Teams: []string{}}
+	if err := o.MayEditCalendars(person); err != nil {
+		return u, err
 	}
 	company := o.Company()
 	for _, t := range company.Teams() {
@@ -71,8 +80,8 @@ func (o *Office) CalendarUses(ctx context.Context, person, key string) (UsesOf, 
 
 // Calendars lists the working calendars by key, to those who may edit them.
 func (o *Office) Calendars(ctx context.Context, person string) (map[string]calendar.Document, error) {
-	if !o.writes(person) {
-		return nil, ErrNotFound
+	if err := o.MayEditCalendars(person); err != nil {
+		return nil, err
 	}
 	return o.Store.Calendars(ctx)
 }

@@ -2,7 +2,6 @@ package work_test
 
 import (
 	"database/sql"
-	"encoding/json"
 	"fmt"
 	"path/filepath"
 	"strings"
@@ -14,60 +13,17 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
-	"heptad/internal/core/price"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
 	"heptad/internal/store"
 )
 
-// manyTasks keeps n requests, each with one task that waits for Keys & Badges,
-// made at the hand of their events as the program would.
-func manyTasks(b *testing.B, o *demotest.Office, n int, effects func(id string, i int) []request.Effect) {
-	b.Helper()
-	sarmento := demo.ID("sarmento")
-	for from := 0; from < n; from += 1000 {
-		var forecasts []store.Forecast
-		require.NoError(b, o.Store.Write(ctx, func(tx *store.Tx) error {
-			for i := from; i < min(n, from+1000); i++ {
-				at := o.Clock.Now().Add(time.Duration(i-n) * time.Minute)
-				id := fmt.Sprintf("bench-%d", i)
-				task := request.Task{Key: "check", Of: "check", Name: "Check the badge", Kind: plan.Manual, Team: "keys-badges", After: []string{}, Slice: []string{}, State: plan.Blocked}
-				var s request.State
-				events := []request.Event{
-					{Seq: 1, At: at, Actor: sarmento, Body: request.DraftBegun{ID: id, Offering: "berth-side-parking", Title: "Berth-side parking", Service: "parking"}},
-					{Seq: 2, At: at, Actor: sarmento, Body: request.Submitted{
-						Reference: fmt.Sprintf("QB-%d-X", i), Version: 1, Title: fmt.Sprintf("Place %d", i), Service: "parking",
-						Answers: form.Answers(demotest.Parking("open")), Price: price.Price{Lines: []price.Line{}, Shares: []price.Share{}}, Rungs: []request.Rung{},
-					}},
-					{Seq: 3, At: at, Body: request.Planned{Tasks: []request.Task{task}}},
-					{Seq: 4, At: at, Body: request.TaskReady{Task: "check", Team: "keys-badges"}},
-				}
-				for _, e := range events {
-					s.Apply(e)
-				}
-				forecasts = append(forecasts, store.Forecast{
-					Request: id, Seq: s.Seq, Due: at.AddDate(0, 0, 3), Likely: at.AddDate(0, 0, 2),
-					Latest: map[string]time.Time{"check": at.AddDate(0, 0, 2)}, Dues: map[string]time.Time{"check": at.AddDate(0, 0, 3)},
-				})
-				var due []request.Effect
-				if effects != nil {
-					due = effects(id, i)
-				}
-				if err := tx.SaveRequest(s, events, due); err != nil {
-					return err
-				}
-			}
-			return tx.SaveForecasts(forecasts)
-		}))
-	}
-}
-
 // BenchmarkDeliverList is the first page of a team with 20,000 open tasks, in
 // each order; the aim by latest start is 50 ms.
 func BenchmarkDeliverList(b *testing.B) {
 	o := demotest.New(b)
-	manyTasks(b, o, 20_000, nil)
+	require.NoError(b, demotest.AddMany(ctx, o.Store, o.Clock.Now(), 20_000, nil))
 	for name, q := range map[string]store.Tasks{
 		"latest start": {}, "due": {Sort: "due"}, "ready": {Sort: "ready"}, "late": {Late: true, Now: o.Clock.Now()}, "found": {Words: "place 19999"},
 	} {
@@ -90,9 +46,9 @@ func BenchmarkDueEffects(b *testing.B) {
 	var ours, theirs time.Duration
 	for range b.N {
 		o := demotest.New(b)
-		manyTasks(b, o, n, func(id string, i int) []request.Effect {
+		require.NoError(b, demotest.AddMany(ctx, o.Store, o.Clock.Now(), n, func(id string) []request.Effect {
 			return []request.Effect{{Kind: request.TickTimer, Key: id + "/tick", At: o.Clock.Now()}}
-		})
+		}))
 		began := time.Now()
 		for drained := 0; drained < n; {
 			ran, err := o.RunDue(ctx)
@@ -228,17 +184,7 @@ func (l *life) begin(b *testing.B) {
 
 // write writes what is new since the last time, in one transaction.
 func (l *life) write(b *testing.B, o *demotest.Office, s request.State) time.Duration {
-	events, err := o.Store.Events(ctx, s.ID)
-	require.NoError(b, err)
-	events = events[l.seq:]
-	bodies := make([]string, len(events))
-	for i, e := range events {
-		data, err := json.Marshal(e.Body)
-		require.NoError(b, err)
-		bodies[i] = string(data)
-	}
-	state, err := json.Marshal(s)
-	require.NoError(b, err)
+	events, state := written(b, o, s, l.seq)
 	added := l.added(b)
 	began := time.Now()
 	tx, err := l.f.db.Begin()
@@ -247,9 +193,9 @@ func (l *life) write(b *testing.B, o *demotest.Office, s request.State) time.Dur
 		_, err := tx.Exec(query, args...)
 		require.NoError(b, err)
 	}
-	do("UPDATE requests SET reference = ?, title = ?, service = ?, status = ?, outcome = ?, seq = ?, changed_at = ?, state = ? WHERE id = ?", s.Reference, s.Title, s.Service, s.Status, s.Outcome, s.Seq, 1, string(state), l.id)
-	for i, e := range events {
-		do("INSERT INTO events (request, seq, at, actor, kind, body) VALUES (?,?,?,?,?,?)", l.id, e.Seq, e.At.UnixMilli(), e.Actor, e.Kind(), bodies[i])
+	do("UPDATE requests SET reference = ?, title = ?, service = ?, status = ?, outcome = ?, seq = ?, changed_at = ?, state = ? WHERE id = ?", s.Reference, s.Title, s.Service, s.Status, s.Outcome, s.Seq, 1, state, l.id)
+	for _, e := range events {
+		do("INSERT INTO events (request, seq, at, actor, kind, body) VALUES (?,?,?,?,?,?)", l.id, e.seq, e.at, e.actor, e.kind, e.body)
 	}
 	for _, t := range s.Tasks {
 		if l.tasks[t.Key] != t.State {

@@ -40,16 +40,6 @@ func publish(t testing.TB, o *demotest.Office, key string, tasks ...plan.Task) {
 	require.NoError(t, err, "%v", opened.Findings)
 }
 
-// send asks for an offering with answers.
-func send(t testing.TB, o *demotest.Office, login, key string, answers form.Answers, whom offering.Beneficiary) request.State {
-	t.Helper()
-	f, err := o.SaveDraft(ctx, demo.ID(login), key, answers, whom)
-	require.NoError(t, err)
-	state, err := o.Submit(ctx, demo.ID(login), f.Draft, request.Submit{Answers: answers, For: f.For})
-	require.NoError(t, err)
-	return state
-}
-
 func taskOf(t testing.TB, o *demotest.Office, id, key string) request.Task {
 	t.Helper()
 	state, err := o.Store.Request(ctx, id)
@@ -66,7 +56,7 @@ func signOn(t testing.TB, o *demotest.Office, uniforms int) string {
 	pick := func(item string, n int, options map[string]any) []any {
 		return []any{map[string]any{"item": item, "quantity": float64(n), "options": options}}
 	}
-	id := send(t, o, "quist", "sign-on-a-crew-member", form.Answers{
+	id := o.Send("quist", "sign-on-a-crew-member", form.Answers{
 		"contract": "season", "ends": "2027-09-30", "vessel": "heron", "rank": "second", "start": "2027-04-01", "aid": []any{},
 		"cabin": pick("cabin-single", 1, nil), "uniform": pick("uniform-bridge", uniforms, map[string]any{"size": "m"}),
 		"certificates": []any{map[string]any{"kind": "basic", "number": "BS-1", "until": "2029-01-31"}},
@@ -143,7 +133,7 @@ func TestAPoolAndItsWaitingList(t *testing.T) {
 	})
 	var ids []string
 	for _, login := range []string{"sarmento", "quist", "castelo", "okonjo", "petrovan", "coutinho", "abelsen", "vidigal"} {
-		ids = append(ids, send(t, o, login, "seats", form.Answers{}, offering.Beneficiary{}).ID)
+		ids = append(ids, o.Send(login, "seats", form.Answers{}, offering.Beneficiary{}).ID)
 	}
 	places := func() (out []request.Place) {
 		for _, id := range ids {
@@ -186,7 +176,7 @@ func TestATeamWithoutMembers(t *testing.T) {
 	o := demotest.New(t)
 	publish(t, o, "lamps", plan.Task{Key: "buy", Name: "Buy a lamp", Kind: plan.Manual, Team: "purchasing"})
 	reorganise(t, o, "DELETE FROM team_members WHERE team = 'purchasing'")
-	id := send(t, o, "castelo", "lamps", form.Answers{}, offering.Beneficiary{}).ID
+	id := o.Send("castelo", "lamps", form.Answers{}, offering.Beneficiary{}).ID
 	assert.Equal(t, "premises-crew", taskOf(t, o, id, "buy").Team)
 	events, err := o.Store.Events(ctx, id)
 	require.NoError(t, err)
@@ -240,7 +230,7 @@ func TestTwoHundredTasks(t *testing.T) {
 		}
 	}
 	publish(t, o, "long", tasks...)
-	state := send(t, o, "castelo", "long", form.Answers{}, offering.Beneficiary{})
+	state := o.Send("castelo", "long", form.Answers{}, offering.Beneficiary{})
 	f, err := o.Forecast(ctx, state)
 	require.NoError(t, err)
 	assert.Equal(t, 101, int(o.Company().TeamHours("keys-badges", nil).Between(o.Clock.Now(), f.Finish).Hours()), "an hour for each of those in a row")

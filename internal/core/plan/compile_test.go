@@ -88,13 +88,7 @@ func TestFindings(t *testing.T) {
 		}, "notYetKnown", "/plan/1/instructions"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			env, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"answers": {"port": rule.Text}, "asker": rule.PersonFields}})
-			require.NoError(t, err)
-			company, found := coretest.Company(), finding.List{}
-			plan.Compile(c.tasks, plan.Surroundings{
-				Env: env, Company: company.Directory, Connectors: company.Connectors, Thing: things, Fields: func(string) rule.Fields { return nil },
-				Question: func(key string) bool { return key != "missing" }, Person: func(string) bool { return false },
-			}, &found)
+			_, found := examine(t, rule.Fields{"port": rule.Text}, c.tasks...)
 			assert.Contains(t, codes(found), c.code+" "+c.place)
 		})
 	}
@@ -140,13 +134,7 @@ func TestMake(t *testing.T) {
 func TestACircleOfTasksForEach(t *testing.T) {
 	a, b := task("a", "b"), task("b", "a")
 	a.Each, b.Each = "cabins", "cabins"
-	env, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"answers": {}}})
-	require.NoError(t, err)
-	found := finding.List{}
-	p := plan.Compile([]plan.Task{a, b, task("c", "a")}, plan.Surroundings{
-		Env: env, Company: coretest.Company().Directory, Thing: things, Fields: func(string) rule.Fields { return nil },
-		Question: func(string) bool { return true }, Person: func(string) bool { return true },
-	}, &found)
+	p, found := examine(t, nil, a, b, task("c", "a"))
 	assert.Contains(t, codes(found), "circle /plan/0/after")
 	assert.Len(t, p.Make(func(string) []plan.Each { return nil }), 1)
 }
@@ -162,8 +150,6 @@ func TestMoments(t *testing.T) {
 		require.NoError(t, err)
 		return rule.Values{Roots: map[string]rule.Record{"answers": {"start": rule.OfDate(d)}}}
 	}
-	env, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"answers": {"start": rule.DateT}}})
-	require.NoError(t, err)
 	for name, c := range map[string]struct {
 		moment    plan.Moment
 		start     string
@@ -185,11 +171,7 @@ func TestMoments(t *testing.T) {
 			wait := plan.Task{Key: "wait", Name: "Wait", Kind: plan.Wait, Wait: &plan.Until{Moment: c.moment}}
 			due := task("due")
 			due.Due = &plan.Due{Moment: c.moment, Remind: []string{"2h", "1d"}}
-			found := finding.List{}
-			p := plan.Compile([]plan.Task{wait, due, task("other")}, plan.Surroundings{
-				Env: env, Company: coretest.Company().Directory, Thing: things, Fields: func(string) rule.Fields { return nil },
-				Question: func(string) bool { return true }, Person: func(string) bool { return true },
-			}, &found)
+			p, found := examine(t, rule.Fields{"start": rule.DateT}, wait, due, task("other"))
 			require.Empty(t, found)
 			assert.Equal(t, c.wait, p.WaitUntil("wait", day(c.start), clocks).UTC().Format(time.RFC3339))
 			at, remind := p.Due("due", ended, day(c.start), clocks)

@@ -14,13 +14,22 @@ import (
 )
 
 func compile(t require.TestingT, tasks ...plan.Task) *plan.Plan {
-	env, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"answers": {"port": rule.Text, "copies": rule.Number}, "asker": rule.PersonFields}})
-	require.NoError(t, err)
-	company := coretest.Company()
-	findings := finding.List{}
-	p := plan.Compile(tasks, plan.Surroundings{Env: env, Company: company.Directory, Connectors: company.Connectors, Question: func(string) bool { return true }, Person: func(string) bool { return true }, Thing: things, Fields: func(string) rule.Fields { return nil }}, &findings)
+	p, findings := examine(t, rule.Fields{"port": rule.Text, "copies": rule.Number}, tasks...)
 	require.Empty(t, findings)
 	return p
+}
+
+// examine compiles tasks beside a form of some fields; of them "missing" is no
+// question.
+func examine(t require.TestingT, answers rule.Fields, tasks ...plan.Task) (*plan.Plan, finding.List) {
+	env, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"answers": answers, "asker": rule.PersonFields}})
+	require.NoError(t, err)
+	company, findings := coretest.Company(), finding.List{}
+	p := plan.Compile(tasks, plan.Surroundings{
+		Env: env, Company: company.Directory, Connectors: company.Connectors, Thing: things, Fields: func(string) rule.Fields { return nil },
+		Question: func(key string) bool { return key != "missing" }, Person: func(string) bool { return true },
+	}, &findings)
+	return p, findings
 }
 
 // things are what the tests make tasks for each of.

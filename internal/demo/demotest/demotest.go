@@ -101,10 +101,16 @@ func Parking(place string) form.Answers {
 // Ask sends a request for parking by a person of the demo.
 func (o *Office) Ask(login, place string) request.State {
 	o.t.Helper()
+	return o.Send(login, "berth-side-parking", Parking(place), offering.Beneficiary{})
+}
+
+// Send sends a request with answers, by a person of the demo.
+func (o *Office) Send(login, key string, answers form.Answers, whom offering.Beneficiary) request.State {
+	o.t.Helper()
 	ctx := context.Background()
-	f, err := o.SaveDraft(ctx, demo.ID(login), "berth-side-parking", Parking(place), offering.Beneficiary{})
+	f, err := o.SaveDraft(ctx, demo.ID(login), key, answers, whom)
 	require.NoError(o.t, err)
-	state, err := o.Submit(ctx, demo.ID(login), f.Draft, request.Submit{Answers: Parking(place)})
+	state, err := o.Submit(ctx, demo.ID(login), f.Draft, request.Submit{Answers: answers, For: f.For})
 	require.NoError(o.t, err)
 	return state
 }

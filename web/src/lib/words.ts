@@ -107,3 +107,10 @@ export function minutes(n: number): string {
 
 /** Slack as a signed stretch of working time. */
 export const slack = (n: number) => (n < 0 ? `−${minutes(-n)}` : `+${minutes(n)}`);
+
+/** The words of a text between separators, without those that are empty. */
+export const split = (text: string, separator = ',') =>
+	text
+		.split(separator)
+		.map((part) => part.trim())
+		.filter(Boolean);

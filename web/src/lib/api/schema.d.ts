@@ -1609,7 +1609,8 @@ export interface components {
             /** @description Why it was not kept, if it was not */
             findings: components["schemas"]["FindingFinding"][];
             key: string;
-            uses: components["schemas"]["UsesView"];
+            /** @description Of one that is kept, as it was opened */
+            uses?: components["schemas"]["UsesView"];
             /** Format: int64 */
             year: number;
         };
@@ -2162,6 +2163,36 @@ export interface components {
             /** @description Media type, found from the content */
             type: string;
         };
+        FoundLine: {
+            asker: string;
+            /** Format: date-time */
+            changedAt: string;
+            /** @description While it is under way */
+            forecast?: components["schemas"]["ForecastView"];
+            /**
+             * @description What it waits for, in the reader's own list
+             * @enum {string}
+             */
+            group?: "you" | "decision" | "work" | "asker" | "undoing" | "closed";
+            /** @description What it waits for longest */
+            heldUp?: components["schemas"]["HeldUp"];
+            /** @description With whom it lies now */
+            holders: components["schemas"]["Holder"][];
+            id: string;
+            /** @description Key */
+            offering: string;
+            /** @enum {string} */
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired" | "cancelled";
+            /** @description Empty for a draft */
+            reference: string;
+            /** @description All seven, in order */
+            stages: components["schemas"]["Stage"][];
+            /** @enum {string} */
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "delivered" | "undoing" | "closed";
+            title: string;
+            /** @description Whether it waits for the person who reads */
+            yours: boolean;
+        };
         GroupCount: {
             /** Format: int64 */
             count: number;
@@ -2357,6 +2388,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfFoundLine: {
+            entries: components["schemas"]["FoundLine"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfHaveView: {
             entries: components["schemas"]["HaveView"][];
             /** @description Ask for what comes after; empty at the end */
@@ -2394,11 +2430,6 @@ export interface components {
         };
         ListOfReplyView: {
             entries: components["schemas"]["ReplyView"][];
-            /** @description Ask for what comes after; empty at the end */
-            next?: string;
-        };
-        ListOfRequestLine: {
-            entries: components["schemas"]["RequestLine"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -3390,8 +3421,6 @@ export interface components {
              * @enum {string}
              */
             group?: "you" | "decision" | "work" | "asker" | "undoing" | "closed";
-            /** @description What it waits for longest */
-            heldUp?: components["schemas"]["HeldUp"];
             /** @description With whom it lies now */
             holders: components["schemas"]["Holder"][];
             id: string;
@@ -5440,7 +5469,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListOfRequestLine"];
+                    "application/json": components["schemas"]["ListOfFoundLine"];
                 };
             };
             /** @description Error */

@@ -5,6 +5,9 @@
 
 	type Props = {
 		label: string;
+		/** Its label stands above it, with a word beside if there is one. */
+		titled?: boolean;
+		aside?: string;
 		place: string;
 		value: string;
 		/** A text with {{ placeholders }} instead of a rule. */
@@ -13,7 +16,7 @@
 		field?: string;
 		onrule: (rule: string) => void;
 	};
-	let { label, place, value, text = false, rows = 2, field, onrule }: Props = $props();
+	let { label, titled = false, aside, place, value, text = false, rows = 2, field, onrule }: Props = $props();
 	const editor = getEditor();
 	const id = $props.id();
 
@@ -89,6 +92,9 @@
 </script>
 
 <div class="cel">
+	{#if titled}<p class="caption">
+			{label}{#if aside}<span class="soft">&nbsp;({aside})</span>{/if}
+		</p>{/if}
 	<textarea
 		class="textarea"
 		class:mono={!text}

@@ -1,5 +1,6 @@
 <!-- A list of short words, written with commas between. -->
 <script lang="ts">
+	import { split } from '$lib/words';
 	import Field from './Field.svelte';
 	type Props = {
 		label: string;
@@ -13,10 +14,7 @@
 	let { label, hint, placeholder, field, value, onlist }: Props = $props();
 
 	function read(text: string) {
-		const list = text
-			.split(',')
-			.map((w) => w.trim())
-			.filter(Boolean);
+		const list = split(text);
 		onlist(list.length ? list : undefined);
 	}
 </script>

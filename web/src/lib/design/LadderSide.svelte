@@ -135,17 +135,15 @@
 				value={rung.when}
 				onrule={(rule) => (rung.when = rule)}
 			/>
-			<div>
-				<p class="caption">What there is to decide</p>
-				<Cel
-					label="What there is to decide"
-					place="/ladder/{i}/say"
-					value={rung.say ?? ''}
-					text
-					rows={1}
-					onrule={(text) => (rung.say = text || undefined)}
-				/>
-			</div>
+			<Cel
+				titled
+				label="What there is to decide"
+				place="/ladder/{i}/say"
+				value={rung.say ?? ''}
+				text
+				rows={1}
+				onrule={(text) => (rung.say = text || undefined)}
+			/>
 			<div class="row">
 				<Field
 					label="To be decided within"

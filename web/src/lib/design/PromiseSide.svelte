@@ -7,6 +7,7 @@
 	import MessageText from './MessageText.svelte';
 	import Part from './Part.svelte';
 	import Rule from './Rule.svelte';
+	import Ticks from './Ticks.svelte';
 	import { getEditor, move, setDrop } from './editor.svelte';
 	const editor = getEditor();
 	const promise = $derived(editor.document.promise);
@@ -29,45 +30,12 @@
 		editor.open[`/promise/targets#${promise.targets.length - 1}`] = true;
 	}
 	type Promise = Schema['PromisePromise'];
-	function tick(list: string[] | undefined, key: string, on: boolean) {
-		const next = on ? [...(list ?? []), key] : (list ?? []).filter((k) => k !== key);
-		return next.length ? next : undefined;
-	}
 	const inWords = (length: string | undefined) => {
 		const [, number, unit] = /^(\d+)([dhm])$/.exec(length ?? '') ?? [];
 		const words = { d: 'working day', h: 'working hour', m: 'working minute' }[unit ?? ''];
 		return words ? `${number} ${words}${number === '1' ? '' : 's'}` : (length ?? '');
 	};
 </script>
-
-{#snippet tasks(
-	label: string,
-	hint: string,
-	list: string[] | undefined,
-	field: string,
-	on: (list: string[] | undefined) => void
-)}
-	<fieldset>
-		<legend class="caption">{label}</legend>
-		<div class="ticks">
-			{#each editor.document.plan as task (task.key)}
-				<label
-					><input
-						type="checkbox"
-						class="checkbox"
-						checked={list?.includes(task.key) ?? false}
-						onchange={(e) => on(tick(list, task.key, e.currentTarget.checked))}
-						data-field="{field}-{task.key}"
-					/>
-					{task.name}</label
-				>
-			{:else}
-				<span class="soft small">There are no tasks yet.</span>
-			{/each}
-		</div>
-		<p class="hint">{hint}</p>
-	</fieldset>
-{/snippet}
 
 <div class="pair">
 	<Field label="Working calendar" hint="The promise and working days in rules are reckoned in it.">
@@ -126,13 +94,15 @@
 </div>
 <Found place="/promise/starts" />
 <Found place="/promise/cutOff" />
-{@render tasks(
-	'It stands still during',
-	'And always while a question waits for the asker.',
-	promise.pauses,
-	'pauses',
-	(list) => (promise.pauses = list)
-)}
+<Ticks
+	label="It stands still during"
+	hint="And always while a question waits for the asker."
+	none="There are no tasks yet."
+	things={editor.document.plan}
+	list={promise.pauses}
+	field="pauses"
+	onlist={(list) => (promise.pauses = list)}
+/>
 <Found place="/promise/pauses" />
 
 <h2 class="fact">Promised times</h2>
@@ -187,8 +157,8 @@
 						</Field>
 						<Found place="/promise/targets/{i}/calendar" />
 						<div>
-							<p class="caption">Runs from</p>
 							<Cel
+								titled
 								label="Runs from"
 								place="/promise/targets/{i}/from"
 								value={target.from ?? ''}
@@ -199,13 +169,15 @@
 							<p class="hint">A date or an instant in CEL. Empty: the start of the clock.</p>
 						</div>
 						<Found place="/promise/targets/{i}/from" />
-						{@render tasks(
-							'Runs until these have ended',
-							'None: until it is delivered.',
-							target.until,
-							'until',
-							(list) => (target.until = list)
-						)}
+						<Ticks
+							label="Runs until these have ended"
+							hint="None: until it is delivered."
+							none="There are no tasks yet."
+							things={editor.document.plan}
+							list={target.until}
+							field="until"
+							onlist={(list) => (target.until = list)}
+						/>
 						<Found place="/promise/targets/{i}/until" />
 					</div>
 				</details>
@@ -303,16 +275,6 @@
 	.head {
 		display: flex;
 		justify-content: space-between;
-	}
-	.ticks {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 0.1rem 1.1rem;
-	}
-	.ticks label {
-		display: flex;
-		gap: 0.4rem;
-		align-items: center;
 	}
 	.inner {
 		display: grid;

@@ -4,17 +4,13 @@
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
 	import PictureField from './PictureField.svelte';
-	import { getEditor } from './editor.svelte';
+	import { getEditor, ticked } from './editor.svelte';
 	const editor = getEditor();
 	const purpose = $derived(editor.document.purpose);
 	const others = $derived(
 		editor.portfolio.offerings.filter((o) => o.key !== editor.document.key && o.current && !o.ended)
 	);
 	const things = $derived(editor.document.questions.filter((q) => q.kind === 'belonging'));
-	function replace(key: string, on: boolean) {
-		const next = on ? [...(purpose.replaces ?? []), key] : (purpose.replaces ?? []).filter((k) => k !== key);
-		purpose.replaces = next.length ? next : undefined;
-	}
 </script>
 
 <Field label="Name" hint="As people ask for it.">
@@ -84,8 +80,8 @@
 />
 <Found place="/purpose/keywords" />
 <div>
-	<p class="caption">Title of a request</p>
 	<Cel
+		titled
 		label="Title of a request"
 		place="/purpose/title"
 		value={purpose.title ?? ''}
@@ -182,7 +178,7 @@
 					type="checkbox"
 					class="checkbox"
 					checked={purpose.replaces?.includes(other.key) ?? false}
-					onchange={(e) => replace(other.key, e.currentTarget.checked)}
+					onchange={(e) => (purpose.replaces = ticked(purpose.replaces, other.key, e.currentTarget.checked))}
 				/>
 				{other.name}</label
 			>

@@ -7,7 +7,7 @@
 	import PictureField from './PictureField.svelte';
 	import QuestionParts from './QuestionParts.svelte';
 	import Rule from './Rule.svelte';
-	import { getEditor, keyFrom, move } from './editor.svelte';
+	import { getEditor, keyFrom, move, ticked } from './editor.svelte';
 	import { become, columnKinds, kinds, widths } from './kinds';
 
 	type Question = Schema['FormQuestion'];
@@ -34,7 +34,7 @@
 		else delete question[field];
 	}
 	function pickable(key: string, on: boolean) {
-		question.items = on ? [...(question.items ?? []), key] : (question.items ?? []).filter((k) => k !== key);
+		question.items = ticked(question.items, key, on) ?? [];
 	}
 	const types = {
 		'application/pdf': 'PDF',
@@ -45,10 +45,8 @@
 		'text/plain': 'Text'
 	};
 	function fileType(type: string, on: boolean) {
-		const next = on
-			? [...(question.fileTypes ?? []), type]
-			: (question.fileTypes ?? []).filter((t) => t !== type);
-		if (next.length) question.fileTypes = next;
+		const next = ticked(question.fileTypes, type, on);
+		if (next) question.fileTypes = next;
 		else delete question.fileTypes;
 	}
 	function addColumn() {
@@ -145,16 +143,14 @@
 				>{/each}
 		</select>
 	</Field>
-	<div>
-		<p class="caption">How it is worked out</p>
-		<Cel
-			label="How it is worked out"
-			place="{place}/compute"
-			value={question.compute ?? ''}
-			field="compute"
-			onrule={(rule) => set('compute', rule)}
-		/>
-	</div>
+	<Cel
+		titled
+		label="How it is worked out"
+		place="{place}/compute"
+		value={question.compute ?? ''}
+		field="compute"
+		onrule={(rule) => set('compute', rule)}
+	/>
 {/if}
 {#if question.kind === 'table'}
 	<div class="columns">
@@ -302,8 +298,8 @@
 			onrule={(rule) => set('preset', rule)}
 		/>
 		{#if !column}
-			<p class="caption">How it is now</p>
 			<Cel
+				titled
 				label="How it is now"
 				place="{place}/present"
 				value={question.present ?? ''}

@@ -211,6 +211,12 @@ export function keyFrom(words: string, taken: string[], fallback: string): strin
 	return out;
 }
 
+/** A list with a key put in or taken out; nothing when none is left. */
+export function ticked(list: string[] | undefined, key: string, on: boolean): string[] | undefined {
+	const next = on ? [...(list ?? []), key] : (list ?? []).filter((k) => k !== key);
+	return next.length ? next : undefined;
+}
+
 /** Moves an entry of a list some places on, or back. */
 export function move<T>(list: T[], from: number, step: number) {
 	const [entry] = list.splice(from, 1);

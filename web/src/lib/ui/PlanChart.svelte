@@ -9,6 +9,9 @@
 	/** Every how many days one is named, so that names never touch. */
 	const step = $derived(Math.max(1, Math.ceil(days / 5)));
 	const x = (place: number) => (place / days) * 100;
+	/** Lines that stand close have their words on either side of the two. */
+	const close = $derived(chart.due !== undefined && Math.abs(x(chart.now) - x(chart.due)) < 8);
+	const late = $derived(chart.due !== undefined && chart.due < chart.now);
 	/** Where a name has room: behind its bar, before it, or on a long one. */
 	const side = (bar: Schema['BarView']) => (x(bar.to) <= 60 ? 'behind' : x(bar.from) > 35 ? 'before' : 'on');
 	const left = (bar: Schema['BarView']) =>
@@ -43,7 +46,7 @@
 	<div class="grid" role="img" aria-label="Plan over {days} working days; the list below says the same">
 		<div class="head" aria-hidden="true">
 			{#each chart.days as day, i (day)}
-				{#if i % step === 0}<span style:left="{x(i)}%">{named.format(new Date(`${day}T00:00:00Z`))}</span
+				{#if i % step === 0 && x(i) < 92}<span style:left="{x(i)}%">{named.format(new Date(`${day}T00:00:00Z`))}</span
 					>{/if}
 			{/each}
 		</div>
@@ -75,8 +78,12 @@
 		{/each}
 		<div class="lines" aria-hidden="true">
 			<div>
-				<span class="now" style:left="{x(chart.now)}%"><b>now</b></span>
-				{#if chart.due !== undefined}<span class="due" style:left="{x(chart.due)}%"><b>due</b></span>{/if}
+				<span class="now" class:before={close && !late} style:left="{x(chart.now)}%"><b>now</b></span>
+				{#if chart.due !== undefined}<span
+						class="due"
+						class:before={close && late}
+						style:left="{x(chart.due)}%"><b>due</b></span
+					>{/if}
 			</div>
 		</div>
 	</div>
@@ -90,6 +97,7 @@
 <style>
 	.chart {
 		--team: 7.5rem;
+		--tail: 2.2rem; /* room for the word at a line that stands at the end */
 		margin: 0;
 		overflow-x: auto;
 	}
@@ -101,7 +109,7 @@
 	.head {
 		position: relative;
 		height: 1.4rem;
-		margin-left: var(--team);
+		margin-inline: var(--team) var(--tail);
 		border-bottom: 1px solid var(--line-strong);
 		font-size: 0.75rem;
 		color: var(--ink-soft);
@@ -115,7 +123,7 @@
 	}
 	.lane {
 		display: grid;
-		grid-template-columns: var(--team) minmax(0, 1fr);
+		grid-template-columns: var(--team) minmax(0, 1fr) var(--tail);
 		border-bottom: 1px solid var(--line);
 	}
 	.team {
@@ -205,7 +213,7 @@
 	}
 	.lines div {
 		position: absolute;
-		inset: 0 0 0 var(--team);
+		inset: 0 var(--tail) 0 var(--team);
 	}
 	.lines span {
 		position: absolute;
@@ -224,6 +232,10 @@
 		color: var(--sound);
 		background: var(--panel);
 		padding-inline: 0.15rem;
+	}
+	.lines .before b {
+		left: auto;
+		right: 0.3rem;
 	}
 	.lines .due b {
 		color: var(--buoy-text);

@@ -15,7 +15,7 @@
 </script>
 
 <svelte:head><title>Find a request · Heptad</title></svelte:head>
-<main id="sheet" tabindex="-1">
+<main id="sheet" class="single" tabindex="-1">
 	<h1>Find a request</h1>
 	<form onsubmit={look}>
 		<!-- svelte-ignore a11y_autofocus (one comes here to type) -->
@@ -81,12 +81,7 @@
 
 <style>
 	main {
-		max-width: 74rem;
-		margin-inline: auto;
-		padding: 1.25rem 1.5rem 3rem;
-		background: var(--panel);
-		min-height: calc(100vh - 3rem);
-		outline: none;
+		--wide: 74rem;
 	}
 	form {
 		display: flex;

@@ -22,8 +22,8 @@
 
 {#snippet text(field: TextField, label: string, hint?: string)}
 	<div>
-		<p class="caption">{label}</p>
 		<Cel
+			titled
 			{label}
 			place="{place}/belonging/{field}"
 			value={belonging?.[field] ?? ''}

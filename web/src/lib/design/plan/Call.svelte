@@ -4,6 +4,7 @@
 	import Cel from '../Cel.svelte';
 	import Field from '../Field.svelte';
 	import { getEditor } from '../editor.svelte';
+	import { actionType } from './kinds';
 	type Action = Schema['PlanAction'];
 	type Props = {
 		label: string;
@@ -18,11 +19,7 @@
 	};
 	let { label, place, action, known = [], none, field, onaction }: Props = $props();
 	const editor = getEditor();
-	const chosen = $derived(
-		editor.portfolio.connectors
-			.find((c) => c.key === action?.connector)
-			?.actions.find((a) => a.key === action?.do)
-	);
+	const chosen = $derived(actionType(editor.portfolio.connectors, action));
 	function call(id: string) {
 		const [connector = '', act = ''] = id.split(' ');
 		onaction(id ? { connector, do: act, inputs: action?.inputs ?? {} } : undefined);
@@ -47,24 +44,21 @@
 	</select>
 </Field>
 {#each chosen?.inputs ?? [] as input (input.key)}
-	<div>
-		<p class="caption">
-			{input.name}{#if input.free || known.includes(input.key)}<span class="soft"
-					>&nbsp;{known.includes(input.key)
-						? '(known from the task when left empty)'
-						: '(may stay empty)'}</span
-				>{/if}
-		</p>
-		<Cel
-			label={input.name}
-			place="{place}/inputs/{input.key}"
-			value={action?.inputs?.[input.key] ?? ''}
-			text
-			rows={1}
-			field="{field}-{input.key}"
-			onrule={(text) => action && onaction({ ...action, inputs: { ...action.inputs, [input.key]: text } })}
-		/>
-	</div>
+	<Cel
+		titled
+		label={input.name}
+		aside={known.includes(input.key)
+			? 'known from the task when left empty'
+			: input.free
+				? 'may stay empty'
+				: undefined}
+		place="{place}/inputs/{input.key}"
+		value={action?.inputs?.[input.key] ?? ''}
+		text
+		rows={1}
+		field="{field}-{input.key}"
+		onrule={(text) => action && onaction({ ...action, inputs: { ...action.inputs, [input.key]: text } })}
+	/>
 {/each}
 {#if chosen?.outputs.length}
 	<p class="hint">

@@ -77,17 +77,15 @@
 <Found place="{place}/task" />
 <Found place="{place}/at" />
 {#if !moment.task}
-	<div>
-		<p class="caption">The date</p>
-		<Cel
-			label="The date"
-			place="{place}/of"
-			value={moment.of ?? ''}
-			rows={1}
-			field="moment-of"
-			onrule={(text) => (moment.of = text || undefined)}
-		/>
-	</div>
+	<Cel
+		titled
+		label="The date"
+		place="{place}/of"
+		value={moment.of ?? ''}
+		rows={1}
+		field="moment-of"
+		onrule={(text) => (moment.of = text || undefined)}
+	/>
 {/if}
 
 <style>

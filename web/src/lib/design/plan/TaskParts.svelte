@@ -6,13 +6,15 @@
 	import Field from '../Field.svelte';
 	import Found from '../Found.svelte';
 	import Rule from '../Rule.svelte';
+	import Ticks from '../Ticks.svelte';
 	import { getEditor } from '../editor.svelte';
+	import { split } from '$lib/words';
 	import Belonging from './Belonging.svelte';
 	import Call from './Call.svelte';
 	import Moment from './Moment.svelte';
 	import Outputs from './Outputs.svelte';
 	import Routes from './Routes.svelte';
-	import { become, taskKinds } from './kinds';
+	import { actionType, become, taskKinds } from './kinds';
 
 	type Task = Schema['PlanTask'];
 	let { task, place }: { task: Task; place: string } = $props();
@@ -29,26 +31,14 @@
 						.map((c) => ({ key: `${q.key}.${c.key}`, label: `${q.label}: ${c.label}` }))
 		)
 	);
-	const action = $derived(
-		editor.portfolio.connectors
-			.find((c) => c.key === task.action?.connector)
-			?.actions.find((a) => a.key === task.action?.do)
-	);
+	const action = $derived(actionType(editor.portfolio.connectors, task.action));
 	const worked = $derived(task.kind === 'manual' || task.kind === 'automatic');
 	const listName = (key: string | undefined) =>
 		key === 'belongings' ? 'each thing they have' : (questions.find((q) => q.key === key)?.label ?? key);
-	const has = (list: string[] | undefined, key: string) => list?.includes(key) ?? false;
-	function withKey(list: string[] | undefined, key: string, on: boolean) {
-		const next = on ? [...(list ?? []), key] : (list ?? []).filter((k) => k !== key);
-		return next.length ? next : undefined;
+	function points(text: string) {
+		const all = split(text, '\n');
+		task.mustDos = all.length ? all : undefined;
 	}
-	const lines = (text: string) => {
-		const all = text
-			.split('\n')
-			.map((l) => l.trim())
-			.filter(Boolean);
-		return all.length ? all : undefined;
-	};
 
 	type DueBy = '' | 'within' | 'moment';
 	const dueBy = $derived<DueBy>(!task.due ? '' : task.due.within !== undefined ? 'within' : 'moment');
@@ -63,9 +53,7 @@
 	}
 	function call(next: Schema['PlanAction'] | undefined) {
 		task.action = next;
-		const chosen = editor.portfolio.connectors
-			.find((c) => c.key === next?.connector)
-			?.actions.find((a) => a.key === next?.do);
+		const chosen = actionType(editor.portfolio.connectors, next);
 		// what takes it back is known with the action, until somebody chooses otherwise
 		if (next && chosen?.undo && !task.undo?.text)
 			task.undo = { action: { connector: next.connector, do: chosen.undo, inputs: {} } };
@@ -149,23 +137,14 @@
 	{#if worked}<Routes {task} {place} />{/if}
 {/if}
 {#if plan.length > 1}
-	<fieldset>
-		<legend class="caption">Begins after</legend>
-		<div class="ticks">
-			{#each plan.filter((t) => t.key !== task.key) as other (other.key)}
-				<label
-					><input
-						type="checkbox"
-						class="checkbox"
-						data-after={other.key}
-						checked={has(task.after, other.key)}
-						onchange={(e) => (task.after = withKey(task.after, other.key, e.currentTarget.checked))}
-					/>
-					{other.name}</label
-				>
-			{/each}
-		</div>
-	</fieldset>
+	<Ticks
+		label="Begins after"
+		none=""
+		things={plan.filter((t) => t.key !== task.key)}
+		list={task.after}
+		field="after"
+		onlist={(list) => (task.after = list)}
+	/>
 	<Found place="{place}/after" />
 {/if}
 <Rule
@@ -229,65 +208,51 @@
 			<option value="team">a team</option>
 		</select>
 	</Field>
-	<div>
-		<p class="caption">Subject</p>
-		<Cel
-			label="Subject"
-			place="{place}/words/subject"
-			value={task.words.subject}
-			text
-			rows={1}
-			field="message-subject"
-			onrule={(text) => task.words && (task.words.subject = text)}
-		/>
-	</div>
-	<div>
-		<p class="caption">Text</p>
-		<Cel
-			label="Text"
-			place="{place}/words/text"
-			value={task.words.text}
-			text
-			field="message-text"
-			onrule={(text) => task.words && (task.words.text = text)}
-		/>
-	</div>
+	<Cel
+		titled
+		label="Subject"
+		place="{place}/words/subject"
+		value={task.words.subject}
+		text
+		rows={1}
+		field="message-subject"
+		onrule={(text) => task.words && (task.words.subject = text)}
+	/>
+	<Cel
+		titled
+		label="Text"
+		place="{place}/words/text"
+		value={task.words.text}
+		text
+		field="message-text"
+		onrule={(text) => task.words && (task.words.text = text)}
+	/>
 {/if}
 {#if worked}
 	<details open={task.kind === 'manual'}>
 		{@render more(
-			'Answers the team sees, and what it reads',
+			'What the team sees and reads',
 			task.slice?.length ? String(task.slice.length) : '',
 			'none'
 		)}
 		<div class="inner">
-			<div class="ticks">
-				{#each questions as question (question.key)}
-					<label
-						><input
-							type="checkbox"
-							class="checkbox"
-							data-slice={question.key}
-							checked={has(task.slice, question.key)}
-							onchange={(e) => (task.slice = withKey(task.slice, question.key, e.currentTarget.checked))}
-						/>
-						{question.label}</label
-					>
-				{:else}
-					<span class="soft small">There are no questions yet.</span>
-				{/each}
-			</div>
-			<div>
-				<p class="caption">Instructions</p>
-				<Cel
-					label="Instructions"
-					place="{place}/instructions"
-					value={task.instructions ?? ''}
-					text
-					field="instructions"
-					onrule={(text) => (task.instructions = text || undefined)}
-				/>
-			</div>
+			<Ticks
+				label="Answers the team sees"
+				none="There are no questions yet."
+				things={questions.map((q) => ({ key: q.key, name: q.label }))}
+				list={task.slice}
+				field="slice"
+				onlist={(list) => (task.slice = list)}
+			/>
+			<Cel
+				titled
+				label="Instructions"
+				place="{place}/instructions"
+				value={task.instructions ?? ''}
+				text
+				field="instructions"
+				onrule={(text) => (task.instructions = text || undefined)}
+			/>
 		</div>
 	</details>
 	<details>
@@ -418,7 +383,7 @@
 					class="textarea"
 					rows="3"
 					value={(task.mustDos ?? []).join('\n')}
-					onchange={(e) => (task.mustDos = lines(e.currentTarget.value))}
+					onchange={(e) => points(e.currentTarget.value)}
 					data-field="must-dos"></textarea>
 			</Field>
 			{#if task.kind === 'manual' || action?.free}<Outputs
@@ -471,18 +436,16 @@
 				onaction={(next) => setUndo({ action: next })}
 			/>
 			{#if !task.undo?.action}
-				<div>
-					<p class="caption">What its team is to do by hand</p>
-					<Cel
-						label="What its team is to do by hand"
-						place="{place}/undo/text"
-						value={task.undo?.text ?? ''}
-						text
-						rows={1}
-						field="undo-text"
-						onrule={(text) => setUndo({ text: text || undefined })}
-					/>
-				</div>
+				<Cel
+					titled
+					label="What its team is to do by hand"
+					place="{place}/undo/text"
+					value={task.undo?.text ?? ''}
+					text
+					rows={1}
+					field="undo-text"
+					onrule={(text) => setUndo({ text: text || undefined })}
+				/>
 			{/if}
 			<Found place="{place}/undo" />
 		</div>
@@ -498,16 +461,6 @@
 	.short {
 		width: auto;
 		max-width: 22rem;
-	}
-	.ticks {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 0.1rem 1.1rem;
-	}
-	.ticks label {
-		display: flex;
-		gap: 0.4rem;
-		align-items: center;
 	}
 	.row {
 		display: flex;

@@ -27,6 +27,10 @@ export function become(task: Task, kind: Task['kind']) {
 	else delete task.words;
 }
 
+/** What an action is among those of the connectors. */
+export const actionType = (connectors: Schema['PlanConnector'][], action: Schema['PlanAction'] | undefined) =>
+	connectors.find((c) => c.key === action?.connector)?.actions.find((a) => a.key === action?.do);
+
 /** Whether a task waits for another, directly or through others. */
 export function waitsFor(plan: Task[], task: string, other: string): boolean {
 	const seen = new Set<string>();

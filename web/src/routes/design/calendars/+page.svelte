@@ -7,7 +7,7 @@
 	import Year from '$lib/design/Year.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
-	import { list } from '$lib/words';
+	import { list, split } from '$lib/words';
 
 	let { data } = $props();
 	const act = new Act();
@@ -77,11 +77,6 @@
 		['sat', 'Saturday'],
 		['sun', 'Sunday']
 	] as const;
-	const spans = (text: string) =>
-		text
-			.split(',')
-			.map((s) => s.trim())
-			.filter(Boolean);
 	const zones = Intl.supportedValuesOf('timeZone');
 	const found = (place: string) =>
 		seen?.findings.filter((f) => f.place === place || f.place.startsWith(`${place}/`)) ?? [];
@@ -153,12 +148,13 @@
 			trouble = refused.problem;
 		}
 	}
+	const uses = $derived(fresh ? undefined : opened?.uses);
 	const hit = $derived(
 		(
 			[
-				['the promises of', seen?.uses.offerings ?? [], 'offerings'],
-				['the work of', seen?.uses.teams ?? [], 'teams'],
-				['the people in', seen?.uses.locations ?? [], 'places']
+				['the promises of', uses?.offerings ?? [], 'offerings'],
+				['the work of', uses?.teams ?? [], 'teams'],
+				['the people in', uses?.locations ?? [], 'places']
 			] as const
 		).filter(([, names]) => names.length > 0)
 	);
@@ -173,7 +169,7 @@
 </script>
 
 <svelte:head><title>Calendars · Design · Heptad</title></svelte:head>
-<main id="sheet" tabindex="-1">
+<main id="sheet" class="single" tabindex="-1">
 	<p class="eyebrow"><a href="/design">Design</a></p>
 	<h1>Working calendars</h1>
 	<div class="desk">
@@ -229,7 +225,7 @@
 					</details>
 				{/if}
 				<Trouble problem={act.problem ?? trouble} />
-				{#each found('').filter((f) => !f.place.startsWith('/week') && !f.place.startsWith('/exceptions')) as f (f.place + f.code)}
+				{#each seen?.findings.filter((f) => !/^\/(week|exceptions)/.test(f.place)) ?? [] as f (f.place + f.code)}
 					<p class="problem small">{f.sentence} {f.mend ?? ''}</p>
 				{/each}
 				<div class="glance">
@@ -253,7 +249,7 @@
 									value={(document.week[day] ?? []).join(', ')}
 									placeholder="closed"
 									onchange={(e) => {
-										const open = spans(e.currentTarget.value);
+										const open = split(e.currentTarget.value);
 										if (!document) return;
 										if (open.length) document.week[day] = open;
 										else delete document.week[day];
@@ -280,7 +276,7 @@
 									value={e.open.join(', ')}
 									placeholder="closed"
 									aria-label="Open on {e.date}"
-									onchange={(ev) => (e.open = spans(ev.currentTarget.value))}
+									onchange={(ev) => (e.open = split(ev.currentTarget.value))}
 								/>
 								<label class="small tick"
 									><input
@@ -325,12 +321,7 @@
 
 <style>
 	main {
-		max-width: 78rem;
-		margin-inline: auto;
-		padding: 1.25rem 1.5rem 3rem;
-		background: var(--panel);
-		min-height: calc(100vh - 3rem);
-		outline: none;
+		--wide: 78rem;
 	}
 	.desk {
 		display: grid;

@@ -26,7 +26,7 @@
 </script>
 
 <svelte:head><title>Texts of messages · Heptad</title></svelte:head>
-<main id="sheet" tabindex="-1">
+<main id="sheet" class="single" tabindex="-1">
 	<p class="eyebrow"><a href="/design">Design</a></p>
 	<h1>Texts of messages</h1>
 	<p class="soft">
@@ -68,12 +68,7 @@
 
 <style>
 	main {
-		max-width: 62rem;
-		margin-inline: auto;
-		padding: 1.25rem 1.5rem 3rem;
-		background: var(--panel);
-		min-height: calc(100vh - 3rem);
-		outline: none;
+		--wide: 62rem;
 	}
 	ul {
 		margin-top: 0.8rem;
