@@ -48,6 +48,7 @@ func TestMain(m *testing.M) {
 type server struct {
 	t       *testing.T
 	dir     string
+	season  bool // the demo begins with the requests of a season, not with those of a quiet week
 	url     string
 	mailbox string   // URL of the simulated mail server's page
 	systems []string // URLs of the other simulators' pages: directory, licences, badges, purchasing, berths
@@ -57,7 +58,12 @@ type server struct {
 // startServer runs the demo on a free port with fresh data.
 func startServer(t *testing.T) *server {
 	t.Helper()
-	s := &server{t: t, dir: t.TempDir()}
+	return serve(t, false)
+}
+
+func serve(t *testing.T, season bool) *server {
+	t.Helper()
+	s := &server{t: t, dir: t.TempDir(), season: season}
 	s.start("127.0.0.1:0")
 	t.Cleanup(func() { s.stop(syscall.SIGTERM) })
 	return s
@@ -65,6 +71,9 @@ func startServer(t *testing.T) *server {
 
 func (s *server) start(addr string, flags ...string) {
 	s.t.Helper()
+	if !s.season {
+		flags = append(flags, "--quiet")
+	}
 	s.process = exec.Command(program, append([]string{"demo", "--addr", addr, "--data", s.dir}, flags...)...)
 	s.process.Stderr = &logged{t: s.t}
 	out, err := s.process.StdoutPipe()

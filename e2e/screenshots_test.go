@@ -13,7 +13,7 @@ func TestScreenshots(t *testing.T) {
 	if folder == "" {
 		t.Skip("HEPTAD_SHOTS names no folder")
 	}
-	b := startServer(t).openBrowser()
+	b := serve(t, true).openBrowser()
 	shot := func(name string) { b.picture(filepath.Join(folder, name+".png")) }
 
 	b.open("/")

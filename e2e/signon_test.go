@@ -213,7 +213,7 @@ func TestPurchasingReports(t *testing.T) {
 	id := s.signOnNoor(b, 3)
 	b.doTask(id, "check")
 	b.open("/deliver/" + id + "/uniform")
-	b.see("which will report")
+	b.see("will report: Purchasing")
 	var number, key string
 	require.Eventually(t, func() bool {
 		for _, order := range keptBy[orders](s, "purchasing").Orders {

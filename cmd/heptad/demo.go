@@ -22,6 +22,7 @@ type demoCommand struct {
 	Addr  string `default:"127.0.0.1:7070" help:"Address to serve at; of this computer only."`
 	Data  string `default:"data" type:"path" help:"Folder for the data; made when missing."`
 	Fresh bool   `help:"Throw the data away and begin anew."`
+	Quiet bool   `help:"Begin with the few requests of a quiet week, not with those of a whole season."`
 }
 
 // prefix of the references of the demo's company.
@@ -62,7 +63,7 @@ func (c *demoCommand) Run(e *env) error {
 	settings := work.Settings{Store: kept, Clock: time.Now, Prefix: prefix, Sealed: sealed, Log: e.log}
 	if !loaded { // of what happened before today, no mail goes out
 		settings.Connectors = demo.Connectors(kept, sealed, base, nil)
-		if err := load(e, settings, systems); err != nil {
+		if err := c.load(e, settings, systems); err != nil {
 			return err
 		}
 	}
@@ -83,11 +84,7 @@ func (c *demoCommand) Run(e *env) error {
 	var running sync.WaitGroup
 	defer running.Wait()
 	defer stop()
-	running.Go(func() {
-		if err := office.Run(ctx); err != nil && ctx.Err() == nil {
-			e.log.Error("automatic work has stopped", "error", err)
-		}
-	})
+	running.Go(func() { office.Run(ctx) })
 	fmt.Printf("Heptad is at http://%s\n", listener.Addr())
 	fmt.Printf("Mail is simulated: its mailbox is at %s\n", systems.URLs["mail"])
 	for _, system := range []struct{ key, name string }{{"directory", "directory"}, {"licences", "licence server"}, {"badges", "badge system"}, {"purchasing", "purchasing system"}, {"web", "berth planner"}} {
@@ -131,7 +128,7 @@ func (c *demoCommand) open(e *env) (*store.Store, bool, error) {
 const loadedMark = "demo"
 
 // load makes the company.
-func load(e *env, settings work.Settings, systems *demo.Systems) error {
+func (c *demoCommand) load(e *env, settings work.Settings, systems *demo.Systems) error {
 	clock := &demo.Clock{}
 	settings.Clock = clock.Now
 	office, err := work.New(e.ctx, settings)
@@ -141,7 +138,7 @@ func load(e *env, settings work.Settings, systems *demo.Systems) error {
 	if err := systems.Wire(e.ctx, office); err != nil {
 		return err
 	}
-	if err := demo.Load(e.ctx, office, clock, time.Now()); err != nil {
+	if err := demo.Load(e.ctx, office, clock, time.Now(), !c.Quiet); err != nil {
 		return err
 	}
 	return settings.Store.Write(e.ctx, func(tx *store.Tx) error { return tx.Mark(loadedMark) })

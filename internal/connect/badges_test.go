@@ -77,7 +77,7 @@ func TestTrouble(t *testing.T) {
 func TestTheSimulator(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "simulators", "badges.json")
 	ask := func(key string) (connect.Reply, error) {
-		system, err := simulate.OpenBadges(path)
+		system, err := simulate.OpenBadges(path, nil)
 		require.NoError(t, err)
 		server := httptest.NewServer(system.Handler())
 		defer server.Close()

@@ -7,6 +7,7 @@ import (
 	"embed"
 	"encoding/csv"
 	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -159,6 +160,18 @@ func Offerings() ([]offering.Document, error) {
 		all = append(all, d)
 	}
 	return all, nil
+}
+
+// read reads a JSON file.
+func read(name string, into any) error {
+	data, err := files.ReadFile(name)
+	if err != nil {
+		return err
+	}
+	if err := json.Unmarshal(data, into); err != nil {
+		return fmt.Errorf("%s: %w", name, err)
+	}
+	return nil
 }
 
 // rows reads a CSV file with a header, a row at a time.

@@ -8,6 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/plan"
+	"heptad/internal/core/promise"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
@@ -35,13 +37,12 @@ func TestTheCompany(t *testing.T) {
 	}
 }
 
-// The events of every request of the demo replay to the state that is stored.
-func TestEveryRequestReplaysToItsState(t *testing.T) {
-	office, ctx := demotest.New(t), context.Background()
-	company, err := demo.Company()
-	require.NoError(t, err)
-	seen := map[string]int{}
-	for _, p := range company.Persons {
+// replayed goes through all requests of an office, whose events must replay to
+// the stored state; it gives the states.
+func replayed(t *testing.T, office *demotest.Office) (all []request.State) {
+	t.Helper()
+	ctx := context.Background()
+	for _, p := range office.Company().Persons() {
 		entries, err := office.Store.RequestsOf(ctx, p.ID, store.Mine{Page: store.Page{Limit: 100}})
 		require.NoError(t, err)
 		for _, e := range entries {
@@ -52,13 +53,50 @@ func TestEveryRequestReplaysToItsState(t *testing.T) {
 			replayed, err := json.Marshal(request.Replay(events))
 			require.NoError(t, err)
 			assert.JSONEq(t, string(stored), string(replayed))
-			seen[string(e.State.Status)+string(e.State.Outcome)]++
 			for _, event := range events {
 				assert.False(t, event.At.After(demotest.Start), "nothing lies in the future")
 			}
+			all = append(all, e.State)
 		}
 	}
+	return all
+}
+
+func TestAQuietWeek(t *testing.T) {
+	seen := map[string]int{}
+	for _, s := range replayed(t, demotest.New(t)) {
+		seen[string(s.Status)+string(s.Outcome)]++
+	}
 	assert.Equal(t, map[string]int{"draft": 1, "deciding": 3, "returned": 1, "delivering": 5, "waiting": 1, "delivered": 2, "closeddeclined": 1, "closedfulfilled": 5}, seen)
+}
+
+// A season has some hundred requests in all stages; of each thing that can go
+// wrong at least one, and nothing that was refused on sending.
+func TestASeason(t *testing.T) {
+	office := demotest.Season(t)
+	seen := map[string]int{}
+	for _, s := range replayed(t, office) {
+		seen[string(s.Status)+string(s.Outcome)]++
+		for i := range s.Tasks {
+			if task := &s.Tasks[i]; task.State == plan.Stuck {
+				seen["stuck "+string(task.Kind)]++
+			}
+		}
+		if c, err := office.Version(context.Background(), s.Offering, s.Version); err == nil {
+			if clock, ok := s.Fulfilment(c); ok {
+				reading := clock.Read(demotest.Start)
+				seen[string(reading.State)]++
+				if reading.Late && reading.State == promise.Running {
+					seen["late"]++
+				}
+			}
+		}
+	}
+	assert.Greater(t, seen["kept"]+seen["missed"]+seen["running"], 100)
+	for _, what := range []string{"deciding", "returned", "delivering", "delivered", "closeddeclined", "closedfulfilled", "stuck manual", "stuck automatic", "kept", "missed", "late"} {
+		assert.Positive(t, seen[what], what)
+	}
+	assert.Zero(t, seen["closedwithdrawn"])
 }
 
 func TestTheCompanyIsTheSameEachTime(t *testing.T) {

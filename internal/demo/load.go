@@ -1,13 +1,10 @@
 package demo
 
 import (
+	"container/heap"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
-	"slices"
-	"strconv"
-	"strings"
 	"time"
 
 	"heptad/internal/core/calendar"
@@ -53,15 +50,38 @@ type step struct {
 	At, Who, Do, Task, Rung, Reason, Remark, To string
 }
 
-// moment is one thing that happens at a time.
+// moment is one thing that happens at a time; of those at the same time the one
+// that was said first.
 type moment struct {
-	at time.Time
-	do func() error
+	at   time.Time
+	said int
+	do   func() error
+}
+
+// moments are what is still to happen, the next on top (container/heap).
+type moments []moment
+
+func (m moments) Len() int      { return len(m) }
+func (m moments) Swap(i, j int) { m[i], m[j] = m[j], m[i] }
+func (m *moments) Push(x any)   { *m = append(*m, x.(moment)) }
+func (m *moments) Pop() any {
+	last := len(*m) - 1
+	x := (*m)[last]
+	*m = (*m)[:last]
+	return x
+}
+
+func (m moments) Less(i, j int) bool {
+	if c := m[i].at.Compare(m[j].at); c != 0 {
+		return c < 0
+	}
+	return m[i].said < m[j].said
 }
 
 // Load fills an empty store: the company, its offerings and its requests, with
-// the office's clock set to when each thing happened, up to now.
-func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time) error {
+// the office's clock set to when each thing happened, up to now. With a season
+// people also ask for about a hundred things more, by their habits.
+func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time, season bool) error {
 	company, err := Company()
 	if err != nil {
 		return err
@@ -89,16 +109,21 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time)
 	if err := addAbsences(ctx, office, clock, now); err != nil {
 		return err
 	}
-	l := &loader{ctx, office, clock, now}
+	l := &loader{ctx: ctx, office: office, clock: clock, now: now}
 	clock.at = now.AddDate(0, -2, 0)
 	if err := l.publish(); err != nil {
 		return err
 	}
-	moments, err := l.moments()
-	if err != nil {
+	if err := l.stories("company/requests.json"); err != nil {
 		return err
 	}
-	for _, m := range moments {
+	if season {
+		if err := l.season(); err != nil {
+			return err
+		}
+	}
+	for len(l.moments) > 0 {
+		m := heap.Pop(&l.moments).(moment)
 		if err := l.runUntil(m.at); err != nil {
 			return err
 		}
@@ -119,6 +144,15 @@ type loader struct {
 	office *work.Office
 	clock  *Clock
 	now    time.Time
+
+	moments moments
+	said    int // how many moments were set so far
+}
+
+// at lets something happen at a time.
+func (l *loader) at(at time.Time, do func() error) {
+	l.said++
+	heap.Push(&l.moments, moment{at, l.said, do})
 }
 
 func (l *loader) publish() error {
@@ -172,56 +206,40 @@ func (l *loader) runUntil(at time.Time) error {
 	}
 }
 
-// moments puts what happens in all stories into the order of time.
-func (l *loader) moments() ([]moment, error) {
-	data, err := files.ReadFile("company/requests.json")
-	if err != nil {
-		return nil, err
-	}
+// stories puts what happens in all stories of a file among the moments.
+func (l *loader) stories(name string) error {
 	var stories []story
-	if err := json.Unmarshal(data, &stories); err != nil {
-		return nil, err
+	if err := read(name, &stories); err != nil {
+		return err
 	}
-	var all []moment
 	for i, s := range stories {
-		told, err := l.tell(s)
-		if err != nil {
-			return nil, fmt.Errorf("request %d: %w", i, err)
+		if err := l.tell(s); err != nil {
+			return fmt.Errorf("request %d: %w", i, err)
 		}
-		all = append(all, told...)
 	}
-	slices.SortStableFunc(all, func(a, b moment) int { return a.at.Compare(b.at) })
-	return all, nil
+	return nil
 }
 
-func (l *loader) tell(s story) ([]moment, error) {
+func (l *loader) tell(s story) error {
 	begun, err := l.before(s.Begun)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	for key, value := range s.Answers {
-		if text, ok := value.(string); ok && strings.HasPrefix(text, "+") {
-			days, err := strconv.Atoi(text[1:])
-			if err != nil {
-				return nil, err
-			}
-			s.Answers[key] = calendar.DateOf(begun).AddDays(days).String()
-		}
-	}
+	s.Answers = dated(s.Answers, begun)
 	id := ""
-	told := []moment{{begun, func() error {
+	l.at(begun, func() error {
 		f, err := l.office.SaveDraft(l.ctx, ID(s.Asker), s.Offering, s.Answers, s.whom())
 		id = f.Draft
 		return err
-	}}}
+	})
 	for _, step := range s.Steps {
 		at, err := l.before(step.At)
 		if err != nil {
-			return nil, err
+			return err
 		}
-		told = append(told, moment{at, func() error { return l.do(id, s, step) }})
+		l.at(at, func() error { return l.do(id, s, step) })
 	}
-	return told, nil
+	return nil
 }
 
 // before counts back from now, over working days only.

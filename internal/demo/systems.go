@@ -32,13 +32,21 @@ type Systems struct {
 	stops      []func() error
 }
 
-// groups of the directory, and products of the licence server.
+// groups of the directory, products of the licence server, and what was given
+// out before Heptad.
 var (
 	groups   = []string{"crew", "bridge", "shared-mailboxes", "terminals", "gone"}
 	products = map[string]int{"planner": 8, "simulator": 6}
 	assigned = map[string]simulate.Licence{
-		"own-1004": {Licence: "QL-6901", Product: "planner", Holder: "Rute Castelo", Until: "2027-06-30"},
+		"own-1004": {Licence: "QL-6901", Product: "planner", Holder: "Inês Castelo", Until: "2027-06-30"},
 		"own-1006": {Licence: "QL-6902", Product: "planner", Holder: "Einar Bjarnason", Until: "2027-12-31"},
+	}
+	written = map[string]simulate.Badge{
+		"own-1001": {Number: "QB-20011", Holder: "Davi Sarmento", Opens: "offices"},
+		"own-1002": {Number: "QB-20012", Holder: "Inês Castelo", Opens: "offices and workshop"},
+		"own-1008": {Number: "QB-20013", Holder: "Ragnhild Quist", Opens: "all of North Pier"},
+		"own-1009": {Number: "QB-20014", Holder: "Tymon Wrobel", Opens: "workshop", Ended: true},
+		"own-1010": {Number: "QB-20015", Holder: "Folu Adebayor", Opens: "offices"},
 	}
 )
 
@@ -58,7 +66,7 @@ func StartSystems(folder string, secret []byte, broken func(name string, err err
 	keep(err)
 	s.Licences, err = simulate.OpenLicences(file("licences"), products, assigned)
 	keep(err)
-	s.Badges, err = simulate.OpenBadges(file("badges"))
+	s.Badges, err = simulate.OpenBadges(file("badges"), written)
 	keep(err)
 	s.Purchasing, err = simulate.OpenPurchasing(file("purchasing"), s.secret)
 	keep(err)

@@ -32,10 +32,13 @@ type badgeFile struct {
 
 const firstBadge = 20417
 
-// OpenBadges reads what the badge system did before from a file, or begins.
-func OpenBadges(path string) (*Badges, error) {
+// OpenBadges reads what the badge system did before from a file, or begins with
+// some badges that are written already.
+func OpenBadges(path string, written map[string]Badge) (*Badges, error) {
 	b := &Badges{System: System{name: "The badge system"}}
-	return b, b.open(path, badgeFile{map[string]int{}, map[string]Badge{}, map[string]bool{}})
+	begin := badgeFile{map[string]int{}, map[string]Badge{}, map[string]bool{}}
+	maps.Copy(begin.Badges, written)
+	return b, b.open(path, begin)
 }
 
 // Handler serves the badge system: POST /badges writes one, PATCH

@@ -36,6 +36,7 @@ type taskSheet struct {
 	Instructions string          `json:"instructions"`
 	UndoText     string          `json:"undoText,omitempty" doc:"What is to be done to take it back"`
 	Answers      []answered      `json:"answers" nullable:"false" doc:"The slice of the task"`
+	Calls        []answered      `json:"calls,omitempty" nullable:"false" doc:"What another system was asked for"`
 	Others       []TaskView      `json:"others" nullable:"false" doc:"The other tasks of the request, without what came out of them"`
 	MustDos      []mustDo        `json:"mustDos" nullable:"false"`
 	Lines        []lineView      `json:"lines" nullable:"false"`
@@ -177,6 +178,9 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 	if t.Undo != nil {
 		out.UndoText = t.Undo.Text
 	}
+	if t.Kind == plan.Automatic {
+		out.Calls = s.calls(ctx, state.ID, *t)
+	}
 	for _, m := range t.MustDos {
 		out.MustDos = append(out.MustDos, mustDo(m))
 	}
@@ -207,6 +211,27 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 		}
 	}
 	return answer(out, nil)
+}
+
+// calls says what another system was asked for, so that people can do it by
+// hand.
+func (s *Server) calls(ctx context.Context, id string, t request.Task) []answered {
+	e, err := s.Office.Store.CallEffect(ctx, request.CallKey(id, t.Key, t.Undo != nil))
+	if err != nil {
+		return nil // it was not called yet
+	}
+	action, _ := plan.FindAction(s.Office.Connectors(), plan.Action{Connector: e.Connector, Do: e.Do})
+	var out []answered
+	for _, field := range action.Inputs {
+		text := e.Inputs[field.Key]
+		if text == "" {
+			text = e.Outputs[field.Key]
+		}
+		if text != "" {
+			out = append(out, answered{Key: field.Key, Label: field.Name, Text: text})
+		}
+	}
+	return out
 }
 
 // conversation fills in what was said with the asker, the notes of staff, and

@@ -22,6 +22,9 @@ import (
 
 // backgroundView is the work that goes on by itself.
 type backgroundView struct {
+	Looked     *time.Time      `json:"looked,omitempty" doc:"When it last looked for what is due; never when left out"`
+	Next       *time.Time      `json:"next,omitempty" doc:"When it looks again, unless something wakes it before"`
+	Still      bool            `json:"still" doc:"It should go on by itself and does not"`
 	Connectors []connectorView `json:"connectors" nullable:"false"`
 	Jobs       []jobView       `json:"jobs" nullable:"false" doc:"What runs or waits, the first due first"`
 	Stuck      []jobView       `json:"stuck" nullable:"false"`
@@ -65,7 +68,10 @@ func (s *Server) background(ctx context.Context, _ *none) (*body[backgroundView]
 	if err != nil {
 		return nil, err
 	}
-	out := backgroundView{[]connectorView{}, []jobView{}, []jobView{}, []reportView{}}
+	out := backgroundView{Still: s.Office.StandsStill(), Connectors: []connectorView{}, Jobs: []jobView{}, Stuck: []jobView{}, Reports: []reportView{}}
+	if b.Pulse != nil {
+		out.Looked, out.Next = &b.Pulse.Looked, &b.Pulse.Next
+	}
 	now := s.Office.Clock()
 	for _, c := range b.Connectors {
 		view := connectorView{c.Key, c.Name, c.URL, c.HasSecret, c.AtOnce, c.Hosts, c.Waiting, c.Running, c.Stuck, reached(c.Success), c.Trouble, nil}
@@ -120,6 +126,10 @@ func (s *Server) setConnector(ctx context.Context, in *struct {
 		return nil, err
 	}
 	return s.background(ctx, nil)
+}
+
+func (s *Server) lookNow(ctx context.Context, _ *none) (*body[none], error) {
+	return answer(none{}, s.Office.LookNow(me(ctx)))
 }
 
 func (s *Server) retryAll(ctx context.Context, in *ConnectorInput) (*body[retriedView], error) {

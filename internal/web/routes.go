@@ -197,6 +197,7 @@ func (s *Server) operations() {
 	signed(s, http.MethodGet, "/api/asked", "asked", s.asked)
 
 	signed(s, http.MethodGet, "/api/background", "background", s.background)
+	signed(s, http.MethodPost, "/api/background/look", "look-now", s.lookNow)
 	signed(s, http.MethodPut, "/api/connectors/{connector}", "set-connector", s.setConnector)
 	signed(s, http.MethodPost, "/api/connectors/{connector}/retry", "retry-all", s.retryAll)
 	signed(s, http.MethodGet, "/api/calendars", "calendars", s.calendars)
@@ -287,6 +288,10 @@ func (s *Server) health(w http.ResponseWriter, r *http.Request) {
 	if err := s.Office.Store.Ping(r.Context()); err != nil {
 		s.Log.Error("the database does not answer", "error", err)
 		writeProblem(w, r, http.StatusServiceUnavailable, "The database does not answer.")
+		return
+	}
+	if s.Office.StandsStill() {
+		writeProblem(w, r, http.StatusServiceUnavailable, "The work that goes on by itself stands still.")
 		return
 	}
 	w.Header().Set("Content-Type", "text/plain")

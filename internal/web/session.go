@@ -47,6 +47,7 @@ type sessionBody struct {
 	Unread int           `json:"unread" doc:"Messages the person has not read"`
 	Event  int64         `json:"event" doc:"Number of the newest stored event: what the live stream can begin after"`
 	Demo   bool          `json:"demo" doc:"Whether one signs in by choosing a person"`
+	Still  bool          `json:"still,omitempty" doc:"The work that should go on by itself stands still"`
 }
 
 type signedPerson struct {
@@ -91,7 +92,7 @@ func (s *Server) personIn(ctx context.Context) string {
 }
 
 func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], error) {
-	out := sessionBody{Desks: []desk{}, Demo: len(s.Door) > 0}
+	out := sessionBody{Desks: []desk{}, Demo: len(s.Door) > 0, Still: s.Office.StandsStill()}
 	p, ok := s.Office.Company().Person(me(ctx))
 	if !ok {
 		return answer(out, nil)

@@ -141,6 +141,7 @@ type ConnectorState struct {
 
 // Background is the work that goes on by itself.
 type Background struct {
+	Pulse      *Pulse // nil when it has not begun
 	Connectors []ConnectorState
 	Jobs       []store.Job
 	Stuck      []store.Entry
@@ -155,7 +156,7 @@ func (o *Office) Background(ctx context.Context, person string) (Background, err
 	if !o.administers(person) {
 		return Background{}, ErrNotFound
 	}
-	var b Background
+	b := Background{Pulse: o.pulse.Load()}
 	var all []error
 	keep := func(err error) { all = append(all, err) }
 	var err error
@@ -187,6 +188,15 @@ func (o *Office) Background(ctx context.Context, person string) (Background, err
 		b.Connectors = append(b.Connectors, c)
 	}
 	return b, errors.Join(all...)
+}
+
+// LookNow has the work that goes on by itself look at once for what is due.
+func (o *Office) LookNow(person string) error {
+	if !o.administers(person) {
+		return ErrNotFound
+	}
+	o.rouse()
+	return nil
 }
 
 // RetryAll starts every stuck call of a connector anew, and tries a system that

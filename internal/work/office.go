@@ -48,6 +48,7 @@ type Office struct {
 	texts      atomic.Pointer[message.Texts]
 	relieved   atomic.Pointer[relief]
 	wake       chan struct{}
+	pulse      atomic.Pointer[Pulse] // of the runner; nil before it has looked
 	lanes      lanes    // of the runner, one for each connector
 	measures   sync.Map // of the key of an offering to *measures
 	unforecast dirty    // requests whose forecast is to be worked out anew

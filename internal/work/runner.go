@@ -102,20 +102,43 @@ func (l *lanes) pausedUntil(connector string) time.Time {
 // Run does what has fallen due, until the context ends: it calls connectors and
 // lets timers go off. The report of an effect and its end are one transaction,
 // so after a crash it is either done or done again under the same key.
-func (o *Office) Run(ctx context.Context) error {
-	if err := errors.Join(o.Store.ReleaseRunning(ctx), o.Store.ReleaseMails(ctx), o.catchUp(ctx)); err != nil {
-		return err
+func (o *Office) Run(ctx context.Context) {
+	failed := func(err error) bool {
+		if err == nil || ctx.Err() != nil {
+			return false
+		}
+		o.Log.Error("the runner cannot read its work", "error", err)
+		now := o.Clock()
+		o.pulse.Store(&Pulse{Looked: now, Next: now.Add(faultPause), Failed: true})
+		o.rest(ctx, faultPause)
+		return true
+	}
+	for failed(errors.Join(o.Store.ReleaseRunning(ctx), o.Store.ReleaseMails(ctx), o.catchUp(ctx))) {
 	}
 	var running sync.WaitGroup
 	defer running.Wait()
 	for ctx.Err() == nil {
-		if _, err := o.beginDue(ctx, &running); err != nil && ctx.Err() == nil {
-			o.Log.Error("the runner cannot read its work", "error", err)
-			o.rest(ctx, faultPause)
+		if _, err := o.beginDue(ctx, &running); !failed(err) {
+			o.nap(ctx)
 		}
-		o.nap(ctx)
 	}
-	return nil
+}
+
+// Pulse tells how the work that goes on by itself goes on.
+type Pulse struct {
+	Looked time.Time // when it last looked for what is due
+	Next   time.Time // when it looks again, unless something wakes it before
+	Failed bool      // it could not read what is due
+}
+
+// stillAfter is by how much a look may be late before the work that goes on by
+// itself counts as standing still.
+const stillAfter = time.Minute
+
+// StandsStill tells whether the work that should go on by itself does not.
+func (o *Office) StandsStill() bool {
+	p := o.pulse.Load()
+	return p != nil && (p.Failed || o.Clock().Sub(p.Next) > stillAfter)
 }
 
 // nap waits until something is due or may have become so.
@@ -135,6 +158,7 @@ func (o *Office) nap(ctx context.Context) {
 	if begins, ok := o.Company().NextAbsence(now); ok {
 		nap = min(nap, begins.Sub(now))
 	}
+	o.pulse.Store(&Pulse{Looked: now, Next: now.Add(nap)})
 	o.rest(ctx, nap)
 }
 

@@ -666,8 +666,11 @@ func TestTheRunnerRuns(t *testing.T) {
 	require.NotEmpty(t, leased)
 
 	running, stop := context.WithCancel(ctx)
-	ended := make(chan error, 1)
-	go func() { ended <- o.Run(running) }()
+	ended := make(chan struct{})
+	go func() {
+		defer close(ended)
+		o.Run(running)
+	}()
 	delivered := func(id string) func() bool {
 		return func() bool {
 			o.Clock.Pass(time.Second)
@@ -682,11 +685,42 @@ func TestTheRunnerRuns(t *testing.T) {
 	require.Eventually(t, delivered(second), 10*time.Second, 5*time.Millisecond)
 	stop()
 	select {
-	case err := <-ended:
-		assert.NoError(t, err)
+	case <-ended:
 	case <-time.After(5 * time.Second):
 		assert.Fail(t, "the runner does not end")
 	}
+}
+
+// Only administrators see how the work goes on that goes on by itself, and may
+// have it look at once. When it does not look any more, that is told.
+func TestThePulseOfTheRunner(t *testing.T) {
+	o := demotest.New(t)
+	assert.False(t, o.StandsStill(), "it has not begun")
+	running, stop := context.WithCancel(ctx)
+	ended := make(chan struct{})
+	go func() {
+		defer close(ended)
+		o.Run(running)
+	}()
+	admin := demo.ID("lindskaug")
+	looked := func() time.Time {
+		b, err := o.Background(ctx, admin)
+		require.NoError(t, err)
+		if b.Pulse == nil || b.Pulse.Failed {
+			return time.Time{}
+		}
+		return b.Pulse.Looked
+	}
+	require.Eventually(t, func() bool { return looked().Equal(o.Clock.Now()) }, 5*time.Second, 5*time.Millisecond)
+	o.Clock.Pass(10 * time.Second)
+	require.NoError(t, o.LookNow(admin))
+	require.Eventually(t, func() bool { return looked().Equal(o.Clock.Now()) }, 5*time.Second, 5*time.Millisecond)
+	require.ErrorIs(t, o.LookNow(demo.ID("marrec")), work.ErrNotFound)
+	stop()
+	<-ended
+	assert.False(t, o.StandsStill())
+	o.Clock.Pass(3 * time.Minute)
+	assert.True(t, o.StandsStill(), "nobody looks any more")
 }
 
 // Four people send, decide and work at the same time on the same few requests:

@@ -51,8 +51,20 @@ type Office struct {
 	t     testing.TB
 }
 
-// New loads the whole demo into a folder of the test.
+// New loads the demo, with the requests of a quiet week, into a folder of the
+// test.
 func New(t testing.TB) *Office {
+	t.Helper()
+	return load(t, false)
+}
+
+// Season loads the demo with the requests of a whole season.
+func Season(t testing.TB) *Office {
+	t.Helper()
+	return load(t, true)
+}
+
+func load(t testing.TB, season bool) *Office {
 	t.Helper()
 	o := &Office{Clock: &Clock{at: Start}, Dir: t.TempDir(), t: t}
 	var err error
@@ -61,7 +73,7 @@ func New(t testing.TB) *Office {
 	t.Cleanup(o.Stop)
 	loading := &demo.Clock{}
 	o.open(loading.Now, false)
-	require.NoError(t, demo.Load(context.Background(), o.Office, loading, Start))
+	require.NoError(t, demo.Load(context.Background(), o.Office, loading, Start, season))
 	require.NoError(t, o.Store.Close())
 	o.open(o.Clock.Now, true)
 	t.Cleanup(func() { require.NoError(t, o.Store.Close()) })

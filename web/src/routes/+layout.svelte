@@ -53,6 +53,14 @@
 
 <svelte:window onkeydown={pressed} />
 
+{#if person && data.session.still}
+	<p class="still" role="alert">
+		What should go on by itself stands still: tasks of other systems, reminders and mails wait. Nothing is
+		lost.
+		{#if data.session.desks.some((d) => d.key === 'manage')}<a href="/manage">See why</a>{:else}An
+			administrator can see why.{/if}
+	</p>
+{/if}
 {#if person}
 	<a class="skip" href="#sheet">To the sheet</a>
 	<header class="strip">
@@ -115,6 +123,14 @@
 {@render children()}
 
 <style>
+	.still {
+		padding: 0.5rem 1rem;
+		background: var(--buoy-text);
+		color: var(--panel);
+	}
+	.still a {
+		color: inherit;
+	}
 	.strip {
 		display: flex;
 		align-items: center;

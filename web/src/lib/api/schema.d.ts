@@ -68,6 +68,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/background/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["look-now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/belongings": {
         parameters: {
             query?: never;
@@ -1540,8 +1556,20 @@ export interface components {
             connectors: components["schemas"]["ConnectorView"][];
             /** @description What runs or waits, the first due first */
             jobs: components["schemas"]["JobView"][];
+            /**
+             * Format: date-time
+             * @description When it last looked for what is due; never when left out
+             */
+            looked?: string;
+            /**
+             * Format: date-time
+             * @description When it looks again, unless something wakes it before
+             */
+            next?: string;
             /** @description From outside, the last first */
             reports: components["schemas"]["ReportView"][];
+            /** @description It should go on by itself and does not */
+            still: boolean;
             stuck: components["schemas"]["JobView"][];
         };
         BarView: {
@@ -3677,6 +3705,8 @@ export interface components {
             event: number;
             /** @description Nobody when left out */
             person?: components["schemas"]["SignedPerson"];
+            /** @description The work that should go on by itself stands still */
+            still?: boolean;
             /**
              * Format: int64
              * @description Messages the person has not read
@@ -3880,6 +3910,8 @@ export interface components {
             asker: string;
             /** @description Name of the system that does it */
             automatic?: string;
+            /** @description What another system was asked for */
+            calls?: components["schemas"]["Answered"][];
             chart?: components["schemas"]["ChartView"];
             /** @description Whom in the team it can be handed to */
             colleagues: components["schemas"]["Colleague"][];
@@ -4346,6 +4378,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BackgroundView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "look-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */

@@ -46,7 +46,8 @@
 	<div class="grid" role="img" aria-label="Plan over {days} working days; the list below says the same">
 		<div class="head" aria-hidden="true">
 			{#each chart.days as day, i (day)}
-				{#if i % step === 0 && x(i) < 92}<span style:left="{x(i)}%">{named.format(new Date(`${day}T00:00:00Z`))}</span
+				{#if i % step === 0 && x(i) < 92}<span style:left="{x(i)}%"
+						>{named.format(new Date(`${day}T00:00:00Z`))}</span
 					>{/if}
 			{/each}
 		</div>
@@ -189,13 +190,14 @@
 	}
 	.name {
 		position: absolute;
+		z-index: 1; /* above the lines of now and due */
+		background: var(--panel);
 		top: 0.05rem;
 		font-size: 0.8125rem;
 		white-space: nowrap;
 		line-height: 1.2rem;
 	}
 	.name.on {
-		background: var(--panel);
 		padding-inline: 0.2rem;
 	}
 	.name em {

@@ -25,11 +25,8 @@
 								: taskStates[task.state]}</span
 				>
 				<p class="soft small">
-					{#if task.automatic}By itself, through the {task.automatic}{:else if task.kind === 'wait'}Waits for
-						its time{#if task.until}, <When
-								time={task.until}
-								absolute
-							/>{/if}{:else if task.kind === 'message'}Written by itself{:else}{task.team}{/if}{#if task.confirmed},
+					{#if task.automatic}By itself: {task.automatic}{:else if task.kind === 'wait'}Waits for its time{#if task.until},
+							<When time={task.until} absolute />{/if}{:else if task.kind === 'message'}Written by itself{:else}{task.team}{/if}{#if task.confirmed},
 						{task.confirmed} confirmed{/if}{#if task.holder}, with {task.holder}{/if}{#if task.after.length && task.state === 'blocked'},
 						after {list.format(task.after)}{/if}{#if task.endedAt}, <When
 							time={task.endedAt}

@@ -259,13 +259,22 @@
 		{#if data.load && data.team}
 			<h2 class="fact">{data.team.name}: who has how much</h2>
 			<table class="load">
-				<thead><tr><th scope="col">Who</th><th scope="col">open</th><th scope="col">late</th></tr></thead>
+				<thead
+					><tr
+						><th scope="col">Who</th><th scope="col">open</th><th scope="col">late</th><th scope="col"
+							>stuck</th
+						></tr
+					></thead
+				>
 				<tbody>
 					{#each data.load.entries as e (e.person ?? '')}
 						<tr
 							><td
 								>{e.name}{#if e.absent}<span class="soft"> (absent)</span>{/if}</td
-							><td class="mono">{e.open}</td><td class="mono" class:warn={e.late > 0}>{e.late}</td></tr
+							><td class="mono">{e.open}</td><td class="mono" class:warn={e.late > 0}>{e.late}</td><td
+								class="mono"
+								class:warn={e.stuck > 0}>{e.stuck}</td
+							></tr
 						>
 					{/each}
 				</tbody>

@@ -35,6 +35,7 @@
 		);
 		if (kept) editing?.close();
 	}
+	const look = () => act.run(() => asked(api.POST('/api/background/look')));
 	const retry = (connector: string) =>
 		act.run(() => asked(api.POST('/api/connectors/{connector}/retry', { params: { path: { connector } } })));
 	const health = (c: Schema['ConnectorView']) =>
@@ -46,6 +47,19 @@
 	<h1>Other systems</h1>
 	<p class="soft">
 		What tasks call by themselves. A system that does not answer is left alone for a while and tried again.
+	</p>
+	<p class="pulse" data-pulse>
+		<strong class:warn={b.still}
+			>{b.still
+				? 'Nothing goes on by itself just now.'
+				: b.looked
+					? 'All goes on by itself.'
+					: 'It has not begun yet.'}</strong
+		>
+		{#if b.looked}Last looked for what is due <When time={b.looked} />{#if b.next && !b.still}, looks again <When
+					time={b.next}
+				/> or as soon as something happens{/if}.{/if}
+		<button class="btn quiet" disabled={act.running} onclick={look} data-do="look">Look now</button>
 	</p>
 	<Trouble problem={editing?.open ? undefined : act.problem} />
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
@@ -170,6 +184,9 @@
 </dialog>
 
 <style>
+	.pulse {
+		margin-block: 0.5rem 1rem;
+	}
 	main {
 		overflow-wrap: anywhere;
 	}

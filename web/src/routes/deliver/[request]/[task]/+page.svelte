@@ -155,10 +155,11 @@
 					: 'This is to be taken back'}{:else if task.state === 'taken'}{task.yours
 				? 'You have taken this'
 				: `${task.holder} has taken this`}{:else if task.state === 'asking'}Waits for an answer of {task.asker}{:else if task.queued}Waits
-			for a free place: {task.queued}{:else if task.accepted && task.state === 'ready'}With the {task.automatic},
-			which will report{:else if task.state === 'ready' && !task.automatic}Nobody has taken this yet{:else if task.state === 'ready'}Being
-			done by itself, through the {task.automatic}{:else}This is {taskStates[task.state]}{/if}<span
-			class="soft since"
+			for a free place: {task.queued}{:else if task.accepted && task.state === 'ready'}The other side has it
+			and will report: {task.automatic}{:else if task.state === 'ready' && !task.automatic}Nobody has taken
+			this yet{:else if task.state === 'ready'}Being done by itself: {task.automatic}{:else}This is {taskStates[
+				task.state
+			]}{/if}<span class="soft since"
 			>{#if task.slack !== undefined && !task.endedAt}<b class:warn={task.slack < 0} data-slack
 					>{slack(task.slack)}</b
 				>
@@ -295,6 +296,12 @@
 	<section>
 		<h2>What you need to know</h2>
 		<Answers answers={task.answers} request={task.request} />
+	</section>
+{/if}
+{#if task.calls?.length}
+	<section>
+		<h2>What is asked for: {task.automatic}</h2>
+		<Answers answers={task.calls} />
 	</section>
 {/if}
 {#each task.outputs as output (output.key)}
