@@ -4,11 +4,11 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math/rand/v2"
 	"net/http"
 	"net/http/cookiejar"
 	"os"
-	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
@@ -73,8 +73,8 @@ func (a *api) send(method, path string, in, out any) error {
 	return json.NewDecoder(response.Body).Decode(out)
 }
 
-// publishQuick makes an offering with one task for Keys & Badges and one
-// automatic after it.
+// publishQuick makes an offering with one task for Keys & Badges and two
+// automatic ones after it, which can be undone.
 func (s *server) publishQuick() {
 	s.t.Helper()
 	owner := s.as("falkenau")
@@ -86,9 +86,18 @@ func (s *server) publishQuick() {
 	opened.Document.Purpose.Text, opened.Document.Purpose.Keywords = "A badge without questions.", []string{"fast"}
 	opened.Document.Plan = []plan.Task{
 		{Key: "check", Name: "Check", Kind: plan.Manual, Team: "keys-badges"},
-		{Key: "write", Name: "Write", Kind: plan.Automatic, Team: "keys-badges", After: []string{"check"}, Tries: slices.Repeat([]string{"300ms"}, 20), Action: &plan.Action{
-			Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ asker.name }}", "opens": "Gate"},
-		}},
+		{
+			Key: "write", Name: "Write", Kind: plan.Automatic, Team: "keys-badges", After: []string{"check"}, Tries: slices.Repeat([]string{"300ms"}, 20),
+			Action:    &plan.Action{Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ asker.name }}", "opens": "Gate"}},
+			Undo:      &plan.Undo{Action: &plan.Action{Connector: "badges", Do: "end"}},
+			Belonging: &plan.Belonging{Does: plan.Make, Kind: "badge", Name: "Quick badge", Detail: "{{ outputs.write.number }}"},
+		},
+		{
+			Key: "book", Name: "Book", Kind: plan.Automatic, Team: "keys-badges", After: []string{"check"}, Tries: slices.Repeat([]string{"300ms"}, 20),
+			Action:  &plan.Action{Connector: "web", Do: "call", Inputs: map[string]string{"method": "POST", "url": "/bookings", "body": `{"what": "Handing out"}`}},
+			Outputs: []plan.Output{{Key: "booking", Name: "Booking", From: "/booking/number"}},
+			Undo:    &plan.Undo{Action: &plan.Action{Connector: "web", Do: "call", Inputs: map[string]string{"method": "DELETE", "url": "/bookings/{{ outputs.book.booking }}"}}},
+		},
 	}
 	require.NoError(s.t, owner.send("PUT", "/api/design/quick-badge", map[string]any{"document": opened.Document, "revision": opened.Revision}, &opened))
 	require.NoError(s.t, owner.send("POST", "/api/design/quick-badge/publish", map[string]any{"revision": opened.Revision, "accepted": []string{}}, nil))
@@ -99,10 +108,13 @@ type promised struct {
 	mu   sync.Mutex
 	sent map[string]string // request to reference
 	done map[string]bool   // requests whose check was acknowledged as done
+	back map[string]bool   // requests whose taking back was acknowledged
 }
 
-// ask sends requests until the program is gone.
+// ask sends requests, and takes some of them back a little later, until the
+// program is gone.
 func (p *promised) ask(a *api) {
+	var mine []string
 	for {
 		var form, sheet struct{ Draft, ID, Reference string }
 		if a.send("PUT", "/api/offerings/quick-badge/draft", map[string]any{"answers": map[string]any{}}, &form) != nil {
@@ -114,6 +126,14 @@ func (p *promised) ask(a *api) {
 		p.mu.Lock()
 		p.sent[sheet.ID] = sheet.Reference
 		p.mu.Unlock()
+		if mine = append(mine, sheet.ID); len(mine)%3 != 0 {
+			continue
+		}
+		if id := mine[rand.IntN(len(mine))]; a.send("POST", "/api/requests/"+id+"/withdraw", map[string]string{}, nil) == nil {
+			p.mu.Lock()
+			p.back[id] = true
+			p.mu.Unlock()
+		}
 	}
 }
 
@@ -175,14 +195,133 @@ func (s *server) tell(url, text string) string {
 	return body(s.t, response)
 }
 
-// The program is killed at any instant while people ask and work, and badges
-// are written by a system with faults. Whatever it has acknowledged is there afterwards, the events of
-// every request replay to its state, and each badge is written once.
+// settled waits until no call of another system is under way any more.
+func (s *server) settled() {
+	s.t.Helper()
+	admin := s.as("lindskaug")
+	for least, last := -1, time.Now(); ; time.Sleep(100 * time.Millisecond) {
+		var background struct {
+			Connectors []struct{ Waiting, Running, Stuck int }
+		}
+		require.NoError(s.t, admin.send("GET", "/api/background", nil, &background))
+		left := 0
+		for _, c := range background.Connectors {
+			require.Zero(s.t, c.Stuck)
+			left += c.Waiting + c.Running
+		}
+		if left == 0 {
+			return
+		}
+		if least < 0 || left < least {
+			least, last = left, time.Now()
+		}
+		require.Less(s.t, time.Since(last), time.Minute, "of %d calls none ended for a minute", left)
+	}
+}
+
+// done is what a simulated system did under one key.
+type done struct {
+	Number string
+	Ended  bool
+}
+
+// afterwards is what there is once the program has ended: its own records, and
+// those of the simulated systems by idempotency key.
+type afterwards struct {
+	*testing.T
+	*store.Store
+	badges, bookings map[string]done
+	arrived          map[string]int // mails by ID
+}
+
+func (s *server) afterwards() afterwards {
+	s.t.Helper()
+	opened, err := store.Open(s.t.Context(), s.dir)
+	require.NoError(s.t, err)
+	s.t.Cleanup(func() { _ = opened.Close() })
+	a := afterwards{s.t, opened, keptBy[struct{ Badges map[string]done }](s, "badges").Badges, keptBy[struct{ Bookings map[string]done }](s, "berths").Bookings, map[string]int{}}
+	for _, letter := range keptBy[[]struct{ ID string }](s, "mail") {
+		a.arrived[letter.ID]++
+	}
+	for _, all := range []map[string]done{a.badges, a.bookings} {
+		numbers := map[string]bool{}
+		for key, one := range all {
+			assert.False(s.t, numbers[one.Number], "%s is given twice: %s", one.Number, key)
+			numbers[one.Number] = true
+		}
+	}
+	return a
+}
+
+// request looks at one request: its events replay to its state, no task began
+// before its forerunner had ended, somebody has it until it is closed, the
+// systems have what its tasks did and nothing else, and so has its asker.
+func (a afterwards) request(id string) request.State {
+	state, err := a.Request(a.Context(), id)
+	require.NoError(a, err, "an acknowledged request is there")
+	events, err := a.Events(a.Context(), id)
+	require.NoError(a, err)
+	stored, err := json.Marshal(state)
+	require.NoError(a, err)
+	replayed, err := json.Marshal(request.Replay(events))
+	require.NoError(a, err)
+	assert.JSONEq(a, string(stored), string(replayed))
+	var soFar request.State
+	for _, e := range events {
+		soFar.Apply(e)
+		if ready, ok := e.Body.(request.TaskReady); ok && ready.Task != "check" {
+			check, _ := soFar.Task("check")
+			assert.Equal(a, plan.Done, check.State, "nothing begins before its forerunner has ended")
+		}
+	}
+	if state.Status != request.Closed {
+		assert.NotEmpty(a, state.Holders("keys-badges"))
+	}
+	for key, at := range map[string]map[string]done{"write": a.badges, "book": a.bookings} {
+		task, _ := state.Task(key)
+		one, there := at[id+"/"+key]
+		if assert.Equal(a, task.State == plan.Done, there && !one.Ended, "%s is %s", key, task.State); task.State == plan.Done {
+			assert.Contains(a, task.Outputs, map[string]string{"write": "number", "book": "booking"}[key])
+			assert.Contains(a, slices.Collect(maps.Values(task.Outputs)), one.Number)
+		}
+	}
+	write, _ := state.Task("write")
+	held, err := a.Holding(a.Context(), request.HoldingID(id, "write"))
+	if write.State == plan.Done {
+		require.NoError(a, err)
+		assert.Equal(a, a.badges[id+"/write"].Number, held.Detail)
+	} else {
+		assert.ErrorIs(a, err, store.ErrNotFound)
+	}
+	return state
+}
+
+// told looks at the mails about a request: each kind is written once, and what
+// went out arrived once.
+func (a afterwards) told(state request.State) {
+	mails, err := a.MailsOf(a.Context(), state.ID)
+	require.NoError(a, err)
+	told := map[message.Kind]int{}
+	for _, m := range mails {
+		told[m.Kind]++
+		if m.Mail == "sent" {
+			assert.Equal(a, 1, a.arrived["<"+m.ID+"@quillonstraits.example>"], "what went out arrived once")
+		}
+	}
+	if _, delivered := state.Stages["delivered"]; delivered {
+		assert.Equal(a, 1, told[message.Delivered], "everybody is told once")
+	}
+}
+
+// The program is killed at any instant while people ask, work and take back,
+// and while the systems that it calls have faults. Whatever it has acknowledged
+// is there afterwards, each effect happened once, and what was taken back is
+// undone.
 func TestKilledAnywhereNothingIsLostOrDoubled(t *testing.T) {
 	s := &server{t: t, dir: t.TempDir()}
 	s.start("127.0.0.1:0")
 	s.publishQuick()
-	p := &promised{sent: map[string]string{}, done: map[string]bool{}}
+	p := &promised{sent: map[string]string{}, done: map[string]bool{}, back: map[string]bool{}}
 	for range kills() {
 		s.faulty(0.15)
 		var busy sync.WaitGroup
@@ -199,74 +338,26 @@ func TestKilledAnywhereNothingIsLostOrDoubled(t *testing.T) {
 	}
 	s.faulty(0)
 	p.work(s.as("marrec"), true)
-	require.NotEmpty(t, p.sent)
-	require.NotEmpty(t, p.done)
-	var kept struct {
-		Badges map[string]struct{ Number string }
-	}
-	for missing, last := len(p.done)+1, time.Now(); missing > 0; time.Sleep(100 * time.Millisecond) {
-		left := []string{}
-		data, err := os.ReadFile(filepath.Join(s.dir, "simulators", "badges.json"))
-		if err != nil || json.Unmarshal(data, &kept) != nil {
-			continue
-		}
-		for id := range p.done {
-			if kept.Badges[id+"/write"].Number == "" {
-				left = append(left, id)
-			}
-		}
-		if len(left) < missing {
-			missing, last = len(left), time.Now()
-		}
-		require.Less(t, time.Since(last), time.Minute, "every badge is written in the end; of %d no badge was written for a minute: %v", len(p.done), left)
-	}
+	s.settled()
 	require.NoError(t, s.stop(syscall.SIGTERM))
 
-	opened, err := store.Open(t.Context(), s.dir)
-	require.NoError(t, err)
-	defer opened.Close()
-	references := map[string]bool{}
+	require.NotEmpty(t, p.done)
+	after, references, undone := s.afterwards(), map[string]bool{}, 0
 	for id, reference := range p.sent {
 		assert.False(t, references[reference], "no reference is given twice")
 		references[reference] = true
-		state, err := opened.Request(t.Context(), id)
-		require.NoError(t, err, "an acknowledged request is there")
+		state := after.request(id)
+		after.told(state)
 		assert.Equal(t, reference, state.Reference)
-		events, err := opened.Events(t.Context(), id)
-		require.NoError(t, err)
-		stored, err := json.Marshal(state)
-		require.NoError(t, err)
-		replayed, err := json.Marshal(request.Replay(events))
-		require.NoError(t, err)
-		assert.JSONEq(t, string(stored), string(replayed))
-		check, _ := state.Task("check")
-		if p.done[id] {
+		if check, _ := state.Task("check"); p.done[id] {
 			assert.Equal(t, plan.Done, check.State, "acknowledged work is done")
 		}
-		if write, _ := state.Task("write"); write.State == plan.Done {
-			assert.Equal(t, kept.Badges[id+"/write"].Number, write.Outputs["number"])
+		if p.back[id] {
+			assert.Equal(t, request.Withdrawn, state.Outcome, "what was taken back has ended, too")
+		}
+		if write, _ := state.Task("write"); write.State == plan.Undone {
+			undone++
 		}
 	}
-	arrived := map[string]int{}
-	for _, l := range keptBy[[]struct{ ID string }](s, "mail") {
-		arrived[l.ID]++
-	}
-	for id := range p.done {
-		mails, err := opened.MailsOf(t.Context(), id)
-		require.NoError(t, err)
-		told := map[message.Kind]int{}
-		for _, m := range mails {
-			told[m.Kind]++
-			if m.Mail == "sent" {
-				assert.Equal(t, 1, arrived["<"+m.ID+"@quillonstraits.example>"], "what went out arrived once")
-			}
-		}
-		assert.Equal(t, 1, told[message.Delivered], "everybody is told once")
-	}
-	numbers := map[string]bool{}
-	for _, badge := range kept.Badges {
-		assert.False(t, numbers[badge.Number], "no badge number is given twice")
-		numbers[badge.Number] = true
-	}
-	t.Logf("%d requests, %d done, over %d kills", len(p.sent), len(p.done), kills())
+	t.Logf("%d requests, %d done, %d taken back, %d badges undone, over %d kills", len(p.sent), len(p.done), len(p.back), undone, kills())
 }

@@ -49,9 +49,9 @@ type Office struct {
 	relieved   atomic.Pointer[relief]
 	wake       chan struct{}
 	pulse      atomic.Pointer[Pulse] // of the runner; nil before it has looked
-	lanes      lanes    // of the runner, one for each connector
-	measures   sync.Map // of the key of an offering to *measures
-	unforecast dirty    // requests whose forecast is to be worked out anew
+	lanes      lanes                 // of the runner, one for each connector
+	measures   sync.Map              // of the key of an offering to *measures
+	unforecast dirty                 // requests whose forecast is to be worked out anew
 }
 
 type versionKey struct {

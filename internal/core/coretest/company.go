@@ -3,6 +3,8 @@
 package coretest
 
 import (
+	"slices"
+
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
@@ -12,8 +14,9 @@ import (
 )
 
 // Company is a handful of people: Ilse asks, Tomas is her manager, Noor his;
-// Keys and Crew are teams.
-func Company() offering.Company {
+// Keys and Crew are teams; of seats there is one. Those with the given IDs have
+// left.
+func Company(left ...string) offering.Company {
 	persons := []people.Person{
 		{ID: "p-noor", Login: "noor", Name: "Noor Adeyemi"},
 		{ID: "p-tomas", Login: "tomas", Name: "Tomas Lindqvist", Manager: "p-noor"},
@@ -25,10 +28,13 @@ func Company() offering.Company {
 		{ID: "p-gone", Login: "gone", Name: "Gone Away", Away: true},
 		{ID: "p-last", Login: "last", Name: "Lasse Orphan", Manager: "p-gone"},
 	}
+	for i := range persons {
+		persons[i].Away = persons[i].Away || slices.Contains(left, persons[i].ID)
+	}
 	teams := []people.Team{{Key: "keys", Name: "Keys & Badges", Lead: "p-keks"}, {Key: "crew", Name: "Crewing", Lead: "p-caro"}}
 	services := []people.Service{{Key: "access", Name: "Access to the quays", Area: "Facilities", Owner: "p-olga", Home: "keys"}}
 	return offering.Company{
-		Directory: people.NewDirectory(people.Records{Persons: persons, Teams: teams, Services: services}),
+		Directory: people.NewDirectory(people.Records{Persons: persons, Teams: teams, Services: services, Pools: []people.Pool{{Key: "seats", Name: "Seats", Size: 1}}}),
 		Connectors: []plan.Connector{{Key: "badges", Name: "Badge system", Actions: []plan.ActionType{{
 			Key: "write", Name: "Write a badge",
 			Inputs:  []plan.Field{{Key: "holder", Name: "Name on the badge"}, {Key: "zones", Name: "Zones"}},

@@ -155,8 +155,12 @@ func (s *State) applyToTask(e Event) {
 		if t.Undo != nil {
 			t.Team = b.Team
 			t.undo(func(u *Undo) {
-				if u.State == plan.Taken {
-					u.Holder, u.State = "", plan.Ready
+				if u.State != plan.Taken {
+					return
+				}
+				u.Holder, u.State = "", plan.Ready
+				if u.Text == "" { // no call is under way: it was taken because it is stuck
+					u.State = plan.Stuck
 				}
 			})
 			return
@@ -303,7 +307,7 @@ func (t *Task) line(i, done int) {
 
 func (s *State) end(key string, state plan.State, e Event) {
 	t := s.task(key)
-	t.State, t.EndedAt, t.Question = state, e.At, nil
+	t.State, t.EndedAt, t.EndedBy, t.Question = state, e.At, e.Seq, nil
 	s.answered()
 }
 

@@ -13,7 +13,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 )
@@ -31,15 +33,35 @@ type system struct {
 	undone map[string]bool
 }
 
+// live tells whether the system has what was done under a key.
+func (s *system) live(key string) bool { return s.done[key] > 0 && !s.undone[key] }
+
 // life is one random request on its way, with a clock of its own.
 type life struct {
 	*run
-	random  *rand.Rand
-	system  *system
-	due     map[string]request.Effect
-	people  []string
-	history []string
+	random   *rand.Rand
+	system   *system
+	due      map[string]request.Effect
+	people   []string
+	held     map[string]request.Held // what Ilse has, by ID
+	size     int                     // seats that there are
+	free     int                     // those that nobody has
+	others   int                     // those that other requests have
+	reserved map[string]bool         // tasks that have one
+	history  []string
 }
+
+// own is what Ilse had before.
+func own() map[string]request.Held {
+	held := map[string]request.Held{}
+	for _, id := range []string{"own-1", "own-2"} {
+		held[id] = request.Held{Belonging: people.Belonging{ID: id, Kind: "badge", Name: "Badge " + id, Detail: "old"}, Person: "p-ilse"}
+	}
+	return held
+}
+
+// companies are the company as it is, and as it is when Kira has left.
+var companies = [2]*people.Directory{coretest.Company().Directory, coretest.Company("p-kira").Directory}
 
 // TestRandomLives lets random requests with random plans live among people and
 // a system that fail and dawdle, and looks after every step whether what must
@@ -93,8 +115,14 @@ func randomPlan(random *rand.Rand) []plan.Task {
 			if random.IntN(3) > 0 {
 				t.Undo = &plan.Undo{Action: &plan.Action{Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ asker.name }}", "zones": "none"}}}
 			}
-			if random.IntN(2) == 0 {
+			switch random.IntN(5) {
+			case 0, 1:
 				t.Belonging = &plan.Belonging{Does: plan.Make, Kind: "badge", Name: "Badge {{ outputs." + t.Key + ".number }}"}
+			case 2:
+				t.Belonging = &plan.Belonging{Does: plan.Change, Which: "own-1", Detail: "by " + t.Key}
+			}
+			if random.IntN(3) == 0 {
+				t.Pool = &plan.PoolUse{Pool: "seats"}
 			}
 		case 2:
 			t.Kind, t.Team = plan.Wait, ""
@@ -102,8 +130,12 @@ func randomPlan(random *rand.Rand) []plan.Task {
 		case 3:
 			t.MustDos = []string{"Look twice"}
 			t.Undo = &plan.Undo{Text: "Put it back."}
+			if random.IntN(2) == 0 {
+				t.Each, t.Belonging = plan.Belongings, &plan.Belonging{Does: plan.End, Which: "{{ each.id }}"}
+			}
 		case 4:
 			t.When = `answers.port == "maravel"`
+			t.Each = "zones"
 		case 5:
 			t.People = &plan.People{Team: "keys", Enough: "any"}
 		}
@@ -125,10 +157,17 @@ func randomOffering(t *testing.T, random *rand.Rand) *run {
 
 func begun(t *testing.T, random *rand.Rand, of *run, number int) *life {
 	l := &life{
-		run: &run{facts: of.facts}, random: random, due: map[string]request.Effect{}, people: []string{"p-keks", "p-kira", "p-caro", "p-olga"},
+		held: own(), size: 2, free: 1, others: 1, reserved: map[string]bool{}, run: &run{facts: of.facts}, random: random, due: map[string]request.Effect{}, people: []string{"p-keks", "p-kira", "p-caro", "p-olga"},
 		system: &system{map[string]int{}, map[string]bool{}, map[string]bool{}},
 	}
 	l.t = named{t, l, number}
+	for _, id := range []string{"own-1", "own-2"} {
+		l.facts.Belongings = append(l.facts.Belongings, l.held[id].Belonging)
+	}
+	l.facts.Held = func(id string) (request.Held, bool) {
+		h, ok := l.held[id]
+		return h, ok
+	}
 	return l
 }
 
@@ -148,14 +187,18 @@ func (n named) FailNow() {
 // live goes on until the request has closed.
 func (l *life) live() {
 	require.NoError(l.t, l.give("p-ilse", begin()))
-	if err := l.give("p-ilse", submit()); err != nil {
-		require.NoError(l.t, err)
+	sent := submit()
+	if l.random.IntN(2) == 0 {
+		sent.Answers["port"], sent.Answers["zones"] = "maravel", []any{"office", "fuel"}
 	}
+	require.NoError(l.t, l.give("p-ilse", sent))
 	for step := 0; l.state.Status != request.Closed; step++ {
 		require.Less(l.t, step, 2000, "it must come to an end: %v", l.state.Tasks)
-		switch l.random.IntN(5) {
+		switch l.random.IntN(6) {
 		case 0, 1:
 			l.systems()
+		case 2:
+			l.seats()
 		default:
 			l.person(step)
 		}
@@ -166,6 +209,10 @@ func (l *life) live() {
 // give sends a command; a refusal changes nothing.
 func (l *life) give(actor string, c request.Command) error {
 	l.facts.Actor = actor
+	l.facts.Pools = map[string]int{"seats": l.free}
+	if _, next := c.(request.Advance); !next && slices.ContainsFunc(l.state.Tasks, func(t request.Task) bool { return t.Place == request.Queued }) {
+		l.facts.Pools["seats"] = 0 // somebody waits already
+	}
 	events, effects, err := request.Handle(l.state, c, l.facts)
 	if err != nil {
 		_, refusal := request.AsRefusal(err)
@@ -175,14 +222,42 @@ func (l *life) give(actor string, c request.Command) error {
 	l.history = append(l.history, fmt.Sprintf("%s %+v", actor, c))
 	for _, e := range events {
 		l.state.Apply(e)
+		require.False(l.t, len(l.events) > 0 && e.At.Before(l.events[len(l.events)-1].At), "the history runs backwards")
 		l.events = append(l.events, e)
 		l.releases(e)
+		l.keep(e)
 	}
 	for _, e := range effects {
 		l.due[e.Key] = e
 	}
 	l.holds()
 	return nil
+}
+
+// keep lets an event change what Ilse has and how many seats are free.
+func (l *life) keep(e request.Event) {
+	switch b := e.Body.(type) {
+	case request.HoldingMade:
+		require.NotContains(l.t, l.held, b.Held.ID, "nobody gets the same thing twice")
+		l.held[b.Held.ID] = b.Held
+	case request.HoldingChanged:
+		h := l.held[b.Now.ID]
+		h.Belonging = b.Now
+		l.held[b.Now.ID] = h
+	case request.HoldingEnded:
+		delete(l.held, b.ID)
+	case request.HoldingRestored:
+		l.held[b.ID] = own()[b.ID]
+	case request.PlaceReserved:
+		l.free--
+		l.reserved[b.Task] = true
+	case request.PlaceReturned:
+		if l.reserved[b.Task] {
+			l.free++
+		}
+		delete(l.reserved, b.Task)
+	}
+	require.GreaterOrEqual(l.t, l.free, 0, "more seats are given out than there are")
 }
 
 // releases looks that no task begins before its forerunners have ended.
@@ -207,9 +282,32 @@ func (l *life) holds() {
 	if l.state.Status != request.Closed {
 		require.NotEmpty(l.t, l.state.Holders("keys"), "somebody or something has it: %s", l.state.Status)
 	}
+	if l.state.Status == request.Delivering || l.state.Status == request.Waiting {
+		l.eachHasAHolder()
+	}
 	l.state = read // as the store gives it back
 	for key, n := range l.system.done {
 		require.Equal(l.t, 1, n, "the work of %s is done once", key)
+	}
+}
+
+// eachHasAHolder looks that every task has ended, waits for one that has not,
+// or lies with somebody or something.
+func (l *life) eachHasAHolder() {
+	with := map[string]bool{}
+	for _, h := range l.state.Holders("keys") {
+		with[h.Task] = true
+	}
+	for i := range l.state.Tasks {
+		task := &l.state.Tasks[i]
+		if task.State == plan.Blocked {
+			require.True(l.t, slices.ContainsFunc(task.Waits(), func(key string) bool {
+				forerunner, _ := l.state.Task(key)
+				return !forerunner.State.Ended()
+			}), "%s waits for nothing", task.Key)
+		} else if !task.State.Ended() {
+			require.True(l.t, with[task.Key], "nobody has %s, which is %s", task.Key, task.State)
+		}
 	}
 }
 
@@ -217,6 +315,23 @@ func text(t require.TestingT, s request.State) string {
 	data, err := json.Marshal(s)
 	require.NoError(t, err)
 	return string(data)
+}
+
+// seats lets other requests give a seat back or take one, and gives a free one
+// to who waits for it.
+func (l *life) seats() {
+	switch {
+	case l.others > 0 && l.random.IntN(2) == 0:
+		l.others, l.free = l.others-1, l.free+1
+	case l.free > 0 && l.random.IntN(3) == 0:
+		l.others, l.free = l.others+1, l.free-1
+	}
+	for i := range l.state.Tasks {
+		if l.state.Tasks[i].Place == request.Queued {
+			_ = l.give(request.Program, request.Advance{Task: l.state.Tasks[i].Key})
+			return
+		}
+	}
 }
 
 // systems lets what is due happen: timers go off, calls are made, and fail.
@@ -324,12 +439,18 @@ func (l *life) anyTask() string {
 
 // person lets somebody do something that may be allowed or not.
 func (l *life) person(step int) {
-	l.facts.Now = l.facts.Now.Add(time.Duration(l.random.IntN(90)) * time.Minute)
+	l.facts.Now = l.facts.Now.Add(time.Duration(l.random.IntN(100)-10) * time.Minute) // sometimes the clock is set back
 	who := l.people[l.random.IntN(len(l.people))]
 	task := l.anyTask()
-	switch l.random.IntN(22) {
+	switch l.random.IntN(23) {
 	case 0:
 		_ = l.give("p-tomas", approve())
+	case 22: // Kira leaves, or comes back
+		l.facts.Company = companies[l.random.IntN(2)]
+		_ = l.give(request.Program, request.Relieve{})
+		for i := range l.state.Tasks {
+			_ = l.give(request.Program, request.Free{Task: l.state.Tasks[i].Key})
+		}
 	case 1, 2, 3:
 		_ = l.give(who, request.Take{Task: task})
 	case 4, 5, 6:
@@ -370,38 +491,53 @@ func (l *life) person(step int) {
 	}
 }
 
-// settled looks at a request that has closed: undone means undone, and what
-// somebody has is what the tasks made and nobody took back.
+// settled looks at a request that has closed: undone means undone, what Ilse has
+// is what the systems have, and who has no seat any more has given it back.
 func (l *life) settled() {
-	has := map[string]bool{}
-	for _, e := range l.events {
-		switch b := e.Body.(type) {
-		case request.HoldingMade:
-			has[b.Held.ID] = true
-		case request.HoldingEnded:
-			delete(has, b.ID)
-		}
-	}
+	seats, changed := 0, false
 	for i := range l.state.Tasks {
 		task := &l.state.Tasks[i]
 		require.True(l.t, task.State.Ended(), "%s of a closed request is %s", task.Key, task.State)
 		require.Nil(l.t, task.Undo)
 		key := request.CallKey("r1", task.Key, false)
-		made := has[request.HoldingID("r1", task.Key)]
+		_, made := l.held[request.HoldingID("r1", task.Key)]
 		of, _ := l.facts.Offering.Plan.Task(task.Of)
-		if task.State == plan.Undone && of.Undo.Action != nil && l.system.done[key] > 0 && !byHand(l.events, task.Key) {
-			require.True(l.t, l.system.undone[key], "%s is undone, but not at the other system", task.Key)
+		if task.Place == request.Reserved {
+			seats++
 		}
-		if of.Belonging != nil {
+		if task.State == plan.Done && of.Belonging != nil {
+			changed = true
+		}
+		if of.Kind == plan.Automatic && !byHand(l.events, task.Key) && (of.Undo != nil || task.State != plan.Stopped) {
+			require.Equal(l.t, task.State == plan.Done, l.system.live(key), "%s is %s", task.Key, task.State)
+		}
+		if of.Belonging != nil && of.Belonging.Does == plan.Make {
 			require.Equal(l.t, task.State == plan.Done, made, "%s is %s", task.Key, task.State)
 		}
 	}
+	require.Equal(l.t, l.size, l.free+l.others+seats, "seats are lost or doubled")
+	if !changed {
+		require.Equal(l.t, own(), l.held, "all that was done was taken back")
+	}
 }
 
-// byHand tells whether people ended the undo of a task.
+// byHand tells whether people ended a task or its undo in place of the system,
+// or left one of them out.
 func byHand(events []request.Event, key string) bool {
 	return slices.ContainsFunc(events, func(e request.Event) bool {
-		undone, ok := e.Body.(request.TaskUndone)
-		return ok && undone.Task == key && e.Actor != request.Program
+		if e.Actor == request.Program {
+			return false
+		}
+		switch b := e.Body.(type) {
+		case request.TaskDone:
+			return b.Task == key
+		case request.TaskSkipped:
+			return b.Task == key && b.Reason != ""
+		case request.TaskUndone:
+			return b.Task == key
+		case request.UndoLeft:
+			return b.Task == key
+		}
+		return false
 	})
 }

@@ -29,8 +29,9 @@ type Task struct {
 	ReadyAt      time.Time         `json:"readyAt"`
 	TakenAt      time.Time         `json:"takenAt"`
 	EndedAt      time.Time         `json:"endedAt"`
-	Until        time.Time         `json:"until"` // when a wait ends, or the silence of those who are asked; zero for never
-	Due          time.Time         `json:"due"`   // of its own; zero for none
+	EndedBy      int               `json:"endedBy,omitempty"` // number of the event, which orders what ended in the same instant
+	Until        time.Time         `json:"until"`             // when a wait ends, or the silence of those who are asked; zero for never
+	Due          time.Time         `json:"due"`               // of its own; zero for none
 	Remind       []time.Time       `json:"remind,omitempty"`
 	Reminded     int               `json:"reminded,omitempty"` // how many of them were told; one more once it is due
 	MustDos      []MustDo          `json:"mustDos,omitempty"`

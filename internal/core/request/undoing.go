@@ -1,6 +1,7 @@
 package request
 
 import (
+	"math"
 	"slices"
 	"strings"
 
@@ -67,6 +68,15 @@ func (t *Task) mayBeDone() bool {
 	return t.Kind == plan.Automatic && (t.Accepted || t.State == plan.Stuck) && !t.State.Ended()
 }
 
+// doneBy orders tasks by when they were done; what may be done while it is open
+// is the last.
+func (t *Task) doneBy() int {
+	if t.mayBeDone() {
+		return math.MaxInt
+	}
+	return t.EndedBy
+}
+
 // undoNext takes back the next task: the last that was done first, one after
 // the other. A call under way is waited for, as it may still be done.
 func (t *turn) undoNext() {
@@ -80,7 +90,7 @@ func (t *turn) undoNext() {
 			if task.Left || task.State != plan.Done && !task.mayBeDone() {
 				continue
 			}
-			if next < 0 || t.state.Tasks[next].mayBeDone() == task.mayBeDone() && !task.EndedAt.Before(t.state.Tasks[next].EndedAt) || task.mayBeDone() && !t.state.Tasks[next].mayBeDone() {
+			if next < 0 || task.doneBy() >= t.state.Tasks[next].doneBy() {
 				next = i
 			}
 		}
