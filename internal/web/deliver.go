@@ -205,9 +205,7 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 	s.passing(*t, &out)
 	for _, other := range state.Tasks {
 		if other.Key != key {
-			view := s.taskView(state, other)
-			view.Outputs, view.Trouble = []answered{}, ""
-			out.Others = append(out.Others, view)
+			out.Others = append(out.Others, s.taskView(state, other).headOnly())
 		}
 	}
 	return answer(out, nil)

@@ -360,7 +360,7 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 			out.Teams = append(out.Teams, Named{Key: t.Key, Name: t.Name})
 		}
 	}
-	if err := s.work(ctx, state, &out); err != nil {
+	if err := s.work(ctx, state, viewer, &out); err != nil {
 		return nil, err
 	}
 	if !out.Whole {
@@ -431,8 +431,9 @@ func (s *Server) exportRequest(ctx context.Context, in *RequestInput) (*attachme
 }
 
 // work fills in how the work on a request stands: its tasks, forecast, promise
-// and what holds it up.
-func (s *Server) work(ctx context.Context, state request.State, out *requestSheet) error {
+// and what holds it up. Of the tasks of other teams who does not see the whole
+// request sees no more than where they stand.
+func (s *Server) work(ctx context.Context, state request.State, viewer request.Viewer, out *requestSheet) error {
 	if state.Status == request.Draft {
 		return nil
 	}
@@ -447,11 +448,14 @@ func (s *Server) work(ctx context.Context, state request.State, out *requestShee
 	}
 	for _, t := range state.Tasks {
 		view := s.taskView(state, t)
+		if !out.Whole && !slices.Contains(viewer.Tasks, t.Key) {
+			view = view.headOnly()
+		}
 		if slot, _, ok := f.Step(t.Key); ok && !t.State.Ended() {
 			view.Likely = reached(slot.Finish)
 		}
 		out.Tasks = append(out.Tasks, view)
-		if q := t.Question; q != nil {
+		if q := t.Question; q != nil && out.Whole {
 			out.Asked = append(out.Asked, taskQuestion{t.Key, t.Name, s.Office.Company().Name(q.By), q.Text, q.At, q.Until})
 		}
 	}
@@ -650,6 +654,12 @@ func (s *Server) taskView(state request.State, t request.Task) TaskView {
 		out.Outputs = append(out.Outputs, answered{Key: key, Label: label, Text: t.Outputs[key]})
 	}
 	return out
+}
+
+// headOnly leaves out what came out of a task, and what was said of it.
+func (t TaskView) headOnly() TaskView {
+	t.Outputs, t.Trouble, t.Word = []answered{}, "", ""
+	return t
 }
 
 // outputNames are what the outputs of a task are called, by key.

@@ -334,6 +334,7 @@ func TestRights(t *testing.T) {
 		"asked":            {want: everybody(200)},
 		"background":       {want: only(404, lindskaug)},
 		"set-connector":    {path: func() string { return "/api/connectors/mail" }, body: func() string { return `{"url":"","atOnce":2}` }, want: only(404, lindskaug)},
+		"look-now":         {want: only(404, lindskaug)},
 		"retry-all":        {path: func() string { return "/api/connectors/mail/retry" }, want: only(404, lindskaug)},
 		"calendars":        {want: only(404, falkenau, lindskaug)},
 		"calendar":         {path: func() string { return "/api/calendars/maravel" }, want: only(404, falkenau, lindskaug)},
@@ -409,6 +410,18 @@ func TestATeamSeesOnlyItsSlice(t *testing.T) {
 	}
 	_, data = s.as("quist").send("GET", "/api/offerings/berth-side-parking/form", "")
 	assert.NotContains(t, data, "answers.plate", "rules are the owner's")
+
+	s.Must("marrec", id, request.Take{Task: "check"}, request.Complete{Task: "check", Word: "It runs until June."})
+	s.Must("coutinho", id, request.Take{Task: "mark"}, request.AskAsker{Task: "mark", Text: "Which bay?"})
+	_, data = s.as("coutinho").send("GET", "/api/requests/"+id, "")
+	assert.Contains(t, data, "Check the badge", "where the tasks of other teams stand")
+	assert.NotContains(t, data, "until June", "what was said of them")
+	_, data = s.as("marrec").send("GET", "/api/requests/"+id, "")
+	assert.Contains(t, data, "until June")
+	assert.NotContains(t, data, "Which bay")
+	_, data = s.as("sarmento").send("GET", "/api/requests/"+id, "")
+	assert.Contains(t, data, "until June")
+	assert.Contains(t, data, "Which bay")
 }
 
 // Everything that can be wrong with what is sent: the status, the place and
