@@ -97,9 +97,20 @@ type Report struct {
 	Connector, Key, Step, Verdict, Body string
 }
 
-// AddReport keeps a report.
+// reportsKept is how many reports of each verdict stay at least: whoever is
+// outside cannot fill the disk, nor push out what was taken.
+const reportsKept = 1000
+
+// AddReport keeps a report, and from time to time throws old ones away.
 func (t *Tx) AddReport(r Report) error {
-	return t.exec("INSERT INTO reports (at, connector, key, step, verdict, body) VALUES (?,?,?,?,?,?)", millis(r.At), r.Connector, r.Key, r.Step, r.Verdict, r.Body)
+	var id int64
+	if err := t.get(t.ctx, &id, "INSERT INTO reports (at, connector, key, step, verdict, body) VALUES (?,?,?,?,?,?) RETURNING id", millis(r.At), r.Connector, r.Key, r.Step, r.Verdict, r.Body); err != nil {
+		return err
+	}
+	if id%(reportsKept/4) != 0 {
+		return nil
+	}
+	return t.exec("DELETE FROM reports WHERE id IN (SELECT id FROM (SELECT id, row_number() OVER (PARTITION BY verdict ORDER BY id DESC) AS n FROM reports) WHERE n > ?)", reportsKept)
 }
 
 // Reports lists the last reports from outside, the last first.

@@ -197,3 +197,29 @@ func TestTheDiskIsFull(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, reports, before, "each is there whole or not at all")
 }
+
+// Forged reports throw each other away, and never what was taken.
+func TestReportsDoNotFillTheDisk(t *testing.T) {
+	s := withPerson(t, t.TempDir())
+	defer s.Close()
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		for i := range 3000 {
+			verdict := "forged"
+			if i%1000 == 0 {
+				verdict = "taken"
+			}
+			if err := tx.AddReport(store.Report{At: monday, Connector: "purchasing", Step: fmt.Sprint(i), Verdict: verdict}); err != nil {
+				return err
+			}
+		}
+		return nil
+	}))
+	reports, err := s.Reports(ctx, 10_000)
+	require.NoError(t, err)
+	kept := map[string]int{}
+	for _, r := range reports {
+		kept[r.Verdict]++
+	}
+	assert.Equal(t, map[string]int{"taken": 3, "forged": 1000}, kept)
+	assert.Equal(t, "2999", reports[0].Step)
+}

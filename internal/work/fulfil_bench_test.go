@@ -1,9 +1,7 @@
 package work_test
 
 import (
-	"database/sql"
 	"fmt"
-	"path/filepath"
 	"strings"
 	"testing"
 	"time"
@@ -58,7 +56,7 @@ func BenchmarkDueEffects(b *testing.B) {
 		}
 		ours += time.Since(began)
 
-		f := newBare(b)
+		f := newBare(b, o)
 		_, err := f.db.Exec("CREATE TABLE timers (key TEXT PRIMARY KEY, state TEXT NOT NULL) STRICT, WITHOUT ROWID")
 		require.NoError(b, err)
 		tx, err := f.db.Begin()
@@ -96,17 +94,13 @@ func BenchmarkWholeLife(b *testing.B) {
 		}
 	}
 	publish(b, o, "nine", tasks...)
-	f := newBare(b)
-	from, err := sql.Open("sqlite", "file:"+filepath.Join(o.Dir, "heptad.db")+"?mode=ro")
-	require.NoError(b, err)
-	defer from.Close()
+	file := newBare(b, o)
 	var ours, theirs time.Duration
 	transactions := 0
 	for b.Loop() {
 		draft, err := o.SaveDraft(ctx, demo.ID("castelo"), "nine", form.Answers{}, offering.Beneficiary{})
 		require.NoError(b, err)
-		bare := life{f: f, from: from, id: draft.Draft, seq: 1}
-		bare.begin(b)
+		bare := file.begin(b, "nine", draft.Draft)
 		step := func(do func() (request.State, error)) {
 			began := time.Now()
 			state, err := do()
@@ -133,17 +127,16 @@ func BenchmarkWholeLife(b *testing.B) {
 
 // life writes what became of one request with bare SQLite.
 type life struct {
-	f     bare
-	from  *sql.DB // what Heptad has written
-	id    string
-	seq   int
-	tasks map[string]plan.State
-	seen  map[string]bool // rows of the tables below, by table and key
+	bare
+	offering, id string
+	seq          int
+	tasks        map[string]plan.State
+	seen         map[string]bool // rows of the tables below as they were written
 }
 
 // beside are the tables that are written beside the request, with what finds
 // the rows of one.
-var beside = map[string]string{"messages": "request = ?1", "effects": "request = ?1", "measures": "offering = 'nine' AND ?1 <> ''"}
+var beside = map[string]string{"messages": "request = ?1", "effects": "request = ?1", "seats": "request = ?1", "measures": "offering = ?2"}
 
 // insert is a row of such a table, ready to be written.
 type insert struct {
@@ -151,10 +144,10 @@ type insert struct {
 	args  []any
 }
 
-// added are the rows that are new since the last time.
+// added are the rows that are new or other since the last time.
 func (l *life) added(b *testing.B) (all []insert) {
 	for table, where := range beside {
-		rows, err := l.from.Query("SELECT * FROM "+table+" WHERE "+where, l.id)
+		rows, err := l.from.Query("SELECT * FROM "+table+" WHERE "+where+" AND ?1 <> ?2", l.id, l.offering)
 		require.NoError(b, err)
 		columns, err := rows.Columns()
 		require.NoError(b, err)
@@ -165,7 +158,7 @@ func (l *life) added(b *testing.B) (all []insert) {
 				into[i] = &row[i]
 			}
 			require.NoError(b, rows.Scan(into...))
-			if key := fmt.Sprint(table, row[0]); !l.seen[key] {
+			if key := fmt.Sprint(table, row); !l.seen[key] {
 				l.seen[key] = true
 				all = append(all, insert{"INSERT OR REPLACE INTO " + table + " VALUES (?" + strings.Repeat(",?", len(row)-1) + ")", row})
 			}
@@ -175,11 +168,15 @@ func (l *life) added(b *testing.B) (all []insert) {
 	return all
 }
 
-func (l *life) begin(b *testing.B) {
-	_, err := l.f.db.Exec("INSERT INTO requests (id, offering, title, service, asker, status, outcome, seq, changed_at, state) VALUES (?,'nine','','',?,'draft','',1,0,'')", l.id, demo.ID("castelo"))
+// begin writes the draft of a request, untimed.
+func (f bare) begin(b *testing.B, offering, id string) *life {
+	_, err := f.db.Exec("INSERT INTO requests (id, offering, title, service, asker, status, outcome, seq, changed_at, state) VALUES (?,?,'','',?,'draft','',1,0,'')", id, offering, demo.ID("castelo"))
 	require.NoError(b, err)
-	l.tasks, l.seen = map[string]plan.State{}, map[string]bool{}
+	_, err = f.db.Exec("INSERT INTO drafts (request, answers, saved_at) VALUES (?,'{}',0)", id)
+	require.NoError(b, err)
+	l := &life{bare: f, offering: offering, id: id, seq: 1, tasks: map[string]plan.State{}, seen: map[string]bool{}}
 	l.added(b)
+	return l
 }
 
 // write writes what is new since the last time, in one transaction.
@@ -187,11 +184,15 @@ func (l *life) write(b *testing.B, o *demotest.Office, s request.State) time.Dur
 	events, state := written(b, o, s, l.seq)
 	added := l.added(b)
 	began := time.Now()
-	tx, err := l.f.db.Begin()
+	tx, err := l.db.Begin()
 	require.NoError(b, err)
 	do := func(query string, args ...any) {
 		_, err := tx.Exec(query, args...)
 		require.NoError(b, err)
+	}
+	if l.seq == 1 { // it is sent
+		do("INSERT INTO counters (name, value) VALUES ('reference', 1) ON CONFLICT (name) DO UPDATE SET value = value + 1")
+		do("DELETE FROM drafts WHERE request = ?", l.id)
 	}
 	do("UPDATE requests SET reference = ?, title = ?, service = ?, status = ?, outcome = ?, seq = ?, changed_at = ?, state = ? WHERE id = ?", s.Reference, s.Title, s.Service, s.Status, s.Outcome, s.Seq, 1, state, l.id)
 	for _, e := range events {

@@ -363,7 +363,7 @@ func (o *Office) perform(ctx context.Context, e store.Effect) (down bool) {
 	}
 	_, err := o.run(ctx, turn{actor: request.Program, id: e.Request, command: func(tx *store.Tx) (request.Command, error) { return report, finish(tx) }})
 	if isRefusal(err) { // late or repeated: it changes nothing
-		o.Log.Info("a report came too late", "effect", e.Key, "reason", err)
+		o.Log.Debug("a report came too late", "effect", e.Key, "reason", err)
 		err = o.Store.Write(ctx, finish)
 	}
 	if err != nil && ctx.Err() == nil {
