@@ -135,6 +135,16 @@ func addAbsences(ctx context.Context, office *work.Office, clock *Clock, now tim
 	return errors.Join(append(all, err)...)
 }
 
+// addReplies keeps the prepared texts of teams.
+func addReplies(ctx context.Context, office *work.Office) error {
+	var all []error
+	err := rows("company/replies.csv", func(r map[string]string) {
+		_, err := office.SaveReply(ctx, store.Reply{Person: ID(r["lead"]), Team: r["team"], Offering: r["offering"], Name: r["name"], Text: r["text"]})
+		all = append(all, err)
+	})
+	return errors.Join(append(all, err)...)
+}
+
 // ID is the ID of a person of the demo: the same for the same login.
 func ID(login string) string {
 	sum := sha256.Sum256([]byte("quillon straits " + login))

@@ -109,6 +109,9 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time,
 	if err := addAbsences(ctx, office, clock, now); err != nil {
 		return err
 	}
+	if err := addReplies(ctx, office); err != nil {
+		return err
+	}
 	l := &loader{ctx: ctx, office: office, clock: clock, now: now}
 	clock.at = now.AddDate(0, -2, 0)
 	if err := l.publish(); err != nil {

@@ -5,6 +5,7 @@ import (
 	"maps"
 	"net/http"
 	"slices"
+	"strings"
 )
 
 // Badge is one written badge.
@@ -53,9 +54,8 @@ func (b *Badges) Handler() http.Handler {
 	mux.HandleFunc("GET /badges", func(w http.ResponseWriter, _ *http.Request) { reply(w, http.StatusOK, b.List()) })
 	return b.handler(mux, func() [][]string {
 		rows := [][]string{{"Number", "Holder", "Opens", "Now"}}
-		list := b.List()
-		for _, key := range slices.Sorted(maps.Keys(list)) {
-			badge, now := list[key], "valid"
+		for _, badge := range slices.SortedFunc(maps.Values(b.List()), func(x, y Badge) int { return strings.Compare(y.Number, x.Number) }) {
+			now := "valid"
 			if badge.Ended {
 				now = "ended"
 			}

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"strings"
 )
 
 // Booking is one booking of the berth planner.
@@ -75,9 +76,8 @@ func (b *Berths) Handler() http.Handler {
 	mux.HandleFunc("GET /bookings", func(w http.ResponseWriter, _ *http.Request) { reply(w, http.StatusOK, b.Bookings()) })
 	return b.handler(mux, func() [][]string {
 		rows := [][]string{{"Booking", "What", "Place", "Day", "Now"}}
-		list := b.Bookings()
-		for _, key := range slices.Sorted(maps.Keys(list)) {
-			one, now := list[key], "booked"
+		for _, one := range slices.SortedFunc(maps.Values(b.Bookings()), func(x, y Booking) int { return strings.Compare(y.Number, x.Number) }) {
+			now := "booked"
 			if one.Ended {
 				now = "ended"
 			}

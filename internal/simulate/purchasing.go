@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"heptad/internal/connect"
@@ -26,7 +27,7 @@ type Order struct {
 }
 
 // Purchasing is the purchasing system. It takes an order for each key once, and
-// reports by itself, or from its page, what is delivered.
+// reports from its page what is delivered.
 type Purchasing struct {
 	System
 	kept[purchasingFile]
@@ -42,7 +43,7 @@ type purchasingFile struct {
 // OpenPurchasing reads what the purchasing system did before from a file, or
 // begins. Its reports are signed with the secret.
 func OpenPurchasing(path, secret string) (*Purchasing, error) {
-	p := &Purchasing{System: System{name: "The purchasing system"}, sign: secret, client: &http.Client{Timeout: 10 * time.Second}}
+	p := &Purchasing{System: System{name: "The purchasing system", deeds: []deed{{"confirmed", "Confirmed"}, {"partial", "One more came"}, {"delivered", "All came"}, {"refused", "Refused"}}}, sign: secret, client: &http.Client{Timeout: 10 * time.Second}}
 	return p, p.open(path, purchasingFile{Void: map[string]bool{}})
 }
 
@@ -59,11 +60,12 @@ func (p *Purchasing) Handler() http.Handler {
 	mux.HandleFunc("DELETE /orders", p.cancel)
 	outer := http.NewServeMux()
 	outer.HandleFunc("POST /orders/{number}/report", p.reportNow)
+	outer.HandleFunc("POST /deeds/{number}", p.reportFromPage)
 	outer.HandleFunc("GET /orders", func(w http.ResponseWriter, _ *http.Request) { reply(w, http.StatusOK, p.Orders()) })
 	outer.Handle("/", p.handler(mux, func() [][]string {
 		rows := [][]string{{"Order", "What", "Ordered", "Came", "Expected", "Now", "Reports"}}
 		for _, o := range slices.Backward(p.Orders()) {
-			rows = append(rows, []string{o.Number, o.Item, strconv.Itoa(o.Quantity), strconv.Itoa(o.Delivered), o.Expected, o.State, fmt.Sprint(len(o.Told))})
+			rows = append(rows, []string{o.Number, o.Item, strconv.Itoa(o.Quantity), strconv.Itoa(o.Delivered), o.Expected, o.State, strings.Join(o.Told, ", ")})
 		}
 		return rows
 	}))
@@ -118,6 +120,22 @@ func (p *Purchasing) reportNow(w http.ResponseWriter, r *http.Request) {
 	}
 	status, err := p.Report(r.Context(), r.PathValue("number"), in)
 	answer(w, http.StatusOK, map[string]int{"status": status}, err)
+}
+
+// reportFromPage sends the report that somebody has pressed.
+func (p *Purchasing) reportFromPage(w http.ResponseWriter, r *http.Request) {
+	d := connect.Delivery{State: r.PostFormValue("state")}
+	if i := slices.IndexFunc(p.Orders(), func(o Order) bool { return o.Number == r.PathValue("number") }); i >= 0 && d.State == "partial" {
+		d.Delivered = min(p.Orders()[i].Delivered+1, p.Orders()[i].Quantity)
+	}
+	if d.State == "refused" {
+		d.Words = "The supplier has none left."
+	}
+	if _, err := p.Report(r.Context(), r.PathValue("number"), d); err != nil {
+		answer(w, 0, nil, err)
+		return
+	}
+	http.Redirect(w, r, "/", http.StatusSeeOther)
 }
 
 // Report tells Heptad of an order, signed; with the fault it does so twice. It

@@ -31,9 +31,14 @@ type Faults struct {
 type System struct {
 	name   string
 	secret string // that a caller has to give; empty for none
+	deeds  []deed // that its page offers on each row
 	mu     sync.Mutex
 	faults Faults
 }
+
+// deed is what can be done from the page with the thing of a row: a form is
+// posted to /deeds/{first cell} with the key as "state".
+type deed struct{ Key, Name string }
 
 // SetFaults lets things be wrong from now on.
 func (s *System) SetFaults(f Faults) {
@@ -191,7 +196,7 @@ func (s *System) page(w http.ResponseWriter, rows [][]string) {
 		{"twice", "doing and answering twice", faults.Twice}, {"down", "down", faults.Down},
 	}
 	var page bytes.Buffer
-	if err := systemPage.Execute(&page, map[string]any{"Name": s.name, "Faults": on, "Head": rows[0], "Rows": rows[1:]}); err != nil {
+	if err := systemPage.Execute(&page, map[string]any{"Name": s.name, "Faults": on, "Deeds": s.deeds, "Head": rows[0], "Rows": rows[1:]}); err != nil {
 		http.Error(w, err.Error(), http.StatusInternalServerError)
 		return
 	}
@@ -204,4 +209,4 @@ var systemPage = template.Must(template.New("system").Parse(`<!doctype html><htm
 table{border-collapse:collapse;width:100%}td,th{border-top:1px solid #cfc9b8;padding:.3rem .5rem;text-align:left;vertical-align:top}label{margin-right:1rem}</style></head><body>
 <h1>{{.Name}}</h1><p>A small stand-in that Heptad brings along. What it has done stays over a restart.</p>
 <form method="post" action="/faults"><p>Let it be: {{range .Faults}}<label><input type="checkbox" name="{{.Key}}"{{if .On}} checked{{end}}> {{.Name}}</label>{{end}} <button>Set</button></p></form>
-<table><thead><tr>{{range .Head}}<th>{{.}}</th>{{end}}</tr></thead><tbody>{{range .Rows}}<tr>{{range .}}<td>{{.}}</td>{{end}}</tr>{{else}}<tr><td>Nothing yet.</td></tr>{{end}}</tbody></table></body></html>`))
+<table><thead><tr>{{range .Head}}<th>{{.}}</th>{{end}}{{if .Deeds}}<th>Report</th>{{end}}</tr></thead><tbody>{{range .Rows}}<tr>{{range .}}<td>{{.}}</td>{{end}}{{if $.Deeds}}<td><form method="post" action="/deeds/{{index . 0}}">{{range $.Deeds}}<button name="state" value="{{.Key}}">{{.Name}}</button> {{end}}</form></td>{{end}}</tr>{{else}}<tr><td>Nothing yet.</td></tr>{{end}}</tbody></table></body></html>`))

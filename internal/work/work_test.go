@@ -622,7 +622,7 @@ func TestAnAudienceIsKept(t *testing.T) {
 	require.NoError(t, err)
 
 	for login, want := range map[string]int{"castelo": 1, "sarmento": 0} {
-		list, err := o.Catalog(ctx, demo.ID(login), "park")
+		list, err := o.Catalog(ctx, demo.ID(login), "garage")
 		require.NoError(t, err)
 		assert.Len(t, list, want, login)
 	}
