@@ -73,6 +73,7 @@
 	}
 	/** Opens CEL as a sentence again, if it has that shape. */
 	async function reopen(): Promise<boolean> {
+		const mine = writing;
 		const checked = await asked(
 			api.POST('/api/rules', {
 				body: {
@@ -82,6 +83,7 @@
 				}
 			})
 		);
+		if (mine !== writing) return false; // another choice has overtaken it
 		if (checked.sentence) {
 			mode = checked.sentence.join;
 			parts = structuredClone(checked.sentence.parts);
