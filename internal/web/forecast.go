@@ -133,6 +133,15 @@ type promiseView struct {
 	End    *float64      `json:"end,omitempty" doc:"Where on the line it is due"`
 	Likely *float64      `json:"likely,omitempty" doc:"Where on the line it is likely to be done"`
 	Sure   *float64      `json:"sure,omitempty"`
+
+	Response *responseView `json:"response,omitempty" doc:"The clock of staff's first word, when one is promised"`
+}
+
+// responseView is how the clock of staff's first word stands.
+type responseView struct {
+	State promise.State `json:"state" enum:"before,running,paused,kept,missed,over"`
+	Due   *time.Time    `json:"due,omitempty"`
+	Late  bool          `json:"late"`
 }
 
 type linePart struct {
@@ -155,6 +164,10 @@ func promiseLine(c *offering.Compiled, state request.State, f *request.Forecast,
 	out := &promiseView{
 		Name: state.Promise.Name, Target: target, State: r.State, Due: reached(r.Due), Used: int(r.Used.Minutes()), Left: int(r.Left.Minutes()),
 		Share: r.Share, Late: r.Late, Since: reached(r.Since), Parts: []linePart{},
+	}
+	if first, ok := state.Response(c); ok {
+		read := first.Read(now)
+		out.Response = &responseView{read.State, reached(read.Due), read.Late}
 	}
 	if r.State == promise.Before || r.Due.IsZero() {
 		return out

@@ -43,7 +43,9 @@ func (s *State) pause(now time.Time) {
 // responds tells whether an event is a first word of staff.
 func (s *State) responds(e Event) bool {
 	switch b := e.Body.(type) {
-	case TaskTaken, TaskHanded, TaskDone, AskerAsked, AskedBack, WorkDelivered:
+	case TaskTaken, TaskHanded, TaskDone, AskerAsked, AskedBack:
+		return e.Actor != Program // what goes on by itself is nobody's word
+	case WorkDelivered:
 		return true
 	case Voted:
 		return !b.Carried

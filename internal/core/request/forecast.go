@@ -1,6 +1,7 @@
 package request
 
 import (
+	"slices"
 	"time"
 
 	"heptad/internal/core/calendar"
@@ -213,20 +214,22 @@ func (s *State) Response(o *offering.Compiled) (promise.Clock, bool) {
 func (s *State) stop() promise.Stop {
 	if len(s.Promise.Until) > 0 {
 		var last time.Time
-		for _, key := range s.Promise.Until {
-			for i := range s.Tasks {
-				if t := &s.Tasks[i]; t.Of == key && !t.State.Ended() {
-					last = time.Time{}
-					return s.over()
-				} else if t.Of == key && t.EndedAt.After(last) {
-					last = t.EndedAt
-				}
+		for i := range s.Tasks {
+			t := &s.Tasks[i]
+			if !slices.Contains(s.Promise.Until, t.Of) {
+				continue
+			}
+			if t.State != plan.Done && t.State != plan.Skipped { // it is open, or the request ended first
+				return s.over()
+			}
+			if t.EndedAt.After(last) {
+				last = t.EndedAt
 			}
 		}
-		if !last.IsZero() {
-			return promise.Stop{At: last}
+		if last.IsZero() {
+			return s.over()
 		}
-		return s.over()
+		return promise.Stop{At: last}
 	}
 	if at, ok := s.Stages["delivered"]; ok {
 		return promise.Stop{At: at}

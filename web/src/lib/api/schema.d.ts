@@ -3333,6 +3333,8 @@ export interface components {
             name: string;
             /** @description Of the line, from 0 to 1 */
             parts: components["schemas"]["LinePart"][];
+            /** @description The clock of staff's first word, when one is promised */
+            response?: components["schemas"]["ResponseView"];
             /**
              * Format: double
              * @description Of the target that is used; above 1 when it is late
@@ -3533,6 +3535,13 @@ export interface components {
             whole: boolean;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
+        };
+        ResponseView: {
+            /** Format: date-time */
+            due?: string;
+            late: boolean;
+            /** @enum {string} */
+            state: "before" | "running" | "paused" | "kept" | "missed" | "over";
         };
         ResubmitRequest: {
             /** @description As they are now; those of the request when left out */

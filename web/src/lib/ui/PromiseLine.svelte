@@ -10,18 +10,19 @@
 		{
 			before: 'The clock has not started',
 			running: promise.late ? `${minutes(-promise.left)} late` : `${minutes(promise.left)} left`,
-			paused: 'Stands still while you are waited for',
+			paused: 'Paused',
 			kept: 'Kept',
 			missed: 'Missed',
 			over: 'Ended before'
 		}[promise.state]
 	);
+	const first = $derived(promise.response);
 	const pct = (n: number) => `${(n * 100).toFixed(2)}%`;
 </script>
 
 <div class="promise" data-promise={promise.state} class:late={promise.late}>
 	<p class="says">
-		<strong>{promise.state === 'paused' ? 'Paused' : words}</strong>
+		<strong>{words}</strong>
 		{#if promise.due && promise.state !== 'kept' && promise.state !== 'over'}<span class="soft"
 				>due {at(promise.due)}</span
 			>{/if}
@@ -44,6 +45,15 @@
 		{promise.name}: {promise.target}; {minutes(promise.used)} used{#if promise.since}, paused
 			<When time={promise.since} />{/if}
 	</p>
+	{#if first && first.state !== 'before' && first.state !== 'over'}
+		<p class="small" class:warn={first.late} class:soft={!first.late} data-first-word={first.state}>
+			First word {first.state === 'kept'
+				? 'in time'
+				: first.state === 'missed'
+					? 'too late'
+					: `due ${first.due ? at(first.due) : ''}`}
+		</p>
+	{/if}
 	{#if forecast && (promise.state === 'running' || promise.state === 'paused')}
 		<p class="small" class:warn={(forecast.slack ?? 0) < 0} data-likely>
 			Likely {at(forecast.likely)}{#if (forecast.slack ?? 0) < 0}, {minutes(-(forecast.slack ?? 0))} too late{/if}
