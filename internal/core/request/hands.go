@@ -413,8 +413,10 @@ func (t *turn) skip(c Skip) error {
 	if !ok {
 		return conflict("noTask", "This request has no such task.")
 	}
-	undoing := task.Undo != nil
-	stuck := task.State == plan.Stuck || undoing && task.Undo.State == plan.Stuck
+	undoing, stuck := task.Undo != nil, task.State == plan.Stuck
+	if undoing {
+		stuck = task.Undo.State == plan.Stuck
+	}
 	if !t.leads(task.Team) && !(stuck && t.facts.Company.InTeam(t.facts.Actor, task.Team)) {
 		return notYours("Only the lead of %s, or of the service, can leave a task out.", t.facts.Company.TeamName(task.Team))
 	}
@@ -423,7 +425,7 @@ func (t *turn) skip(c Skip) error {
 		return conflict("closed", "This request is closed.")
 	case t.state.Status == Undoing && !undoing:
 		return conflict("undoing", "This request has been taken back.")
-	case undoing && !stuck && task.Undo.Text == "":
+	case undoing && task.Undo.State == plan.Ready && task.Undo.Text == "":
 		return conflict("calling", "%q is being taken back by itself.", task.Name)
 	case !undoing && task.State.Ended():
 		return conflict("ended", "%q is already %s.", task.Name, task.State)
