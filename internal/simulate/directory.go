@@ -25,6 +25,7 @@ type Account struct {
 	Factor     string `json:"factor,omitempty"`
 	Code       string `json:"code,omitempty"` // of the second factor
 	Factors    int    `json:"factors,omitempty"`
+	FactorKey  string `json:"factorKey,omitempty"` // under which it was set
 }
 
 // Directory speaks SCIM 2.0 (RFC 7643, RFC 7644), as far as accounts and groups
@@ -198,7 +199,7 @@ func (d *Directory) patchUser(w http.ResponseWriter, r *http.Request) {
 			}
 			a := &s.Accounts[i]
 			for _, o := range in.Operations {
-				if err := a.replace(o.Path, o.Value); err != nil {
+				if err := a.replace(o.Path, o.Value, r.Header.Get("Idempotency-Key")); err != nil {
 					return err
 				}
 			}
@@ -209,7 +210,9 @@ func (d *Directory) patchUser(w http.ResponseWriter, r *http.Request) {
 	answer(w, http.StatusOK, changed.scim(), err)
 }
 
-func (a *Account) replace(path string, value json.RawMessage) error {
+// replace puts a value in a place. A second factor is set once for each key, as
+// each time gives another code.
+func (a *Account) replace(path string, value json.RawMessage, key string) error {
 	into := map[string]any{
 		"active": &a.Active, "title": &a.Title, "displayName": &a.Name,
 		"urn:ietf:params:scim:schemas:extension:enterprise:2.0:User:department": &a.Department, `addresses[type eq "work"].locality`: &a.Place,
@@ -219,8 +222,11 @@ func (a *Account) replace(path string, value json.RawMessage) error {
 		if json.Unmarshal(value, &factor) != nil || factor.Kind == "" {
 			return refusal{http.StatusBadRequest, "A second factor needs a kind."}
 		}
+		if key != "" && key == a.FactorKey {
+			return nil
+		}
 		a.Factors++
-		a.Factor = factor.Kind
+		a.Factor, a.FactorKey = factor.Kind, key
 		sum := sha256.Sum256(fmt.Appendf(nil, "%s %d", a.ID, a.Factors))
 		a.Code = fmt.Sprintf("%06d", (int(sum[0])<<16|int(sum[1])<<8|int(sum[2]))%1_000_000)
 		return nil
