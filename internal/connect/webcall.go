@@ -64,7 +64,9 @@ var shared = &net.IPNet{IP: net.IPv4(100, 64, 0, 0).To4(), Mask: net.CIDRMask(10
 
 // Describe tells what a web call can do.
 func (w *WebCall) Describe() plan.Connector {
-	inputs := []plan.Field{text("method", "Method, such as POST"), text("url", "Address, or what follows that of the connector"), free("body", "Body, JSON")}
+	inputs := []plan.Field{
+		text("method", "Method, such as POST"), {Key: "url", Name: "Address, or what follows that of the connector", Form: plan.URL}, {Key: "body", Name: "Body, JSON", Free: true, Form: plan.JSON},
+	}
 	return plan.Connector{Key: "web", Name: "Web call", Actions: []plan.ActionType{
 		{Key: "call", Name: "Call an address", Inputs: inputs, Outputs: []plan.Field{}, Free: true},
 	}}

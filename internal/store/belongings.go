@@ -92,6 +92,11 @@ func (t *Tx) Reminded(id string) error {
 	return t.exec("UPDATE belongings SET reminded = until WHERE id = ?", id)
 }
 
+// claim gives a person of the directory what they got as a newcomer.
+func (t *Tx) claim(p people.Person) error {
+	return t.exec("UPDATE belongings SET person = ? WHERE person IS NULL AND login = ?", p.ID, p.Login)
+}
+
 // saveHolding keeps what an event says of a belonging or a pool.
 func (t *Tx) saveHolding(s request.State, e request.Event) error {
 	place := func(task string) string { return request.HoldingID(s.ID, task) }
@@ -101,6 +106,10 @@ func (t *Tx) saveHolding(s request.State, e request.Event) error {
 		person := sql.NullString{String: h.Person, Valid: h.Person != ""}
 		return t.exec("INSERT INTO belongings (id, person, newcomer, login, kind, name, detail, until, request, since) VALUES (?,?,?,?,?,?,?,?,?,?)",
 			h.ID, person, h.Newcomer, h.Login, h.Kind, h.Name, h.Detail, h.Until, s.ID, millis(e.At))
+	case request.TaskDone: // now it is known under what login a newcomer will be found
+		if login := b.Outputs["login"]; login != "" && s.For.Newcomer != nil {
+			return t.exec("UPDATE belongings SET login = ? WHERE request = ? AND person IS NULL AND login = ''", login, s.ID)
+		}
 	case request.HoldingChanged:
 		return t.exec("UPDATE belongings SET name = ?, detail = ?, until = ? WHERE id = ?", b.Now.Name, b.Now.Detail, b.Now.Until, b.Now.ID)
 	case request.HoldingEnded: // its place in a pool is free again

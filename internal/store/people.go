@@ -85,6 +85,9 @@ func (t *Tx) AddCompany(r people.Records) error {
 			p.ID, p.Login, p.Name, p.Title, p.Email, p.Department, p.CostCentre, p.Location, p.Employment, p.Grade, p.Language, manager, p.Away, strings.Join(p.Roles, " ")); err != nil {
 			return err
 		}
+		if err := t.claim(p); err != nil {
+			return err
+		}
 	}
 	for _, team := range r.Teams {
 		if err := t.exec("INSERT INTO teams (key, name, lead, calendar, upward) VALUES (?,?,?,?,?)", team.Key, team.Name, team.Lead, team.Calendar, team.Upward); err != nil {

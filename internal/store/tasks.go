@@ -47,7 +47,7 @@ func (q Tasks) where() (string, []any) {
 		add("t.state = ?", q.State)
 	}
 	if q.Late {
-		add("t.latest_start <= ?", millis(q.Now))
+		add("t.due_at > 0 AND t.latest_start <= ?", millis(q.Now))
 	}
 	if q.Service != "" {
 		add("r.service = ?", q.Service)
@@ -134,6 +134,6 @@ type Load struct {
 // LoadOf counts the open tasks of a team by who has them.
 func (r reads) LoadOf(ctx context.Context, team string, now time.Time) ([]Load, error) {
 	var rows []Load
-	err := r.all(ctx, &rows, "SELECT holder AS person, count(*) AS open, sum(state = 'stuck') AS stuck, sum(latest_start <= ?) AS late FROM tasks WHERE team = ? AND open = 1 GROUP BY holder", millis(now), team)
+	err := r.all(ctx, &rows, "SELECT holder AS person, count(*) AS open, sum(state = 'stuck') AS stuck, sum(due_at > 0 AND latest_start <= ?) AS late FROM tasks WHERE team = ? AND open = 1 GROUP BY holder", millis(now), team)
 	return rows, err
 }

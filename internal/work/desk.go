@@ -133,7 +133,11 @@ func (o *Office) Replies(ctx context.Context, person string, s *request.State, t
 	if err != nil {
 		return nil, err
 	}
-	facts := o.replyFacts(*s, person, task)
+	c, err := o.Version(ctx, s.Offering, s.Version)
+	if err != nil {
+		return nil, err
+	}
+	facts := o.replyFacts(*s, c, person, task)
 	for i, r := range replies {
 		texts := message.Compile([]message.Text{{Kind: message.Said, Subject: r.Name, Body: r.Text}}, "", &finding.List{})
 		_, replies[i].Text = message.Write(message.Said, facts, texts)
@@ -142,10 +146,10 @@ func (o *Office) Replies(ctx context.Context, person string, s *request.State, t
 }
 
 // replyFacts are what a prepared text reads of a request.
-func (o *Office) replyFacts(s request.State, person, task string) message.Facts {
+func (o *Office) replyFacts(s request.State, c *offering.Compiled, person, task string) message.Facts {
 	p, _ := o.Company().Person(s.Asker)
 	f := message.Facts{
-		Reference: s.Reference, Title: s.Title, Offering: s.Title, Asker: p.Name, For: p.Name, By: o.Company().Name(person), Person: p.Name,
+		Reference: s.Reference, Title: s.Title, Offering: c.Document.Purpose.Name, Asker: p.Name, For: p.Name, By: o.Company().Name(person), Person: p.Name,
 	}
 	if s.For.Newcomer != nil || s.For.Person != "" {
 		f.For = (offering.Parties{Beneficiary: s.For, Company: o.Company()}).Name()

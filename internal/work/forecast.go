@@ -164,7 +164,8 @@ func (o *Office) reckon(ctx context.Context, id string) (*store.Forecast, error)
 }
 
 // kept is what is kept of a forecast. A task that nothing presses is placed by
-// when it begins.
+// when it became ready, so that the longest waiting is the first, or else by
+// when it is likely to begin.
 func kept(s request.State, f request.Forecast) store.Forecast {
 	out := store.Forecast{Request: s.ID, Seq: s.Seq, Due: f.Due, Latest: map[string]time.Time{}, Dues: map[string]time.Time{}}
 	if s.Status != request.Closed && s.Status != request.Delivered {
@@ -179,6 +180,9 @@ func kept(s request.State, f request.Forecast) store.Forecast {
 		out.Latest[task.Key] = slot.LatestStart
 		if slot.LatestStart.IsZero() {
 			out.Latest[task.Key] = slot.Start
+			if !task.ReadyAt.IsZero() {
+				out.Latest[task.Key] = task.ReadyAt
+			}
 		}
 		out.Dues[task.Key] = slot.LatestFinish
 	}

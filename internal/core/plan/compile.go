@@ -358,6 +358,9 @@ func (c *compiling) action(a *Action, inputs map[string]*rule.Placeholder, at st
 	takes := map[string]bool{}
 	for _, input := range action.Inputs {
 		takes[input.Key] = true
+		if text := inputs[input.Key]; text != nil && input.Form != "" {
+			inputs[input.Key] = text.Escaped(input.Form.escape)
+		}
 		known := at == "/undo/action" && slices.ContainsFunc(t.outputs, func(o Output) bool { return o.Key == input.Key })
 		if !input.Free && !known && strings.TrimSpace(a.Inputs[input.Key]) == "" {
 			c.error("noInput", at+"/inputs/"+input.Key, fmt.Sprintf("The action of %q needs %s.", t.Name, input.Name), "Fill it in, with a placeholder such as {{ asker.name }}.")

@@ -1,5 +1,11 @@
 package plan
 
+import (
+	"encoding/json"
+	"net/url"
+	"strings"
+)
+
 // Kind says who or what does a task.
 type Kind string
 
@@ -164,6 +170,31 @@ type Field struct {
 	Name string `json:"name"`
 	Kind Type   `json:"kind,omitempty" enum:"text,number,date"`
 	Free bool   `json:"free,omitempty" doc:"It may be left empty"`
+	Form Form   `json:"form,omitempty" enum:"json,url" doc:"What it is written as, so that what fills a placeholder stays inside of it"`
+}
+
+// Form says what an input is written as.
+type Form string
+
+// The forms of inputs that are more than a text.
+const (
+	JSON Form = "json" // placeholders stand in its strings (RFC 8259)
+	URL  Form = "url"  // placeholders are parts of its path or query (RFC 3986); one at its beginning is the whole address
+)
+
+// escape makes a text fit into an input.
+func (f Form) escape(text string, first bool) string {
+	switch {
+	case f == JSON:
+		quoted, err := json.Marshal(text)
+		if err != nil {
+			return "" // a text always marshals
+		}
+		return string(quoted[1 : len(quoted)-1])
+	case f == URL && !first:
+		return strings.ReplaceAll(url.QueryEscape(text), "+", "%20")
+	}
+	return text
 }
 
 // State is where a task stands.

@@ -8,8 +8,18 @@ import (
 
 // Placeholder is a text with placeholders: "Badge for {{ asker.name }}".
 type Placeholder struct {
-	parts []textPart
-	reads map[string][]string
+	parts  []textPart
+	reads  map[string][]string
+	escape func(text string, first bool) string
+}
+
+// Escaped gives the text with a way to make what fills a placeholder fit into
+// it, as text of a JSON string must be; first is the text that stands at its
+// beginning.
+func (p *Placeholder) Escaped(escape func(text string, first bool) string) *Placeholder {
+	out := *p
+	out.escape = escape
+	return &out
 }
 
 type textPart struct {
@@ -86,28 +96,36 @@ func (p *Placeholder) Reads(root string) []string { return p.reads[root] }
 // a root, such as the label of a choice; it may be nil.
 func (p *Placeholder) Render(v Values, show func(root, field string) (string, bool)) (string, error) {
 	var out strings.Builder
-	for _, part := range p.parts {
-		if part.rule == nil {
-			out.WriteString(part.literal)
-			continue
-		}
-		if show != nil && part.root != "" {
-			if words, ok := show(part.root, part.field); ok {
-				out.WriteString(words)
-				continue
-			}
-		}
-		value, err := part.rule.Eval(v)
-		switch {
-		case errors.Is(err, ErrAbsent):
-			out.WriteString(Missing)
-		case err != nil:
+	for i, part := range p.parts {
+		text, err := part.render(v, show)
+		if err != nil {
 			return "", err
-		default:
-			out.WriteString(words(value))
 		}
+		if part.rule != nil && p.escape != nil {
+			text = p.escape(text, i == 0)
+		}
+		out.WriteString(text)
 	}
 	return out.String(), nil
+}
+
+func (t textPart) render(v Values, show func(root, field string) (string, bool)) (string, error) {
+	if t.rule == nil {
+		return t.literal, nil
+	}
+	if show != nil && t.root != "" {
+		if words, ok := show(t.root, t.field); ok {
+			return words, nil
+		}
+	}
+	value, err := t.rule.Eval(v)
+	if errors.Is(err, ErrAbsent) {
+		return Missing, nil
+	}
+	if err != nil {
+		return "", err
+	}
+	return words(value), nil
 }
 
 func words(value Value) string {

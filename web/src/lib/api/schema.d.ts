@@ -2916,6 +2916,11 @@ export interface components {
             within?: string;
         };
         PlanField: {
+            /**
+             * @description What it is written as, so that what fills a placeholder stays inside of it
+             * @enum {string}
+             */
+            form?: "json" | "url";
             /** @description It may be left empty */
             free?: boolean;
             key: string;

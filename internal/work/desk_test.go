@@ -1,0 +1,489 @@
+package work_test
+
+import (
+	"bytes"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/request"
+	"heptad/internal/demo"
+	"heptad/internal/demo/demotest"
+	"heptad/internal/store"
+	"heptad/internal/work"
+)
+
+// errands are three tasks of Keys & Badges on three requests of an offering
+// "errands": one long promised, one free, one taken by Ysolde Marrec and stuck.
+func errands(t *testing.T) (o *demotest.Office, ids [3]string) {
+	o = demotest.New(t)
+	publish(t, o, "errands", plan.Task{Key: "run", Name: "Run the errand", Kind: plan.Manual, Team: "keys-badges", Effort: "2h"}, plan.Task{Key: "tell", Name: "Tell of it", Kind: plan.Manual, Team: "premises-crew", After: []string{"run"}})
+	for i, login := range []string{"sarmento", "castelo", "quist"} {
+		ids[i] = o.Send(login, "errands", form.Answers{}, offering.Beneficiary{}).ID
+		o.Clock.Pass(time.Hour)
+	}
+	o.Must("marrec", ids[1], request.Take{Task: "run"})
+	o.Must("marrec", ids[2], request.GetStuck{Task: "run", Reason: "The key is lost."})
+	_, err := o.RunDue(ctx) // works out when each must begin
+	require.NoError(t, err)
+	return o, ids
+}
+
+// The list of a team by whose tasks they are, by state and words, in each order,
+// page by page.
+func TestTheListOfATeam(t *testing.T) {
+	o, ids := errands(t)
+	list := func(login string, q store.Tasks) (found []string) {
+		t.Helper()
+		q.Limit, q.Offering = 10, "errands"
+		entries, err := o.Tasks(ctx, demo.ID(login), q)
+		require.NoError(t, err)
+		for _, e := range entries {
+			found = append(found, e.State.ID)
+		}
+		return found
+	}
+	all := []string{ids[0], ids[1], ids[2]}
+	for name, c := range map[string]struct {
+		login string
+		q     store.Tasks
+		want  []string
+	}{
+		"all":                     {"marrec", store.Tasks{}, all},
+		"by waiting":              {"marrec", store.Tasks{Sort: "ready"}, all},
+		"mine":                    {"marrec", store.Tasks{Who: "mine"}, []string{ids[1]}},
+		"nobody's":                {"marrec", store.Tasks{Who: "free"}, []string{ids[0], ids[2]}},
+		"of others, for them":     {"ekvall", store.Tasks{Who: "others"}, []string{ids[1]}},
+		"of others, for her":      {"marrec", store.Tasks{Who: "others"}, nil},
+		"stuck":                   {"marrec", store.Tasks{State: "stuck"}, []string{ids[2]}},
+		"taken":                   {"marrec", store.Tasks{State: "taken"}, []string{ids[1]}},
+		"asking":                  {"marrec", store.Tasks{State: "asking"}, nil},
+		"of the service":          {"marrec", store.Tasks{Service: "parking"}, all},
+		"of another service":      {"marrec", store.Tasks{Service: "access"}, nil},
+		"words of the asker":      {"marrec", store.Tasks{Words: "inês"}, []string{ids[1]}},
+		"words with a percent":    {"marrec", store.Tasks{Words: "%"}, nil},
+		"of one of her teams":     {"marrec", store.Tasks{Teams: []string{"keys-badges"}}, all},
+		"of a team of others":     {"marrec", store.Tasks{Teams: []string{"crewing"}}, nil},
+		"who is in another team":  {"okonjo", store.Tasks{}, nil},
+		"none must have begun":    {"marrec", store.Tasks{Late: true}, nil},
+		"who asked sees no tasks": {"sarmento", store.Tasks{}, nil},
+	} {
+		t.Run(name, func(t *testing.T) { assert.Equal(t, c.want, list(c.login, c.q)) })
+	}
+	assert.ElementsMatch(t, all, list("marrec", store.Tasks{Sort: "due"}), "none is due before another")
+	o.Must("sarmento", ids[0], request.Comment{Text: "Any news?"})
+	_, err := o.RunDue(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, all, list("marrec", store.Tasks{}), "a word does not push it back")
+	o.Clock.Pass(21 * 24 * time.Hour)
+	assert.Len(t, list("marrec", store.Tasks{Late: true}), 0, "nothing is promised, so nothing is late")
+
+	var paged []string
+	for cursor, q := "", (store.Tasks{Page: store.Page{Limit: 1}, Offering: "errands"}); ; {
+		q.Cursor = cursor
+		entries, err := o.Tasks(ctx, demo.ID("marrec"), q)
+		require.NoError(t, err)
+		if len(entries) == 0 {
+			break
+		}
+		paged, cursor = append(paged, entries[0].State.ID), entries[0].Next
+	}
+	assert.Equal(t, all, paged)
+
+	loads, err := o.Loads(ctx, demo.ID("ekvall"), "keys-badges")
+	require.NoError(t, err)
+	assert.Empty(t, loads[0].Person, "first what nobody has")
+	assert.Equal(t, 1, loads[0].Stuck)
+	_, err = o.Loads(ctx, demo.ID("okonjo"), "keys-badges")
+	assert.ErrorIs(t, err, work.ErrNotFound, "what others have to do is theirs")
+}
+
+// A view or a prepared reply is one's own, or by its lead the team's; nobody else
+// changes or sees it.
+func TestViewsAndReplies(t *testing.T) {
+	o, ids := errands(t)
+	marrec, ekvall, okonjo := demo.ID("marrec"), demo.ID("ekvall"), demo.ID("okonjo")
+	names := func(person string) (all []string) {
+		views, err := o.Views(ctx, person)
+		require.NoError(t, err)
+		for _, v := range views {
+			all = append(all, v.Name)
+		}
+		return all
+	}
+	own, err := o.SaveView(ctx, store.View{Person: marrec, Name: " Mine ", Query: `{"who":"mine"}`})
+	require.NoError(t, err)
+	team, err := o.SaveView(ctx, store.View{Person: ekvall, Team: "keys-badges", Name: "Late", Query: `{"late":true}`})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Late", "Mine"}, names(marrec))
+	assert.Equal(t, []string{"Late"}, names(ekvall))
+	assert.Empty(t, names(okonjo))
+	for name, v := range map[string]struct {
+		view store.View
+		code string
+	}{
+		"for a team one does not lead":  {store.View{Person: marrec, Team: "keys-badges", Name: "Late"}, "notYours"},
+		"for a team of others":          {store.View{Person: okonjo, Team: "keys-badges", Name: "Late"}, "notYours"},
+		"without a name":                {store.View{Person: marrec, Name: " "}, "noName"},
+		"one that is another's":         {store.View{ID: own.ID, Person: okonjo, Name: "Hers"}, ""},
+		"one that is not there":         {store.View{ID: "none", Person: marrec, Name: "Lost"}, ""},
+		"the team's, by a member of it": {store.View{ID: team.ID, Person: marrec, Name: "Ours"}, ""},
+	} {
+		_, err := o.SaveView(ctx, v.view)
+		if v.code == "" {
+			assert.ErrorIs(t, err, work.ErrNotFound, name)
+		} else {
+			refused(t, err, v.code)
+		}
+	}
+	own.Name = "My own"
+	_, err = o.SaveView(ctx, own)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Late", "My own"}, names(marrec))
+	require.ErrorIs(t, o.DropView(ctx, marrec, team.ID), work.ErrNotFound)
+	require.NoError(t, o.DropView(ctx, ekvall, team.ID))
+	assert.Equal(t, []string{"My own"}, names(marrec))
+
+	reply, err := o.SaveReply(ctx, store.Reply{Person: ekvall, Team: "keys-badges", Offering: "errands", Name: "On its way", Text: "{{ request.by }} does {{ request.task }} of {{ request.reference }} for {{ request.asker }}."})
+	require.NoError(t, err)
+	_, err = o.SaveReply(ctx, store.Reply{Person: marrec, Offering: "quay-access-badge", Name: "Badge", Text: "Bring it along."})
+	require.NoError(t, err)
+	_, err = o.SaveReply(ctx, store.Reply{Person: marrec, Name: "Odd", Text: "{{ request.nothing }}"})
+	require.Error(t, err, "a placeholder that is none")
+	_, err = o.SaveReply(ctx, store.Reply{Person: marrec, Team: "keys-badges", Name: "Ours", Text: "Hello."})
+	refused(t, err, "notYours")
+	state, err := o.Store.Request(ctx, ids[1])
+	require.NoError(t, err)
+	fits, err := o.Replies(ctx, marrec, &state, "run")
+	require.NoError(t, err)
+	require.Len(t, fits, 1, "only what is for this offering")
+	assert.Equal(t, "Ysolde Marrec does Run the errand of "+state.Reference+" for Inês Castelo.", fits[0].Text)
+	all, err := o.Replies(ctx, marrec, nil, "")
+	require.NoError(t, err)
+	assert.Len(t, all, 2)
+	none, err := o.Replies(ctx, okonjo, &state, "run")
+	require.NoError(t, err)
+	for _, r := range none {
+		assert.NotEqual(t, reply.ID, r.ID)
+	}
+	require.ErrorIs(t, o.DropReply(ctx, okonjo, reply.ID), work.ErrNotFound)
+	require.NoError(t, o.DropReply(ctx, ekvall, reply.ID))
+}
+
+// A request is found by its reference, by who asked or whom it is for, and by
+// words; by those whose business it is. A mistyped reference is told.
+func TestFindingARequest(t *testing.T) {
+	o, ids := errands(t)
+	state, err := o.Store.Request(ctx, ids[1])
+	require.NoError(t, err)
+	newcomer := signOn(t, o, 1)
+	find := func(login, words string) (found []string) {
+		t.Helper()
+		entries, err := o.Find(ctx, demo.ID(login), words)
+		require.NoError(t, err)
+		for _, e := range entries {
+			found = append(found, e.State.ID)
+		}
+		return found
+	}
+	for _, c := range []struct {
+		login, words string
+		want         []string
+	}{
+		{"castelo", state.Reference, []string{ids[1]}}, {"castelo", strings.ToLower(state.Reference), []string{ids[1]}}, {"marrec", state.Reference, []string{ids[1]}},
+		{"falkenau", state.Reference, []string{ids[1]}}, {"abelsen", state.Reference, []string{ids[1]}}, {"okonjo", state.Reference, nil}, {"lindskaug", state.Reference, nil},
+		{"marrec", "castelo errands", []string{ids[1]}}, {"okonjo", "castelo errands", nil}, {"castelo", "errands", []string{ids[1]}}, {"marrec", "100%", nil}, {"marrec", " ", nil},
+		{"okonjo", "halvorsen", []string{newcomer}}, {"quist", "noor halvorsen", []string{newcomer}}, {"castelo", "halvorsen", nil},
+	} {
+		assert.Equal(t, c.want, find(c.login, c.words), "%s: %s", c.login, c.words)
+	}
+	letter := state.Reference[len(state.Reference)-1:]
+	wrong := state.Reference[:len(state.Reference)-1] + map[bool]string{true: "B", false: "A"}[letter == "A"]
+	_, err = o.Find(ctx, demo.ID("castelo"), wrong)
+	refused(t, err, "mistyped")
+	swapped := []byte(state.Reference)
+	for i := 3; i+1 < len(swapped); i++ {
+		if swapped[i] != swapped[i+1] && swapped[i+1] != '-' {
+			swapped[i], swapped[i+1] = swapped[i+1], swapped[i]
+			break
+		}
+	}
+	_, err = o.Find(ctx, demo.ID("castelo"), string(swapped))
+	refused(t, err, "mistyped")
+}
+
+// Secrets of other systems stand nowhere as they are, are used in calls, and
+// stay when only the address is changed; only administrators set them.
+func TestSecretsAreKeptEncrypted(t *testing.T) {
+	o := demotest.New(t)
+	admin := demo.ID("lindskaug")
+	const secret = "the tide turns at nine"
+	require.NoError(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://licences.example/ ", Secret: secret, AtOnce: 2}))
+	require.NoError(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://licences.example:8443", AtOnce: 3}))
+	system, err := work.Reach(o.Store, o.Sealed, "licences")(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, secret, system.Secret)
+	assert.Equal(t, "https://licences.example:8443", system.URL)
+	wrong := bytes.Repeat([]byte{7}, 32)
+	_, err = work.Reach(o.Store, wrong, "licences")(ctx)
+	assert.Error(t, err, "with another key nobody reads it")
+	entries, err := os.ReadDir(o.Dir)
+	require.NoError(t, err)
+	for _, e := range entries {
+		data, err := os.ReadFile(filepath.Join(o.Dir, e.Name()))
+		if err == nil {
+			assert.NotContains(t, string(data), secret, e.Name())
+		}
+	}
+	for name, c := range map[string]struct {
+		connection work.Connection
+		code       string
+	}{
+		"no address":         {work.Connection{Key: "licences", URL: "licences.example", AtOnce: 1}, "url"},
+		"another protocol":   {work.Connection{Key: "licences", URL: "ftp://licences.example", AtOnce: 1}, "url"},
+		"nothing at once":    {work.Connection{Key: "licences", URL: "https://licences.example"}, "atOnce"},
+		"far too much":       {work.Connection{Key: "licences", URL: "https://licences.example", AtOnce: 51}, "atOnce"},
+		"a host that is no":  {work.Connection{Key: "web", AtOnce: 1, Hosts: "https://planner.example/x"}, "host"},
+		"a host with a user": {work.Connection{Key: "web", AtOnce: 1, Hosts: "me@planner.example"}, "host"},
+	} {
+		t.Run(name, func(t *testing.T) { refused(t, o.Connect(ctx, admin, c.connection), c.code) })
+	}
+	assert.ErrorIs(t, o.Connect(ctx, demo.ID("falkenau"), work.Connection{Key: "licences", AtOnce: 1}), work.ErrNotFound)
+	assert.ErrorIs(t, o.Connect(ctx, admin, work.Connection{Key: "nothing", AtOnce: 1}), work.ErrNotFound)
+}
+
+// A supplier answers by the link of the mail: that it has begun, why it cannot
+// be done, or that it is done, each once; with another link nobody answers.
+func TestASuppliersAnswer(t *testing.T) {
+	o := demotest.New(t)
+	publish(t, o, "sails", plan.Task{
+		Key: "sew", Name: "Have it sewn", Kind: plan.Automatic, Team: "premises-crew",
+		Action: &plan.Action{Connector: "mail", Do: "ask", Inputs: map[string]string{"to": "loft@sails.example", "name": "The loft", "subject": "A cover", "text": "Please sew it."}},
+	})
+	id := o.Send("castelo", "sails", form.Answers{}, offering.Beneficiary{}).ID
+	runAll(t, o, time.Hour)
+	require.True(t, taskOf(t, o, id, "sew").Accepted)
+	link := work.SupplierLink("", o.Mailing.Secret)(id + "/sew")
+	token := strings.TrimPrefix(link, "/supplier/")
+	seen, err := o.OpenSupplier(ctx, token)
+	require.NoError(t, err)
+	assert.Equal(t, "A cover", seen.Subject)
+	assert.Empty(t, seen.Trouble)
+	for _, bad := range []string{"", "x", token + "x", strings.Replace(token, ".", "..", 1), strings.TrimPrefix(work.SupplierLink("", []byte("another secret"))(id+"/sew"), "/supplier/")} {
+		_, err := o.OpenSupplier(ctx, bad)
+		assert.ErrorIs(t, err, work.ErrNotFound, bad)
+		assert.ErrorIs(t, o.AnswerSupplier(ctx, bad, work.SupplierAnswer{State: "done"}), work.ErrNotFound, bad)
+	}
+	refused(t, o.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "refused"}), "reasonNeeded")
+	begun := work.SupplierAnswer{State: "begun", Number: "L-88", Words: "By Friday."}
+	require.NoError(t, o.AnswerSupplier(ctx, token, begun))
+	require.NoError(t, o.AnswerSupplier(ctx, token, begun), "the same words twice are no trouble")
+	events, err := o.Store.Events(ctx, id)
+	require.NoError(t, err)
+	reported := 0
+	for _, e := range events {
+		if _, ok := e.Body.(request.Reported); ok {
+			reported++
+		}
+	}
+	assert.Equal(t, 1, reported)
+	require.NoError(t, o.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "done", Day: "2027-03-12"}))
+	task := taskOf(t, o, id, "sew")
+	assert.Equal(t, plan.Done, task.State)
+	assert.Equal(t, map[string]string{"number": "L-88", "day": "2027-03-12"}, task.Outputs)
+	refused(t, o.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "begun"}), "late")
+	seen, err = o.OpenSupplier(ctx, token)
+	require.NoError(t, err)
+	assert.NotEmpty(t, seen.Trouble)
+}
+
+// What hangs on one system is tried again all at once, by administrators.
+func TestTryingAllAgain(t *testing.T) {
+	o := demotest.New(t)
+	publish(t, o, "passes", plan.Task{
+		Key: "write", Name: "Write it", Kind: plan.Automatic, Team: "keys-badges", Tries: []string{"1s"},
+		Action: &plan.Action{Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ asker.name }}", "opens": "Gate"}},
+	})
+	o.Badges.Down(true)
+	var ids []string
+	for _, login := range []string{"castelo", "sarmento", "quist"} {
+		ids = append(ids, o.Send(login, "passes", form.Answers{}, offering.Beneficiary{}).ID)
+	}
+	runAll(t, o, time.Hour)
+	for _, id := range ids {
+		assert.Equal(t, plan.Stuck, taskOf(t, o, id, "write").State)
+	}
+	_, err := o.RetryAll(ctx, demo.ID("marrec"), "badges")
+	require.ErrorIs(t, err, work.ErrNotFound)
+	o.Badges.Down(false)
+	n, err := o.RetryAll(ctx, demo.ID("lindskaug"), "licences")
+	require.NoError(t, err)
+	assert.Zero(t, n, "that is another system")
+	n, err = o.RetryAll(ctx, demo.ID("lindskaug"), "badges")
+	require.NoError(t, err)
+	assert.Equal(t, 3, n)
+	runAll(t, o, time.Hour)
+	for _, id := range ids {
+		assert.Equal(t, plan.Done, taskOf(t, o, id, "write").State)
+	}
+	b, err := o.Background(ctx, demo.ID("lindskaug"))
+	require.NoError(t, err)
+	for _, c := range b.Connectors {
+		assert.Zero(t, c.Stuck+c.Waiting+c.Running, c.Key)
+		if c.Key == "badges" {
+			assert.Empty(t, c.Trouble, "the last call went well")
+			assert.False(t, c.Success.IsZero())
+		}
+	}
+}
+
+// What somebody has is listed with what fits it, is handed back or changed, and
+// its place in a pool is free again.
+func TestWhatSomebodyHas(t *testing.T) {
+	o := demotest.New(t)
+	have := func(login string) map[string]work.Have {
+		all, err := o.HaveOf(ctx, demo.ID(login))
+		require.NoError(t, err)
+		out := map[string]work.Have{}
+		for _, h := range all {
+			out[h.Kind] = h
+		}
+		return out
+	}
+	fits := func(h work.Have) (all []string) {
+		for _, f := range h.Fits {
+			all = append(all, f.Does+" "+f.Offering)
+		}
+		return all
+	}
+	assert.ElementsMatch(t, []string{"change quay-access-badge", "handBack hand-something-back"}, fits(have("castelo")["badge"]))
+	assert.ElementsMatch(t, []string{"extend voyage-planner-seat", "handBack hand-something-back"}, fits(have("castelo")["licence"]))
+
+	free := func() int {
+		pools, err := o.Store.Pools(ctx)
+		require.NoError(t, err)
+		for _, p := range pools {
+			if p.Key == "planner-seats" {
+				return p.Free()
+			}
+		}
+		return -1
+	}
+	before := free()
+	id := o.Send("castelo", "hand-something-back", form.Answers{"what": "own-1004", "day": "2027-03-11"}, offering.Beneficiary{}).ID
+	runAll(t, o, time.Hour)
+	assert.Equal(t, plan.Done, taskOf(t, o, id, "release").State)
+	assert.NotContains(t, have("castelo"), "licence")
+	assert.Equal(t, before+1, free())
+	assert.True(t, o.Licences.List()["own-1004"].Released, "at the licence server, too")
+
+	id = o.Send("castelo", "quay-access-badge", form.Answers{"has": "own-1002", "port": "maravel", "zones": []any{"workshop"}, "from": "2027-03-15"}, offering.Beneficiary{}).ID
+	state, err := o.Store.Request(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, "QB-20012 offices and workshop", state.Present["zones"], "how it is now, beside what is wanted")
+	o.Must("bjarnason", id, request.Decide{Rung: "manager", Decision: request.Approve})
+	o.Must("okonjo", id, request.Take{Task: "safety"}, request.Complete{Task: "safety"})
+	runAll(t, o, time.Hour)
+	assert.Equal(t, "QB-20012 Workshop Hall", have("castelo")["badge"].Detail)
+	assert.Equal(t, "Workshop Hall, Maravel", o.Badges.List()["own-1002"].Opens)
+}
+
+// A change that is taken back is as it was, here and at the other system.
+func TestAChangeTakenBack(t *testing.T) {
+	o := demotest.New(t)
+	publish(t, o, "gates",
+		plan.Task{
+			Key: "change", Name: "Change it", Kind: plan.Automatic, Team: "keys-badges",
+			Action:    &plan.Action{Connector: "badges", Do: "change", Inputs: map[string]string{"number": "QB-20012", "opens": "the gate"}},
+			Undo:      &plan.Undo{Action: &plan.Action{Connector: "badges", Do: "change", Inputs: map[string]string{"number": "QB-20012", "opens": "offices and workshop"}}},
+			Belonging: &plan.Belonging{Does: plan.Change, Which: "own-1002", Detail: "QB-20012 the gate"},
+		}, plan.Task{Key: "hand", Name: "Hand it out", Kind: plan.Manual, Team: "keys-badges", After: []string{"change"}})
+	id := o.Send("castelo", "gates", form.Answers{}, offering.Beneficiary{}).ID
+	runAll(t, o, time.Hour)
+	held, err := o.Store.Holding(ctx, "own-1002")
+	require.NoError(t, err)
+	assert.Equal(t, "QB-20012 the gate", held.Detail)
+	o.Must("castelo", id, request.Withdraw{Reason: "Not needed any more."})
+	runAll(t, o, time.Hour)
+	state, err := o.Store.Request(ctx, id)
+	require.NoError(t, err)
+	assert.Equal(t, request.Withdrawn, state.Outcome)
+	held, err = o.Store.Holding(ctx, "own-1002")
+	require.NoError(t, err)
+	assert.Equal(t, "QB-20012 offices and workshop", held.Detail)
+	assert.Equal(t, "offices and workshop", o.Badges.List()["own-1002"].Opens)
+}
+
+// What ends soon is told its holder once, and again when it was extended and
+// ends soon anew.
+func TestWhatEndsSoon(t *testing.T) {
+	o := demotest.New(t)
+	told := func() (n int) {
+		messages, err := o.Store.MessagesOf(ctx, demo.ID("castelo"), false, store.Page{Limit: 100})
+		require.NoError(t, err)
+		for _, m := range messages {
+			if m.Kind == "expiring" {
+				n++
+			}
+		}
+		return n
+	}
+	_, err := o.RunDue(ctx)
+	require.NoError(t, err)
+	assert.Zero(t, told(), "her seat ends on the last of June")
+	o.Clock.Pass(demotest.Start.AddDate(0, 3, 6).Sub(demotest.Start)) // 17 June
+	for range 3 {
+		_, err = o.RunDue(ctx)
+		require.NoError(t, err)
+	}
+	assert.Equal(t, 1, told())
+	o.Send("castelo", "voyage-planner-seat", form.Answers{"has": "own-1004", "seat": []any{map[string]any{"item": "full", "quantity": 1.0}}, "from": "2027-06-17", "months": 1.0}, offering.Beneficiary{})
+	runAll(t, o, time.Hour)
+	held, err := o.Store.Holding(ctx, "own-1004")
+	require.NoError(t, err)
+	assert.Equal(t, "2027-07-17", held.Until)
+	assert.Equal(t, "2027-07-17", o.Licences.List()["own-1004"].Until)
+	assert.Equal(t, 1, told())
+	o.Clock.Pass(17 * 24 * time.Hour)
+	_, err = o.RunDue(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, 2, told())
+}
+
+// What a newcomer gets becomes theirs once they are in the directory, under the
+// login that a task has made, whichever of the two came first.
+func TestWhatANewcomerGets(t *testing.T) {
+	o := demotest.New(t)
+	id := signOn(t, o, 1)
+	runAll(t, o, time.Hour)
+	held, err := o.Store.Holding(ctx, request.HoldingID(id, "badge"))
+	require.NoError(t, err)
+	assert.Equal(t, "Noor Halvorsen", held.Newcomer)
+	assert.Empty(t, held.Person)
+	o.Must("haddad-lis", id, request.Take{Task: "contract"}, request.Check{Task: "contract", Point: 0, Done: true}, request.Check{Task: "contract", Point: 1, Done: true}, request.Complete{Task: "contract"})
+	o.Must("okonjo", id, request.Skip{Task: "near", Reason: "She comes earlier."})
+	runAll(t, o, time.Hour)
+	login := taskOf(t, o, id, "account").Outputs["login"]
+	require.NotEmpty(t, login)
+	noor := people.Person{ID: "p-noor", Login: login, Name: "Noor Halvorsen", Department: "Fleet"}
+	require.NoError(t, o.Store.Write(ctx, func(tx *store.Tx) error {
+		return tx.AddCompany(people.Records{Persons: []people.Person{noor}})
+	}))
+	all, err := o.Store.HoldingsOf(ctx, noor.ID)
+	require.NoError(t, err)
+	var kinds []string
+	for _, h := range all {
+		kinds = append(kinds, h.Kind)
+	}
+	assert.Contains(t, kinds, "badge")
+	assert.Contains(t, kinds, "account")
+}
