@@ -16,6 +16,8 @@ type deskView struct {
 	Teams    []deskTeam  `json:"teams" nullable:"false" doc:"The reader's"`
 	Views    []taskQuery `json:"views" nullable:"false" doc:"Saved ways to look at the list"`
 	Services []Named     `json:"services" nullable:"false"`
+
+	Offerings []Named `json:"offerings" nullable:"false" doc:"Those that give tasks to the reader's teams"`
 }
 
 type deskTeam struct {
@@ -46,13 +48,20 @@ type savedTaskView struct {
 
 func (s *Server) desk(ctx context.Context, _ *none) (*body[deskView], error) {
 	company := s.Office.Company()
-	out := deskView{Teams: []deskTeam{}, Views: []taskQuery{}, Services: []Named{}}
+	out := deskView{Teams: []deskTeam{}, Views: []taskQuery{}, Services: []Named{}, Offerings: []Named{}}
 	for _, key := range s.Office.TeamsOf(me(ctx)) {
 		team, _ := company.Team(key)
 		out.Teams = append(out.Teams, deskTeam{key, team.Name, team.Lead == me(ctx)})
 	}
 	for _, service := range company.Services() {
 		out.Services = append(out.Services, Named{Key: service.Key, Name: service.Name})
+	}
+	offerings, err := s.Office.Worked(ctx, me(ctx))
+	if err != nil {
+		return nil, err
+	}
+	for _, o := range offerings {
+		out.Offerings = append(out.Offerings, Named{Key: o.Offering, Name: o.Name})
 	}
 	views, err := s.Office.Views(ctx, me(ctx))
 	for _, v := range views {

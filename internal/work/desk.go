@@ -13,6 +13,7 @@ import (
 	"heptad/internal/core/message"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -62,6 +63,29 @@ func (o *Office) Loads(ctx context.Context, person, team string) ([]store.Load, 
 // their teams.
 func (o *Office) Views(ctx context.Context, person string) ([]store.View, error) {
 	return o.Store.ViewsOf(ctx, person)
+}
+
+// Worked lists the published offerings whose plan gives tasks to a person's
+// teams, by name.
+func (o *Office) Worked(ctx context.Context, person string) ([]Listed, error) {
+	entries, err := o.catalog(ctx)
+	if err != nil {
+		return nil, err
+	}
+	teams, list := o.TeamsOf(person), []Listed{}
+	for _, e := range entries {
+		c, err := o.numbered(ctx, o.Store, e.Offering, e.Number)
+		if err != nil {
+			return nil, err
+		}
+		if slices.ContainsFunc(c.Plan.Tasks(), func(t plan.Task) bool {
+			return slices.Contains(teams, t.Team) || slices.ContainsFunc(t.Routes, func(r plan.Route) bool { return slices.Contains(teams, r.Team) })
+		}) {
+			list = append(list, Listed{CatalogEntry: e.CatalogEntry})
+		}
+	}
+	slices.SortFunc(list, func(a, b Listed) int { return strings.Compare(a.Name, b.Name) })
+	return list, nil
 }
 
 // mayKeep tells whether a person may keep something for a team: its lead may.

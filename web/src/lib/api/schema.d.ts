@@ -1909,6 +1909,8 @@ export interface components {
             name: string;
         };
         DeskView: {
+            /** @description Those that give tasks to the reader's teams */
+            offerings: components["schemas"]["Named"][];
             services: components["schemas"]["Named"][];
             /** @description The reader's */
             teams: components["schemas"]["DeskTeam"][];

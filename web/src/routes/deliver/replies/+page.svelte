@@ -9,6 +9,8 @@
 	const empty: Schema['ReplyView'] = { name: '', text: '' };
 	let editing = $state<Schema['ReplyView']>({ ...empty });
 	const leads = $derived(data.desk.teams.filter((t) => t.lead));
+	const offeringName = (key: string | undefined) =>
+		key ? `, for ${data.desk.offerings.find((o) => o.key === key)?.name ?? key}` : '';
 	const teamName = (key: string | undefined) =>
 		data.desk.teams.find((t) => t.key === key)?.name ?? 'your own';
 
@@ -33,7 +35,8 @@
 <ul>
 	{#each data.replies.entries as reply (reply.id)}
 		<li>
-			<strong>{reply.name}</strong> <span class="soft small">{teamName(reply.team)}</span>
+			<strong>{reply.name}</strong>
+			<span class="soft small">{teamName(reply.team)}{offeringName(reply.offering)}</span>
 			<p class="text">{reply.text}</p>
 			{#if reply.yours}
 				<button class="btn quiet small" onclick={() => (editing = { ...reply })}>Change</button>
@@ -66,6 +69,16 @@
 			bind:value={editing.text}
 			maxlength="2000"
 			data-field="text"></textarea></label
+	>
+	<label
+		><span>Offered on tasks of</span><select
+			class="select"
+			bind:value={editing.offering}
+			data-field="reply-offering"
+			><option value={undefined}>every offering</option>{#each data.desk.offerings as o (o.key)}<option
+					value={o.key}>{o.name}</option
+				>{/each}</select
+		></label
 	>
 	{#if leads.length}
 		<label

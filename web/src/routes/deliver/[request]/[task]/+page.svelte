@@ -8,7 +8,7 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { api, asked } from '$lib/api/client';
-	import { at, slack, taskStates } from '$lib/words';
+	import { at, list, slack, taskStates } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import AddFile from '$lib/ui/AddFile.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
