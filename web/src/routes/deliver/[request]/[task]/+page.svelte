@@ -157,9 +157,9 @@
 				: `${task.holder} has taken this`}{:else if task.state === 'asking'}Waits for an answer of {task.asker}{:else if task.queued}Waits
 			for a free place: {task.queued}{:else if task.accepted && task.state === 'ready'}The other side has it
 			and will report: {task.automatic}{:else if task.state === 'ready' && !task.automatic}Nobody has taken
-			this yet{:else if task.state === 'ready'}Being done by itself: {task.automatic}{:else}This is {taskStates[
-				task.state
-			]}{/if}<span class="soft since"
+			this yet{:else if task.state === 'ready'}Being done by itself: {task.automatic}{:else if task.state === 'blocked'}Waits
+			for {list.format(task.waits.map((w) => w.name))}{:else}This is {taskStates[task.state]}{/if}<span
+			class="soft since"
 			>{#if task.slack !== undefined && !task.endedAt}<b class:warn={task.slack < 0} data-slack
 					>{slack(task.slack)}</b
 				>
