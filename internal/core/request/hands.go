@@ -5,7 +5,6 @@ import (
 	"slices"
 	"strings"
 
-	"heptad/internal/core/calendar"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/plan"
 )
@@ -53,14 +52,6 @@ func (t *turn) held(key string) (*Task, error) {
 		return nil, notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
 	}
 	return task, nil
-}
-
-// leads tells whether the actor leads a team, or the home team of the service,
-// or owns the service.
-func (t *turn) leads(team string) bool {
-	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
-	of, _ := t.facts.Company.Team(team)
-	return v.Owner || v.HomeLead || of.Lead == t.facts.Actor
 }
 
 // reason is a text that must be there.
@@ -406,117 +397,4 @@ func (t *turn) getStuck(c GetStuck) error {
 		t.stuck(TaskStuck{Task: c.Task, Trouble: why})
 	}
 	return err
-}
-
-func (t *turn) skip(c Skip) error {
-	task, ok := t.state.Task(c.Task)
-	if !ok {
-		return conflict("noTask", "This request has no such task.")
-	}
-	undoing, stuck := task.Undo != nil, task.State == plan.Stuck
-	if undoing {
-		stuck = task.Undo.State == plan.Stuck
-	}
-	if !t.leads(task.Team) && !(stuck && t.facts.Company.InTeam(t.facts.Actor, task.Team)) {
-		return notYours("Only the lead of %s, or of the service, can leave a task out.", t.facts.Company.TeamName(task.Team))
-	}
-	switch {
-	case t.state.Status == Closed:
-		return conflict("closed", "This request is closed.")
-	case t.state.Status == Undoing && !undoing:
-		return conflict("undoing", "This request has been taken back.")
-	case undoing && task.Undo.State == plan.Ready && task.Undo.Text == "":
-		return conflict("calling", "%q is being taken back by itself.", task.Name)
-	case !undoing && task.State.Ended():
-		return conflict("ended", "%q is already %s.", task.Name, task.State)
-	case !undoing && task.unsettled():
-		return conflict("calling", "%q is being done by itself. Wait for its end.", task.Name)
-	}
-	why, err := reason(c.Reason, "/reason", "Say why it is left out.")
-	if err != nil {
-		return err
-	}
-	if undoing {
-		t.emit(UndoLeft{c.Task, why})
-		t.undoNext()
-		return nil
-	}
-	t.giveBack(task)
-	t.emit(TaskSkipped{c.Task, why})
-	t.release()
-	return nil
-}
-
-// giveBack gives the place back that a task has, or queues for.
-func (t *turn) giveBack(task *Task) {
-	if task.Place != NoPlace {
-		t.emit(PlaceReturned{task.Key, task.Pool})
-	}
-}
-
-func (t *turn) waive(c Waive) error {
-	task, ok := t.state.Task(c.Task)
-	switch {
-	case !ok:
-		return conflict("noTask", "This request has no such task.")
-	case !t.leads(task.Team):
-		return notYours("Only the lead of %s, or of the service, can let it begin earlier.", t.facts.Company.TeamName(task.Team))
-	case task.State != plan.Blocked || t.state.Status == Undoing || t.state.Status == Closed:
-		return conflict("notBlocked", "%q does not wait for other tasks.", task.Name)
-	case !slices.Contains(task.Waits(), c.After):
-		return &Refusal{Kind: Invalid, Code: "notAfter", Sentence: fmt.Sprintf("%q does not wait for that task.", task.Name), Place: "/after"}
-	}
-	why, err := reason(c.Reason, "/reason", "Say why it need not wait.")
-	if err == nil {
-		t.emit(TaskWaived{c.Task, c.After, why})
-		t.release()
-	}
-	return err
-}
-
-func (t *turn) addTask(c AddTask) error {
-	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
-	lead := v.Owner || v.HomeLead || slices.ContainsFunc(t.state.Tasks, func(task Task) bool { return t.leads(task.Team) })
-	invalid := func(place, sentence string) error {
-		return &Refusal{Kind: Invalid, Code: "badTask", Sentence: sentence, Place: place}
-	}
-	_, known := t.facts.Company.Team(c.Team)
-	before, there := t.state.Task(c.Before)
-	length, badLength := calendar.ParseLength(c.Effort)
-	switch {
-	case !lead:
-		return notYours("Only a lead can add a task.")
-	case t.state.Status != Delivering && t.state.Status != Waiting:
-		return conflict("notNow", "No task can be added now.")
-	case strings.TrimSpace(c.Name) == "":
-		return invalid("/name", "Say what is to be done.")
-	case !known:
-		return invalid("/team", "Choose a team.")
-	case c.Before != "" && (!there || before.State != plan.Blocked):
-		return invalid("/before", "Choose a task that has not begun.")
-	case c.Effort != "" && (badLength != nil || length.Open < 0 || length.Days < 0):
-		return invalid("/effort", "Write a working time like 2h or 1d.")
-	}
-	why, err := reason(c.Reason, "/reason", "Say why it is needed.")
-	if err != nil {
-		return err
-	}
-	key := fmt.Sprintf("added-%d", len(t.state.Tasks)+1)
-	t.emit(TaskAdded{Task: Task{
-		Key: key, Name: strings.TrimSpace(c.Name), Kind: plan.Manual, Team: c.Team, After: []string{}, Slice: []string{},
-		Instructions: strings.TrimSpace(c.Instructions), Effort: c.Effort, State: plan.Blocked,
-	}, Before: c.Before, Reason: why})
-	t.release()
-	return nil
-}
-
-func (t *turn) advance(c Advance) error {
-	task, ok := t.state.Task(c.Task)
-	if !ok || task.Place != Queued || t.facts.Pools[task.Pool] <= 0 || t.state.Status == Undoing {
-		return conflict("noPlace", "There is no free place to go on with.")
-	}
-	t.reserve(c.Task, task.Pool)
-	t.start(c.Task)
-	t.release()
-	return nil
 }

@@ -132,11 +132,6 @@ func (t *turn) beginTask(key string) {
 	t.start(key)
 }
 
-func (t *turn) reserve(key, pool string) {
-	t.facts.Pools[pool]--
-	t.emit(PlaceReserved{key, pool})
-}
-
 // start makes a released task somebody's turn.
 func (t *turn) start(key string) {
 	task, o := t.state.task(key), t.facts.Offering
