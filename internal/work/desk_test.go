@@ -2,9 +2,13 @@ package work_test
 
 import (
 	"bytes"
+	"fmt"
+	"net/http"
+	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -486,4 +490,88 @@ func TestWhatANewcomerGets(t *testing.T) {
 	}
 	assert.Contains(t, kinds, "badge")
 	assert.Contains(t, kinds, "account")
+}
+
+// passes are many calls of one system that is at a URL.
+func passes(t *testing.T, url string, n int) (o *demotest.Office, ids []string) {
+	t.Helper()
+	o = demotest.New(t)
+	require.NoError(t, o.SetConnection(ctx, work.Connection{Key: "badges", URL: url, AtOnce: 2}))
+	publish(t, o, "passes", plan.Task{
+		Key: "write", Name: "Write it", Kind: plan.Automatic, Team: "keys-badges",
+		Action: &plan.Action{Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ asker.name }}", "opens": "Gate"}},
+	})
+	persons := o.Company().Persons()
+	for i := range n {
+		ids = append(ids, o.Send(persons[i].Login, "passes", form.Answers{}, offering.Beneficiary{}).ID)
+	}
+	return o, ids
+}
+
+// A system that does not answer is left alone, longer each time, however much
+// waits for it; once it is back all goes on by itself, and nothing got stuck.
+func TestASystemThatIsDownIsNotHammered(t *testing.T) {
+	var calls, up atomic.Int32
+	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		n := calls.Add(1)
+		if up.Load() == 0 {
+			connection, _, err := http.NewResponseController(w).Hijack()
+			assert.NoError(t, err)
+			_ = connection.Close()
+			return
+		}
+		_, _ = fmt.Fprintf(w, `{"number": "QB-%d"}`, n)
+	}))
+	defer server.Close()
+	o, ids := passes(t, server.URL, 20)
+	pass := func(whole time.Duration) {
+		for end := o.Clock.Now().Add(whole); o.Clock.Now().Before(end); o.Clock.Pass(5 * time.Second) {
+			_, err := o.RunDue(ctx)
+			require.NoError(t, err)
+		}
+	}
+	pass(time.Hour)
+	assert.GreaterOrEqual(t, calls.Load(), int32(10), "it is tried now and then")
+	assert.LessOrEqual(t, calls.Load(), int32(25), "of twenty calls that wait, one tries")
+	b, err := o.Background(ctx, demo.ID("lindskaug"))
+	require.NoError(t, err)
+	for _, c := range b.Connectors {
+		if c.Key == "badges" {
+			assert.True(t, c.Paused.After(o.Clock.Now().Add(-10*time.Second)))
+			assert.Equal(t, "The badge system does not answer.", c.Trouble)
+			assert.Equal(t, 20, c.Waiting)
+		}
+	}
+	up.Store(1)
+	pass(10 * time.Minute)
+	numbers := map[string]bool{}
+	for _, id := range ids {
+		task := taskOf(t, o, id, "write")
+		assert.Equal(t, plan.Done, task.State)
+		numbers[task.Outputs["number"]] = true
+	}
+	assert.Len(t, numbers, 20)
+}
+
+// No more calls of a system run at the same time than it is said to bear.
+func TestCallsAtTheSameTime(t *testing.T) {
+	var now, most atomic.Int32
+	server := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		for n := now.Add(1); ; {
+			before := most.Load()
+			if n <= before || most.CompareAndSwap(before, n) {
+				break
+			}
+		}
+		time.Sleep(20 * time.Millisecond) // so that calls overlap
+		now.Add(-1)
+		_, _ = fmt.Fprintf(w, `{"number": "QB-%s"}`, r.Header.Get("Idempotency-Key"))
+	}))
+	defer server.Close()
+	o, ids := passes(t, server.URL, 8)
+	runAll(t, o, time.Hour)
+	assert.Equal(t, int32(2), most.Load())
+	for _, id := range ids {
+		assert.Equal(t, "QB-"+id+"/write", taskOf(t, o, id, "write").Outputs["number"])
+	}
 }
