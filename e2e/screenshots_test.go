@@ -119,6 +119,8 @@ func TestScreenshots(t *testing.T) {
 	b.see("You approved this.")
 	b.signIn("Bertil Okonjo")
 	b.open("/deliver")
+	b.openTask("Gangway badge")
+	b.see("Nobody has taken this yet")
 	b.click("Take")
 	b.see("You have taken this")
 	b.signIn("Davi Sarmento")

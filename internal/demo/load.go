@@ -138,6 +138,10 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time,
 	if err := l.runUntil(now); err != nil {
 		return err
 	}
+	clock.at = now
+	if _, err := office.RunDue(ctx); err != nil { // works out when all is likely done
+		return err
+	}
 	// What was told before the last two days has been read.
 	return office.Store.Write(ctx, func(tx *store.Tx) error { return tx.MarkOldRead(now.AddDate(0, 0, -2), now) })
 }

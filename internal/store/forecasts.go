@@ -11,7 +11,7 @@ type Forecast struct {
 	Seq     int
 	Likely  time.Time            // zero for unknown
 	Due     time.Time            // of the promise; zero for none
-	Latest  map[string]time.Time // when each task must begin at the latest
+	Latest  map[string]time.Time // by when lists order each task: when it must begin at the latest, or end once it has begun
 	Dues    map[string]time.Time // when each task is due
 }
 

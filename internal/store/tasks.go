@@ -21,11 +21,36 @@ type Tasks struct {
 	Sort     string // "ready" for the longest ready first, "due" for the first due; else by latest start
 }
 
+// Place is where a task stands in a list, as of the last forecast.
+type Place struct {
+	Latest time.Time // when it must begin, or end once it has begun
+	Due    time.Time // zero when nothing presses it
+}
+
 // TaskEntry is one line of a list of tasks.
 type TaskEntry struct {
 	Entry
-	LatestStart time.Time
-	Due         time.Time // zero for none
+	Place
+}
+
+// placed reads the columns of a place.
+func placed(latest, due int64) Place {
+	p := Place{Latest: instant(latest)}
+	if due > 0 {
+		p.Due = instant(due)
+	}
+	return p
+}
+
+// PlaceOf is where a task stands in a list, when that was worked out after event
+// seq of its request; else ErrNotFound.
+func (r reads) PlaceOf(ctx context.Context, request, task string, seq int) (Place, error) {
+	var row struct {
+		LatestStart int64 `db:"latest_start"`
+		DueAt       int64 `db:"due_at"`
+	}
+	err := r.get(ctx, &row, "SELECT t.latest_start, t.due_at FROM tasks t JOIN forecasts f ON f.request = t.request AND f.seq = ? WHERE t.request = ? AND t.key = ?", seq, request, task)
+	return placed(row.LatestStart, row.DueAt), err
 }
 
 // where are the conditions of a list of tasks beside the team.
@@ -102,10 +127,7 @@ func (r reads) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 		if err != nil {
 			return nil, err
 		}
-		entries[i] = TaskEntry{Entry: Entry{state, row.Key, Cursor(int64(row.Place), state.ID+"/"+row.Key)}, LatestStart: instant(row.LatestStart)}
-		if row.DueAt > 0 {
-			entries[i].Due = instant(row.DueAt)
-		}
+		entries[i] = TaskEntry{Entry{state, row.Key, Cursor(int64(row.Place), state.ID+"/"+row.Key)}, placed(row.LatestStart, row.DueAt)}
 	}
 	return entries, nil
 }

@@ -14,18 +14,18 @@ import (
 // TaskLine is a task in a list.
 type TaskLine struct {
 	TaskView
-	Request     string     `json:"request" doc:"ID"`
-	Reference   string     `json:"reference"`
-	Title       string     `json:"title"`
-	Asker       string     `json:"asker"`
-	For         string     `json:"for" doc:"Name of who it is for"`
-	TeamKey     string     `json:"teamKey"`
-	Since       time.Time  `json:"since" doc:"When it became ready"`
-	Yours       bool       `json:"yours" doc:"Whether the reader has taken it"`
-	Allowed     []string   `json:"allowed" nullable:"false"`
-	LatestStart *time.Time `json:"latestStart,omitempty" doc:"When it must begin so that the promise is kept"`
-	Slack       *int       `json:"slack,omitempty" doc:"Open minutes of the team's calendar until then; negative when that is over"`
-	Due         *time.Time `json:"due,omitempty" doc:"When it must end"`
+	Request   string     `json:"request" doc:"ID"`
+	Reference string     `json:"reference"`
+	Title     string     `json:"title"`
+	Asker     string     `json:"asker"`
+	For       string     `json:"for" doc:"Name of who it is for"`
+	TeamKey   string     `json:"teamKey"`
+	Since     time.Time  `json:"since" doc:"When it became ready"`
+	Yours     bool       `json:"yours" doc:"Whether the reader has taken it"`
+	Allowed   []string   `json:"allowed" nullable:"false"`
+	Latest    *time.Time `json:"latest,omitempty" doc:"When it must begin so that the promise is kept, or end once it has begun; lists are ordered by it"`
+	Slack     *int       `json:"slack,omitempty" doc:"Open minutes of the team's calendar until then; negative when that is over"`
+	Due       *time.Time `json:"due,omitempty" doc:"When it must end"`
 }
 
 // taskSheet is one task with only the answers it needs.
@@ -97,7 +97,7 @@ func (s *Server) myTasks(ctx context.Context, in *TasksInput) (*body[listOf[Task
 	out := listOf[TaskLine]{Entries: make([]TaskLine, len(entries))}
 	for i, e := range entries {
 		line := s.taskLine(ctx, e.State, e.Key)
-		s.press(&line, e.LatestStart, e.Due)
+		s.press(&line, e.Place)
 		out.Entries[i] = line
 	}
 	if len(entries) == in.Limit {
@@ -106,17 +106,13 @@ func (s *Server) myTasks(ctx context.Context, in *TasksInput) (*body[listOf[Task
 	return answer(out, nil)
 }
 
-// press says until when a task must begin and end.
-func (s *Server) press(line *TaskLine, latest, due time.Time) {
-	if due.IsZero() {
+// press says until when a task must begin, or end once it has begun.
+func (s *Server) press(line *TaskLine, at store.Place) {
+	if at.Due.IsZero() {
 		return
 	}
-	line.LatestStart, line.Due = reached(latest), reached(due)
-	from := latest
-	if line.State == plan.Taken || line.State == plan.Asking {
-		from = due // it has begun: what is left of it is until its end
-	}
-	slack := int(s.Office.Slack(line.TeamKey, from).Minutes())
+	line.Latest, line.Due = reached(at.Latest), reached(at.Due)
+	slack := int(s.Office.Slack(line.TeamKey, at.Latest).Minutes())
 	line.Slack = &slack
 }
 
@@ -172,7 +168,11 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 		Promise: promiseLine(c, state, &f, now), Forecast: forecastOf(f), Chart: s.chart(f, c.Promise.Calendar(), now), Whole: viewer.SeesRequest(),
 	}
 	if slot, _, ok := f.Step(key); ok && !t.State.Ended() {
-		s.press(&out.TaskLine, slot.LatestStart, slot.LatestFinish)
+		place, err := s.Office.PlaceOf(ctx, state, t, f)
+		if err != nil {
+			return nil, err
+		}
+		s.press(&out.TaskLine, place)
 		out.Likely = reached(slot.Finish)
 	}
 	if t.Undo != nil {

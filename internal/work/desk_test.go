@@ -575,3 +575,28 @@ func TestCallsAtTheSameTime(t *testing.T) {
 		assert.Equal(t, "QB-"+id+"/write", taskOf(t, o, id, "write").Outputs["number"])
 	}
 }
+
+// The list of a team stands in the order of what it shows: what must begin, or
+// end once it has begun, is pressed by the promise, the least slack first.
+func TestTheLeastSlackFirst(t *testing.T) {
+	o := demotest.Season(t)
+	for _, login := range []string{"okonjo", "marrec", "abelsen", "haddad-lis", "achterberg", "petrovan"} {
+		entries, err := o.Tasks(ctx, demo.ID(login), store.Tasks{Page: store.Page{Limit: 200}})
+		require.NoError(t, err)
+		require.NotEmpty(t, entries, login)
+		for i, e := range entries {
+			task, _ := e.State.Task(e.Key)
+			f, err := o.Forecast(ctx, e.State)
+			require.NoError(t, err)
+			shown, err := o.PlaceOf(ctx, e.State, task, f)
+			require.NoError(t, err)
+			assert.Equal(t, e.Place, shown, "the sheet shows what the list shows")
+			if task.State == plan.Taken && !e.Due.IsZero() {
+				assert.Equal(t, e.Due, e.Latest, "what is begun must end")
+			}
+			if i > 0 {
+				assert.False(t, e.Latest.Before(entries[i-1].Latest), "%s: %s", login, e.State.Reference)
+			}
+		}
+	}
+}

@@ -163,9 +163,7 @@ func (o *Office) reckon(ctx context.Context, id string) (*store.Forecast, error)
 	return &out, nil
 }
 
-// kept is what is kept of a forecast. A task that nothing presses is placed by
-// when it became ready, so that the longest waiting is the first, or else by
-// when it is likely to begin.
+// kept is what is kept of a forecast.
 func kept(s request.State, f request.Forecast) store.Forecast {
 	out := store.Forecast{Request: s.ID, Seq: s.Seq, Due: f.Due, Latest: map[string]time.Time{}, Dues: map[string]time.Time{}}
 	if s.Status != request.Closed && s.Status != request.Delivered {
@@ -176,15 +174,36 @@ func kept(s request.State, f request.Forecast) store.Forecast {
 		if step.Rung != "" || !ok || task.State.Ended() && task.Undo == nil {
 			continue
 		}
-		slot := f.Slots[i]
-		out.Latest[task.Key] = slot.LatestStart
-		if slot.LatestStart.IsZero() {
-			out.Latest[task.Key] = slot.Start
-			if !task.ReadyAt.IsZero() {
-				out.Latest[task.Key] = task.ReadyAt
-			}
-		}
-		out.Dues[task.Key] = slot.LatestFinish
+		place := placeIn(f.Slots[i], task)
+		out.Latest[task.Key], out.Dues[task.Key] = place.Latest, place.Due
 	}
 	return out
+}
+
+// placeIn is where a task stands in lists: by when it must begin at the latest,
+// or end once it has begun. One that nothing presses is placed by when it became
+// ready, so that the longest waiting is the first, or else by when it is likely
+// to begin.
+func placeIn(slot plan.Slot, t *request.Task) store.Place {
+	at := store.Place{Latest: slot.LatestStart, Due: slot.LatestFinish}
+	switch {
+	case slot.LatestStart.IsZero() && t.ReadyAt.IsZero():
+		at.Latest = slot.Start
+	case slot.LatestStart.IsZero():
+		at.Latest = t.ReadyAt
+	case t.State == plan.Taken || t.State == plan.Asking:
+		at.Latest = slot.LatestFinish
+	}
+	return at
+}
+
+// PlaceOf is where a task stands in lists, as they show it; from its forecast
+// when that is not kept yet.
+func (o *Office) PlaceOf(ctx context.Context, s request.State, t *request.Task, f request.Forecast) (store.Place, error) {
+	at, err := o.Store.PlaceOf(ctx, s.ID, t.Key, s.Seq)
+	if !errors.Is(err, ErrNotFound) {
+		return at, err
+	}
+	slot, _, _ := f.Step(t.Key)
+	return placeIn(slot, t), nil
 }

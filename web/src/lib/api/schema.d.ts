@@ -3834,9 +3834,9 @@ export interface components {
             kind: "manual" | "automatic" | "wait" | "message";
             /**
              * Format: date-time
-             * @description When it must begin so that the promise is kept
+             * @description When it must begin so that the promise is kept, or end once it has begun; lists are ordered by it
              */
-            latestStart?: string;
+            latest?: string;
             /**
              * Format: date-time
              * @description When it is likely done
@@ -3954,9 +3954,9 @@ export interface components {
             kind: "manual" | "automatic" | "wait" | "message";
             /**
              * Format: date-time
-             * @description When it must begin so that the promise is kept
+             * @description When it must begin so that the promise is kept, or end once it has begun; lists are ordered by it
              */
-            latestStart?: string;
+            latest?: string;
             /**
              * Format: date-time
              * @description When it is likely done
