@@ -82,9 +82,10 @@ func (s *Server) question(state request.State) *question {
 }
 
 type follows struct {
-	Task  string   `json:"task"`
-	Team  string   `json:"team"`
-	After []string `json:"after" nullable:"false"`
+	Task   string     `json:"task"`
+	Team   string     `json:"team"`
+	After  []string   `json:"after" nullable:"false"`
+	Likely *time.Time `json:"likely,omitempty" doc:"When it is likely done"`
 }
 
 type decisionsInput struct {
@@ -190,18 +191,39 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 	for _, r := range state.Rungs {
 		out.Rungs = append(out.Rungs, s.rung(r))
 	}
-	names := map[string]string{}
-	for _, t := range c.Plan.Tasks() {
-		names[t.Key] = t.Name
+	f, err := s.Office.Forecast(ctx, state)
+	if err != nil {
+		return nil, err
 	}
-	for _, t := range c.Plan.Tasks() {
-		entry := follows{Task: t.Name, Team: s.Office.Company().TeamName(t.Team), After: []string{}}
-		for _, key := range t.After {
-			entry.After = append(entry.After, names[key])
-		}
-		out.Follows = append(out.Follows, entry)
-	}
+	out.Follows = s.follows(f)
 	return answer(out, nil)
+}
+
+// follows lists the tasks that a yes leads to, as far as one can tell now, with
+// when they are likely done.
+func (s *Server) follows(f request.Forecast) []follows {
+	out, names := []follows{}, map[string]string{}
+	for _, step := range f.Steps {
+		if step.Rung == "" && step.Needed {
+			names[step.Task] = step.Name
+		}
+	}
+	for i, step := range f.Steps {
+		if names[step.Task] == "" {
+			continue
+		}
+		entry := follows{Task: step.Name, After: []string{}, Likely: reached(f.Slots[i].Finish)}
+		if step.Team != "" {
+			entry.Team = s.Office.Company().TeamName(step.Team)
+		}
+		for _, key := range step.After {
+			if name := names[key]; name != "" {
+				entry.After = append(entry.After, name)
+			}
+		}
+		out = append(out, entry)
+	}
+	return out
 }
 
 // cheaper says what the cheapest choice allowed would have cost.

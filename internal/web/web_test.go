@@ -20,6 +20,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
@@ -840,6 +841,7 @@ func TestTheDecisionSheet(t *testing.T) {
 		Follows                                             []struct {
 			Task, Team string
 			After      []string
+			Likely     time.Time
 		}
 		Allowed []string
 		Price   struct{ Monthly struct{ Amount string } }
@@ -854,7 +856,16 @@ func TestTheDecisionSheet(t *testing.T) {
 	assert.Equal(t, "1 × Covered place", sheet.Answers[2].Text)
 	require.Len(t, sheet.Follows, 3)
 	assert.Equal(t, "Open the barrier", sheet.Follows[2].Task)
-	assert.Equal(t, []string{"Mark the place", "Check the badge"}, sheet.Follows[2].After)
+	assert.Equal(t, []string{"Check the badge", "Mark the place"}, sheet.Follows[2].After)
+	assert.False(t, sheet.Follows[2].Likely.Before(sheet.Follows[0].Likely))
+	assert.True(t, sheet.Follows[0].Likely.After(demotest.Start))
+	badge := s.Send("castelo", "quay-access-badge", form.Answers{"has": "own-1002", "port": "maravel", "zones": []any{"quay"}, "from": "2027-03-15"}, offering.Beneficiary{}).ID
+	_, data = s.as("bjarnason").send("GET", "/api/decisions/"+badge+"/manager", "")
+	sheet.Follows = nil
+	require.NoError(t, json.Unmarshal([]byte(data), &sheet))
+	require.Len(t, sheet.Follows, 2, "neither a picture nor a new badge is needed")
+	assert.Equal(t, "Change what the badge opens", sheet.Follows[1].Task)
+	assert.Contains(t, data, "QB-20012 offices and workshop", "how it is now")
 
 	s.Must("quist", id, request.Decide{Rung: "manager", Decision: request.Approve})
 	_, data = s.as("quist").send("GET", "/api/decisions/"+id+"/manager", "")

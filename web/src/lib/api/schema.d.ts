@@ -1997,6 +1997,11 @@ export interface components {
         };
         Follows: {
             after: string[];
+            /**
+             * Format: date-time
+             * @description When it is likely done
+             */
+            likely?: string;
             task: string;
             team: string;
         };

@@ -6,6 +6,7 @@
 	import { Paged } from '$lib/paged.svelte';
 	import Entry from '$lib/ui/Entry.svelte';
 	import Group from '$lib/ui/Group.svelte';
+	import { at, list } from '$lib/words';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import More from '$lib/ui/More.svelte';
 	import Price from '$lib/ui/Price.svelte';
@@ -121,7 +122,13 @@
 				{#each sheetOf.follows as task, i (i)}
 					<li>
 						{task.task}<br /><span class="soft small"
-							>{task.team}{#if task.after.length}, after {task.after.join(' and ')}{/if}</span
+							>{[
+								task.team,
+								task.after.length && `after ${list.format(task.after)}`,
+								task.likely && `likely ${at(task.likely)}`
+							]
+								.filter(Boolean)
+								.join(', ')}</span
 						>
 					</li>
 				{/each}
