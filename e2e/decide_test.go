@@ -100,8 +100,7 @@ func TestThreeRungs(t *testing.T) {
 	b.see("2 of 3 yes votes, as the cost once is more than 2000.00")
 	b.until("the form is complete", `document.querySelector('[data-missing]') === null`)
 	b.click("Send to")
-	b.there(`[data-reference]`)
-	id := strings.TrimSuffix(strings.TrimPrefix(b.path(), "/follow/"), "?sent")
+	id := b.sent()
 
 	b.signIn("Henrike Falkenau")
 	b.open("/decide/" + id + "/manager")

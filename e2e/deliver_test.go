@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
-	"strings"
 	"testing"
 	"time"
 
@@ -159,8 +158,7 @@ func TestABadgeChangesAndComesBack(t *testing.T) {
 	b.set(`#q-from-field`, time.Now().AddDate(0, 0, 7).Format("2006-01-02"))
 	assert.False(t, b.has(`[data-question=badge]`), "no new card is needed")
 	b.click("Send to Ragnhild Quist")
-	b.there(`[data-reference]`)
-	id := strings.TrimSuffix(strings.TrimPrefix(b.path(), "/follow/"), "?sent")
+	id := b.sent()
 
 	b.signIn("Ragnhild Quist")
 	b.open("/decide/" + id + "/manager")
@@ -190,8 +188,7 @@ func TestABadgeChangesAndComesBack(t *testing.T) {
 	b.click("Hand it back")
 	b.see("What comes back?")
 	b.click("Send")
-	b.there(`[data-reference]`)
-	back := strings.TrimSuffix(strings.TrimPrefix(b.path(), "/follow/"), "?sent")
+	back := b.sent()
 	b.signIn("Ysolde Marrec")
 	b.open("/deliver/" + back + "/take")
 	b.there(`[data-state]`)

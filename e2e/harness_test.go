@@ -333,6 +333,13 @@ func (b *browser) set(selector, value string) {
 	})()`, selector, value)
 }
 
+// sent waits until a request was sent, and gives its ID.
+func (b *browser) sent() string {
+	b.t.Helper()
+	b.there(`[data-reference]`)
+	return strings.TrimSuffix(strings.TrimPrefix(b.path(), "/follow/"), "?sent")
+}
+
 // text reads what stands where a selector finds it.
 func (b *browser) text(selector string) string {
 	b.t.Helper()

@@ -48,8 +48,7 @@ func (s *server) signOnNoor(b *browser, uniforms int) string {
 	b.see("Likely")
 	b.click("2 Certificates and papers")
 	b.click("Send to Bertil Okonjo")
-	b.there(`[data-reference]`)
-	id := strings.TrimSuffix(strings.TrimPrefix(b.path(), "/follow/"), "?sent")
+	id := b.sent()
 
 	b.signIn("Bertil Okonjo")
 	b.open("/decide/" + id + "/crewing")

@@ -21,8 +21,7 @@ func TestASupplierAnswersByALink(t *testing.T) {
 	b.open("/ask/lifejacket-inspection-round")
 	b.see("Likely")
 	b.click("Send")
-	b.there(`[data-reference]`)
-	id := strings.TrimSuffix(strings.TrimPrefix(b.path(), "/follow/"), "?sent")
+	id := b.sent()
 	b.open("/deliver/" + id + "/inspect") // a task of another team, of a service that is hers
 	b.press(`[data-do=skip]`)
 	b.write(`[data-field=telling]`, "Inspected last week already")
