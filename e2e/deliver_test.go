@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -236,9 +237,16 @@ func TestASeasonOnTheDesks(t *testing.T) {
 	b.see("Nothing is stuck.")
 	b.press(`[data-do=look]`)
 	b.see("Last looked for what is due just now")
+	b.signIn("Henrike Falkenau")
+	b.open("/find")
+	b.there(`[data-service=parking]`)
+	b.accessible("all that is under way")
+	working := b.text(`[data-service=parking] [data-standing=working]`)
+	b.press(`[data-service=parking] [data-standing=working]`)
+	b.see("the most pressed first")
+	b.there(fmt.Sprintf(`[data-found="%s"]`, strings.Fields(working)[0]))
 	var finds int
 	for _, words := range []string{"parking", "badge", "letter"} {
-		b.signIn("Henrike Falkenau")
 		b.open(fmt.Sprintf("/find?words=%s", words))
 		b.there(`[data-field=find-request]`)
 		b.settled()

@@ -178,10 +178,50 @@ type foundLine struct {
 	HeldUp *heldUp `json:"heldUp,omitempty" doc:"What it waits for longest"`
 }
 
+// underWayView counts the requests of a service by where they stand.
+type underWayView struct {
+	Service   string          `json:"service" doc:"Key"`
+	Name      string          `json:"name"`
+	Standings []standingCount `json:"standings" nullable:"false" doc:"In their order, those of none left out"`
+	Late      int             `json:"late" doc:"Will likely miss what is promised"`
+	Stuck     int             `json:"stuck"`
+}
+
+type standingCount struct {
+	Standing store.Standing `json:"standing" enum:"deciding,working,confirming,undoing"`
+	Count    int            `json:"count"`
+}
+
+var standings = []store.Standing{store.BeingDecided, store.BeingDone, store.ToBeConfirmed, store.BeingTakenBack}
+
+func (s *Server) overview(ctx context.Context, _ *none) (*body[listOf[underWayView]], error) {
+	counts, err := s.Office.Overview(ctx, me(ctx))
+	out := listOf[underWayView]{Entries: []underWayView{}}
+	for _, service := range s.Office.Company().Services() {
+		view := underWayView{Service: service.Key, Name: service.Name, Standings: []standingCount{}}
+		for _, standing := range standings {
+			for _, c := range counts {
+				if c.Service == service.Key && c.Standing == standing {
+					view.Standings = append(view.Standings, standingCount{standing, c.Count})
+					view.Late, view.Stuck = view.Late+c.Late, view.Stuck+c.Stuck
+				}
+			}
+		}
+		if len(view.Standings) > 0 {
+			out.Entries = append(out.Entries, view)
+		}
+	}
+	return answer(out, err)
+}
+
 func (s *Server) find(ctx context.Context, in *struct {
-	Words string `query:"words" maxLength:"100" doc:"A reference, a person, or words"`
+	Words    string         `query:"words" maxLength:"100" doc:"A reference, a person, or words"`
+	Service  string         `query:"service" maxLength:"60" doc:"Key"`
+	Standing store.Standing `query:"standing" enum:",deciding,working,confirming,undoing"`
+	Late     bool           `query:"late" doc:"Only what will likely miss what is promised"`
+	Stuck    bool           `query:"stuck"`
 }) (*body[listOf[foundLine]], error) {
-	entries, err := s.Office.Find(ctx, me(ctx), in.Words)
+	entries, err := s.Office.Find(ctx, me(ctx), store.Wanted{Words: in.Words, Service: in.Service, Standing: in.Standing, Late: in.Late, Stuck: in.Stuck})
 	return answer(listing(entries, -1, func(e store.Entry) foundLine {
 		out := foundLine{RequestLine: s.head(ctx, e.State)}
 		if !underWay(e.State) {

@@ -193,6 +193,7 @@ func (s *Server) operations() {
 	signed(s, http.MethodPut, "/api/replies", "save-reply", s.saveReply)
 	signed(s, http.MethodDelete, "/api/replies/{reply}", "drop-reply", s.dropReply)
 	signed(s, http.MethodGet, "/api/find", "find", s.find)
+	signed(s, http.MethodGet, "/api/overview", "overview", s.overview)
 	signed(s, http.MethodGet, "/api/belongings", "belongings", s.have)
 	signed(s, http.MethodGet, "/api/asked", "asked", s.asked)
 

@@ -330,6 +330,7 @@ func TestRights(t *testing.T) {
 		"replies":          {want: everybody(200)},
 		"save-reply":       {body: func() string { return `{"name":"Hello","text":"Hello {{ request.asker }}"}` }, want: everybody(200)},
 		"drop-reply":       {path: func() string { return "/api/replies/none" }, want: everybody(404)},
+		"overview":         {want: everybody(200)},
 		"find":             {path: func() string { return "/api/find?words=parking" }, want: everybody(200)},
 		"belongings":       {want: everybody(200)},
 		"asked":            {want: everybody(200)},

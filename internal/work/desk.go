@@ -235,15 +235,16 @@ func (o *Office) DropReply(ctx context.Context, person, id string) error {
 // found is how many requests a search gives.
 const found = 30
 
-// Find finds requests by their reference, by who asks or whom they are for, or
-// by words of the title: those that a person may see, or works on. A reference
-// with a wrong check letter is refused, as it was mistyped.
-func (o *Office) Find(ctx context.Context, person, words string) ([]store.Entry, error) {
-	words = strings.TrimSpace(words)
-	if words == "" {
+// Find finds requests by their reference, by who asks or whom they are for, by
+// words of the title, or by where they stand: those that a person may see, or
+// works on. A reference with a wrong check letter is refused, as it was
+// mistyped.
+func (o *Office) Find(ctx context.Context, person string, w store.Wanted) ([]store.Entry, error) {
+	w.Words, w.Limit = strings.TrimSpace(w.Words), found
+	if w == (store.Wanted{Limit: found}) {
 		return nil, nil
 	}
-	if upper := strings.ToUpper(words); looksLikeReference(upper, o.Prefix) {
+	if upper := strings.ToUpper(w.Words); looksLikeReference(upper, o.Prefix) {
 		if !request.ValidReference(upper) {
 			return nil, invalid("mistyped", "/words", "%s is no reference: its letter does not fit its number. One of them is mistyped.", upper)
 		}
@@ -253,14 +254,24 @@ func (o *Office) Find(ctx context.Context, person, words string) ([]store.Entry,
 		}
 		return []store.Entry{{State: state}}, nil
 	}
-	var services []string
-	for _, s := range o.Company().Services() {
-		home, _ := o.Company().Team(s.Home)
-		if s.Owner == person || home.Lead == person {
-			services = append(services, s.Key)
+	return o.Store.Find(ctx, o.sight(person), w)
+}
+
+// Overview counts what is under way of what a person may see, or works on.
+func (o *Office) Overview(ctx context.Context, person string) ([]store.UnderWay, error) {
+	return o.Store.Overview(ctx, o.sight(person))
+}
+
+// sight is what a person may see requests by: they own the service or lead its
+// home team, or are in a team with a task.
+func (o *Office) sight(person string) store.Sight {
+	s := store.Sight{Person: person, Teams: o.TeamsOf(person)}
+	for _, service := range o.Company().Services() {
+		if service.Owner == person || o.leads(person, service.Home) {
+			s.Services = append(s.Services, service.Key)
 		}
 	}
-	return o.Store.Find(ctx, person, words, services, o.TeamsOf(person), found)
+	return s
 }
 
 func looksLikeReference(words, prefix string) bool {

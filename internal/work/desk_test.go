@@ -192,7 +192,7 @@ func TestFindingARequest(t *testing.T) {
 	newcomer := signOn(t, o, 1)
 	find := func(login, words string) (found []string) {
 		t.Helper()
-		entries, err := o.Find(ctx, demo.ID(login), words)
+		entries, err := o.Find(ctx, demo.ID(login), store.Wanted{Words: words})
 		require.NoError(t, err)
 		for _, e := range entries {
 			found = append(found, e.State.ID)
@@ -212,7 +212,7 @@ func TestFindingARequest(t *testing.T) {
 	}
 	letter := state.Reference[len(state.Reference)-1:]
 	wrong := state.Reference[:len(state.Reference)-1] + map[bool]string{true: "B", false: "A"}[letter == "A"]
-	_, err = o.Find(ctx, demo.ID("castelo"), wrong)
+	_, err = o.Find(ctx, demo.ID("castelo"), store.Wanted{Words: wrong})
 	refused(t, err, "mistyped")
 	swapped := []byte(state.Reference)
 	for i := 3; i+1 < len(swapped); i++ {
@@ -221,7 +221,7 @@ func TestFindingARequest(t *testing.T) {
 			break
 		}
 	}
-	_, err = o.Find(ctx, demo.ID("castelo"), string(swapped))
+	_, err = o.Find(ctx, demo.ID("castelo"), store.Wanted{Words: string(swapped)})
 	refused(t, err, "mistyped")
 }
 
@@ -599,4 +599,41 @@ func TestTheLeastSlackFirst(t *testing.T) {
 			}
 		}
 	}
+}
+
+// What is under way is counted by service and standing, of what one may see; each
+// count is as long as the list behind it.
+func TestWhatIsUnderWay(t *testing.T) {
+	o := demotest.Season(t)
+	total := map[string]int{}
+	for _, login := range []string{"falkenau", "abelsen", "okonjo", "marrec", "lindskaug", "castelo"} {
+		counts, err := o.Overview(ctx, demo.ID(login))
+		require.NoError(t, err)
+		for _, c := range counts {
+			total[login] += c.Count
+			list := func(w store.Wanted) int {
+				w.Service, w.Standing = c.Service, c.Standing
+				entries, err := o.Find(ctx, demo.ID(login), w)
+				require.NoError(t, err)
+				for _, e := range entries {
+					assert.True(t, o.Viewer(demo.ID(login), e.State).Any(), "%s: %s", login, e.State.Reference)
+				}
+				return len(entries)
+			}
+			assert.Equal(t, min(c.Count, 30), list(store.Wanted{}), "%s: %s %s", login, c.Service, c.Standing)
+			assert.Equal(t, min(c.Late, 30), list(store.Wanted{Late: true}))
+			assert.Equal(t, min(c.Stuck, 30), list(store.Wanted{Stuck: true}))
+		}
+	}
+	assert.Greater(t, total["falkenau"], 10, "her services")
+	assert.Less(t, total["lindskaug"], total["okonjo"], "an administrator sees no more by that role")
+	assert.Less(t, total["castelo"], 5)
+	pressed, err := o.Find(ctx, demo.ID("falkenau"), store.Wanted{Standing: store.BeingDone})
+	require.NoError(t, err)
+	f, err := o.Forecast(ctx, pressed[0].State)
+	require.NoError(t, err)
+	assert.Negative(t, f.Slack, "the most pressed first")
+	none, err := o.Find(ctx, demo.ID("falkenau"), store.Wanted{})
+	require.NoError(t, err)
+	assert.Empty(t, none, "nothing is looked for")
 }

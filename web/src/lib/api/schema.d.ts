@@ -646,6 +646,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["overview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -2483,6 +2499,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfUnderWayView: {
+            entries: components["schemas"]["UnderWayView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfVerdict: {
             entries: components["schemas"]["Verdict"][];
             /** @description Ask for what comes after; empty at the end */
@@ -3791,6 +3812,12 @@ export interface components {
             /** @enum {string} */
             key: "drafted" | "submitted" | "decided" | "planned" | "delivered" | "confirmed" | "closed";
         };
+        StandingCount: {
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            standing: "deciding" | "working" | "confirming" | "undoing";
+        };
         StarterView: {
             key: string;
             name: string;
@@ -4200,6 +4227,20 @@ export interface components {
              */
             at?: string;
             for?: components["schemas"]["OfferingBeneficiary"];
+        };
+        UnderWayView: {
+            /**
+             * Format: int64
+             * @description Will likely miss what is promised
+             */
+            late: number;
+            name: string;
+            /** @description Key */
+            service: string;
+            /** @description In their order, those of none left out */
+            standings: components["schemas"]["StandingCount"][];
+            /** Format: int64 */
+            stuck: number;
         };
         UsesView: {
             locations: string[];
@@ -5538,6 +5579,12 @@ export interface operations {
             query?: {
                 /** @description A reference, a person, or words */
                 words?: string;
+                /** @description Key */
+                service?: string;
+                standing?: "" | "deciding" | "working" | "confirming" | "undoing";
+                /** @description Only what will likely miss what is promised */
+                late?: boolean;
+                stuck?: boolean;
             };
             header?: never;
             path?: never;
@@ -5941,6 +5988,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfPersonView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    overview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfUnderWayView"];
                 };
             };
             /** @description Error */

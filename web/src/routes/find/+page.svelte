@@ -1,16 +1,35 @@
-<!-- Find any request: where it stands, who holds it, what holds it up. -->
+<!-- Find any request: where it stands, who holds it, what holds it up; and all that is under way, by service. -->
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import Dial from '$lib/ui/Dial.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
+	import type { Schema } from '$lib/api/client';
+	import { search } from '$lib/query';
 	import { list, minutes, slack, standing } from '$lib/words';
 
 	let { data } = $props();
-	let words = $derived(data.words);
+	let words = $derived(data.query.words ?? '');
+	const looking = $derived(Object.keys(data.query).length > 0);
+	const standings = {
+		deciding: 'being decided',
+		working: 'being done',
+		confirming: 'waits to be confirmed',
+		undoing: 'being taken back'
+	} as const;
+	const sum = (o: Schema['UnderWayView']) => o.standings.reduce((n, s) => n + s.count, 0);
+	const most = $derived(Math.max(1, ...data.overview.map(sum)));
+	/** What is looked for beside words, in words. */
+	const narrowed = $derived(
+		[
+			data.query.standing && standings[data.query.standing],
+			data.query.late && 'likely late',
+			data.query.stuck && 'stuck'
+		].filter((part) => part !== undefined)
+	);
 	function look(e: SubmitEvent) {
 		e.preventDefault();
-		void goto(`/find?words=${encodeURIComponent(words.trim())}`, { keepFocus: true });
+		void goto(`/find${search({ words: words.trim() })}`, { keepFocus: true });
 	}
 </script>
 
@@ -31,15 +50,64 @@
 		<button class="btn do">Find</button>
 	</form>
 	<Trouble problem={data.problem} />
-	{#if data.words && !data.problem}
+	{#if looking && !data.problem}
 		<p class="soft small" role="status" data-found={data.found.length}>
-			{#if data.found.length === 0}No request that you may see goes by these words.{:else if data.found.length === 30}The
-				30 that changed last; more words find fewer.{:else}{data.found.length} found, the last changed first.{/if}
+			{#if narrowed.length}<strong>{list.format(narrowed)}</strong>:
+			{/if}{#if data.found.length === 0}No request that you may see is like that.{:else if data.found.length === 30}The
+				first 30; more words find fewer.{:else}{data.found.length} found,
+				{data.query.words ? 'the last changed first' : 'the most pressed first'}.{/if}
+			<a href="/find">All that is under way</a>
 		</p>
-	{:else if !data.words}
+	{:else if !looking}
 		<p class="soft">
 			You find what you asked for or follow, what your teams work on, and all of the services that are yours.
 			The letter at the end of a reference tells when it was mistyped.
+		</p>
+	{/if}
+	{#if !looking}
+		<h2>Under way now</h2>
+		<table class="under-way">
+			<thead
+				><tr
+					><th scope="col">Service</th><th scope="col">By where it stands</th><th scope="col">likely late</th
+					><th scope="col">stuck</th></tr
+				></thead
+			>
+			<tbody>
+				{#each data.overview as o (o.service)}
+					<tr data-service={o.service}>
+						<th scope="row">{o.name}</th>
+						<td>
+							<span class="whole" style:width="{(sum(o) / most) * 100}%">
+								{#each o.standings as s (s.standing)}
+									<a
+										class={s.standing}
+										style:flex-grow={s.count}
+										href="/find{search({ service: o.service, standing: s.standing })}"
+										title="{s.count} {standings[s.standing]}"
+										data-standing={s.standing}
+										>{s.count}<span class="sr-only"> {standings[s.standing]}</span></a
+									>
+								{/each}
+							</span>
+						</td>
+						<td class="mono"
+							>{#if o.late}<a class="late" href="/find{search({ service: o.service, late: '1' })}">{o.late}</a
+								>{:else}0{/if}</td
+						>
+						<td class="mono"
+							>{#if o.stuck}<a class="late" href="/find{search({ service: o.service, stuck: '1' })}"
+									>{o.stuck}</a
+								>{:else}0{/if}</td
+						>
+					</tr>
+				{:else}
+					<tr><td colspan="4" class="soft">Nothing that you may see is under way.</td></tr>
+				{/each}
+			</tbody>
+		</table>
+		<p class="key small" aria-hidden="true">
+			{#each Object.entries(standings) as [key, name] (key)}<span><i class={key}></i>{name}</span>{/each}
 		</p>
 	{/if}
 	<ul>
@@ -102,6 +170,64 @@
 	}
 	li > div > :is(a, strong, span:only-of-type) {
 		display: block;
+	}
+	h2 {
+		margin-block: 1.2rem 0.4rem;
+	}
+	.under-way {
+		width: 100%;
+	}
+	.under-way :is(th, td) {
+		text-align: left;
+		padding: 0.35rem 0.75rem 0.35rem 0;
+		border-bottom: 1px solid var(--line);
+	}
+	.under-way thead th {
+		font-weight: 400;
+		color: var(--ink-soft);
+	}
+	.under-way :is(th, td):nth-child(2) {
+		width: 55%;
+	}
+	.whole {
+		display: flex;
+		gap: 2px;
+	}
+	.whole a {
+		min-width: 1.7rem;
+		padding-inline: 0.3rem;
+		font: 600 0.8125rem/1.5rem var(--mono);
+		text-decoration: none;
+	}
+	.deciding {
+		border: 2px solid var(--brass);
+		color: var(--ink);
+	}
+	.working {
+		border: 2px solid var(--sound);
+		background: var(--sound);
+		color: var(--panel);
+	}
+	.confirming {
+		border: 2px solid var(--kelp);
+		border-style: dashed;
+		color: var(--ink);
+	}
+	.undoing {
+		border: 2px dotted var(--line-strong);
+		color: var(--ink);
+	}
+	.key {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.3rem 1.2rem;
+		margin-top: 0.5rem;
+	}
+	.key i {
+		display: inline-block;
+		width: 1rem;
+		height: 0.7rem;
+		margin-right: 0.4rem;
 	}
 	.stands {
 		font-weight: 600;

@@ -1,17 +1,39 @@
-import { api, Refused, asked, door } from '$lib/api/client';
+import { api, Refused, asked, door, loaded, type Schema } from '$lib/api/client';
+import { parts } from '$lib/query';
 import { error, redirect } from '@sveltejs/kit';
 import type { PageLoad } from './$types';
 
+export type Query = {
+	words?: string;
+	service?: string;
+	standing?: Schema['StandingCount']['standing'];
+	late?: string;
+	stuck?: string;
+};
+
 export const load: PageLoad = async ({ fetch, url }) => {
-	const words = url.searchParams.get('words')?.trim() ?? '';
-	if (!words) return { words, found: [], problem: undefined };
+	const query = parts<Query>(url.searchParams, ['words', 'service', 'standing', 'late', 'stuck']);
+	const nothing = {
+		query,
+		found: [] as Schema['FoundLine'][],
+		overview: [] as Schema['UnderWayView'][],
+		problem: undefined
+	};
+	if (Object.keys(query).length === 0)
+		return { ...nothing, overview: (await loaded(api.GET('/api/overview', { fetch }))).entries };
+	const { late, stuck, ...rest } = query;
 	try {
-		const found = await asked(api.GET('/api/find', { fetch, params: { query: { words } } }));
-		return { words, found: found.entries, problem: undefined };
+		const found = await asked(
+			api.GET('/api/find', {
+				fetch,
+				params: { query: { ...rest, late: Boolean(late), stuck: Boolean(stuck) } }
+			})
+		);
+		return { ...nothing, found: found.entries };
 	} catch (refused) {
 		if (!(refused instanceof Refused)) throw refused;
 		if (refused.problem.status === 401) redirect(307, door());
 		if (refused.problem.status !== 422) error(refused.problem.status || 503, refused.problem.detail);
-		return { words, found: [], problem: refused.problem }; // a mistyped reference
+		return { ...nothing, problem: refused.problem }; // a mistyped reference
 	}
 };
