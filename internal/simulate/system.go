@@ -206,7 +206,7 @@ func (s *System) page(w http.ResponseWriter, rows [][]string) {
 
 var systemPage = template.Must(template.New("system").Parse(`<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{{.Name}}, simulated</title>
 <style>body{font:16px/1.5 sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem;color:#13262B;background:#F6F3EA}
-table{border-collapse:collapse;width:100%}td,th{border-top:1px solid #cfc9b8;padding:.3rem .5rem;text-align:left;vertical-align:top}label{margin-right:1rem}</style></head><body>
+table{border-collapse:collapse;width:100%}td:first-child{white-space:nowrap}td,th{border-top:1px solid #cfc9b8;padding:.3rem .5rem;text-align:left;vertical-align:top}label{margin-right:1rem}</style></head><body>
 <h1>{{.Name}}</h1><p>A small stand-in that Heptad brings along. What it has done stays over a restart.</p>
 <form method="post" action="/faults"><p>Let it be: {{range .Faults}}<label><input type="checkbox" name="{{.Key}}"{{if .On}} checked{{end}}> {{.Name}}</label>{{end}} <button>Set</button></p></form>
 <table><thead><tr>{{range .Head}}<th>{{.}}</th>{{end}}{{if .Deeds}}<th>Report</th>{{end}}</tr></thead><tbody>{{range .Rows}}<tr>{{range .}}<td>{{.}}</td>{{end}}{{if $.Deeds}}<td><form method="post" action="/deeds/{{index . 0}}">{{range $.Deeds}}<button name="state" value="{{.Key}}">{{.Name}}</button> {{end}}</form></td>{{end}}</tr>{{else}}<tr><td>Nothing yet.</td></tr>{{end}}</tbody></table></body></html>`))

@@ -31,15 +31,17 @@ type Sight struct {
 
 // seen are the requests that somebody may see, or has a task in; the values are
 // those of args. What is late or stuck is told of each.
-const seen = `requests r JOIN people p ON p.id = r.asker LEFT JOIN people b ON b.id = json_extract(r.state, '$.for.person') LEFT JOIN forecasts f ON f.request = r.id
-		WHERE r.reference IS NOT NULL AND (r.asker = ?1 OR r.beneficiary = ?1 OR r.service IN (SELECT value FROM json_each(?2))
-		OR EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.team IN (SELECT value FROM json_each(?3))) OR EXISTS (SELECT 1 FROM followers f WHERE f.request = r.id AND f.person = ?1))`
+const seen = `requests r CROSS JOIN people p ON p.id = r.asker LEFT JOIN people b ON b.id = json_extract(r.state, '$.for.person') LEFT JOIN forecasts f ON f.request = r.id
+		WHERE +r.reference IS NOT NULL AND r.id IN (SELECT id FROM requests WHERE asker = ?1 UNION SELECT id FROM requests WHERE beneficiary = ?1
+			UNION SELECT s.id FROM json_each(?2) j CROSS JOIN requests s ON s.service = j.value
+			UNION SELECT t.request FROM json_each(?3) j CROSS JOIN tasks t ON t.team = j.value UNION SELECT request FROM followers WHERE person = ?1)`
 
 // What is late will likely miss what is promised; what is stuck has a task that
 // is.
 const (
 	lateNow  = "(coalesce(f.due_at, 0) > 0 AND coalesce(f.likely_at, 0) > f.due_at AND r.status NOT IN ('delivered', 'closed', 'undoing'))"
 	stuckNow = "EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.state = 'stuck')"
+	underWay = "+r.status IN ('deciding', 'returned', 'delivering', 'waiting', 'delivered', 'undoing')" // by its index
 )
 
 func (s Sight) args() []any {
@@ -78,7 +80,10 @@ func (r reads) Find(ctx context.Context, s Sight, w Wanted) ([]Entry, error) {
 		query += " AND " + lateNow
 	}
 	if w.Stuck {
-		query += " AND r.status <> 'closed' AND " + stuckNow
+		query += " AND " + stuckNow
+	}
+	if w.Standing != "" || w.Late || w.Stuck {
+		query += " AND " + underWay
 	}
 	order := "r.changed_at DESC"
 	if w.Words == "" {
@@ -99,7 +104,7 @@ type UnderWay struct {
 // Overview counts what is under way of what a person may see, or has a task in.
 func (r reads) Overview(ctx context.Context, s Sight) ([]UnderWay, error) {
 	var rows []UnderWay
-	err := r.all(ctx, &rows, "SELECT r.service, "+standingOfState+" AS standing, count(*) AS count, sum("+lateNow+") AS late, sum("+stuckNow+") AS stuck FROM "+seen+" AND r.status <> 'closed' GROUP BY 1, 2", s.args()...)
+	err := r.all(ctx, &rows, "SELECT r.service, "+standingOfState+" AS standing, count(*) AS count, sum("+lateNow+") AS late, sum("+stuckNow+") AS stuck FROM "+seen+" AND "+underWay+" GROUP BY 1, 2", s.args()...)
 	return rows, err
 }
 

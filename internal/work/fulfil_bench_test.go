@@ -37,6 +37,31 @@ func BenchmarkDeliverList(b *testing.B) {
 	}
 }
 
+// BenchmarkFind looks among 20,000 requests, as somebody with a task in each,
+// and as somebody with none.
+func BenchmarkFind(b *testing.B) {
+	o := demotest.New(b)
+	require.NoError(b, demotest.AddMany(ctx, o.Store, o.Clock.Now(), 20_000, nil))
+	for name, w := range map[string]store.Wanted{"words": {Words: "sarmento 19999"}, "a reference": {Words: "QS-10409-P"}, "a standing": {Standing: store.BeingDone}} {
+		for _, login := range []string{"marrec", "castelo"} {
+			b.Run(name+" by "+login, func(b *testing.B) {
+				for b.Loop() {
+					_, err := o.Find(ctx, demo.ID(login), w)
+					require.NoError(b, err)
+				}
+			})
+		}
+	}
+	for _, login := range []string{"marrec", "castelo"} {
+		b.Run("all under way by "+login, func(b *testing.B) {
+			for b.Loop() {
+				_, err := o.Overview(ctx, demo.ID(login))
+				require.NoError(b, err)
+			}
+		})
+	}
+}
+
 // BenchmarkDueEffects drains 10,000 timers that are due at once, and beside it
 // lets bare SQLite mark as many rows, each in a transaction of its own.
 func BenchmarkDueEffects(b *testing.B) {

@@ -108,6 +108,7 @@ CREATE TABLE forecasts (
 CREATE INDEX forecasts_due ON forecasts(due_at);
 ALTER TABLE requests ADD COLUMN sent_at INTEGER NOT NULL DEFAULT 0;
 CREATE INDEX requests_status ON requests(status, changed_at);
+CREATE INDEX requests_service ON requests(service, id);
 
 -- How long tasks and decisions of an offering took, in open milliseconds.
 CREATE TABLE measures (
