@@ -14,12 +14,14 @@ type Standing string
 
 // The standings of what is under way, in their order.
 const (
-	BeingDecided    Standing = "deciding"   // or returned to its asker
-	BeingDone       Standing = "working"    // or waiting for its asker
-	ToBeConfirmed   Standing = "confirming" // by its asker
-	BeingTakenBack  Standing = "undoing"
-	standingOfState          = `CASE r.status WHEN 'deciding' THEN 'deciding' WHEN 'returned' THEN 'deciding' WHEN 'delivering' THEN 'working' WHEN 'waiting' THEN 'working' WHEN 'delivered' THEN 'confirming' ELSE r.status END`
+	BeingDecided   Standing = "deciding"   // or returned to its asker
+	BeingDone      Standing = "working"    // or waiting for its asker
+	ToBeConfirmed  Standing = "confirming" // by its asker
+	BeingTakenBack Standing = "undoing"
 )
+
+// standingOfStatus gives the standing of a row, or its status when it has none.
+const standingOfStatus = "CASE r.status WHEN 'deciding' THEN 'deciding' WHEN 'returned' THEN 'deciding' WHEN 'delivering' THEN 'working' WHEN 'waiting' THEN 'working' WHEN 'delivered' THEN 'confirming' ELSE r.status END"
 
 // Sight is what a person may see requests by, beside having asked for them,
 // getting what they are for, and following them.
@@ -30,7 +32,8 @@ type Sight struct {
 }
 
 // seen are the requests that somebody may see, or has a task in; the values are
-// those of args. What is late or stuck is told of each.
+// those of args. CROSS JOIN keeps SQLite from beginning with all persons, + from
+// beginning with all references.
 const seen = `requests r CROSS JOIN people p ON p.id = r.asker LEFT JOIN people b ON b.id = json_extract(r.state, '$.for.person') LEFT JOIN forecasts f ON f.request = r.id
 		WHERE +r.reference IS NOT NULL AND r.id IN (SELECT id FROM requests WHERE asker = ?1 UNION SELECT id FROM requests WHERE beneficiary = ?1
 			UNION SELECT s.id FROM json_each(?2) j CROSS JOIN requests s ON s.service = j.value
@@ -41,7 +44,7 @@ const seen = `requests r CROSS JOIN people p ON p.id = r.asker LEFT JOIN people 
 const (
 	lateNow  = "(coalesce(f.due_at, 0) > 0 AND coalesce(f.likely_at, 0) > f.due_at AND r.status NOT IN ('delivered', 'closed', 'undoing'))"
 	stuckNow = "EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.state = 'stuck')"
-	underWay = "+r.status IN ('deciding', 'returned', 'delivering', 'waiting', 'delivered', 'undoing')" // by its index
+	underWay = "r.status NOT IN ('draft', 'closed')"
 )
 
 func (s Sight) args() []any {
@@ -74,7 +77,7 @@ func (r reads) Find(ctx context.Context, s Sight, w Wanted) ([]Entry, error) {
 		query, args = query+" AND r.service = ?", append(args, w.Service)
 	}
 	if w.Standing != "" {
-		query, args = query+" AND "+standingOfState+" = ?", append(args, w.Standing)
+		query, args = query+" AND "+standingOfStatus+" = ?", append(args, w.Standing)
 	}
 	if w.Late {
 		query += " AND " + lateNow
@@ -104,7 +107,7 @@ type UnderWay struct {
 // Overview counts what is under way of what a person may see, or has a task in.
 func (r reads) Overview(ctx context.Context, s Sight) ([]UnderWay, error) {
 	var rows []UnderWay
-	err := r.all(ctx, &rows, "SELECT r.service, "+standingOfState+" AS standing, count(*) AS count, sum("+lateNow+") AS late, sum("+stuckNow+") AS stuck FROM "+seen+" AND "+underWay+" GROUP BY 1, 2", s.args()...)
+	err := r.all(ctx, &rows, "SELECT r.service, "+standingOfStatus+" AS standing, count(*) AS count, sum("+lateNow+") AS late, sum("+stuckNow+") AS stuck FROM "+seen+" AND "+underWay+" GROUP BY 1, 2", s.args()...)
 	return rows, err
 }
 
