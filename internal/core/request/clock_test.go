@@ -206,6 +206,30 @@ func TestTheForecastOfARequest(t *testing.T) {
 	assert.Equal(t, coretest.At(t, "2027-03-08 14:00"), likely("08 12:00").Finish, "half an hour before the break, half an hour after it")
 }
 
+// The plan backward from a day: what must come before it is pressed by it long
+// before it can begin, and a wait for so many days after a task takes its days.
+func TestTheForecastBackwardFromADay(t *testing.T) {
+	r := startTimed(t, func(d *offering.Document) {
+		d.Ladder, d.Promise.Targets, d.Promise.Pauses = nil, nil, nil
+		d.Plan[1].Effort, d.Plan[2].Effort = "2h", "1h"
+		d.Plan[2].Due = &plan.Due{Moment: plan.Moment{Of: "answers.start", Days: -3}} // Wednesday before Saturday, 20 March
+		d.Plan = append(d.Plan,
+			plan.Task{Key: "dry", Name: "Dry", Kind: plan.Wait, After: []string{"hand"}, Wait: &plan.Until{Moment: plan.Moment{Task: "hand", Days: 2}}},
+			plan.Task{Key: "look", Name: "Look", Kind: plan.Manual, Team: "keys", Effort: "1h", After: []string{"dry"}})
+	}).at("08 09:00", "p-ilse", begin(), submit())
+	r.facts.Now = coretest.At(t, "2027-03-08 09:00")
+	f := r.state.Forecast(r.facts, unmeasured{})
+	hand, _, _ := f.Step("hand")
+	assert.Equal(t, coretest.At(t, "2027-03-17 17:30"), hand.LatestFinish)
+	check, _, _ := f.Step("check")
+	assert.Equal(t, coretest.At(t, "2027-03-17 16:30"), check.LatestFinish, "an hour before that")
+	assert.Equal(t, coretest.At(t, "2027-03-17 14:30"), check.LatestStart)
+	assert.Equal(t, coretest.At(t, "2027-03-08 12:00"), hand.Finish)
+	dry, _, _ := f.Step("dry")
+	assert.Equal(t, coretest.At(t, "2027-03-10 12:00"), dry.Finish, "two working days later")
+	assert.Equal(t, coretest.At(t, "2027-03-10 14:00"), f.Finish, "half an hour before the break, half an hour after it")
+}
+
 type unmeasured struct{}
 
 func (unmeasured) Task(string) []time.Duration { return nil }

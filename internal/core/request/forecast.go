@@ -161,15 +161,8 @@ func (c *forecasting) task(task *Task, index map[string]int, rungs int, valuesOf
 	case !step.Ended.IsZero():
 		step.Begun = task.ReadyAt
 		told.Needed = task.State != plan.Skipped && task.State != plan.Stopped
-	case task.State == plan.Blocked:
-		values := valuesOf(task)
-		if task.Of != "" && !o.Plan.Foreseen(task.Of, values) {
-			step.Effort, step.Measured, told.Needed = calendar.Length{}, nil, false
-		} else if task.Kind == plan.Wait {
-			step.Until = o.Plan.WaitUntil(task.Of, values, plan.Clocks{
-				Work: c.f.Company.TeamHours(task.Team, o.Promise.Calendar()), Ended: func(string) (time.Time, bool) { return time.Time{}, false },
-			})
-		}
+	case task.State == plan.Blocked && task.Of != "":
+		c.ahead(task, valuesOf(task), &step, &told)
 	case task.Kind == plan.Wait:
 		step.Begun, step.Until = task.ReadyAt, task.Until
 	case len(step.Measured) >= plan.EnoughMeasured, task.Kind == plan.Automatic:
@@ -178,6 +171,28 @@ func (c *forecasting) task(task *Task, index map[string]int, rungs int, valuesOf
 		step.Begun = task.TakenAt
 	}
 	c.add(step, told)
+}
+
+// ahead reckons a task of the plan that has not begun: whether it will be needed,
+// when it is due by a date that is known already, and how long it waits.
+func (c *forecasting) ahead(task *Task, values rule.Values, step *plan.Step, told *ForecastStep) {
+	o := c.f.Offering
+	if !o.Plan.Foreseen(task.Of, values) {
+		step.Effort, step.Measured, told.Needed = calendar.Length{}, nil, false
+		return
+	}
+	of, _ := o.Plan.Task(task.Of)
+	clocks := plan.Clocks{Work: c.f.Company.TeamHours(task.Team, o.Promise.Calendar()), Ended: func(string) (time.Time, bool) { return time.Time{}, false }}
+	if of.Due != nil && of.Due.Of != "" {
+		step.Due, _ = o.Plan.Due(task.Of, c.f.Now, values, clocks)
+	}
+	if task.Kind != plan.Wait {
+		return
+	}
+	step.Until = o.Plan.WaitUntil(task.Of, values, clocks)
+	if of.Wait.Of == "" && slices.Contains(task.Waits(), of.Wait.Moment.Task) { // so many working days after that
+		step.Effort, told.Work = calendar.Length{Days: of.Wait.Days}, clocks.Work
+	}
 }
 
 func (c *forecasting) forecast(due time.Time, promised *promise.Promised) Forecast {
