@@ -157,7 +157,7 @@ func (t *turn) free(c Free) error {
 	}
 	person, ok := t.facts.Company.Person(holder)
 	if holder == "" || ok && !person.Away {
-		return conflict("nothingToDo", "Who has %q is there.", task.Name)
+		return conflict("notNeeded", "Who has %q is there.", task.Name)
 	}
 	t.emit(TaskHanded{Task: c.Task, Team: task.Team, Reason: t.facts.Company.Name(holder) + " is not with the company any more."})
 	t.peopled(c.Task)

@@ -144,7 +144,7 @@ func TestWhatIsRefused(t *testing.T) {
 		"take back twice":            {back, "p-ilse", request.Withdraw{}, "notNow"},
 		"a place nobody waits for":   {nil, request.Program, request.Advance{Task: "check"}, "noPlace"},
 		"a place that is not free":   {nil, request.Program, request.Advance{Task: "seat"}, "noPlace"},
-		"one who is there":           {taken, request.Program, request.Free{Task: "check"}, "nothingToDo"},
+		"one who is there":           {taken, request.Program, request.Free{Task: "check"}, "notNeeded"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			r := start(t, deskWork).must("p-ilse", begin(), submit())

@@ -1,0 +1,125 @@
+package request
+
+import (
+	"fmt"
+	"time"
+
+	"heptad/internal/core/ladder"
+)
+
+// rungTick is when something falls due by itself on the way to a decision; zero
+// when nothing does.
+func (s *State) rungTick() time.Time {
+	if s.Status == Returned {
+		return s.Question.Until
+	}
+	r, open := s.OpenRung()
+	if !open {
+		return time.Time{}
+	}
+	for _, reminder := range r.Times.Remind {
+		if reminder.Share > r.Told {
+			return reminder.At
+		}
+	}
+	if r.Told < 100 && !r.Times.Limit.IsZero() {
+		return r.Times.Limit
+	}
+	return r.Times.Expire
+}
+
+// tick does what has fallen due. Nothing that is due is no refusal: a timer
+// that was put off may still come.
+func (t *turn) tick() error {
+	due := func(at time.Time) bool { return !at.IsZero() && !at.After(t.facts.Now) }
+	if t.state.Status == Returned {
+		if due(t.state.Question.Until) {
+			t.emit(RequestClosed{Outcome: Expired, Reason: "Nobody answered the question in time."})
+			return nil
+		}
+		return conflict("notDue", "Nothing is due.")
+	}
+	r, open := t.state.OpenRung()
+	if !open {
+		return t.tickTasks()
+	}
+	if !due(t.state.rungTick()) {
+		return conflict("notDue", "Nothing is due.")
+	}
+	if due(r.Times.Expire) && (r.Told == 100 || r.Times.Limit.IsZero()) { // the limit comes first, after an outage too
+		t.emit(RequestClosed{Outcome: Expired, Reason: fmt.Sprintf("Nobody decided %q in time.", r.Name)})
+		return nil
+	}
+	var passed []int
+	for _, reminder := range r.Times.Remind {
+		if reminder.Share > r.Told && due(reminder.At) {
+			passed = append(passed, reminder.Share)
+		}
+	}
+	if due(r.Times.Limit) && r.Told < 100 {
+		return t.limit(r, passed)
+	}
+	last := len(passed) - 1
+	t.emit(RungReminded{r.Key, passed[last], passed[:last]})
+	return nil
+}
+
+// limit does what happens when nobody decided within the limit of a rung.
+func (t *turn) limit(r *Rung, passed []int) error {
+	key, rung := r.Key, t.rungOf(r.Key)
+	within := "the time set"
+	if words := rung.LimitWords(); words != "" {
+		within = words
+	}
+	switch rung.Then {
+	case ladder.Approve:
+		t.emit(RungEnded{key, ladder.Passed, "Nobody said no within " + within + "."})
+		t.goOn(key)
+		return nil
+	case ladder.Decline:
+		t.emit(RungEnded{key, ladder.Declined, "Nobody said yes within " + within + "."})
+		t.goOn(key)
+		return nil
+	}
+	t.emit(RungReminded{key, 100, passed})
+	if rung.Then == ladder.Escalate {
+		facts := t.ladderFacts()
+		for _, seat := range t.state.rung(key).Seats {
+			if _, filled := t.state.rung(key).VoteFor(seat.Person); filled {
+				continue
+			}
+			if other, ok := ladder.Escalation(seat.Person, t.state.rung(key).deciders(), facts); ok {
+				other.Reason += ", as nobody decided within " + within
+				t.emit(SeatJoined{key, seat.Person, other})
+			}
+		}
+	}
+	return nil
+}
+
+// relieve asks somebody else where nobody who is asked can decide.
+func (t *turn) relieve() error {
+	r, open := t.state.OpenRung()
+	if !open {
+		return conflict("decided", "There is nothing to decide on this request any more.")
+	}
+	key, facts := r.Key, t.ladderFacts()
+	before := len(t.events)
+	if len(r.Seats) == 0 {
+		if seats, err := ladder.Seats(t.rungOf(key), facts); err == nil {
+			t.emit(RungOpened{Rung: key, Name: r.Name, Seats: seats, Times: r.Times, Note: ladder.Reduced(r.Quorum, len(seats))})
+		}
+	}
+	for _, seat := range t.state.rung(key).Seats {
+		if _, filled := t.state.rung(key).VoteFor(seat.Person); filled {
+			continue
+		}
+		if other, ok := ladder.Relief(seat, t.state.rung(key).deciders(), facts); ok {
+			t.emit(SeatJoined{key, seat.Person, other})
+		}
+	}
+	if len(t.events) == before {
+		return conflict("notNeeded", "Everybody who is asked can decide.")
+	}
+	return nil
+}
