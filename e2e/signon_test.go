@@ -119,6 +119,7 @@ func TestASignOnFromSendingToDelivery(t *testing.T) {
 	b.doTask(id, "check")
 	b.open("/follow/" + id)
 	b.until("the badge is stuck", `[...document.querySelectorAll('[data-status] li')].some((l) => l.innerText.includes('stuck'))`)
+	b.see("Stuck on Write the quay badge, with Keys & Badges")
 
 	b.signIn("Ysolde Marrec")
 	b.open("/deliver?state=stuck")

@@ -233,6 +233,7 @@ type heldUp struct {
 	Who   string     `json:"who"`
 	Since *time.Time `json:"since,omitempty"`
 	Open  int        `json:"open" doc:"Open minutes since then, in their calendar"`
+	Stuck bool       `json:"stuck,omitempty" doc:"It cannot go on without people"`
 }
 
 type taskQuestion struct {
@@ -471,8 +472,8 @@ func (s *Server) work(ctx context.Context, state request.State, viewer request.V
 	return nil
 }
 
-// heldUp finds what a request waits for: of what is in hand the step that the
-// finish hangs on, else the one that has waited longest.
+// heldUp finds what a request waits for: what is stuck, else of what is in hand
+// the step that the finish hangs on, else the one that has waited longest.
 func (s *Server) heldUp(state request.State, f request.Forecast, c *offering.Compiled, now time.Time) *heldUp {
 	company := s.Office.Company()
 	if r, open := state.OpenRung(); open {
@@ -483,24 +484,29 @@ func (s *Server) heldUp(state request.State, f request.Forecast, c *offering.Com
 		if state.Status == request.Returned {
 			names = []string{company.Name(state.Asker)}
 		}
-		return &heldUp{r.Name, strings.Join(names, ", "), reached(r.Opened), int(c.Promise.Calendar().Between(r.Opened, now).Minutes())}
+		return &heldUp{r.Name, strings.Join(names, ", "), reached(r.Opened), int(c.Promise.Calendar().Between(r.Opened, now).Minutes()), false}
 	}
 	var found *request.Task
-	critical := false
+	pressing := 0
 	for i := range state.Tasks {
 		t := &state.Tasks[i]
 		if t.State.Ended() || t.State == plan.Blocked {
 			continue
 		}
-		slot, _, _ := f.Step(t.Key)
-		if found == nil || slot.Critical && !critical || slot.Critical == critical && t.ReadyAt.Before(found.ReadyAt) {
-			found, critical = t, slot.Critical
+		presses := 0
+		if slot, _, _ := f.Step(t.Key); t.State == plan.Stuck {
+			presses = 2
+		} else if slot.Critical {
+			presses = 1
+		}
+		if found == nil || presses > pressing || presses == pressing && t.ReadyAt.Before(found.ReadyAt) {
+			found, pressing = t, presses
 		}
 	}
 	if found == nil {
 		return nil
 	}
-	out := &heldUp{What: found.Name, Since: reached(found.ReadyAt), Open: int(company.TeamHours(found.Team, c.Promise.Calendar()).Between(found.ReadyAt, now).Minutes())}
+	out := &heldUp{What: found.Name, Since: reached(found.ReadyAt), Open: int(company.TeamHours(found.Team, c.Promise.Calendar()).Between(found.ReadyAt, now).Minutes()), Stuck: found.State == plan.Stuck}
 	for _, h := range s.holders(state) {
 		if strings.Contains(h.What, found.Name) {
 			out.Who = h.Name

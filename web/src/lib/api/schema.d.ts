@@ -2284,6 +2284,8 @@ export interface components {
             open: number;
             /** Format: date-time */
             since?: string;
+            /** @description It cannot go on without people */
+            stuck?: boolean;
             what: string;
             who: string;
         };

@@ -128,7 +128,8 @@
 				</div>
 				<div class="small">
 					{#if request.heldUp}
-						Waits for {request.heldUp.what}{#if request.heldUp.since}, since <When
+						{request.heldUp.stuck ? 'Stuck on' : 'Waits for'}
+						{request.heldUp.what}{#if request.heldUp.since}, since <When
 								time={request.heldUp.since}
 							/>{/if}{#if request.heldUp.open > 0}&nbsp;({minutes(request.heldUp.open)} of working time){/if}
 					{:else}<span class="soft">Nothing holds it up</span>{/if}

@@ -226,8 +226,9 @@
 		</ul>
 		{#if request.heldUp?.since}
 			<p class="soft" data-held-up>
-				Waits longest for {request.heldUp.what}{#if request.heldUp.who && request.holders.length > 1}, with {request
-						.heldUp.who}{/if}, since <When time={request.heldUp.since} />{#if request.heldUp.open > 0},
+				{request.heldUp.stuck ? 'Stuck on' : 'Waits longest for'}
+				{request.heldUp.what}{#if request.heldUp.who && request.holders.length > 1}, with {request.heldUp
+						.who}{/if}, since <When time={request.heldUp.since} />{#if request.heldUp.open > 0},
 					{minutes(request.heldUp.open)} of working time{/if}.
 			</p>
 		{/if}
