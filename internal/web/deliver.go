@@ -167,13 +167,13 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []plan.Output{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{},
 		Promise: promiseLine(c, state, &f, now), Forecast: forecastOf(f), Chart: s.chart(f, c.Promise.Calendar(), now), Whole: viewer.SeesRequest(),
 	}
-	if slot, _, ok := f.Step(key); ok && !t.State.Ended() {
+	if !t.State.Ended() {
 		place, err := s.Office.PlaceOf(ctx, state, t, f)
 		if err != nil {
 			return nil, err
 		}
 		s.press(&out.TaskLine, place)
-		out.Likely = reached(slot.Finish)
+		out.foresee(f)
 	}
 	if t.Undo != nil {
 		out.UndoText = t.Undo.Text
@@ -205,7 +205,9 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 	s.passing(*t, &out)
 	for _, other := range state.Tasks {
 		if other.Key != key {
-			out.Others = append(out.Others, s.taskView(state, other).headOnly())
+			view := s.taskView(state, other).headOnly()
+			view.foresee(f)
+			out.Others = append(out.Others, view)
 		}
 	}
 	return answer(out, nil)

@@ -310,6 +310,7 @@ type TaskView struct {
 	Queued    string     `json:"queued,omitempty" doc:"Name of the pool on whose waiting list it is"`
 	Until     *time.Time `json:"until,omitempty" doc:"When a wait ends"`
 	Likely    *time.Time `json:"likely,omitempty" doc:"When it is likely done"`
+	Unneeded  bool       `json:"unneeded,omitempty" doc:"It has not begun, and as far as one can tell it will not be needed"`
 	Word      string     `json:"word,omitempty" doc:"With which it ended"`
 	Confirmed string     `json:"confirmed,omitempty" doc:"Of a task that asks many, such as 2 of 5"`
 	Holder    string     `json:"holder,omitempty" doc:"Name of who took it"`
@@ -452,9 +453,7 @@ func (s *Server) work(ctx context.Context, state request.State, viewer request.V
 		if !out.Whole && !slices.Contains(viewer.Tasks, t.Key) {
 			view = view.headOnly()
 		}
-		if slot, _, ok := f.Step(t.Key); ok && !t.State.Ended() {
-			view.Likely = reached(slot.Finish)
-		}
+		view.foresee(f)
 		out.Tasks = append(out.Tasks, view)
 		if q := t.Question; q != nil && out.Whole {
 			out.Asked = append(out.Asked, taskQuestion{t.Key, t.Name, s.Office.Company().Name(q.By), q.Text, q.At, q.Until})
@@ -660,6 +659,19 @@ func (s *Server) taskView(state request.State, t request.Task) TaskView {
 		out.Outputs = append(out.Outputs, answered{Key: key, Label: label, Text: t.Outputs[key]})
 	}
 	return out
+}
+
+// foresee fills in when a task that has not ended is likely done, or that it will
+// likely not be needed.
+func (t *TaskView) foresee(f request.Forecast) {
+	slot, step, ok := f.Step(t.Key)
+	switch {
+	case !ok || t.State.Ended():
+	case t.State == plan.Blocked && !step.Needed:
+		t.Unneeded = true
+	default:
+		t.Likely = reached(slot.Finish)
+	}
 }
 
 // headOnly leaves out what came out of a task, and what was said of it.

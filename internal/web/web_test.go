@@ -867,6 +867,9 @@ func TestTheDecisionSheet(t *testing.T) {
 	require.Len(t, sheet.Follows, 2, "neither a picture nor a new badge is needed")
 	assert.Equal(t, "Change what the badge opens", sheet.Follows[1].Task)
 	assert.Contains(t, data, "QB-20012 offices and workshop", "how it is now")
+	s.Must("bjarnason", badge, request.Decide{Rung: "manager", Decision: request.Approve})
+	_, data = s.as("castelo").send("GET", "/api/requests/"+badge, "")
+	assert.Equal(t, 1, strings.Count(data, `"unneeded":true`), "no new badge is written")
 
 	s.Must("quist", id, request.Decide{Rung: "manager", Decision: request.Approve})
 	_, data = s.as("quist").send("GET", "/api/decisions/"+id+"/manager", "")

@@ -3912,6 +3912,8 @@ export interface components {
              * @enum {string}
              */
             undo?: "ready" | "taken" | "stuck";
+            /** @description It has not begun, and as far as one can tell it will not be needed */
+            unneeded?: boolean;
             /**
              * Format: date-time
              * @description When a wait ends
@@ -4049,6 +4051,8 @@ export interface components {
             undo?: "ready" | "taken" | "stuck";
             /** @description What is to be done to take it back */
             undoText?: string;
+            /** @description It has not begun, and as far as one can tell it will not be needed */
+            unneeded?: boolean;
             /**
              * Format: date-time
              * @description When a wait ends
@@ -4111,6 +4115,8 @@ export interface components {
              * @enum {string}
              */
             undo?: "ready" | "taken" | "stuck";
+            /** @description It has not begun, and as far as one can tell it will not be needed */
+            unneeded?: boolean;
             /**
              * Format: date-time
              * @description When a wait ends

@@ -22,7 +22,9 @@
 							? `waits for a free place: ${task.queued}`
 							: task.accepted && task.state === 'ready'
 								? 'with the other side'
-								: taskStates[task.state]}</span
+								: task.unneeded
+									? 'likely not needed'
+									: taskStates[task.state]}</span
 				>
 				<p class="soft small">
 					{#if task.automatic}By itself: {task.automatic}{:else if task.kind === 'wait'}Waits for its time{#if task.until},
