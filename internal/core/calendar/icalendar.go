@@ -51,6 +51,9 @@ func ReadICalendar(r io.Reader, zone *time.Location) ([]Exception, error) {
 			return nil, fmt.Errorf("event %d (%s): %w", n+1, name, err)
 		}
 		for _, e := range found {
+			if _, err := ParseDate(e.Date); err != nil { // a year such as 0 or 10000
+				return nil, fmt.Errorf("event %d (%s): %w", n+1, name, err)
+			}
 			e.Name = name
 			all = join(all, e)
 		}

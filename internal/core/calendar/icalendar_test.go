@@ -89,6 +89,8 @@ func TestICalendarThereAndBack(t *testing.T) {
 func FuzzReadICalendar(f *testing.F) {
 	f.Add(ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:FREQ=YEARLY;COUNT=2", "EXDATE:20271225")))
 	f.Add(ical(event("DTSTART:20271224T083000", "DTEND:20271224T123000")))
+	f.Add(ical(event("DTSTART;VALUE=DATE:00000101")))
+	f.Add(ical(event("DTSTART;VALUE=DATE:99991231", "DTEND;VALUE=DATE:99991231")))
 	f.Fuzz(func(t *testing.T, text string) {
 		all, err := calendar.ReadICalendar(strings.NewReader(text), time.UTC)
 		if err != nil {
