@@ -105,8 +105,7 @@ func TestThreeRungs(t *testing.T) {
 	b.signIn("Henrike Falkenau")
 	b.open("/decide/" + id + "/manager")
 	b.see("€1,700.00 more in the first year than Small winch")
-	b.click("Approve")
-	b.see("You approved this.")
+	b.approve()
 	b.signIn("Bertil Okonjo")
 	b.open("/decide/" + id + "/board")
 	b.click("Approve")
@@ -135,8 +134,7 @@ func TestThreeRungs(t *testing.T) {
 	b.signIn("Ysolde Marrec")
 	b.open("/decide/" + id + "/board")
 	b.see("We do, each Monday.")
-	b.click("Approve")
-	b.see("You approved this.")
+	b.approve()
 
 	mail := s.letter("vidigal", "Your decision: Deck winch")
 	link := mail[strings.Index(mail, "http://"):]

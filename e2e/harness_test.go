@@ -289,6 +289,13 @@ func (b *browser) openTask(name string) {
 	b.script(`[...document.querySelectorAll('.task > a')].find((a) => a.innerText.includes(%q)).click()`, name)
 }
 
+// approve says yes on the decision that is open.
+func (b *browser) approve() {
+	b.t.Helper()
+	b.click("Approve")
+	b.see("You approved this.")
+}
+
 // press clicks what a selector finds.
 func (b *browser) press(selector string) {
 	b.t.Helper()

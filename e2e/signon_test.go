@@ -53,8 +53,7 @@ func (s *server) signOnNoor(b *browser, uniforms int) string {
 	b.signIn("Bertil Okonjo")
 	b.open("/decide/" + id + "/crewing")
 	b.see("Shall Noor Halvorsen sign on to MV Grey Heron as Second officer?")
-	b.click("Approve")
-	b.see("You approved this.")
+	b.approve()
 	return id
 }
 

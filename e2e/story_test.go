@@ -144,8 +144,7 @@ func TestTheWholeStory(t *testing.T) {
 	b.open("/decide")
 	b.click("Gangway badge")
 	b.see("I help at the bunkering.")
-	b.click("Approve")
-	b.see("You approved this.")
+	b.approve()
 	b.until("it is counted no more", `document.querySelector('[data-desk=decide] .count').innerText.includes('3')`)
 
 	b.signIn("Bertil Okonjo")

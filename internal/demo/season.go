@@ -92,7 +92,7 @@ func (s *season) later(hours float64, do func() error) error {
 // chance draws whether something happens.
 func (s *season) chance(share float64) bool { return s.random.Float64() < share }
 
-// ask lets somebody who may ask for something, at the third try at most.
+// ask lets somebody who may ask for something, at the twentieth try at most.
 func (s *season) ask() error {
 	sum := 0
 	for _, h := range s.habits {

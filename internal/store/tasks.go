@@ -33,11 +33,16 @@ type TaskEntry struct {
 	Place
 }
 
-// placed reads the columns of a place.
-func placed(latest, due int64) Place {
-	p := Place{Latest: instant(latest)}
-	if due > 0 {
-		p.Due = instant(due)
+// placeRow is a place as its columns hold it.
+type placeRow struct {
+	LatestStart int64 `db:"latest_start"`
+	DueAt       int64 `db:"due_at"`
+}
+
+func (r placeRow) place() Place {
+	p := Place{Latest: instant(r.LatestStart)}
+	if r.DueAt > 0 {
+		p.Due = instant(r.DueAt)
 	}
 	return p
 }
@@ -45,12 +50,9 @@ func placed(latest, due int64) Place {
 // PlaceOf is where a task stands in a list, when that was worked out after event
 // seq of its request; else ErrNotFound.
 func (r reads) PlaceOf(ctx context.Context, request, task string, seq int) (Place, error) {
-	var row struct {
-		LatestStart int64 `db:"latest_start"`
-		DueAt       int64 `db:"due_at"`
-	}
+	var row placeRow
 	err := r.get(ctx, &row, "SELECT t.latest_start, t.due_at FROM tasks t JOIN forecasts f ON f.request = t.request AND f.seq = ? WHERE t.request = ? AND t.key = ?", seq, request, task)
-	return placed(row.LatestStart, row.DueAt), err
+	return row.place(), err
 }
 
 // where are the conditions of a list of tasks beside the team.
@@ -113,10 +115,9 @@ func (r reads) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 		return nil, nil
 	}
 	var rows []struct {
-		State, Key  string
-		LatestStart int64 `db:"latest_start"`
-		DueAt       int64 `db:"due_at"`
-		Place       float64
+		placeRow
+		State, Key string
+		Place      float64
 	}
 	if err := r.all(ctx, &rows, "SELECT q.state, l.key, l.latest_start, l.due_at, l.place FROM ("+strings.Join(parts, " UNION ALL ")+") l JOIN requests q ON q.id = l.request ORDER BY l.place, l.request, l.key LIMIT ?", append(args, q.Limit)...); err != nil {
 		return nil, err
@@ -127,7 +128,7 @@ func (r reads) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 		if err != nil {
 			return nil, err
 		}
-		entries[i] = TaskEntry{Entry{state, row.Key, Cursor(int64(row.Place), state.ID+"/"+row.Key)}, placed(row.LatestStart, row.DueAt)}
+		entries[i] = TaskEntry{Entry{state, row.Key, Cursor(int64(row.Place), state.ID+"/"+row.Key)}, row.place()}
 	}
 	return entries, nil
 }
