@@ -1,6 +1,7 @@
 <!-- One comparison of a sentence: what, how, with which values. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
+	import { split } from '$lib/words';
 	import { as, comparisons, wantsMany, wantsNone, type Fact } from './facts';
 
 	type Comparison = Schema['RuleComparison'];
@@ -139,10 +140,7 @@
 			aria-label="Values, with commas between"
 			value={part.values.join(', ')}
 			onchange={(e) => {
-				part.values = e.currentTarget.value
-					.split(',')
-					.map((v) => v.trim())
-					.filter(Boolean);
+				part.values = split(e.currentTarget.value);
 				onchange();
 			}}
 		/>
