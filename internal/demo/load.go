@@ -92,7 +92,7 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time,
 	}
 	if err := office.Store.Write(ctx, func(tx *store.Tx) error {
 		for key, d := range calendars {
-			if err := tx.SaveCalendar(key, d, now); err != nil {
+			if err := tx.SaveCalendar(key, store.KeptCalendar{Document: d, ChangedAt: now}); err != nil {
 				return err
 			}
 		}

@@ -8,13 +8,38 @@ import (
 	"heptad/internal/core/calendar"
 )
 
-// SaveCalendar keeps a working calendar in place of the one of its key.
-func (t *Tx) SaveCalendar(key string, d calendar.Document, at time.Time) error {
-	data, err := json.Marshal(d)
+// KeptCalendar is a working calendar with who keeps it.
+type KeptCalendar struct {
+	Document  calendar.Document
+	Keeper    string // ID of who keeps it beside the administrators; empty for the company's
+	ChangedBy string // ID; empty for the program
+	ChangedAt time.Time
+}
+
+// SaveCalendar keeps a working calendar in place of the one of its key; its
+// keeper stays.
+func (t *Tx) SaveCalendar(key string, c KeptCalendar) error {
+	data, err := json.Marshal(c.Document)
 	if err != nil {
 		return err
 	}
-	return t.exec("INSERT INTO calendars (key, document, changed_at) VALUES (?,?,?) ON CONFLICT (key) DO UPDATE SET document = excluded.document, changed_at = excluded.changed_at", key, string(data), millis(at))
+	return t.exec(`INSERT INTO calendars (key, document, keeper, changed_by, changed_at) VALUES (?,?,?,?,?)
+		ON CONFLICT (key) DO UPDATE SET document = excluded.document, changed_by = excluded.changed_by, changed_at = excluded.changed_at`,
+		key, string(data), c.Keeper, c.ChangedBy, millis(c.ChangedAt))
+}
+
+// KeptCalendar finds a working calendar by its key.
+func (r reads) KeptCalendar(ctx context.Context, key string) (KeptCalendar, error) {
+	var row struct {
+		Document, Keeper string
+		ChangedBy        string `db:"changed_by"`
+		ChangedAt        int64  `db:"changed_at"`
+	}
+	if err := r.get(ctx, &row, "SELECT document, keeper, changed_by, changed_at FROM calendars WHERE key = ?", key); err != nil {
+		return KeptCalendar{}, err
+	}
+	d, err := calendar.Parse([]byte(row.Document))
+	return KeptCalendar{d, row.Keeper, row.ChangedBy, instant(row.ChangedAt)}, err
 }
 
 // Calendars are all working calendars by key.

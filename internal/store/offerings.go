@@ -249,6 +249,7 @@ func (r reads) AllOfferings(ctx context.Context) ([]string, error) {
 // SharedQuestion is a question that several offerings use.
 type SharedQuestion struct {
 	Question  form.Question
+	Keeper    string // ID of who keeps it beside the administrators; empty for the company's
 	ChangedAt time.Time
 	ChangedBy string
 }
@@ -257,15 +258,16 @@ type SharedQuestion struct {
 func (r reads) SharedQuestions(ctx context.Context) ([]SharedQuestion, error) {
 	var rows []struct {
 		Question  string
+		Keeper    string
 		ChangedAt int64  `db:"changed_at"`
 		ChangedBy string `db:"changed_by"`
 	}
-	if err := r.all(ctx, &rows, "SELECT question, changed_at, changed_by FROM shared_questions ORDER BY key"); err != nil {
+	if err := r.all(ctx, &rows, "SELECT question, keeper, changed_at, changed_by FROM shared_questions ORDER BY key"); err != nil {
 		return nil, err
 	}
 	list := make([]SharedQuestion, len(rows))
 	for i, r := range rows {
-		list[i] = SharedQuestion{ChangedAt: instant(r.ChangedAt), ChangedBy: r.ChangedBy}
+		list[i] = SharedQuestion{Keeper: r.Keeper, ChangedAt: instant(r.ChangedAt), ChangedBy: r.ChangedBy}
 		if err := json.Unmarshal([]byte(r.Question), &list[i].Question); err != nil {
 			return nil, err
 		}
@@ -274,12 +276,27 @@ func (r reads) SharedQuestions(ctx context.Context) ([]SharedQuestion, error) {
 }
 
 // SaveSharedQuestion keeps a question for others to use, in place of one with
-// its key.
-func (t *Tx) SaveSharedQuestion(q form.Question, by string, at time.Time) error {
+// its key; the keeper of that one stays.
+func (t *Tx) SaveSharedQuestion(q form.Question, keeper, by string, at time.Time) error {
 	text, err := json.Marshal(q)
 	if err != nil {
 		return err
 	}
-	return t.exec("INSERT INTO shared_questions (key, question, changed_at, changed_by) VALUES (?,?,?,?) ON CONFLICT (key) DO UPDATE SET question = excluded.question, changed_at = excluded.changed_at, changed_by = excluded.changed_by",
-		q.Shared, string(text), millis(at), by)
+	return t.exec("INSERT INTO shared_questions (key, question, keeper, changed_at, changed_by) VALUES (?,?,?,?,?) ON CONFLICT (key) DO UPDATE SET question = excluded.question, changed_at = excluded.changed_at, changed_by = excluded.changed_by",
+		q.Shared, string(text), keeper, millis(at), by)
+}
+
+// KeeperOf is who keeps a shared question beside the administrators.
+func (r reads) KeeperOf(ctx context.Context, question string) (string, error) {
+	var keeper string
+	err := r.get(ctx, &keeper, "SELECT keeper FROM shared_questions WHERE key = ?", question)
+	return keeper, err
+}
+
+// ServiceOf is the key of the service of an offering: of its draft, or else of
+// what people can ask for.
+func (r reads) ServiceOf(ctx context.Context, key string) (string, error) {
+	var service string
+	err := r.get(ctx, &service, "SELECT service FROM offering_versions WHERE offering = ? AND state IN ('draft', 'current') ORDER BY state = 'draft' DESC LIMIT 1", key)
+	return service, err
 }

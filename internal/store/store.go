@@ -37,6 +37,23 @@ func full(err error) error {
 	return err
 }
 
+// Explain is full for those who write by a connection of the store, such as the
+// sessions.
+func Explain(err error) error { return full(err) }
+
+// leastRoom is how much room the disk must have so that work can be taken, in
+// bytes.
+const leastRoom = 8 << 20
+
+// Full tells whether the disk has no room left to take work.
+func (s *Store) Full() bool {
+	var fs syscall.Statfs_t
+	if err := syscall.Statfs(s.dir, &fs); err != nil {
+		return false // nobody can tell
+	}
+	return fs.Bavail*uint64(fs.Bsize) < leastRoom
+}
+
 // ErrExists says that such a thing is there already.
 var ErrExists = errors.New("exists already")
 

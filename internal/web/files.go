@@ -2,6 +2,7 @@ package web
 
 import (
 	"encoding/json"
+	"io"
 	"mime"
 	"net/http"
 	"reflect"
@@ -63,18 +64,45 @@ func (s *Server) files(r chi.Router) {
 // uploadTime is how long one file may take.
 const uploadTime = 10 * time.Minute
 
-func (s *Server) upload(w http.ResponseWriter, r *http.Request) {
-	person := s.personIn(r.Context())
-	if person == "" {
-		writeProblem(w, r, http.StatusUnauthorized, "You are not signed in, or not any more.")
-		return
+// incoming tells who sends a file, and gives its content, counted against what
+// they may send in a day.
+func (s *Server) incoming(w http.ResponseWriter, r *http.Request) (person string, content io.Reader, err error) {
+	if person = me(r.Context()); person == "" {
+		return "", nil, errNotSignedIn
+	}
+	if err := s.meters.pace(person, r.Method, "upload"); err != nil {
+		return "", nil, err
+	}
+	now := s.Office.Clock()
+	if !s.meters.uploads.begin(person, now, s.meters.limits) {
+		tomorrow := now.UTC().Truncate(24 * time.Hour).Add(24 * time.Hour)
+		return "", nil, slowDown(tomorrow.Sub(now), "You have added as many files today as one person may. Nothing was changed; go on tomorrow.")
 	}
 	_ = http.NewResponseController(w).SetReadDeadline(time.Now().Add(uploadTime)) // slow lines take longer than other calls
-	body := http.MaxBytesReader(w, r.Body, form.MaxFileSize+1)
+	return person, counted{http.MaxBytesReader(w, r.Body, form.MaxFileSize+1), func(n int) { s.meters.uploads.add(person, n) }}, nil
+}
+
+// counted tells how much of a content was read.
+type counted struct {
+	io.Reader
+	count func(n int)
+}
+
+func (c counted) Read(p []byte) (int, error) {
+	n, err := c.Reader.Read(p)
+	c.count(n)
+	return n, err
+}
+
+func (s *Server) upload(w http.ResponseWriter, r *http.Request) {
+	person, body, err := s.incoming(w, r)
+	if err != nil {
+		s.refuse(w, r, err)
+		return
+	}
 	query := r.URL.Query()
 	incoming := work.IncomingFile{Name: query.Get("name"), Content: body}
 	var upload form.Upload
-	var err error
 	if id := chi.URLParam(r, "request"); id != "" {
 		upload, err = s.Office.UploadReturned(r.Context(), person, id, query.Get("question"), incoming)
 	} else {
@@ -89,13 +117,12 @@ func (s *Server) upload(w http.ResponseWriter, r *http.Request) {
 }
 
 func (s *Server) attach(w http.ResponseWriter, r *http.Request) {
-	person := s.personIn(r.Context())
-	if person == "" {
-		writeProblem(w, r, http.StatusUnauthorized, "You are not signed in, or not any more.")
+	person, body, err := s.incoming(w, r)
+	if err != nil {
+		s.refuse(w, r, err)
 		return
 	}
-	_ = http.NewResponseController(w).SetReadDeadline(time.Now().Add(uploadTime)) // slow lines take longer than other calls
-	incoming := work.IncomingFile{Name: r.URL.Query().Get("name"), Content: http.MaxBytesReader(w, r.Body, form.MaxFileSize+1)}
+	incoming := work.IncomingFile{Name: r.URL.Query().Get("name"), Content: body}
 	if _, err := s.Office.Attach(r.Context(), person, chi.URLParam(r, "request"), r.URL.Query().Get("task"), incoming); err != nil {
 		s.refuse(w, r, err)
 		return
@@ -105,9 +132,9 @@ func (s *Server) attach(w http.ResponseWriter, r *http.Request) {
 
 // download gives a file as an attachment, never to be shown as a page of ours.
 func (s *Server) download(w http.ResponseWriter, r *http.Request) {
-	person := s.personIn(r.Context())
+	person := me(r.Context())
 	if person == "" {
-		writeProblem(w, r, http.StatusUnauthorized, "You are not signed in, or not any more.")
+		s.refuse(w, r, errNotSignedIn)
 		return
 	}
 	upload, content, err := s.Office.File(r.Context(), person, chi.URLParam(r, "request"), chi.URLParam(r, "file"))

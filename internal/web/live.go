@@ -17,22 +17,26 @@ const heartbeat = 15 * time.Second
 // live streams what changes that concerns the person, as server-sent events.
 // The ID of an event is the number of the newest stored event.
 func (s *Server) live(w http.ResponseWriter, r *http.Request) {
-	person := s.personIn(r.Context())
+	person := me(r.Context())
 	if person == "" {
-		writeProblem(w, r, http.StatusUnauthorized, "You are not signed in, or not any more.")
+		s.refuse(w, r, errNotSignedIn)
 		return
 	}
+	session := s.sessions.Token(r.Context())
+	if !s.meters.streams.begin(session, s.meters.limits.Streams) {
+		s.refuse(w, r, slowDown(heartbeat, "Heptad is open in too many windows. Close some of them."))
+		return
+	}
+	defer s.meters.streams.end(session)
 	changes, end := s.Office.Live.Listen(person)
 	defer end()
 	stream := stream{w, http.NewResponseController(w)}
 	w.Header().Set("Content-Type", "text/event-stream")
-	w.Header().Set("Cache-Control", "no-store")
 	if err := s.begin(r, stream); err != nil {
 		return
 	}
 	beat := time.NewTicker(heartbeat)
 	defer beat.Stop()
-	token := s.sessions.Token(r.Context())
 	for {
 		select {
 		case <-r.Context().Done():
@@ -40,11 +44,11 @@ func (s *Server) live(w http.ResponseWriter, r *http.Request) {
 		case <-s.ending:
 			return
 		case change := <-changes:
-			if s.send(r.Context(), stream, change) != nil {
+			if change.Kind == "company" && !s.still(r, person) || s.send(r.Context(), stream, change) != nil {
 				return
 			}
 		case <-beat.C:
-			if _, found, err := s.Sessions.Find(token); !found || err != nil || stream.write(": still here\n\n") != nil {
+			if !s.still(r, person) || stream.write(": still here\n\n") != nil {
 				return
 			}
 		}

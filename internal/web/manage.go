@@ -149,6 +149,11 @@ type calendarView struct {
 	Days     []calendarDay     `json:"days" nullable:"false" doc:"Every day of the year"`
 	Findings finding.List      `json:"findings" nullable:"false" doc:"Why it was not kept, if it was not"`
 	Uses     *usesView         `json:"uses,omitempty" doc:"Of one that is kept, as it was opened"`
+
+	Yours     bool       `json:"yours,omitempty" doc:"The reader may change it"`
+	Keeper    string     `json:"keeper,omitempty" doc:"Name of who keeps it beside the administrators"`
+	ChangedBy string     `json:"changedBy,omitempty" doc:"Name"`
+	ChangedAt *time.Time `json:"changedAt,omitempty"`
 }
 
 // usesView names those whose time a calendar reckons.
@@ -191,17 +196,20 @@ type CalendarInput struct {
 }
 
 func (s *Server) oneCalendar(ctx context.Context, in *CalendarInput) (*body[calendarView], error) {
-	all, err := s.Office.Calendars(ctx, me(ctx))
+	kept, err := s.Office.Calendar(ctx, me(ctx), in.Calendar)
 	if err != nil {
 		return nil, err
 	}
-	d, ok := all[in.Calendar]
-	if !ok {
-		return nil, work.ErrNotFound
-	}
 	uses, err := s.Office.CalendarUses(ctx, me(ctx), in.Calendar)
-	out := s.glance(in, d, finding.List{})
-	out.Uses = (*usesView)(&uses)
+	out := s.glance(in, kept.Document, finding.List{})
+	out.Uses, out.ChangedAt = (*usesView)(&uses), reached(kept.ChangedAt)
+	if kept.ChangedBy != "" {
+		out.ChangedBy = s.Office.Company().Name(kept.ChangedBy)
+	}
+	if kept.Keeper != "" {
+		out.Keeper = s.Office.Company().Name(kept.Keeper)
+	}
+	out.Yours = s.Office.MayEditCalendar(ctx, me(ctx), in.Calendar) == nil
 	return answer(out, err)
 }
 
@@ -218,16 +226,16 @@ func (s *Server) saveCalendar(ctx context.Context, in *struct {
 
 // tryCalendar shows the year of a calendar as it is being written; nothing is
 // kept.
-func (s *Server) tryCalendar(ctx context.Context, in *struct {
+func (s *Server) tryCalendar(_ context.Context, in *struct {
 	CalendarInput
 	Body calendar.Document
 }) (*body[calendarView], error) {
-	return s.tried(ctx, &in.CalendarInput, in.Body)
+	return s.tried(&in.CalendarInput, in.Body)
 }
 
 // readHolidays adds the exceptions of an iCalendar file to a calendar as it is
 // being written; nothing is kept.
-func (s *Server) readHolidays(ctx context.Context, in *struct {
+func (s *Server) readHolidays(_ context.Context, in *struct {
 	CalendarInput
 	Body struct {
 		Document calendar.Document `json:"document"`
@@ -242,13 +250,10 @@ func (s *Server) readHolidays(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, newProblem(http.StatusUnprocessableEntity, sentence(err.Error()))
 	}
-	return s.tried(ctx, &in.CalendarInput, in.Body.Document.With(more))
+	return s.tried(&in.CalendarInput, in.Body.Document.With(more))
 }
 
-func (s *Server) tried(ctx context.Context, in *CalendarInput, d calendar.Document) (*body[calendarView], error) {
-	if err := s.Office.MayEditCalendars(me(ctx)); err != nil {
-		return nil, err
-	}
+func (s *Server) tried(in *CalendarInput, d calendar.Document) (*body[calendarView], error) {
 	findings := finding.List{}
 	calendar.Compile(d, &findings)
 	return answer(s.glance(in, d, findings), nil)

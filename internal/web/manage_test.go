@@ -16,6 +16,8 @@ import (
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
+	"heptad/internal/demo"
+	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
@@ -128,7 +130,7 @@ func TestReportsFromOutside(t *testing.T) {
 // place, and what is kept holds for every clock.
 func TestCalendarsThroughTheAPI(t *testing.T) {
 	s := serve(t)
-	owner := s.as("falkenau")
+	owner := s.as("lindskaug")
 	_, data := owner.send("GET", "/api/calendars/maravel?year=2027", "")
 	var opened struct {
 		Document struct{ Week map[string][]string }
@@ -168,4 +170,56 @@ func TestCalendarsThroughTheAPI(t *testing.T) {
 	assert.True(t, due().After(before), "three working days are three Mondays now")
 	status, _ = s.as("castelo").send("POST", "/api/calendars/maravel/try", week("09:00-13:00"))
 	assert.Equal(t, http.StatusNotFound, status)
+}
+
+// The company's calendars are the administrators', an owner's are their own, a
+// team's is also its lead's; who changed one is kept.
+func TestWhoMayWriteCalendars(t *testing.T) {
+	s := serve(t)
+	require.NoError(t, s.Store.Write(context.Background(), func(tx *store.Tx) error {
+		return tx.AddCompany(people.Records{Teams: []people.Team{{Key: "night", Name: "Night Watch", Lead: demo.ID("marrec"), Calendar: "night"}}})
+	}))
+	require.NoError(t, s.ReadCompany(context.Background()))
+	const hours = `{"format":"heptad/calendar/1","zone":"Europe/Lisbon","week":{"mon":["09:00-17:00"]},"exceptions":[]}`
+	for _, row := range []struct {
+		login, calendar string
+		want            int
+	}{
+		{"falkenau", "maravel", 404}, {"lindskaug", "maravel", 200},
+		{"falkenau", "mine", 200}, {"brandao", "mine", 404}, {"falkenau", "mine", 200}, {"lindskaug", "mine", 200},
+		{"marrec", "night", 200}, {"falkenau", "night", 404}, {"abelsen", "night", 404}, {"marrec", "other", 404},
+		{"quist", "new", 404},
+	} {
+		for _, op := range []string{"", "/try"} {
+			method := map[string]string{"": "PUT", "/try": "POST"}[op]
+			status, data := s.as(row.login).send(method, "/api/calendars/"+row.calendar+op, hours)
+			assert.Equal(t, row.want, status, "%s %s%s: %s", row.login, row.calendar, op, data)
+		}
+	}
+	_, data := s.as("falkenau").send("GET", "/api/calendars/mine", "")
+	var kept struct {
+		Keeper, ChangedBy string
+		Yours             bool
+	}
+	require.NoError(t, json.Unmarshal([]byte(data), &kept))
+	assert.Equal(t, "Henrike Falkenau", kept.Keeper)
+	assert.Equal(t, "Tove Lindskaug", kept.ChangedBy)
+	assert.True(t, kept.Yours)
+	_, data = s.as("brandao").send("GET", "/api/calendars/mine", "")
+	assert.NotContains(t, data, `"yours"`)
+}
+
+// A shared question is its keeper's: nobody else changes it under all who use
+// it.
+func TestASharedQuestionIsItsKeepers(t *testing.T) {
+	s := serve(t)
+	const question = `{"key":"vessel","kind":"text","label":"Vessel"}`
+	for _, row := range []struct {
+		login string
+		want  int
+	}{{"falkenau", 200}, {"brandao", 403}, {"falkenau", 200}} {
+		status, data := s.as(row.login).send("PUT", "/api/shared-questions", question)
+		assert.Equal(t, row.want, status, data)
+	}
+	assert.Contains(t, s.as("brandao").problem("PUT", "/api/shared-questions", question).Detail, "only Henrike Falkenau or an administrator can change it")
 }

@@ -6,6 +6,7 @@ import (
 
 	"heptad/internal/core/finding"
 	"heptad/internal/core/message"
+	"heptad/internal/core/people"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
@@ -115,6 +116,7 @@ type textView struct {
 type textsBody struct {
 	Entries []textView `json:"entries" nullable:"false"`
 	Names   []string   `json:"names" nullable:"false" doc:"What placeholders can read, such as request.title"`
+	Yours   bool       `json:"yours,omitempty" doc:"The reader may change them"`
 }
 
 func (s *Server) texts(ctx context.Context, _ *none) (*body[textsBody], error) {
@@ -122,7 +124,7 @@ func (s *Server) texts(ctx context.Context, _ *none) (*body[textsBody], error) {
 	if err != nil {
 		return nil, err
 	}
-	out := textsBody{Entries: []textView{}, Names: message.Names()}
+	out := textsBody{Entries: []textView{}, Names: message.Names(), Yours: s.Office.Has(me(ctx), people.Administrator)}
 	for i, usual := range message.Usual() {
 		out.Entries = append(out.Entries, textView{all[i], all[i].Kind.Words(), all[i] == usual})
 	}

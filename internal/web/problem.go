@@ -4,9 +4,12 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"math"
 	"net/http"
 	"regexp"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -24,6 +27,8 @@ type Problem struct {
 	Code      string   `json:"code,omitempty" doc:"Stable name of what is wrong"`
 	Errors    []Detail `json:"errors,omitempty" doc:"Each thing that is wrong, with its place"`
 	Successor *Named   `json:"successor,omitempty" doc:"What takes the place of an offering that has ended"`
+
+	wait time.Duration // until trying again is of use; zero when nobody knows
 }
 
 // Detail is one thing that is wrong.
@@ -41,9 +46,20 @@ func (p *Problem) GetStatus() int { return p.Status }
 // ContentType is asked by huma.
 func (p *Problem) ContentType(string) string { return "application/problem+json" }
 
+// GetHeaders is asked by huma. The wait is told in whole seconds (RFC 9110).
+func (p *Problem) GetHeaders() http.Header {
+	if p.wait <= 0 {
+		return http.Header{}
+	}
+	return http.Header{"Retry-After": {strconv.Itoa(max(1, int(math.Ceil(p.wait.Seconds()))))}}
+}
+
 func newProblem(status int, detail string) *Problem {
 	return &Problem{Type: "about:blank", Title: http.StatusText(status), Status: status, Detail: detail}
 }
+
+// errNotSignedIn refuses those without a session.
+var errNotSignedIn = newProblem(http.StatusUnauthorized, "You are not signed in, or not any more. Sign in again; what you typed is kept.")
 
 func init() {
 	// Errors of huma's own, such as a body that does not fit its schema.
@@ -145,6 +161,9 @@ func (s *Server) refuse(w http.ResponseWriter, r *http.Request, err error) {
 		p = newProblem(http.StatusRequestEntityTooLarge, "The file is too large.")
 	case !errors.As(s.problemOf(err), &p):
 		p = newProblem(http.StatusInternalServerError, "Something went wrong on our side. Nothing was changed; try again.")
+	}
+	for name, values := range p.GetHeaders() {
+		w.Header().Set(name, values[0])
 	}
 	w.Header().Set("Content-Type", "application/problem+json")
 	w.WriteHeader(p.Status)

@@ -4,6 +4,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"path"
 	"reflect"
 	"strings"
@@ -17,6 +18,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"heptad/internal/core/money"
+	"heptad/internal/core/offering"
 	"heptad/internal/work"
 )
 
@@ -26,6 +28,8 @@ type Settings struct {
 	Sessions scs.Store
 	Page     fs.FS       // the built page
 	Door     []DoorEntry // who can be chosen to sign in as; empty outside the demo
+	Public   string      // URL under which people reach it; empty when only this computer does
+	Limits   Limits
 	Log      *slog.Logger
 }
 
@@ -35,36 +39,29 @@ type Server struct {
 	http.Handler
 	API      huma.API
 	sessions *scs.SessionManager
+	public   *url.URL
+	meters   *meters
 	ending   chan struct{} // closed when streams are to end
 	end      sync.Once
 }
 
-// lifetime of a session, from signing in.
-const lifetime = 12 * time.Hour
-
 // New puts the interface together.
 func New(s Settings) (*Server, error) {
-	server := &Server{Settings: s, sessions: scs.New(), ending: make(chan struct{})}
-	server.sessions.Store = s.Sessions
-	server.sessions.Lifetime = lifetime
-	server.sessions.Cookie.Name = "heptad"
-	server.sessions.Cookie.HttpOnly = true
-	server.sessions.Cookie.SameSite = http.SameSiteLaxMode
-	server.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
-		s.Log.Error("a session cannot be kept", "error", err)
-		writeProblem(w, r, http.StatusInternalServerError, "Something went wrong on our side. Nothing was changed.")
+	server := &Server{Settings: s, meters: newMeters(s.Limits), ending: make(chan struct{})}
+	if err := server.openSessions(); err != nil {
+		return nil, err
 	}
 	page, err := newPage(s.Page)
 	if err != nil {
 		return nil, err
 	}
 	router := chi.NewRouter()
-	router.Use(middleware.Recoverer, server.secure(page.policy), middleware.Compress(5))
+	router.Use(middleware.Recoverer, server.meters.cutStalled, server.secure(page.policy), middleware.Compress(5))
 	router.Get("/healthz", server.health)
+	router.Get("/readyz", server.ready)
 	router.Group(func(r chi.Router) {
-		r.Use(server.sessions.LoadAndSave)
-		server.API = humachi.New(r, description())
-		server.API.UseMiddleware(server.signedIn)
+		r.Use(server.withSession)
+		server.API = humachi.New(r, server.description())
 		server.operations()
 		r.Get("/api/live", server.live)
 		server.files(r)
@@ -81,11 +78,11 @@ func New(s Settings) (*Server, error) {
 // EndStreams ends the live streams, which otherwise never end by themselves.
 func (s *Server) EndStreams() { s.end.Do(func() { close(s.ending) }) }
 
-func description() huma.Config {
+func (s *Server) description() huma.Config {
 	c := huma.DefaultConfig("Heptad", "1")
 	c.Info.Description = "Everything the page does, it does through these operations."
 	c.DocsPath, c.SchemasPath, c.CreateHooks = "", "", nil
-	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "heptad"}}
+	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "heptad", Description: "Named __Host-heptad where it is served with TLS"}}
 	registry := huma.NewMapRegistry("#/components/schemas/", SchemaName)
 	c.Components.Schemas = registry
 	registry.RegisterTypeAlias(reflect.TypeFor[money.Amount](), reflect.TypeFor[amount]())
@@ -121,116 +118,116 @@ func (s *Server) operations() {
 	}
 	open(s, http.MethodDelete, "/api/session", "sign-out", s.signOut)
 
-	signed(s, http.MethodGet, "/api/offerings", "find-offerings", s.findOfferings)
-	signed(s, http.MethodGet, "/api/picks", "picks", s.picks)
-	signed(s, http.MethodGet, "/api/offerings/{offering}/people", "look-up", s.lookUp)
-	signed(s, http.MethodGet, "/api/offerings/{offering}/form", "open-form", s.openForm)
-	signed(s, http.MethodPut, "/api/offerings/{offering}/draft", "save-draft", s.saveDraft)
-	signed(s, http.MethodPost, "/api/requests/{request}/discard", "discard-draft", s.discard)
-	signed(s, http.MethodPost, "/api/requests/{request}/submit", "submit", s.submit)
+	signed(s, http.MethodGet, "/api/offerings", "find-offerings", everyone, s.findOfferings)
+	signed(s, http.MethodGet, "/api/picks", "picks", everyone, s.picks)
+	signed(s, http.MethodGet, "/api/offerings/{offering}/people", "look-up", everyone, s.lookUp)
+	signed(s, http.MethodGet, "/api/offerings/{offering}/form", "open-form", everyone, s.openForm)
+	signed(s, http.MethodPut, "/api/offerings/{offering}/draft", "save-draft", everyone, s.saveDraft)
+	signed(s, http.MethodPost, "/api/requests/{request}/discard", "discard-draft", concerned, s.discard)
+	signed(s, http.MethodPost, "/api/requests/{request}/submit", "submit", concerned, s.submit)
 
-	signed(s, http.MethodGet, "/api/requests", "my-requests", s.myRequests)
-	signed(s, http.MethodGet, "/api/requests/{request}", "request", s.request)
-	signed(s, http.MethodGet, "/api/requests/{request}/export", "export-request", s.exportRequest)
-	signed(s, http.MethodPost, "/api/requests/{request}/confirm", "confirm", s.confirm)
-	signed(s, http.MethodPut, "/api/requests/{request}/draft", "save-returned", s.saveReturned)
-	signed(s, http.MethodPost, "/api/requests/{request}/answer", "resubmit", s.resubmit)
-	signed(s, http.MethodPost, "/api/requests/{request}/withdraw", "withdraw", s.withdraw)
-	signed(s, http.MethodPost, "/api/requests/{request}/words", "comment", s.comment)
-	signed(s, http.MethodPost, "/api/requests/{request}/followers", "follow", s.follow)
-	signed(s, http.MethodDelete, "/api/requests/{request}/followers/{person}", "unfollow", s.unfollow)
+	signed(s, http.MethodGet, "/api/requests", "my-requests", everyone, s.myRequests)
+	signed(s, http.MethodGet, "/api/requests/{request}", "request", everyone, s.request)
+	signed(s, http.MethodGet, "/api/requests/{request}/export", "export-request", everyone, s.exportRequest)
+	signed(s, http.MethodPost, "/api/requests/{request}/confirm", "confirm", concerned, s.confirm)
+	signed(s, http.MethodPut, "/api/requests/{request}/draft", "save-returned", concerned, s.saveReturned)
+	signed(s, http.MethodPost, "/api/requests/{request}/answer", "resubmit", concerned, s.resubmit)
+	signed(s, http.MethodPost, "/api/requests/{request}/withdraw", "withdraw", concerned, s.withdraw)
+	signed(s, http.MethodPost, "/api/requests/{request}/words", "comment", concerned, s.comment)
+	signed(s, http.MethodPost, "/api/requests/{request}/followers", "follow", concerned, s.follow)
+	signed(s, http.MethodDelete, "/api/requests/{request}/followers/{person}", "unfollow", concerned, s.unfollow)
 
-	signed(s, http.MethodGet, "/api/decisions", "my-decisions", s.myDecisions)
-	signed(s, http.MethodGet, "/api/decisions/{request}/{rung}", "decision", s.decision)
-	signed(s, http.MethodPost, "/api/decisions", "decide-several", s.decideSeveral)
-	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}", "decide", s.decide)
-	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/question", "ask-back", s.askBack)
-	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/pass", "pass-on", s.passOn)
+	signed(s, http.MethodGet, "/api/decisions", "my-decisions", everyone, s.myDecisions)
+	signed(s, http.MethodGet, "/api/decisions/{request}/{rung}", "decision", everyone, s.decision)
+	signed(s, http.MethodPost, "/api/decisions", "decide-several", everyone, s.decideSeveral)
+	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}", "decide", concerned, s.decide)
+	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/question", "ask-back", concerned, s.askBack)
+	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/pass", "pass-on", concerned, s.passOn)
 
-	signed(s, http.MethodGet, "/api/messages", "messages", s.messages)
-	signed(s, http.MethodGet, "/api/messages/{message}", "message", s.oneMessage)
-	signed(s, http.MethodPost, "/api/messages/read", "read-messages", s.readMessages)
-	signed(s, http.MethodGet, "/api/ways", "ways", s.ways)
-	signed(s, http.MethodPut, "/api/ways", "set-way", s.setWay)
-	signed(s, http.MethodGet, "/api/texts", "texts", s.texts)
-	signed(s, http.MethodPut, "/api/texts", "set-text", s.setText)
-	signed(s, http.MethodPost, "/api/texts/sample", "sample-text", s.sampleText)
+	signed(s, http.MethodGet, "/api/messages", "messages", everyone, s.messages)
+	signed(s, http.MethodGet, "/api/messages/{message}", "message", everyone, s.oneMessage)
+	signed(s, http.MethodPost, "/api/messages/read", "read-messages", everyone, s.readMessages)
+	signed(s, http.MethodGet, "/api/ways", "ways", everyone, s.ways)
+	signed(s, http.MethodPut, "/api/ways", "set-way", everyone, s.setWay)
+	signed(s, http.MethodGet, "/api/texts", "texts", writers, s.texts)
+	signed(s, http.MethodPut, "/api/texts", "set-text", administrators, s.setText)
+	signed(s, http.MethodPost, "/api/texts/sample", "sample-text", writers, s.sampleText)
 	open(s, http.MethodGet, "/api/mail/{token}", "open-link", s.openLink)
 	open(s, http.MethodPost, "/api/mail/{token}", "decide-by-link", s.decideByLink)
 
-	signed(s, http.MethodGet, "/api/people", "find-people", s.findPeople)
-	signed(s, http.MethodGet, "/api/absences", "absences", s.absences)
-	signed(s, http.MethodPost, "/api/absences", "set-absence", s.setAbsence)
-	signed(s, http.MethodDelete, "/api/absences/{absence}", "end-absence", s.endAbsence)
+	signed(s, http.MethodGet, "/api/people", "find-people", everyone, s.findPeople)
+	signed(s, http.MethodGet, "/api/absences", "absences", everyone, s.absences)
+	signed(s, http.MethodPost, "/api/absences", "set-absence", everyone, s.setAbsence)
+	signed(s, http.MethodDelete, "/api/absences/{absence}", "end-absence", everyone, s.endAbsence)
 
-	signed(s, http.MethodGet, "/api/tasks", "my-tasks", s.myTasks)
-	signed(s, http.MethodGet, "/api/tasks/{request}/{task}", "task", s.task)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/take", "take", s.take)
+	signed(s, http.MethodGet, "/api/tasks", "my-tasks", everyone, s.myTasks)
+	signed(s, http.MethodGet, "/api/tasks/{request}/{task}", "task", everyone, s.task)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/take", "take", concerned, s.take)
 	for _, deed := range []struct {
 		path, id string
 		on       handlerOf[TextInput, body[taskSheet]]
 	}{
 		{"ask", "ask-asker", s.askAsker}, {"words", "say", s.say}, {"notes", "note", s.note}, {"stuck", "get-stuck", s.getStuck}, {"skip", "skip-task", s.skip},
 	} {
-		signed(s, http.MethodPost, "/api/tasks/{request}/{task}/"+deed.path, deed.id, deed.on)
+		signed(s, http.MethodPost, "/api/tasks/{request}/{task}/"+deed.path, deed.id, concerned, deed.on)
 	}
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/complete", "complete", s.complete)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/retry", "retry", s.retry)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/hand-over", "hand-over", s.handOver)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/points", "check-point", s.check)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/lines", "count-line", s.count)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/waive", "waive", s.waive)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/answer", "answer-task", s.answerTask)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/confirm", "confirm-part", s.confirmPart)
-	signed(s, http.MethodPost, "/api/tasks", "several-tasks", s.severalTasks)
-	signed(s, http.MethodPost, "/api/requests/{request}/tasks", "add-task", s.addTask)
-	signed(s, http.MethodPost, "/api/requests/{request}/cancel", "cancel", s.cancel)
-	signed(s, http.MethodGet, "/api/desk", "desk", s.desk)
-	signed(s, http.MethodGet, "/api/teams/{team}/load", "team-load", s.load)
-	signed(s, http.MethodPut, "/api/views", "save-view", s.saveView)
-	signed(s, http.MethodDelete, "/api/views/{view}", "drop-view", s.dropView)
-	signed(s, http.MethodGet, "/api/replies", "replies", s.replies)
-	signed(s, http.MethodPut, "/api/replies", "save-reply", s.saveReply)
-	signed(s, http.MethodDelete, "/api/replies/{reply}", "drop-reply", s.dropReply)
-	signed(s, http.MethodGet, "/api/find", "find", s.find)
-	signed(s, http.MethodGet, "/api/overview", "overview", s.overview)
-	signed(s, http.MethodGet, "/api/belongings", "belongings", s.have)
-	signed(s, http.MethodGet, "/api/asked", "asked", s.asked)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/complete", "complete", concerned, s.complete)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/retry", "retry", concerned, s.retry)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/hand-over", "hand-over", concerned, s.handOver)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/points", "check-point", concerned, s.check)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/lines", "count-line", concerned, s.count)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/waive", "waive", concerned, s.waive)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/answer", "answer-task", concerned, s.answerTask)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/confirm", "confirm-part", concerned, s.confirmPart)
+	signed(s, http.MethodPost, "/api/tasks", "several-tasks", everyone, s.severalTasks)
+	signed(s, http.MethodPost, "/api/requests/{request}/tasks", "add-task", concerned, s.addTask)
+	signed(s, http.MethodPost, "/api/requests/{request}/cancel", "cancel", concerned, s.cancel)
+	signed(s, http.MethodGet, "/api/desk", "desk", everyone, s.desk)
+	signed(s, http.MethodGet, "/api/teams/{team}/load", "team-load", everyone, s.load)
+	signed(s, http.MethodPut, "/api/views", "save-view", everyone, s.saveView)
+	signed(s, http.MethodDelete, "/api/views/{view}", "drop-view", everyone, s.dropView)
+	signed(s, http.MethodGet, "/api/replies", "replies", everyone, s.replies)
+	signed(s, http.MethodPut, "/api/replies", "save-reply", everyone, s.saveReply)
+	signed(s, http.MethodDelete, "/api/replies/{reply}", "drop-reply", everyone, s.dropReply)
+	signed(s, http.MethodGet, "/api/find", "find", everyone, s.find)
+	signed(s, http.MethodGet, "/api/overview", "overview", everyone, s.overview)
+	signed(s, http.MethodGet, "/api/belongings", "belongings", everyone, s.have)
+	signed(s, http.MethodGet, "/api/asked", "asked", everyone, s.asked)
 
-	signed(s, http.MethodGet, "/api/background", "background", s.background)
-	signed(s, http.MethodPost, "/api/background/look", "look-now", s.lookNow)
-	signed(s, http.MethodPut, "/api/connectors/{connector}", "set-connector", s.setConnector)
-	signed(s, http.MethodPost, "/api/connectors/{connector}/retry", "retry-all", s.retryAll)
-	signed(s, http.MethodGet, "/api/calendars", "calendars", s.calendars)
-	signed(s, http.MethodGet, "/api/calendars/{calendar}", "calendar", s.oneCalendar)
-	signed(s, http.MethodPut, "/api/calendars/{calendar}", "save-calendar", s.saveCalendar)
-	signed(s, http.MethodPost, "/api/calendars/{calendar}/try", "try-calendar", s.tryCalendar)
-	signed(s, http.MethodPost, "/api/calendars/{calendar}/holidays", "read-holidays", s.readHolidays)
+	signed(s, http.MethodGet, "/api/background", "background", administrators, s.background)
+	signed(s, http.MethodPost, "/api/background/look", "look-now", administrators, s.lookNow)
+	signed(s, http.MethodPut, "/api/connectors/{connector}", "set-connector", administrators, s.setConnector)
+	signed(s, http.MethodPost, "/api/connectors/{connector}/retry", "retry-all", administrators, s.retryAll)
+	signed(s, http.MethodGet, "/api/calendars", "calendars", everyone, s.calendars)
+	signed(s, http.MethodGet, "/api/calendars/{calendar}", "calendar", everyone, s.oneCalendar)
+	signed(s, http.MethodPut, "/api/calendars/{calendar}", "save-calendar", keepers, s.saveCalendar)
+	signed(s, http.MethodPost, "/api/calendars/{calendar}/try", "try-calendar", keepers, s.tryCalendar)
+	signed(s, http.MethodPost, "/api/calendars/{calendar}/holidays", "read-holidays", keepers, s.readHolidays)
 	open(s, http.MethodGet, "/api/supplier/{token}", "open-supplier", s.openSupplier)
 	open(s, http.MethodPost, "/api/supplier/{token}", "answer-supplier", s.answerSupplier)
 
-	signed(s, http.MethodGet, "/api/design", "portfolio", s.portfolio)
-	signed(s, http.MethodPost, "/api/design", "create-offering", s.createOffering)
-	signed(s, http.MethodGet, "/api/design/{offering}", "open-offering", s.openOffering)
-	signed(s, http.MethodPut, "/api/design/{offering}", "save-offering", s.saveOffering)
-	signed(s, http.MethodDelete, "/api/design/{offering}", "drop-draft", s.dropDraft)
-	signed(s, http.MethodPost, "/api/design/{offering}/merge", "merge-offering", s.mergeOffering)
-	signed(s, http.MethodPost, "/api/design/{offering}/publish", "publish", s.publish)
-	signed(s, http.MethodDelete, "/api/design/{offering}/publish", "unschedule", s.unschedule)
-	signed(s, http.MethodPost, "/api/design/{offering}/end", "end-offering", s.endOffering)
-	signed(s, http.MethodDelete, "/api/design/{offering}/end", "revive-offering", s.reviveOffering)
-	signed(s, http.MethodGet, "/api/design/{offering}/versions", "versions", s.versions)
-	signed(s, http.MethodGet, "/api/design/{offering}/changes", "compare", s.compare)
-	signed(s, http.MethodGet, "/api/design/{offering}/audience", "survey", s.survey)
-	signed(s, http.MethodPost, "/api/design/{offering}/try", "try-offering", s.tryOffering)
-	signed(s, http.MethodPut, "/api/services/{service}/place", "set-place", s.setPlace)
-	signed(s, http.MethodGet, "/api/shared-questions", "shared-questions", s.sharedQuestions)
-	signed(s, http.MethodPut, "/api/shared-questions", "share-question", s.shareQuestion)
-	signed(s, http.MethodGet, "/api/catalog", "export-catalog", s.exportCatalog)
-	signed(s, http.MethodPost, "/api/catalog", "import-catalog", s.importCatalog)
-	signed(s, http.MethodPost, "/api/sentences", "write-rule", s.writeRule)
-	signed(s, http.MethodPost, "/api/rules", "check-rule", s.checkRule)
-	signed(s, http.MethodPost, "/api/items", "import-items", s.importItems)
+	signed(s, http.MethodGet, "/api/design", "portfolio", owners, s.portfolio)
+	signed(s, http.MethodPost, "/api/design", "create-offering", owners, s.createOffering)
+	signed(s, http.MethodGet, "/api/design/{offering}", "open-offering", everyone, s.openOffering)
+	signed(s, http.MethodPut, "/api/design/{offering}", "save-offering", ofOffering, s.saveOffering)
+	signed(s, http.MethodDelete, "/api/design/{offering}", "drop-draft", ofOffering, s.dropDraft)
+	signed(s, http.MethodPost, "/api/design/{offering}/merge", "merge-offering", ofOffering, s.mergeOffering)
+	signed(s, http.MethodPost, "/api/design/{offering}/publish", "publish", ofOffering, s.publish)
+	signed(s, http.MethodDelete, "/api/design/{offering}/publish", "unschedule", ofOffering, s.unschedule)
+	signed(s, http.MethodPost, "/api/design/{offering}/end", "end-offering", ofOffering, s.endOffering)
+	signed(s, http.MethodDelete, "/api/design/{offering}/end", "revive-offering", ofOffering, s.reviveOffering)
+	signed(s, http.MethodGet, "/api/design/{offering}/versions", "versions", everyone, s.versions)
+	signed(s, http.MethodGet, "/api/design/{offering}/changes", "compare", everyone, s.compare)
+	signed(s, http.MethodGet, "/api/design/{offering}/audience", "survey", ofOffering, s.survey)
+	signed(s, http.MethodPost, "/api/design/{offering}/try", "try-offering", ofOffering, s.tryOffering)
+	signed(s, http.MethodPut, "/api/services/{service}/place", "set-place", ofService, s.setPlace)
+	signed(s, http.MethodGet, "/api/shared-questions", "shared-questions", owners, s.sharedQuestions)
+	signed(s, http.MethodPut, "/api/shared-questions", "share-question", owners, s.shareQuestion)
+	signed(s, http.MethodGet, "/api/catalog", "export-catalog", owners, s.exportCatalog)
+	signed(s, http.MethodPost, "/api/catalog", "import-catalog", owners, s.importCatalog)
+	signed(s, http.MethodPost, "/api/sentences", "write-rule", owners, s.writeRule)
+	signed(s, http.MethodPost, "/api/rules", "check-rule", owners, s.checkRule)
+	signed(s, http.MethodPost, "/api/items", "import-items", owners, s.importItems)
 
 	s.API.OpenAPI().AddOperation(&huma.Operation{
 		Method: http.MethodGet, Path: "/api/live", OperationID: "live", Security: needsSession,
@@ -241,12 +238,20 @@ func (s *Server) operations() {
 	})
 }
 
-// Sizes of bodies, in bytes: of most operations, and of those that carry whole
-// documents with their pictures.
-const usualBody = 2 << 20
+// Sizes of bodies, in bytes: of most operations, and of those that carry more
+// than a few words.
+const (
+	usualBody   = 32 << 10
+	answersBody = 1 << 20
+	largeDocs   = 64 << 10 // beside the documents of an operation
+)
 
-var largeBodies = map[string]int64{
-	"save-offering": 8 << 20, "merge-offering": 16 << 20, "check-rule": 8 << 20, "import-items": 16 << 20, "import-catalog": 32 << 20,
+var bodies = map[string]int64{
+	"save-draft": answersBody, "submit": answersBody, "save-returned": answersBody, "resubmit": answersBody,
+	"decide-several": 512 << 10, "several-tasks": 64 << 10, "complete": 128 << 10, "publish": 256 << 10,
+	"save-offering": offering.MaxSize + largeDocs, "merge-offering": 2*offering.MaxSize + largeDocs, "check-rule": offering.MaxSize + largeDocs, "try-offering": answersBody,
+	"share-question": 256 << 10, "import-items": 2 << 20, "import-catalog": offering.MaxCatalog + 1,
+	"save-calendar": 512 << 10, "try-calendar": 512 << 10, "read-holidays": 2 << 20, "sample-text": 64 << 10, "set-text": 64 << 10,
 }
 
 var needsSession = []map[string][]string{{"session": {}}}
@@ -256,19 +261,20 @@ func open[I, O any](s *Server, method, path, id string, handler handlerOf[I, O])
 	huma.Register(s.API, operation(method, path, id), told(s, handler))
 }
 
-// signed registers an operation for people who have signed in.
-func signed[I, O any](s *Server, method, path, id string, handler handlerOf[I, O]) {
+// signed registers an operation for people who have signed in and whom the
+// gate lets.
+func signed[I, O any](s *Server, method, path, id string, let gate, handler handlerOf[I, O]) {
 	op := operation(method, path, id)
-	op.Security = needsSession
+	op.Security, op.Middlewares = needsSession, huma.Middlewares{s.guarded(let)}
 	huma.Register(s.API, op, told(s, handler))
 }
 
 func operation(method, path, id string) huma.Operation {
 	most := int64(usualBody)
-	if large, ok := largeBodies[id]; ok {
+	if large, ok := bodies[id]; ok {
 		most = large
 	}
-	return huma.Operation{Method: method, Path: path, OperationID: id, DefaultStatus: http.StatusOK, MaxBodyBytes: most}
+	return huma.Operation{Method: method, Path: path, OperationID: id, DefaultStatus: http.StatusOK, MaxBodyBytes: most, BodyReadTimeout: 20 * time.Second}
 }
 
 // secure sets the headers that keep a page to itself.
@@ -280,6 +286,18 @@ func (s *Server) secure(policy string) func(http.Handler) http.Handler {
 			h.Set("X-Content-Type-Options", "nosniff")
 			h.Set("Referrer-Policy", "same-origin")
 			h.Set("X-Frame-Options", "DENY")
+			h.Set("Cross-Origin-Opener-Policy", "same-origin")
+			h.Set("Cross-Origin-Resource-Policy", "same-origin")
+			if s.tls() || r.TLS != nil {
+				h.Set("Strict-Transport-Security", "max-age=31536000")
+			}
+			if strings.HasPrefix(r.URL.Path, "/api") {
+				h.Set("Cache-Control", "no-store")
+			}
+			if !s.ours(r) {
+				writeProblem(w, r, http.StatusMisdirectedRequest, "This is not the address of Heptad.")
+				return
+			}
 			next.ServeHTTP(w, r)
 		})
 	}
@@ -297,6 +315,16 @@ func (s *Server) health(w http.ResponseWriter, r *http.Request) {
 	}
 	w.Header().Set("Content-Type", "text/plain")
 	_, _ = w.Write([]byte("ok\n")) // whoever asked and left needs no answer
+}
+
+// ready tells whether work can be taken: it is alive, and there is room to keep
+// something.
+func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
+	if s.Office.Store.Full() {
+		writeProblem(w, r, http.StatusServiceUnavailable, "The disk is full: nothing new can be taken.")
+		return
+	}
+	s.health(w, r)
 }
 
 func unknownPath(w http.ResponseWriter, r *http.Request) {

@@ -4,8 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
-
-	"github.com/danielgtaylor/huma/v2"
+	"time"
 
 	"heptad/internal/core/people"
 )
@@ -62,32 +61,11 @@ type desk struct {
 	Waiting int    `json:"waiting" doc:"Things that wait there for the person"`
 }
 
-const personKey = "person"
-
 type contextKey struct{}
 
-// me is the ID of the person who sent the request.
+// me is the ID of the person who sent the request; empty without a session.
 func me(ctx context.Context) string {
 	id, _ := ctx.Value(contextKey{}).(string)
-	return id
-}
-
-// signedIn lets nobody past without a session, unless the operation is open.
-func (s *Server) signedIn(ctx huma.Context, next func(huma.Context)) {
-	id := s.personIn(ctx.Context())
-	if id == "" && len(ctx.Operation().Security) > 0 {
-		_ = huma.WriteErr(s.API, ctx, http.StatusUnauthorized, "You are not signed in, or not any more. Sign in again; what you typed is kept.")
-		return
-	}
-	next(huma.WithValue(ctx, contextKey{}, id))
-}
-
-// personIn is the person of the session, if they are still with the company.
-func (s *Server) personIn(ctx context.Context) string {
-	id := s.sessions.GetString(ctx, personKey)
-	if p, ok := s.Office.Company().Person(id); !ok || p.Away {
-		return ""
-	}
 	return id
 }
 
@@ -142,22 +120,24 @@ type signInInput struct {
 	}
 }
 
-func (s *Server) signIn(ctx context.Context, in *signInInput) (*body[none], error) {
+// signedIn is an answer that begins or ends a session.
+type signedIn struct {
+	SetCookie http.Cookie `header:"Set-Cookie"`
+	Body      none
+}
+
+func (s *Server) signIn(ctx context.Context, in *signInInput) (*signedIn, error) {
 	for _, entry := range s.Door {
-		if entry.Person != in.Body.Person {
-			continue
+		if entry.Person == in.Body.Person {
+			cookie, err := s.beginSession(ctx, entry.Person)
+			return &signedIn{SetCookie: cookie}, err
 		}
-		if err := s.sessions.RenewToken(ctx); err != nil {
-			return nil, err
-		}
-		s.sessions.Put(ctx, personKey, entry.Person)
-		return answer(none{}, nil)
 	}
 	p := newProblem(http.StatusUnprocessableEntity, "Choose one of the people shown.")
 	p.Errors = []Detail{{Place: "/person", Sentence: p.Detail}}
 	return nil, p
 }
 
-func (s *Server) signOut(ctx context.Context, _ *none) (*body[none], error) {
-	return answer(none{}, s.sessions.Destroy(ctx))
+func (s *Server) signOut(ctx context.Context, _ *none) (*signedIn, error) {
+	return &signedIn{SetCookie: s.cookie("", time.Unix(0, 0))}, s.sessions.Destroy(ctx)
 }

@@ -1,29 +1,67 @@
 package work
 
 import (
+	"cmp"
 	"context"
+	"errors"
 	"regexp"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
+	"heptad/internal/core/people"
 	"heptad/internal/store"
 )
 
 var calendarKey = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
 
-// MayEditCalendars is ErrNotFound for those who may not: only who owns a service
-// and administrators may.
-func (o *Office) MayEditCalendars(person string) error {
-	if !o.writes(person) {
+// MayReadCalendars is ErrNotFound for those to whom calendars are no business:
+// who neither owns a service, leads a team nor is an administrator.
+func (o *Office) MayReadCalendars(person string) error {
+	if len(o.RolesOf(person)) == 0 {
 		return ErrNotFound
 	}
 	return nil
 }
 
-// EditCalendar keeps a working calendar, by those who own a service and
-// administrators; from then on all clocks, promises and plans reckon with it.
+// MayEditCalendar is ErrNotFound for those who may not: administrators may edit
+// every calendar, the lead of a team that of the team when nobody else works by
+// it, and who owns a service their own, or a new one.
+func (o *Office) MayEditCalendar(ctx context.Context, person, key string) error {
+	if o.Has(person, people.Administrator) || o.leadsAll(person, key) {
+		return nil
+	}
+	if len(o.Owned(person)) == 0 {
+		return ErrNotFound
+	}
+	kept, err := o.Store.KeptCalendar(ctx, key)
+	if errors.Is(err, ErrNotFound) || err == nil && kept.Keeper == person {
+		return nil
+	}
+	return cmp.Or(err, ErrNotFound)
+}
+
+// leadsAll tells whether a calendar is that of teams which a person leads, and
+// of nobody else.
+func (o *Office) leadsAll(person, calendar string) bool {
+	if len(o.Company().LocationsIn(calendar)) > 0 {
+		return false
+	}
+	leads := false
+	for _, t := range o.Company().Teams() {
+		if t.Calendar == calendar {
+			if t.Lead != person {
+				return false
+			}
+			leads = true
+		}
+	}
+	return leads
+}
+
+// EditCalendar keeps a working calendar, by those who may; from then on all
+// clocks, promises and plans reckon with it.
 func (o *Office) EditCalendar(ctx context.Context, person, key string, d calendar.Document) (finding.List, error) {
-	if err := o.MayEditCalendars(person); err != nil {
+	if err := o.MayEditCalendar(ctx, person, key); err != nil {
 		return nil, err
 	}
 	findings := finding.List{}
@@ -33,7 +71,11 @@ func (o *Office) EditCalendar(ctx context.Context, person, key string, d calenda
 	if !calendarKey.MatchString(key) {
 		return nil, invalid("badKey", "/key", "%q cannot be the key of a calendar: use small letters, digits and hyphens.", key)
 	}
-	err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveCalendar(key, d, o.Clock()) })
+	kept := store.KeptCalendar{Document: d, ChangedBy: person, ChangedAt: o.Clock()}
+	if !o.Has(person, people.Administrator) {
+		kept.Keeper = person
+	}
+	err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveCalendar(key, kept) })
 	if err == nil {
 		err = o.ReadCompany(ctx)
 	}
@@ -60,10 +102,10 @@ func (o *Office) catchUpAll(ctx context.Context) error {
 // UsesOf are those whose time a calendar reckons, by name.
 type UsesOf struct{ Teams, Locations, Offerings []string }
 
-// CalendarUses tells what hangs on a calendar, to those who may edit it.
+// CalendarUses tells what hangs on a calendar, to those who may read them.
 func (o *Office) CalendarUses(ctx context.Context, person, key string) (UsesOf, error) {
 	u := UsesOf{Teams: []string{}}
-	if err := o.MayEditCalendars(person); err != nil {
+	if err := o.MayReadCalendars(person); err != nil {
 		return u, err
 	}
 	company := o.Company()
@@ -78,10 +120,19 @@ func (o *Office) CalendarUses(ctx context.Context, person, key string) (UsesOf, 
 	return u, err
 }
 
-// Calendars lists the working calendars by key, to those who may edit them.
+// Calendars lists the working calendars by key, to those who may read them.
 func (o *Office) Calendars(ctx context.Context, person string) (map[string]calendar.Document, error) {
-	if err := o.MayEditCalendars(person); err != nil {
+	if err := o.MayReadCalendars(person); err != nil {
 		return nil, err
 	}
 	return o.Store.Calendars(ctx)
+}
+
+// Calendar finds a working calendar with who keeps it, for those who may read
+// them.
+func (o *Office) Calendar(ctx context.Context, person, key string) (store.KeptCalendar, error) {
+	if err := o.MayReadCalendars(person); err != nil {
+		return store.KeptCalendar{}, err
+	}
+	return o.Store.KeptCalendar(ctx, key)
 }

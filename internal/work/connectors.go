@@ -83,10 +83,7 @@ type Connection struct {
 }
 
 // administers tells whether a person manages connectors.
-func (o *Office) administers(person string) bool {
-	p, _ := o.Company().Person(person)
-	return p.Is(people.Administrator)
-}
+func (o *Office) administers(person string) bool { return o.Has(person, people.Administrator) }
 
 // Connect keeps how another system is reached.
 func (o *Office) Connect(ctx context.Context, person string, c Connection) error {

@@ -598,14 +598,31 @@ func (o *Office) SharedQuestions(ctx context.Context, person string) ([]store.Sh
 	return o.Store.SharedQuestions(ctx)
 }
 
-// ShareQuestion keeps a question for all offerings to use, under its key.
+// ShareQuestion keeps a question for all offerings to use, under its key. Who
+// shared it first may change it, and administrators.
 func (o *Office) ShareQuestion(ctx context.Context, person string, q form.Question) error {
-	if len(o.Owned(person)) == 0 {
+	administrator := o.Has(person, people.Administrator)
+	if len(o.Owned(person)) == 0 && !administrator {
 		return ErrNotFound
 	}
 	q.Shared, q.Section = q.Key, ""
 	if strings.TrimSpace(q.Key) == "" || strings.TrimSpace(q.Label) == "" {
 		return invalid("noLabel", "/label", "A shared question needs a key and a label.")
 	}
-	return o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveSharedQuestion(q, person, o.Clock()) })
+	return o.Store.Write(ctx, func(tx *store.Tx) error {
+		keeper, err := tx.KeeperOf(ctx, q.Key)
+		switch {
+		case errors.Is(err, ErrNotFound):
+			keeper = person
+		case err != nil:
+			return err
+		case keeper != person && !administrator:
+			by := "an administrator"
+			if keeper != "" {
+				by = o.Company().Name(keeper) + " or an administrator"
+			}
+			return &request.Refusal{Kind: request.NotYours, Code: "notYours", Sentence: fmt.Sprintf("%q is shared already, and only %s can change it. Share yours under another key.", q.Key, by), Place: "/key"}
+		}
+		return tx.SaveSharedQuestion(q, keeper, person, o.Clock())
+	})
 }

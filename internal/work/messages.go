@@ -456,8 +456,8 @@ func (o *Office) SetWay(ctx context.Context, person string, way message.Way) err
 	return o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SetWay(person, way) })
 }
 
-// Texts lists the general texts, one for each kind; only owners of services and
-// administrators see and change them.
+// Texts lists the general texts, one for each kind, to owners of services and
+// administrators.
 func (o *Office) Texts(ctx context.Context, person string) ([]message.Text, error) {
 	if !o.writes(person) {
 		return nil, ErrNotFound
@@ -477,15 +477,15 @@ func (o *Office) Texts(ctx context.Context, person string) ([]message.Text, erro
 	return texts, nil
 }
 
-// writes tells whether a person may change the general texts.
+// writes tells whether a person sees the general texts, as they write texts.
 func (o *Office) writes(person string) bool {
-	p, _ := o.Company().Person(person)
-	return p.Is(people.Administrator) || len(o.Owned(person)) > 0
+	return o.Has(person, people.Administrator) || len(o.Owned(person)) > 0
 }
 
-// SetText keeps a general text; an empty one makes the usual one hold again.
+// SetText keeps a general text, by administrators; an empty one makes the usual
+// one hold again.
 func (o *Office) SetText(ctx context.Context, person string, text message.Text) error {
-	if !o.writes(person) {
+	if !o.Has(person, people.Administrator) {
 		return ErrNotFound
 	}
 	if text.Subject != "" || text.Body != "" {

@@ -43,6 +43,7 @@ var Weekdays = []string{"mon", "tue", "wed", "thu", "fri", "sat", "sun"}
 const (
 	maxIntervals  = 12 // of one date
 	maxExceptions = 2000
+	maxRepeats    = 100 // exceptions that repeat; each may take years to look through
 )
 
 // Parse reads a calendar document, JSON.
@@ -144,6 +145,7 @@ func exceptions(list []Exception, findings *finding.List) hours {
 		return out
 	}
 	single := map[Date]bool{}
+	repeats := 0
 	for i, e := range list {
 		place := finding.At("exceptions", i)
 		date, err := ParseDate(e.Date)
@@ -163,6 +165,10 @@ func exceptions(list []Exception, findings *finding.List) hours {
 			single[date] = true
 			out[date] = open
 			continue
+		}
+		if repeats++; repeats > maxRepeats {
+			findings.Error("tooMany", place+"/repeat", fmt.Sprintf("At most %d exceptions of a calendar repeat.", maxRepeats), "")
+			return out
 		}
 		dates, err := repeat(date, e.Repeat)
 		if err != nil {
@@ -198,20 +204,16 @@ func repeat(from Date, text string) ([]Date, error) {
 	if err != nil || option == nil {
 		return nil, fmt.Errorf("%q is no recurrence", text)
 	}
-	if option.Freq != rrule.YEARLY || len(option.Byhour)+len(option.Byminute)+len(option.Bysecond) > 0 {
+	if option.Freq != rrule.YEARLY {
 		return nil, fmt.Errorf("%q does not repeat yearly", text)
+	}
+	if err := wholeDays(option, text); err != nil {
+		return nil, err
 	}
 	option.Dtstart = from.utc()
 	rule, err := rrule.NewRRule(*option)
 	if err != nil {
 		return nil, fmt.Errorf("%q is no recurrence", text)
 	}
-	var dates []Date
-	for _, t := range rule.Between(first.utc(), last.utc(), true) {
-		if len(dates) == maxExceptions {
-			return nil, fmt.Errorf("%q falls on more than %d dates", text, maxExceptions)
-		}
-		dates = append(dates, DateOf(t))
-	}
-	return dates, nil
+	return datesOf(rule, text)
 }

@@ -41,11 +41,17 @@ func ReadICalendar(r io.Reader, zone *time.Location) ([]Exception, error) {
 		return nil, errors.New("this is no iCalendar file: it holds no event")
 	}
 	var all []Exception
+	spreads := 0
 	for n, event := range file.Events() {
 		if status := event.GetProperty(ics.ComponentPropertyStatus); status != nil && status.Value == string(ics.ObjectStatusCancelled) {
 			continue
 		}
 		name := valueOf(event, ics.ComponentPropertySummary)
+		if valueOf(event, ics.ComponentPropertyRrule) != "" {
+			if spreads++; spreads > maxRepeats {
+				return nil, fmt.Errorf("the file holds more than %d recurrences", maxRepeats)
+			}
+		}
 		found, err := readEvent(event, zone)
 		if err != nil {
 			return nil, fmt.Errorf("event %d (%s): %w", n+1, name, err)
@@ -130,6 +136,9 @@ func readEvent(event *ics.VEvent, zone *time.Location) ([]Exception, error) {
 			return nil, err
 		}
 	}
+	if len(starts)*days > maxExceptions {
+		return nil, fmt.Errorf("it falls on more than %d dates", maxExceptions)
+	}
 	var out []Exception
 	for _, s := range starts {
 		for d := range days {
@@ -147,6 +156,9 @@ func spread(from Date, text string, exdates []*ics.IANAProperty, zone *time.Loca
 	}
 	if option.Count == 0 && option.Until.IsZero() && option.Freq != rrule.YEARLY {
 		return nil, fmt.Errorf("%q never ends; only a yearly recurrence may", text)
+	}
+	if err := wholeDays(option, text); err != nil {
+		return nil, err
 	}
 	option.Dtstart = from.utc()
 	rule, err := rrule.NewRRule(*option)
@@ -166,13 +178,40 @@ func spread(from Date, text string, exdates []*ics.IANAProperty, zone *time.Loca
 		}
 	}
 	var dates []Date
-	for _, t := range rule.Between(first.utc(), last.utc(), true) {
-		if d := DateOf(t); !out[d] {
+	all, err := datesOf(rule, text)
+	for _, d := range all {
+		if !out[d] {
 			dates = append(dates, d)
 		}
-		if len(dates) > maxExceptions {
+	}
+	return dates, err
+}
+
+// wholeDays refuses recurrences finer than daily, which no date needs, and
+// which could go on for hours of computing.
+func wholeDays(option *rrule.ROption, text string) error {
+	if option.Freq > rrule.DAILY || len(option.Byhour)+len(option.Byminute)+len(option.Bysecond) > 0 {
+		return fmt.Errorf("%q repeats within a day; a calendar knows whole days", text)
+	}
+	if len(option.Byeaster) > 0 { // not of RFC 5545
+		return fmt.Errorf("%q is no recurrence", text)
+	}
+	return nil
+}
+
+// datesOf lists the dates of a recurrence that calendars know, and stops as
+// soon as there are too many.
+func datesOf(rule *rrule.RRule, text string) ([]Date, error) {
+	var dates []Date
+	next := rule.Iterator()
+	for t, ok := next(); ok && !DateOf(t).utc().After(last.utc()); t, ok = next() {
+		if DateOf(t).Compare(first) < 0 {
+			continue
+		}
+		if len(dates) == maxExceptions {
 			return nil, fmt.Errorf("%q falls on more than %d dates", text, maxExceptions)
 		}
+		dates = append(dates, DateOf(t))
 	}
 	return dates, nil
 }

@@ -2,6 +2,7 @@ package calendar_test
 
 import (
 	"bytes"
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -10,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/finding"
 )
 
 func ical(lines ...string) string {
@@ -57,17 +59,38 @@ func TestReadICalendarRefuses(t *testing.T) {
 		ical(event("SUMMARY:Yule")):            "event 1 (Yule): it does not say when it begins",
 		ical(event("DTSTART:20271224T083000")): "it does not say when it ends",
 		ical(event("DTSTART:24 December")):     `"24 December" is no time`,
-		ical(event("DTSTART;VALUE=DATE:20271225", "DTEND;VALUE=DATE:20271225")):   "it ends before it begins",
-		ical(event("DTSTART;VALUE=DATE:20271225", "DTEND;VALUE=DATE:20290101")):   "more than a year",
-		ical(event("DTSTART:20271224T083000", "DTEND:20271226T083000")):           "end within a day",
-		ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:FREQ=DAILY")):            `"FREQ=DAILY" never ends`,
-		ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:FREQ=DAILY;COUNT=5000")): "more than 2000",
-		ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:OFTEN")):                 `"OFTEN" is no recurrence`,
-		ical(event("DTSTART;TZID=Ilha/Serena:20271224T083000")):                   `"Ilha/Serena" is no time zone`,
+		ical(event("DTSTART;VALUE=DATE:20271225", "DTEND;VALUE=DATE:20271225")):                                "it ends before it begins",
+		ical(event("DTSTART;VALUE=DATE:20271225", "DTEND;VALUE=DATE:20290101")):                                "more than a year",
+		ical(event("DTSTART:20271224T083000", "DTEND:20271226T083000")):                                        "end within a day",
+		ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:FREQ=DAILY")):                                         `"FREQ=DAILY" never ends`,
+		ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:FREQ=DAILY;COUNT=5000")):                              "more than 2000",
+		ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:OFTEN")):                                              `"OFTEN" is no recurrence`,
+		ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:FREQ=SECONDLY;UNTIL=21480101")):                       "repeats within a day",
+		ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:FREQ=HOURLY;COUNT=3")):                                "repeats within a day",
+		ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:FREQ=DAILY;UNTIL=21480101;BYSECOND=1,2")):             "repeats within a day",
+		ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:FREQ=DAILY;COUNT=5;BYEASTER=400")):                    "is no recurrence",
+		ical(event("DTSTART;VALUE=DATE:20270101", "DTEND;VALUE=DATE:20280101", "RRULE:FREQ=DAILY;COUNT=1999")): "more than 2000 dates",
+		ical(event("DTSTART;TZID=Ilha/Serena:20271224T083000")):                                                `"Ilha/Serena" is no time zone`,
 	} {
 		_, err := calendar.ReadICalendar(strings.NewReader(text), time.UTC)
 		assert.ErrorContains(t, err, want)
 	}
+}
+
+// However many events repeat, the work they make is bounded.
+func TestRecurrencesAreCounted(t *testing.T) {
+	var events []string
+	d := calendar.Document{Zone: "UTC"}
+	for i := range 101 {
+		events = append(events, event("DTSTART;VALUE=DATE:20270101", "RRULE:FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30"))
+		d.Exceptions = append(d.Exceptions, calendar.Exception{Date: fmt.Sprintf("2027-%02d-%02d", 1+i/28, 1+i%28), Open: []string{}, Repeat: "FREQ=YEARLY"})
+	}
+	_, err := calendar.ReadICalendar(strings.NewReader(ical(events...)), time.UTC)
+	assert.ErrorContains(t, err, "more than 100 recurrences")
+	findings := finding.List{}
+	calendar.Compile(d, &findings)
+	require.Len(t, findings, 1)
+	assert.Equal(t, "/exceptions/100/repeat", findings[0].Place)
 }
 
 func TestICalendarThereAndBack(t *testing.T) {

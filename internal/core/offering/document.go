@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"strings"
 
+	yamlnode "go.yaml.in/yaml/v3"
 	"sigs.k8s.io/yaml"
 
 	"heptad/internal/core/audience"
@@ -97,8 +98,12 @@ type ParseError struct {
 
 func (e *ParseError) Error() string { return e.Sentence }
 
-// MaxSize is the largest document that is read, in bytes.
-const MaxSize = 8 << 20
+// MaxSize is the largest document that is read, in bytes, and MaxCatalog the
+// largest catalog.
+const (
+	MaxSize    = 1 << 20
+	MaxCatalog = 20 << 20
+)
 
 // Parse reads a document, as JSON or YAML. It refuses unknown fields and other
 // formats; the error is a *ParseError.
@@ -108,10 +113,14 @@ func Parse(data []byte) (Document, error) {
 	}
 	if first := bytes.TrimSpace(data); len(first) > 0 && first[0] != '{' {
 		var err error
-		if data, err = yaml.YAMLToJSONStrict(data); err != nil {
+		if data, err = fromYAML(data); err != nil {
 			return Document{}, &ParseError{"", "This is neither JSON nor YAML: " + strings.TrimPrefix(err.Error(), "yaml: ") + "."}
 		}
 	}
+	return parseJSON(data)
+}
+
+func parseJSON(data []byte) (Document, error) {
 	var d Document
 	if err := decode(data, &d); err != nil {
 		return Document{}, err
@@ -121,6 +130,24 @@ func Parse(data []byte) (Document, error) {
 	}
 	d.fill()
 	return d, nil
+}
+
+// fromYAML turns YAML into JSON. Aliases are refused before anything is
+// expanded: a few bytes of them can stand for gigabytes.
+func fromYAML(data []byte) ([]byte, error) {
+	var root yamlnode.Node
+	if err := yamlnode.Unmarshal(data, &root); err != nil {
+		return nil, err
+	}
+	open := []*yamlnode.Node{&root}
+	for len(open) > 0 {
+		node := open[len(open)-1]
+		open = append(open[:len(open)-1], node.Content...)
+		if node.Kind == yamlnode.AliasNode {
+			return nil, fmt.Errorf("line %d refers to another place (*%s); write it out there", node.Line, node.Value)
+		}
+	}
+	return yaml.YAMLToJSONStrict(data)
 }
 
 // fill makes lists that must be there empty ones, so that a document that

@@ -1,8 +1,11 @@
 package offering
 
 import (
+	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"io"
 
 	"heptad/internal/core/form"
 )
@@ -33,31 +36,99 @@ type Service struct {
 
 // ParseCatalog reads a catalog; the error is a *ParseError.
 func ParseCatalog(data []byte) (Catalog, error) {
-	var raw struct {
-		Format    string            `json:"format"`
-		Services  []Service         `json:"services"`
-		Shared    []form.Question   `json:"shared"`
-		Offerings []json.RawMessage `json:"offerings"`
+	if len(data) > MaxCatalog {
+		return Catalog{}, &ParseError{"", fmt.Sprintf("This is larger than %d MB.", MaxCatalog>>20)}
 	}
-	if err := decode(data, &raw); err != nil {
+	c := Catalog{Offerings: []Document{}}
+	in := catalogReader{decoder: json.NewDecoder(bytes.NewReader(data)), seen: map[string]bool{}}
+	in.decoder.DisallowUnknownFields()
+	if err := in.read(&c); err != nil {
 		return Catalog{}, err
 	}
-	if raw.Format != CatalogFormat {
-		return Catalog{}, &ParseError{"/format", fmt.Sprintf("The format is %q, but %q is needed.", raw.Format, CatalogFormat)}
+	if c.Format != CatalogFormat {
+		return Catalog{}, &ParseError{"/format", fmt.Sprintf("The format is %q, but %q is needed.", c.Format, CatalogFormat)}
 	}
-	c := Catalog{Format: raw.Format, Services: raw.Services, Shared: raw.Shared, Offerings: []Document{}}
-	seen := map[string]bool{}
-	for i, text := range raw.Offerings {
-		d, err := Parse(text)
-		if err == nil && seen[d.Key] {
+	return c, nil
+}
+
+// catalogReader reads a catalog an offering at a time, so that it never stands
+// in memory twice.
+type catalogReader struct {
+	decoder *json.Decoder
+	seen    map[string]bool // keys of its offerings
+}
+
+func (r catalogReader) read(c *Catalog) error {
+	if err := r.delim('{'); err != nil {
+		return err
+	}
+	for r.decoder.More() {
+		name, err := r.decoder.Token()
+		if err != nil {
+			return parseError(err)
+		}
+		switch name {
+		case "format":
+			err = r.decoder.Decode(&c.Format)
+		case "services":
+			err = r.decoder.Decode(&c.Services)
+		case "shared":
+			err = r.decoder.Decode(&c.Shared)
+		case "offerings":
+			if err := r.offerings(c); err != nil {
+				return err
+			}
+		default:
+			return &ParseError{"", fmt.Sprintf("There is an unknown field %q.", name)}
+		}
+		if err != nil {
+			return parseError(err)
+		}
+	}
+	if err := r.delim('}'); err != nil {
+		return err
+	}
+	if _, err := r.decoder.Token(); !errors.Is(err, io.EOF) {
+		return &ParseError{"", "There is more behind the end."}
+	}
+	return nil
+}
+
+func (r catalogReader) offerings(c *Catalog) error {
+	if err := r.delim('['); err != nil {
+		return err
+	}
+	for i := 0; r.decoder.More(); i++ {
+		var text json.RawMessage
+		if err := r.decoder.Decode(&text); err != nil {
+			return parseError(err)
+		}
+		d, err := Document{}, error(&ParseError{"", fmt.Sprintf("This is larger than %d MB.", MaxSize>>20)})
+		if len(text) <= MaxSize {
+			d, err = parseJSON(text)
+		}
+		if err == nil && r.seen[d.Key] {
 			err = &ParseError{"/key", fmt.Sprintf("The offering %q stands twice in it.", d.Key)}
 		}
 		if err != nil {
-			bad := err.(*ParseError) // Parse promises it
-			return Catalog{}, &ParseError{fmt.Sprintf("/offerings/%d%s", i, bad.Place), bad.Sentence}
+			bad := err.(*ParseError) // parseJSON promises it
+			return &ParseError{fmt.Sprintf("/offerings/%d%s", i, bad.Place), bad.Sentence}
 		}
-		seen[d.Key] = true
+		r.seen[d.Key] = true
 		c.Offerings = append(c.Offerings, d)
 	}
-	return c, nil
+	return r.delim(']')
+}
+
+func (r catalogReader) delim(want json.Delim) error {
+	token, err := r.decoder.Token()
+	switch {
+	case errors.Is(err, io.EOF):
+		return &ParseError{"", "This is not JSON: it ends too early."}
+	case err != nil:
+		return parseError(err)
+	case token != want:
+		return &ParseError{"", fmt.Sprintf("There is %v where %v is needed.", token, want)}
+	}
+	return nil
 }

@@ -2,6 +2,7 @@ package offering_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -136,6 +137,35 @@ func TestAudience(t *testing.T) {
 			assert.Equal(t, want, got, "%s %s", id, source)
 			assert.NotEmpty(t, reason)
 		}
+	}
+}
+
+// A few bytes of aliases can stand for gigabytes, so that none is read.
+func TestParseRefusesAliases(t *testing.T) {
+	bomb := "a: &a [x, x, x, x, x, x, x, x, x, x]\n"
+	for c := 'b'; c < 'k'; c++ {
+		bomb += fmt.Sprintf("%c: &%c [", c, c) + strings.Repeat(fmt.Sprintf("*%c, ", c-1), 10) + "x]\n"
+	}
+	_, err := offering.Parse([]byte(bomb))
+	assert.ErrorContains(t, err, "refers to another place (*")
+	_, err = offering.Parse([]byte("a: &a {b: c}\nd:\n  <<: *a\n"))
+	assert.ErrorContains(t, err, "line 3 refers to another place (*a)")
+}
+
+func TestParseIsBounded(t *testing.T) {
+	large := []byte("key: " + strings.Repeat("x", offering.MaxSize))
+	_, err := offering.Parse(large)
+	assert.EqualError(t, err, "This is larger than 1 MB.")
+	_, err = offering.ParseCatalog([]byte(`{"offerings":[{"key":"` + strings.Repeat("x", offering.MaxSize) + `"}]}`))
+	assert.EqualError(t, err, "This is larger than 1 MB.")
+	_, err = offering.ParseCatalog(make([]byte, offering.MaxCatalog+1))
+	assert.EqualError(t, err, "This is larger than 20 MB.")
+	for text, want := range map[string]string{
+		``: "it ends too early", `[]`: "There is [ where { is needed", `{"x":1}`: `unknown field "x"`, `{"offerings":{}}`: "There is { where [",
+		`{"format":"heptad/catalog/1"} 1`: "more behind the end", `{"offerings":[`: "ends too early", `{"format":1}`: "another kind of value", `{"format":"other"}`: `The format is "other"`,
+	} {
+		_, err := offering.ParseCatalog([]byte(text))
+		assert.ErrorContains(t, err, want, text)
 	}
 }
 

@@ -1647,16 +1647,24 @@ export interface components {
             repeat?: string;
         };
         CalendarView: {
+            /** Format: date-time */
+            changedAt?: string;
+            /** @description Name */
+            changedBy?: string;
             /** @description Every day of the year */
             days: components["schemas"]["CalendarDay"][];
             document: components["schemas"]["CalendarDocument"];
             /** @description Why it was not kept, if it was not */
             findings: components["schemas"]["FindingFinding"][];
+            /** @description Name of who keeps it beside the administrators */
+            keeper?: string;
             key: string;
             /** @description Of one that is kept, as it was opened */
             uses?: components["schemas"]["UsesView"];
             /** Format: int64 */
             year: number;
+            /** @description The reader may change it */
+            yours?: boolean;
         };
         CancelRequest: {
             reason: string;
@@ -4142,6 +4150,8 @@ export interface components {
             entries: components["schemas"]["TextView"][];
             /** @description What placeholders can read, such as request.title */
             names: string[];
+            /** @description The reader may change them */
+            yours?: boolean;
         };
         TriedForm: {
             /** @description As they were typed */
@@ -6957,6 +6967,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Set-Cookie"?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -6986,6 +6997,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Set-Cookie"?: string;
                     [name: string]: unknown;
                 };
                 content: {

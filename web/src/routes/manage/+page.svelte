@@ -44,6 +44,9 @@
 
 <svelte:head><title>Manage · Heptad</title></svelte:head>
 <main id="sheet" tabindex="-1">
+	<p class="eyebrow">
+		<a href="/design/calendars">Working calendars</a> · <a href="/design/texts">Texts of messages</a>
+	</p>
 	<h1>Other systems</h1>
 	<p class="soft">
 		What tasks call by themselves. A system that does not answer is left alone for a while and tried again.

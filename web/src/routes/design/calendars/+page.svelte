@@ -7,6 +7,7 @@
 	import Year from '$lib/design/Year.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
+	import When from '$lib/ui/When.svelte';
 	import { list, split } from '$lib/words';
 
 	let { data } = $props();
@@ -28,6 +29,7 @@
 	/** What is kept, of the calendar that is being written. */
 	let base = $state.raw('');
 	const changed = $derived(fresh || JSON.stringify(document) !== base);
+	const mine = $derived(fresh || Boolean(opened?.yours));
 	let last = '';
 	$effect(() => {
 		const from = opened;
@@ -53,18 +55,18 @@
 		return () => clearTimeout(pause);
 	});
 	async function look(calendar: string, shown: number, body: Document) {
-		const mine = ++asking;
+		const asks = ++asking;
+		const params = { path: { calendar }, query: { year: shown } };
 		try {
 			const got = await asked(
-				api.POST('/api/calendars/{calendar}/try', {
-					params: { path: { calendar }, query: { year: shown } },
-					body
-				})
+				mine
+					? api.POST('/api/calendars/{calendar}/try', { params, body })
+					: api.GET('/api/calendars/{calendar}', { params })
 			);
-			if (mine === asking) [seen, trouble] = [got, undefined];
+			if (asks === asking) [seen, trouble] = [got, undefined];
 		} catch (refused) {
 			if (!(refused instanceof Refused)) throw refused;
-			if (mine === asking) trouble = refused.problem;
+			if (asks === asking) trouble = refused.problem;
 		}
 	}
 
@@ -207,15 +209,20 @@
 						>{#each zones as zone (zone)}<option value={zone}></option>{/each}</datalist
 					>
 					<div class="keep">
-						<button class="btn do" disabled={!changed || act.running} onclick={keep} data-do="keep"
-							>Keep the calendar</button
-						>
+						{#if mine}<button class="btn do" disabled={!changed || act.running} onclick={keep} data-do="keep"
+								>Keep the calendar</button
+							>{:else}<span class="soft small"
+								>{opened?.keeper ? `${opened.keeper} and administrators change it.` : 'Administrators change it.'}</span
+							>{/if}
 						{#if changed}<button class="btn quiet" onclick={() => opened && take(opened)}>As before</button
 							>{:else if kept}<span role="status" class="soft small"
 								>Kept: every clock and forecast reckons with it from now on.</span
 							>{/if}
 					</div>
 				</div>
+				{#if !fresh && opened?.changedBy && opened.changedAt}<p class="soft small">
+						Changed last by {opened.changedBy}, <When time={opened.changedAt} />.
+					</p>{/if}
 				{#if hit.length}
 					<details class="small" data-uses>
 						<summary class:soft={!changed}
@@ -238,7 +245,7 @@
 							The year shows here as soon as the hours can be read.
 						</p>{/if}
 				</div>
-				<div class="hours">
+				<fieldset class="hours" disabled={!mine}>
 					<section>
 						<h2>The usual week</h2>
 						{#each days as [day, words] (day)}
@@ -313,7 +320,7 @@
 							>
 						</p>
 					</section>
-				</div>
+				</fieldset>
 			</div>
 		{/if}
 	</div>

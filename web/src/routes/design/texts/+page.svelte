@@ -27,11 +27,12 @@
 
 <svelte:head><title>Texts of messages · Heptad</title></svelte:head>
 <main id="sheet" class="single" tabindex="-1">
-	<p class="eyebrow"><a href="/design">Design</a></p>
+	<p class="eyebrow"><a href={data.texts.yours ? '/manage' : '/design'}>{data.texts.yours ? 'Manage' : 'Design'}</a></p>
 	<h1>Texts of messages</h1>
 	<p class="soft">
-		They hold for every offering that has none of its own on its promise side. What changes is told from now
-		on in the new words.
+		They hold for every offering that has none of its own on its promise side.
+		{#if data.texts.yours}What changes is told from now on in the new words.{:else}Administrators write them;
+			write other words for an offering of yours on its promise side.{/if}
 	</p>
 	<Trouble problem={act.problem} />
 	<ul>
@@ -45,8 +46,10 @@
 								>&nbsp;own words</span
 							>{/if}</summary
 					>
-					<MessageText text={now} names={data.texts.names} onchange={(next) => (written[text.kind] = next)} />
-					<div class="buttons">
+					{#if data.texts.yours}
+						<MessageText text={now} names={data.texts.names} onchange={(next) => (written[text.kind] = next)} />
+					{:else}<p class="words">{text.body}</p>{/if}
+					<div class="buttons" hidden={!data.texts.yours}>
 						<button class="btn do" disabled={!written[text.kind] || act.running} onclick={() => keep(now)}
 							>Keep these words</button
 						>
@@ -83,6 +86,13 @@
 	}
 	details > :global(.text) {
 		margin-block: 0.6rem;
+	}
+	.words {
+		white-space: pre-line;
+		margin-block: 0.5rem;
+	}
+	.buttons[hidden] {
+		display: none;
 	}
 	.own {
 		border-bottom: 2px solid var(--brass);

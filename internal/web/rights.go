@@ -1,0 +1,109 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"heptad/internal/core/people"
+	"heptad/internal/work"
+)
+
+// gate tells whether a person may call an operation at all, before anything of
+// what they sent is read. Param gives a parameter of the path. What they may do
+// with the thing itself is for work and core to say.
+type gate func(ctx context.Context, o *work.Office, person string, param func(string) string) error
+
+func allow(may bool) error {
+	if may {
+		return nil
+	}
+	return work.ErrNotFound
+}
+
+// The gates.
+var (
+	// everyone is everybody of the company.
+	everyone gate = func(context.Context, *work.Office, string, func(string) string) error { return nil }
+
+	// owners are those who own a service.
+	owners gate = func(_ context.Context, o *work.Office, person string, _ func(string) string) error {
+		return allow(len(o.Owned(person)) > 0)
+	}
+
+	// writers are owners and administrators.
+	writers gate = func(_ context.Context, o *work.Office, person string, _ func(string) string) error {
+		return allow(len(o.Owned(person)) > 0 || o.Has(person, people.Administrator))
+	}
+
+	administrators gate = func(_ context.Context, o *work.Office, person string, _ func(string) string) error {
+		return allow(o.Has(person, people.Administrator))
+	}
+
+	// keepers are those who may write the calendar of the path.
+	keepers gate = func(ctx context.Context, o *work.Office, person string, param func(string) string) error {
+		return o.MayEditCalendar(ctx, person, param("calendar"))
+	}
+
+	// ofOffering is who owns the service of the offering of the path.
+	ofOffering gate = func(ctx context.Context, o *work.Office, person string, param func(string) string) error {
+		return o.MayDesign(ctx, person, param("offering"))
+	}
+
+	// ofService is who owns the service of the path.
+	ofService gate = func(_ context.Context, o *work.Office, person string, param func(string) string) error {
+		s, ok := o.Company().Service(param("service"))
+		return allow(ok && s.Owner == person)
+	}
+
+	// concerned are those to whom the request of the path is any business.
+	concerned gate = func(ctx context.Context, o *work.Office, person string, param func(string) string) error {
+		return o.Concerns(ctx, person, param("request"))
+	}
+)
+
+// guarded lets nobody past who has not signed in, asks too fast or may not
+// call the operation; open operations have no gate.
+func (s *Server) guarded(let gate) func(ctx huma.Context, next func(huma.Context)) {
+	return func(ctx huma.Context, next func(huma.Context)) {
+		person := me(ctx.Context())
+		if person == "" {
+			s.fail(ctx, errNotSignedIn)
+			return
+		}
+		operation := ctx.Operation()
+		if err := s.meters.pace(person, operation.Method, operation.OperationID); err != nil {
+			s.fail(ctx, err)
+			return
+		}
+		if err := let(ctx.Context(), s.Office, person, ctx.Param); err != nil {
+			s.fail(ctx, err)
+			return
+		}
+		if heavy[operation.OperationID] {
+			done, err := s.meters.turn(ctx.Context())
+			if err != nil {
+				s.fail(ctx, err)
+				return
+			}
+			defer done()
+		}
+		next(ctx)
+	}
+}
+
+// fail answers with what went wrong, before a handler was reached.
+func (s *Server) fail(ctx huma.Context, err error) {
+	var p *Problem
+	if !errors.As(s.problemOf(err), &p) {
+		p = newProblem(http.StatusInternalServerError, "Something went wrong on our side. Nothing was changed; try again.")
+	}
+	for name, values := range p.GetHeaders() {
+		ctx.SetHeader(name, values[0])
+	}
+	ctx.SetHeader("Content-Type", p.ContentType(""))
+	ctx.SetStatus(p.Status)
+	_ = s.API.Marshal(ctx.BodyWriter(), "application/json", p) // whoever asked and left needs no answer
+}
