@@ -159,7 +159,7 @@ func TestThePreview(t *testing.T) {
 	pick("as", "Ragnhild Quist")
 	pick("for", "Davi Sarmento")
 	b.gone("does not fit")
-	b.until("his badge is offered", `document.querySelector('#p-has-field')?.innerText.includes('Quay badge, QB-20011 offices')`)
+	b.until("a sample is offered, and not what he has", `document.querySelector('#p-has-field')?.innerText.includes('Sample badge, S-1000') && !document.body.innerText.includes('QB-20011')`)
 	b.click("Maravel")
 	b.click("Fuel dock")
 	b.there(`#p-reason-field`)

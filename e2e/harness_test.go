@@ -74,6 +74,8 @@ func (s *server) start(addr string, flags ...string) {
 	if !s.season {
 		flags = append(flags, "--quiet")
 	}
+	// Tests do in a second what people do in an hour.
+	flags = append(flags, "--limit-writes=100000", "--limit-writes-burst=100000", "--limit-lookups=100000", "--limit-lookups-burst=100000", "--limit-uploads=100000", "--limit-strangers=100000", "--limit-stranger-burst=100000")
 	s.process = exec.Command(program, append([]string{"demo", "--addr", addr, "--data", s.dir}, flags...)...)
 	s.process.Stderr = &logged{t: s.t}
 	out, err := s.process.StdoutPipe()

@@ -67,10 +67,10 @@ func TestEveryScreenIsAccessible(t *testing.T) {
 		b.accessible("Design, " + side)
 	}
 	b.open("/design/texts")
-	b.see("A decision has come to you")
+	b.see("Administrators write them")
 	b.script(`document.querySelectorAll('details')[1].open = true`)
-	b.see("So it reads, with made-up facts")
-	b.accessible("Texts of messages")
+	b.see("Please decide until")
+	b.accessible("Texts of messages, of an owner")
 	b.open("/design/calendars?key=maravel")
 	b.there(`[data-day]`)
 	b.accessible("Working calendars")

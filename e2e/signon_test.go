@@ -247,5 +247,5 @@ func TestPurchasingReports(t *testing.T) {
 	assert.JSONEq(t, `{"status": 200}`, report(`{"step": "3", "state": "refused"}`), "what comes after the end is kept in the log only")
 	b.signIn("Tove Lindskaug")
 	b.open("/manage")
-	b.see("the signature is wrong")
+	b.see("1 forged for Purchasing")
 }

@@ -2,7 +2,6 @@ package main
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"net"
 	"net/http"
@@ -21,8 +20,10 @@ import (
 type demoCommand struct {
 	Addr  string `default:"127.0.0.1:7070" help:"Address to serve at; of this computer only."`
 	Data  string `default:"data" type:"path" help:"Folder for the data; made when missing."`
-	Fresh bool   `help:"Throw the data away and begin anew."`
+	Fresh bool   `help:"Throw the demo's data away and begin anew."`
 	Quiet bool   `help:"Begin with the few requests of a quiet week, not with those of a whole season."`
+
+	Limits web.Limits `embed:"" prefix:"limit-" group:"Limits"`
 }
 
 // prefix of the references of the demo's company.
@@ -35,21 +36,25 @@ func (c *demoCommand) Run(e *env) error {
 		return err
 	}
 	defer listener.Close()
-	if c.Fresh {
-		if err := store.Remove(c.Data); err != nil {
-			return err
-		}
+	folder := demoFolder(c.Data)
+	if err := folder.prepare(c.Fresh); err != nil {
+		return err
 	}
-	kept, loaded, err := c.open(e)
+	mark, err := folder.mark()
+	if err != nil {
+		return err
+	}
+	kept, err := store.Open(e.ctx, c.Data)
 	if err != nil {
 		return err
 	}
 	defer kept.Close()
-	links, err := kept.Secret("links")
+	loaded := mark == isLoaded
+	links, err := kept.Secret("links", !loaded)
 	if err != nil {
 		return err
 	}
-	sealed, err := kept.Secret("connectors")
+	sealed, err := kept.Secret("connectors", !loaded)
 	if err != nil {
 		return err
 	}
@@ -64,6 +69,9 @@ func (c *demoCommand) Run(e *env) error {
 	if !loaded { // of what happened before today, no mail goes out
 		settings.Connectors = demo.Connectors(kept, sealed, base, nil)
 		if err := c.load(e, settings, systems); err != nil {
+			return err
+		}
+		if err := folder.setMark(isLoaded); err != nil {
 			return err
 		}
 	}
@@ -106,27 +114,6 @@ func listenLocally(addr string) (net.Listener, error) {
 	return net.Listen("tcp", addr)
 }
 
-// open opens the data and tells whether the company is there in whole; a
-// loading that was cut off is thrown away.
-func (c *demoCommand) open(e *env) (*store.Store, bool, error) {
-	kept, err := store.Open(e.ctx, c.Data)
-	if err != nil {
-		return nil, false, err
-	}
-	loaded, err := kept.Marked(e.ctx, loadedMark)
-	if loaded || err != nil {
-		return kept, loaded, err
-	}
-	if err := errors.Join(kept.Close(), store.Remove(c.Data)); err != nil {
-		return nil, false, err
-	}
-	kept, err = store.Open(e.ctx, c.Data)
-	return kept, false, err
-}
-
-// loadedMark is set once the company is there in whole.
-const loadedMark = "demo"
-
 // load makes the company.
 func (c *demoCommand) load(e *env, settings work.Settings, systems *demo.Systems) error {
 	clock := &demo.Clock{}
@@ -138,10 +125,7 @@ func (c *demoCommand) load(e *env, settings work.Settings, systems *demo.Systems
 	if err := systems.Wire(e.ctx, office); err != nil {
 		return err
 	}
-	if err := demo.Load(e.ctx, office, clock, time.Now(), !c.Quiet); err != nil {
-		return err
-	}
-	return settings.Store.Write(e.ctx, func(tx *store.Tx) error { return tx.Mark(loadedMark) })
+	return demo.Load(e.ctx, office, clock, time.Now(), !c.Quiet)
 }
 
 func (c *demoCommand) handler(e *env, office *work.Office) (*web.Server, func(), error) {
@@ -159,7 +143,7 @@ func (c *demoCommand) handler(e *env, office *work.Office) (*web.Server, func(),
 		door[i] = web.DoorEntry{Person: p.ID, Name: p.Name, Title: p.Title, Why: entry.Why}
 	}
 	sessions := sqlite3store.New(office.Store.Sessions())
-	server, err := web.New(web.Settings{Office: office, Sessions: sessions, Page: files, Door: door, Log: e.log})
+	server, err := web.New(web.Settings{Office: office, Sessions: sessions, Page: files, Door: door, Limits: c.Limits, Log: e.log})
 	return server, sessions.StopCleanup, err
 }
 

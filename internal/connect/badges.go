@@ -21,7 +21,7 @@ func (b *Badges) Describe() plan.Connector {
 	return plan.Connector{Key: "badges", Name: "Badge system", Actions: []plan.ActionType{
 		{
 			Key: "write", Name: "Write a badge", Undo: "end",
-			Inputs:  []plan.Field{text("holder", "Name on the badge"), text("opens", "What it opens")},
+			Inputs:  []plan.Field{{Key: "holder", Name: "Name on the badge", Person: true}, text("opens", "What it opens")},
 			Outputs: []plan.Field{text("number", "Badge number")},
 		},
 		{

@@ -13,6 +13,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/plan"
@@ -64,6 +65,18 @@ type Trouble struct {
 
 func (t Trouble) Error() string { return t.Sentence }
 
+// mostTrouble is how much is kept of what others say went wrong, in letters.
+const mostTrouble = 500
+
+// Shortened keeps the beginning of a text from outside, on one line.
+func Shortened(text string) string {
+	letters := []rune(strings.Join(strings.FieldsFunc(strings.ToValidUTF8(text, "?"), unicode.IsControl), " "))
+	if len(letters) > mostTrouble {
+		return string(letters[:mostTrouble-1]) + "…"
+	}
+	return string(letters)
+}
+
 func refused(format string, args ...any) error {
 	return Trouble{Sentence: fmt.Sprintf(format, args...), Final: true}
 }
@@ -94,7 +107,7 @@ type api struct {
 }
 
 func newAPI(name string, reach Reach) api {
-	return api{name, reach, &http.Client{Timeout: 10 * time.Second}}
+	return api{name, reach, &http.Client{Timeout: 10 * time.Second, CheckRedirect: noRedirects}}
 }
 
 // ask makes one request and reads its reply into a value; nil for none. A 404
@@ -116,7 +129,7 @@ func (a api) ask(ctx context.Context, method, path, key string, in, out any) err
 		body = bytes.NewReader(data)
 	}
 	request, err := http.NewRequestWithContext(ctx, method, system.URL+path, body)
-	if err != nil {
+	if err != nil || climbs(request.URL) {
 		return refused("%s cannot be asked: its address is wrong.", a.name)
 	}
 	if in != nil {
@@ -144,6 +157,9 @@ func (a api) send(request *http.Request, out any) error {
 	if err != nil {
 		return Trouble{Sentence: a.name + " broke off its answer."}
 	}
+	if status := response.StatusCode; status >= 300 && status < 400 {
+		return Trouble{Sentence: fmt.Sprintf("%s sends the call elsewhere (status %d), where it is not followed.", a.name, status), Final: true}
+	}
 	if status := response.StatusCode; status >= 300 {
 		var problem struct{ Detail string }
 		_ = json.Unmarshal(data, &problem) // a problem without words is told by its number
@@ -151,10 +167,10 @@ func (a api) send(request *http.Request, out any) error {
 			problem.Detail = "status " + strconv.Itoa(status) + "."
 		}
 		if status == http.StatusNotFound {
-			return fmt.Errorf("%w: %s", errGone, problem.Detail)
+			return fmt.Errorf("%w: %s", errGone, Shortened(problem.Detail))
 		}
 		return Trouble{
-			Sentence: fmt.Sprintf("%s refused: %s", a.name, problem.Detail),
+			Sentence: Shortened(fmt.Sprintf("%s refused: %s", a.name, problem.Detail)),
 			Down:     status == http.StatusServiceUnavailable || status == http.StatusBadGateway,
 			Final:    status < 500 && status != http.StatusConflict && status != http.StatusTooManyRequests && status != http.StatusRequestTimeout,
 		}

@@ -21,11 +21,11 @@ func NewDirectory(reach Reach) *Directory { return &Directory{newAPI("The direct
 
 // Describe tells what the directory can do.
 func (d *Directory) Describe() plan.Connector {
-	account := []plan.Field{text("login", "Login")}
-	group := append(account, text("group", "Group"))
+	account := []plan.Field{{Key: "login", Name: "Login", Person: true}}
+	group := append(account, plan.Field{Key: "group", Name: "Group", Group: true})
 	return plan.Connector{Key: "directory", Name: "Directory", Actions: []plan.ActionType{
 		{
-			Key: "make", Name: "Make an account", Undo: "disable",
+			Key: "make", Name: "Make an account", Undo: "disable", Makes: true,
 			Inputs:  []plan.Field{text("name", "Name"), free("login", "Login, made from the name when empty"), free("email", "Mail address"), free("title", "Title"), free("department", "Department")},
 			Outputs: []plan.Field{text("login", "Login"), text("account", "Account number")},
 		},
@@ -33,13 +33,13 @@ func (d *Directory) Describe() plan.Connector {
 			Key: "change", Name: "Change an account",
 			Inputs: append(account, free("title", "Title"), free("department", "Department"), free("location", "Place")), Outputs: []plan.Field{text("login", "Login")},
 		},
-		{Key: "disable", Name: "Disable an account", Undo: "enable", Inputs: account, Outputs: []plan.Field{text("login", "Login")}},
+		{Key: "disable", Name: "Disable an account", Undo: "enable", Sensitive: true, Inputs: account, Outputs: []plan.Field{text("login", "Login")}},
 		{Key: "enable", Name: "Enable an account", Undo: "disable", Inputs: account, Outputs: []plan.Field{text("login", "Login")}},
 		{Key: "join", Name: "Add to a group", Undo: "leave", Inputs: group, Outputs: []plan.Field{text("login", "Login"), text("group", "Group")}},
 		{Key: "leave", Name: "Take from a group", Undo: "join", Inputs: group, Outputs: []plan.Field{text("login", "Login"), text("group", "Group")}},
 		{
-			Key: "factor", Name: "Set a second sign-in factor", Inputs: append(account, text("kind", "Kind")),
-			Outputs: []plan.Field{text("code", "Code for the first use")},
+			Key: "factor", Name: "Set a second sign-in factor", Sensitive: true, Inputs: append(account, text("kind", "Kind")),
+			Outputs: []plan.Field{{Key: "code", Name: "Code for the first use", Secret: true}},
 		},
 	}}
 }

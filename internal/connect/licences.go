@@ -22,7 +22,7 @@ func (l *Licences) Describe() plan.Connector {
 	return plan.Connector{Key: "licences", Name: "Licence server", Actions: []plan.ActionType{
 		{
 			Key: "assign", Name: "Assign a licence", Undo: "release",
-			Inputs:  []plan.Field{text("product", "Product"), text("holder", "For whom"), freeDate("until", "Until")},
+			Inputs:  []plan.Field{text("product", "Product"), {Key: "holder", Name: "For whom", Person: true}, freeDate("until", "Until")},
 			Outputs: []plan.Field{text("licence", "Licence")},
 		},
 		{

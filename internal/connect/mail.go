@@ -58,7 +58,7 @@ func (s SMTP) Post(ctx context.Context, m Mail) error {
 	}
 	msg, err := s.message(m)
 	if err != nil {
-		return err
+		return BadMail{err}
 	}
 	client, err := mail.NewClient(host, mail.WithPort(port), mail.WithTLSPolicy(mail.TLSOpportunistic), mail.WithTimeout(20*time.Second), mail.WithHELO(s.List))
 	if err != nil {
@@ -66,11 +66,20 @@ func (s SMTP) Post(ctx context.Context, m Mail) error {
 	}
 	err = client.DialAndSendWithContext(ctx, msg)
 	var refused *mail.SendError
-	if errors.As(err, &refused) {
-		return NotTaken{err}
+	switch {
+	case !errors.As(err, &refused):
+		return err
+	case refused.ErrorCode() >= 500: // for good (RFC 5321, 4.2.1)
+		return BadMail{err}
 	}
-	return err
+	return NotTaken{err}
 }
+
+// BadMail is what is wrong with one mail itself, such as its address: trying
+// again is of no use, and others are not touched by it.
+type BadMail struct{ error }
+
+func (b BadMail) Unwrap() error { return b.error }
 
 // NotTaken is the trouble of one mail with a server that answers.
 type NotTaken struct{ error }

@@ -49,7 +49,10 @@ func (s *Supplier) Do(ctx context.Context, c Call) (Reply, error) {
 	}
 	err := s.poster.Post(ctx, m)
 	var notTaken NotTaken
+	var bad BadMail
 	switch {
+	case errors.As(err, &bad):
+		return Reply{}, Trouble{Sentence: Shortened("No mail can go to " + m.To + ": " + bad.Error()), Final: true}
 	case errors.As(err, &notTaken):
 		return Reply{}, Trouble{Sentence: "The mail server did not take the mail to " + m.To + "."}
 	case err != nil:

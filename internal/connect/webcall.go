@@ -3,14 +3,12 @@ package connect
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"net"
 	"net/http"
 	"net/url"
 	"slices"
 	"strconv"
 	"strings"
-	"syscall"
 	"time"
 
 	"heptad/internal/core/plan"
@@ -38,29 +36,8 @@ func NewWebCall(reach Reach) *WebCall {
 			return guarded.DialContext(ctx, network, address)
 		},
 	}
-	w.client.CheckRedirect = func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }
 	return w
 }
-
-// errPrivate says that a name leads to an address that may not be called.
-var errPrivate = errors.New("a private address")
-
-// publicOnly refuses loopback, private and link-local addresses, whatever name
-// led to them.
-func publicOnly(_, address string, _ syscall.RawConn) error {
-	host, _, err := net.SplitHostPort(address)
-	if err != nil {
-		return err
-	}
-	ip := net.ParseIP(host)
-	if ip == nil || ip.IsLoopback() || ip.IsPrivate() || ip.IsLinkLocalUnicast() || ip.IsLinkLocalMulticast() || ip.IsUnspecified() || ip.IsMulticast() || shared.Contains(ip) {
-		return errPrivate
-	}
-	return nil
-}
-
-// shared is the address space between carriers and their customers (RFC 6598).
-var shared = &net.IPNet{IP: net.IPv4(100, 64, 0, 0).To4(), Mask: net.CIDRMask(10, 32)}
 
 // Describe tells what a web call can do.
 func (w *WebCall) Describe() plan.Connector {
@@ -103,6 +80,9 @@ func (w *WebCall) Do(ctx context.Context, c Call) (Reply, error) {
 	target, err := url.Parse(address)
 	if err != nil || !allowed(target, system.hosts()) {
 		return Reply{}, refused("The address %q may not be called: an administrator has to allow its host.", c.input("url"))
+	}
+	if climbs(target) {
+		return Reply{}, refused("The address %q may not be called: a step of its path leads upward.", c.input("url"))
 	}
 	method := strings.ToUpper(c.input("method"))
 	if !slices.Contains([]string{http.MethodGet, http.MethodPost, http.MethodPut, http.MethodPatch, http.MethodDelete}, method) {

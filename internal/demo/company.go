@@ -19,6 +19,7 @@ import (
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
 	"heptad/internal/store"
 	"heptad/internal/work"
 )
@@ -133,6 +134,30 @@ func addAbsences(ctx context.Context, office *work.Office, clock *Clock, now tim
 		all = append(all, err, err2, err3)
 	})
 	return errors.Join(append(all, err)...)
+}
+
+// addGrants lets services use what their offerings do by themselves, as the
+// administrator has granted it.
+func addGrants(ctx context.Context, office *work.Office, now time.Time) error {
+	var grants []struct {
+		Service string
+		plan.Grant
+	}
+	if err := read("company/grants.json", &grants); err != nil {
+		return err
+	}
+	err := office.Store.Write(ctx, func(tx *store.Tx) error {
+		for _, g := range grants {
+			if err := tx.SaveGrant(store.Grant{Service: g.Service, Grant: g.Grant, By: ID("lindskaug"), At: now.AddDate(0, -2, 0)}); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	return office.ReadCompany(ctx)
 }
 
 // addReplies keeps the prepared texts of teams.

@@ -106,6 +106,9 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time,
 	if err := office.Store.Write(ctx, addBelongings); err != nil {
 		return err
 	}
+	if err := addGrants(ctx, office, now); err != nil {
+		return err
+	}
 	if err := addAbsences(ctx, office, clock, now); err != nil {
 		return err
 	}

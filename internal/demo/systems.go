@@ -118,6 +118,9 @@ func (s *Systems) serve(name string, handler http.Handler, broken func(name stri
 	return nil
 }
 
+// Secret is what Heptad and the systems know each other by.
+func (s *Systems) Secret() string { return s.secret }
+
 // Stop ends all of them.
 func (s *Systems) Stop() {
 	for _, stop := range s.stops {
@@ -151,7 +154,11 @@ func Connectors(kept *store.Store, sealed []byte, base string, mailing *work.Mai
 // Wire tells an office where the systems are.
 func (s *Systems) Wire(ctx context.Context, office *work.Office) error {
 	for _, key := range []string{"directory", "licences", "badges", "purchasing", "web"} {
-		if err := office.SetConnection(ctx, work.Connection{Key: key, URL: s.URLs[key], Secret: s.secret, AtOnce: 4}); err != nil {
+		c := work.Connection{Key: key, URL: s.URLs[key], Secret: s.secret, AtOnce: 4}
+		if key == "directory" {
+			c.Sensitive = "bridge"
+		}
+		if err := office.SetConnection(ctx, c); err != nil {
 			return fmt.Errorf("%s: %w", key, err)
 		}
 	}

@@ -12,7 +12,6 @@ import (
 type Absence struct {
 	people.Absence
 	ID    string
-	SetBy string // ID of a person
 	SetAt time.Time
 }
 
@@ -27,8 +26,8 @@ type absenceRow struct {
 
 func (r absenceRow) absence() Absence {
 	return Absence{
-		Absence: people.Absence{Person: r.Person, From: instant(r.BeginsAt), Until: instant(r.EndsAt), StandIn: r.StandIn.String},
-		ID:      r.ID, SetBy: r.SetBy, SetAt: instant(r.SetAt),
+		Absence: people.Absence{Person: r.Person, From: instant(r.BeginsAt), Until: instant(r.EndsAt), StandIn: r.StandIn.String, SetBy: r.SetBy},
+		ID:      r.ID, SetAt: instant(r.SetAt),
 	}
 }
 

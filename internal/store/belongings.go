@@ -72,7 +72,7 @@ func (r reads) Holding(ctx context.Context, id string) (Belonging, error) {
 // Expiring lists at most so many belongings of people that end by a day, RFC
 // 3339, and that nobody was reminded of.
 func (r reads) Expiring(ctx context.Context, by string, limit int) ([]Belonging, error) {
-	return r.belongings(ctx, "until <> '' AND until <= ? AND reminded <> until AND ended_at IS NULL AND person IS NOT NULL ORDER BY until LIMIT ?", by, limit)
+	return r.belongings(ctx, "until <> '' AND until <= ? AND reminded <> until AND ended_at IS NULL AND person IS NOT NULL AND id NOT IN (SELECT id FROM set_aside WHERE lane = 'reminder') ORDER BY until LIMIT ?", by, limit)
 }
 
 func (r reads) belongings(ctx context.Context, where string, args ...any) ([]Belonging, error) {
@@ -164,6 +164,6 @@ func (r reads) Next(ctx context.Context) ([]Waiting, error) {
 	err := r.all(ctx, &next, `SELECT request, task FROM (
 		SELECT w.request, w.task, w.sent_at, w.reference, row_number() OVER (PARTITION BY w.pool ORDER BY w.sent_at, w.reference) AS place,
 		(SELECT p.size - (SELECT count(*) FROM pool_places x WHERE x.pool = p.key AND x.state = 'reserved') FROM pools p WHERE p.key = w.pool) AS free
-		FROM pool_places w WHERE w.state = 'queued') WHERE place <= free ORDER BY sent_at, reference`)
+		FROM pool_places w WHERE w.state = 'queued' AND w.request || '/' || w.task NOT IN (SELECT id FROM set_aside WHERE lane = 'waiting list')) WHERE place <= free ORDER BY sent_at, reference`)
 	return next, err
 }

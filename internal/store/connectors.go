@@ -13,6 +13,7 @@ type Connector struct {
 	Secret    []byte // encrypted; nil for none
 	AtOnce    int    `db:"at_once"`
 	Hosts     string
+	Sensitive string
 	SuccessAt sql.NullInt64 `db:"success_at"`
 	Trouble   string
 	TroubleAt sql.NullInt64 `db:"trouble_at"`
@@ -30,16 +31,21 @@ func (c Connector) Succeeded() time.Time {
 // said.
 func (r reads) Connector(ctx context.Context, key string) (Connector, error) {
 	var c Connector
-	err := r.get(ctx, &c, "SELECT key, url, secret, at_once, hosts, success_at, trouble, trouble_at FROM connectors WHERE key = ?", key)
+	err := r.get(ctx, &c, "SELECT key, url, secret, at_once, hosts, sensitive, success_at, trouble, trouble_at FROM connectors WHERE key = ?", key)
 	return c, err
 }
 
 // SaveConnector keeps how another system is reached; a nil secret leaves the
 // one that is there.
 func (t *Tx) SaveConnector(c Connector, at time.Time) error {
-	return t.exec(`INSERT INTO connectors (key, url, secret, at_once, hosts, changed_at) VALUES (?,?,?,?,?,?)
-		ON CONFLICT (key) DO UPDATE SET url = excluded.url, secret = coalesce(excluded.secret, connectors.secret), at_once = excluded.at_once, hosts = excluded.hosts, changed_at = excluded.changed_at`,
-		c.Key, c.URL, c.Secret, c.AtOnce, c.Hosts, millis(at))
+	return t.exec(`INSERT INTO connectors (key, url, secret, at_once, hosts, sensitive, changed_at) VALUES (?,?,?,?,?,?,?)
+		ON CONFLICT (key) DO UPDATE SET url = excluded.url, secret = coalesce(excluded.secret, connectors.secret), at_once = excluded.at_once, hosts = excluded.hosts, sensitive = excluded.sensitive, changed_at = excluded.changed_at`,
+		c.Key, c.URL, c.Secret, c.AtOnce, c.Hosts, c.Sensitive, millis(at))
+}
+
+// DropConnectorSecret takes the secret of a connector away.
+func (t *Tx) DropConnectorSecret(key string) error {
+	return t.exec("UPDATE connectors SET secret = NULL WHERE key = ?", key)
 }
 
 // Called notes how the last call of a connector went; an empty trouble is a
@@ -111,6 +117,40 @@ func (t *Tx) AddReport(r Report) error {
 		return nil
 	}
 	return t.exec("DELETE FROM reports WHERE id IN (SELECT id FROM (SELECT id, row_number() OVER (PARTITION BY verdict ORDER BY id DESC) AS n FROM reports) WHERE n > ?)", reportsKept)
+}
+
+// Forgery counts the reports to a connector whose signature was wrong.
+type Forgery struct {
+	Connector string
+	Count     int
+	Last      time.Time
+}
+
+// AddForgeries adds to the counts of forged reports.
+func (t *Tx) AddForgeries(all []Forgery) error {
+	for _, f := range all {
+		if err := t.exec("INSERT INTO forgeries (connector, count, last_at) VALUES (?,?,?) ON CONFLICT DO UPDATE SET count = count + excluded.count, last_at = excluded.last_at", f.Connector, f.Count, millis(f.Last)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Forgeries are the counts of forged reports, by connector.
+func (r reads) Forgeries(ctx context.Context) ([]Forgery, error) {
+	var rows []struct {
+		Connector string
+		Count     int
+		LastAt    int64 `db:"last_at"`
+	}
+	if err := r.all(ctx, &rows, "SELECT connector, count, last_at FROM forgeries ORDER BY connector"); err != nil {
+		return nil, err
+	}
+	all := make([]Forgery, len(rows))
+	for i, row := range rows {
+		all[i] = Forgery{row.Connector, row.Count, instant(row.LastAt)}
+	}
+	return all, nil
 }
 
 // Reports lists the last reports from outside, the last first.

@@ -32,22 +32,30 @@ func (t *Tx) saveEffect(id string, e request.Effect) error {
 
 // LeaseDue marks effects of a connector that are due by now as running and
 // gives them, the oldest first; timers have no connector. Only the process
-// that holds the data folder leases.
-func (s *Store) LeaseDue(ctx context.Context, connector string, now time.Time, limit int) ([]Effect, error) {
+// that holds the data folder leases. Those that cannot be read are told by key,
+// with why.
+func (s *Store) LeaseDue(ctx context.Context, connector string, now time.Time, limit int) (due []Effect, unreadable map[string]error, err error) {
 	var rows []effectRow
 	if err := s.writer.SelectContext(ctx, &rows, `UPDATE effects SET state = 'running' WHERE key IN
 		(SELECT key FROM effects WHERE state = 'waiting' AND connector = ? AND due_at <= ? ORDER BY due_at LIMIT ?)
 		RETURNING key, request, kind, task, connector, action, inputs, outputs, undoes, due_at`, connector, millis(now), limit); err != nil {
-		return nil, full(err)
+		return nil, nil, full(err)
 	}
-	effects := make([]Effect, len(rows))
-	for i, r := range rows {
-		var err error
-		if effects[i], err = r.effect(); err != nil {
-			return nil, err
+	unreadable = map[string]error{}
+	for _, r := range rows {
+		e, err := r.effect()
+		if err != nil {
+			unreadable[r.Key] = err
+			continue
 		}
+		due = append(due, e)
 	}
-	return effects, nil
+	return due, unreadable, nil
+}
+
+// WaitAgain lets an effect fall due that was set aside while it ran.
+func (t *Tx) WaitAgain(key string, at time.Time) error {
+	return t.exec("UPDATE effects SET state = 'waiting', due_at = ? WHERE key = ? AND state = 'running'", millis(at), key)
 }
 
 type effectRow struct {
@@ -80,7 +88,7 @@ func (r reads) CallEffect(ctx context.Context, key string) (Effect, error) {
 // ReleaseRunning makes effects wait again that a process which is no more was
 // running.
 func (s *Store) ReleaseRunning(ctx context.Context) error {
-	_, err := s.writer.ExecContext(ctx, "UPDATE effects SET state = 'waiting' WHERE state = 'running'")
+	_, err := s.writer.ExecContext(ctx, "UPDATE effects SET state = 'waiting' WHERE state = 'running' AND key NOT IN (SELECT id FROM set_aside WHERE lane = 'effect')")
 	return full(err)
 }
 
@@ -98,7 +106,7 @@ func (t *Tx) FinishEffect(key string) error {
 }
 
 // NextDues is when the next effect of each connector falls due; the empty one
-// has the timers, and what else the runner does: publishing and mails.
+// has the timers, and publishing.
 func (r reads) NextDues(ctx context.Context) (map[string]time.Time, error) {
 	var rows []struct {
 		Connector string
@@ -107,7 +115,7 @@ func (r reads) NextDues(ctx context.Context) (map[string]time.Time, error) {
 	if err := r.all(ctx, &rows, `SELECT connector, min(due) AS due FROM (
 		SELECT connector, min(due_at) AS due FROM effects WHERE state = 'waiting' GROUP BY connector
 		UNION ALL SELECT '', min(publish_at) FROM offering_versions WHERE publish_at IS NOT NULL
-		UNION ALL SELECT '', min(due_at) FROM messages WHERE mail = 'waiting') WHERE due IS NOT NULL GROUP BY connector`); err != nil {
+			AND offering NOT IN (SELECT id FROM set_aside WHERE lane = 'publishing')) WHERE due IS NOT NULL GROUP BY connector`); err != nil {
 		return nil, err
 	}
 	next := map[string]time.Time{}
@@ -120,7 +128,14 @@ func (r reads) NextDues(ctx context.Context) (map[string]time.Time, error) {
 // NextDue is when anything falls due next, or ErrNotFound.
 func (r reads) NextDue(ctx context.Context) (time.Time, error) {
 	all, err := r.NextDues(ctx)
-	var next time.Time
+	if err != nil {
+		return time.Time{}, err
+	}
+	next, err := r.NextMail(ctx)
+	if err != nil && !errors.Is(err, ErrNotFound) {
+		return next, err
+	}
+	err = nil
 	for _, due := range all {
 		if next.IsZero() || due.Before(next) {
 			next = due

@@ -51,13 +51,13 @@ func (r reads) list(ctx context.Context, query string, args ...any) ([]Entry, er
 	if err := r.all(ctx, &rows, query, args...); err != nil {
 		return nil, err
 	}
-	entries := make([]Entry, len(rows))
-	for i, r := range rows {
+	entries := make([]Entry, 0, len(rows))
+	for _, r := range rows {
 		state, err := decodeState(r.State)
 		if err != nil {
-			return nil, err
+			continue // the runner has set it aside, for all to see on Manage; the rest of the list is there
 		}
-		entries[i] = Entry{state, r.Key, Cursor(r.Since, state.ID+"/"+r.Key)}
+		entries = append(entries, Entry{state, r.Key, Cursor(r.Since, state.ID+"/"+r.Key)})
 	}
 	return entries, nil
 }
@@ -193,7 +193,8 @@ var likeEscape = strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`)
 func (r reads) Absentees(ctx context.Context, now time.Time) ([]string, error) {
 	var ids []string
 	err := r.all(ctx, &ids, `SELECT DISTINCT s.request FROM seats s JOIN people p ON p.id = s.person
-		WHERE s.state = 'open' AND (p.away OR EXISTS (SELECT 1 FROM absences a WHERE a.person = s.person AND a.begins_at <= ?1 AND a.ends_at > ?1)) LIMIT 1000`, millis(now))
+		WHERE s.state = 'open' AND (p.away OR EXISTS (SELECT 1 FROM absences a WHERE a.person = s.person AND a.begins_at <= ?1 AND a.ends_at > ?1))
+		AND s.request NOT IN (SELECT id FROM set_aside WHERE lane = 'stand-ins') LIMIT 1000`, millis(now))
 	return ids, err
 }
 

@@ -149,10 +149,35 @@ func (s *Store) MailFailed(ctx context.Context, ids []string, trouble string, ne
 	return err
 }
 
+// NextMail is when the next mail falls due, or ErrNotFound.
+func (r reads) NextMail(ctx context.Context) (time.Time, error) {
+	var due int64
+	err := r.get(ctx, &due, "SELECT due_at FROM messages WHERE mail = 'waiting' ORDER BY due_at LIMIT 1")
+	if err != nil {
+		return time.Time{}, err
+	}
+	return instant(due), nil
+}
+
+// MailsWait lets mails wait that nobody was there to take; the trouble of before
+// stays when there is none.
+func (s *Store) MailsWait(ctx context.Context, ids []string, until time.Time, trouble string) error {
+	query, args, err := sqlx.In("UPDATE messages SET mail = 'waiting', due_at = max(due_at, ?), trouble = CASE ? WHEN '' THEN trouble ELSE ? END WHERE id IN (?)", millis(until), trouble, trouble, ids)
+	if err == nil {
+		_, err = s.writer.ExecContext(ctx, query, args...)
+	}
+	return err
+}
+
+// MailAgain lets a mail go out that was set aside.
+func (t *Tx) MailAgain(id string, at time.Time) error {
+	return t.exec("UPDATE messages SET mail = 'waiting', due_at = ? WHERE id = ? AND mail IN ('sending', 'failed')", millis(at), id)
+}
+
 // ReleaseMails makes mails wait again that a process which is no more was
 // sending.
 func (s *Store) ReleaseMails(ctx context.Context) error {
-	_, err := s.writer.ExecContext(ctx, "UPDATE messages SET mail = 'waiting' WHERE mail = 'sending'")
+	_, err := s.writer.ExecContext(ctx, "UPDATE messages SET mail = 'waiting' WHERE mail = 'sending' AND id NOT IN (SELECT id FROM set_aside WHERE lane = 'mail')")
 	return err
 }
 

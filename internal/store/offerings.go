@@ -156,7 +156,7 @@ func (t *Tx) NotPublished(key, why string) error {
 // DuePublishing lists the offerings whose draft publishes itself by now.
 func (r reads) DuePublishing(ctx context.Context, now time.Time) ([]string, error) {
 	keys := []string{}
-	err := r.all(ctx, &keys, "SELECT offering FROM offering_versions WHERE publish_at <= ? ORDER BY publish_at, offering LIMIT 100", millis(now))
+	err := r.all(ctx, &keys, "SELECT offering FROM offering_versions WHERE publish_at <= ? AND offering NOT IN (SELECT id FROM set_aside WHERE lane = 'publishing') ORDER BY publish_at, offering LIMIT 100", millis(now))
 	return keys, err
 }
 

@@ -156,6 +156,9 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 		}
 	}
 	if s.Status != request.Draft && s.Status != request.Returned {
+		if err := t.DropTyped(s.ID); err != nil {
+			return err
+		}
 		return t.exec("DELETE FROM drafts WHERE request = ?", s.ID)
 	}
 	return nil

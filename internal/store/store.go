@@ -197,15 +197,22 @@ func (t *Tx) exec(query string, args ...any) error {
 // secretSize is how long a secret is, in bytes.
 const secretSize = 32
 
-// Secret reads a secret of the data folder, and makes it when there is none.
-func (s *Store) Secret(name string) ([]byte, error) {
+// Secret reads a secret of the data folder. Where there is no data yet it makes
+// it; else one that is missing or damaged is an error, as what was sealed and
+// signed with it would be lost without a word.
+func (s *Store) Secret(name string, fresh bool) ([]byte, error) {
 	path := filepath.Join(s.dir, name+".secret")
 	secret, err := os.ReadFile(path)
-	if err == nil && len(secret) == secretSize {
+	missing := errors.Is(err, fs.ErrNotExist)
+	switch {
+	case err == nil && len(secret) == secretSize:
 		return secret, nil
-	}
-	if err != nil && !errors.Is(err, fs.ErrNotExist) {
+	case err == nil:
+		return nil, fmt.Errorf("the key %s is damaged: it has %d bytes and not %d. Nothing was touched; put the right one back", path, len(secret), secretSize)
+	case !missing:
 		return nil, err
+	case !fresh:
+		return nil, fmt.Errorf("the key %s is missing. What was kept with it cannot be read without it, and nothing was touched; put it back", path)
 	}
 	secret = make([]byte, secretSize)
 	if _, err := rand.Read(secret); err != nil {
@@ -240,16 +247,4 @@ func Remove(dir string) error {
 		all = append(all, os.RemoveAll(filepath.Join(dir, name)))
 	}
 	return errors.Join(append(all, lock.Close())...)
-}
-
-// Mark remembers that something was done whole.
-func (t *Tx) Mark(name string) error {
-	return t.exec("INSERT INTO counters (name, value) VALUES (?, 1)", "mark:"+name)
-}
-
-// Marked tells whether something was done whole.
-func (r reads) Marked(ctx context.Context, name string) (bool, error) {
-	var marked bool
-	err := r.get(ctx, &marked, "SELECT EXISTS (SELECT 1 FROM counters WHERE name = ?)", "mark:"+name)
-	return marked, err
 }

@@ -82,15 +82,14 @@ func TestAFailedWriteKeepsNothing(t *testing.T) {
 	s := withPerson(t, t.TempDir())
 	defer s.Close()
 	failed := s.Write(ctx, func(tx *store.Tx) error {
-		if err := tx.Mark("half"); err != nil {
+		if err := tx.Looked(monday); err != nil {
 			return err
 		}
 		return assert.AnError
 	})
 	require.ErrorIs(t, failed, assert.AnError)
-	marked, err := s.Marked(ctx, "half")
-	require.NoError(t, err)
-	assert.False(t, marked)
+	_, err := s.LastLooked(ctx)
+	assert.ErrorIs(t, err, store.ErrNotFound)
 }
 
 func TestOneProcessHoldsAFolder(t *testing.T) {
@@ -111,7 +110,7 @@ func TestAnEffectIsLeasedOnce(t *testing.T) {
 	add(t, s, "r", monday)
 	due := monday.Add(time.Hour)
 	lease := func(at time.Time) int {
-		effects, err := s.LeaseDue(ctx, "", at, 10)
+		effects, _, err := s.LeaseDue(ctx, "", at, 10)
 		require.NoError(t, err)
 		return len(effects)
 	}

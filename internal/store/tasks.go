@@ -142,7 +142,7 @@ func (r reads) AskedOf(ctx context.Context, person string) ([]Entry, error) {
 // 1,000.
 func (r reads) Leavers(ctx context.Context) ([]Waiting, error) {
 	var tasks []Waiting
-	err := r.all(ctx, &tasks, "SELECT t.request, t.key AS task FROM people p JOIN tasks t ON t.holder = p.id AND t.open = 1 WHERE p.away LIMIT 1000")
+	err := r.all(ctx, &tasks, "SELECT t.request, t.key AS task FROM people p JOIN tasks t ON t.holder = p.id AND t.open = 1 WHERE p.away AND t.request || '/' || t.key NOT IN (SELECT id FROM set_aside WHERE lane = 'leavers') LIMIT 1000")
 	return tasks, err
 }
 

@@ -72,6 +72,34 @@ func (s *Store) Content(id string) (*os.File, error) {
 	return file, err
 }
 
+// Orphans lists the files that were written before an instant and that nothing
+// names: the program was ended before it could say what they are.
+func (s *Store) Orphans(ctx context.Context, before time.Time) ([]string, error) {
+	files, err := os.ReadDir(filepath.Join(s.dir, uploadsFolder))
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	var ids []string
+	if err := s.all(ctx, &ids, "SELECT id FROM uploads"); err != nil {
+		return nil, err
+	}
+	named := map[string]bool{}
+	for _, id := range ids {
+		named[id] = true
+	}
+	var orphans []string
+	for _, file := range files {
+		info, err := file.Info()
+		if err == nil && !named[file.Name()] && info.ModTime().Before(before) {
+			orphans = append(orphans, file.Name())
+		}
+	}
+	return orphans, nil
+}
+
 // AddUpload puts a file on a request.
 func (t *Tx) AddUpload(u Upload, by string, at time.Time) error {
 	return t.exec("INSERT INTO uploads (id, request, question, name, type, size, added_by, added_at) VALUES (?,?,?,?,?,?,?,?)",

@@ -55,10 +55,12 @@ func (s *Server) comment(ctx context.Context, in *struct {
 	RequestInput
 	Body struct {
 		Text string `json:"text" maxLength:"2000"`
-		Task string `json:"task,omitempty" maxLength:"80" doc:"Key of the task that staff speak of"`
+		Task string `json:"task,omitempty" maxLength:"80" doc:"Key of the task it is about"`
+
+		To request.To `json:"to,omitempty" enum:"request,task,staff" doc:"Who reads it beside the asker's side, the service's owner and home lead: nobody, the team of the task, or all teams at work; those who have it in hand when left out"`
 	}
 }) (*body[none], error) {
-	_, err := s.Office.Do(ctx, me(ctx), in.Request, request.Comment{Text: in.Body.Text, Task: in.Body.Task})
+	_, err := s.Office.Do(ctx, me(ctx), in.Request, request.Comment{Text: in.Body.Text, Task: in.Body.Task, To: in.Body.To})
 	return answer(none{}, err)
 }
 

@@ -280,7 +280,7 @@ func (s *Server) saved(f work.Form) SavedForm {
 	out := SavedForm{
 		Version: f.Offering.Version, Draft: f.Draft, Answers: f.Answers, For: f.For, ForName: parties.Name(), Belongings: []people.Belonging{}, Persons: []Named{},
 		Result: evaluation{
-			Questions: f.Evaluated.Questions, Complete: f.Evaluated.Complete, Price: f.Evaluated.Price, Decisions: []foreseen{},
+			Questions: forAsker(f.Offering, f.Evaluated.Questions), Complete: f.Evaluated.Complete, Price: f.Evaluated.Price, Decisions: []foreseen{},
 			Promised: promisedOf(f.Evaluated.Promised, f.Evaluated.Forecast.Due), Forecast: forecastOf(f.Evaluated.Forecast),
 			Tasks: needed(f.Evaluated.Forecast), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
 		},
@@ -363,14 +363,28 @@ func (s *Server) persons(f work.Form) []Named {
 
 // asked lists the questions without their rules, which are the owner's.
 func asked(questions []form.Question) []form.Question {
-	out := make([]form.Question, len(questions))
-	for i, q := range questions {
+	out := []form.Question{}
+	for _, q := range questions {
+		if q.Readers == form.ForStaff {
+			continue
+		}
 		q.Show, q.Require, q.Lock, q.Preset, q.Offer, q.Compute, q.Present, q.Check = "", "", "", "", "", "", "", nil
 		q.Columns = asked(q.Columns)
 		if q.Kind == form.File {
 			q.FileTypes, q.MaxSize = q.Types(), int(q.SizeLimit()/1000)
 		}
-		out[i] = q
+		out = append(out, q)
+	}
+	return out
+}
+
+// forAsker leaves out what evaluation says of questions for staff.
+func forAsker(c *offering.Compiled, results []form.QuestionResult) []form.QuestionResult {
+	out := []form.QuestionResult{}
+	for _, r := range results {
+		if q, _ := c.Form.Question(r.Key); q.Readers != form.ForStaff {
+			out = append(out, r)
+		}
 	}
 	return out
 }

@@ -142,18 +142,15 @@ func (s *Server) decision(ctx context.Context, in *DecisionInput) (*body[decisio
 
 func (s *Server) decisionSheet(ctx context.Context, state request.State, rung string) (*body[decisionSheet], error) {
 	here := slices.IndexFunc(state.Rungs, func(r request.Rung) bool { return r.Key == rung })
-	if here < 0 || !s.Office.Viewer(me(ctx), state).SeesDecision() {
+	viewer := s.Office.Viewer(me(ctx), state)
+	if here < 0 || !viewer.SeesDecision(rung) {
 		return nil, work.ErrNotFound
 	}
 	c, err := s.Office.Version(ctx, state.Offering, state.Version)
 	if err != nil {
 		return nil, err
 	}
-	var shows []string // nil for all
-	if facts := state.Rungs[here].Facts; len(facts) > 0 {
-		shows = facts
-	}
-	answers, err := s.answers(ctx, state, shows)
+	answers, err := s.answers(ctx, state, state.Rungs[here].Sight())
 	if err != nil {
 		return nil, err
 	}
@@ -161,7 +158,7 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 	out := decisionSheet{
 		DecisionLine: s.decisionLine(ctx, state, rung), Say: state.Rungs[here].Say, For: s.beneficiary(state),
 		AskerTitle: asker.Title, AskerPlace: asker.Department + ", " + asker.Location,
-		Answers: answers, Rungs: []rungView{}, Follows: []follows{}, Allowed: list(state.Allowed(me(ctx))),
+		Answers: answers, Rungs: []rungView{}, Follows: []follows{}, Allowed: list(state.AllowedOnRung(rung, me(ctx))),
 	}
 	out.Question, out.Status, out.NoPrice = s.question(state), string(state.Status), state.Rungs[here].NoPrice
 	if seat, ok := state.Rungs[here].SeatFor(me(ctx)); ok {
@@ -183,7 +180,7 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 		return nil, err
 	}
 	out.Words = []request.Entry{}
-	for _, e := range request.History(events, s.Office.Company(), false) {
+	for _, e := range request.History(events, s.Office.Company(), viewer) {
 		if e.Remark != "" && (e.Kind == "decision" || e.Kind == "word") {
 			out.Words = append(out.Words, e)
 		}

@@ -163,7 +163,7 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 	company, now := s.Office.Company(), s.Office.Clock()
 	out := taskSheet{
 		TaskLine: s.taskLine(ctx, state, key), Status: state.Status, Stages: stages(state), Instructions: t.Instructions, Others: []TaskView{},
-		Answers: s.inWords(c, state.Answers, said{state.Present, state.Held}, list(t.Slice)),
+		Answers: s.inWords(c, state, t.Sight()),
 		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []plan.Output{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{},
 		Promise: promiseLine(c, state, &f, now), Forecast: forecastOf(f), Chart: s.chart(f, c.Promise.Calendar(), now), Whole: viewer.SeesRequest(),
 	}
@@ -201,7 +201,7 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 			out.Waits = append(out.Waits, Named{Key: key, Name: before.Name})
 		}
 	}
-	s.conversation(state, key, events, &out)
+	s.conversation(state, me(ctx), key, events, &out)
 	s.passing(*t, &out)
 	for _, other := range state.Tasks {
 		if other.Key != key {
@@ -236,14 +236,15 @@ func (s *Server) calls(ctx context.Context, id string, t request.Task) []answere
 
 // conversation fills in what was said with the asker, the notes of staff, and
 // the files that came later: those on the task, and those on no other.
-func (s *Server) conversation(state request.State, key string, events []request.Event, out *taskSheet) {
-	for _, e := range request.History(events, s.Office.Company(), true) {
+func (s *Server) conversation(state request.State, reader, key string, events []request.Event, out *taskSheet) {
+	viewer := s.Office.Viewer(reader, state)
+	for _, e := range request.History(events, s.Office.Company(), viewer) {
 		if (e.Kind == "word" || e.Kind == "note") && (e.Task == key || e.Task == "") {
 			out.Words = append(out.Words, e)
 		}
 	}
 	for _, f := range state.Files {
-		if f.Task == key || f.Task == "" {
+		if (f.Task == key || f.Task == "") && f.Opens(viewer) {
 			out.Files = append(out.Files, addedFile{Upload: f.Upload, By: s.Office.Company().Name(f.By), At: f.At})
 		}
 	}
@@ -344,7 +345,8 @@ func (s *Server) count(ctx context.Context, in *struct {
 type TextInput struct {
 	TaskInput
 	Body struct {
-		Text string `json:"text" maxLength:"2000"`
+		Text string     `json:"text" maxLength:"2000"`
+		To   request.To `json:"to,omitempty" enum:"request,task,staff" doc:"Of a word or a note: who reads it; the team of the task, and of a word the asker's side, when left out"`
 	}
 }
 
@@ -353,11 +355,11 @@ func (s *Server) askAsker(ctx context.Context, in *TextInput) (*body[taskSheet],
 }
 
 func (s *Server) say(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
-	return s.onTask(ctx, in.TaskInput, request.Comment{Task: in.Task, Text: in.Body.Text})
+	return s.onTask(ctx, in.TaskInput, request.Comment{Task: in.Task, Text: in.Body.Text, To: in.Body.To})
 }
 
 func (s *Server) note(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
-	return s.onTask(ctx, in.TaskInput, request.Note{Task: in.Task, Text: in.Body.Text})
+	return s.onTask(ctx, in.TaskInput, request.Note{Task: in.Task, Text: in.Body.Text, To: in.Body.To})
 }
 
 func (s *Server) getStuck(ctx context.Context, in *TextInput) (*body[taskSheet], error) {

@@ -15,6 +15,7 @@ import (
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
+	"heptad/internal/core/request"
 	"heptad/internal/core/rule"
 	"heptad/internal/starter"
 	"heptad/internal/work"
@@ -394,14 +395,16 @@ func (s *Server) tryOffering(ctx context.Context, in *struct {
 	}
 	out := triedForm{OpenedForm: s.formBody(t.Form), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}}
 	out.Chart = s.chart(t.Evaluated.Forecast, t.Offering.Promise.Calendar(), t.At)
-	kept := t.Evaluated.Kept()
+	open, private := t.Offering.Form.Apart(t.Evaluated.Kept())
+	state := request.State{Answers: open, Private: slices.Sorted(maps.Keys(private)), Present: t.Evaluated.Presents(), Held: t.Belongings}
 	for _, r := range t.Rungs {
-		out.Rungs = append(out.Rungs, triedRung{r.Name, r.Say, s.inWords(t.Offering, kept, said{Present: t.Evaluated.Presents(), Held: t.Belongings}, r.Facts)})
+		rung := request.Rung{Facts: r.Facts}
+		out.Rungs = append(out.Rungs, triedRung{r.Name, r.Say, s.inWords(t.Offering, state, rung.Sight())})
 	}
 	for _, task := range t.Tasks {
 		out.Work = append(out.Work, triedTask{
 			Key: task.Key, Name: task.Name, Team: s.Office.Company().TeamName(task.Team), Wanted: task.Wanted, Automatic: task.Kind == plan.Automatic,
-			Instructions: task.Instructions, Answers: s.inWords(t.Offering, kept, said{Present: t.Evaluated.Presents(), Held: t.Belongings}, list(task.Slice)),
+			Instructions: task.Instructions, Answers: s.inWords(t.Offering, state, (&request.Task{Slice: task.Slice}).Sight()),
 		})
 	}
 	return answer(out, nil)

@@ -13,6 +13,7 @@ import (
 	"github.com/go-chi/chi/v5"
 
 	"heptad/internal/core/form"
+	"heptad/internal/core/request"
 	"heptad/internal/work"
 )
 
@@ -49,11 +50,12 @@ func (s *Server) files(r chi.Router) {
 		Responses:   map[string]*huma.Response{"200": {Description: "The file", Content: map[string]*huma.MediaType{"application/json": {Schema: upload}}}},
 	})
 	added := names("request", "name")
-	added = append(added, &huma.Param{Name: "task", In: "query", Schema: &huma.Schema{Type: "string"}})
+	added = append(added, &huma.Param{Name: "task", In: "query", Schema: &huma.Schema{Type: "string"}},
+		&huma.Param{Name: "to", In: "query", Description: "Who may open it; as for words", Schema: &huma.Schema{Type: "string", Enum: []any{"request", "task", "staff"}}})
 	s.API.OpenAPI().AddOperation(&huma.Operation{
 		Method: http.MethodPost, Path: "/api/requests/{request}/added", OperationID: "attach", Security: needsSession,
 		Description: "Adds a file to a request that was sent, with the task it is about, if any.", Parameters: added,
-		RequestBody: &huma.RequestBody{Required: true, Content: content}, Responses: map[string]*huma.Response{"204": {Description: "It is added"}},
+		RequestBody: &huma.RequestBody{Required: true, Content: content}, Responses: map[string]*huma.Response{"200": {Description: "The file, as it is kept", Content: map[string]*huma.MediaType{"application/json": {Schema: upload}}}},
 	})
 	s.API.OpenAPI().AddOperation(&huma.Operation{
 		Method: http.MethodGet, Path: "/api/requests/{request}/files/{file}", OperationID: "download", Security: needsSession,
@@ -123,11 +125,13 @@ func (s *Server) attach(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	incoming := work.IncomingFile{Name: r.URL.Query().Get("name"), Content: body}
-	if _, err := s.Office.Attach(r.Context(), person, chi.URLParam(r, "request"), r.URL.Query().Get("task"), incoming); err != nil {
+	upload, err := s.Office.Attach(r.Context(), person, chi.URLParam(r, "request"), work.Addressed{Task: r.URL.Query().Get("task"), To: request.To(r.URL.Query().Get("to"))}, incoming)
+	if err != nil {
 		s.refuse(w, r, err)
 		return
 	}
-	w.WriteHeader(http.StatusNoContent)
+	w.Header().Set("Content-Type", "application/json")
+	_ = json.NewEncoder(w).Encode(upload) // whoever asked and left needs no answer
 }
 
 // download gives a file as an attachment, never to be shown as a page of ours.

@@ -10,7 +10,6 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
-	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
@@ -221,6 +220,7 @@ type requestSheet struct {
 	HeldUp    *heldUp         `json:"heldUp,omitempty" doc:"What it waits for longest"`
 	Asked     []taskQuestion  `json:"asked" nullable:"false" doc:"What the asker was asked during the work"`
 	Files     []addedFile     `json:"files" nullable:"false" doc:"Added after sending"`
+	Readings  []readingView   `json:"readings" nullable:"false" doc:"Who had private answers and secrets shown, the last first"`
 	Ending    string          `json:"ending,omitempty" doc:"While it is being undone: how it will end"`
 	AsStaff   []string        `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
 	Teams     []Named         `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
@@ -257,6 +257,8 @@ type answered struct {
 	Text  string        `json:"text"`
 	Files []form.Upload `json:"files,omitempty" nullable:"false" doc:"To be opened"`
 	Was   string        `json:"was,omitempty" doc:"How it was on sending, beside what is wanted"`
+
+	Private string `json:"private,omitempty" enum:"asking,sealed" doc:"Its answer is kept apart: the reader can have it shown, or not at all"`
 }
 
 type rungView struct {
@@ -327,7 +329,7 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 	out := requestSheet{
 		RequestLine: s.head(ctx, state), AskerID: state.Asker, For: s.beneficiary(state), Answers: []answered{}, Price: shown(price.Price{}), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: []request.Entry{}, Allowed: list(state.Allowed(me(ctx))), Followers: []Named{}, Mails: []mailView{}, Whole: viewer.SeesRequest(), Asked: []taskQuestion{}, Files: []addedFile{},
-		Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
+		Readings: []readingView{}, Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
 	}
 	if state.Status == request.Delivered {
 		out.ConfirmBy = &state.ConfirmBy
@@ -353,10 +355,16 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 	if err != nil {
 		return nil, err
 	}
-	if out.Answers, err = s.answers(ctx, state, nil); err != nil {
+	if out.Answers, err = s.answers(ctx, state, viewer.Whole()); err != nil {
+		return nil, err
+	}
+	if out.Readings, err = s.readings(ctx, state); err != nil {
 		return nil, err
 	}
 	for _, f := range state.Files {
+		if !f.Opens(viewer) {
+			continue
+		}
 		task, _ := state.Task(f.Task)
 		file := addedFile{Upload: f.Upload, By: company.Name(f.By), At: f.At}
 		if task != nil {
@@ -364,13 +372,7 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 		}
 		out.Files = append(out.Files, file)
 	}
-	if !viewer.SeesFiles() {
-		out.Files = []addedFile{}
-		for i := range out.Answers {
-			out.Answers[i].Files = nil
-		}
-	}
-	out.History = request.History(events, company, viewer.Staff())
+	out.History = request.History(events, company, viewer)
 	out.Price, out.Question, out.Via = shown(state.Price), s.question(state), state.For.Via.Words()
 	for _, person := range state.Followers {
 		out.Followers = append(out.Followers, Named{ID: person, Name: company.Name(person)})
@@ -510,9 +512,8 @@ func list[T any](l []T) []T {
 	return l
 }
 
-// answers gives the answers of a request in words: all of them, or only those
-// of the given questions.
-func (s *Server) answers(ctx context.Context, state request.State, only []string) ([]answered, error) {
+// answers gives the answers of a request in words, as far as a sight of it goes.
+func (s *Server) answers(ctx context.Context, state request.State, sight request.Sight) ([]answered, error) {
 	out := []answered{}
 	if state.Status == request.Draft {
 		return out, nil
@@ -521,27 +522,34 @@ func (s *Server) answers(ctx context.Context, state request.State, only []string
 	if err != nil {
 		return nil, err
 	}
-	return s.inWords(c, state.Answers, said{state.Present, state.Held}, only), nil
+	return s.inWords(c, state, sight), nil
 }
 
-// said is what belongs to answers beside them.
-type said struct {
-	Present map[string]string  // how it was, by key of the question
-	Held    []people.Belonging // what they name
-}
-
-// inWords gives answers in words: all of them, or only those of the given
-// questions.
-func (s *Server) inWords(c *offering.Compiled, answers form.Answers, with said, only []string) []answered {
+// inWords gives the answers of a request in words, as far as a sight of it goes.
+// No screen, export or link has them from elsewhere.
+func (s *Server) inWords(c *offering.Compiled, state request.State, sight request.Sight) []answered {
 	out := []answered{}
-	facts := form.Facts{Company: s.Office.Company(), Belongings: with.Held}
+	facts := form.Facts{Company: s.Office.Company(), Belongings: state.Held}
 	for _, q := range c.Document.Questions {
-		value, ok := answers[q.Key]
-		if !ok || value == nil || (only != nil && !slices.Contains(only, q.Key)) {
+		value, ok := state.Answers[q.Key]
+		private := slices.Contains(state.Private, q.Key)
+		if (!ok || value == nil) && !private {
 			continue
 		}
-		entry := answered{Key: q.Key, Label: q.ForStaff(), Text: c.Form.Show(q.Key, value, facts, c.Promise.Zone()), Was: with.Present[q.Key]}
-		entry.Files = form.FilesIn(q, value)
+		entry := answered{Key: q.Key, Label: q.ForStaff()}
+		switch seeing := sight.Of(q); {
+		case seeing == request.Hidden:
+			continue
+		case private && seeing == request.Asking:
+			entry.Private = "asking"
+		case private:
+			entry.Private = "sealed"
+		default:
+			entry.Text, entry.Was = c.Form.Show(q.Key, value, facts, c.Promise.Zone()), state.Present[q.Key]
+			if sight.Files() {
+				entry.Files = form.FilesIn(q, value)
+			}
+		}
 		out = append(out, entry)
 	}
 	return out

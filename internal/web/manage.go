@@ -22,13 +22,16 @@ import (
 
 // backgroundView is the work that goes on by itself.
 type backgroundView struct {
-	Looked     *time.Time      `json:"looked,omitempty" doc:"When it last looked for what is due; never when left out"`
-	Next       *time.Time      `json:"next,omitempty" doc:"When it looks again, unless something wakes it before"`
-	Still      bool            `json:"still" doc:"It should go on by itself and does not"`
-	Connectors []connectorView `json:"connectors" nullable:"false"`
-	Jobs       []jobView       `json:"jobs" nullable:"false" doc:"What runs or waits, the first due first"`
-	Stuck      []jobView       `json:"stuck" nullable:"false"`
-	Reports    []reportView    `json:"reports" nullable:"false" doc:"From outside, the last first"`
+	Looked     *time.Time       `json:"looked,omitempty" doc:"When it last looked for what is due; never when left out"`
+	Next       *time.Time       `json:"next,omitempty" doc:"When it looks again, unless something wakes it before"`
+	Still      bool             `json:"still" doc:"It should go on by itself and does not"`
+	Connectors []connectorView  `json:"connectors" nullable:"false"`
+	Jobs       []jobView        `json:"jobs" nullable:"false" doc:"What runs or waits, the first due first"`
+	Stuck      []jobView        `json:"stuck" nullable:"false"`
+	Reports    []reportView     `json:"reports" nullable:"false" doc:"From outside, the last first"`
+	Aside      []asideView      `json:"aside" nullable:"false" doc:"What could not be handled for a reason of its own, the last first"`
+	Standstill []standstillView `json:"standstills" nullable:"false" doc:"When nothing went on by itself, the last first"`
+	Forgeries  []forgeryView    `json:"forgeries" nullable:"false" doc:"Reports whose signature was wrong: counted, not kept"`
 }
 
 type connectorView struct {
@@ -38,6 +41,7 @@ type connectorView struct {
 	HasSecret bool       `json:"hasSecret" doc:"It is kept encrypted and never shown"`
 	AtOnce    int        `json:"atOnce" doc:"Calls at the same time"`
 	Hosts     string     `json:"hosts" doc:"That web calls may reach, one a line"`
+	Sensitive string     `json:"sensitive" doc:"Values that need more care, such as groups of the directory, one a line"`
 	Waiting   int        `json:"waiting"`
 	Running   int        `json:"running"`
 	Stuck     int        `json:"stuck"`
@@ -63,18 +67,40 @@ type reportView struct {
 	Verdict   string    `json:"verdict"`
 }
 
+// asideView is a record that could not be handled, and waits.
+type asideView struct {
+	Lane   string    `json:"lane" doc:"What was to be done"`
+	ID     string    `json:"id" doc:"Of the record"`
+	Reason string    `json:"reason"`
+	At     time.Time `json:"at"`
+}
+
+// standstillView is a time in which nothing went on by itself.
+type standstillView struct {
+	From   time.Time `json:"from"`
+	Until  time.Time `json:"until"`
+	Reason string    `json:"reason"`
+	Due    int       `json:"due" doc:"How much fell due meanwhile, and was caught up"`
+}
+
+type forgeryView struct {
+	Connector string    `json:"connector" doc:"Name"`
+	Count     int       `json:"count"`
+	Last      time.Time `json:"last"`
+}
+
 func (s *Server) background(ctx context.Context, _ *none) (*body[backgroundView], error) {
 	b, err := s.Office.Background(ctx, me(ctx))
 	if err != nil {
 		return nil, err
 	}
-	out := backgroundView{Still: s.Office.StandsStill(), Connectors: []connectorView{}, Jobs: []jobView{}, Stuck: []jobView{}, Reports: []reportView{}}
+	out := backgroundView{Still: s.Office.StandsStill(), Connectors: []connectorView{}, Jobs: []jobView{}, Stuck: []jobView{}, Reports: []reportView{}, Forgeries: []forgeryView{}, Aside: []asideView{}, Standstill: []standstillView{}}
 	if b.Pulse != nil {
 		out.Looked, out.Next = &b.Pulse.Looked, &b.Pulse.Next
 	}
 	now := s.Office.Clock()
 	for _, c := range b.Connectors {
-		view := connectorView{c.Key, c.Name, c.URL, c.HasSecret, c.AtOnce, c.Hosts, c.Waiting, c.Running, c.Stuck, reached(c.Success), c.Trouble, nil}
+		view := connectorView{c.Key, c.Name, c.URL, c.HasSecret, c.AtOnce, c.Hosts, c.Sensitive, c.Waiting, c.Running, c.Stuck, reached(c.Success), c.Trouble, nil}
 		if c.Paused.After(now) {
 			view.Paused = &c.Paused
 		}
@@ -101,6 +127,15 @@ func (s *Server) background(ctx context.Context, _ *none) (*body[backgroundView]
 			out.Stuck = append(out.Stuck, jobView{Reference: e.State.Reference, Task: t.Name, Connector: s.connectorName(t.Connector), State: "stuck", Trouble: trouble})
 		}
 	}
+	for _, a := range b.Aside {
+		out.Aside = append(out.Aside, asideView(a))
+	}
+	for _, st := range b.Still {
+		out.Standstill = append(out.Standstill, standstillView(st))
+	}
+	for _, f := range b.Forgeries {
+		out.Forgeries = append(out.Forgeries, forgeryView{s.connectorName(f.Connector), f.Count, f.Last})
+	}
 	for _, r := range b.Reports {
 		out.Reports = append(out.Reports, reportView{r.At, s.connectorName(r.Connector), r.Key, r.Step, r.Verdict})
 	}
@@ -119,10 +154,12 @@ func (s *Server) setConnector(ctx context.Context, in *struct {
 		Secret string `json:"secret,omitempty" maxLength:"400" doc:"The one that is there stays when left out"`
 		AtOnce int    `json:"atOnce" minimum:"1" maximum:"50"`
 		Hosts  string `json:"hosts,omitempty" maxLength:"4000" doc:"That web calls may reach, one a line"`
+
+		Sensitive string `json:"sensitive,omitempty" maxLength:"4000" doc:"Values that need more care, such as groups of the directory, one a line"`
 	}
 }) (*body[backgroundView], error) {
 	b := in.Body
-	if err := s.Office.Connect(ctx, me(ctx), work.Connection{Key: in.Connector, URL: b.URL, Secret: b.Secret, AtOnce: b.AtOnce, Hosts: b.Hosts}); err != nil {
+	if err := s.Office.Connect(ctx, me(ctx), work.Connection{Key: in.Connector, URL: b.URL, Secret: b.Secret, AtOnce: b.AtOnce, Hosts: b.Hosts, Sensitive: b.Sensitive}); err != nil {
 		return nil, err
 	}
 	return s.background(ctx, nil)
@@ -130,6 +167,15 @@ func (s *Server) setConnector(ctx context.Context, in *struct {
 
 func (s *Server) lookNow(ctx context.Context, _ *none) (*body[none], error) {
 	return answer(none{}, s.Office.LookNow(me(ctx)))
+}
+
+func (s *Server) tryAgain(ctx context.Context, in *struct {
+	Body struct {
+		Lane string `json:"lane" maxLength:"60"`
+		ID   string `json:"id" maxLength:"200"`
+	}
+}) (*body[none], error) {
+	return answer(none{}, s.Office.TryAgain(ctx, me(ctx), in.Body.Lane, in.Body.ID))
 }
 
 func (s *Server) retryAll(ctx context.Context, in *ConnectorInput) (*body[retriedView], error) {
@@ -357,6 +403,10 @@ func (s *Server) purchasingReport(w http.ResponseWriter, r *http.Request) {
 	verdict, err := s.Office.PurchasingReports(r.Context(), data, r.Header.Get(connect.SignatureHeader), r.Header.Get(connect.TimeHeader))
 	switch {
 	case errors.Is(err, work.ErrForged):
+		if wait := s.meters.strangers.take(address(r.RemoteAddr)); wait > 0 {
+			s.refuse(w, r, slowDown(wait, strangerTooFast))
+			return
+		}
 		writeProblem(w, r, http.StatusUnauthorized, "The signature is wrong.")
 	case err != nil:
 		s.refuse(w, r, err)

@@ -16,7 +16,7 @@ import (
 // MessageView is something the reader was told.
 type MessageView struct {
 	ID      string       `json:"id"`
-	Kind    message.Kind `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following,due,written,expiring"`
+	Kind    message.Kind `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following,due,written,expiring,absent"`
 	Subject string       `json:"subject"`
 	Text    string       `json:"text"`
 	At      time.Time    `json:"at"`
@@ -59,11 +59,14 @@ func (s *Server) oneMessage(ctx context.Context, in *struct {
 	if m.Person != me(ctx) {
 		return nil, work.ErrNotFound
 	}
+	view := messageView(m)
+	if m.Request == "" {
+		return answer(view, nil)
+	}
 	state, err := s.Office.Store.Request(ctx, m.Request)
 	if err != nil {
 		return nil, err
 	}
-	view := messageView(m)
 	if m.Kind != message.Decide && m.Kind != message.Remind && m.Kind != message.Answered {
 		view.Rung = ""
 	}
@@ -199,16 +202,15 @@ func (s *Server) linked(ctx context.Context, linked work.Linked) (*body[linkedVi
 		if r.Key != linked.Message.Rung || linked.Trouble != "" {
 			continue
 		}
-		var shows []string // nil for all
-		if len(r.Facts) > 0 {
-			shows = r.Facts
-		}
 		var err error
-		if out.Answers, err = s.answers(ctx, state, shows); err != nil {
+		if out.Answers, err = s.answers(ctx, state, r.Sight()); err != nil {
 			return nil, err
 		}
 		for j := range out.Answers {
 			out.Answers[j].Files = nil // their content needs a session
+			if out.Answers[j].Private != "" {
+				out.Answers[j].Private = "sealed" // and so does what is private
+			}
 		}
 		out.Rung, out.Say, out.NoPrice, out.Due = r.Name, r.Say, r.NoPrice, reached(r.DueAt())
 		if !r.NoPrice {

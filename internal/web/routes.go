@@ -114,7 +114,7 @@ func (s *Server) operations() {
 	open(s, http.MethodGet, "/api/session", "session", s.session)
 	if len(s.Door) > 0 {
 		open(s, http.MethodGet, "/api/door", "door", s.door)
-		open(s, http.MethodPost, "/api/session", "sign-in", s.signIn)
+		open(s, http.MethodPost, "/api/session", "sign-in", s.signIn, s.failures)
 	}
 	open(s, http.MethodDelete, "/api/session", "sign-out", s.signOut)
 
@@ -152,8 +152,8 @@ func (s *Server) operations() {
 	signed(s, http.MethodGet, "/api/texts", "texts", writers, s.texts)
 	signed(s, http.MethodPut, "/api/texts", "set-text", administrators, s.setText)
 	signed(s, http.MethodPost, "/api/texts/sample", "sample-text", writers, s.sampleText)
-	open(s, http.MethodGet, "/api/mail/{token}", "open-link", s.openLink)
-	open(s, http.MethodPost, "/api/mail/{token}", "decide-by-link", s.decideByLink)
+	open(s, http.MethodGet, "/api/mail/{token}", "open-link", s.openLink, s.strangers)
+	open(s, http.MethodPost, "/api/mail/{token}", "decide-by-link", s.decideByLink, s.strangers)
 
 	signed(s, http.MethodGet, "/api/people", "find-people", everyone, s.findPeople)
 	signed(s, http.MethodGet, "/api/absences", "absences", everyone, s.absences)
@@ -193,18 +193,25 @@ func (s *Server) operations() {
 	signed(s, http.MethodGet, "/api/overview", "overview", everyone, s.overview)
 	signed(s, http.MethodGet, "/api/belongings", "belongings", everyone, s.have)
 	signed(s, http.MethodGet, "/api/asked", "asked", everyone, s.asked)
+	signed(s, http.MethodPost, "/api/requests/{request}/private/{question}/read", "read-private", concerned, s.readPrivate)
+	signed(s, http.MethodPost, "/api/requests/{request}/secrets/{task}/{output}/read", "read-secret", everyone, s.readSecret)
+	signed(s, http.MethodGet, "/api/secrets", "secrets", everyone, s.secrets)
 
 	signed(s, http.MethodGet, "/api/background", "background", administrators, s.background)
 	signed(s, http.MethodPost, "/api/background/look", "look-now", administrators, s.lookNow)
+	signed(s, http.MethodPost, "/api/background/aside", "try-again", administrators, s.tryAgain)
 	signed(s, http.MethodPut, "/api/connectors/{connector}", "set-connector", administrators, s.setConnector)
 	signed(s, http.MethodPost, "/api/connectors/{connector}/retry", "retry-all", administrators, s.retryAll)
+	signed(s, http.MethodGet, "/api/grants", "grants", administrators, s.grants)
+	signed(s, http.MethodPut, "/api/grants", "grant", administrators, s.grant)
+	signed(s, http.MethodDelete, "/api/grants/{service}/{connector}/{action}", "revoke", administrators, s.revoke)
 	signed(s, http.MethodGet, "/api/calendars", "calendars", everyone, s.calendars)
 	signed(s, http.MethodGet, "/api/calendars/{calendar}", "calendar", everyone, s.oneCalendar)
 	signed(s, http.MethodPut, "/api/calendars/{calendar}", "save-calendar", keepers, s.saveCalendar)
 	signed(s, http.MethodPost, "/api/calendars/{calendar}/try", "try-calendar", keepers, s.tryCalendar)
 	signed(s, http.MethodPost, "/api/calendars/{calendar}/holidays", "read-holidays", keepers, s.readHolidays)
-	open(s, http.MethodGet, "/api/supplier/{token}", "open-supplier", s.openSupplier)
-	open(s, http.MethodPost, "/api/supplier/{token}", "answer-supplier", s.answerSupplier)
+	open(s, http.MethodGet, "/api/supplier/{token}", "open-supplier", s.openSupplier, s.strangers)
+	open(s, http.MethodPost, "/api/supplier/{token}", "answer-supplier", s.answerSupplier, s.strangers)
 
 	signed(s, http.MethodGet, "/api/design", "portfolio", owners, s.portfolio)
 	signed(s, http.MethodPost, "/api/design", "create-offering", owners, s.createOffering)
@@ -257,8 +264,10 @@ var bodies = map[string]int64{
 var needsSession = []map[string][]string{{"session": {}}}
 
 // open registers an operation that needs no sign-in.
-func open[I, O any](s *Server, method, path, id string, handler handlerOf[I, O]) {
-	huma.Register(s.API, operation(method, path, id), told(s, handler))
+func open[I, O any](s *Server, method, path, id string, handler handlerOf[I, O], slowed ...func(huma.Context, func(huma.Context))) {
+	op := operation(method, path, id)
+	op.Middlewares = slowed
+	huma.Register(s.API, op, told(s, handler))
 }
 
 // signed registers an operation for people who have signed in and whom the

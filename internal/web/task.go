@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"maps"
@@ -33,6 +34,7 @@ type TaskView struct {
 	ReadyAt   *time.Time `json:"readyAt,omitempty"`
 	EndedAt   *time.Time `json:"endedAt,omitempty"`
 	Outputs   []answered `json:"outputs" nullable:"false"`
+	Secrets   []answered `json:"secrets,omitempty" nullable:"false" doc:"What came out of it for one person only, without what it is"`
 	Automatic string     `json:"automatic,omitempty" doc:"Name of the system that does it"`
 }
 
@@ -69,13 +71,15 @@ func (s *Server) taskView(state request.State, t request.Task) TaskView {
 	if t.Connector != "" {
 		out.Automatic = s.connectorName(t.Connector)
 	}
-	names := s.outputNames(state, t)
+	kinds := s.outputs(state, t)
+	label := func(key string) string { return cmp.Or(kinds[key].Name, key) }
 	for _, key := range slices.Sorted(maps.Keys(t.Outputs)) {
-		label := names[key]
-		if label == "" {
-			label = key
+		if !kinds[key].Secret { // of before secrets were kept apart
+			out.Outputs = append(out.Outputs, answered{Key: key, Label: label(key), Text: t.Outputs[key]})
 		}
-		out.Outputs = append(out.Outputs, answered{Key: key, Label: label, Text: t.Outputs[key]})
+	}
+	for _, key := range t.Secrets {
+		out.Secrets = append(out.Secrets, answered{Key: key, Label: label(key), Private: "sealed"})
 	}
 	return out
 }
@@ -95,17 +99,17 @@ func (t *TaskView) foresee(f request.Forecast) {
 
 // headOnly leaves out what came out of a task, and what was said of it.
 func (t TaskView) headOnly() TaskView {
-	t.Outputs, t.Trouble, t.Word = []answered{}, "", ""
+	t.Outputs, t.Secrets, t.Trouble, t.Word = []answered{}, nil, "", ""
 	return t
 }
 
-// outputNames are what the outputs of a task are called, by key.
-func (s *Server) outputNames(state request.State, t request.Task) map[string]string {
-	names := map[string]string{}
+// outputs are what comes out of a task, by key.
+func (s *Server) outputs(state request.State, t request.Task) map[string]plan.Output {
+	all := map[string]plan.Output{}
 	if c, err := s.Office.Version(context.Background(), state.Offering, state.Version); err == nil && t.Of != "" {
 		for _, o := range c.Plan.Outputs(t.Of) {
-			names[o.Key] = o.Name
+			all[o.Key] = o
 		}
 	}
-	return names
+	return all
 }

@@ -23,6 +23,7 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
@@ -36,8 +37,9 @@ const start = `<!doctype html><meta http-equiv="content-security-policy" content
 type site struct {
 	*httptest.Server
 	*demotest.Office
-	web *web.Server
-	t   *testing.T
+	web      *web.Server
+	sessions *memstore.MemStore
+	t        *testing.T
 }
 
 func serve(t *testing.T) *site {
@@ -46,18 +48,27 @@ func serve(t *testing.T) *site {
 
 // limited is a site with limits of its own.
 func limited(t *testing.T, limits web.Limits) *site {
+	return settled(t, web.Settings{Limits: limits})
+}
+
+// public is a site that people reach at an address.
+func public(t *testing.T, address string) *site {
+	return settled(t, web.Settings{Public: address})
+}
+
+func settled(t *testing.T, settings web.Settings) *site {
 	t.Helper()
 	office := demotest.New(t)
 	var door []web.DoorEntry
 	for _, p := range office.Company().Persons() {
 		door = append(door, web.DoorEntry{Person: p.ID, Name: p.Name, Title: p.Title})
 	}
-	server, err := web.New(web.Settings{
-		Office: office.Office, Sessions: memstore.New(), Door: door, Log: slog.New(slog.DiscardHandler), Limits: limits,
-		Page: fstest.MapFS{"index.html": {Data: []byte(start)}, "_app/immutable/a.js": {Data: []byte("1")}, "heptagon.svg": {Data: []byte("<svg/>")}},
-	})
+	sessions := memstore.New()
+	settings.Office, settings.Sessions, settings.Door, settings.Log = office.Office, sessions, door, slog.New(slog.DiscardHandler)
+	settings.Page = fstest.MapFS{"index.html": {Data: []byte(start)}, "_app/immutable/a.js": {Data: []byte("1")}, "heptagon.svg": {Data: []byte("<svg/>")}}
+	server, err := web.New(settings)
 	require.NoError(t, err)
-	s := &site{httptest.NewServer(server), office, server, t}
+	s := &site{httptest.NewServer(server), office, server, sessions, t}
 	t.Cleanup(s.Close)
 	return s
 }
@@ -342,18 +353,28 @@ func TestRights(t *testing.T) {
 		"background":       {want: only(404, lindskaug)},
 		"set-connector":    {path: func() string { return "/api/connectors/mail" }, body: func() string { return `{"url":"","atOnce":2}` }, want: only(404, lindskaug)},
 		"look-now":         {want: only(404, lindskaug)},
-		"retry-all":        {path: func() string { return "/api/connectors/mail/retry" }, want: only(404, lindskaug)},
-		"calendars":        {want: only(404, falkenau, abelsen, lindskaug, yilmazer)},
-		"calendar":         {path: func() string { return "/api/calendars/maravel" }, want: only(404, falkenau, abelsen, lindskaug, yilmazer)},
-		"save-calendar":    {path: func() string { return "/api/calendars/spare" }, body: hours, want: only(404, falkenau, lindskaug)},
-		"try-calendar":     {path: func() string { return "/api/calendars/spare/try" }, body: hours, want: only(404, falkenau, lindskaug)},
+		"try-again":        {body: func() string { return `{"lane":"effect","id":"none"}` }, want: everybody(404)},                                                           // of one that is there: see TestWhatIsSetAside
+		"read-private":     {path: func() string { return "/api/requests/" + working() + "/private/plate/read" }, body: func() string { return `{}` }, want: everybody(404)}, // of a private one: see TestPrivateAnswers
+		"read-secret":      {path: func() string { return "/api/requests/" + working() + "/secrets/check/code/read" }, want: everybody(404)},                                 // of a secret one: see TestSecrets
+		"secrets":          {want: everybody(200)},
+		"grants":           {want: only(404, lindskaug)},
+		"grant":            {body: func() string { return `{"service":"parking","connector":"badges","action":"write"}` }, want: only(404, lindskaug)},
+		"revoke": {path: func() string {
+			require.NoError(t, s.SetGrant(context.Background(), "", "parking", plan.Grant{Connector: "badges", Action: "change"}))
+			return "/api/grants/parking/badges/change"
+		}, want: only(404, lindskaug)},
+		"retry-all":     {path: func() string { return "/api/connectors/mail/retry" }, want: only(404, lindskaug)},
+		"calendars":     {want: only(404, falkenau, abelsen, lindskaug, yilmazer)},
+		"calendar":      {path: func() string { return "/api/calendars/maravel" }, want: only(404, falkenau, abelsen, lindskaug, yilmazer)},
+		"save-calendar": {path: func() string { return "/api/calendars/spare" }, body: hours, want: only(404, falkenau, lindskaug)},
+		"try-calendar":  {path: func() string { return "/api/calendars/spare/try" }, body: hours, want: only(404, falkenau, lindskaug)},
 		"read-holidays": {path: func() string { return "/api/calendars/spare/holidays" }, body: func() string {
 			return `{"document":` + hours() + `,"file":"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:1\r\nDTSTART;VALUE=DATE:20270105\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"}`
 		}, want: only(404, falkenau, lindskaug)},
 		"open-supplier":     {path: func() string { return "/api/supplier/none" }, want: anybody(404)},
 		"answer-supplier":   {path: func() string { return "/api/supplier/none" }, body: func() string { return `{"state":"done"}` }, want: anybody(404)},
 		"report-purchasing": {path: func() string { return "/api/reports/purchasing" }, body: func() string { return `{}` }, want: everybody(401)},
-		"attach":            {path: func() string { return "/api/requests/" + working() + "/added?name=a.png" }, body: func() string { return "\x89PNG\r\n\x1a\nxx" }, want: with(with(only(403), 404, yilmazer), 204, abelsen, falkenau, sarmento)},
+		"attach":            {path: func() string { return "/api/requests/" + working() + "/added?name=a.png" }, body: func() string { return "\x89PNG\r\n\x1a\nxx" }, want: with(with(only(403), 404, yilmazer), 200, abelsen, falkenau, sarmento)},
 		"live":              {want: nil}, // a stream: see TestLive
 	}
 	seen := 0

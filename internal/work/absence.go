@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"time"
 
+	"heptad/internal/core/message"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
@@ -53,7 +54,8 @@ func (o *Office) SetAbsence(ctx context.Context, actor string, a people.Absence)
 	case a.StandIn == actor:
 		return refuse("/standIn", "Who sets somebody else's absence cannot stand in for them: name another.")
 	}
-	kept := store.Absence{Absence: a, ID: rand.Text(), SetBy: actor, SetAt: now}
+	a.SetBy = actor
+	kept := store.Absence{Absence: a, ID: rand.Text(), SetAt: now}
 	err := o.Store.Write(ctx, func(tx *store.Tx) error {
 		there, err := tx.AbsencesOf(ctx, a.Person, now)
 		if err != nil {
@@ -65,16 +67,21 @@ func (o *Office) SetAbsence(ctx context.Context, actor string, a people.Absence)
 				return err
 			}
 		}
-		return tx.AddAbsence(kept)
+		if err := tx.AddAbsence(kept); err != nil {
+			return err
+		}
+		return o.tellAbsent(ctx, tx, actor, a)
 	})
 	if err != nil {
 		return store.Absence{}, err
 	}
+	o.toldAbsent(actor, a.Person)
 	return kept, o.companyChanged(ctx)
 }
 
 // EndAbsence ends an absence now, or takes it out when it has not begun.
 func (o *Office) EndAbsence(ctx context.Context, actor, id string) error {
+	person := ""
 	err := o.Store.Write(ctx, func(tx *store.Tx) error {
 		a, err := tx.Absence(ctx, id)
 		if err != nil {
@@ -83,12 +90,37 @@ func (o *Office) EndAbsence(ctx context.Context, actor, id string) error {
 		if !o.maySetAbsence(actor, a.Person) {
 			return ErrNotFound
 		}
-		return tx.EndAbsence(id, o.Clock())
+		person, a.Until, a.StandIn = a.Person, o.Clock(), ""
+		if err := tx.EndAbsence(id, o.Clock()); err != nil {
+			return err
+		}
+		return o.tellAbsent(ctx, tx, actor, a.Absence)
 	})
 	if err != nil {
 		return err
 	}
+	o.toldAbsent(actor, person)
 	return o.companyChanged(ctx)
+}
+
+// tellAbsent tells somebody that another has set or ended their absence.
+func (o *Office) tellAbsent(ctx context.Context, tx *store.Tx, actor string, a people.Absence) error {
+	if actor == a.Person {
+		return nil
+	}
+	p, _ := o.Company().Person(a.Person)
+	facts := message.Facts{By: o.Company().Name(actor), Person: p.Name, Holder: "nobody", Due: a.Until.In(o.Company().HoursOf(a.Person).Zone()).Format(dueForm)}
+	if a.StandIn != "" {
+		facts.Holder = o.Company().Name(a.StandIn)
+	}
+	return o.postKind(ctx, tx, store.Message{Person: a.Person, Kind: message.Absent, At: o.Clock()}, facts)
+}
+
+func (o *Office) toldAbsent(actor, person string) {
+	if actor != person {
+		o.Live.tell(Change{"message", ""}, map[string]bool{person: true})
+		o.rouseMail()
+	}
 }
 
 // Absences lists those of a person that have not ended, for those who may set

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
@@ -32,8 +33,13 @@ func (o *Office) OpenReturned(ctx context.Context, person, id string) (Form, err
 	if err != nil {
 		return Form{}, err
 	}
-	f := Form{Offering: c, Draft: id, Answers: state.Answers, For: state.For, Returned: &state}
-	typed, err := o.Store.Typed(ctx, id)
+	f := Form{Offering: c, Draft: id, Answers: maps.Clone(state.Answers), For: state.For, Returned: &state}
+	private, err := o.privateAnswers(ctx, o.Store, id, "")
+	if err != nil {
+		return Form{}, err
+	}
+	maps.Copy(f.Answers, private)
+	typed, err := o.typed(ctx, id)
 	switch {
 	case err == nil:
 		f.Answers, f.SavedAt = typed.Answers, typed.SavedAt
@@ -52,7 +58,7 @@ func (o *Office) SaveReturned(ctx context.Context, person, id string, answers fo
 			return err
 		}
 		f = Form{Offering: c, Draft: id, Answers: answers, For: state.For, SavedAt: o.Clock().UTC(), Returned: &state}
-		return tx.SaveTyped(id, store.Typed{Answers: answers, For: state.For, SavedAt: f.SavedAt})
+		return o.saveTyped(tx, c, id, store.Typed{Answers: answers, For: state.For, SavedAt: f.SavedAt})
 	})
 	if err != nil {
 		return Form{}, err

@@ -74,7 +74,7 @@ func (o *Office) OpenForm(ctx context.Context, person, key string) (Form, error)
 		return Form{}, err
 	}
 	if f.Draft != "" {
-		typed, err := o.Store.Typed(ctx, f.Draft)
+		typed, err := o.typed(ctx, f.Draft)
 		if err != nil {
 			return Form{}, err
 		}
@@ -109,7 +109,8 @@ type held interface {
 }
 
 // parties gathers who asks, and for whom, with what they have where the form
-// asks for it; nobody named is the asker.
+// asks for it; nobody named is the asker. Of somebody for whom they may not ask
+// nothing is read.
 func (o *Office) parties(ctx context.Context, from held, c *offering.Compiled, asker string, b offering.Beneficiary) (offering.Parties, error) {
 	p, _ := o.Company().Person(asker)
 	if b.Person == "" && b.Newcomer == nil {
@@ -119,6 +120,17 @@ func (o *Office) parties(ctx context.Context, from held, c *offering.Compiled, a
 	var err error
 	if out.Pools, err = o.pools(ctx, from, c, false); err != nil {
 		return out, err
+	}
+	if may, _ := c.MayAsk(out); !may { // then nothing is known of whom it is for
+		out.Known = func(person people.Person) people.Person {
+			if person.ID == asker {
+				return person
+			}
+			return people.Person{}
+		}
+		if b.Person != asker {
+			return out, nil
+		}
 	}
 	if b.Person != "" && c.ReadsBelongings() {
 		out.Belongings, err = from.BelongingsOf(ctx, b.Person)
@@ -174,7 +186,7 @@ func (o *Office) SaveDraft(ctx context.Context, person, key string, answers form
 	}
 	f := Form{Offering: c, Answers: answers, For: whom, SavedAt: o.Clock().UTC()}
 	err = o.draft(ctx, person, c, &f.Draft, func(tx *store.Tx) error {
-		return tx.SaveTyped(f.Draft, store.Typed{Answers: answers, For: whom, SavedAt: f.SavedAt})
+		return o.saveTyped(tx, c, f.Draft, store.Typed{Answers: answers, For: whom, SavedAt: f.SavedAt})
 	})
 	if err != nil {
 		return Form{}, err

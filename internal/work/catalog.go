@@ -1,6 +1,7 @@
 package work
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"slices"
@@ -190,6 +191,9 @@ func (o *Office) ownerName(service string) string {
 // Successor tells what takes the place of an offering that has ended, if the
 // person sees it; the name is empty when nothing does.
 func (o *Office) Successor(ctx context.Context, person, key string) (store.CatalogEntry, error) {
+	if saw, err := o.sawEnded(ctx, person, key); err != nil || !saw {
+		return store.CatalogEntry{}, cmp.Or(err, ErrNotFound)
+	}
 	for range maxSuccessors {
 		ended, err := o.Store.Ended(ctx, key)
 		if errors.Is(err, ErrNotFound) {
@@ -212,6 +216,20 @@ func (o *Office) Successor(ctx context.Context, person, key string) (store.Catal
 		}
 	}
 	return store.CatalogEntry{}, ErrNotFound
+}
+
+// sawEnded tells whether a person was in the audience of an offering that has
+// ended: to others it was never there.
+func (o *Office) sawEnded(ctx context.Context, person, key string) (bool, error) {
+	if _, err := o.Store.Ended(ctx, key); err != nil {
+		return false, err
+	}
+	v, err := o.Store.VersionIn(ctx, key, store.Current)
+	if err != nil {
+		return false, err
+	}
+	sees, _ := audience.Compile(v.Document.Audience, &finding.List{}).Sees(o.audiencePerson(person))
+	return sees, nil
 }
 
 // maxSuccessors is how long a chain of offerings that replaced each other is

@@ -16,13 +16,15 @@ import (
 	"time"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/form"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
 
-// seal encrypts a secret for keeping (AES-256-GCM, the nonce in front).
-func seal(key []byte, secret string) ([]byte, error) {
+// seal encrypts a secret for keeping (AES-256-GCM, the nonce in front), bound to
+// what it is of.
+func seal(key []byte, secret string, of []byte) ([]byte, error) {
 	gcm, err := sealer(key)
 	if err != nil {
 		return nil, err
@@ -31,11 +33,11 @@ func seal(key []byte, secret string) ([]byte, error) {
 	if _, err := rand.Read(nonce); err != nil {
 		return nil, err
 	}
-	return gcm.Seal(nonce, nonce, []byte(secret), nil), nil
+	return gcm.Seal(nonce, nonce, []byte(secret), of), nil
 }
 
 // unseal reads a secret that was kept.
-func unseal(key, sealed []byte) (string, error) {
+func unseal(key, sealed, of []byte) (string, error) {
 	gcm, err := sealer(key)
 	if err != nil {
 		return "", err
@@ -43,7 +45,7 @@ func unseal(key, sealed []byte) (string, error) {
 	if len(sealed) < gcm.NonceSize() {
 		return "", errors.New("this is no secret")
 	}
-	secret, err := gcm.Open(nil, sealed[:gcm.NonceSize()], sealed[gcm.NonceSize():], nil)
+	secret, err := gcm.Open(nil, sealed[:gcm.NonceSize()], sealed[gcm.NonceSize():], of)
 	return string(secret), err
 }
 
@@ -67,7 +69,7 @@ func Reach(kept *store.Store, sealed []byte, key string) connect.Reach {
 		}
 		system := connect.System{URL: c.URL, Hosts: strings.Fields(c.Hosts)}
 		if c.Secret != nil {
-			system.Secret, err = unseal(sealed, c.Secret)
+			system.Secret, err = unseal(sealed, c.Secret, nil)
 		}
 		return system, err
 	}
@@ -80,6 +82,8 @@ type Connection struct {
 	Secret string // empty leaves the one that is there
 	AtOnce int
 	Hosts  string // of web calls, one a line
+
+	Sensitive string // values that need more care, such as groups, one a line
 }
 
 // administers tells whether a person manages connectors.
@@ -111,16 +115,34 @@ func (o *Office) SetConnection(ctx context.Context, c Connection) error {
 			return invalid("host", "/hosts", "%q is no host: write it like planner.example or planner.example:8443.", host)
 		}
 	}
-	row := store.Connector{Key: c.Key, URL: c.URL, AtOnce: c.AtOnce, Hosts: strings.Join(strings.Fields(c.Hosts), "\n")}
+	there, err := o.Store.Connector(ctx, c.Key)
+	if err != nil && !errors.Is(err, ErrNotFound) {
+		return err
+	}
+	moved := there.Secret != nil && c.Secret == "" && there.URL != c.URL
+	if moved && c.URL != "" {
+		return invalid("secretAnew", "/secret", "A new address needs the secret anew: the one that is kept goes nowhere else.")
+	}
+	row := store.Connector{Key: c.Key, URL: c.URL, AtOnce: c.AtOnce, Hosts: strings.Join(strings.Fields(c.Hosts), "\n"), Sensitive: strings.TrimSpace(c.Sensitive)}
 	if c.Secret != "" {
 		var err error
-		if row.Secret, err = seal(o.Sealed, c.Secret); err != nil {
+		if row.Secret, err = seal(o.Sealed, c.Secret, nil); err != nil {
 			return err
 		}
 	}
-	err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveConnector(row, o.Clock()) })
+	err = o.Store.Write(ctx, func(tx *store.Tx) error {
+		if moved {
+			if err := tx.DropConnectorSecret(c.Key); err != nil {
+				return err
+			}
+		}
+		return tx.SaveConnector(row, o.Clock())
+	})
 	o.rouse()
-	return err
+	if err != nil {
+		return err
+	}
+	return o.readGrants(ctx)
 }
 
 // ConnectorState is how a connector stands.
@@ -128,7 +150,7 @@ type ConnectorState struct {
 	Key, Name, URL   string
 	HasSecret        bool
 	AtOnce           int
-	Hosts            string
+	Hosts, Sensitive string
 	Waiting, Running int
 	Stuck            int
 	Success          time.Time // of the last call that went well; zero for none
@@ -143,6 +165,9 @@ type Background struct {
 	Jobs       []store.Job
 	Stuck      []store.Entry
 	Reports    []store.Report
+	Forgeries  []store.Forgery
+	Aside      []store.Aside      // what could not be handled for a reason of its own
+	Still      []store.Standstill // when all of it stood still
 }
 
 // jobsShown is how much of the background is shown at most.
@@ -163,12 +188,19 @@ func (o *Office) Background(ctx context.Context, person string) (Background, err
 	keep(err)
 	b.Reports, err = o.Store.Reports(ctx, 50)
 	keep(err)
+	b.Forgeries, err = o.forgeriesSoFar(ctx)
+	keep(err)
+	b.Aside, err = o.Store.SetAsides(ctx, jobsShown)
+	keep(err)
+	b.Still, err = o.Store.Standstills(ctx, 20)
+	keep(err)
 	counts, err := o.Store.JobsByConnector(ctx)
 	keep(err)
 	for _, described := range o.described {
 		c := ConnectorState{Key: described.Key, Name: described.Name, AtOnce: callsAtATime, Paused: o.lanes.pausedUntil(described.Key)}
 		if reached, err := o.Store.Connector(ctx, described.Key); err == nil {
 			c.URL, c.HasSecret, c.AtOnce, c.Hosts, c.Success, c.Trouble = reached.URL, reached.Secret != nil, reached.AtOnce, reached.Hosts, reached.Succeeded(), reached.Trouble
+			c.Sensitive = reached.Sensitive
 		} else if !errors.Is(err, ErrNotFound) {
 			keep(err)
 		}
@@ -247,12 +279,13 @@ func (o *Office) PurchasingReports(ctx context.Context, body []byte, signature, 
 	}
 	var d connect.Delivery
 	if !connect.Verify(system.Secret, signature, stamp, body, o.Clock()) {
-		return forged, errors.Join(ErrForged, o.log(ctx, "purchasing", d, forged, body))
+		o.forged.add("purchasing", o.Clock())
+		return forged, ErrForged
 	}
 	if err := json.Unmarshal(body, &d); err != nil || d.Key == "" || d.Step == "" {
 		return "", invalid("report", "", "This is no report.")
 	}
-	report := request.Report{Step: d.Step, Words: d.Words, Outputs: map[string]string{}, Final: d.State == "delivered", Failed: d.State == "refused"}
+	report := request.Report{Step: d.Step, Words: connect.Shortened(d.Words), Outputs: map[string]string{}, Final: d.State == "delivered", Failed: d.State == "refused"}
 	for key, value := range map[string]string{"supplier": d.Supplier, "cost": d.Cost} {
 		if value != "" {
 			report.Outputs[key] = value
@@ -322,6 +355,13 @@ func supplierToken(secret []byte, key string) string {
 	return base64.RawURLEncoding.EncodeToString([]byte(key)) + "." + base64.RawURLEncoding.EncodeToString(signed(secret, "supplier", key))
 }
 
+// supplierLife is how long a supplier's link can be answered by, from the call.
+const supplierLife = 90 * 24 * time.Hour
+
+const linkExpired = "This link has expired. Ask whoever sent it for a new one."
+
+func (o *Office) expired(e store.Effect) bool { return o.Clock().Sub(e.At) > supplierLife }
+
 // Supplied is what a supplier sees of the task they were asked to do.
 type Supplied struct {
 	Name, Reference, Subject, Text string
@@ -351,6 +391,8 @@ func (o *Office) OpenSupplier(ctx context.Context, token string) (Supplied, erro
 	out := Supplied{Name: e.Inputs["name"], Reference: state.Reference, Subject: e.Inputs["subject"], Text: e.Inputs["text"]}
 	if task, ok := state.Task(e.Task); !ok || task.State.Ended() || task.Undo != nil || state.Status == request.Closed || state.Status == request.Undoing {
 		out.Trouble = "This is over: nothing is waited for any more."
+	} else if o.expired(e) {
+		out.Trouble = linkExpired
 	}
 	return out, nil
 }
@@ -370,6 +412,12 @@ func (o *Office) AnswerSupplier(ctx context.Context, token string, a SupplierAns
 	if err != nil {
 		return err
 	}
+	if o.expired(e) {
+		return &request.Refusal{Kind: request.Conflict, Code: "expired", Sentence: linkExpired}
+	}
+	if !form.OneLine(a.Number) {
+		return invalid("oneLine", "/number", "A number stands on one line.")
+	}
 	if a.State == "refused" && strings.TrimSpace(a.Words) == "" {
 		return invalid("reasonNeeded", "/words", "Say why it cannot be done.")
 	}
@@ -379,9 +427,13 @@ func (o *Office) AnswerSupplier(ctx context.Context, token string, a SupplierAns
 			outputs[key] = value
 		}
 	}
+	words := strings.TrimSpace(a.Words)
+	if a.State == "refused" {
+		words = connect.Shortened(words) // it stands where trouble does
+	}
 	sum := sha256.Sum256(fmt.Appendf(nil, "%q", a))
 	verdict, err := o.report(ctx, e.Key, request.Report{
-		Step: base64.RawURLEncoding.EncodeToString(sum[:9]), Words: strings.TrimSpace(a.Words), Outputs: outputs, Final: a.State == "done", Failed: a.State == "refused",
+		Step: base64.RawURLEncoding.EncodeToString(sum[:9]), Words: words, Outputs: outputs, Final: a.State == "done", Failed: a.State == "refused",
 	}, nil)
 	if err == nil && verdict == late {
 		err = &request.Refusal{Kind: request.Conflict, Code: "late", Sentence: "This is over: nothing is waited for any more."}

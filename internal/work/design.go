@@ -147,7 +147,7 @@ const mostHeld = 200
 
 // examine finds what is wrong with a version, and what it would break.
 func (o *Office) examine(ctx context.Context, from source, v store.Version) (finding.List, error) {
-	c, findings := offering.Examine(v.Document, v.Number, o.checked())
+	c, findings := offering.Examine(v.Document, v.Number, o.checked(v.ChangedBy))
 	if v.State != store.Draft || c.Form == nil {
 		return findings, nil
 	}
@@ -354,30 +354,34 @@ func (o *Office) publishDue(ctx context.Context) error {
 		return err
 	}
 	for _, key := range due {
-		err := o.Store.Write(ctx, func(tx *store.Tx) error {
-			draft, err := tx.VersionIn(ctx, key, store.Draft)
-			if err != nil {
-				return err
-			}
-			names := make([]string, len(draft.Accepted))
-			for i, a := range draft.Accepted {
-				names[i] = a.Name
-			}
-			accepted, err := o.ready(ctx, tx, draft, draft.ChangedBy, names)
-			if refusal, ok := request.AsRefusal(err); ok {
-				return tx.NotPublished(key, "It was not published at its time: "+refusal.Details[0].Sentence)
-			}
-			if err != nil {
-				return err
-			}
-			return o.publish(ctx, tx, draft, accepted, draft.ChangedBy)
-		})
-		if err != nil {
+		if err := o.each(ctx, publishLane, key, func() error { return o.publishNow(ctx, key) }); err != nil {
 			return err
 		}
 	}
 	o.catalogChanged()
 	return nil
+}
+
+// publishNow publishes a draft whose time has come.
+func (o *Office) publishNow(ctx context.Context, key string) error {
+	return o.Store.Write(ctx, func(tx *store.Tx) error {
+		draft, err := tx.VersionIn(ctx, key, store.Draft)
+		if err != nil {
+			return err
+		}
+		names := make([]string, len(draft.Accepted))
+		for i, a := range draft.Accepted {
+			names[i] = a.Name
+		}
+		accepted, err := o.ready(ctx, tx, draft, draft.ChangedBy, names)
+		if refusal, ok := request.AsRefusal(err); ok {
+			return tx.NotPublished(key, "It was not published at its time: "+refusal.Details[0].Sentence)
+		}
+		if err != nil {
+			return err
+		}
+		return o.publish(ctx, tx, draft, accepted, draft.ChangedBy)
+	})
 }
 
 // Unschedule takes the time away at which a draft publishes itself.
@@ -522,7 +526,7 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	if _, ok := o.Company().Person(t.As); !ok {
 		return Tried{}, invalid("unknownPerson", "/as", "There is no such person.")
 	}
-	c, findings := offering.Compile(opened.Document, opened.Number, o.checked())
+	c, findings := offering.Compile(opened.Document, opened.Number, o.checked(opened.ChangedBy))
 	if c.Form == nil || !c.Form.Usable() {
 		return Tried{}, invalid("unusable", "", "The form cannot be shown before its errors are mended.")
 	}
@@ -530,6 +534,7 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	if err != nil {
 		return Tried{}, err
 	}
+	parties.Known, parties.Belongings = card, samples(c)
 	if t.At.IsZero() {
 		t.At = o.Clock()
 	}
@@ -542,6 +547,38 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	}
 	out.staff(c, out.Evaluated, c.Show(out.Evaluated.Kept(), parties.Facts()))
 	return out, nil
+}
+
+// card is what everybody may know of a colleague.
+func card(p people.Person) people.Person {
+	return people.Person{ID: p.ID, Login: p.Login, Name: p.Name, Title: p.Title, Email: p.Email, Department: p.Department, Location: p.Location, Language: p.Language}
+}
+
+// samples are belongings to try an offering with: one of each kind it speaks of.
+// What somebody really has is their own business.
+func samples(c *offering.Compiled) []people.Belonging {
+	var kinds []string
+	add := func(kind string) {
+		if kind != "" && !slices.Contains(kinds, kind) {
+			kinds = append(kinds, kind)
+		}
+	}
+	for _, fit := range c.Document.Purpose.Fits {
+		add(fit.Kind)
+	}
+	for _, task := range c.Document.Plan {
+		if task.Belonging != nil {
+			add(task.Belonging.Kind)
+		}
+	}
+	if len(kinds) == 0 {
+		add("thing")
+	}
+	all := make([]people.Belonging, len(kinds))
+	for i, kind := range kinds {
+		all[i] = people.Belonging{ID: "sample-" + kind, Kind: kind, Name: "Sample " + kind, Detail: "S-1000"}
+	}
+	return all
 }
 
 // staff works out what those who decide and work would see.

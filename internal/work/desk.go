@@ -110,8 +110,8 @@ func (o *Office) MayChange(person, maker, team string) bool {
 func (o *Office) SaveView(ctx context.Context, v store.View) (store.View, error) {
 	v.Name = strings.TrimSpace(v.Name)
 	switch {
-	case v.Name == "":
-		return v, invalid("noName", "/name", "Give it a name.")
+	case v.Name == "" || !form.OneLine(v.Name):
+		return v, invalid("noName", "/name", "Give it a name, on one line.")
 	case !o.mayKeep(v.Person, v.Team):
 		return v, &request.Refusal{Kind: request.NotYours, Code: "notYours", Sentence: "Only its lead can make something for a team.", Place: "/team"}
 	}
@@ -191,8 +191,8 @@ func (o *Office) SaveReply(ctx context.Context, r store.Reply) (store.Reply, err
 	findings := finding.List{}
 	message.Compile([]message.Text{{Kind: message.Said, Subject: r.Name, Body: r.Text}}, "", &findings)
 	switch {
-	case r.Name == "":
-		return r, invalid("noName", "/name", "Give it a name.")
+	case r.Name == "" || !form.OneLine(r.Name):
+		return r, invalid("noName", "/name", "Give it a name, on one line.")
 	case r.Text == "":
 		return r, invalid("noText", "/text", "Write the text.")
 	case len(findings) > 0:
@@ -329,27 +329,29 @@ func (o *Office) HaveOf(ctx context.Context, person string) ([]Have, error) {
 // anyFile is what files added after sending may be.
 var anyFile = form.Question{Kind: form.File}
 
-// Attach adds a file to a request that was sent, with the task it is about, if
-// any.
-func (o *Office) Attach(ctx context.Context, person, id, task string, file IncomingFile) (request.State, error) {
-	state, err := o.Store.Request(ctx, id)
-	if err != nil {
-		return state, err
-	}
-	if !o.Viewer(person, state).Any() {
-		return state, ErrNotFound
+// Addressed says what something is about and for whom: the key of a task, if
+// any, and who may read it.
+type Addressed struct {
+	Task string
+	To   request.To
+}
+
+// Attach adds a file to a request that was sent.
+func (o *Office) Attach(ctx context.Context, person, id string, a Addressed, file IncomingFile) (form.Upload, error) {
+	if err := o.Concerns(ctx, person, id); err != nil {
+		return form.Upload{}, err
 	}
 	upload, err := o.keep(anyFile, file)
 	if err != nil {
-		return state, err
+		return upload, err
 	}
-	state, err = o.run(ctx, turn{actor: person, id: id, command: func(tx *store.Tx) (request.Command, error) {
-		return request.Attach{File: upload, Task: task}, tx.AddUpload(store.Upload{Upload: upload, Request: id, Question: attached}, person, o.Clock())
+	_, err = o.run(ctx, turn{actor: person, id: id, command: func(tx *store.Tx) (request.Command, error) {
+		return request.Attach{File: upload, Task: a.Task, To: a.To}, tx.AddUpload(store.Upload{Upload: upload, Request: id, Question: attached}, person, o.Clock())
 	}})
 	if err != nil {
-		return state, errors.Join(err, o.Store.ForgetContent(upload.ID))
+		return form.Upload{}, errors.Join(err, o.Store.ForgetContent(upload.ID))
 	}
-	return state, nil
+	return upload, nil
 }
 
 // attached stands in place of a question with files added after sending.

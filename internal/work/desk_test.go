@@ -225,18 +225,21 @@ func TestFindingARequest(t *testing.T) {
 	refused(t, err, "mistyped")
 }
 
-// Secrets of other systems stand nowhere as they are, are used in calls, and
-// stay when only the address is changed; only administrators set them.
+// Secrets of other systems stand nowhere as they are, are used in calls, and go
+// to no new address: there they are typed anew. Only administrators set them.
 func TestSecretsAreKeptEncrypted(t *testing.T) {
 	o := demotest.New(t)
 	admin := demo.ID("lindskaug")
 	const secret = "the tide turns at nine"
 	require.NoError(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://licences.example/ ", Secret: secret, AtOnce: 2}))
-	require.NoError(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://licences.example:8443", AtOnce: 3}))
+	for _, url := range []string{"https://licences.example:8443", "http://licences.example", "https://licences.example/other", "https://elsewhere.example"} {
+		refused(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: url, AtOnce: 3}), "secretAnew")
+	}
+	require.NoError(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://licences.example", AtOnce: 3}), "all else can change")
 	system, err := work.Reach(o.Store, o.Sealed, "licences")(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, secret, system.Secret)
-	assert.Equal(t, "https://licences.example:8443", system.URL)
+	assert.Equal(t, "https://licences.example", system.URL)
 	wrong := bytes.Repeat([]byte{7}, 32)
 	_, err = work.Reach(o.Store, wrong, "licences")(ctx)
 	assert.Error(t, err, "with another key nobody reads it")
@@ -263,6 +266,11 @@ func TestSecretsAreKeptEncrypted(t *testing.T) {
 	}
 	assert.ErrorIs(t, o.Connect(ctx, demo.ID("falkenau"), work.Connection{Key: "licences", AtOnce: 1}), work.ErrNotFound)
 	assert.ErrorIs(t, o.Connect(ctx, admin, work.Connection{Key: "nothing", AtOnce: 1}), work.ErrNotFound)
+	require.NoError(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: "", AtOnce: 3}))
+	require.NoError(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://elsewhere.example", AtOnce: 3}))
+	system, err = work.Reach(o.Store, o.Sealed, "licences")(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, system.Secret, "nor by way of no address")
 }
 
 // A supplier answers by the link of the mail: that it has begun, why it cannot
@@ -496,7 +504,7 @@ func TestWhatANewcomerGets(t *testing.T) {
 func passes(t *testing.T, url string, n int) (o *demotest.Office, ids []string) {
 	t.Helper()
 	o = demotest.New(t)
-	require.NoError(t, o.SetConnection(ctx, work.Connection{Key: "badges", URL: url, AtOnce: 2}))
+	require.NoError(t, o.SetConnection(ctx, work.Connection{Key: "badges", URL: url, Secret: "new", AtOnce: 2}))
 	publish(t, o, "passes", plan.Task{
 		Key: "write", Name: "Write it", Kind: plan.Automatic, Team: "keys-badges",
 		Action: &plan.Action{Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ asker.name }}", "opens": "Gate"}},

@@ -154,7 +154,7 @@ func (o *Office) weigh(ctx context.Context, person string, d offering.Document) 
 	if err != nil {
 		return in, err
 	}
-	_, in.Findings = offering.Examine(d, 1, o.checked())
+	_, in.Findings = offering.Examine(d, 1, o.checked(person))
 	if len(versions) == 0 {
 		in.Does = "new"
 		return in, nil

@@ -2,6 +2,7 @@ package work
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -10,6 +11,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/gabriel-vasile/mimetype"
 
@@ -46,14 +48,35 @@ func (o *Office) keep(q form.Question, file IncomingFile) (form.Upload, error) {
 	case !slices.Contains(q.Types(), media):
 		return form.Upload{}, refusedFile("fileType", "%s is %s, whatever its name says. Taken here are %s.", name, inWords(media), kindsInWords(q.Types()))
 	}
-	if filepath.Ext(name) == "" {
-		name += kind.Extension()
-	}
+	name = fitting(name, media, kind.Extension())
 	id, size, err := o.Store.KeepContent(io.MultiReader(bytes.NewReader(head), file.Content), q.SizeLimit())
 	if errors.Is(err, store.ErrTooLarge) {
 		return form.Upload{}, refusedFile("fileTooLarge", "%s is larger than %d MB, the most this question takes.", name, q.SizeLimit()/1_000_000)
 	}
 	return form.Upload{ID: id, Name: name, Type: media, Size: size}, err
+}
+
+// endings are those that fit a media type beside its own.
+var endings = map[string][]string{
+	"image/jpeg": {".jpg", ".jpeg"}, "text/plain": {".txt", ".text", ".log", ".md"}, "text/csv": {".csv"},
+}
+
+// fitting gives a name the ending that the content has, in place of others: what
+// is called a program or a page and is none must not become one where it is
+// saved.
+func fitting(name, media, ending string) string {
+	fits := append([]string{ending}, endings[media]...)
+	for range 5 {
+		ext := strings.ToLower(filepath.Ext(name))
+		if slices.Contains(fits, ext) {
+			return name
+		}
+		if ext == "" || ext == "." || len(ext) > 8 || strings.Contains(ext, " ") {
+			break
+		}
+		name = strings.TrimSuffix(name, filepath.Ext(name))
+	}
+	return strings.TrimRight(name, ".") + ending
 }
 
 func refusedFile(code, format string, args ...any) error {
@@ -116,35 +139,98 @@ func (o *Office) File(ctx context.Context, person, id, file string) (store.Uploa
 		return store.Upload{}, nil, err
 	}
 	upload, ok := uploads[file]
-	if !ok || !o.seesAnswer(person, state, upload.Question) {
+	if !ok {
 		return store.Upload{}, nil, ErrNotFound
 	}
+	if sees, err := o.seesFile(ctx, person, state, upload); err != nil || !sees {
+		return store.Upload{}, nil, cmp.Or(err, ErrNotFound)
+	}
 	content, err := o.Store.Content(file)
+	if err != nil {
+		return upload, nil, err
+	}
+	if runs, err := runsInPages(content); err != nil || runs {
+		upload.Type = "application/octet-stream" // whatever it says it is
+	}
+	_, err = content.Seek(0, io.SeekStart)
 	return upload, content, err
 }
 
-// seesAnswer tells whether a person may see the answer to a question: by the
-// request, by a rung that shows it, or by a task whose slice it is in.
-func (o *Office) seesAnswer(person string, state request.State, question string) bool {
-	question, _, _ = strings.Cut(question, ".") // the column of a table
+// marks begin what a browser could run, wherever in a file they stand.
+var marks = [][]byte{[]byte("<script"), []byte("<html"), []byte("<!doctype html"), []byte("<svg"), []byte("<iframe"), []byte("<body"), []byte("<object"), []byte("<embed"), []byte("javascript:"), []byte("onerror="), []byte("onload=")}
+
+// runsInPages tells whether a content holds HTML or a script anywhere.
+func runsInPages(content io.Reader) (bool, error) {
+	const overlap = 16 // no mark is longer
+	window := make([]byte, 0, 64<<10+overlap)
+	for {
+		n, err := io.ReadFull(content, window[len(window):cap(window)])
+		window = window[:len(window)+n]
+		for i, b := range window {
+			if b >= 'A' && b <= 'Z' {
+				window[i] = b + 'a' - 'A'
+			}
+		}
+		if slices.ContainsFunc(marks, func(mark []byte) bool { return bytes.Contains(window, mark) }) {
+			return true, nil
+		}
+		switch {
+		case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF):
+			return false, nil
+		case err != nil:
+			return false, err
+		}
+		rest := window[max(0, len(window)-overlap):]
+		window = append(make([]byte, 0, 64<<10+overlap), rest...)
+	}
+}
+
+// seesFile tells whether a person may open a file: added for its readers, or
+// among the answers that they see by the request, a rung or a task.
+func (o *Office) seesFile(ctx context.Context, person string, state request.State, upload store.Upload) (bool, error) {
 	v := o.Viewer(person, state)
-	if question == attached && len(v.Tasks) > 0 {
-		return true
+	if upload.Question == attached {
+		return slices.ContainsFunc(state.Files, func(f request.Attachment) bool { return f.ID == upload.ID && f.Opens(v) }), nil
 	}
-	if v.SeesFiles() || (state.Status == request.Draft && v.Asker) {
-		return true
+	if state.Status == request.Draft || state.Reference == "" {
+		return v.Asker, nil
 	}
-	for _, r := range state.Rungs {
-		if r.HasSeat(person) && (len(r.Facts) == 0 || slices.Contains(r.Facts, question)) {
-			return true
+	c, err := o.numbered(ctx, o.Store, state.Offering, state.Version)
+	if err != nil {
+		return false, err
+	}
+	key, _, _ := strings.Cut(upload.Question, ".") // the column of a table
+	q, ok := c.Form.Question(key)
+	if !ok {
+		return false, nil
+	}
+	sights := []request.Sight{v.Whole()}
+	for i := range state.Rungs {
+		if slices.Contains(v.Rungs, state.Rungs[i].Key) {
+			sights = append(sights, state.Rungs[i].Sight())
 		}
 	}
-	for _, t := range state.Tasks {
-		if v.SeesTask(t.Key) && slices.Contains(t.Slice, question) {
-			return true
+	for i := range state.Tasks {
+		if v.SeesTask(state.Tasks[i].Key) {
+			sights = append(sights, state.Tasks[i].Sight())
 		}
 	}
-	return false
+	return slices.ContainsFunc(sights, func(s request.Sight) bool { return s.Files() && s.Of(q) == request.Open }), nil
+}
+
+// orphanAge is how old a file must be that nothing names before it is removed:
+// longer than any upload takes.
+const orphanAge = time.Hour
+
+// sweep removes the files that a sudden end of the program left behind.
+func (o *Office) sweep(ctx context.Context) error {
+	orphans, err := o.Store.Orphans(ctx, o.Clock().Add(-orphanAge))
+	for _, id := range orphans {
+		if err := o.Store.ForgetContent(id); err != nil {
+			o.Log.Error("a file that nothing names stays", "file", id, "error", err)
+		}
+	}
+	return err
 }
 
 // forgetUploads removes the files of a request that no answer names: those that

@@ -128,12 +128,16 @@ func (o *Office) refreshForecasts(ctx context.Context) error {
 		}
 		var all []store.Forecast
 		for _, id := range ids {
-			f, err := o.reckon(ctx, id)
-			if err != nil && ctx.Err() == nil { // one that cannot be worked out must not hold up the others
-				o.Log.Error("a forecast cannot be worked out", "request", id, "error", err)
-			}
-			if f != nil {
-				all = append(all, *f)
+			err := o.each(ctx, forecastLane, id, func() error {
+				f, err := o.reckon(ctx, id)
+				if f != nil {
+					all = append(all, *f)
+				}
+				return err
+			})
+			if err != nil && !errors.Is(err, store.ErrFull) {
+				o.unforecast.add(id)
+				return err
 			}
 		}
 		if err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveForecasts(all) }); err != nil {
@@ -153,7 +157,7 @@ func (o *Office) refreshForecasts(ctx context.Context) error {
 func (o *Office) reckon(ctx context.Context, id string) (*store.Forecast, error) {
 	state, err := o.Store.Request(ctx, id)
 	if err != nil || state.Reference == "" {
-		return nil, err
+		return nil, ignoreMissing(err)
 	}
 	f, err := o.Forecast(ctx, state)
 	if err != nil {

@@ -60,6 +60,7 @@ func (o *Office) tell(s request.State) {
 	o.unforecast.add(s.ID)
 	o.Live.tell(Change{"request", s.ID}, o.concerned(s))
 	o.rouse()
+	o.rouseMail()
 }
 
 // rouse tells the runner that there may be something to do.
@@ -72,6 +73,9 @@ func (o *Office) rouse() {
 
 // concerned lists who may see some part of a request.
 func (o *Office) concerned(s request.State) map[string]bool {
+	if s.Status == request.Draft || s.Reference == "" { // nobody else's business, and when it is thrown away neither
+		return map[string]bool{s.Asker: true}
+	}
 	service, _ := o.Company().Service(s.Service)
 	home, _ := o.Company().Team(service.Home)
 	persons := map[string]bool{s.Asker: true, service.Owner: true, home.Lead: true}

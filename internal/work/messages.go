@@ -7,8 +7,6 @@ import (
 	"crypto/sha256"
 	"encoding/base64"
 	"errors"
-	"fmt"
-	"net/url"
 	"strings"
 	"time"
 
@@ -91,6 +89,21 @@ func (o *Office) post(tx *store.Tx, m store.Message, way message.Way) error {
 		return nil
 	}
 	return tx.AddMessage(m)
+}
+
+// postKind writes a message that is about no request, in the general text of its
+// kind.
+func (o *Office) postKind(ctx context.Context, tx *store.Tx, m store.Message, facts message.Facts) error {
+	ways, err := tx.Ways(ctx, []string{m.Person})
+	if err != nil {
+		return err
+	}
+	general, err := o.generalTexts(ctx, tx)
+	if err != nil {
+		return err
+	}
+	m.Subject, m.Body = message.Write(m.Kind, facts, general)
+	return o.post(tx, m, wayOf(ways, m.Person, m.Kind))
 }
 
 // decideBy is until when the links of a mail decide on a rung.
@@ -189,133 +202,6 @@ func (o *Office) heldBy(s request.State, service people.Service) string {
 		}
 	}
 	return strings.Join(names, " and ")
-}
-
-// mailsAtATime is how many messages are sent before the runner looks again.
-const mailsAtATime = 50
-
-// postDue sends the mails that are due, and tells how many messages that were.
-func (o *Office) postDue(ctx context.Context) (int, error) {
-	if o.Mailing == nil {
-		return 0, nil
-	}
-	due, err := o.Store.LeaseMails(ctx, o.Clock(), mailsAtATime)
-	if err != nil {
-		return 0, err
-	}
-	mails := bundled(due)
-	for at, mail := range mails {
-		if ctx.Err() != nil {
-			return 0, ctx.Err() // they stay leased, and are taken up at the next start
-		}
-		if err := o.Mailing.Poster.Post(ctx, o.mail(ctx, mail)); err != nil {
-			o.Log.Info("a mail could not be sent", "message", mail[0].ID, "error", err)
-			failed := [][]store.Message{mail}
-			if !errors.As(err, new(connect.NotTaken)) { // the server is away: the others need not try
-				failed = mails[at:]
-			}
-			for _, mail := range failed {
-				if err := o.putOff(ctx, mail, err); err != nil {
-					return 0, err
-				}
-			}
-			if len(failed) > 1 {
-				break
-			}
-			continue
-		}
-		if err := o.Store.MailSent(ctx, idsOf(mail), o.Clock()); err != nil {
-			return 0, err
-		}
-	}
-	return len(due), nil
-}
-
-// putOff gives a mail another try later, or ends it as failed.
-func (o *Office) putOff(ctx context.Context, mail []store.Message, trouble error) error {
-	next := time.Time{}
-	if tries := mail[0].Attempts; tries < len(message.Retries) {
-		next = o.Clock().Add(message.Retries[tries])
-	}
-	return o.Store.MailFailed(ctx, idsOf(mail), "The mail server did not take it: "+trouble.Error(), next)
-}
-
-func idsOf(messages []store.Message) []string {
-	ids := make([]string, len(messages))
-	for i, m := range messages {
-		ids[i] = m.ID
-	}
-	return ids
-}
-
-// bundled groups messages into mails: those of one person's day together, each
-// other by itself.
-func bundled(due []store.Message) [][]store.Message {
-	var mails [][]store.Message
-	daily := map[string]int{}
-	for _, m := range due {
-		at, ok := daily[m.Person]
-		switch {
-		case m.Daily && ok:
-			mails[at] = append(mails[at], m)
-		default:
-			if m.Daily {
-				daily[m.Person] = len(mails)
-			}
-			mails = append(mails, []store.Message{m})
-		}
-	}
-	return mails
-}
-
-// dueOf is until when the decision that a message asks for is to be taken; zero
-// when it is not open any more.
-func (o *Office) dueOf(ctx context.Context, m store.Message) time.Time {
-	state, err := o.Store.Request(ctx, m.Request)
-	if err != nil {
-		return time.Time{} // the mail goes out without its calendar entry
-	}
-	if r, open := state.OpenRung(); open && r.Key == m.Rung {
-		return r.DueAt()
-	}
-	return time.Time{}
-}
-
-// mail makes one mail of messages to one person.
-func (o *Office) mail(ctx context.Context, messages []store.Message) connect.Mail {
-	first := messages[0]
-	p, _ := o.Company().Person(first.Person)
-	mail := connect.Mail{ID: first.ID, To: p.Email, Name: p.Name, Subject: first.Subject, Text: first.Body}
-	if len(messages) > 1 || first.Daily {
-		mail.Subject = fmt.Sprintf("Your %d messages of today", len(messages))
-		if len(messages) == 1 {
-			mail.Subject = "Today: " + first.Subject
-		}
-		mail.Text = ""
-		for _, m := range messages {
-			mail.Text += m.Subject + "\n" + m.Body + "\n\n"
-		}
-	} else {
-		mail.Thread = first.Request
-	}
-	for _, m := range messages {
-		words := ""
-		if len(messages) > 1 {
-			words = ": " + m.Subject
-		}
-		if !m.DecideBy.IsZero() {
-			token := o.link(m.ID)
-			mail.Links = append(mail.Links,
-				connect.Link{Words: "Approve" + words, URL: o.Mailing.Base + "/mail/" + token + "?answer=approve"},
-				connect.Link{Words: "Decline" + words, URL: o.Mailing.Base + "/mail/" + token + "?answer=decline"})
-			if len(messages) == 1 && !m.Daily {
-				mail.Due, mail.DueName, mail.Stamp = o.dueOf(ctx, m), m.Subject, m.At
-			}
-			continue
-		}
-		mail.Links = append(mail.Links, connect.Link{Words: "Look at it" + words, URL: o.Mailing.Base + "/messages/" + url.PathEscape(m.ID)})
-	}
-	return mail
 }
 
 // link signs the ID of a message: who holds the link decides in its reader's

@@ -48,10 +48,14 @@ type Office struct {
 	texts      atomic.Pointer[message.Texts]
 	relieved   atomic.Pointer[relief]
 	wake       chan struct{}
+	wakeMail   chan struct{}
+	noted      time.Time             // when it was last kept that the runner looked
 	pulse      atomic.Pointer[Pulse] // of the runner; nil before it has looked
 	lanes      lanes                 // of the runner, one for each connector
 	measures   sync.Map              // of the key of an offering to *measures
 	unforecast dirty                 // requests whose forecast is to be worked out anew
+	forged     forgeries
+	granted    atomic.Pointer[granted]
 }
 
 type versionKey struct {
@@ -65,7 +69,7 @@ var ErrNotFound = store.ErrNotFound
 
 // New makes an office and reads the company.
 func New(ctx context.Context, s Settings) (*Office, error) {
-	o := &Office{Settings: s, Live: newLive(), connectors: map[string]connect.Connector{}, wake: make(chan struct{}, 1)}
+	o := &Office{Settings: s, Live: newLive(), connectors: map[string]connect.Connector{}, wake: make(chan struct{}, 1), wakeMail: make(chan struct{}, 1)}
 	o.lanes.all = map[string]*lane{}
 	for _, c := range s.Connectors {
 		o.connectors[c.Describe().Key] = c
@@ -81,6 +85,9 @@ func (o *Office) ReadCompany(ctx context.Context) error {
 		return err
 	}
 	o.company.Store(company)
+	if err := o.readGrants(ctx); err != nil {
+		return err
+	}
 	o.compiled.Clear() // calendars and teams are read when an offering is compiled
 	return nil
 }
@@ -91,9 +98,9 @@ func (o *Office) Company() *people.Directory { return o.company.Load() }
 // Connectors lists what automatic tasks can call.
 func (o *Office) Connectors() []plan.Connector { return o.described }
 
-// checked is what offerings are checked against.
-func (o *Office) checked() offering.Company {
-	return offering.Company{Directory: o.Company(), Connectors: o.described, DecideAbove: o.DecideAbove}
+// checked is what the offerings that somebody writes are checked against.
+func (o *Office) checked(author string) offering.Company {
+	return offering.Company{Directory: o.Company(), Connectors: o.described, DecideAbove: o.DecideAbove, Grants: o.grantsOf, Author: author}
 }
 
 // versions is the part of the store that versions are read from, inside a
@@ -124,7 +131,7 @@ func (o *Office) numbered(ctx context.Context, from versions, key string, number
 	if err != nil {
 		return nil, err
 	}
-	c, _ := offering.Compile(v.Document, v.Number, o.checked()) // examined when it was published
+	c, _ := offering.Compile(v.Document, v.Number, o.checked(v.ChangedBy)) // examined when it was published
 	if c.Form == nil {
 		return nil, fmt.Errorf("version %d of %s cannot be compiled", v.Number, v.Document.Key)
 	}
@@ -164,6 +171,9 @@ func (o *Office) run(ctx context.Context, t turn) (request.State, error) {
 			if facts.Files, err = o.files(ctx, tx, facts.Offering, t.id); err != nil {
 				return err
 			}
+			if err := o.withPrivate(ctx, tx, state, &facts); err != nil {
+				return err
+			}
 		}
 		switch c := command.(type) {
 		case request.Submit:
@@ -195,6 +205,9 @@ func (o *Office) handle(tx *store.Tx, state request.State, command request.Comma
 	}
 	for _, e := range events {
 		state.Apply(e)
+	}
+	if effects, err = o.keepApart(tx, state.ID, effects); err != nil {
+		return state, err
 	}
 	if err := tx.SaveRequest(state, events, effects); err != nil {
 		return state, err
@@ -292,6 +305,14 @@ func (o *Office) Submit(ctx context.Context, person, id string, c request.Submit
 
 // firstReference is the number before the first reference.
 const firstReference = 10400
+
+// ignoreMissing lets it be no error that something is not there.
+func ignoreMissing(err error) error {
+	if errors.Is(err, ErrNotFound) {
+		return nil
+	}
+	return err
+}
 
 // isRefusal tells whether the core refused, rather than something failed.
 func isRefusal(err error) bool {

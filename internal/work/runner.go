@@ -86,9 +86,33 @@ func (l *lanes) end(connector string, down bool, now time.Time) {
 		return
 	}
 	if lane.failed++; lane.failed >= downAfter {
-		pause := downPauses[min(lane.failed-downAfter, len(downPauses)-1)]
-		lane.paused = now.Add(pause + time.Duration(rand.Float64()*float64(pause)/4))
+		lane.pause(lane.failed-downAfter, now)
 	}
+}
+
+// pause lets a lane rest, longer each time.
+func (l *lane) pause(times int, now time.Time) {
+	pause := downPauses[min(times, len(downPauses)-1)]
+	l.paused = now.Add(pause + time.Duration(rand.Float64()*float64(pause)/4))
+}
+
+// silent notes that nobody answers at all: the lane rests at once.
+func (l *lanes) silent(connector string, now time.Time) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	lane := l.of(connector)
+	if now.Before(lane.paused) {
+		return // several found it out together
+	}
+	lane.pause(lane.failed, now)
+	lane.failed++
+}
+
+// answered notes that somebody answers.
+func (l *lanes) answered(connector string) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	*l.of(connector) = lane{running: l.of(connector).running}
 }
 
 // pausedUntil is until when a connector rests because its system is down; zero
@@ -101,24 +125,36 @@ func (l *lanes) pausedUntil(connector string) time.Time {
 
 // Run does what has fallen due, until the context ends: it calls connectors and
 // lets timers go off. The report of an effect and its end are one transaction,
-// so after a crash it is either done or done again under the same key.
+// so after a crash it is either done or done again under the same key. Mails go
+// out on a lane of their own.
 func (o *Office) Run(ctx context.Context) {
+	var still standing
 	failed := func(err error) bool {
-		if err == nil || ctx.Err() != nil {
+		if ctx.Err() != nil {
+			return false
+		}
+		o.stands(ctx, &still, err)
+		if err == nil {
 			return false
 		}
 		o.Log.Error("the runner cannot read its work", "error", err)
 		now := o.Clock()
 		o.pulse.Store(&Pulse{Looked: now, Next: now.Add(faultPause), Failed: true})
-		o.rest(ctx, faultPause)
+		rest(ctx, faultPause, nil)
 		return true
 	}
-	for failed(errors.Join(o.Store.ReleaseRunning(ctx), o.Store.ReleaseMails(ctx), o.catchUp(ctx))) {
+	for failed(errors.Join(o.away(ctx), o.Store.ReleaseRunning(ctx), o.Store.ReleaseMails(ctx), o.catchUp(ctx), o.sweep(ctx))) {
 	}
 	var running sync.WaitGroup
 	defer running.Wait()
+	running.Go(func() { o.runMail(ctx) })
 	for ctx.Err() == nil {
-		if _, err := o.beginDue(ctx, &running); !failed(err) {
+		still.count(ctx, o)
+		err := o.missed(ctx)
+		if err == nil {
+			err = o.caught("runner", "", func() error { _, err := o.beginDue(ctx, &running); return err })
+		}
+		if !failed(err) {
 			o.nap(ctx)
 		}
 	}
@@ -159,16 +195,22 @@ func (o *Office) nap(ctx context.Context) {
 		nap = min(nap, begins.Sub(now))
 	}
 	o.pulse.Store(&Pulse{Looked: now, Next: now.Add(nap)})
-	o.rest(ctx, nap)
+	if now.Sub(o.noted) >= longestNap || now.Before(o.noted) {
+		if err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.Looked(now) }); err == nil {
+			o.noted = now
+		}
+	}
+	rest(ctx, nap, o.wake)
 }
 
-func (o *Office) rest(ctx context.Context, nap time.Duration) {
+// rest waits for so long, or until it is woken.
+func rest(ctx context.Context, nap time.Duration, wake <-chan struct{}) {
 	timer := time.NewTimer(nap)
 	defer timer.Stop()
 	select {
 	case <-ctx.Done():
 	case <-timer.C:
-	case <-o.wake:
+	case <-wake:
 	}
 }
 
@@ -178,14 +220,15 @@ func (o *Office) RunDue(ctx context.Context) (int, error) {
 	var running sync.WaitGroup
 	n, err := o.beginDue(ctx, &running)
 	running.Wait()
-	return n, errors.Join(err, o.refreshForecasts(ctx))
+	mails, posted := o.postDue(ctx)
+	return n + mails, errors.Join(err, posted, o.refreshForecasts(ctx))
 }
 
-// beginDue publishes what is due, gives free places to who waits for them, sends
-// the mails, reminds of what ends, and begins what else is due now; it tells
-// how many effects and mails that were.
+// beginDue publishes what is due, gives free places to who waits for them,
+// reminds of what ends, and begins what else is due now; it tells how many
+// effects that were.
 func (o *Office) beginDue(ctx context.Context, running *sync.WaitGroup) (int, error) {
-	for _, step := range []func(context.Context) error{o.publishDue, o.relieve, o.advance, o.remindHolders, o.refreshForecasts} {
+	for _, step := range []func(context.Context) error{o.publishDue, o.relieve, o.advance, o.remindHolders, o.forgetSecrets, o.keepForgeries, o.refreshForecasts} {
 		if err := step(ctx); err != nil {
 			return 0, err
 		}
@@ -201,22 +244,33 @@ func (o *Office) beginDue(ctx context.Context, running *sync.WaitGroup) (int, er
 		if room == 0 {
 			continue
 		}
-		due, err := o.Store.LeaseDue(ctx, connector, now, room)
+		due, unreadable, err := o.Store.LeaseDue(ctx, connector, now, room)
 		if err != nil {
 			return begun, err
+		}
+		for key, why := range unreadable {
+			if err := o.each(ctx, effectLane, key, func() error { return why }); err != nil {
+				return begun, err
+			}
 		}
 		begun += len(due)
 		o.lanes.begin(connector, len(due))
 		for _, e := range due {
 			running.Go(func() {
-				down := o.perform(ctx, e)
+				down := false
+				err := o.each(ctx, effectLane, e.Key, func() (err error) { down, err = o.perform(ctx, e); return err })
+				if err != nil && ctx.Err() == nil {
+					o.Log.Error("an effect cannot be reported", "effect", e.Key, "error", err)
+					if err := o.Store.ReleaseEffect(ctx, e.Key, o.Clock().Add(faultPause)); err != nil {
+						o.Log.Error("an effect cannot be put off", "effect", e.Key, "error", err)
+					}
+				}
 				o.lanes.end(connector, down, o.Clock())
 				o.rouse()
 			})
 		}
 	}
-	mails, err := o.postDue(ctx)
-	return begun + mails, err
+	return begun, nil
 }
 
 // atOnce is how many calls of a connector may run at the same time.
@@ -243,7 +297,7 @@ func (o *Office) relieve(ctx context.Context) error {
 		return err
 	}
 	for _, id := range requests {
-		if _, err := o.byItself(ctx, id, request.Relieve{}); err != nil {
+		if err := o.each(ctx, relieveLane, id, func() error { _, err := o.byItself(ctx, id, request.Relieve{}); return err }); err != nil {
 			return err
 		}
 	}
@@ -251,8 +305,8 @@ func (o *Office) relieve(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	for _, task := range leavers {
-		if _, err := o.byItself(ctx, task.Request, request.Free{Task: task.Task}); err != nil {
+	for _, t := range leavers {
+		if err := o.each(ctx, leaverLane, t.Request+"/"+t.Task, func() error { _, err := o.byItself(ctx, t.Request, request.Free{Task: t.Task}); return err }); err != nil {
 			return err
 		}
 	}
@@ -284,7 +338,7 @@ func (o *Office) advance(ctx context.Context) error {
 		return err
 	}
 	for _, w := range next {
-		if _, err := o.byItself(ctx, w.Request, request.Advance{Task: w.Task}); err != nil {
+		if err := o.each(ctx, placeLane, w.Request+"/"+w.Task, func() error { _, err := o.byItself(ctx, w.Request, request.Advance{Task: w.Task}); return err }); err != nil {
 			return err
 		}
 	}
@@ -295,7 +349,7 @@ func (o *Office) advance(ctx context.Context) error {
 // they have.
 const remindBefore = 14
 
-// remindersAtATime is how many are told in one transaction.
+// remindersAtATime is how many are read together.
 const remindersAtATime = 50
 
 // remindHolders tells people of what they have that ends soon.
@@ -307,41 +361,34 @@ func (o *Office) remindHolders(ctx context.Context) error {
 		if err != nil || len(ending) == 0 {
 			return err
 		}
-		persons := map[string]bool{}
-		err = o.Store.Write(ctx, func(tx *store.Tx) error {
-			for _, b := range ending {
-				persons[b.Person] = true
-				p, _ := o.Company().Person(b.Person)
-				facts := message.Facts{Title: b.Words(), Due: b.Until, Person: p.Name}
-				m := store.Message{Person: b.Person, Kind: message.Expiring, At: now}
-				ways, err := tx.Ways(ctx, []string{b.Person})
-				if err != nil {
-					return err
-				}
-				general, err := o.generalTexts(ctx, tx)
-				if err != nil {
-					return err
-				}
-				m.Subject, m.Body = message.Write(message.Expiring, facts, general)
-				if err := o.post(tx, m, wayOf(ways, b.Person, message.Expiring)); err != nil {
-					return err
-				}
-				if err := tx.Reminded(b.ID); err != nil {
-					return err
-				}
+		for _, b := range ending {
+			if err := o.each(ctx, reminderLane, b.ID, func() error { return o.remindHolder(ctx, b, now) }); err != nil {
+				return err
 			}
-			return nil
-		})
-		if err != nil {
+		}
+	}
+}
+
+// remindHolder tells somebody that what they have ends soon.
+func (o *Office) remindHolder(ctx context.Context, b store.Belonging, now time.Time) error {
+	err := o.Store.Write(ctx, func(tx *store.Tx) error {
+		p, _ := o.Company().Person(b.Person)
+		facts := message.Facts{Title: b.Words(), Due: b.Until, Person: p.Name}
+		if err := o.postKind(ctx, tx, store.Message{Person: b.Person, Kind: message.Expiring, At: now}, facts); err != nil {
 			return err
 		}
-		o.Live.tell(Change{"message", ""}, persons)
+		return tx.Reminded(b.ID)
+	})
+	if err == nil {
+		o.Live.tell(Change{"message", ""}, map[string]bool{b.Person: true})
+		o.rouseMail()
 	}
+	return err
 }
 
 // perform does one effect outside any transaction and reports it; it tells
 // whether nobody was found at the other end.
-func (o *Office) perform(ctx context.Context, e store.Effect) (down bool) {
+func (o *Office) perform(ctx context.Context, e store.Effect) (down bool, err error) {
 	var report request.Command
 	trouble := ""
 	switch e.Kind {
@@ -353,7 +400,7 @@ func (o *Office) perform(ctx context.Context, e store.Effect) (down bool) {
 		report = request.Lapse{}
 	}
 	if ctx.Err() != nil {
-		return false // it stays running and is taken up at the next start
+		return false, nil // it stays running and is taken up at the next start
 	}
 	finish := func(tx *store.Tx) error {
 		if e.Kind != request.Call {
@@ -361,18 +408,12 @@ func (o *Office) perform(ctx context.Context, e store.Effect) (down bool) {
 		}
 		return errors.Join(tx.FinishEffect(e.Key), tx.SetTrouble(e.Key, trouble), tx.Called(e.Connector, trouble, o.Clock()))
 	}
-	_, err := o.run(ctx, turn{actor: request.Program, id: e.Request, command: func(tx *store.Tx) (request.Command, error) { return report, finish(tx) }})
+	_, err = o.run(ctx, turn{actor: request.Program, id: e.Request, command: func(tx *store.Tx) (request.Command, error) { return report, finish(tx) }})
 	if isRefusal(err) { // late or repeated: it changes nothing
 		o.Log.Debug("a report came too late", "effect", e.Key, "reason", err)
 		err = o.Store.Write(ctx, finish)
 	}
-	if err != nil && ctx.Err() == nil {
-		o.Log.Error("an effect cannot be reported", "effect", e.Key, "error", err)
-		if err := o.Store.ReleaseEffect(ctx, e.Key, o.Clock().Add(faultPause)); err != nil {
-			o.Log.Error("an effect cannot be put off", "effect", e.Key, "error", err)
-		}
-	}
-	return down
+	return down, err
 }
 
 // call makes the call of an automatic task, or of its undo.
@@ -385,6 +426,11 @@ func (o *Office) call(ctx context.Context, e store.Effect) (report request.Comma
 	if !ok {
 		sentence := "There is no connector " + e.Connector + "."
 		return fail(sentence, true), sentence, false
+	}
+	if refused, err := o.mayCall(ctx, e); err != nil {
+		return fail("What the service may use cannot be read.", false), "", false
+	} else if refused != "" {
+		return fail(refused, true), "", false
 	}
 	c := connect.Call{Key: e.Key, Do: e.Do, Inputs: e.Inputs, Outputs: e.Outputs, Undoes: e.Undoes}
 	if action, ok := plan.FindAction(o.described, plan.Action{Connector: e.Connector, Do: e.Do}); ok {
@@ -399,7 +445,8 @@ func (o *Office) call(ctx context.Context, e store.Effect) (report request.Comma
 	var why connect.Trouble
 	switch {
 	case errors.As(err, &why):
-		return fail(why.Sentence, why.Final), why.Sentence, why.Down
+		sentence := connect.Shortened(why.Sentence)
+		return fail(sentence, why.Final), sentence, why.Down
 	case err != nil:
 		o.Log.Error("a connector failed", "connector", e.Connector, "error", err)
 		return fail("The connector failed.", false), "The connector failed.", false

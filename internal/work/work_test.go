@@ -96,7 +96,7 @@ func TestACrashBeforeTheReportDoublesNothing(t *testing.T) {
 	o.Clock.Pass(time.Minute)
 	before := len(o.Badges.List())
 	dying, kill := context.WithCancel(ctx)
-	leased, err := o.Store.LeaseDue(dying, "badges", o.Clock.Now(), 8)
+	leased, _, err := o.Store.LeaseDue(dying, "badges", o.Clock.Now(), 8)
 	require.NoError(t, err)
 	require.Len(t, leased, 1)
 	kill() // nothing is reported
@@ -600,7 +600,7 @@ func TestCountsFollowARequest(t *testing.T) {
 	o.Must("sarmento", id, request.Confirm{})
 	assert.Equal(t, asker.Follow, counts("sarmento").Follow)
 	o.Clock.Pass(30 * 24 * time.Hour)
-	effects, err := o.Store.LeaseDue(ctx, "badges", o.Clock.Now(), 100)
+	effects, _, err := o.Store.LeaseDue(ctx, "badges", o.Clock.Now(), 100)
 	require.NoError(t, err)
 	for _, e := range effects {
 		assert.NotEqual(t, id, e.Request, "nothing is left to run for a closed request")
@@ -661,7 +661,7 @@ func TestTheRunnerRuns(t *testing.T) {
 	o := demotest.New(t)
 	first := o.Ask("castelo", "open").ID
 	done(o, first)
-	leased, err := o.Store.LeaseDue(ctx, "badges", o.Clock.Now(), 8) // by a process that then died
+	leased, _, err := o.Store.LeaseDue(ctx, "badges", o.Clock.Now(), 8) // by a process that then died
 	require.NoError(t, err)
 	require.NotEmpty(t, leased)
 

@@ -85,6 +85,20 @@ type compiling struct {
 	choice   map[Kind]*rule.Env // with the root choice
 	findings *finding.List
 	sections map[string]*section
+	all      []Question
+	opened   map[*rule.Env]*rule.Env // without the private answers
+}
+
+// open is the environment in which the answer to a question is worked out: a
+// private answer goes into no other that is not private, too.
+func (c *compiling) open(q Question, env *rule.Env) *rule.Env {
+	if q.Readers == Private || !slices.ContainsFunc(c.all, func(q Question) bool { return q.Readers == Private }) {
+		return env
+	}
+	if c.opened[env] == nil {
+		c.opened[env] = env.Within(Outer(env.Scope(), c.all, Private))
+	}
+	return c.opened[env]
 }
 
 // Compile checks the questions and puts them in their order of evaluation.
@@ -96,7 +110,7 @@ func Compile(source Source, catalog *price.Catalog, env *rule.Env, findings *fin
 		findings.Error("tooManyQuestions", "/questions", fmt.Sprintf("There are %d questions; %d are the most.", n, MaxQuestions), "Split the offering.")
 		return f
 	}
-	c := &compiling{Form: f, env: env, choice: map[Kind]*rule.Env{}, findings: findings, sections: map[string]*section{}}
+	c := &compiling{Form: f, env: env, choice: map[Kind]*rule.Env{}, findings: findings, sections: map[string]*section{}, all: source.Questions, opened: map[*rule.Env]*rule.Env{}}
 	c.compileSections(source.Sections)
 	for i, q := range source.Questions {
 		at := finding.At("questions", i)
@@ -107,6 +121,7 @@ func Compile(source Source, catalog *price.Catalog, env *rule.Env, findings *fin
 		if q.Kind == Items {
 			f.hasItems = append(f.hasItems, i)
 		}
+		checkReaders(q, at, findings)
 		f.questions = append(f.questions, c.compileQuestion(q, at, env))
 	}
 	c.nameReasons()
@@ -191,7 +206,7 @@ func (c *compiling) compileRules(q *question, at string, env *rule.Env) {
 	q.require = env.Condition(q.Require, at+"/require", c.findings)
 	q.lock = env.Condition(q.Lock, at+"/lock", c.findings)
 	if t, ok := presetType(q.Kind); ok {
-		q.preset = env.Value(q.Preset, t, at+"/preset", c.findings)
+		q.preset = c.open(q.Question, env).Value(q.Preset, t, at+"/preset", c.findings)
 	} else if q.Preset != "" {
 		c.findings.Error("preset", at+"/preset", "This kind of question cannot have a preset.", "Take the rule away.")
 	}
@@ -200,7 +215,7 @@ func (c *compiling) compileRules(q *question, at string, env *rule.Env) {
 	} else if q.Offer != "" {
 		c.findings.Error("offer", at+"/offer", "This kind of question has no choices.", "Take the rule away.")
 	}
-	present, err := env.CompileText(q.Present)
+	present, err := c.open(q.Question, env).CompileText(q.Present)
 	if err != nil {
 		c.findings.Error("placeholder", at+"/present", "A placeholder cannot be read: "+err.Error()+".", "")
 	}
@@ -209,7 +224,7 @@ func (c *compiling) compileRules(q *question, at string, env *rule.Env) {
 	case q.Kind == Computed && strings.TrimSpace(q.Compute) == "":
 		c.findings.Error("noRule", at+"/compute", "Nothing says how this is computed.", "Write the rule that computes it.")
 	case q.Kind == Computed && ok:
-		q.compute = env.Value(q.Compute, t, at+"/compute", c.findings)
+		q.compute = c.open(q.Question, env).Value(q.Compute, t, at+"/compute", c.findings)
 	case q.Compute != "" && q.Kind != Computed:
 		c.findings.Error("compute", at+"/compute", "Only a computed question computes.", "Change its kind or take the rule away.")
 	}

@@ -49,6 +49,8 @@ type QuestionResult struct {
 	Problems []Problem       `json:"problems" nullable:"false"`
 	Rows     [][]FieldResult `json:"rows,omitempty" nullable:"false" doc:"Of a table: its cells"`
 	Present  string          `json:"present,omitempty" doc:"How it is now, beside what is wanted"`
+
+	private bool
 }
 
 // Result is what evaluation says of a whole form.
@@ -107,7 +109,7 @@ func (e *evaluation) presents() {
 func (r Result) Presents() map[string]string {
 	presents := map[string]string{}
 	for _, q := range r.Questions {
-		if q.Present != "" {
+		if q.Present != "" && !q.private {
 			presents[q.Key] = q.Present
 		}
 	}
@@ -137,7 +139,7 @@ type evaluation struct {
 
 // question works out question i.
 func (e *evaluation) question(i int, q *question, raw any, touched bool) {
-	r := QuestionResult{Problems: []Problem{}}
+	r := QuestionResult{Problems: []Problem{}, private: q.Readers == Private}
 	cell := cell{q: q, values: e.values, into: e.given, raw: raw, touched: touched}
 	if q.Kind == Table {
 		e.table(&cell, &r)
@@ -199,7 +201,7 @@ func (c *cell) shown() bool {
 	c.result.Shown = (c.q.section == nil || c.holds(c.q.section.show, true)) && c.holds(c.q.show, true)
 	if c.result.Shown {
 		c.result.Required = c.holds(c.q.require, false)
-		c.result.Locked = c.holds(c.q.lock, false)
+		c.result.Locked = c.holds(c.q.lock, false) || c.q.Readers == ForStaff
 	} else if c.q.Kind == Choices {
 		c.into[c.q.Key] = rule.OfTexts(nil)
 	}

@@ -106,6 +106,8 @@ func (q *question) parseText(raw any) parsed {
 	switch n := utf8.RuneCountInString(s); {
 	case !utf8.ValidString(s):
 		return q.bad("there are characters in it that are no text.")
+	case q.Kind == Text && !OneLine(s):
+		return q.bad("it stands on one line, without line breaks and control characters.")
 	case n > limit:
 		return q.bad(fmt.Sprintf("at most %d characters; there are %d.", limit, n))
 	case n < q.MinLength:

@@ -76,6 +76,7 @@ type Question struct {
 	Section   string     `json:"section,omitempty" maxLength:"60" doc:"Key of the section; before all sections when left out"`
 	Width     string     `json:"width,omitempty" enum:"third,half,twoThirds,full" doc:"Of its row; full when left out"`
 	Shared    string     `json:"shared,omitempty" maxLength:"60" doc:"Key of the shared question it was taken from"`
+	Readers   Readers    `json:"readers,omitempty" enum:"private,staff" doc:"Who reads the answer: whoever sees the request when left out; private is for the asker and what names it, on asking; staff is not for the asker's side"`
 	Words     bool       `json:"words,omitempty" doc:"Of a text: what was typed in the search goes in here"`
 	Choices   []Option   `json:"choices,omitempty" maxItems:"10000" nullable:"false"`
 	Items     []string   `json:"items,omitempty" maxItems:"10000" nullable:"false" doc:"Keys of the items that can be picked"`

@@ -38,6 +38,24 @@ type Source struct {
 	Question string `json:"question,omitempty" maxLength:"60" doc:"Key of a question that asks for a person, for the source answer"`
 }
 
+// Names tells whether a source names a person whoever asks: by name, as owner of
+// the service, or by a team.
+func (s Source) Names(person string, company *people.Directory, owner string) bool {
+	switch s.Source {
+	case ServiceOwner:
+		return person == owner
+	case NamedPerson:
+		p, ok := company.ByLogin(s.Person)
+		return ok && p.ID == person
+	case TeamLead:
+		team, _ := company.Team(s.Team)
+		return team.Lead == person
+	case WholeTeam:
+		return company.InTeam(person, s.Team)
+	}
+	return false
+}
+
 // The sources of approvers.
 const (
 	LineManager        = "lineManager"

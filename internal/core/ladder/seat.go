@@ -18,6 +18,13 @@ type Facts struct {
 	Service     people.Service
 	Named       func(question string) []string // logins in the answer to a question
 	At          time.Time                      // absences count at this instant
+	Barred      []string                       // IDs of those who never decide on it
+}
+
+// may tells whether somebody may decide at all: not on their own request, nor on
+// what they have designed when that bars them.
+func (f Facts) may(person string) bool {
+	return person != f.Asker && person != f.Beneficiary && !slices.Contains(f.Barred, person)
 }
 
 // Seat is one place on a rung. It is filled once: by the person found, or by
@@ -167,6 +174,9 @@ func (f Facts) seated(candidates []Seat, missing *[]string) (seats []Seat, prese
 		case c.Person == f.Beneficiary:
 			*missing = append(*missing, c.Reason+" is who it is for")
 			excluded = append(excluded, c.Person)
+		case slices.Contains(f.Barred, c.Person):
+			*missing = append(*missing, c.Reason+" has designed the offering")
+			excluded = append(excluded, c.Person)
 		default:
 			seats = append(seats, c)
 		}
@@ -198,12 +208,16 @@ func (f Facts) seated(candidates []Seat, missing *[]string) (seats []Seat, prese
 const maxHops = 3
 
 // StandIn finds who decides for an absent person, with the reason; empty when
-// nobody does. Those who are absent themselves hand on, three times at most.
+// nobody does. Those who are absent themselves hand on, three times at most. Who
+// has set somebody else's absence on the way decides by it at no hop.
 func (f Facts) StandIn(person string) (string, string) {
 	seen := map[string]bool{person: true}
 	at, via := person, ""
 	for range maxHops {
 		absence, _ := f.Company.Absence(at, f.At)
+		if absence.SetBy != "" {
+			seen[absence.SetBy] = true
+		}
 		next, ok := f.Company.Person(absence.StandIn)
 		if !ok || next.Away || seen[next.ID] {
 			return "", ""
@@ -214,7 +228,7 @@ func (f Facts) StandIn(person string) (string, string) {
 			at = next.ID
 			continue
 		}
-		if next.ID == f.Asker || next.ID == f.Beneficiary {
+		if !f.may(next.ID) {
 			return "", ""
 		}
 		return next.ID, "stands in for " + f.Company.Name(person) + via
@@ -316,7 +330,7 @@ func (f Facts) nobody(s Source) string {
 func (f Facts) above(person string) []Seat {
 	for _, login := range f.Company.Managers(person) {
 		p, _ := f.Company.ByLogin(login)
-		if p.ID != f.Asker && p.ID != f.Beneficiary && !p.Away {
+		if f.may(p.ID) && !p.Away {
 			return []Seat{{Person: p.ID, Reason: "manager of " + f.Company.Name(person)}}
 		}
 	}
@@ -364,7 +378,7 @@ func Relief(seat Seat, taken []string, f Facts) (Other, bool) {
 func Escalation(person string, taken []string, f Facts) (Other, bool) {
 	free := func(id string) bool {
 		p, ok := f.Company.Person(id)
-		return ok && !p.Away && id != f.Asker && id != f.Beneficiary && !slices.Contains(taken, id)
+		return ok && !p.Away && f.may(id) && !slices.Contains(taken, id)
 	}
 	for _, login := range f.Company.Managers(person) {
 		if p, _ := f.Company.ByLogin(login); free(p.ID) {

@@ -13,7 +13,7 @@ import (
 // Text is a prepared message of a kind, with {{ CEL }} placeholders that read
 // the fields of `request` and `person`.
 type Text struct {
-	Kind    Kind   `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following,due,written,expiring"`
+	Kind    Kind   `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following,due,written,expiring,absent"`
 	Subject string `json:"subject" maxLength:"200"`
 	Body    string `json:"body" maxLength:"4000"`
 }
@@ -151,6 +151,7 @@ func Usual() []Text {
 		{Due, "Due: {{ request.task }}", "{{ request.task }} of {{ request.title }} ({{ request.reference }}) is to be done until {{ request.due }}."},
 		{Written, "{{ request.title }}", "{{ request.said }}"},
 		{Expiring, "{{ request.title }} ends on {{ request.due }}", "You have {{ request.title }} until {{ request.due }}. If you still need it, ask for more time before that day."},
+		{Absent, "{{ request.by }} has changed when you are absent", "{{ request.by }} has set that you are absent until {{ request.due }}. Until then {{ request.holder }} decides for you. If that is not right, end the absence, or ask {{ request.by }}."},
 	}
 }
 

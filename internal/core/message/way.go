@@ -18,7 +18,7 @@ const (
 
 // Way is how a person gets the messages of a kind.
 type Way struct {
-	Kind Kind `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following,due,written,expiring"`
+	Kind Kind `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following,due,written,expiring,absent"`
 	List bool `json:"list" doc:"Whether it stands in the list of messages"`
 	Mail Mail `json:"mail" enum:"now,daily,off"`
 }

@@ -113,9 +113,14 @@ func (n *noticing) event(e request.Event) {
 	case request.RequestClosed:
 		n.ended(e, b)
 	case request.Commented:
-		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: b.Text}, slices.Concat(n.side(), n.deciding(), n.holding(b.Task))...)
+		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: b.Text}, n.readers(b.Readers)...)
+	case request.Noted:
+		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: b.Text}, n.readers(b.Readers)...)
 	case request.Attached:
-		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: b.File.Name}, slices.Concat(n.side(), n.holding(b.Task))...)
+		persons := slices.DeleteFunc(n.readers(b.Readers), func(person string) bool {
+			return slices.Contains(n.state.Followers, person) && !n.state.ViewerOf(person, n.company, n.service).SeesFiles()
+		})
+		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: b.File.Name}, persons...)
 	case request.Followed:
 		n.tell(e, Notice{Kind: message.Following}, b.Person)
 	default:
@@ -176,17 +181,39 @@ func (n *noticing) taskEvent(e request.Event) {
 	}
 }
 
-// holding are those who have tasks in hand; of one task when it is named, with
-// its team when nobody has it.
-func (n *noticing) holding(task string) []string {
+// readers are those who are told of what was written for some readers. Of a
+// task it is who has it, else its team; when nobody is at work, the lead of the
+// home team.
+func (n *noticing) readers(r *request.Readers) []string {
+	if r == nil {
+		return nil
+	}
 	var persons []string
+	if r.Side {
+		persons = n.side()
+	}
+	for i := range n.state.Rungs {
+		if rung := &n.state.Rungs[i]; rung.Key == r.Rung {
+			for _, seat := range rung.Seats {
+				persons = append(persons, seat.Asked()...)
+			}
+		}
+	}
+	atWork := false
 	for _, t := range n.state.Tasks {
-		if t.State.Ended() || t.State == plan.Blocked || task != "" && t.Key != task {
+		named := slices.Contains(r.Tasks, t.Key)
+		if !named && !(r.Staff && !t.State.Ended() && t.State != plan.Blocked) {
 			continue
 		}
+		atWork = true
 		if t.Holder != "" {
 			persons = append(persons, t.Holder)
+		} else {
+			persons = append(persons, n.company.Members(t.Team)...)
 		}
+	}
+	if home, ok := n.company.Team(n.service.Home); ok && !atWork && r.Rung == "" {
+		persons = append(persons, home.Lead)
 	}
 	return persons
 }
@@ -211,15 +238,4 @@ func (n *noticing) ended(e request.Event, b request.RequestClosed) {
 		}
 	}
 	n.tell(e, Notice{Kind: message.Ended, Said: said}, append(n.side(), persons...)...)
-}
-
-// deciding are those who decide, or have decided, on the rungs opened so far.
-func (n *noticing) deciding() []string {
-	var persons []string
-	for _, r := range n.state.Rungs {
-		for _, seat := range r.Seats {
-			persons = append(persons, seat.Asked()...)
-		}
-	}
-	return persons
 }

@@ -25,6 +25,9 @@ type Company struct {
 	Directory   *people.Directory // nil: people, teams and services are not checked
 	Connectors  []plan.Connector
 	DecideAbove money.Amount // what costs more needs a decision; zero for no such rule
+
+	Grants func(service string) plan.Grants // nil: what a service may use is not checked
+	Author string                           // ID of who writes it, who never decides on what is sensitive; empty for nobody
 }
 
 // Compiled is an offering that can run. It never changes and is safe for
@@ -40,6 +43,7 @@ type Compiled struct {
 	Promise  *promise.Compiled
 	Messages *message.Texts // of its own
 	Pools    []string       // keys of the pools it reads or takes from
+	Barred   []string       // IDs of those who never decide on its requests, as they have written it
 	title    *rule.Placeholder
 }
 
@@ -60,18 +64,21 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 		findings.Error("scope", "/questions", "The questions cannot be read together: "+err.Error()+".", "")
 		return c, findings
 	}
-	c.Catalog = price.Compile(d.Items, env, &findings)
+	outer := env.Within(form.Outer(scope, d.Questions, form.Private))
+	told := env.Within(form.Outer(scope, d.Questions, form.Private, form.ForStaff)) // what the asker's side reads
+	c.Catalog = price.Compile(d.Items, outer, &findings)
 	c.Form = form.Compile(form.Source{Questions: d.Questions, Sections: d.Sections, Currency: d.Items.Currency}, c.Catalog, env, &findings)
 	question := func(key string) bool { _, ok := c.Form.Question(key); return ok }
-	c.Ladder = ladder.Compile(d.Ladder, ladder.Surroundings{Env: env, Company: company.Directory, Question: question, Person: c.asksPerson}, &findings)
-	c.Plan = plan.Compile(d.Plan, c.surroundings(env, company), &findings)
+	c.Ladder = ladder.Compile(d.Ladder, ladder.Surroundings{Env: outer, Company: company.Directory, Question: question, Person: c.asksPerson}, &findings)
+	c.Plan = plan.Compile(d.Plan, c.surroundings(outer, company), &findings)
 	c.Messages = message.Compile(d.Promise.Messages, "/promise/messages", &findings)
-	c.Promise.CompileTargets(d.Promise.Targets, env, func(key string) bool { _, ok := c.Plan.Task(key); return ok }, &findings)
-	if c.title, err = env.CompileText(d.Purpose.Title); err != nil {
+	c.Promise.CompileTargets(d.Promise.Targets, outer, func(key string) bool { _, ok := c.Plan.Task(key); return ok }, &findings)
+	if c.title, err = told.CompileText(d.Purpose.Title); err != nil {
 		findings.Error("placeholder", "/purpose/title", "A placeholder cannot be read: "+err.Error()+".", "")
 	}
 	checkPicks(d, &findings)
 	checkFits(d, &findings)
+	c.checkGrants(company, &findings)
 	if company.Directory != nil {
 		c.checkPools(company.Directory, &findings)
 	}
@@ -104,6 +111,7 @@ func (c *Compiled) surroundings(env *rule.Env, company Company) plan.Surrounding
 	return plan.Surroundings{
 		Env: env, Company: company.Directory, Connectors: company.Connectors, Person: c.asksPerson,
 		Question: func(key string) bool { _, ok := c.Form.Question(key); return ok },
+		ForStaff: func(key string) bool { q, ok := c.Form.Question(key); return ok && q.Readers == form.ForStaff },
 		Thing:    func(source string) plan.Thing { return thing(c.Document.Questions, source) },
 		Fields:   func(source string) rule.Fields { return columns(c.Document.Questions, source) },
 	}
@@ -115,7 +123,7 @@ func thing(questions []form.Question, source string) plan.Thing {
 		return plan.Holdings
 	}
 	for _, q := range questions {
-		if q.Key == source {
+		if q.Key == source && q.Readers != form.Private {
 			return map[form.Kind]plan.Thing{form.Items: plan.Picks, form.Table: plan.Rows, form.Choices: plan.Choices}[q.Kind]
 		}
 	}
@@ -154,6 +162,7 @@ func checkPurpose(d Document, company Company, findings *finding.List) {
 	if strings.TrimSpace(d.Purpose.Name) == "" {
 		findings.Error("noName", "/purpose/name", "The offering has no name.", "Name it as people ask for it.")
 	}
+	checkLines(d, findings)
 	if strings.TrimSpace(d.Purpose.Text) == "" {
 		findings.Error("noText", "/purpose/text", "Nothing says what the offering is for.", "Say in a sentence what it is for, and what not.")
 	}
@@ -177,6 +186,57 @@ func checkPurpose(d Document, company Company, findings *finding.List) {
 		if _, ok := company.Directory.Service(d.Purpose.Service); !ok {
 			findings.Error("unknownService", "/purpose/service", fmt.Sprintf("There is no service %q.", d.Purpose.Service), "Choose the service it belongs to.")
 		}
+	}
+}
+
+// checkLines finds names and labels with line breaks or control characters.
+func checkLines(d Document, findings *finding.List) {
+	check := func(text string, steps ...any) {
+		if !form.OneLine(text) {
+			findings.Error("oneLine", finding.At(steps...), "This has a line break or a control character in it, where one line is needed.", "Write it on one line.")
+		}
+	}
+	check(d.Purpose.Name, "purpose", "name")
+	check(d.Purpose.Title, "purpose", "title")
+	for i, a := range d.Purpose.Articles {
+		check(a.Title, "purpose", "articles", i, "title")
+	}
+	for i, s := range d.Sections {
+		check(s.Name, "sections", i, "name")
+	}
+	for i, q := range d.Questions {
+		check(q.Label, "questions", i, "label")
+		check(q.Short, "questions", i, "short")
+		for j, c := range q.Choices {
+			check(c.Label, "questions", i, "choices", j, "label")
+		}
+		for j, c := range q.Columns {
+			check(c.Label, "questions", i, "columns", j, "label")
+		}
+	}
+	for i, item := range d.Items.List {
+		check(item.Name, "items", "list", i, "name")
+	}
+	for i, extra := range d.Items.Extras {
+		check(extra.Name, "items", "extras", i, "name")
+	}
+	for i, r := range d.Ladder {
+		check(r.Name, "ladder", i, "name")
+	}
+	for i, t := range d.Plan {
+		check(t.Name, "plan", i, "name")
+		for j, o := range t.Outputs {
+			check(o.Name, "plan", i, "outputs", j, "name")
+		}
+		if t.Words != nil {
+			check(t.Words.Subject, "plan", i, "words", "subject")
+		}
+	}
+	for i, m := range d.Promise.Messages {
+		check(m.Subject, "promise", "messages", i, "subject")
+	}
+	for i, t := range d.Promise.Targets {
+		check(t.Name, "promise", "targets", i, "name")
 	}
 }
 
@@ -242,6 +302,15 @@ type Parties struct {
 	Belongings  []people.Belonging // of the beneficiary
 	Pools       map[string]int     // free places, by key; nil when unknown
 	Company     *people.Directory
+	Known       func(people.Person) people.Person // as much of a person as rules may know here; nil for all of it
+}
+
+// known is as much of a person as rules may know.
+func (p Parties) known(person people.Person) people.Person {
+	if p.Known == nil {
+		return person
+	}
+	return p.Known(person)
 }
 
 // Self are the parties of somebody who asks for themselves.
@@ -267,6 +336,9 @@ func (p Parties) Facts() form.Facts {
 func (c *Compiled) asksPerson(key string) bool {
 	table, column, _ := strings.Cut(key, ".")
 	q, ok := c.Form.Question(table)
+	if q.Readers == form.Private {
+		return false // nothing outside of the form reads it
+	}
 	if !ok || column == "" {
 		return ok && q.Kind == form.Person
 	}
@@ -281,10 +353,13 @@ func (c *Compiled) asksPerson(key string) bool {
 // LadderFacts are what approvers are found from, with answers and their price.
 func (c *Compiled) LadderFacts(p Parties, answers form.Answers, cost price.Price, service people.Service, at time.Time) ladder.Facts {
 	f := ladder.Facts{Company: p.Company, Asker: p.Asker.ID, Beneficiary: p.Beneficiary.Person, Service: service, At: at}
+	if len(c.Barred) > 0 {
+		f.Barred = append(slices.Clip(c.Barred), service.Owner)
+	}
 	if n := p.Beneficiary.Newcomer; n != nil {
 		f.CostCentre = n.CostCentre
 	} else if person, ok := p.Company.Person(p.Beneficiary.Person); ok {
-		f.CostCentre = person.CostCentre
+		f.CostCentre = p.known(person).CostCentre
 	}
 	if f.CostCentre == "" {
 		f.CostCentre = p.Asker.CostCentre
@@ -314,13 +389,20 @@ func (c *Compiled) LadderFacts(p Parties, answers form.Answers, cost price.Price
 
 // Values are what the rules of the offering are run on, before any answer.
 func (c *Compiled) Values(p Parties, now time.Time) rule.Values {
-	asker := rule.OfPerson(p.Asker, p.Company.Managers(p.Asker.ID))
+	of := func(person people.Person) rule.Record {
+		var managers []string
+		if known := p.known(person); known.ID != "" {
+			managers = p.Company.Managers(person.ID)
+		}
+		return rule.OfPerson(p.known(person), managers)
+	}
+	asker := of(p.Asker)
 	beneficiary := asker
 	if n := p.Beneficiary.Newcomer; n != nil {
 		beneficiary = rule.OfPerson(n.Person(), nil)
 	} else if p.Beneficiary.Person != p.Asker.ID {
 		person, _ := p.Company.Person(p.Beneficiary.Person)
-		beneficiary = rule.OfPerson(person, p.Company.Managers(person.ID))
+		beneficiary = of(person)
 	}
 	return rule.Values{
 		Roots: map[string]rule.Record{"asker": asker, "beneficiary": beneficiary},

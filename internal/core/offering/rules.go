@@ -57,6 +57,9 @@ func CheckRule(d Document, place, source string, connectors []plan.Connector) Ru
 			scope = scope.With("choice", form.ChoiceFields(q.Kind))
 		}
 	}
+	if outer := steps[0] != "questions" && steps[0] != "sections" && steps[0] != "audience"; outer || slices.Contains([]string{"preset", "compute", "present"}, last) && q.Readers != form.Private {
+		scope = form.Outer(scope, d.Questions, form.Private)
+	}
 	env, err := rule.NewEnv(scope)
 	if i := index(place + "/0"); err == nil && steps[0] == "plan" && len(steps) > 2 && i >= 0 && i < len(d.Plan) {
 		scope = plan.Scope(d.Plan, i, plan.Surroundings{

@@ -75,6 +75,7 @@ type Absence struct {
 	From    time.Time
 	Until   time.Time
 	StandIn string // ID of who decides for them; empty for nobody
+	SetBy   string // ID of who set it, who never decides by it; empty for themselves
 }
 
 // Service is something an area provides; it has an owner and a home team.

@@ -59,6 +59,7 @@ type Surroundings struct {
 	Company    *people.Directory
 	Connectors []Connector
 	Question   func(key string) bool
+	ForStaff   func(key string) bool           // whether the answer to a question is not for the asker's side; nil: none is
 	Person     func(key string) bool           // whether a question, or table.column, asks for a person
 	Thing      func(source string) Thing       // what a task can be made for each of
 	Fields     func(source string) rule.Fields // of a row of a table
@@ -139,7 +140,7 @@ func outputsOf(t Task, connectors []Connector) []Output {
 	}
 	out := make([]Output, len(action.Outputs))
 	for i, f := range action.Outputs {
-		out[i] = Output{Key: f.Key, Name: f.Name, Kind: f.Kind, Free: f.Free}
+		out[i] = Output{Key: f.Key, Name: f.Name, Kind: f.Kind, Free: f.Free, Secret: f.Secret}
 	}
 	return out
 }
@@ -158,7 +159,9 @@ func (c *compiling) envFor(each string) *rule.Env {
 		}
 		fields := rule.Fields{}
 		for _, o := range t.outputs {
-			fields[o.Key] = ruleTypes[o.Kind]
+			if !o.Secret {
+				fields[o.Key] = ruleTypes[o.Kind]
+			}
 		}
 		scope = scope.WithElement("out_"+ident(t.Key), fields)
 		outputs[ident(t.Key)] = rule.RecordOf("out_" + ident(t.Key))
@@ -263,6 +266,29 @@ func (c *compiling) compileTask() {
 	c.due()
 	c.undo()
 	c.belonging()
+	c.forSide()
+}
+
+// forSide finds texts that would show the asker's side an answer for staff.
+func (c *compiling) forSide() {
+	t := c.task
+	if c.ForStaff == nil {
+		return
+	}
+	texts := map[string]*rule.Placeholder{"/belonging/name": t.named, "/belonging/detail": t.detail}
+	if t.Words != nil && t.Words.To != "team" {
+		texts["/words/subject"], texts["/words/text"] = t.subject, t.words
+	}
+	for _, place := range slices.Sorted(maps.Keys(texts)) {
+		if texts[place] == nil {
+			continue
+		}
+		for _, key := range texts[place].Reads("answers") {
+			if c.ForStaff(key) {
+				c.error("forStaff", place, fmt.Sprintf("%q would show the asker's side the answer to %q, which is for staff.", t.Name, key), "Take it out, or let the asker's side read the answer.")
+			}
+		}
+	}
 }
 
 // checkOrder reports a circle among the tasks with its path; it tells whether

@@ -58,6 +58,8 @@ type Output struct {
 	Kind Type   `json:"kind,omitempty" enum:"text,number,date" doc:"Text when left out"`
 	From string `json:"from,omitempty" maxLength:"200" doc:"JSON Pointer into the reply of a web call (RFC 6901)"`
 	Free bool   `json:"free,omitempty" doc:"It may be left empty"`
+
+	Secret bool `json:"secret,omitempty" doc:"Shown only to whom the request is for, on asking and for a time; no rule, text or task reads it"`
 }
 
 // Type is what a value of a connector or an output is.
@@ -162,6 +164,9 @@ type ActionType struct {
 	Undo    string  `json:"undo,omitempty" doc:"Key of the action that takes it back; it reads inputs and outputs of the same names"`
 	Later   bool    `json:"later,omitempty" doc:"The result comes later by a report"`
 	Free    bool    `json:"free,omitempty" doc:"Its outputs are the ones the task names"`
+
+	Sensitive bool `json:"sensitive,omitempty" doc:"Somebody must always decide before it is done"`
+	Makes     bool `json:"makes,omitempty" doc:"It makes the account of a person, whom later tasks of the request may then name"`
 }
 
 // Field is a named value that goes into an action or comes out of it.
@@ -171,6 +176,10 @@ type Field struct {
 	Kind Type   `json:"kind,omitempty" enum:"text,number,date"`
 	Free bool   `json:"free,omitempty" doc:"It may be left empty"`
 	Form Form   `json:"form,omitempty" enum:"json,url" doc:"What it is written as, so that what fills a placeholder stays inside of it"`
+
+	Secret bool `json:"secret,omitempty" doc:"Of an output: shown only to whom the request is for, on asking and for a time"`
+	Person bool `json:"person,omitempty" doc:"Of an input: it says whom the action is about"`
+	Group  bool `json:"group,omitempty" doc:"Of an input: its value may be one of those that are sensitive"`
 }
 
 // Form says what an input is written as.

@@ -63,7 +63,7 @@ func (s *State) apply(e Event) {
 		s.reach("drafted", e)
 	case Submitted:
 		s.Reference, s.Version, s.Title, s.Service = b.Reference, b.Version, b.Title, b.Service
-		s.Held, s.Present = b.Held, b.Present
+		s.Held, s.Present, s.Private = b.Held, b.Present, b.Private
 		s.For, s.Told, s.Answers, s.Price, s.Promise, s.Rungs, s.Status = b.For, b.Told, b.Answers, b.Price, b.Promise, slices.Clone(b.Rungs), Deciding
 		s.reach("submitted", e)
 	case RungOpened:
@@ -90,10 +90,10 @@ func (s *State) apply(e Event) {
 		s.Status, s.Question = Returned, &Question{b.Rung, e.Actor, b.Text, e.At, b.Until}
 	case Resubmitted:
 		s.Title, s.Answers, s.Price, s.Promise, s.Rungs = b.Title, b.Answers, b.Price, b.Promise, slices.Clone(b.Rungs)
-		s.Status, s.Question, s.Held, s.Present = Deciding, nil, b.Held, b.Present
+		s.Status, s.Question, s.Held, s.Present, s.Private = Deciding, nil, b.Held, b.Present, b.Private
 	case Commented, Noted:
 	case Attached:
-		s.Files = append(slices.Clip(s.Files), Attachment{b.File, e.Actor, e.At, b.Task})
+		s.Files = append(slices.Clip(s.Files), Attachment{b.File, e.Actor, e.At, b.Task, b.Readers})
 	case Followed:
 		s.Followers = append(slices.Clip(s.Followers), b.Person)
 	case Unfollowed:
@@ -206,6 +206,7 @@ func (s *State) applyToTask(e Event) {
 		}
 		maps.Copy(outputs, b.Outputs)
 		t.Trouble, t.Outputs, t.Word = "", outputs, b.Word
+		t.keepSecrets(b.Secrets)
 		s.end(b.Task, plan.Done, e)
 	case HoldingMade:
 		s.task(b.Task).did(Did{Does: plan.Make, Now: b.Held.Belonging})
@@ -232,6 +233,7 @@ func (s *State) applyToCall(e Event) {
 	case CallAccepted:
 		t := s.task(b.Task)
 		t.Accepted, t.Attempts, t.Trouble, t.Outputs = true, 0, "", b.Outputs
+		t.keepSecrets(b.Secrets)
 	case Reported:
 		t := s.task(b.Task)
 		t.Accepted, t.Steps, t.Attempts, t.Trouble = true, append(slices.Clip(t.Steps), b.Step), 0, ""
@@ -241,6 +243,7 @@ func (s *State) applyToCall(e Event) {
 		}
 		maps.Copy(outputs, b.Outputs)
 		t.Outputs = outputs
+		t.keepSecrets(b.Secrets)
 		for line, done := range b.Lines {
 			t.line(line, done)
 		}

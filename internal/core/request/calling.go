@@ -74,17 +74,20 @@ func (t *turn) succeed(c Succeed) error {
 	case c.Later && task.Accepted: // by a report that was faster than the answer to the call
 		outputs := map[string]string{}
 		maps.Copy(outputs, task.Outputs)
-		maps.Copy(outputs, c.Outputs)
-		if maps.Equal(outputs, task.Outputs) {
+		open, secrets := t.apart(task, c.Outputs)
+		maps.Copy(outputs, open)
+		if maps.Equal(outputs, task.Outputs) && len(secrets) == 0 {
 			return conflict("seen", "%q was accepted already.", task.Name)
 		}
-		t.emit(CallAccepted{c.Task, outputs})
+		t.emit(CallAccepted{c.Task, outputs, secrets})
 		t.undoNext()
 	case c.Later:
-		t.emit(CallAccepted{c.Task, c.Outputs})
+		open, secrets := t.apart(task, c.Outputs)
+		t.emit(CallAccepted{c.Task, open, secrets})
 		t.undoNext()
 	default:
-		t.done(TaskDone{Task: c.Task, Outputs: c.Outputs})
+		open, secrets := t.apart(task, c.Outputs)
+		t.done(TaskDone{Task: c.Task, Outputs: open, Secrets: secrets})
 	}
 	return nil
 }
@@ -136,7 +139,8 @@ func (t *turn) report(c Report) error {
 			return &Refusal{Kind: Invalid, Code: "range", Sentence: "There is no such line, or not so much of it.", Place: "/lines"}
 		}
 	}
-	t.emit(Reported{c.Task, c.Step, c.Words, c.Outputs, c.Lines})
+	open, secrets := t.apart(task, c.Outputs)
+	t.emit(Reported{c.Task, c.Step, c.Words, open, c.Lines, secrets})
 	switch {
 	case c.Failed:
 		words := c.Words

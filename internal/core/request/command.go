@@ -47,7 +47,10 @@ type (
 	Withdraw struct{ Reason string }
 	// Comment says something to all who see the request; of staff with the task
 	// they speak of.
-	Comment struct{ Task, Text string }
+	Comment struct {
+		Task, Text string
+		To         To
+	}
 	// Follow makes a person hear of the request.
 	Follow struct{ Person string }
 	// Unfollow ends that.
@@ -58,11 +61,15 @@ type (
 	// have left or become absent.
 	Relieve struct{}
 	// Note says something to staff only.
-	Note struct{ Task, Text string }
+	Note struct {
+		Task, Text string
+		To         To
+	}
 	// Attach adds a file that was kept.
 	Attach struct {
 		File form.Upload
 		Task string
+		To   To
 	}
 	// Cancel ends a request, by staff.
 	Cancel struct{ Reason string }
@@ -196,6 +203,7 @@ type Facts struct {
 	Held       func(id string) (Held, bool)        // a belonging that a task changes or ends
 	Files      func(id string) (form.Upload, bool) // of the draft
 	Pools      map[string]int                      // free places that nobody before waits for, by key
+	Private    form.Answers                        // private ones of the request as it is, which its state does not hold
 	Now        time.Time
 }
 
@@ -211,6 +219,16 @@ type Effect struct {
 	Inputs    map[string]string
 	Outputs   map[string]string // of the call that is undone
 	Undoes    string            // key of the call that is undone; empty for others
+	Seals     *Sealing
+}
+
+// Sealing is a value that is to be kept apart, encrypted, and stands in no event
+// (rules.md 9).
+type Sealing struct {
+	Task  string // key, of an output; empty for an answer
+	Key   string // of the question or the output
+	Value any    // of an answer as it travels in JSON, of an output a text; nil takes away what is there
+	For   string // ID of the person whom a secret output is for; empty for an answer
 }
 
 // EffectKind says what an effect is.
@@ -221,6 +239,7 @@ const (
 	Call       EffectKind = "call"  // of a connector
 	LapseTimer EffectKind = "lapse" // a timer that sends Lapse
 	TickTimer  EffectKind = "tick"  // a timer that sends Tick
+	Seal       EffectKind = "seal"  // keeps a value apart, in the same transaction; see Sealing
 )
 
 // Refusal says why a command is not allowed.

@@ -50,6 +50,7 @@ type (
 		Promise   *promise.Promised    `json:"promise,omitempty"`
 		Held      []people.Belonging   `json:"held,omitempty"`    // what the answers name of what they have
 		Present   map[string]string    `json:"present,omitempty"` // how it is now, by key of the question
+		Private   []string             `json:"private,omitempty"` // keys of the questions whose answers are kept apart
 	}
 	// RungOpened names who decides now.
 	RungOpened struct {
@@ -105,6 +106,7 @@ type (
 		Held    []people.Belonging `json:"held,omitempty"`
 		Present map[string]string  `json:"present,omitempty"`
 		Changed []string           `json:"changed,omitempty"` // keys of the questions answered differently
+		Private []string           `json:"private,omitempty"` // keys of the questions whose answers are kept apart
 	}
 	// RungEnded says how a rung ended.
 	RungEnded struct {
@@ -115,18 +117,21 @@ type (
 	// Commented is a word of somebody, for all who see the request; of staff with
 	// the task they speak of.
 	Commented struct {
-		Text string `json:"text"`
-		Task string `json:"task,omitempty"`
+		Text    string   `json:"text"`
+		Task    string   `json:"task,omitempty"`
+		Readers *Readers `json:"readers,omitempty"` // nil before they could be chosen
 	}
 	// Noted is a word of staff to staff.
 	Noted struct {
-		Text string `json:"text"`
-		Task string `json:"task,omitempty"`
+		Text    string   `json:"text"`
+		Task    string   `json:"task,omitempty"`
+		Readers *Readers `json:"readers,omitempty"`
 	}
 	// Attached adds a file.
 	Attached struct {
-		File form.Upload `json:"file"`
-		Task string      `json:"task,omitempty"`
+		File    form.Upload `json:"file"`
+		Task    string      `json:"task,omitempty"`
+		Readers *Readers    `json:"readers,omitempty"`
 	}
 	// Followed makes somebody hear of the request.
 	Followed struct {
@@ -221,8 +226,9 @@ type (
 	TaskDone struct {
 		Task    string            `json:"task"`
 		Outputs map[string]string `json:"outputs,omitempty"`
-		Word    string            `json:"word,omitempty"`   // to the asker
-		Reason  string            `json:"reason,omitempty"` // when it ended by itself
+		Word    string            `json:"word,omitempty"`    // to the asker
+		Reason  string            `json:"reason,omitempty"`  // when it ended by itself
+		Secrets []string          `json:"secrets,omitempty"` // keys of the outputs that are kept apart
 	}
 	// MessageWritten is the message of a message task.
 	MessageWritten struct {
@@ -243,6 +249,7 @@ type (
 	CallAccepted struct {
 		Task    string            `json:"task"`
 		Outputs map[string]string `json:"outputs,omitempty"`
+		Secrets []string          `json:"secrets,omitempty"` // keys of the outputs that are kept apart
 	}
 	// Reported is a report of another system on its way to the end.
 	Reported struct {
@@ -250,7 +257,8 @@ type (
 		Step    string            `json:"step"`
 		Words   string            `json:"words,omitempty"`
 		Outputs map[string]string `json:"outputs,omitempty"`
-		Lines   map[int]int       `json:"lines,omitempty"` // how many are done
+		Lines   map[int]int       `json:"lines,omitempty"`   // how many are done
+		Secrets []string          `json:"secrets,omitempty"` // keys of the outputs that are kept apart
 	}
 	// TaskStuck says that a task, or its undo, cannot go on without people.
 	TaskStuck struct {

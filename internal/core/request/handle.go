@@ -185,6 +185,13 @@ func (t *turn) submit(c Submit) error {
 	if ok, why := o.MayAsk(parties); !ok {
 		return &Refusal{Kind: Invalid, Code: "notFor", Sentence: "You cannot ask for this: " + why, Place: "/for"}
 	}
+	if n := parties.Beneficiary.Newcomer; n != nil {
+		for _, field := range []struct{ text, place string }{{n.Name, "name"}, {n.Email, "email"}, {n.Title, "title"}, {n.Department, "department"}, {n.Location, "location"}, {n.CostCentre, "costCentre"}} {
+			if !form.OneLine(field.text) {
+				return &Refusal{Kind: Invalid, Code: "oneLine", Sentence: "What is said of a newcomer stands on one line each, without line breaks and control characters.", Place: "/for/newcomer/" + field.place}
+			}
+		}
+	}
 	result, refused := t.evaluate(c.Answers, c.Slip, parties)
 	if refused != nil {
 		return refused
@@ -193,9 +200,10 @@ func (t *turn) submit(c Submit) error {
 	if err != nil {
 		return &Refusal{Kind: Invalid, Code: "nobodyDecides", Sentence: "This cannot be sent yet: " + err.Error() + "."}
 	}
+	kept, private := t.privately(result.Kept())
 	t.emit(Submitted{
-		Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), parties.Facts())),
-		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: result.Kept(), Price: result.Price, Rungs: rungs, Promise: o.Promise.Promised(result.Values, t.facts.Now), Held: named(result.Kept(), t.facts.Belongings), Present: result.Presents(),
+		Private: private, Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), parties.Facts())),
+		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: kept, Price: result.Price, Rungs: rungs, Promise: o.Promise.Promised(result.Values, t.facts.Now), Held: named(kept, t.facts.Belongings), Present: result.Presents(),
 	})
 	t.climb()
 	return nil

@@ -293,6 +293,9 @@ func (t *turn) complete(c Complete) error {
 			if text = strings.TrimSpace(text); !given {
 				text = task.Outputs[output.Key]
 			}
+			if output.Secret && text == "" && slices.Contains(task.Secrets, output.Key) {
+				continue // it is kept already
+			}
 			if trouble := output.Check(text); trouble != "" {
 				refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: "output", Sentence: trouble, Place: "/outputs/" + output.Key})
 			} else if text != "" {
@@ -304,7 +307,8 @@ func (t *turn) complete(c Complete) error {
 		refusal.Sentence = refusal.Details[0].Sentence
 		return refusal
 	}
-	t.done(TaskDone{Task: c.Task, Outputs: outputs, Word: word})
+	open, secrets := t.apart(task, outputs)
+	t.done(TaskDone{Task: c.Task, Outputs: open, Word: word, Secrets: secrets})
 	return nil
 }
 

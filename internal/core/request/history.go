@@ -21,19 +21,24 @@ type Entry struct {
 	Sentence string    `json:"sentence"`
 	Remark   string    `json:"remark,omitempty" doc:"What they wrote"`
 	Task     string    `json:"task,omitempty" doc:"Key of the task it is about"`
+	Readers  string    `json:"readers,omitempty" doc:"Of a word, a note or a file: who reads it beside the service's owner and home lead"`
 }
 
-// History tells the events of a request, the first first. Events that say
-// nothing new to people are left out, and notes of staff for everybody else.
-func History(events []Event, company *people.Directory, staff bool) []Entry {
+// History tells the events of a request to somebody, the first first. Events
+// that say nothing new to people are left out, and words, notes and files that
+// are for others.
+func History(events []Event, company *people.Directory, v Viewer) []Entry {
 	told := []Entry{}
 	var s State
 	for _, e := range events {
 		s.Apply(e)
-		if _, note := e.Body.(Noted); note && !staff {
-			continue
-		}
 		entry := Entry{At: e.At}
+		if readers, written, open := v.reads(e); written {
+			if !open {
+				continue
+			}
+			entry.Readers = readers.Words(&s, company)
+		}
 		if e.Actor != Program {
 			entry.Actor = company.Name(e.Actor)
 		}
@@ -42,6 +47,23 @@ func History(events []Event, company *people.Directory, staff bool) []Entry {
 		}
 	}
 	return told
+}
+
+// reads tells who reads what was written by an event, if anything was, and
+// whether somebody is among them.
+func (v Viewer) reads(e Event) (readers Readers, written, open bool) {
+	switch b := e.Body.(type) {
+	case Commented:
+		readers = before(b.Readers, b.Task, false)
+	case Noted:
+		readers = before(b.Readers, b.Task, true)
+	case Attached:
+		readers = before(b.Readers, b.Task, false)
+		return readers, true, v.OpensFile(readers, e.Actor)
+	default:
+		return readers, false, true
+	}
+	return readers, true, v.Open(readers, e.Actor)
 }
 
 // tell puts an event that the state has already taken in into words.

@@ -14,7 +14,7 @@ import (
 // told gives the history in lines of "who: what. remark".
 func (r *run) told() []string {
 	var lines []string
-	for _, e := range request.History(r.events, r.facts.Company, false) {
+	for _, e := range request.History(r.events, r.facts.Company, request.Viewer{Asker: true}) {
 		line := e.Sentence
 		if e.Actor != "" {
 			line = e.Actor + ": " + line
@@ -67,7 +67,7 @@ func TestHistoryOfAVoteThatCountsAgain(t *testing.T) {
 func TestHistoryIsSortedIntoKinds(t *testing.T) {
 	r := start(t).must("p-ilse", begin(), submit()).must("p-tomas", approve()).must("p-kira", request.Take{Task: "photo"})
 	kinds := map[string]int{}
-	for _, e := range request.History(r.events, r.facts.Company, false) {
+	for _, e := range request.History(r.events, r.facts.Company, request.Viewer{Asker: true}) {
 		kinds[e.Kind]++
 	}
 	assert.Equal(t, map[string]int{"stage": 4, "decision": 2, "task": 3}, kinds)

@@ -129,6 +129,6 @@ func TestTheWayItWasAsked(t *testing.T) {
 	r := start(t, forOthers)
 	r.must("p-tomas", begin(), submitFor(offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Ondina Farsund"}, Via: offering.ByPhone}))
 	assert.Equal(t, offering.ByPhone, r.state.For.Via)
-	told := request.History(r.events, r.facts.Company, false)
+	told := request.History(r.events, r.facts.Company, request.Viewer{Asker: true})
 	assert.Equal(t, "Sent as "+r.state.Reference+", for Ondina Farsund, who asked by phone", told[1].Sentence)
 }

@@ -121,7 +121,7 @@ func TestTheWholeStory(t *testing.T) {
 	assert.Empty(t, r.state.Holders("keys"))
 	assert.Equal(t, "drafted submitted rungOpened voted rungEnded decided planned taskReady taskReady taskTaken taskDone taskTaken taskDone taskReady callFailed taskDone delivered confirmed closed", r.kinds())
 
-	history := request.History(r.events, r.facts.Company, false)
+	history := request.History(r.events, r.facts.Company, request.Viewer{Asker: true})
 	var told []string
 	for _, e := range history {
 		told = append(told, strings.TrimSpace(e.Actor+": "+e.Sentence+" "+e.Remark))
@@ -290,11 +290,16 @@ func TestIncompleteNamesEveryPlace(t *testing.T) {
 
 func TestViewers(t *testing.T) {
 	r := start(t).must("p-ilse", begin())
-	viewer := func(person string) request.Viewer { return r.state.ViewerOf(person, r.facts.Company, r.facts.Service) }
+	viewer := func(person string) request.Viewer {
+		v := r.state.ViewerOf(person, r.facts.Company, r.facts.Service)
+		assert.Equal(t, person, v.Person)
+		v.Person = ""
+		return v
+	}
 	assert.Equal(t, request.Viewer{}, viewer("p-olga"), "a draft is nobody else's business")
 	r.must("p-ilse", submit()).must("p-tomas", approve())
 	assert.Equal(t, request.Viewer{Asker: true}, viewer("p-ilse"))
-	assert.Equal(t, request.Viewer{Approver: true}, viewer("p-tomas"))
+	assert.Equal(t, request.Viewer{Approver: true, Rungs: []string{"manager"}}, viewer("p-tomas"))
 	assert.Equal(t, request.Viewer{Owner: true}, viewer("p-olga"))
 	assert.Equal(t, request.Viewer{HomeLead: true, Tasks: []string{"photo", "write"}, Leads: []string{"photo", "write"}}, viewer("p-keks"))
 	assert.Equal(t, request.Viewer{Tasks: []string{"safety"}, Leads: []string{"safety"}}, viewer("p-caro"))

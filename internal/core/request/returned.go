@@ -3,6 +3,7 @@ package request
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -24,7 +25,8 @@ func (t *turn) resubmit(c Resubmit) error {
 		return conflict("notReturned", "Nobody waits for an answer of yours.")
 	}
 	if c.Answers == nil {
-		c.Answers = s.Answers
+		c.Answers = maps.Clone(s.Answers)
+		maps.Copy(c.Answers, t.facts.Private)
 	}
 	t.base = nil
 	parties := t.parties(s.For)
@@ -33,7 +35,9 @@ func (t *turn) resubmit(c Resubmit) error {
 		return refused
 	}
 	kept := result.Kept()
-	changed := changes(s.Answers, kept)
+	before := maps.Clone(s.Answers)
+	maps.Copy(before, t.facts.Private)
+	changed := changes(before, kept)
 	reply := strings.TrimSpace(c.Reply)
 	if reply == "" && len(changed) == 0 {
 		return missing("/reply", "Answer the question, or change what you asked for.")
@@ -50,8 +54,9 @@ func (t *turn) resubmit(c Resubmit) error {
 			}
 		}
 	}
+	kept, private := t.privately(kept)
 	t.emit(Resubmitted{
-		Reply: reply, Title: o.Title(result.Values, o.Show(kept, parties.Facts())), Answers: kept, Price: result.Price,
+		Private: private, Reply: reply, Title: o.Title(result.Values, o.Show(kept, parties.Facts())), Answers: kept, Price: result.Price,
 		Rungs: rungs, Promise: t.promisedAgain(result.Values), Held: named(kept, t.belongings()), Present: result.Presents(), Changed: changed,
 	})
 	t.climb()

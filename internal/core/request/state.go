@@ -61,7 +61,8 @@ type State struct {
 	Status    Status               `json:"status"`
 	Outcome   Outcome              `json:"outcome,omitempty"`
 	Stages    map[Stage]time.Time  `json:"stages"`
-	Answers   form.Answers         `json:"answers"`
+	Answers   form.Answers         `json:"answers"`           // without the private ones
+	Private   []string             `json:"private,omitempty"` // keys of the questions whose answers are kept apart
 	Price     price.Price          `json:"price"`
 	Promise   *promise.Promised    `json:"promise,omitempty"` // nil when no time is promised
 	Rungs     []Rung               `json:"rungs"`
@@ -139,7 +140,12 @@ type Attachment struct {
 	By   string    `json:"by"` // ID of a person
 	At   time.Time `json:"at"`
 	Task string    `json:"task,omitempty"`
+
+	Readers *Readers `json:"readers,omitempty"` // nil before they could be chosen
 }
+
+// Opens tells whether somebody may see a file.
+func (a Attachment) Opens(v Viewer) bool { return v.OpensFile(before(a.Readers, a.Task, false), a.By) }
 
 // Task finds a task by key.
 func (s *State) Task(key string) (*Task, bool) {

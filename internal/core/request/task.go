@@ -40,6 +40,7 @@ type Task struct {
 	Confirmed    []string          `json:"confirmed,omitempty"` // IDs of those who have
 	Question     *TaskQuestion     `json:"question,omitempty"`  // while it waits for the asker
 	Outputs      map[string]string `json:"outputs,omitempty"`
+	Secrets      []string          `json:"secrets,omitempty"`  // keys of the outputs that are kept apart
 	Waived       []string          `json:"waived,omitempty"`   // forerunners it does not wait for any more
 	Accepted     bool              `json:"accepted,omitempty"` // by the other system, which reports later
 	Steps        []string          `json:"steps,omitempty"`    // of the reports that were taken

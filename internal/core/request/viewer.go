@@ -9,6 +9,8 @@ import (
 
 // Viewer is what a person is to a request (rules.md 9).
 type Viewer struct {
+	Person   string   // ID
+	Rungs    []string // keys of the rungs they are, or were, asked to decide on
 	Asker    bool
 	Receiver bool     // it is for them, and the offering lets them see it
 	Approver bool     // of an open or past rung
@@ -23,7 +25,7 @@ type Viewer struct {
 // ViewerOf tells what a person is to a request.
 func (s *State) ViewerOf(person string, company *people.Directory, service people.Service) Viewer {
 	home, _ := company.Team(service.Home)
-	v := Viewer{Asker: s.Asker == person}
+	v := Viewer{Person: person, Asker: s.Asker == person}
 	if s.Status == Draft {
 		return v // a draft is nobody else's business
 	}
@@ -31,8 +33,10 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 	v.Owner = service.Owner == person
 	v.HomeLead = home.Lead == person
 	v.Follower = slices.Contains(s.Followers, person)
-	for _, r := range s.Rungs {
-		v.Approver = v.Approver || r.HasSeat(person)
+	for i := range s.Rungs {
+		if s.Rungs[i].HasSeat(person) {
+			v.Approver, v.Rungs = true, append(v.Rungs, s.Rungs[i].Key)
+		}
 	}
 	for _, t := range s.Tasks {
 		if company.InTeam(person, t.Team) {
@@ -65,8 +69,11 @@ func (v Viewer) SeesRequest() bool {
 // SeesFiles tells whether the files of the answers are open to them.
 func (v Viewer) SeesFiles() bool { return v.Asker || v.Receiver || v.Owner || v.HomeLead }
 
-// SeesDecision tells whether what a rung shows is open to them.
-func (v Viewer) SeesDecision() bool { return v.Approver || v.Owner || v.HomeLead }
+// SeesDecision tells whether what a rung shows is open to them: to those who
+// sit on it, not to those of other rungs.
+func (v Viewer) SeesDecision(rung string) bool {
+	return v.Owner || v.HomeLead || slices.Contains(v.Rungs, rung)
+}
 
 // SeesTask tells whether a task with its slice is open to them.
 func (v Viewer) SeesTask(key string) bool {
@@ -111,6 +118,14 @@ func (s *State) Allowed(person string) []string {
 		}
 	}
 	return out
+}
+
+// AllowedOnRung names the commands that a person may give now on one decision.
+func (s *State) AllowedOnRung(rung, person string) []string {
+	if open, ok := s.OpenRung(); ok && open.Key == rung {
+		return s.Allowed(person)
+	}
+	return nil
 }
 
 // Turn tells whether a request waits for a person who asks.

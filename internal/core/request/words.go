@@ -14,8 +14,12 @@ func (t *turn) comment(c Comment) error {
 		return conflict("noWords", "Nobody can say anything on this now.")
 	}
 	text, err := reason(c.Text, "/text", "Write something first.")
+	if err != nil {
+		return err
+	}
+	readers, err := t.readersOf(v, c.Task, c.To)
 	if err == nil {
-		t.emit(Commented{text, c.Task})
+		t.emit(Commented{text, c.Task, &readers})
 	}
 	return err
 }
@@ -29,8 +33,13 @@ func (t *turn) note(c Note) error {
 		return conflict("noWords", "Nobody can say anything on this now.")
 	}
 	text, err := reason(c.Text, "/text", "Write something first.")
+	if err != nil {
+		return err
+	}
+	readers, err := t.readersOf(v, c.Task, c.To)
 	if err == nil {
-		t.emit(Noted{text, c.Task})
+		readers.Side, readers.Rung = false, "" // never the asker's
+		t.emit(Noted{text, c.Task, &readers})
 	}
 	return err
 }
@@ -48,6 +57,9 @@ func (t *turn) attach(c Attach) error {
 	case len(t.state.Files) >= mostFiles:
 		return conflict("tooMany", "At most %d files can be added to one request.", mostFiles)
 	}
-	t.emit(Attached(c))
-	return nil
+	readers, err := t.readersOf(v, c.Task, c.To)
+	if err == nil {
+		t.emit(Attached{c.File, c.Task, &readers})
+	}
+	return err
 }

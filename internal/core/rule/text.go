@@ -92,6 +92,37 @@ func (p *Placeholder) Pools() []string {
 // Reads lists the fields of a root that the placeholders read.
 func (p *Placeholder) Reads(root string) []string { return p.reads[root] }
 
+// Empty tells whether there is nothing in the text.
+func (p *Placeholder) Empty() bool {
+	text, fixed := p.Fixed()
+	return fixed && strings.TrimSpace(text) == ""
+}
+
+// Fixed gives a text that has no placeholder.
+func (p *Placeholder) Fixed() (text string, fixed bool) {
+	for _, part := range p.parts {
+		if part.rule != nil {
+			return "", false
+		}
+		text += part.literal
+	}
+	return text, true
+}
+
+// Only tells whether the text is nothing but placeholders that read one root,
+// and no text of their own.
+func (p *Placeholder) Only(root string) bool {
+	if len(p.reads) != 1 || len(p.reads[root]) == 0 {
+		return false
+	}
+	for _, part := range p.parts {
+		if part.rule == nil && strings.TrimSpace(part.literal) != "" || part.rule != nil && len(part.rule.texts) > 0 {
+			return false
+		}
+	}
+	return true
+}
+
 // Render fills the placeholders in. show may give better words for a field of
 // a root, such as the label of a choice; it may be nil.
 func (p *Placeholder) Render(v Values, show func(root, field string) (string, bool)) (string, error) {

@@ -23,7 +23,7 @@ CREATE TABLE set_aside (
 CREATE TABLE standstills (
   id INTEGER PRIMARY KEY AUTOINCREMENT,
   from_at INTEGER NOT NULL,
-  until_at INTEGER, -- null while it lasts
+  until_at INTEGER NOT NULL,
   reason TEXT NOT NULL,
   due INTEGER NOT NULL DEFAULT 0 -- how much fell due meanwhile
 ) STRICT;

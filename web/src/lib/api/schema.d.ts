@@ -68,6 +68,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/background/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["try-again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/background/look": {
         parameters: {
             query?: never;
@@ -463,6 +479,38 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["grants"];
+        put: operations["grant"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grants/{service}/{connector}/{action}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["revoke"];
         options?: never;
         head?: never;
         patch?: never;
@@ -953,6 +1001,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/private/{question}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["read-private"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request}/secrets/{task}/{output}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["read-secret"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/submit": {
         parameters: {
             query?: never;
@@ -1027,6 +1107,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["check-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/secrets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["secrets"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1534,9 +1630,23 @@ export interface components {
             files?: components["schemas"]["FormUpload"][];
             key: string;
             label: string;
+            /**
+             * @description Its answer is kept apart: the reader can have it shown, or not at all
+             * @enum {string}
+             */
+            private?: "asking" | "sealed";
             text: string;
             /** @description How it was on sending, beside what is wanted */
             was?: string;
+        };
+        AsideView: {
+            /** Format: date-time */
+            at: string;
+            /** @description Of the record */
+            id: string;
+            /** @description What was to be done */
+            lane: string;
+            reason: string;
         };
         "Ask-backRequest": {
             /** @description What the asker is to answer */
@@ -1569,7 +1679,11 @@ export interface components {
             told?: boolean;
         };
         BackgroundView: {
+            /** @description What could not be handled for a reason of its own, the last first */
+            aside: components["schemas"]["AsideView"][];
             connectors: components["schemas"]["ConnectorView"][];
+            /** @description Reports whose signature was wrong: counted, not kept */
+            forgeries: components["schemas"]["ForgeryView"][];
             /** @description What runs or waits, the first due first */
             jobs: components["schemas"]["JobView"][];
             /**
@@ -1584,6 +1698,8 @@ export interface components {
             next?: string;
             /** @description From outside, the last first */
             reports: components["schemas"]["ReportView"][];
+            /** @description When nothing went on by itself, the last first */
+            standstills: components["schemas"]["StandstillView"][];
             /** @description It should go on by itself and does not */
             still: boolean;
             stuck: components["schemas"]["JobView"][];
@@ -1723,9 +1839,14 @@ export interface components {
             name: string;
         };
         CommentRequest: {
-            /** @description Key of the task that staff speak of */
+            /** @description Key of the task it is about */
             task?: string;
             text: string;
+            /**
+             * @description Who reads it beside the asker's side, the service's owner and home lead: nobody, the team of the task, or all teams at work; those who have it in hand when left out
+             * @enum {string}
+             */
+            to?: "request" | "task" | "staff";
         };
         CompanyFacts: {
             departments: string[];
@@ -1774,6 +1895,8 @@ export interface components {
             paused?: string;
             /** Format: int64 */
             running: number;
+            /** @description Values that need more care, such as groups of the directory, one a line */
+            sensitive: string;
             /** Format: int64 */
             stuck: number;
             /**
@@ -2064,6 +2187,14 @@ export interface components {
             /** @description Working time they have to decide, such as 2 working days */
             within?: string;
         };
+        ForgeryView: {
+            /** @description Name */
+            connector: string;
+            /** Format: int64 */
+            count: number;
+            /** Format: date-time */
+            last: string;
+        };
         FormCheck: {
             /** @description What the asker reads when it does not */
             message: string;
@@ -2165,6 +2296,11 @@ export interface components {
             present?: string;
             /** @description CEL; the answer until the asker touches the question */
             preset?: string;
+            /**
+             * @description Who reads the answer: whoever sees the request when left out; private is for the asker and what names it, on asking; staff is not for the asker's side
+             * @enum {string}
+             */
+            readers?: "private" | "staff";
             /** @description CEL; required when it holds */
             require?: string;
             /** @description Key of the section; before all sections when left out */
@@ -2251,6 +2387,50 @@ export interface components {
             title: string;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
+        };
+        GrantRequest: {
+            /** @description Key */
+            action: string;
+            /** @description Of a sensitive action: nobody need decide when it is about the asker */
+            alone?: boolean;
+            /** @description Key */
+            connector: string;
+            /** @description What each input may be; of those left out a person is whom the request is for, and others are free */
+            inputs?: {
+                [key: string]: components["schemas"]["PlanInputUse"];
+            };
+            /** @description Key */
+            service: string;
+        };
+        GrantView: {
+            /** @description Key */
+            action: string;
+            actionName?: string;
+            /** @description Of a sensitive action: nobody need decide when it is about the asker */
+            alone?: boolean;
+            /** Format: date-time */
+            at?: string;
+            /** @description Name of who granted it */
+            by?: string;
+            /** @description Key */
+            connector: string;
+            connectorName?: string;
+            /** @description What each input may be; of those left out a person is whom the request is for, and others are free */
+            inputs?: {
+                [key: string]: components["schemas"]["PlanInputUse"];
+            };
+            /** @description Somebody must always decide before it is done */
+            sensitive?: boolean;
+            /** @description Key */
+            service: string;
+            serviceName?: string;
+            /** @description What the inputs may be */
+            words?: string[];
+        };
+        GrantsBody: {
+            connectors: components["schemas"]["PlanConnector"][];
+            entries: components["schemas"]["GrantView"][];
+            services: components["schemas"]["Named"][];
         };
         GroupCount: {
             /** Format: int64 */
@@ -2494,6 +2674,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfSecretView: {
+            entries: components["schemas"]["SecretView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfSeveralResult: {
             entries: components["schemas"]["SeveralResult"][];
             /** @description Ask for what comes after; empty at the end */
@@ -2577,7 +2762,7 @@ export interface components {
         MessageText: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring";
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring" | "absent";
             subject: string;
         };
         MessageView: {
@@ -2585,7 +2770,7 @@ export interface components {
             at: string;
             id: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring";
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring" | "absent";
             /**
              * @description What became of it by mail
              * @enum {string}
@@ -2603,7 +2788,7 @@ export interface components {
         };
         MessageWay: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring";
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring" | "absent";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -2912,8 +3097,12 @@ export interface components {
             key: string;
             /** @description The result comes later by a report */
             later?: boolean;
+            /** @description It makes the account of a person, whom later tasks of the request may then name */
+            makes?: boolean;
             name: string;
             outputs: components["schemas"]["PlanField"][];
+            /** @description Somebody must always decide before it is done */
+            sensitive?: boolean;
             /** @description Key of the action that takes it back; it reads inputs and outputs of the same names */
             undo?: string;
         };
@@ -2961,10 +3150,22 @@ export interface components {
             form?: "json" | "url";
             /** @description It may be left empty */
             free?: boolean;
+            /** @description Of an input: its value may be one of those that are sensitive */
+            group?: boolean;
             key: string;
             /** @enum {string} */
             kind?: "text" | "number" | "date";
             name: string;
+            /** @description Of an input: it says whom the action is about */
+            person?: boolean;
+            /** @description Of an output: shown only to whom the request is for, on asking and for a time */
+            secret?: boolean;
+        };
+        PlanInputUse: {
+            /** @enum {string} */
+            may: "free" | "fixed" | "beneficiary" | "asker";
+            /** @description Of a fixed one: those it may be; any when left out */
+            values?: string[];
         };
         PlanOutput: {
             /** @description It may be left empty */
@@ -2978,6 +3179,8 @@ export interface components {
              */
             kind?: "text" | "number" | "date";
             name: string;
+            /** @description Shown only to whom the request is for, on asking and for a time; no rule, text or task reads it */
+            secret?: boolean;
         };
         PlanPeople: {
             /** @description all, any, a number or a share such as 50% */
@@ -3447,6 +3650,22 @@ export interface components {
             /** @description ID: all on one request */
             request?: string;
         };
+        "Read-privateRequest": {
+            /** @description Key of the decision of the reader that names it */
+            rung?: string;
+            /** @description Key of the task of the reader's team that names it */
+            task?: string;
+        };
+        ReadingView: {
+            /** @description Name of the task or the decision it was for; empty for the asker, and for whom a secret is for */
+            as?: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Name of the question or the output */
+            what: string;
+            /** @description Name */
+            who: string;
+        };
         ReplyView: {
             id?: string;
             name: string;
@@ -3477,6 +3696,8 @@ export interface components {
              * @enum {string}
              */
             kind: "stage" | "decision" | "task" | "word" | "note" | "belonging";
+            /** @description Of a word, a note or a file: who reads it beside the service's owner and home lead */
+            readers?: string;
             /** @description What they wrote */
             remark?: string;
             sentence: string;
@@ -3561,6 +3782,8 @@ export interface components {
             promise?: components["schemas"]["PromiseView"];
             /** @description What was asked back, while nobody has answered */
             question?: components["schemas"]["Question"];
+            /** @description Who had private answers and secrets shown, the last first */
+            readings: components["schemas"]["ReadingView"][];
             /** @description Empty for a draft */
             reference: string;
             rungs: components["schemas"]["RungView"][];
@@ -3733,6 +3956,24 @@ export interface components {
             reason: string;
             said?: string;
         };
+        SecretView: {
+            /** Format: date-time */
+            at: string;
+            name: string;
+            /** @description Key */
+            output: string;
+            reference: string;
+            /** @description ID */
+            request: string;
+            /** @description Key */
+            task: string;
+            title: string;
+            /**
+             * Format: date-time
+             * @description When it is forgotten
+             */
+            until: string;
+        };
         ServiceView: {
             area: string;
             /** @description Name of its home team */
@@ -3782,6 +4023,8 @@ export interface components {
             hosts?: string;
             /** @description The one that is there stays when left out */
             secret?: string;
+            /** @description Values that need more care, such as groups of the directory, one a line */
+            sensitive?: string;
             url: string;
         };
         "Set-placeRequest": {
@@ -3802,6 +4045,9 @@ export interface components {
             problem?: string;
             request: string;
             rung: string;
+        };
+        ShownBody: {
+            text: string;
         };
         SignInInputBody: {
             /** @description ID of one of those at the door */
@@ -3827,6 +4073,18 @@ export interface components {
             count: number;
             /** @enum {string} */
             standing: "deciding" | "working" | "confirming" | "undoing";
+        };
+        StandstillView: {
+            /**
+             * Format: int64
+             * @description How much fell due meanwhile, and was caught up
+             */
+            due: number;
+            /** Format: date-time */
+            from: string;
+            reason: string;
+            /** Format: date-time */
+            until: string;
         };
         StarterView: {
             key: string;
@@ -3898,6 +4156,8 @@ export interface components {
              * @description When it is tried again by itself
              */
             retryAt?: string;
+            /** @description What came out of it for one person only, without what it is */
+            secrets?: components["schemas"]["Answered"][];
             /**
              * Format: date-time
              * @description When it became ready
@@ -4027,6 +4287,8 @@ export interface components {
              * @description When it is tried again by itself
              */
             retryAt?: string;
+            /** @description What came out of it for one person only, without what it is */
+            secrets?: components["schemas"]["Answered"][];
             /**
              * Format: date-time
              * @description When it became ready
@@ -4113,6 +4375,8 @@ export interface components {
              * @description When it is tried again by itself
              */
             retryAt?: string;
+            /** @description What came out of it for one person only, without what it is */
+            secrets?: components["schemas"]["Answered"][];
             /** @enum {string} */
             state: "blocked" | "ready" | "taken" | "asking" | "stuck" | "done" | "skipped" | "stopped" | "undone";
             /** @description Name */
@@ -4135,11 +4399,16 @@ export interface components {
         };
         TextInputBody: {
             text: string;
+            /**
+             * @description Of a word or a note: who reads it; the team of the task, and of a word the asker's side, when left out
+             * @enum {string}
+             */
+            to?: "request" | "task" | "staff";
         };
         TextView: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring";
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring" | "absent";
             subject: string;
             /** @description Whether it is the one that holds where nobody wrote another */
             usual: boolean;
@@ -4233,6 +4502,10 @@ export interface components {
             /** @description Not skipped by its rule */
             wanted: boolean;
         };
+        "Try-againRequest": {
+            id: string;
+            lane: string;
+        };
         "Try-offeringRequest": {
             answers: {
                 [key: string]: unknown;
@@ -4297,7 +4570,7 @@ export interface components {
         };
         WayView: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring";
+            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring" | "absent";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -4458,6 +4731,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BackgroundView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "try-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Try-againRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -5630,6 +5936,101 @@ export interface operations {
             };
         };
     };
+    grants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrantsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    grant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrantRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    revoke: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                service: string;
+                connector: string;
+                action: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "import-items": {
         parameters: {
             query?: {
@@ -6324,6 +6725,8 @@ export interface operations {
             query: {
                 name: string;
                 task?: string;
+                /** @description Who may open it; as for words */
+                to?: "request" | "task" | "staff";
             };
             header?: never;
             path: {
@@ -6337,12 +6740,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description It is added */
-            204: {
+            /** @description The file, as it is kept */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["FormUpload"];
+                };
             };
         };
     };
@@ -6677,6 +7082,80 @@ export interface operations {
             };
         };
     };
+    "read-private": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                question: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-privateRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "read-secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+                /** @description Key */
+                output: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     submit: {
         parameters: {
             query?: never;
@@ -6841,6 +7320,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OfferingRuleCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    secrets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfSecretView"];
                 };
             };
             /** @description Error */

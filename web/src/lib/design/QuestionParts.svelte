@@ -4,6 +4,7 @@
 	import Cel from './Cel.svelte';
 	import Choices from './Choices.svelte';
 	import Field from './Field.svelte';
+	import Found from './Found.svelte';
 	import PictureField from './PictureField.svelte';
 	import QuestionParts from './QuestionParts.svelte';
 	import Rule from './Rule.svelte';
@@ -116,6 +117,27 @@
 		maxlength="4000"></textarea></Field
 >
 
+{#if answered && !place.includes('/columns')}
+	<Field
+		label="Who reads the answer"
+		hint={question.readers === 'private'
+			? 'It is kept encrypted and apart. The asker, and the tasks and decisions that name it, have it shown on asking; each reading is kept.'
+			: question.readers === 'staff'
+				? 'The asker is not asked and does not see it: it is computed or preset.'
+				: undefined}
+		><select
+			class="select"
+			value={question.readers ?? ''}
+			onchange={(e) => (question.readers = (e.currentTarget.value || undefined) as Question['readers'])}
+			data-field="readers"
+		>
+			<option value="">who sees the request</option>
+			<option value="private">private: the asker, and what names it</option>
+			<option value="staff">staff, not the asker</option>
+		</select></Field
+	>
+	<Found place="{place}/readers" />
+{/if}
 {#if question.choices}<Choices {question} />{/if}
 {#if question.kind === 'items'}
 	<fieldset>

@@ -11,11 +11,13 @@
 	type Under = { name: string; share: number };
 	let under = $state<Under[]>([]);
 	let troubles = $state<string[]>([]);
+	let notices = $state<string[]>([]);
 	let over = $state(false);
 	const most = $derived(question.maxCount || 20);
 
 	async function take(list: FileList | File[] | undefined) {
 		troubles = [];
+		notices = [];
 		const chosen = [...(list ?? [])];
 		const room = most - files.length - under.length;
 		if (chosen.length > room) troubles.push(`At most ${most} files can be added here.`);
@@ -33,6 +35,8 @@
 					if (upload) {
 						kept = [...kept, upload];
 						onanswer(kept);
+						if (upload.name !== file.name)
+							notices.push(`${file.name} is kept as ${upload.name}, as its content is.`);
 					}
 				} catch (refused) {
 					troubles.push((refused as Problem).detail);
@@ -107,6 +111,7 @@
 	{/if}
 	<div aria-live="polite">
 		{#each troubles as trouble, i (i)}<p class="problem small">{trouble}</p>{/each}
+		{#each notices as notice, i (i)}<p class="soft small">{notice}</p>{/each}
 	</div>
 </div>
 

@@ -3,20 +3,24 @@
 	import { api, asked } from '$lib/api/client';
 	import { Act } from './act.svelte';
 	import Trouble from './Trouble.svelte';
-	let { request, task }: { request: string; task?: string } = $props();
+	/** to: who may open it; those who have it in hand when left out. */
+	let { request, task, to }: { request: string; task?: string; to?: 'request' | 'task' | 'staff' } = $props();
 	const act = new Act();
+	let renamed = $state('');
 
 	async function send(file: File | undefined) {
 		if (!file) return;
-		await act.run(() =>
+		const kept = await act.run(() =>
 			asked(
 				api.POST('/api/requests/{request}/added', {
-					params: { path: { request }, query: { name: file.name, task } },
+					params: { path: { request }, query: { name: file.name, task, to } },
 					body: file as unknown as string,
 					bodySerializer: (b) => b as unknown as BodyInit
 				})
 			)
 		);
+		renamed =
+			kept && kept.name !== file.name ? `${file.name} is kept as ${kept.name}, as its content is.` : '';
 	}
 </script>
 
@@ -28,4 +32,5 @@
 		data-field="file"
 	/></label
 >
+{#if renamed}<p class="small soft" role="status">{renamed}</p>{/if}
 <Trouble problem={act.problem} />

@@ -1,9 +1,21 @@
 <!-- Answers as they were sent. -->
 <script lang="ts">
-	import type { Schema } from '$lib/api/client';
+	import { api, asked, type Schema } from '$lib/api/client';
 	import { answerText } from '$lib/words';
-	/** request: its ID, so that files can be opened. */
-	let { answers, request }: { answers: Schema['Answered'][]; request?: string } = $props();
+	import Shown from './Shown.svelte';
+	type Props = {
+		answers: Schema['Answered'][];
+		/** ID, so that files can be opened and private answers shown. */
+		request?: string;
+		/** Key of the task, or of the decision, that they are shown for. */
+		task?: string;
+		rung?: string;
+	};
+	let { answers, request, task, rung }: Props = $props();
+	const read = (path: { request: string; question: string }) =>
+		asked(
+			api.POST('/api/requests/{request}/private/{question}/read', { params: { path }, body: { task, rung } })
+		);
 </script>
 
 {#if answers.length === 0}
@@ -14,7 +26,11 @@
 			<div>
 				<dt>{answer.label}</dt>
 				<dd data-answer={answer.key}>
-					{#if answer.files?.length && request}
+					{#if answer.private === 'asking' && request}
+						<span class="soft small">Private.</span>
+						<Shown name={answer.label} read={() => read({ request, question: answer.key })} />
+					{:else if answer.private}<span class="soft small">Private: answered, and not shown here.</span>
+					{:else if answer.files?.length && request}
 						{#each answer.files as file (file.id)}<a
 								href="/api/requests/{request}/files/{file.id}"
 								download={file.name}>{file.name}</a

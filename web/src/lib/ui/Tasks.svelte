@@ -40,6 +40,9 @@
 						{output.label}: <span class="mono" data-output={output.key}>{output.text}</span>
 					</p>
 				{/each}
+				{#each task.secrets ?? [] as secret (secret.key)}
+					<p class="small soft">{secret.label}: only whom it is for can see it.</p>
+				{/each}
 				{#if task.trouble}
 					<p class="small problem">
 						{task.trouble}{#if task.retryAt}

@@ -1,6 +1,7 @@
 <!-- Manage: the other systems, and the work that goes on by itself. -->
 <script lang="ts">
 	import { api, asked, type Schema } from '$lib/api/client';
+	import Grants from '$lib/manage/Grants.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
@@ -9,7 +10,16 @@
 	const act = new Act();
 	const b = $derived(data.background);
 	let editing = $state<HTMLDialogElement>();
-	let edited = $state({ key: '', name: '', url: '', secret: '', atOnce: 4, hosts: '', hasSecret: false });
+	let edited = $state({
+		key: '',
+		name: '',
+		url: '',
+		secret: '',
+		atOnce: 4,
+		hosts: '',
+		sensitive: '',
+		hasSecret: false
+	});
 
 	function edit(c: Schema['ConnectorView']) {
 		edited = {
@@ -19,22 +29,25 @@
 			secret: '',
 			atOnce: c.atOnce,
 			hosts: c.hosts,
+			sensitive: c.sensitive,
 			hasSecret: c.hasSecret
 		};
 		editing?.showModal();
 	}
 	async function keep() {
-		const { key, url, secret, atOnce, hosts } = edited;
+		const { key, url, secret, atOnce, hosts, sensitive } = edited;
 		const kept = await act.run(() =>
 			asked(
 				api.PUT('/api/connectors/{connector}', {
 					params: { path: { connector: key } },
-					body: { url, secret: secret || undefined, atOnce, hosts }
+					body: { url, secret: secret || undefined, atOnce, hosts, sensitive }
 				})
 			)
 		);
 		if (kept) editing?.close();
 	}
+	const tryAgain = (one: Schema['AsideView']) =>
+		act.run(() => asked(api.POST('/api/background/aside', { body: { lane: one.lane, id: one.id } })));
 	const look = () => act.run(() => asked(api.POST('/api/background/look')));
 	const retry = (connector: string) =>
 		act.run(() => asked(api.POST('/api/connectors/{connector}/retry', { params: { path: { connector } } })));
@@ -107,6 +120,8 @@
 		</table>
 	</div>
 
+	<Grants grants={data.grants} />
+
 	<h2>Stuck</h2>
 	{#if b.stuck.length}
 		<ul>
@@ -131,7 +146,43 @@
 			{/each}
 		</ul>
 	{:else}<p class="soft">No call is under way.</p>{/if}
+	<h2>Set aside</h2>
+	{#if b.aside.length}
+		<p class="soft">Each could not be handled for a reason of its own. The rest goes on without it.</p>
+		<ul>
+			{#each b.aside as one (one.lane + one.id)}
+				<li data-aside={one.id}>
+					<When time={one.at} absolute />
+					{one.lane} <span class="mono small">{one.id}</span>: <span class="problem">{one.reason}</span>
+					<button class="btn quiet" disabled={act.running} onclick={() => tryAgain(one)} data-do="try-again"
+						>Try again<span class="sr-only">&nbsp;{one.lane} {one.id}</span></button
+					>
+				</li>
+			{/each}
+		</ul>
+	{:else}<p class="soft">Nothing is set aside.</p>{/if}
+	<h2>Standstills</h2>
+	{#if b.standstills.length}
+		<ul>
+			{#each b.standstills as one, i (i)}
+				<li>
+					<When time={one.from} absolute /> to <When time={one.until} absolute />: {one.reason}
+					<span class="soft"
+						>{one.due === 1 ? 'One thing' : `${one.due || 'No'} things`} fell due meanwhile{one.due
+							? ', caught up since'
+							: ''}.</span
+					>
+				</li>
+			{/each}
+		</ul>
+	{:else}<p class="soft">It never stood still.</p>{/if}
 	<h2>Reports from outside</h2>
+	{#each b.forgeries as forged (forged.connector)}
+		<p>
+			<strong class="warn">{forged.count} forged</strong> for {forged.connector}: the signature was wrong.
+			They are counted and not kept; the last came <When time={forged.last} />.
+		</p>
+	{/each}
 	{#if b.reports.length}
 		<ul>
 			{#each b.reports as report, i (i)}
@@ -179,6 +230,15 @@
 				class="textarea"
 				rows="3"
 				bind:value={edited.hosts}></textarea></label
+		>
+	{/if}
+	{#if edited.key === 'directory'}
+		<label
+			><span>Sensitive groups, one a line: who joins or leaves one always needs somebody's yes</span><textarea
+				class="textarea"
+				rows="2"
+				bind:value={edited.sensitive}
+				data-field="sensitive"></textarea></label
 		>
 	{/if}
 	<Trouble problem={act.problem} />

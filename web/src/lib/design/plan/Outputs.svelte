@@ -62,10 +62,22 @@
 				onchange={(e) => (output.free = e.currentTarget.checked || undefined)}
 			/> may stay empty</label
 		>
+		<label class="tick small"
+			><input
+				type="checkbox"
+				class="checkbox"
+				checked={output.secret ?? false}
+				onchange={(e) => (output.secret = e.currentTarget.checked || undefined)}
+				data-field="secret"
+			/> secret</label
+		>
 		<button class="btn quiet small" onclick={() => editor.remove(output.name, () => remove(i))}
 			>Remove<span class="sr-only">&nbsp;{output.name}</span></button
 		>
-		<p class="hint">Later tasks read it as <code>outputs.{rules}.{output.key}</code>.</p>
+		<p class="hint">
+			{#if output.secret}Only whom the request is for can have it shown, for seven days; no task, text or
+				history holds it.{:else}Later tasks read it as <code>outputs.{rules}.{output.key}</code>.{/if}
+		</p>
 		<Found place="{place}/outputs/{i}" />
 	</div>
 {/each}

@@ -212,7 +212,9 @@
 						{#if mine}<button class="btn do" disabled={!changed || act.running} onclick={keep} data-do="keep"
 								>Keep the calendar</button
 							>{:else}<span class="soft small"
-								>{opened?.keeper ? `${opened.keeper} and administrators change it.` : 'Administrators change it.'}</span
+								>{opened?.keeper
+									? `${opened.keeper} and administrators change it.`
+									: 'Administrators change it.'}</span
 							>{/if}
 						{#if changed}<button class="btn quiet" onclick={() => opened && take(opened)}>As before</button
 							>{:else if kept}<span role="status" class="soft small"

@@ -27,7 +27,9 @@
 
 <svelte:head><title>Texts of messages · Heptad</title></svelte:head>
 <main id="sheet" class="single" tabindex="-1">
-	<p class="eyebrow"><a href={data.texts.yours ? '/manage' : '/design'}>{data.texts.yours ? 'Manage' : 'Design'}</a></p>
+	<p class="eyebrow">
+		<a href={data.texts.yours ? '/manage' : '/design'}>{data.texts.yours ? 'Manage' : 'Design'}</a>
+	</p>
 	<h1>Texts of messages</h1>
 	<p class="soft">
 		They hold for every offering that has none of its own on its promise side.
@@ -47,7 +49,11 @@
 							>{/if}</summary
 					>
 					{#if data.texts.yours}
-						<MessageText text={now} names={data.texts.names} onchange={(next) => (written[text.kind] = next)} />
+						<MessageText
+							text={now}
+							names={data.texts.names}
+							onchange={(next) => (written[text.kind] = next)}
+						/>
 					{:else}<p class="words">{text.body}</p>{/if}
 					<div class="buttons" hidden={!data.texts.yours}>
 						<button class="btn do" disabled={!written[text.kind] || act.running} onclick={() => keep(now)}

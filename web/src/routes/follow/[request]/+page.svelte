@@ -13,7 +13,8 @@
 	import Answers from '$lib/ui/Answers.svelte';
 	import PlanChart from '$lib/ui/PlanChart.svelte';
 	import Rungs from '$lib/ui/Rungs.svelte';
-	import Say from '$lib/ui/Say.svelte';
+	import Say, { addressed } from '$lib/ui/Say.svelte';
+	import Secrets from '$lib/ui/Secrets.svelte';
 	import Tasks from '$lib/ui/Tasks.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
@@ -36,6 +37,7 @@
 	let taking = $state<HTMLDialogElement>();
 	let reason = $state('');
 	let kind = $state<keyof typeof kinds>('all');
+	let readers = $state('');
 	const history = $derived(request.history.filter((e) => kind === 'all' || e.kind === kind).toReversed());
 
 	async function confirm() {
@@ -328,6 +330,13 @@
 	</div>
 </dialog>
 
+{#if data.secrets.length}
+	<section>
+		<h2>For you alone</h2>
+		<Secrets secrets={data.secrets} />
+	</section>
+{/if}
+
 {#if request.chart}
 	<section>
 		<h2>The plan</h2>
@@ -359,6 +368,18 @@
 		{/if}
 	</div>
 	<Answers answers={request.answers} request={request.id} />
+	{#if request.readings.length}
+		<details class="small">
+			<summary class="soft">Who had private answers and secrets shown</summary>
+			<ul>
+				{#each request.readings as reading, i (i)}
+					<li>
+						<When time={reading.at} absolute />: {reading.who}, {reading.what}{#if reading.as}, for {reading.as}{/if}
+					</li>
+				{/each}
+			</ul>
+		</details>
+	{/if}
 </section>
 
 <section>
@@ -370,9 +391,13 @@
 			</select></label
 		>
 	</div>
-	{#if request.status !== 'closed' && request.whole}<Say request={request.id} />{/if}
+	{#if request.status !== 'closed' && request.whole}<Say
+			request={request.id}
+			tasks={request.tasks}
+			bind:readers
+		/>{/if}
 	{#if request.allowed.includes('attach')}
-		<AddFile request={request.id} />
+		<AddFile request={request.id} {...addressed(readers)} />
 	{/if}
 	{#each request.files as file (file.id)}
 		<p class="small">
@@ -388,7 +413,8 @@
 				<span class="soft small"><When time={entry.at} absolute /></span>
 				<span
 					>{#if entry.actor}<strong>{entry.actor}:</strong>
-					{/if}{entry.sentence}{#if entry.remark}<span class="soft">. {entry.remark}</span>{/if}</span
+					{/if}{entry.sentence}{#if entry.remark}<span class="soft">. {entry.remark}</span>{/if}
+					{#if entry.readers}<span class="soft small">(read by {entry.readers})</span>{/if}</span
 				>
 			</li>
 		{/each}

@@ -1,6 +1,10 @@
 import { api, loaded } from '$lib/api/client';
 import type { PageLoad } from './$types';
 
-export const load: PageLoad = async ({ fetch, params }) => ({
-	request: await loaded(api.GET('/api/requests/{request}', { fetch, params: { path: params } }))
-});
+export const load: PageLoad = async ({ fetch, params }) => {
+	const [request, secrets] = await Promise.all([
+		loaded(api.GET('/api/requests/{request}', { fetch, params: { path: params } })),
+		loaded(api.GET('/api/secrets', { fetch }))
+	]);
+	return { request, secrets: secrets.entries.filter((s) => s.request === params.request) };
+};

@@ -1,5 +1,6 @@
 <!-- What I have: everything that came out of requests, with what can be asked for it. -->
 <script lang="ts">
+	import Secrets from '$lib/ui/Secrets.svelte';
 	import { answerText } from '$lib/words';
 
 	let { data } = $props();
@@ -8,6 +9,10 @@
 
 <svelte:head><title>What I have · Heptad</title></svelte:head>
 <h1>What I have</h1>
+{#if data.secrets.length}
+	<h2>For you alone</h2>
+	<Secrets secrets={data.secrets} named />
+{/if}
 <ul>
 	{#each data.have.entries as thing (thing.id)}
 		<li data-have={thing.id}>

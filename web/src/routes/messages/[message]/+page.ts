@@ -6,6 +6,7 @@ import type { PageLoad } from './$types';
 export const load: PageLoad = async ({ fetch, params }) => {
 	const message = await loaded(api.GET('/api/messages/{message}', { fetch, params: { path: params } }));
 	await asked(api.POST('/api/messages/read', { fetch, body: { message: message.id } }));
+	if (!message.request) redirect(307, message.kind === 'absent' ? '/decide/absence' : '/follow/have');
 	if (message.rung) redirect(307, `/decide/${message.request}/${message.rung}`);
 	if (message.task) redirect(307, `/deliver/${message.request}/${message.task}`);
 	redirect(307, `/follow/${message.request}`);

@@ -143,7 +143,7 @@
 
 <section>
 	<h2>What was asked</h2>
-	<Answers answers={decision.answers} request={decision.request} />
+	<Answers answers={decision.answers} request={decision.request} rung={decision.rung} />
 </section>
 
 {#if decision.price.lines.length}
@@ -183,7 +183,9 @@
 		{/each}
 	</section>
 {/if}
-{#if decision.status !== 'closed'}<section><Say request={decision.request} /></section>{/if}
+{#if decision.status !== 'closed'}<section>
+		<Say request={decision.request} usual="the asker, and who decides here" />
+	</section>{/if}
 
 <style>
 	section {

@@ -122,9 +122,17 @@
 	}
 
 	// Words to the asker, notes to staff, files.
-	let staff = $state(false);
+	const readers = {
+		say: 'the asker and this team',
+		all: 'the asker and all teams at work',
+		note: 'this team only',
+		staff: 'all teams at work, not the asker'
+	};
+	let reader = $state<keyof typeof readers>('say');
+	const staff = $derived(reader === 'note' || reader === 'staff');
+	const readBy = $derived(reader === 'all' || reader === 'staff' ? ('staff' as const) : undefined);
 	async function say() {
-		const body = { text: mine.say ?? '' };
+		const body = { text: mine.say ?? '', to: readBy };
 		const done = await act.run(() =>
 			staff
 				? asked(api.POST('/api/tasks/{request}/{task}/notes', { params, body }))
@@ -295,7 +303,7 @@
 {#if task.answers.length}
 	<section>
 		<h2>What you need to know</h2>
-		<Answers answers={task.answers} request={task.request} />
+		<Answers answers={task.answers} request={task.request} task={task.key} />
 	</section>
 {/if}
 {#if task.calls?.length}
@@ -336,9 +344,10 @@
 				<button class="btn plain" disabled={act.running || !mine.say?.trim()} data-do="say"
 					>{staff ? 'Note for staff' : `Write to ${task.asker}`}</button
 				>
-				<label class="small"
-					><input type="checkbox" class="checkbox" bind:checked={staff} data-field="staff" /> for staff only</label
-				>
+				<select class="select small" aria-label="Who reads it" bind:value={reader} data-field="readers">
+					{#each Object.entries(readers) as [key, words] (key)}<option value={key}>read by {words}</option
+						>{/each}
+				</select>
 				{#if data.replies.entries.length}
 					<select
 						class="select small"
@@ -354,7 +363,7 @@
 						{#each data.replies.entries as r (r.id)}<option value={r.id}>{r.name}</option>{/each}
 					</select>
 				{/if}
-				<AddFile request={path.request} task={path.task} />
+				<AddFile request={path.request} task={path.task} to={readBy ?? 'task'} />
 			</div>
 		</form>
 	{/if}
@@ -372,7 +381,8 @@
 				>
 				<span
 					>{#if word.actor}<strong>{word.actor}:</strong>
-					{/if}{word.remark || word.sentence}</span
+					{/if}{word.remark || word.sentence}
+					{#if word.readers}<span class="soft small">(read by {word.readers})</span>{/if}</span
 				>
 			</li>
 		{:else}
@@ -487,11 +497,6 @@
 		display: flex;
 		flex-wrap: wrap;
 		gap: 0.6rem;
-		align-items: center;
-	}
-	.buttons label {
-		display: flex;
-		gap: 0.35rem;
 		align-items: center;
 	}
 	.buttons .select {

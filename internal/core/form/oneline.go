@@ -1,0 +1,14 @@
+package form
+
+import (
+	"strings"
+	"unicode"
+)
+
+// OneLine tells whether a text can stand on one line: without line breaks,
+// control characters and marks that turn the direction of writing.
+func OneLine(s string) bool {
+	return !strings.ContainsFunc(s, func(r rune) bool {
+		return unicode.IsControl(r) || r == 0x2028 || r == 0x2029 || r >= 0x202a && r <= 0x202e || r >= 0x2066 && r <= 0x2069
+	})
+}
