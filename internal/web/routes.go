@@ -38,6 +38,7 @@ type Server struct {
 	Settings
 	http.Handler
 	API      huma.API
+	Routes   chi.Routes // all that it answers
 	sessions *scs.SessionManager
 	public   *url.URL
 	meters   *meters
@@ -71,6 +72,7 @@ func New(s Settings) (*Server, error) {
 	router.Handle("/api/*", http.HandlerFunc(unknownPath))
 	router.Get("/*", page.ServeHTTP)
 	router.Head("/*", page.ServeHTTP)
+	server.Routes = router
 	server.Handler = http.NewCrossOriginProtection().Handler(router)
 	return server, nil
 }

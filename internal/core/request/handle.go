@@ -21,9 +21,6 @@ import (
 // The given state is not changed.
 func Handle(s State, c Command, f Facts) ([]Event, []Effect, error) {
 	f.Now = f.Now.UTC().Truncate(time.Millisecond)
-	if f.Now.Before(s.At) {
-		f.Now = s.At // the clock was set back: the history never runs backwards
-	}
 	f.Pools = maps.Clone(f.Pools)
 	t := &turn{state: s.clone(), facts: f}
 	before := t.nextTick()
@@ -47,8 +44,14 @@ type turn struct {
 }
 
 // emit adds an event and takes it into the state, so that what follows sees it.
+// History never runs backwards: when the clock was set back, an event takes the
+// instant of the last one, and only timers go by the clock (rules.md 8).
 func (t *turn) emit(body Body) {
-	e := Event{Seq: t.state.Seq + 1, At: t.facts.Now, Actor: t.facts.Actor, Body: body}
+	at := t.facts.Now
+	if at.Before(t.state.At) {
+		at = t.state.At
+	}
+	e := Event{Seq: t.state.Seq + 1, At: at, Actor: t.facts.Actor, Body: body}
 	t.state.Apply(e)
 	t.events = append(t.events, e)
 }
