@@ -7,7 +7,7 @@ NPM := npm --prefix web
 GO_FILES := $(shell git ls-files --cached --others --exclude-standard '*.go' '*.sql' '*.csv' '*.json' go.mod go.sum 2>/dev/null | grep -v '^web/' | grep -v '^docs/')
 PAGE_FILES := $(shell git ls-files --cached --others --exclude-standard 'web' 2>/dev/null | grep -v '^web/build/')
 
-.PHONY: demo test soak build page client bench shots fmt lint chromium
+.PHONY: demo test soak fuzz build page client bench shots fmt lint chromium
 
 demo: build ## Run Heptad with demo data
 	bin/heptad demo --addr $(ADDR) --data $(DATA)
@@ -15,9 +15,17 @@ demo: build ## Run Heptad with demo data
 test: build chromium ## Run all tests, the browser's too
 	go test ./... -timeout 20m
 
-soak: build chromium ## The kill test and the random lives of requests, whole
+soak: build chromium ## The kill test, the rough day and the random lives of requests, whole
 	HEPTAD_KILLS=100 go test ./e2e -run TestKilledAnywhere -count=1 -timeout 30m -v
+	HEPTAD_ROUGH=3m go test ./e2e -run TestARoughDay -count=1 -timeout 10m -v
 	go test ./internal/core/request -run TestRandomLives -count=1 -timeout 30m -v -args -lives 50000
+
+fuzz: ## Every fuzz target for a minute each
+	for dir in $$(grep -rl "^func Fuzz" internal --include=*_test.go | xargs -n1 dirname | sort -u); do \
+	  for target in $$(grep -ho "^func Fuzz[A-Za-z]*" $$dir/*_test.go | cut -c6-); do \
+	    echo "$$dir $$target"; go test ./$$dir -run "^$$" -fuzz "^$$target$$" -fuzztime 60s -parallel 2 || exit 1; \
+	  done; \
+	done
 
 build: bin/heptad
 

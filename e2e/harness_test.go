@@ -49,6 +49,7 @@ type server struct {
 	t       *testing.T
 	dir     string
 	season  bool // the demo begins with the requests of a season, not with those of a quiet week
+	rough   bool // it has the limits of every day, and 1 GB of memory
 	url     string
 	mailbox string   // URL of the simulated mail server's page
 	systems []string // URLs of the other simulators' pages: directory, licences, badges, purchasing, berths
@@ -74,9 +75,14 @@ func (s *server) start(addr string, flags ...string) {
 	if !s.season {
 		flags = append(flags, "--quiet")
 	}
-	// Tests do in a second what people do in an hour.
-	flags = append(flags, "--limit-writes=100000", "--limit-writes-burst=100000", "--limit-lookups=100000", "--limit-lookups-burst=100000", "--limit-uploads=100000", "--limit-strangers=100000", "--limit-stranger-burst=100000")
+	if !s.rough { // tests do in a second what people do in an hour
+		flags = append(flags, "--limit-writes=100000", "--limit-writes-burst=100000", "--limit-lookups=100000", "--limit-lookups-burst=100000", "--limit-uploads=100000", "--limit-strangers=100000", "--limit-stranger-burst=100000")
+	}
 	s.process = exec.Command(program, append([]string{"demo", "--addr", addr, "--data", s.dir}, flags...)...)
+	if s.rough {
+		s.process = exec.Command("sh", append([]string{"-c", `ulimit -d 1048576; exec "$0" "$@"`}, s.process.Args...)...)
+		s.process.Env = append(os.Environ(), "GOMEMLIMIT=900MiB")
+	}
 	s.process.Stderr = &logged{t: s.t}
 	out, err := s.process.StdoutPipe()
 	require.NoError(s.t, err)

@@ -77,6 +77,7 @@ func (a *api) send(method, path string, in, out any) error {
 // ones after it, which can be undone, and a last one for Keys & Badges.
 func (s *server) publishQuick() {
 	s.t.Helper()
+	require.NoError(s.t, s.as("lindskaug").send("PUT", "/api/grants", map[string]string{"service": "access", "connector": "web", "action": "call"}, nil))
 	owner := s.as("falkenau")
 	var opened struct {
 		Document offering.Document
@@ -88,7 +89,7 @@ func (s *server) publishQuick() {
 		{Key: "check", Name: "Check", Kind: plan.Manual, Team: "keys-badges"},
 		{
 			Key: "write", Name: "Write", Kind: plan.Automatic, Team: "keys-badges", After: []string{"check"}, Tries: slices.Repeat([]string{"300ms"}, 20),
-			Action:    &plan.Action{Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ asker.name }}", "opens": "Gate"}},
+			Action:    &plan.Action{Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ beneficiary.name }}", "opens": "Gate"}},
 			Undo:      &plan.Undo{Action: &plan.Action{Connector: "badges", Do: "end"}},
 			Belonging: &plan.Belonging{Does: plan.Make, Kind: "badge", Name: "Quick badge", Detail: "{{ outputs.write.number }}"},
 		},

@@ -32,7 +32,11 @@ type Mail struct {
 	mu    sync.Mutex
 	mails []Letter
 	down  bool
+	slow  bool
 }
+
+// slowness is how long a slow server takes for a mail.
+const slowness = 5 * time.Second
 
 // Letter is one received mail.
 type Letter struct {
@@ -79,6 +83,13 @@ func (m *Mail) Down(down bool) {
 	m.down = down
 }
 
+// Slow lets the server take long for each mail, or be as fast as usual.
+func (m *Mail) Slow(slow bool) {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	m.slow = slow
+}
+
 // Letters gives the mailbox, the last first.
 func (m *Mail) Letters() []Letter {
 	m.mu.Lock()
@@ -117,6 +128,12 @@ func (s *session) Data(r io.Reader) error {
 		return &smtp.SMTPError{Code: 554, EnhancedCode: smtp.EnhancedCode{5, 6, 0}, Message: "This is no mail: " + err.Error()}
 	}
 	letter.To = s.to
+	s.mail.mu.Lock()
+	slow := s.mail.slow
+	s.mail.mu.Unlock()
+	if slow {
+		time.Sleep(slowness)
+	}
 	return s.mail.keep(letter)
 }
 
@@ -197,19 +214,21 @@ func (m *Mail) Handler() http.Handler {
 	mux.HandleFunc("GET /letters", func(w http.ResponseWriter, _ *http.Request) { reply(w, http.StatusOK, m.Letters()) })
 	mux.HandleFunc("GET /{$}", func(w http.ResponseWriter, _ *http.Request) {
 		m.mu.Lock()
-		down := m.down
+		down, slow := m.down, m.slow
 		m.mu.Unlock()
 		var page bytes.Buffer
-		if err := mailbox.Execute(&page, map[string]any{"Letters": m.Letters(), "Down": down}); err != nil {
+		if err := mailbox.Execute(&page, map[string]any{"Letters": m.Letters(), "Down": down, "Slow": slow}); err != nil {
 			http.Error(w, err.Error(), http.StatusInternalServerError)
 			return
 		}
 		w.Header().Set("Content-Type", "text/html; charset=utf-8")
 		_, _ = page.WriteTo(w) // the reader has gone away
 	})
-	for path, down := range map[string]bool{"POST /down": true, "POST /up": false} {
+	for path, do := range map[string]func(){
+		"POST /down": func() { m.Down(true) }, "POST /up": func() { m.Down(false) }, "POST /slow": func() { m.Slow(true) }, "POST /fast": func() { m.Slow(false) },
+	} {
 		mux.HandleFunc(path, func(w http.ResponseWriter, r *http.Request) {
-			m.Down(down)
+			do()
 			http.Redirect(w, r, "/", http.StatusSeeOther)
 		})
 	}
@@ -233,7 +252,9 @@ var mailbox = template.Must(template.New("mailbox").Funcs(template.FuncMap{
 details{border-top:1px solid #cfc9b8;padding:.5rem 0}summary{cursor:pointer}pre{white-space:pre-wrap;word-break:break-all}form{display:inline}</style></head><body>
 <h1>Mailbox</h1><p>What the simulated mail server has received, the last first.
 {{if .Down}}<strong>It is down.</strong> <form method="post" action="/up"><button>Let it work again</button></form>
-{{else}}<form method="post" action="/down"><button>Let it be down</button></form>{{end}}</p>
+{{else}}<form method="post" action="/down"><button>Let it be down</button></form>{{end}}
+{{if .Slow}}<strong>It takes five seconds for each mail.</strong> <form method="post" action="/fast"><button>Let it be fast again</button></form>
+{{else}}<form method="post" action="/slow"><button>Let it be slow</button></form>{{end}}</p>
 {{range .Letters}}<details><summary><strong>{{.Subject}}</strong> to {{range .To}}{{.}} {{end}}({{.At.Format "15:04:05"}})</summary>
 <pre>{{links .Text}}</pre>{{if .Calendar}}<p>With a calendar entry:</p><pre>{{.Calendar}}</pre>{{end}}</details>
 {{else}}<p>Nothing yet.</p>{{end}}</body></html>`))

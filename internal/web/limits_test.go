@@ -3,6 +3,7 @@ package web_test
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"io"
 	"net"
 	"net/http"
@@ -299,4 +300,38 @@ func TestWithTLSCookiesAndHostsAreStrict(t *testing.T) {
 	} {
 		assert.Equal(t, want, r.Header.Get(name), name)
 	}
+}
+
+// A full disk refuses with one document, signing in as well, and takes nothing
+// that was there.
+func TestAFullDisk(t *testing.T) {
+	s := limited(t, web.Limits{Long: keptInFile})
+	davi := s.as("sarmento")
+	_, err := s.Store.Sessions().Exec("PRAGMA wal_checkpoint(TRUNCATE)")
+	require.NoError(t, err)
+	_, err = s.Store.Sessions().Exec("PRAGMA max_page_count = 1") // no more than there are
+	require.NoError(t, err)
+	one := func(r *http.Response, body string) {
+		t.Helper()
+		assert.Equal(t, http.StatusInsufficientStorage, r.StatusCode, body)
+		decoder := json.NewDecoder(strings.NewReader(body))
+		var p web.Problem
+		require.NoError(t, decoder.Decode(&p), body)
+		assert.Equal(t, "full", p.Code)
+		assert.False(t, decoder.More(), "one document: %s", body)
+	}
+	long := `{"answers":{"plate":"` + strings.Repeat("M", 60_000) + `"}}`
+	one(davi.raw("PUT", "/api/offerings/berth-side-parking/draft", long, nil))
+	full := false
+	for range 3000 { // sessions are small, and pages have room
+		r, body := s.as("").raw("POST", "/api/session", `{"person":"`+demo.ID("quist")+`"}`, nil)
+		if r.StatusCode != http.StatusOK {
+			one(r, body)
+			full = true
+			break
+		}
+	}
+	assert.True(t, full, "signing in is refused, too")
+	status, _ := davi.send("GET", "/api/requests", "")
+	assert.Equal(t, http.StatusOK, status, "what is there is there")
 }

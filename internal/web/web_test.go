@@ -15,6 +15,7 @@ import (
 	"testing/fstest"
 	"time"
 
+	"github.com/alexedwards/scs/sqlite3store"
 	"github.com/alexedwards/scs/v2/memstore"
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/stretchr/testify/assert"
@@ -51,6 +52,10 @@ func limited(t *testing.T, limits web.Limits) *site {
 	return settled(t, web.Settings{Limits: limits})
 }
 
+// keptInFile stands in the limits of a site whose sessions are kept with the
+// data, as the program keeps them.
+const keptInFile = -1
+
 // public is a site that people reach at an address.
 func public(t *testing.T, address string) *site {
 	return settled(t, web.Settings{Public: address})
@@ -64,7 +69,13 @@ func settled(t *testing.T, settings web.Settings) *site {
 		door = append(door, web.DoorEntry{Person: p.ID, Name: p.Name, Title: p.Title})
 	}
 	sessions := memstore.New()
-	settings.Office, settings.Sessions, settings.Door, settings.Log = office.Office, sessions, door, slog.New(slog.DiscardHandler)
+	settings.Office, settings.Door, settings.Log = office.Office, door, slog.New(slog.DiscardHandler)
+	settings.Sessions = sessions
+	if settings.Limits.Long == keptInFile { // the sessions stand where the data does
+		kept := sqlite3store.New(office.Store.Sessions())
+		t.Cleanup(kept.StopCleanup)
+		settings.Sessions, settings.Limits.Long = kept, 0
+	}
 	settings.Page = fstest.MapFS{"index.html": {Data: []byte(start)}, "_app/immutable/a.js": {Data: []byte("1")}, "heptagon.svg": {Data: []byte("<svg/>")}}
 	server, err := web.New(settings)
 	require.NoError(t, err)

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/finding"
 )
 
@@ -114,8 +115,11 @@ func FuzzReadICalendar(f *testing.F) {
 	f.Add(ical(event("DTSTART:20271224T083000", "DTEND:20271224T123000")))
 	f.Add(ical(event("DTSTART;VALUE=DATE:00000101")))
 	f.Add(ical(event("DTSTART;VALUE=DATE:99991231", "DTEND;VALUE=DATE:99991231")))
+	f.Add(ical(event("DTSTART;VALUE=DATE:20271225", "RRULE:FREQ=SECONDLY;UNTIL=21480101")))
 	f.Fuzz(func(t *testing.T, text string) {
-		all, err := calendar.ReadICalendar(strings.NewReader(text), time.UTC)
+		var all []calendar.Exception
+		var err error
+		coretest.Bounded(t, 100, func() { all, err = calendar.ReadICalendar(strings.NewReader(text), time.UTC) })
 		if err != nil {
 			return
 		}
@@ -123,5 +127,38 @@ func FuzzReadICalendar(f *testing.F) {
 			_, err := calendar.ParseDate(e.Date)
 			assert.NoError(t, err)
 		}
+	})
+}
+
+func FuzzDocument(f *testing.F) {
+	f.Add(`{"format":"heptad/calendar/1","zone":"UTC","week":{"mon":["09:00-17:00"]},"exceptions":[{"date":"2027-01-01","open":[],"repeat":"FREQ=YEARLY;BYDAY=1MO"}]}`)
+	f.Fuzz(func(t *testing.T, text string) {
+		coretest.Bounded(t, 100, func() {
+			if d, err := calendar.Parse([]byte(text)); err == nil {
+				calendar.Compile(d, &finding.List{})
+			}
+		})
+	})
+}
+
+// A few bytes cannot make a calendar fill the memory.
+func TestCalendarsThatWouldFillTheMemory(t *testing.T) {
+	coretest.Child(t, 150, func(t *testing.T) {
+		for _, rule := range []string{
+			"FREQ=SECONDLY;UNTIL=21480101", "FREQ=MINUTELY;COUNT=100000000", "FREQ=HOURLY;UNTIL=21480101", "FREQ=DAILY;COUNT=2000000000", "FREQ=DAILY;UNTIL=99991231",
+			"FREQ=DAILY;UNTIL=21480101;BYSECOND=0,1,2,3", "FREQ=WEEKLY;UNTIL=21480101;BYDAY=MO,TU,WE,TH,FR,SA,SU", "FREQ=YEARLY;BYYEARDAY=1,2,3,4,5,6,7;UNTIL=99991231",
+		} {
+			_, err := calendar.ReadICalendar(strings.NewReader(ical(event("DTSTART;VALUE=DATE:19800101", "DTEND;VALUE=DATE:19810101", "RRULE:"+rule))), time.UTC)
+			assert.Error(t, err, rule)
+			findings := finding.List{}
+			calendar.Compile(calendar.Document{Zone: "UTC", Exceptions: []calendar.Exception{{Date: "1980-01-01", Open: []string{}, Repeat: rule}}}, &findings)
+		}
+		long := ical(event("DTSTART;VALUE=DATE:19800101", "EXDATE:"+strings.Repeat("19800101,", 100_000)+"19800101", "RRULE:FREQ=DAILY;COUNT=3"))
+		_, _ = calendar.ReadICalendar(strings.NewReader(long), time.UTC)
+		many := make([]string, 20_000)
+		for i := range many {
+			many[i] = event("DTSTART;VALUE=DATE:19800101", "DTEND;VALUE=DATE:19801231")
+		}
+		_, _ = calendar.ReadICalendar(strings.NewReader(ical(many...)), time.UTC)
 	})
 }

@@ -125,11 +125,20 @@ func parseJSON(data []byte) (Document, error) {
 	if err := decode(data, &d); err != nil {
 		return Document{}, err
 	}
+	if err := d.finish(); err != nil {
+		return Document{}, err
+	}
+	return d, nil
+}
+
+// finish makes what was decoded a document, or says that it is of another
+// format; the error is a *ParseError.
+func (d *Document) finish() error {
 	if d.Format != Format {
-		return Document{}, &ParseError{"/format", fmt.Sprintf("The format is %q, but %q is needed.", d.Format, Format)}
+		return &ParseError{"/format", fmt.Sprintf("The format is %q, but %q is needed.", d.Format, Format)}
 	}
 	d.fill()
-	return d, nil
+	return nil
 }
 
 // fromYAML turns YAML into JSON. Aliases are refused before anything is

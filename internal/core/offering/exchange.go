@@ -99,19 +99,22 @@ func (r catalogReader) offerings(c *Catalog) error {
 		return err
 	}
 	for i := 0; r.decoder.More(); i++ {
-		var text json.RawMessage
-		if err := r.decoder.Decode(&text); err != nil {
-			return parseError(err)
-		}
-		d, err := Document{}, error(&ParseError{"", fmt.Sprintf("This is larger than %d MB.", MaxSize>>20)})
-		if len(text) <= MaxSize {
-			d, err = parseJSON(text)
+		var d Document
+		begin := r.decoder.InputOffset()
+		err := r.decoder.Decode(&d)
+		switch {
+		case err != nil:
+			err = parseError(err)
+		case r.decoder.InputOffset()-begin > MaxSize:
+			err = &ParseError{"", fmt.Sprintf("This is larger than %d MB.", MaxSize>>20)}
+		default:
+			err = d.finish()
 		}
 		if err == nil && r.seen[d.Key] {
 			err = &ParseError{"/key", fmt.Sprintf("The offering %q stands twice in it.", d.Key)}
 		}
 		if err != nil {
-			bad := err.(*ParseError) // parseJSON promises it
+			bad := err.(*ParseError) // all of them are
 			return &ParseError{fmt.Sprintf("/offerings/%d%s", i, bad.Place), bad.Sentence}
 		}
 		r.seen[d.Key] = true

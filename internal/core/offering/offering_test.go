@@ -3,6 +3,8 @@ package offering_test
 import (
 	"encoding/json"
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -12,6 +14,7 @@ import (
 	"heptad/internal/core/audience"
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/finding"
+	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
@@ -175,9 +178,102 @@ func FuzzParse(f *testing.F) {
 	f.Add(string(data))
 	f.Add(`{"format":"heptad/offering/1","plan":[{"after":["a"],"key":"a"}]}`)
 	company := coretest.Company()
+	f.Add("format: heptad/offering/1\nkey: &a b\nplan: [*a, *a]\n")
 	f.Fuzz(func(t *testing.T, text string) {
-		if d, err := offering.Parse([]byte(text)); err == nil {
-			_, _ = offering.Examine(d, 1, company)
-		}
+		coretest.Bounded(t, 400, func() {
+			if d, err := offering.Parse([]byte(text)); err == nil {
+				_, _ = offering.Examine(d, 1, company)
+			}
+		})
 	})
+}
+
+func FuzzParseCatalog(f *testing.F) {
+	f.Add(`{"format":"heptad/catalog/1","services":[],"shared":[{"key":"a"}],"offerings":[{"format":"heptad/offering/1","key":"a"}]}`)
+	f.Fuzz(func(t *testing.T, text string) {
+		coretest.Bounded(t, 100, func() { _, _ = offering.ParseCatalog([]byte(text)) })
+	})
+}
+
+// plain is a document of about so many bytes, in YAML.
+func plain(size int) []byte {
+	var b strings.Builder
+	b.WriteString("format: heptad/offering/1\nkey: large\nquestions:\n")
+	for i := 0; b.Len() < size-200; i++ {
+		fmt.Fprintf(&b, "- key: q%d\n  kind: choice\n  label: Something to ask %d\n  choices:\n  - {key: a, label: A}\n  - {key: b, label: B}\n", i, i)
+	}
+	return []byte(b.String())
+}
+
+// catalogOf is a catalog of about so many bytes, in JSON.
+func catalogOf(t testing.TB, size int) []byte {
+	d, err := offering.Parse(plain(60 << 10))
+	require.NoError(t, err)
+	for i := range d.Questions { // as large as a form may be: 500 questions, each explained at length
+		d.Questions[i].Help = strings.Repeat("It is asked as the work needs it. ", 50)
+	}
+	c := offering.Catalog{Format: offering.CatalogFormat, Services: []offering.Service{}, Shared: []form.Question{}}
+	text, err := json.Marshal(d)
+	require.NoError(t, err)
+	for i := range (size - 1000) / len(text) {
+		d.Key = fmt.Sprintf("large-%d", i)
+		c.Offerings = append(c.Offerings, d)
+	}
+	text, err = json.Marshal(c)
+	require.NoError(t, err)
+	require.LessOrEqual(t, len(text), size)
+	return text
+}
+
+// What is as large as it may be, and what a few bytes would make larger, is read
+// or refused within bounds.
+func TestDocumentsThatWouldFillTheMemory(t *testing.T) {
+	coretest.Child(t, 150, func(t *testing.T) {
+		var bomb strings.Builder
+		bomb.WriteString("a: &a [" + strings.Repeat("x, ", 40) + "x]\n")
+		for c := 'b'; c <= 'z'; c++ {
+			fmt.Fprintf(&bomb, "%c: &%c [%s*%c]\n", c, c, strings.Repeat(fmt.Sprintf("*%c, ", c-1), 40), c-1)
+		}
+		for _, text := range []string{bomb.String(), strings.Repeat("[", offering.MaxSize-1), strings.Repeat("{\"a\":", 100_000), strings.Repeat("- ", 400_000), "a: " + strings.Repeat("!!binary ", 50_000)} {
+			_, err := offering.Parse([]byte(text))
+			assert.Error(t, err)
+			_, err = offering.ParseCatalog([]byte(text))
+			assert.Error(t, err)
+		}
+		_, err := offering.Parse(plain(offering.MaxSize))
+		assert.NoError(t, err)
+	})
+}
+
+func TestALargeCatalogIsReadWithinBounds(t *testing.T) {
+	file := filepath.Join(os.TempDir(), "heptad-large-catalog.json") // the child has no folder of the test
+	if !coretest.IsChild(t) {
+		require.NoError(t, os.WriteFile(file, catalogOf(t, offering.MaxCatalog), 0o600))
+		defer os.Remove(file)
+	}
+	coretest.Child(t, 150, func(t *testing.T) { // the program itself takes 30, the file 20
+		text, err := os.ReadFile(file)
+		require.NoError(t, err)
+		c, err := offering.ParseCatalog(text)
+		require.NoError(t, err)
+		assert.Greater(t, len(c.Offerings), 5)
+	})
+}
+
+func BenchmarkParseTheLargestDocument(b *testing.B) {
+	text := plain(offering.MaxSize)
+	b.SetBytes(int64(len(text)))
+	for b.Loop() {
+		_, err := offering.Parse(text)
+		require.NoError(b, err)
+	}
+}
+
+func BenchmarkParseTheLargestCatalog(b *testing.B) {
+	text := catalogOf(b, offering.MaxCatalog)
+	b.SetBytes(int64(len(text)))
+	for b.Loop() {
+		_, err := offering.ParseCatalog(text)
+		require.NoError(b, err)
+	}
 }

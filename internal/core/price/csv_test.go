@@ -7,6 +7,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/price"
 )
 
@@ -69,7 +70,21 @@ func TestManyLines(t *testing.T) {
 func FuzzImportItems(f *testing.F) {
 	f.Add("key;name;amount\na;\"b\n;1")
 	f.Fuzz(func(t *testing.T, file string) {
-		got := price.ImportItems(strings.NewReader(file), "EUR")
-		assert.True(t, len(got.Items) == 0 || len(got.Problems) == 0)
+		coretest.Bounded(t, 100, func() {
+			got := price.ImportItems(strings.NewReader(file), "EUR")
+			assert.True(t, len(got.Items) == 0 || len(got.Problems) == 0)
+		})
+	})
+}
+
+func FuzzGoodPicture(f *testing.F) {
+	f.Add("data:image/png;base64,iVBORw0KGgo=")
+	f.Add("data:image/svg+xml;base64,PHN2Zz4=")
+	f.Fuzz(func(t *testing.T, uri string) {
+		if price.GoodPicture(uri) && uri != "" {
+			assert.NotContains(t, uri, "<", "it goes into pages as it is")
+			assert.NotContains(t, uri, "\"")
+			assert.LessOrEqual(t, len(uri), 80_000)
+		}
 	})
 }
