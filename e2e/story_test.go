@@ -78,7 +78,7 @@ func designBadge(b *browser) {
 	b.set(`[data-part]:last-child [data-field=action]`, "badges write")
 	b.press(`[data-part]:last-child [data-after=checkSafetyRecord]`)
 	b.press(`[data-part]:last-child [data-after=takePhoto]`)
-	b.write(`[data-part]:last-child [data-field=action-holder]`, "{{ asker.name }}")
+	b.write(`[data-part]:last-child [data-field=action-holder]`, "{{ beneficiary.name }}")
 	b.write(`[data-part]:last-child [data-field=action-opens]`, "{{ answers.port }}: {{ answers.zones }}")
 	b.until("everything is saved", `document.querySelector('[data-saved=true]')`)
 	b.see("Nothing is missing.")

@@ -252,12 +252,14 @@ type patient struct {
 	http.ResponseWriter
 	control *http.ResponseController
 	stalled time.Duration
+	begun   bool
 }
 
 // piece is how much has to be taken before the time begins anew, in bytes.
 const piece = 64 << 10
 
-func (p patient) Write(data []byte) (int, error) {
+func (p *patient) Write(data []byte) (int, error) {
+	p.begun = true
 	written := 0
 	for {
 		next := data[written:min(len(data), written+piece)]
@@ -269,14 +271,23 @@ func (p patient) Write(data []byte) (int, error) {
 	}
 }
 
+// WriteHeader writes one status: another, for a reader who left in the middle,
+// has nowhere to go.
+func (p *patient) WriteHeader(status int) {
+	if !p.begun {
+		p.begun = status >= 200
+		p.ResponseWriter.WriteHeader(status)
+	}
+}
+
 // Unwrap is asked by http.ResponseController.
-func (p patient) Unwrap() http.ResponseWriter { return p.ResponseWriter }
+func (p *patient) Unwrap() http.ResponseWriter { return p.ResponseWriter }
 
 // Flush is asked by what compresses an answer.
-func (p patient) Flush() { _ = p.FlushError() } // the next Write fails, too
+func (p *patient) Flush() { _ = p.FlushError() } // the next Write fails, too
 
 // FlushError is asked by http.ResponseController.
-func (p patient) FlushError() error {
+func (p *patient) FlushError() error {
 	_ = p.control.SetWriteDeadline(time.Now().Add(p.stalled)) // see Write
 	return p.control.Flush()
 }
@@ -284,6 +295,6 @@ func (p patient) FlushError() error {
 // cutStalled ends connections that do not read.
 func (m *meters) cutStalled(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		next.ServeHTTP(patient{w, http.NewResponseController(w), m.limits.Stalled}, r)
+		next.ServeHTTP(&patient{ResponseWriter: w, control: http.NewResponseController(w), stalled: m.limits.Stalled}, r)
 	})
 }

@@ -188,7 +188,7 @@
 			onrule={(rule) => task.wait && (task.wait.holds = rule)}
 		/>
 	{/if}
-	<Field label="Working days are those of" hint="Empty: of the promise.">
+	<Field label="Working days are those of">
 		<select
 			class="select short"
 			value={task.team ?? ''}
