@@ -71,10 +71,13 @@ type Job struct {
 // Due is when it is called, or called again.
 func (j Job) Due() time.Time { return instant(j.DueAt) }
 
+// callsUnderWay are the calls that run or wait, without those that are set aside.
+const callsUnderWay = "state IN ('waiting', 'running') AND kind = 'call' AND key NOT IN (SELECT id FROM set_aside WHERE lane = 'effect')"
+
 // Jobs lists the calls that run or wait, the first due first; at most so many.
 func (r reads) Jobs(ctx context.Context, limit int) ([]Job, error) {
 	jobs := []Job{}
-	err := r.all(ctx, &jobs, "SELECT key, request, task, connector, action, state, trouble, due_at FROM effects WHERE state IN ('waiting', 'running') AND kind = 'call' ORDER BY state, due_at LIMIT ?", limit)
+	err := r.all(ctx, &jobs, "SELECT key, request, task, connector, action, state, trouble, due_at FROM effects WHERE "+callsUnderWay+" ORDER BY state, due_at LIMIT ?", limit)
 	return jobs, err
 }
 
@@ -87,7 +90,7 @@ type JobCounts struct {
 // JobsByConnector counts the calls that wait or run.
 func (r reads) JobsByConnector(ctx context.Context) ([]JobCounts, error) {
 	counts := []JobCounts{}
-	err := r.all(ctx, &counts, "SELECT connector, sum(state = 'waiting') AS waiting, sum(state = 'running') AS running FROM effects WHERE state IN ('waiting', 'running') AND kind = 'call' GROUP BY connector")
+	err := r.all(ctx, &counts, "SELECT connector, sum(state = 'waiting') AS waiting, sum(state = 'running') AS running FROM effects WHERE "+callsUnderWay+" GROUP BY connector")
 	return counts, err
 }
 

@@ -186,7 +186,7 @@ func (g Grant) Words(action ActionType) []string {
 		}
 	}
 	if g.Alone {
-		words = append(words, "nobody decides when it is about the asker")
+		words = append(words, "without a decision when it is about the asker")
 	}
 	return words
 }

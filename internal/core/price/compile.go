@@ -299,7 +299,7 @@ func GoodPicture(uri string) bool {
 }
 
 // Rules lists the rules of items, options, extras and surcharges with their
-// places.
+// places; what could not be compiled has none.
 func (c *Catalog) Rules() []rule.Placed {
 	var all []rule.Placed
 	add := func(r *rule.Rule, steps ...any) {
@@ -308,15 +308,21 @@ func (c *Catalog) Rules() []rule.Placed {
 		}
 	}
 	for i, it := range c.list.List {
-		add(c.items[it.Key].when, "items", "list", i, "when")
+		compiled, ok := c.items[it.Key]
+		if !ok {
+			continue
+		}
+		add(compiled.when, "items", "list", i, "when")
 		for j, g := range it.Options {
 			for k, o := range g.Choices {
-				add(c.items[it.Key].options[g.Key+"/"+o.Key].offer, "items", "list", i, "options", j, "choices", k, "when")
+				add(compiled.options[g.Key+"/"+o.Key].offer, "items", "list", i, "options", j, "choices", k, "when")
 			}
 		}
 	}
 	for i, x := range c.list.Extras {
-		add(c.extras[x.Key].when, "items", "extras", i, "when")
+		if compiled, ok := c.extras[x.Key]; ok {
+			add(compiled.when, "items", "extras", i, "when")
+		}
 	}
 	for i, s := range c.surcharges {
 		add(s.when, "items", "surcharges", i, "when")

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import { minutes } from '$lib/words';
-	type Props = { year: number; days: Schema['CalendarDay'][]; onday: (date: string) => void };
+	type Props = { year: number; days: Schema['CalendarDay'][]; onday?: (date: string) => void };
 	let { year, days, onday }: Props = $props();
 
 	const named = new Intl.DateTimeFormat(undefined, { month: 'long', timeZone: 'UTC' });
@@ -45,7 +45,8 @@
 								style:--full={d.open / most}
 								title={says(d)}
 								aria-label={says(d)}
-								onclick={() => onday(d.date)}
+								disabled={!onday}
+								onclick={() => onday?.(d.date)}
 								data-day={d.date}>{hours(d.open) || weekday.format(day(d.date))}</button
 							>
 						</td>
@@ -57,7 +58,7 @@
 </div>
 <p class="hint">
 	Each day shows its open hours, a closed one its weekday; an underlined one is not as its weekday usually is.
-	Click a day to give it other hours.
+	{#if onday}Click a day to give it other hours.{/if}
 </p>
 
 <style>

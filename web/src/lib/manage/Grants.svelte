@@ -4,7 +4,7 @@
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
-	import { list, split } from '$lib/words';
+	import { split } from '$lib/words';
 
 	let { grants }: { grants: Schema['GrantsBody'] } = $props();
 	const act = new Act();
@@ -104,17 +104,19 @@
 			></thead
 		>
 		<tbody>
-			{#each grants.entries as g (g.service + g.connector + g.action)}
+			{#each grants.entries as g, i (g.service + g.connector + g.action)}
+				{@const again = grants.entries[i - 1]?.service === g.service}
 				<tr data-grant="{g.service}/{g.connector}/{g.action}">
-					<th scope="row">{g.serviceName}</th>
+					<th scope="row" class:again
+						>{#if again}<span class="sr-only">{g.serviceName}</span>{:else}{g.serviceName}{/if}</th
+					>
 					<td>{g.connectorName}</td>
 					<td
 						>{g.actionName}{#if g.sensitive}<span class="small warn">&nbsp;sensitive</span>{/if}</td
 					>
-					<td class="small">{g.words?.length ? list.format(g.words) : 'any inputs'}</td>
+					<td class="small">{g.words?.length ? g.words.join('; ') : 'any inputs'}</td>
 					<td class="small soft"
-						>{#if g.by}{g.by},
-						{/if}{#if g.at}<When time={g.at} />{/if}</td
+						>{#if g.at}<When time={g.at} />{/if}{#if g.by}{' by ' + g.by}{/if}</td
 					>
 					<td class="deeds"
 						><button class="btn quiet" onclick={() => change(g)}>Change</button>
@@ -146,7 +148,11 @@
 			><option value="" disabled>choose</option>{#each grants.connectors as c (c.key)}<optgroup label={c.name}
 					>{#each c.actions as a (a.key)}<option value="{c.key}/{a.key}">{a.name}</option>{/each}</optgroup
 				>{/each}</select
-		></label
+		>{#if picked}<span class="small soft"
+				>In {picked.connector.name}{sensitive
+					? ', sensitive: somebody who does not design it must decide'
+					: ''}.</span
+			>{/if}</label
 	>
 	{#each picked?.action.inputs ?? [] as input (input.key)}
 		{@const use = uses[input.key]}
@@ -189,6 +195,9 @@
 	h2 {
 		margin-top: 1.4rem;
 	}
+	dialog h2 {
+		margin-top: 0;
+	}
 	.scroll {
 		overflow-x: auto;
 	}
@@ -202,6 +211,10 @@
 		padding: 0.35rem 0.75rem 0.35rem 0;
 		border-bottom: 1px solid var(--line);
 		vertical-align: top;
+	}
+	tr:has(+ tr .again) > th[scope='row'],
+	tr:has(+ tr .again) .again {
+		border-bottom-color: transparent;
 	}
 	thead th {
 		font-weight: 500;

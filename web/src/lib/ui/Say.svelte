@@ -44,7 +44,7 @@
 	<input
 		class="input"
 		aria-label="Write on this request"
-		placeholder="Write to {usual}"
+		placeholder={readers ? 'Write a word' : `Write to ${usual}`}
 		bind:value={words[request]}
 		maxlength="2000"
 		data-field="word"

@@ -28,6 +28,7 @@
 <style>
 	li {
 		display: flex;
+		align-items: baseline;
 		justify-content: space-between;
 		gap: 1rem;
 		flex-wrap: wrap;

@@ -21,6 +21,18 @@
 		hasSecret: false
 	});
 
+	/** What was to be done with what is set aside. */
+	const lanes: Record<string, string> = {
+		effect: 'a step of the request',
+		forecast: 'the forecast of the request',
+		publishing: 'publishing the offering',
+		'stand-ins': 'finding who stands in, request',
+		leavers: 'freeing the task of who left',
+		'waiting list': 'a place in the pool for',
+		reminder: 'the reminder of',
+		mail: 'the mail of message'
+	};
+
 	function edit(c: Schema['ConnectorView']) {
 		edited = {
 			key: c.key,
@@ -120,8 +132,6 @@
 		</table>
 	</div>
 
-	<Grants grants={data.grants} />
-
 	<h2>Stuck</h2>
 	{#if b.stuck.length}
 		<ul>
@@ -148,12 +158,16 @@
 	{:else}<p class="soft">No call is under way.</p>{/if}
 	<h2>Set aside</h2>
 	{#if b.aside.length}
-		<p class="soft">Each could not be handled for a reason of its own. The rest goes on without it.</p>
+		<p class="soft">
+			Each could not be handled for a reason of its own. The rest goes on without it; when the reason is
+			mended, try it again.
+		</p>
 		<ul>
 			{#each b.aside as one (one.lane + one.id)}
 				<li data-aside={one.id}>
 					<When time={one.at} absolute />
-					{one.lane} <span class="mono small">{one.id}</span>: <span class="problem">{one.reason}</span>
+					{lanes[one.lane] ?? one.lane} <span class="mono small">{one.id}</span>:
+					<span class="problem">{one.reason}</span>
 					<button class="btn quiet" disabled={act.running} onclick={() => tryAgain(one)} data-do="try-again"
 						>Try again<span class="sr-only">&nbsp;{one.lane} {one.id}</span></button
 					>
@@ -192,7 +206,9 @@
 				</li>
 			{/each}
 		</ul>
-	{:else}<p class="soft">None came yet.</p>{/if}
+	{:else if !b.forgeries.length}<p class="soft">None came yet.</p>{/if}
+
+	<Grants grants={data.grants} />
 </main>
 
 <dialog bind:this={editing} aria-labelledby="connector-title">

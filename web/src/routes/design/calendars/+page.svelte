@@ -201,9 +201,17 @@
 		{#if document}
 			<div class="sheet">
 				<div class="head">
-					<Field label="Name"><input class="input" bind:value={document.name} maxlength="120" /></Field>
+					<Field label="Name"
+						><input class="input" bind:value={document.name} maxlength="120" readonly={!mine} /></Field
+					>
 					<Field label="Time zone"
-						><input class="input" list="zones" bind:value={document.zone} maxlength="60" /></Field
+						><input
+							class="input"
+							list="zones"
+							bind:value={document.zone}
+							maxlength="60"
+							readonly={!mine}
+						/></Field
 					>
 					<datalist id="zones"
 						>{#each zones as zone (zone)}<option value={zone}></option>{/each}</datalist
@@ -243,7 +251,9 @@
 						{year}
 						<button class="btn quiet" onclick={() => year++} aria-label="The year after">›</button>
 					</h2>
-					{#if seen?.days.length}<Year {year} days={seen.days} onday={other} />{:else}<p class="soft">
+					{#if seen?.days.length}<Year {year} days={seen.days} onday={mine ? other : undefined} />{:else}<p
+							class="soft"
+						>
 							The year shows here as soon as the hours can be read.
 						</p>{/if}
 				</div>

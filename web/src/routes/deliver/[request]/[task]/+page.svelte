@@ -501,7 +501,7 @@
 	}
 	.buttons .select {
 		width: auto;
-		max-width: 12rem;
+		max-width: 17rem;
 		min-height: 1.9rem;
 		padding-block: 0.1rem;
 	}
