@@ -235,16 +235,17 @@ func (s *Server) calls(ctx context.Context, id string, t request.Task) []answere
 }
 
 // conversation fills in what was said with the asker, the notes of staff, and
-// the files that came later: those on the task, and those on no other.
+// the files that came later: those on the task, on none, and on others for this
+// team, too.
 func (s *Server) conversation(state request.State, reader, key string, events []request.Event, out *taskSheet) {
 	viewer := s.Office.Viewer(reader, state)
 	for _, e := range request.History(events, s.Office.Company(), viewer) {
-		if (e.Kind == "word" || e.Kind == "note") && (e.Task == key || e.Task == "") {
+		if e.Concerns(key) {
 			out.Words = append(out.Words, e)
 		}
 	}
 	for _, f := range state.Files {
-		if (f.Task == key || f.Task == "") && f.Opens(viewer) {
+		if f.Concerns(key) && f.Opens(viewer) {
 			out.Files = append(out.Files, addedFile{Upload: f.Upload, By: s.Office.Company().Name(f.By), At: f.At})
 		}
 	}

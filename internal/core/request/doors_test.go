@@ -2,6 +2,7 @@ package request_test
 
 import (
 	"encoding/json"
+	"slices"
 	"testing"
 	"time"
 
@@ -63,6 +64,9 @@ func TestWhoReadsWords(t *testing.T) {
 			}
 			if opens {
 				out = append(out, person[2:])
+				require.True(t, len(v.Tasks) == 0 || v.HomeLead || v.Owner || slices.ContainsFunc(v.Tasks, func(task string) bool {
+					return told[len(told)-1].Concerns(task) && (!file || r.state.Files[len(r.state.Files)-1].Concerns(task))
+				}), "what a team may read stands on a task of theirs")
 			}
 		}
 		return out

@@ -22,6 +22,13 @@ type Entry struct {
 	Remark   string    `json:"remark,omitempty" doc:"What they wrote"`
 	Task     string    `json:"task,omitempty" doc:"Key of the task it is about"`
 	Readers  string    `json:"readers,omitempty" doc:"Of a word, a note or a file: who reads it beside the service's owner and home lead"`
+
+	readers Readers
+}
+
+// Concerns tells whether a word, a note or a file is for the team of a task.
+func (e Entry) Concerns(task string) bool {
+	return (e.Kind == "word" || e.Kind == "note") && e.readers.concerns(e.Task, task)
 }
 
 // History tells the events of a request to somebody, the first first. Events
@@ -37,7 +44,7 @@ func History(events []Event, company *people.Directory, v Viewer) []Entry {
 			if !open {
 				continue
 			}
-			entry.Readers = readers.Words(&s, company)
+			entry.Readers, entry.readers = readers.Words(&s, company), readers
 		}
 		if e.Actor != Program {
 			entry.Actor = company.Name(e.Actor)

@@ -46,6 +46,12 @@ func (v Viewer) OpensFile(r Readers, author string) bool {
 	return v.Open(r, author)
 }
 
+// concerns tells whether what was written on a task, or on none, is for the
+// team of another, too.
+func (r Readers) concerns(on, task string) bool {
+	return on == "" || on == task || r.Staff || slices.Contains(r.Tasks, task)
+}
+
 // before are the readers of what was written before one could choose them.
 func before(r *Readers, task string, note bool) Readers {
 	switch {

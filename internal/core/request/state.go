@@ -147,6 +147,11 @@ type Attachment struct {
 // Opens tells whether somebody may see a file.
 func (a Attachment) Opens(v Viewer) bool { return v.OpensFile(before(a.Readers, a.Task, false), a.By) }
 
+// Concerns tells whether a file is for the team of a task.
+func (a Attachment) Concerns(task string) bool {
+	return before(a.Readers, a.Task, false).concerns(a.Task, task)
+}
+
 // Task finds a task by key.
 func (s *State) Task(key string) (*Task, bool) {
 	for i := range s.Tasks {

@@ -48,6 +48,7 @@
 	div {
 		display: grid;
 		grid-template-columns: minmax(8rem, 13rem) minmax(0, 1fr);
+		align-items: baseline;
 		gap: 1rem;
 		padding: 0.35rem 0;
 		border-bottom: 1px solid var(--line);

@@ -67,11 +67,11 @@
 		padding-block: 0.4rem;
 	}
 	.input {
-		flex: 1 1 16rem;
+		flex: 1 1 15rem;
 		width: auto;
 	}
 	.select {
-		flex: 0 1 16rem;
+		flex: 0 1 17.5rem;
 		width: auto;
 		min-width: 0;
 	}

@@ -18,7 +18,7 @@
 		<li data-secret={secret.output}>
 			<span
 				>{secret.name}{#if named}<span class="soft small">, {secret.title}</span>{/if}:
-				<Shown name={secret.name} read={() => read(secret)} /></span
+				<Shown name={secret.name} read={() => read(secret)} code /></span
 			>
 			<span class="soft small">Only you can see it, until <When time={secret.until} absolute />.</span>
 		</li>

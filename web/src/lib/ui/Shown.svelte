@@ -3,7 +3,9 @@
 	import { onDestroy } from 'svelte';
 	import { Act } from './act.svelte';
 	import Trouble from './Trouble.svelte';
-	let { name, read }: { name: string; read: () => Promise<{ text: string }> } = $props();
+	/** code: it is typed off, letter by letter. */
+	type Props = { name: string; read: () => Promise<{ text: string }>; code?: boolean };
+	let { name, read, code = false }: Props = $props();
 	const act = new Act();
 	let text = $state<string | undefined>();
 	let hiding: ReturnType<typeof setTimeout> | undefined;
@@ -27,7 +29,7 @@
 		>Show<span class="sr-only">&nbsp;{name}</span></button
 	>
 {:else}
-	<strong class="mono" data-shown role="status">{text}</strong>
+	<strong class:mono={code} data-shown role="status">{text}</strong>
 	<button class="btn quiet small" onclick={hide}>Hide</button>
 {/if}
 <Trouble problem={act.problem} />

@@ -369,7 +369,7 @@
 	</div>
 	<Answers answers={request.answers} request={request.id} />
 	{#if request.readings.length}
-		<details class="small">
+		<details class="small" data-readings>
 			<summary class="soft">Who had private answers and secrets shown</summary>
 			<ul>
 				{#each request.readings as reading, i (i)}
