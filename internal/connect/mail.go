@@ -56,8 +56,11 @@ func (s SMTP) Post(ctx context.Context, m Mail) error {
 	if err != nil {
 		return err
 	}
-	msg, err := s.message(m)
-	if err != nil {
+	msg := mail.NewMsg()
+	if err := msg.FromFormat(s.Name, s.From); err != nil {
+		return err
+	}
+	if err := s.write(msg, m); err != nil {
 		return BadMail{err}
 	}
 	client, err := mail.NewClient(host, mail.WithPort(port), mail.WithTLSPolicy(mail.TLSOpportunistic), mail.WithTimeout(20*time.Second), mail.WithHELO(s.List))
@@ -69,7 +72,7 @@ func (s SMTP) Post(ctx context.Context, m Mail) error {
 	switch {
 	case !errors.As(err, &refused):
 		return err
-	case refused.ErrorCode() >= 500: // for good (RFC 5321, 4.2.1)
+	case refused.ErrorCode() >= 500 && refused.Reason != mail.ErrSMTPMailFrom: // for good (RFC 5321, 4.2.1), and not for who sends
 		return BadMail{err}
 	}
 	return NotTaken{err}
@@ -86,13 +89,10 @@ type NotTaken struct{ error }
 
 func (n NotTaken) Unwrap() error { return n.error }
 
-func (s SMTP) message(m Mail) (*mail.Msg, error) {
-	msg := mail.NewMsg()
-	if err := msg.FromFormat(s.Name, s.From); err != nil {
-		return nil, err
-	}
+// write writes what a mail says into one that has its sender.
+func (s SMTP) write(msg *mail.Msg, m Mail) error {
 	if err := msg.AddToFormat(m.Name, m.To); err != nil {
-		return nil, err
+		return err
 	}
 	msg.Subject(m.Subject)
 	msg.SetMessageIDWithValue(m.ID + "@" + s.List)
@@ -108,13 +108,11 @@ func (s SMTP) message(m Mail) (*mail.Msg, error) {
 	if !m.Due.IsZero() {
 		entry, err := m.entry(s.List)
 		if err != nil {
-			return nil, err
+			return err
 		}
-		if err := msg.AttachReader("decide.ics", bytes.NewReader(entry), mail.WithFileContentType("text/calendar; charset=utf-8; method=PUBLISH")); err != nil {
-			return nil, err
-		}
+		return msg.AttachReader("decide.ics", bytes.NewReader(entry), mail.WithFileContentType("text/calendar; charset=utf-8; method=PUBLISH"))
 	}
-	return msg, nil
+	return nil
 }
 
 func (m Mail) plain() string {

@@ -5,6 +5,8 @@ import (
 	"testing"
 	"time"
 
+	mail "github.com/wneessen/go-mail"
+
 	"heptad/internal/core/coretest"
 )
 
@@ -15,7 +17,11 @@ func FuzzMessage(f *testing.F) {
 	f.Add("a@b\r\nBcc: all@x.example", "N\r\nX: y", "S\r\nBcc: all@x.example", "T\r\n.\r\n")
 	f.Fuzz(func(t *testing.T, to, name, subject, text string) {
 		coretest.Bounded(t, 100, func() {
-			msg, err := SMTP{From: "heptad@quillonstraits.example", Name: "Heptad", List: "quillonstraits.example"}.message(Mail{
+			msg := mail.NewMsg()
+			if err := msg.FromFormat("Heptad", "heptad@quillonstraits.example"); err != nil {
+				t.Fatal(err)
+			}
+			err := SMTP{List: "quillonstraits.example"}.write(msg, Mail{
 				ID: "m1", To: to, Name: name, Subject: subject, Text: text, Links: []Link{{"Look", "https://heptad.example/x"}}, Due: time.Unix(1e9, 0), DueName: subject,
 			})
 			if err != nil {

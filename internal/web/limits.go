@@ -4,6 +4,7 @@ import (
 	"context"
 	"net"
 	"net/http"
+	"runtime"
 	"sync"
 	"time"
 
@@ -22,15 +23,15 @@ type Limits struct {
 	UploadBytes   int64         `default:"500000000" help:"Bytes of files that one person may put on requests in a day."`
 	Strangers     float64       `default:"5" help:"Failed sign-ins, links and forged reports of one address a second."`
 	StrangerBurst int           `default:"30" help:"Failed sign-ins, links and forged reports of one address at once."`
-	Long          int           `default:"2" help:"Long computations at the same time, of everybody."`
+	Long          int           `default:"0" help:"Long computations at the same time, of everybody; 0 is half the processors, so that the other half is there for short ones."`
 	Stalled       time.Duration `default:"30s" help:"How long a reader may take nothing of an answer before the connection is cut."`
 }
 
 // DefaultLimits are those that hold when nobody says otherwise; the tags of
-// Limits tell the same to the command line.
+// Limits tell the same to the command line, and 0 for Long.
 var DefaultLimits = Limits{
 	Writes: 10, WritesBurst: 60, Lookups: 20, LookupsBurst: 100, Streams: 10, Uploads: 200, UploadBytes: 500_000_000,
-	Strangers: 5, StrangerBurst: 30, Long: 2, Stalled: 30 * time.Second,
+	Strangers: 5, StrangerBurst: 30, Long: max(1, runtime.NumCPU()/2), Stalled: 30 * time.Second,
 }
 
 // orDefault fills in the defaults of what is zero.

@@ -221,7 +221,7 @@ type Secret struct {
 }
 
 // SecretsFor lists the secrets that somebody can read now, without what they
-// are.
+// are. A request that cannot be read hides its own and no others.
 func (o *Office) SecretsFor(ctx context.Context, person string) ([]Secret, error) {
 	all, err := o.Store.SecretsFor(ctx, person, o.Clock())
 	if err != nil {
@@ -231,7 +231,11 @@ func (o *Office) SecretsFor(ctx context.Context, person string) ([]Secret, error
 	for _, s := range all {
 		state, err := o.Store.Request(ctx, s.Request)
 		if err != nil {
-			return nil, err
+			if store.OfAll(err) {
+				return nil, err
+			}
+			o.Log.Error("the request of a secret cannot be read", "request", s.Request, "error", err)
+			continue
 		}
 		secret := Secret{Request: s.Request, Reference: state.Reference, Title: state.Title, Task: s.Task, Output: s.Key, Name: s.Key, At: s.At, Until: s.Until}
 		c, err := o.numbered(ctx, o.Store, state.Offering, state.Version)
