@@ -18,6 +18,7 @@ type Limits struct {
 	WritesBurst   int           `default:"60" help:"Writes of one person at once."`
 	Lookups       float64       `default:"20" help:"Previews and searches of one person a second."`
 	LookupsBurst  int           `default:"100" help:"Previews and searches of one person at once."`
+	AtOnce        int           `default:"6" help:"Operations of one person at the same time; more wait for their turn."`
 	Streams       int           `default:"10" help:"Live streams of one session."`
 	Uploads       int           `default:"200" help:"Files that one person may put on requests in a day."`
 	UploadBytes   int64         `default:"500000000" help:"Bytes of files that one person may put on requests in a day."`
@@ -30,7 +31,7 @@ type Limits struct {
 // DefaultLimits are those that hold when nobody says otherwise; the tags of
 // Limits tell the same to the command line, and 0 for Long.
 var DefaultLimits = Limits{
-	Writes: 10, WritesBurst: 60, Lookups: 20, LookupsBurst: 100, Streams: 10, Uploads: 200, UploadBytes: 500_000_000,
+	Writes: 10, WritesBurst: 60, Lookups: 20, LookupsBurst: 100, AtOnce: 6, Streams: 10, Uploads: 200, UploadBytes: 500_000_000,
 	Strangers: 5, StrangerBurst: 30, Long: max(1, runtime.NumCPU()/2), Stalled: 30 * time.Second,
 }
 
@@ -43,7 +44,7 @@ func (l Limits) orDefault() Limits {
 		}
 	}
 	for _, pair := range []struct{ have, otherwise *int }{
-		{&l.WritesBurst, &d.WritesBurst}, {&l.LookupsBurst, &d.LookupsBurst}, {&l.Streams, &d.Streams}, {&l.Uploads, &d.Uploads}, {&l.StrangerBurst, &d.StrangerBurst}, {&l.Long, &d.Long},
+		{&l.WritesBurst, &d.WritesBurst}, {&l.LookupsBurst, &d.LookupsBurst}, {&l.AtOnce, &d.AtOnce}, {&l.Streams, &d.Streams}, {&l.Uploads, &d.Uploads}, {&l.StrangerBurst, &d.StrangerBurst}, {&l.Long, &d.Long},
 	} {
 		if *pair.have == 0 {
 			*pair.have = *pair.otherwise
@@ -65,6 +66,7 @@ type meters struct {
 	writes    rates
 	lookups   rates
 	strangers rates
+	turns     turns
 	streams   counts
 	uploads   days
 	long      chan struct{}
@@ -74,7 +76,7 @@ func newMeters(l Limits) *meters {
 	l = l.orDefault()
 	return &meters{
 		limits: l, writes: newRates(l.Writes, l.WritesBurst), lookups: newRates(l.Lookups, l.LookupsBurst), strangers: newRates(l.Strangers, l.StrangerBurst),
-		streams: counts{open: map[string]int{}}, uploads: days{of: map[string]*dayOf{}}, long: make(chan struct{}, l.Long),
+		turns: turns{most: l.AtOnce, of: map[string]*turnsOf{}}, streams: counts{open: map[string]int{}}, uploads: days{of: map[string]*dayOf{}}, long: make(chan struct{}, l.Long),
 	}
 }
 
@@ -126,6 +128,45 @@ func (r rates) forget() {
 		if l.Tokens() >= float64(r.burst) {
 			delete(r.of, key)
 		}
+	}
+}
+
+// turns let many callers do some things at the same time, each by itself; what
+// is more waits.
+type turns struct {
+	mu   sync.Mutex
+	most int
+	of   map[string]*turnsOf
+}
+
+type turnsOf struct {
+	taken chan struct{}
+	users int // those who have a turn or wait for one
+}
+
+// begin waits for a turn; done ends it.
+func (t *turns) begin(ctx context.Context, key string) (done func(), err error) {
+	t.mu.Lock()
+	of := t.of[key]
+	if of == nil {
+		of = &turnsOf{taken: make(chan struct{}, t.most)}
+		t.of[key] = of
+	}
+	of.users++
+	t.mu.Unlock()
+	leave := func() {
+		t.mu.Lock()
+		defer t.mu.Unlock()
+		if of.users--; of.users == 0 {
+			delete(t.of, key)
+		}
+	}
+	select {
+	case of.taken <- struct{}{}:
+		return func() { <-of.taken; leave() }, nil
+	case <-ctx.Done():
+		leave()
+		return nil, ctx.Err()
 	}
 }
 

@@ -78,6 +78,12 @@ func (s *Server) guarded(let gate) func(ctx huma.Context, next func(huma.Context
 			s.fail(ctx, err)
 			return
 		}
+		done, err := s.meters.turns.begin(ctx.Context(), person)
+		if err != nil {
+			s.fail(ctx, err)
+			return
+		}
+		defer done()
 		if err := let(ctx.Context(), s.Office, person, ctx.Param); err != nil {
 			s.fail(ctx, err)
 			return

@@ -88,7 +88,7 @@ func refusedFile(code, format string, args ...any) error {
 func cleanName(name string) string {
 	name = filepath.Base(strings.ReplaceAll(name, "\\", "/"))
 	name = strings.Map(func(r rune) rune {
-		if r < ' ' || r == 0x7f || strings.ContainsRune(`<>:"|?*`, r) || (r >= 0x202a && r <= 0x202e) {
+		if form.LeavesLine(r) || strings.ContainsRune(`<>:"|?*`, r) {
 			return -1
 		}
 		return r
