@@ -50,6 +50,7 @@ func TestEachSeesWhatIsMeantForThem(t *testing.T) {
 	b.open("/ask/day-aboard")
 	b.write("#q-health-field", health)
 	b.write("#q-ferry-field", "Tern Dancer")
+	b.see("and you see who did")
 	b.gone("Grade of who asks")
 	b.click("Send to Ragnhild Quist")
 	b.there(`[data-reference]`)

@@ -119,7 +119,7 @@ func TestScreenshots(t *testing.T) {
 	b.signIn("Bertil Okonjo")
 	b.open("/deliver")
 	b.openTask("Gangway badge")
-	b.see("Nobody has taken this yet")
+	b.until("the task is open", `document.querySelector('main h1')?.innerText === 'Check safety record'`)
 	b.click("Take")
 	b.see("You have taken this")
 	b.signIn("Davi Sarmento")

@@ -26,7 +26,13 @@
 	let { question, result, head, path, id, value, problems, why = false, onanswer, onleave }: Props = $props();
 
 	const described = $derived(
-		[question.help ? `${id}-help` : '', problems.length ? `${id}-problems` : ''].join(' ').trim() || undefined
+		[
+			question.help ? `${id}-help` : '',
+			question.readers === 'private' ? `${id}-private` : '',
+			problems.length ? `${id}-problems` : ''
+		]
+			.join(' ')
+			.trim() || undefined
 	);
 	const invalid = $derived(problems.length > 0);
 	const fixed = $derived(result.locked || question.kind === 'computed');
@@ -75,6 +81,9 @@
 
 {#snippet help()}
 	{#if question.help}<p class="hint" id="{id}-help">{question.help}</p>{/if}
+	{#if question.readers === 'private'}<p class="hint" id="{id}-private">
+			Private: only you and those whose decision or task needs it have it shown, and you see who did.
+		</p>{/if}
 	{#if result.present}<p class="hint" data-present={question.key}>Now: {answerText(result.present)}</p>{/if}
 	{#if question.picture}<img src={question.picture} alt="" class="picture" />{/if}
 {/snippet}

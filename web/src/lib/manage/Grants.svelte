@@ -203,6 +203,7 @@
 	}
 	table {
 		width: 100%;
+		min-width: 56rem;
 		margin-top: 0.4rem;
 	}
 	th,
