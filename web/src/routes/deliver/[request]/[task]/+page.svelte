@@ -380,7 +380,7 @@
 					>{at(word.at)}{#if word.kind === 'note'}<br />staff only{/if}</span
 				>
 				<span
-					>{#if word.actor}<strong>{word.actor}:</strong>{' '}{/if}{word.remark || word.sentence}
+					>{#if word.actor}<strong>{word.actor}:</strong>&nbsp;{/if}{word.remark || word.sentence}
 					{#if word.readers}<span class="soft small">(read by {word.readers})</span>{/if}</span
 				>
 			</li>
