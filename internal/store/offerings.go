@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"time"
 
 	"heptad/internal/core/form"
@@ -24,6 +25,7 @@ type Version struct {
 	Revision  int // rises with every save of a draft
 	ChangedAt time.Time
 	ChangedBy string
+	Editors   []string   // IDs of those who have written it, or one before it
 	PublishAt time.Time  // of a draft that publishes itself; else zero
 	Accepted  []Accepted // findings
 	Trouble   string     // why it did not publish itself
@@ -46,16 +48,19 @@ type versionRow struct {
 	PublishAt *int64 `db:"publish_at"`
 	Accepted  string
 	Trouble   string
+	Editors   string
 }
 
-const versionColumns = "SELECT number, state, document, revision, changed_at, changed_by, publish_at, accepted, trouble FROM offering_versions "
+const versionColumns = `SELECT number, state, document, revision, changed_at, changed_by, publish_at, accepted, trouble,
+	(SELECT json_group_array(DISTINCT person) FROM offering_editors e WHERE e.offering = v.offering AND e.number <= v.number) AS editors
+	FROM offering_versions v `
 
 func (r versionRow) version() (Version, error) {
 	v := Version{Number: r.Number, State: r.State, Revision: r.Revision, ChangedAt: instant(r.ChangedAt), ChangedBy: r.ChangedBy, Trouble: r.Trouble}
 	if r.PublishAt != nil {
 		v.PublishAt = instant(*r.PublishAt)
 	}
-	if err := json.Unmarshal([]byte(r.Accepted), &v.Accepted); err != nil {
+	if err := errors.Join(json.Unmarshal([]byte(r.Accepted), &v.Accepted), json.Unmarshal([]byte(r.Editors), &v.Editors)); err != nil {
 		return v, err
 	}
 	var err error

@@ -20,7 +20,7 @@ func withServices(t *testing.T) *store.Store {
 	s := open(t, t.TempDir())
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
-		return tx.AddCompany(people.Records{Persons: []people.Person{{ID: "p", Login: "p", Name: "P"}}, Teams: []people.Team{{Key: "t", Name: "T", Lead: "p"}}, Services: []people.Service{
+		return tx.AddCompany(people.Records{Persons: []people.Person{{ID: "p", Login: "p", Name: "P"}, {ID: "q", Login: "q", Name: "Q"}, {ID: "r", Login: "r", Name: "R"}}, Teams: []people.Team{{Key: "t", Name: "T", Lead: "p"}}, Services: []people.Service{
 			{Key: "quay", Name: "Quay", Area: "Facilities", Owner: "p", Home: "t", Place: people.Offered},
 			{Key: "boats", Name: "Boats", Area: "Facilities", Owner: "p", Home: "t", Place: people.Intended},
 		}})
@@ -164,6 +164,32 @@ func TestDuePublishing(t *testing.T) {
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { return tx.DropDraft("badge") }))
 	_, err = s.VersionIn(ctx, "badge", store.Draft)
 	assert.ErrorIs(t, err, store.ErrNotFound)
+}
+
+// Who has written a version, or one before it, is known, whoever publishes it;
+// who writes a later one is no editor of it.
+func TestEditors(t *testing.T) {
+	s := withServices(t)
+	editors := func(state string) []string {
+		v, err := s.VersionIn(ctx, "badge", state)
+		require.NoError(t, err)
+		return v.Editors
+	}
+	write := func(change func(tx *store.Tx) error) { require.NoError(t, s.Write(ctx, change)) }
+	draft := document("badge", "quay", "Badge")
+	write(func(tx *store.Tx) error { return tx.AddDraft(draft, "p", monday) })
+	write(func(tx *store.Tx) error { return tx.SaveDraft(draft, "q", monday) })
+	write(func(tx *store.Tx) error {
+		v, err := tx.VersionIn(ctx, "badge", store.Draft)
+		require.NoError(t, err)
+		return tx.Publish(v, nil, "q", monday)
+	})
+	write(func(tx *store.Tx) error { return tx.AddDraft(draft, "r", monday) })
+	assert.ElementsMatch(t, []string{"p", "q"}, editors(store.Current))
+	assert.ElementsMatch(t, []string{"p", "q", "r"}, editors(store.Draft))
+	write(func(tx *store.Tx) error { return tx.DropDraft("badge") })
+	write(func(tx *store.Tx) error { return tx.AddDraft(draft, "q", monday) })
+	assert.ElementsMatch(t, []string{"p", "q"}, editors(store.Draft), "what was dropped counts for nobody")
 }
 
 // The content of a file is whole or not there, and nobody reaches outside the

@@ -147,7 +147,7 @@ const mostHeld = 200
 
 // examine finds what is wrong with a version, and what it would break.
 func (o *Office) examine(ctx context.Context, from source, v store.Version) (finding.List, error) {
-	c, findings := offering.Examine(v.Document, v.Number, o.checked(v.ChangedBy))
+	c, findings := offering.Examine(v.Document, v.Number, o.checked(v.Editors...))
 	if v.State != store.Draft || c.Form == nil {
 		return findings, nil
 	}
@@ -526,7 +526,7 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	if _, ok := o.Company().Person(t.As); !ok {
 		return Tried{}, invalid("unknownPerson", "/as", "There is no such person.")
 	}
-	c, findings := offering.Compile(opened.Document, opened.Number, o.checked(opened.ChangedBy))
+	c, findings := offering.Compile(opened.Document, opened.Number, o.checked(opened.Editors...))
 	if c.Form == nil || !c.Form.Usable() {
 		return Tried{}, invalid("unusable", "", "The form cannot be shown before its errors are mended.")
 	}

@@ -99,8 +99,8 @@ func (o *Office) Company() *people.Directory { return o.company.Load() }
 func (o *Office) Connectors() []plan.Connector { return o.described }
 
 // checked is what the offerings that somebody writes are checked against.
-func (o *Office) checked(author string) offering.Company {
-	return offering.Company{Directory: o.Company(), Connectors: o.described, DecideAbove: o.DecideAbove, Grants: o.grantsOf, Author: author}
+func (o *Office) checked(editors ...string) offering.Company {
+	return offering.Company{Directory: o.Company(), Connectors: o.described, DecideAbove: o.DecideAbove, Grants: o.grantsOf, Editors: editors}
 }
 
 // versions is the part of the store that versions are read from, inside a
@@ -131,7 +131,7 @@ func (o *Office) numbered(ctx context.Context, from versions, key string, number
 	if err != nil {
 		return nil, err
 	}
-	c, _ := offering.Compile(v.Document, v.Number, o.checked(v.ChangedBy)) // examined when it was published
+	c, _ := offering.Compile(v.Document, v.Number, o.checked(v.Editors...)) // examined when it was published
 	if c.Form == nil {
 		return nil, fmt.Errorf("version %d of %s cannot be compiled", v.Number, v.Document.Key)
 	}

@@ -26,8 +26,8 @@ type Company struct {
 	Connectors  []plan.Connector
 	DecideAbove money.Amount // what costs more needs a decision; zero for no such rule
 
-	Grants func(service string) plan.Grants // nil: what a service may use is not checked
-	Author string                           // ID of who writes it, who never decides on what is sensitive; empty for nobody
+	Grants  func(service string) plan.Grants // nil: what a service may use is not checked
+	Editors []string                         // IDs of those who have written it: they never decide on what is sensitive
 }
 
 // Compiled is an offering that can run. It never changes and is safe for

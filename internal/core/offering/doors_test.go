@@ -118,7 +118,7 @@ func guarded(grants ...plan.Grant) offering.Company {
 			{Key: "disable", Name: "Disable", Sensitive: true, Inputs: []plan.Field{login}, Outputs: []plan.Field{}},
 			{Key: "join", Name: "Join", Inputs: []plan.Field{login, {Key: "group", Name: "Group", Group: true}}, Outputs: []plan.Field{}},
 		}}},
-		Author: "edi",
+		Editors: []string{"edi"},
 		Grants: func(string) plan.Grants {
 			return plan.Grants{All: grants, Sensitive: map[string][]string{"dir": {"Bridge"}}}
 		},

@@ -21,7 +21,7 @@ func (c *Compiled) checkGrants(company Company, findings *finding.List) {
 	if len(sensitive) == 0 {
 		return
 	}
-	c.Barred = []string{company.Author}
+	c.Barred = company.Editors
 	service := ""
 	if company.Directory != nil {
 		s, _ := company.Directory.Service(d.Purpose.Service)
@@ -50,7 +50,7 @@ func (c *Compiled) unfit(r ladder.Rung, company Company, owner string) string {
 		return fmt.Sprintf("The rung %q passes by time.", r.Name)
 	}
 	for _, s := range slices.Concat(r.Approvers, r.Fallback) {
-		for _, person := range []string{owner, company.Author} {
+		for _, person := range append([]string{owner}, company.Editors...) {
 			if person != "" && company.Directory != nil && s.Names(person, company.Directory, owner) {
 				return fmt.Sprintf("On the rung %q sits %s, who designs this offering.", r.Name, company.Directory.Name(person))
 			}

@@ -83,3 +83,28 @@ CREATE TABLE grants (
   PRIMARY KEY (service, connector, action)
 ) STRICT, WITHOUT ROWID;
 ALTER TABLE connectors ADD COLUMN sensitive TEXT NOT NULL DEFAULT ''; -- values that need more care, one a line
+
+-- Who has written each version of an offering: they never decide on what is
+-- sensitive in it, nor in what has come of it.
+CREATE TABLE offering_editors (
+  offering TEXT NOT NULL,
+  number INTEGER NOT NULL,
+  person TEXT NOT NULL REFERENCES people(id),
+  PRIMARY KEY (offering, number, person)
+) STRICT, WITHOUT ROWID;
+INSERT INTO offering_editors SELECT offering, number, changed_by FROM offering_versions;
+-- +goose StatementBegin
+CREATE TRIGGER offering_begun AFTER INSERT ON offering_versions BEGIN
+  INSERT OR IGNORE INTO offering_editors VALUES (NEW.offering, NEW.number, NEW.changed_by);
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER offering_changed AFTER UPDATE OF changed_by ON offering_versions BEGIN
+  INSERT OR IGNORE INTO offering_editors VALUES (NEW.offering, NEW.number, NEW.changed_by);
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER offering_dropped AFTER DELETE ON offering_versions BEGIN
+  DELETE FROM offering_editors WHERE offering = OLD.offering AND number = OLD.number;
+END;
+-- +goose StatementEnd
