@@ -199,6 +199,7 @@
 		margin-top: 0;
 	}
 	.scroll {
+		position: relative; /* or what only a screen reader reads sticks out */
 		overflow-x: auto;
 	}
 	table {
