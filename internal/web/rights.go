@@ -35,7 +35,7 @@ var (
 
 	// writers are owners and administrators.
 	writers gate = func(_ context.Context, o *work.Office, person string, _ func(string) string) error {
-		return allow(len(o.Owned(person)) > 0 || o.Has(person, people.Administrator))
+		return allow(o.Writes(person))
 	}
 
 	administrators gate = func(_ context.Context, o *work.Office, person string, _ func(string) string) error {

@@ -6,7 +6,7 @@ import (
 	"runtime/debug"
 	"time"
 
-	"heptad/internal/core/people"
+	"heptad/internal/connect"
 	"heptad/internal/store"
 )
 
@@ -22,9 +22,6 @@ const (
 	mailLane     = "mail"
 )
 
-// reasonLength is how much of a reason is kept, in letters.
-const reasonLength = 500
-
 // each handles one record by itself. One that fails for a reason of its own, or
 // panics, is set aside with its ID and reason, and the rest go on; only what
 // ails the whole database is an error.
@@ -34,7 +31,7 @@ func (o *Office) each(ctx context.Context, lane, id string, do func() error) err
 		return err
 	}
 	o.Log.Error("a record is set aside", "lane", lane, "id", id, "error", err)
-	return o.Store.SetAside(ctx, store.Aside{Lane: lane, ID: id, Reason: shortened(err.Error()), At: o.Clock()})
+	return o.Store.SetAside(ctx, store.Aside{Lane: lane, ID: id, Reason: connect.Shortened(err.Error()), At: o.Clock()})
 }
 
 // caught does something and turns a panic into an error.
@@ -48,17 +45,9 @@ func (o *Office) caught(lane, id string, do func() error) (err error) {
 	return do()
 }
 
-// shortened keeps the beginning of a reason.
-func shortened(text string) string {
-	if letters := []rune(text); len(letters) > reasonLength {
-		return string(letters[:reasonLength-1]) + "…"
-	}
-	return text
-}
-
 // TryAgain has something handled again that was set aside, by an administrator.
 func (o *Office) TryAgain(ctx context.Context, person, lane, id string) error {
-	if !o.Has(person, people.Administrator) {
+	if !o.administers(person) {
 		return ErrNotFound
 	}
 	err := o.Store.Write(ctx, func(tx *store.Tx) error {
@@ -108,7 +97,7 @@ func (o *Office) stands(ctx context.Context, s *standing, trouble error) {
 	now := o.Clock()
 	if trouble != nil {
 		if s.from.IsZero() {
-			s.from, s.reason = now, shortened("It could not read what is due: "+trouble.Error())
+			s.from, s.reason = now, connect.Shortened("It could not read what is due: "+trouble.Error())
 		}
 		return
 	}

@@ -8,7 +8,6 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
-	"heptad/internal/core/people"
 	"heptad/internal/store"
 )
 
@@ -27,7 +26,7 @@ func (o *Office) MayReadCalendars(person string) error {
 // every calendar, the lead of a team that of the team when nobody else works by
 // it, and who owns a service their own, or a new one.
 func (o *Office) MayEditCalendar(ctx context.Context, person, key string) error {
-	if o.Has(person, people.Administrator) || o.leadsAll(person, key) {
+	if o.administers(person) || o.leadsAll(person, key) {
 		return nil
 	}
 	if len(o.Owned(person)) == 0 {
@@ -72,7 +71,7 @@ func (o *Office) EditCalendar(ctx context.Context, person, key string, d calenda
 		return nil, invalid("badKey", "/key", "%q cannot be the key of a calendar: use small letters, digits and hyphens.", key)
 	}
 	kept := store.KeptCalendar{Document: d, ChangedBy: person, ChangedAt: o.Clock()}
-	if !o.Has(person, people.Administrator) {
+	if !o.administers(person) {
 		kept.Keeper = person
 	}
 	err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveCalendar(key, kept) })

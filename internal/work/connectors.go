@@ -17,7 +17,6 @@ import (
 
 	"heptad/internal/connect"
 	"heptad/internal/core/form"
-	"heptad/internal/core/people"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -86,9 +85,6 @@ type Connection struct {
 	Sensitive string // values that need more care, such as groups, one a line
 }
 
-// administers tells whether a person manages connectors.
-func (o *Office) administers(person string) bool { return o.Has(person, people.Administrator) }
-
 // Connect keeps how another system is reached.
 func (o *Office) Connect(ctx context.Context, person string, c Connection) error {
 	if !o.administers(person) {
@@ -125,7 +121,6 @@ func (o *Office) SetConnection(ctx context.Context, c Connection) error {
 	}
 	row := store.Connector{Key: c.Key, URL: c.URL, AtOnce: c.AtOnce, Hosts: strings.Join(strings.Fields(c.Hosts), "\n"), Sensitive: strings.TrimSpace(c.Sensitive)}
 	if c.Secret != "" {
-		var err error
 		if row.Secret, err = seal(o.Sealed, c.Secret, nil); err != nil {
 			return err
 		}

@@ -638,7 +638,7 @@ func (o *Office) SharedQuestions(ctx context.Context, person string) ([]store.Sh
 // ShareQuestion keeps a question for all offerings to use, under its key. Who
 // shared it first may change it, and administrators.
 func (o *Office) ShareQuestion(ctx context.Context, person string, q form.Question) error {
-	administrator := o.Has(person, people.Administrator)
+	administrator := o.administers(person)
 	if len(o.Owned(person)) == 0 && !administrator {
 		return ErrNotFound
 	}

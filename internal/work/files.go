@@ -180,8 +180,7 @@ func runsInPages(content io.Reader) (bool, error) {
 		case err != nil:
 			return false, err
 		}
-		rest := window[max(0, len(window)-overlap):]
-		window = append(make([]byte, 0, 64<<10+overlap), rest...)
+		window = window[:copy(window, window[max(0, len(window)-overlap):])]
 	}
 }
 

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"strings"
 
-	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/store"
 )
@@ -49,7 +48,7 @@ func (o *Office) grantsOf(service string) plan.Grants {
 
 // Grants lists what services may use, to administrators.
 func (o *Office) Grants(ctx context.Context, person string) ([]store.Grant, error) {
-	if !o.Has(person, people.Administrator) {
+	if !o.administers(person) {
 		return nil, ErrNotFound
 	}
 	return o.Store.Grants(ctx)
@@ -57,7 +56,7 @@ func (o *Office) Grants(ctx context.Context, person string) ([]store.Grant, erro
 
 // Grant lets the offerings of a service use an action, by an administrator.
 func (o *Office) Grant(ctx context.Context, person, service string, g plan.Grant) error {
-	if !o.Has(person, people.Administrator) {
+	if !o.administers(person) {
 		return ErrNotFound
 	}
 	return o.SetGrant(ctx, person, service, g)
@@ -84,7 +83,7 @@ func (o *Office) SetGrant(ctx context.Context, person, service string, g plan.Gr
 // Revoke takes a grant away, by an administrator. What runs stops at its next
 // call of the action, where it is stuck with that reason.
 func (o *Office) Revoke(ctx context.Context, person, service, connector, action string) error {
-	if !o.Has(person, people.Administrator) {
+	if !o.administers(person) {
 		return ErrNotFound
 	}
 	if err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.DropGrant(service, connector, action) }); err != nil {

@@ -345,7 +345,7 @@ func (o *Office) SetWay(ctx context.Context, person string, way message.Way) err
 // Texts lists the general texts, one for each kind, to owners of services and
 // administrators.
 func (o *Office) Texts(ctx context.Context, person string) ([]message.Text, error) {
-	if !o.writes(person) {
+	if !o.Writes(person) {
 		return nil, ErrNotFound
 	}
 	own, err := o.Store.Texts(ctx)
@@ -363,15 +363,10 @@ func (o *Office) Texts(ctx context.Context, person string) ([]message.Text, erro
 	return texts, nil
 }
 
-// writes tells whether a person sees the general texts, as they write texts.
-func (o *Office) writes(person string) bool {
-	return o.Has(person, people.Administrator) || len(o.Owned(person)) > 0
-}
-
 // SetText keeps a general text, by administrators; an empty one makes the usual
 // one hold again.
 func (o *Office) SetText(ctx context.Context, person string, text message.Text) error {
-	if !o.Has(person, people.Administrator) {
+	if !o.administers(person) {
 		return ErrNotFound
 	}
 	if text.Subject != "" || text.Body != "" {

@@ -13,6 +13,13 @@ func (o *Office) Has(person, role string) bool {
 	return p.Is(role)
 }
 
+// administers tells whether a person is an administrator.
+func (o *Office) administers(person string) bool { return o.Has(person, people.Administrator) }
+
+// Writes tells whether a person has a say in what all offerings share: owners of
+// services and administrators do.
+func (o *Office) Writes(person string) bool { return o.administers(person) || len(o.Owned(person)) > 0 }
+
 // Roles that follow from the company.
 const (
 	ownerRole = "owner"

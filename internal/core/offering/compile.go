@@ -350,12 +350,18 @@ func (c *Compiled) asksPerson(key string) bool {
 	return false
 }
 
+// NeverDecide lists the IDs of those who never decide on its requests, as they
+// have designed it or own the service now; nobody when nothing in it is sensitive.
+func (c *Compiled) NeverDecide(service people.Service) []string {
+	if len(c.Barred) == 0 {
+		return nil
+	}
+	return append(slices.Clip(c.Barred), service.Owner)
+}
+
 // LadderFacts are what approvers are found from, with answers and their price.
 func (c *Compiled) LadderFacts(p Parties, answers form.Answers, cost price.Price, service people.Service, at time.Time) ladder.Facts {
-	f := ladder.Facts{Company: p.Company, Asker: p.Asker.ID, Beneficiary: p.Beneficiary.Person, Service: service, At: at}
-	if len(c.Barred) > 0 {
-		f.Barred = append(slices.Clip(c.Barred), service.Owner)
-	}
+	f := ladder.Facts{Company: p.Company, Asker: p.Asker.ID, Beneficiary: p.Beneficiary.Person, Service: service, At: at, Barred: c.NeverDecide(service)}
 	if n := p.Beneficiary.Newcomer; n != nil {
 		f.CostCentre = n.CostCentre
 	} else if person, ok := p.Company.Person(p.Beneficiary.Person); ok {

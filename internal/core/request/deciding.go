@@ -227,7 +227,7 @@ func (t *turn) passOn(c PassOn) error {
 		return refuse("Choose a person of the company.")
 	case to.ID == t.state.Asker || to.ID == t.state.Beneficiary():
 		return refuse("%s cannot decide on their own request.", to.Name)
-	case len(t.facts.Offering.Barred) > 0 && (to.ID == t.facts.Service.Owner || slices.Contains(t.facts.Offering.Barred, to.ID)):
+	case slices.Contains(t.facts.Offering.NeverDecide(t.facts.Service), to.ID):
 		return refuse("%s has designed this offering, and does not decide on what is sensitive in it.", to.Name)
 	case slices.Contains(r.deciders(), to.ID):
 		return refuse("%s decides on this already.", to.Name)
