@@ -12,7 +12,6 @@ import (
 	"net/http"
 	"strconv"
 	"strings"
-	"time"
 	"unicode"
 
 	"heptad/internal/core/calendar"
@@ -28,6 +27,8 @@ type Call struct {
 	Outputs map[string]string // of the call that is undone, as far as they are known
 	Undoes  string            // key of the call that is undone; empty for others
 	Wanted  []plan.Output     // what is read from the reply of a web call
+
+	Currency string // of what is wanted that is money; ISO 4217
 }
 
 // input gives an input, or of an undo what came out of the call it undoes.
@@ -99,7 +100,8 @@ func At(url, secret string) Reach {
 // maxReply is how much of a reply is read, in bytes.
 const maxReply = 256 << 10
 
-// api speaks JSON over HTTP with one system.
+// api speaks JSON over HTTP with one system. How long a call may take its context
+// says.
 type api struct {
 	name   string // of the system, to begin a sentence with
 	reach  Reach
@@ -107,7 +109,7 @@ type api struct {
 }
 
 func newAPI(name string, reach Reach) api {
-	return api{name, reach, &http.Client{Timeout: 10 * time.Second, CheckRedirect: noRedirects}}
+	return api{name, reach, &http.Client{Timeout: plan.MostLimit, CheckRedirect: noRedirects}}
 }
 
 // ask makes one request and reads its reply into a value; nil for none. A 404

@@ -33,7 +33,7 @@ func (p *Purchasing) Describe() plan.Connector {
 		{
 			Key: "order", Name: "Order", Undo: "cancel", Later: true,
 			Inputs:  []plan.Field{text("item", "What"), number("quantity", "How many"), free("costCentre", "Cost centre"), free("expected", "Expected cost"), free("place", "Deliver to")},
-			Outputs: []plan.Field{text("order", "Order number"), free("supplier", "Supplier's number"), free("cost", "What it cost")},
+			Outputs: []plan.Field{text("order", "Order number"), free("supplier", "Supplier's number"), plan.Field{Key: "cost", Name: "What it cost", Kind: plan.Money, Real: true, Free: true}},
 		},
 		{Key: "cancel", Name: "Cancel an order", Inputs: []plan.Field{text("order", "Order number")}, Outputs: []plan.Field{}},
 	}}

@@ -114,7 +114,7 @@ func (w *WebCall) Do(ctx context.Context, c Call) (Reply, error) {
 			continue
 		}
 		value, there := pointed(out, wanted.From)
-		if trouble := wanted.Check(value); !there && !wanted.Free || trouble != "" {
+		if trouble := wanted.Check(value, c.Currency); !there && !wanted.Free || trouble != "" {
 			return Reply{}, Trouble{Sentence: "The reply lacks what is wanted from it: " + wanted.Name + " at " + wanted.From + ".", Final: true}
 		}
 		if value != "" {

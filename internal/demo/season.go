@@ -2,6 +2,7 @@ package demo
 
 import (
 	"fmt"
+	"math/big"
 	"math/rand/v2"
 	"strconv"
 	"strings"
@@ -280,6 +281,8 @@ func (s *season) finish(state request.State, t request.Task, who string) {
 			case t.Outputs[o.Key] != "":
 			case o.Kind == plan.Date:
 				done.Outputs[o.Key] = calendar.DateOf(s.clock.at).String()
+			case o.Kind == plan.Money: // what it really cost is a little more or less
+				done.Outputs[o.Key] = state.Price.Once.Portion(big.NewRat(int64(94+s.random.IntN(14)), 100)).Decimal()
 			case o.Kind == plan.Number:
 				done.Outputs[o.Key] = "1"
 			default:

@@ -3,9 +3,11 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"time"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/finding"
 )
 
 // KeptCalendar is a working calendar with who keeps it.
@@ -17,10 +19,13 @@ type KeptCalendar struct {
 }
 
 // SaveCalendar keeps a working calendar in place of the one of its key; its
-// keeper stays.
+// keeper stays, and what it was before counts for the time before.
 func (t *Tx) SaveCalendar(key string, c KeptCalendar) error {
 	data, err := json.Marshal(c.Document)
 	if err != nil {
+		return err
+	}
+	if err := t.exec("INSERT INTO calendar_versions (key, made_at, document, made_by) VALUES (?,?,?,?) ON CONFLICT DO UPDATE SET document = excluded.document, made_by = excluded.made_by", key, millis(c.ChangedAt), string(data), c.ChangedBy); err != nil {
 		return err
 	}
 	return t.exec(`INSERT INTO calendars (key, document, keeper, changed_by, changed_at) VALUES (?,?,?,?,?)
@@ -55,6 +60,37 @@ func (r reads) Calendars(ctx context.Context) (map[string]calendar.Document, err
 			return nil, err
 		}
 		all[row.Key] = d
+	}
+	return all, nil
+}
+
+// compiledCalendars are all working calendars as clocks reckon with them: each
+// version from when it was made until the next, the first from the beginning.
+func (r reads) compiledCalendars(ctx context.Context) (map[string]*calendar.Calendar, error) {
+	var rows []struct {
+		Key, Document string
+		MadeAt        int64 `db:"made_at"`
+	}
+	if err := r.all(ctx, &rows, "SELECT key, made_at, document FROM calendar_versions ORDER BY key, made_at"); err != nil {
+		return nil, err
+	}
+	all, last := map[string]*calendar.Calendar{}, ""
+	for _, row := range rows {
+		d, err := calendar.Parse([]byte(row.Document))
+		if err != nil {
+			return nil, err
+		}
+		findings := finding.List{}
+		next := calendar.Compile(d, &findings)
+		switch before := all[row.Key]; {
+		case next == nil:
+			return nil, fmt.Errorf("the calendar %s cannot be compiled: %v", row.Key, findings)
+		case before == nil:
+			all[row.Key] = next
+		case row.Document != last: // what was kept again without a change is no change
+			all[row.Key] = calendar.Changed(before, next, instant(row.MadeAt))
+		}
+		last = row.Document
 	}
 	return all, nil
 }

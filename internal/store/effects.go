@@ -25,9 +25,9 @@ func (t *Tx) saveEffect(id string, e request.Effect) error {
 	if err != nil {
 		return err
 	}
-	return t.exec(`INSERT INTO effects (key, request, kind, task, connector, action, inputs, outputs, undoes, state, due_at) VALUES (?,?,?,?,?,?,?,?,?,'waiting',?)
+	return t.exec(`INSERT INTO effects (key, request, kind, task, connector, action, inputs, outputs, undoes, state, due_at, within) VALUES (?,?,?,?,?,?,?,?,?,'waiting',?,?)
 		ON CONFLICT (key) DO UPDATE SET inputs = excluded.inputs, state = 'waiting', due_at = excluded.due_at`,
-		e.Key, id, e.Kind, e.Task, e.Connector, e.Do, string(inputs), string(outputs), e.Undoes, millis(e.At))
+		e.Key, id, e.Kind, e.Task, e.Connector, e.Do, string(inputs), string(outputs), e.Undoes, millis(e.At), e.Within.Milliseconds())
 }
 
 // LeaseDue marks effects of a connector that are due by now as running and
@@ -38,7 +38,7 @@ func (s *Store) LeaseDue(ctx context.Context, connector string, now time.Time, l
 	var rows []effectRow
 	if err := s.writer.SelectContext(ctx, &rows, `UPDATE effects SET state = 'running' WHERE key IN
 		(SELECT key FROM effects WHERE state = 'waiting' AND connector = ? AND due_at <= ? ORDER BY due_at LIMIT ?)
-		RETURNING key, request, kind, task, connector, action, inputs, outputs, undoes, due_at`, connector, millis(now), limit); err != nil {
+		RETURNING key, request, kind, task, connector, action, inputs, outputs, undoes, due_at, within`, connector, millis(now), limit); err != nil {
 		return nil, nil, full(err)
 	}
 	unreadable = map[string]error{}
@@ -61,10 +61,11 @@ func (t *Tx) WaitAgain(key string, at time.Time) error {
 type effectRow struct {
 	Key, Request, Kind, Task, Connector, Action, Inputs, Outputs, Undoes string
 	DueAt                                                                int64 `db:"due_at"`
+	Within                                                               int64 // milliseconds
 }
 
 func (r effectRow) effect() (Effect, error) {
-	e := Effect{request.Effect{Kind: request.EffectKind(r.Kind), Key: r.Key, At: instant(r.DueAt), Task: r.Task, Connector: r.Connector, Do: r.Action, Undoes: r.Undoes}, r.Request}
+	e := Effect{request.Effect{Kind: request.EffectKind(r.Kind), Key: r.Key, At: instant(r.DueAt), Task: r.Task, Connector: r.Connector, Do: r.Action, Undoes: r.Undoes, Within: time.Duration(r.Within) * time.Millisecond}, r.Request}
 	return e, errors.Join(json.Unmarshal([]byte(r.Inputs), &e.Inputs), json.Unmarshal([]byte(r.Outputs), &e.Outputs))
 }
 
@@ -79,7 +80,7 @@ func (r reads) Due(ctx context.Context, now time.Time) ([]string, error) {
 // CallEffect finds the call of a key.
 func (r reads) CallEffect(ctx context.Context, key string) (Effect, error) {
 	var row effectRow
-	if err := r.get(ctx, &row, "SELECT key, request, kind, task, connector, action, inputs, outputs, undoes, due_at FROM effects WHERE key = ? AND kind = 'call'", key); err != nil {
+	if err := r.get(ctx, &row, "SELECT key, request, kind, task, connector, action, inputs, outputs, undoes, due_at, within FROM effects WHERE key = ? AND kind = 'call'", key); err != nil {
 		return Effect{}, err
 	}
 	return row.effect()

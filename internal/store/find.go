@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"slices"
 	"strings"
+	"time"
 
 	"heptad/internal/core/request"
 )
@@ -29,20 +30,21 @@ type Sight struct {
 	Person   string   // ID
 	Services []string // keys of those that are theirs
 	Teams    []string // keys of those they are in
+	Now      time.Time
 }
 
 // seen are the requests that somebody may see, or has a task in; the values are
 // those of args. CROSS JOIN keeps SQLite from beginning with all persons, + from
 // beginning with all references.
 const seen = `requests r CROSS JOIN people p ON p.id = r.asker LEFT JOIN people b ON b.id = json_extract(r.state, '$.for.person') LEFT JOIN forecasts f ON f.request = r.id
-		WHERE +r.reference IS NOT NULL AND r.id IN (SELECT id FROM requests WHERE asker = ?1 UNION SELECT id FROM requests WHERE beneficiary = ?1
+		WHERE ?4 > 0 AND +r.reference IS NOT NULL AND r.id IN (SELECT id FROM requests WHERE asker = ?1 UNION SELECT id FROM requests WHERE beneficiary = ?1
 			UNION SELECT s.id FROM json_each(?2) j CROSS JOIN requests s ON s.service = j.value
 			UNION SELECT t.request FROM json_each(?3) j CROSS JOIN tasks t ON t.team = j.value UNION SELECT request FROM followers WHERE person = ?1)`
 
 // What is late will likely miss what is promised; what is stuck has a task that
 // is.
 const (
-	lateNow  = "(coalesce(f.due_at, 0) > 0 AND coalesce(f.likely_at, 0) > f.due_at AND r.status NOT IN ('delivered', 'closed', 'undoing'))"
+	lateNow  = "(coalesce(f.due_at, 0) > 0 AND (f.likely_at > f.due_at OR f.late_at < ?4) AND r.status NOT IN ('delivered', 'closed', 'undoing'))"
 	stuckNow = "EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.state = 'stuck')"
 	underWay = "r.status NOT IN ('draft', 'closed')"
 )
@@ -52,7 +54,7 @@ func (s Sight) args() []any {
 		data, _ := json.Marshal(slices.Concat([]string{}, list)) // strings always marshal
 		return string(data)
 	}
-	return []any{s.Person, in(s.Services), in(s.Teams)}
+	return []any{s.Person, in(s.Services), in(s.Teams), millis(s.Now)}
 }
 
 // Wanted says which requests are looked for.
@@ -90,7 +92,7 @@ func (r reads) Find(ctx context.Context, s Sight, w Wanted) ([]Entry, error) {
 	}
 	order := "r.changed_at DESC"
 	if w.Words == "" {
-		order = "coalesce(nullif(f.due_at, 0) - nullif(f.likely_at, 0), 9e15), r.changed_at DESC"
+		order = stuckNow + " DESC, coalesce(nullif(f.due_at, 0) - max(f.likely_at, ?4), 9e15), r.changed_at DESC"
 	}
 	return r.list(ctx, query+" ORDER BY "+order+" LIMIT ?", append(args, w.Limit)...)
 }

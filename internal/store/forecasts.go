@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 	"time"
 )
 
@@ -9,10 +10,11 @@ import (
 type Forecast struct {
 	Request string
 	Seq     int
-	Likely  time.Time            // zero for unknown
-	Due     time.Time            // of the promise; zero for none
-	Latest  map[string]time.Time // by when lists order each task: when it must begin at the latest, or end once it has begun
-	Dues    map[string]time.Time // when each task is due
+	Likely  time.Time        // zero for unknown
+	Due     time.Time        // of the promise; zero for none
+	Late    time.Time        // the first open instant after it is due; zero for none
+	Next    time.Time        // when it is worked out anew; zero for when something happens
+	Places  map[string]Place // of each open task
 }
 
 func millisOr0(t time.Time) int64 {
@@ -25,12 +27,13 @@ func millisOr0(t time.Time) int64 {
 // SaveForecasts keeps forecasts, unless their request has changed meanwhile.
 func (t *Tx) SaveForecasts(all []Forecast) error {
 	for _, f := range all {
-		if err := t.exec(`INSERT INTO forecasts (request, seq, likely_at, due_at) SELECT id, ?2, ?3, ?4 FROM requests WHERE id = ?1 AND seq = ?2
-			ON CONFLICT DO UPDATE SET seq = excluded.seq, likely_at = excluded.likely_at, due_at = excluded.due_at`, f.Request, f.Seq, millisOr0(f.Likely), millisOr0(f.Due)); err != nil {
+		if err := t.exec(`INSERT INTO forecasts (request, seq, likely_at, due_at, late_at, next_at) SELECT id, ?2, ?3, ?4, ?5, ?6 FROM requests WHERE id = ?1 AND seq = ?2
+			ON CONFLICT DO UPDATE SET seq = excluded.seq, likely_at = excluded.likely_at, due_at = excluded.due_at, late_at = excluded.late_at, next_at = excluded.next_at`,
+			f.Request, f.Seq, millisOr0(f.Likely), millisOr0(f.Due), millisOr0(f.Late), millisOr0(f.Next)); err != nil {
 			return err
 		}
-		for key, at := range f.Latest {
-			if err := t.exec("UPDATE tasks SET latest_start = ?1, due_at = ?2 WHERE request = ?3 AND key = ?4 AND (latest_start <> ?1 OR due_at <> ?2)", millis(at), millisOr0(f.Dues[key]), f.Request, key); err != nil {
+		for key, p := range f.Places {
+			if err := t.exec("UPDATE tasks SET latest_start = ?1, due_at = ?2, place = ?5 WHERE request = ?3 AND key = ?4 AND (latest_start <> ?1 OR due_at <> ?2 OR place <> ?5)", millis(p.Latest), millisOr0(p.Due), f.Request, key, p.order()); err != nil {
 				return err
 			}
 		}
@@ -47,6 +50,24 @@ func (r reads) Unforecast(ctx context.Context, limit int) ([]string, error) {
 	return ids, err
 }
 
+// Stale lists requests whose forecast is to be worked out anew by an instant; at
+// most so many.
+func (r reads) Stale(ctx context.Context, now time.Time, limit int) ([]string, error) {
+	var ids []string
+	err := r.all(ctx, &ids, "SELECT request FROM forecasts WHERE next_at > 0 AND next_at <= ? ORDER BY next_at LIMIT ?", millis(now), limit)
+	return ids, err
+}
+
+// NextStale is when the next forecast is to be worked out anew; zero for never.
+func (r reads) NextStale(ctx context.Context) (time.Time, error) {
+	var at int64
+	err := r.get(ctx, &at, "SELECT coalesce(min(next_at), 0) FROM forecasts WHERE next_at > 0")
+	if err != nil || at == 0 {
+		return time.Time{}, err
+	}
+	return instant(at), nil
+}
+
 // UnderWay lists all requests that are neither drafts nor closed.
 func (r reads) UnderWay(ctx context.Context) ([]string, error) {
 	var ids []string
@@ -57,28 +78,27 @@ func (r reads) UnderWay(ctx context.Context) ([]string, error) {
 // measured is how many of the last finished tasks of a kind are reckoned with.
 const measured = 200
 
-// Measures reads the open times that the last tasks and decisions of an
-// offering took, sorted, by part and key.
-func (r reads) Measures(ctx context.Context, offering string) (tasks, rungs map[string][]time.Duration, err error) {
-	var rows []struct {
-		Part, Key string
-		Took      int64
+// What is measured.
+const (
+	MeasuredTask   = "task"
+	MeasuredRescue = "rescue" // from being stuck until it was done
+	MeasuredRung   = "rung"
+)
+
+// Took reads the open times that the last tasks, rescues or decisions of a key
+// took, sorted.
+func (r reads) Took(ctx context.Context, offering, part, key string) ([]time.Duration, error) {
+	var rows []int64
+	err := r.all(ctx, &rows, "SELECT took FROM measures WHERE offering = ? AND part = ? AND key = ? ORDER BY id DESC LIMIT ?", offering, part, key, measured)
+	slices.Sort(rows)
+	took := make([]time.Duration, len(rows))
+	for i, ms := range rows {
+		took[i] = time.Duration(ms) * time.Millisecond
 	}
-	if err := r.all(ctx, &rows, `SELECT part, key, took FROM (SELECT part, key, took, row_number() OVER (PARTITION BY part, key ORDER BY id DESC) AS n FROM measures WHERE offering = ?) WHERE n <= ? ORDER BY took`, offering, measured); err != nil {
-		return nil, nil, err
-	}
-	tasks, rungs = map[string][]time.Duration{}, map[string][]time.Duration{}
-	for _, row := range rows {
-		into := tasks
-		if row.Part == "rung" {
-			into = rungs
-		}
-		into[row.Key] = append(into[row.Key], time.Duration(row.Took)*time.Millisecond)
-	}
-	return tasks, rungs, nil
+	return took, err
 }
 
-// AddMeasure keeps how long a task or a decision took in open time.
+// AddMeasure keeps how long a task, a rescue or a decision took in open time.
 func (t *Tx) AddMeasure(offering, part, key string, took time.Duration) error {
 	return t.exec("INSERT INTO measures (offering, part, key, took) VALUES (?,?,?,?)", offering, part, key, took.Milliseconds())
 }

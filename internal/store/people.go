@@ -3,11 +3,8 @@ package store
 import (
 	"context"
 	"database/sql"
-	"fmt"
 	"strings"
 
-	"heptad/internal/core/calendar"
-	"heptad/internal/core/finding"
 	"heptad/internal/core/people"
 )
 
@@ -59,16 +56,9 @@ func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 	if err := r.all(ctx, &records.Pools, "SELECT key, name, size FROM pools"); err != nil {
 		return nil, err
 	}
-	documents, err := r.Calendars(ctx)
-	if err != nil {
+	var err error
+	if records.Calendars, err = r.compiledCalendars(ctx); err != nil {
 		return nil, err
-	}
-	records.Calendars = map[string]*calendar.Calendar{}
-	for key, d := range documents {
-		findings := finding.List{}
-		if records.Calendars[key] = calendar.Compile(d, &findings); records.Calendars[key] == nil {
-			return nil, fmt.Errorf("the calendar %s cannot be compiled: %v", key, findings)
-		}
 	}
 	if records.Absences, err = r.absences(ctx); err != nil {
 		return nil, err

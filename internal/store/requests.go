@@ -108,7 +108,7 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 	reference := sql.NullString{String: s.Reference, Valid: s.Reference != ""}
 	if err := t.exec(`INSERT INTO requests (id, reference, offering, title, service, asker, beneficiary, status, outcome, seq, changed_at, cost, sent_at, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)
 		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
-		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, state = excluded.state`,
+		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, clocks = 1, state = excluded.state`,
 		s.ID, reference, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Told && s.Beneficiary() != "" && s.Beneficiary() != s.Asker}, s.Status, s.Outcome, s.Seq, millis(last.At), s.Price.FirstYear.Minor(), sent(s), string(text)); err != nil {
 		return err
 	}
@@ -193,10 +193,10 @@ func (t *Tx) saveSeats(s request.State, now time.Time) error {
 		for _, seat := range r.Seats {
 			for _, person := range seat.Everybody() {
 				state, since := "over", now
-				if vote, voted := r.VoteOf(person); voted {
-					state, since = string(vote.Decision), vote.At
-				} else if _, may := r.SeatFor(person); may && r == open && s.Status == request.Deciding {
+				if r == open && s.Status == request.Deciding && len(r.OpenSeatsFor(person)) > 0 {
 					state, since = "open", r.Opened
+				} else if vote, voted := r.VoteOf(person); voted {
+					state, since = string(vote.Decision), vote.At
 				}
 				if err := t.exec("INSERT INTO seats (request, rung, person, state, since, due_at) VALUES (?,?,?,?,?,?) ON CONFLICT DO UPDATE SET state = excluded.state, since = excluded.since, due_at = excluded.due_at WHERE state <> excluded.state",
 					s.ID, r.Key, person, state, millis(since), millis(r.DueAt())); err != nil {
@@ -224,11 +224,13 @@ func (t *Tx) saveTasks(s request.State) error {
 		if task.Undo != nil {
 			state, holder = "undoing", task.Undo.Holder
 		}
-		if err := t.exec(`INSERT INTO tasks (request, key, team, kind, state, holder, since, open, latest_start) VALUES (?1,?2,?3,?4,?5,?6,?7,?8,?7)
+		if err := t.exec(`INSERT INTO tasks (request, key, team, kind, state, holder, since, open, latest_start, place) VALUES (?1,?2,?3,?4,?5,?6,?7,?8,?7,?7)
 			ON CONFLICT DO UPDATE SET team = excluded.team, state = excluded.state, holder = excluded.holder, since = excluded.since, open = excluded.open,
-			latest_start = CASE WHEN tasks.latest_start < excluded.since AND tasks.state = 'blocked' THEN excluded.since ELSE tasks.latest_start END
+			latest_start = CASE WHEN tasks.latest_start < excluded.since AND tasks.state = 'blocked' THEN excluded.since ELSE tasks.latest_start END,
+			place = CASE WHEN tasks.state = 'blocked' THEN excluded.since WHEN tasks.place < 0 AND excluded.state <> 'stuck' THEN tasks.latest_start
+				WHEN tasks.place >= 0 AND excluded.state = 'stuck' THEN tasks.place - ?9 ELSE tasks.place END
 			WHERE state <> excluded.state OR holder <> excluded.holder OR team <> excluded.team OR open <> excluded.open`,
-			s.ID, task.Key, task.Team, task.Kind, state, holder, millis(since), task.ForPeople()); err != nil {
+			s.ID, task.Key, task.Team, task.Kind, state, holder, millis(since), task.ForPeople(), int64(beforeAll)); err != nil {
 			return err
 		}
 		for _, person := range task.Asked {
@@ -262,6 +264,20 @@ func (r reads) Events(ctx context.Context, id string) ([]request.Event, error) {
 		events[i] = request.Event{Seq: r.Seq, At: instant(r.At), Actor: r.Actor, Body: body}
 	}
 	return events, nil
+}
+
+// Unsettled lists requests of before whose history does not say what their clocks
+// showed when they ended; at most so many.
+func (r reads) Unsettled(ctx context.Context, limit int) ([]string, error) {
+	var ids []string
+	err := r.all(ctx, &ids, "SELECT id FROM requests WHERE clocks = 0 AND id NOT IN (SELECT id FROM set_aside WHERE lane = 'clocks') ORDER BY id LIMIT ?", limit)
+	return ids, err
+}
+
+// Settled notes that nothing is to be said of the clocks of a request that was not
+// said.
+func (t *Tx) Settled(id string) error {
+	return t.exec("UPDATE requests SET clocks = 1 WHERE id = ?", id)
 }
 
 // LastEvent is the number of the newest event of all requests.

@@ -18,29 +18,43 @@ type Tasks struct {
 	Late     bool     // only those that must have begun by Now
 	Now      time.Time
 	Words    string // parts of the title, the reference or the asker's name; each must be there
-	Sort     string // "ready" for the longest ready first, "due" for the first due; else by latest start
+	Sort     string // "ready" for the longest ready first, "due" for the first due; else by place
 }
 
 // Place is where a task stands in a list, as of the last forecast.
 type Place struct {
 	Latest time.Time // when it must begin, or end once it has begun
 	Due    time.Time // zero when nothing presses it
+	Stuck  bool      // it stands before all that are not
+}
+
+// beforeAll moves a place before all instants there are, in milliseconds.
+const beforeAll = 1e15
+
+// order is the place as a list is ordered by it.
+func (p Place) order() int64 {
+	if p.Stuck {
+		return millis(p.Latest) - beforeAll
+	}
+	return millis(p.Latest)
 }
 
 // TaskEntry is one line of a list of tasks.
 type TaskEntry struct {
 	Entry
 	Place
+	Late bool // its request is late, or will likely be
 }
 
 // placeRow is a place as its columns hold it.
 type placeRow struct {
 	LatestStart int64 `db:"latest_start"`
 	DueAt       int64 `db:"due_at"`
+	Stuck       bool
 }
 
 func (r placeRow) place() Place {
-	p := Place{Latest: instant(r.LatestStart)}
+	p := Place{Latest: instant(r.LatestStart), Stuck: r.Stuck}
 	if r.DueAt > 0 {
 		p.Due = instant(r.DueAt)
 	}
@@ -51,7 +65,7 @@ func (r placeRow) place() Place {
 // seq of its request; else ErrNotFound.
 func (r reads) PlaceOf(ctx context.Context, request, task string, seq int) (Place, error) {
 	var row placeRow
-	err := r.get(ctx, &row, "SELECT t.latest_start, t.due_at FROM tasks t JOIN forecasts f ON f.request = t.request AND f.seq = ? WHERE t.request = ? AND t.key = ?", seq, request, task)
+	err := r.get(ctx, &row, "SELECT t.latest_start, t.due_at, t.state = 'stuck' AS stuck FROM tasks t JOIN forecasts f ON f.request = t.request AND f.seq = ? WHERE t.request = ? AND t.key = ?", seq, request, task)
 	return row.place(), err
 }
 
@@ -93,7 +107,7 @@ func (q Tasks) where() (string, []any) {
 func (r reads) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 	by := map[string]string{"ready": "t.since", "due": "CASE t.due_at WHEN 0 THEN 9e15 ELSE t.due_at END"}[q.Sort]
 	if by == "" {
-		by = "t.latest_start"
+		by = "t.place"
 	}
 	where, filters := q.where()
 	if q.Cursor != "" {
@@ -108,7 +122,7 @@ func (r reads) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 	var parts []string
 	var args []any
 	for _, team := range q.Teams {
-		parts = append(parts, "SELECT * FROM (SELECT t.request, t.key, t.latest_start, t.due_at, "+by+" AS place FROM tasks t"+joins+" WHERE t.team = ? AND "+where+" ORDER BY "+by+", t.request, t.key LIMIT ?)")
+		parts = append(parts, "SELECT * FROM (SELECT t.request, t.key, t.latest_start, t.due_at, t.state = 'stuck' AS stuck, "+by+" AS place FROM tasks t"+joins+" WHERE t.team = ? AND "+where+" ORDER BY "+by+", t.request, t.key LIMIT ?)")
 		args = append(append(append(args, team), filters...), q.Limit)
 	}
 	if len(parts) == 0 {
@@ -118,8 +132,9 @@ func (r reads) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 		placeRow
 		State, Key string
 		Place      float64
+		Late       bool
 	}
-	if err := r.all(ctx, &rows, "SELECT q.state, l.key, l.latest_start, l.due_at, l.place FROM ("+strings.Join(parts, " UNION ALL ")+") l JOIN requests q ON q.id = l.request ORDER BY l.place, l.request, l.key LIMIT ?", append(args, q.Limit)...); err != nil {
+	if err := r.all(ctx, &rows, "SELECT q.state, l.key, l.latest_start, l.due_at, l.stuck, l.place, coalesce(f.due_at > 0 AND (f.likely_at > f.due_at OR f.late_at < ?), FALSE) AS late FROM ("+strings.Join(parts, " UNION ALL ")+") l JOIN requests q ON q.id = l.request LEFT JOIN forecasts f ON f.request = l.request ORDER BY l.place, l.request, l.key LIMIT ?", append(append([]any{millis(q.Now)}, args...), q.Limit)...); err != nil {
 		return nil, err
 	}
 	entries := make([]TaskEntry, len(rows))
@@ -128,7 +143,7 @@ func (r reads) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 		if err != nil {
 			return nil, err
 		}
-		entries[i] = TaskEntry{Entry{state, row.Key, Cursor(int64(row.Place), state.ID+"/"+row.Key)}, row.place()}
+		entries[i] = TaskEntry{Entry{state, row.Key, Cursor(int64(row.Place), state.ID+"/"+row.Key)}, row.place(), row.Late}
 	}
 	return entries, nil
 }

@@ -84,6 +84,7 @@ type FormHead struct {
 	Newcomers    bool               `json:"newcomers" doc:"It can be asked for somebody not yet in the directory"`
 	Teams        []Named            `json:"teams" nullable:"false" doc:"When a question asks for one"`
 	Places       []string           `json:"places" nullable:"false" doc:"When a question asks for one"`
+	CostCentres  []Named            `json:"costCentres" nullable:"false" doc:"When a question asks for one"`
 }
 
 // SavedForm is the part of a form that answers change.
@@ -109,6 +110,7 @@ type evaluation struct {
 	Promised  *promisedView         `json:"promised,omitempty" doc:"The time promised, if any"`
 	Forecast  *forecastView         `json:"forecast,omitempty" doc:"When it would likely be done, if it were sent now"`
 	Tasks     int                   `json:"tasks" doc:"How many tasks the work has"`
+	Confirms  bool                  `json:"confirms" doc:"The asker is asked to confirm; else it closes on delivery"`
 	Slip      string                `json:"slip" doc:"To be sent back on sending: what the asker saw"`
 	Trouble   string                `json:"trouble,omitempty" doc:"Why it cannot be asked for this person"`
 }
@@ -117,7 +119,8 @@ type evaluation struct {
 type promisedView struct {
 	Name       string     `json:"name"`
 	Response   string     `json:"response,omitempty" doc:"Such as 4 working hours"`
-	Fulfilment string     `json:"fulfilment" doc:"Such as 5 working days"`
+	Fulfilment string     `json:"fulfilment,omitempty" doc:"Such as 5 working days; left out where it is to be ready by an instant"`
+	Day        string     `json:"day,omitempty" doc:"The date of the answers before which it is to be ready; RFC 3339"`
 	By         *time.Time `json:"by,omitempty" doc:"When the fulfilment would be due, if it were sent now"`
 }
 
@@ -131,7 +134,7 @@ func promisedOf(p *promise.Promised, by time.Time) *promisedView {
 		}
 		return text
 	}
-	out := &promisedView{Name: p.Name, Response: words(p.Response), Fulfilment: words(p.Fulfilment)}
+	out := &promisedView{Name: p.Name, Response: words(p.Response), Fulfilment: words(p.Fulfilment), Day: p.Day}
 	if !by.IsZero() {
 		out.By = &by
 	}
@@ -151,7 +154,7 @@ type foreseen struct {
 type decider struct {
 	Name    string `json:"name"`
 	Reason  string `json:"reason"`
-	Part    string `json:"part,omitempty" doc:"The cost centre whose share they decide on"`
+	Part    string `json:"part,omitempty" doc:"Name of the cost centre whose share they decide on"`
 	StandIn string `json:"standIn,omitempty" doc:"Name of who decides for them while they are absent"`
 }
 
@@ -220,7 +223,7 @@ func (s *Server) formBody(f work.Form) OpenedForm {
 		Offering: d.Key, Name: d.Purpose.Name, Text: d.Purpose.Text, Not: d.Purpose.Not, Door: string(d.Purpose.Door),
 		Picture: d.Purpose.Picture, Instructions: d.Purpose.Instructions, Articles: list(d.Purpose.Articles), Service: service.Name,
 		Sections: []form.Section{}, Questions: asked(d.Questions), Items: []price.Item{}, Extras: []price.Extra{}, Currency: d.Items.Currency,
-		ForOthers: d.Audience.For != "", ForSelf: !d.Audience.NotSelf, Newcomers: d.Audience.Newcomers, Teams: []Named{}, Places: []string{},
+		ForOthers: d.Audience.For != "", ForSelf: !d.Audience.NotSelf, Newcomers: d.Audience.Newcomers, Teams: []Named{}, Places: []string{}, CostCentres: []Named{},
 	}, SavedForm: s.saved(f), Notices: list(f.Notices)}
 	if out.Door == "" {
 		out.Door = string(offering.Wanted)
@@ -241,6 +244,9 @@ func (s *Server) formBody(f work.Form) OpenedForm {
 			out.Teams = append(out.Teams, Named{Key: team.Key, Name: team.Name})
 		}
 	}
+	if asks(d.Questions, form.Centre) {
+		out.CostCentres = s.centres()
+	}
 	if asks(d.Questions, form.Location) {
 		out.Places = list(s.Office.Company().Locations())
 	}
@@ -250,6 +256,9 @@ func (s *Server) formBody(f work.Form) OpenedForm {
 // offeredItem is an item without its rules, which are the owner's.
 func offeredItem(item price.Item) price.Item {
 	item.When = ""
+	if item.Count != "" {
+		item.Count = "counted" // not by the asker; how is the owner's
+	}
 	groups := make([]price.OptionGroup, len(item.Options))
 	for i, g := range item.Options {
 		choices := make([]price.Option, len(g.Choices))
@@ -282,7 +291,7 @@ func (s *Server) saved(f work.Form) SavedForm {
 		Result: evaluation{
 			Questions: forAsker(f.Offering, f.Evaluated.Questions), Complete: f.Evaluated.Complete, Price: f.Evaluated.Price, Decisions: []foreseen{},
 			Promised: promisedOf(f.Evaluated.Promised, f.Evaluated.Forecast.Due), Forecast: forecastOf(f.Evaluated.Forecast),
-			Tasks: needed(f.Evaluated.Forecast), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
+			Tasks: needed(f.Evaluated.Forecast), Confirms: f.Offering.Promise.Confirms(), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
 		},
 	}
 	if f.Returned != nil {
@@ -305,14 +314,14 @@ func (s *Server) saved(f work.Form) SavedForm {
 	}
 	for _, rung := range f.Evaluated.Decisions {
 		entry := foreseen{
-			Name: rung.Rung.Name, Why: rung.Why, People: []decider{}, Trouble: rung.Trouble, Needs: needs(rung.Rung.Quorum, len(rung.Seats)),
-			Within: rung.Rung.LimitWords(), Note: ladder.Reduced(rung.Rung.Quorum, len(rung.Seats)),
+			Name: rung.Rung.Name, Why: rung.Why, People: []decider{}, Trouble: rung.Trouble, Needs: ladder.NeedsWords(rung.Rung.Quorum, rung.Seats),
+			Within: rung.Rung.LimitWords(), Note: ladder.Reduced(rung.Rung.Quorum, rung.Seats),
 		}
 		if rung.Trouble != "" {
 			entry.Note = ""
 		}
 		for _, seat := range rung.Seats {
-			one := decider{Name: s.Office.Company().Name(seat.Person), Reason: seat.Reason, Part: seat.Part}
+			one := decider{Name: s.Office.Company().Name(seat.Person), Reason: seat.Reason, Part: s.Office.Company().CentreName(seat.Part)}
 			if asked := seat.Asked(); seat.Absent && len(asked) > 0 {
 				one.StandIn = s.Office.Company().Name(asked[0])
 			}
@@ -338,20 +347,19 @@ func needed(f request.Forecast) int {
 func (s *Server) persons(f work.Form) []Named {
 	out := []Named{}
 	seen := map[string]bool{}
-	var add func(questions []form.Question, values map[string]any)
-	add = func(questions []form.Question, values map[string]any) {
+	var add func(questions []form.Question, values form.Answers)
+	add = func(questions []form.Question, values form.Answers) {
 		for _, q := range questions {
-			switch v := values[q.Key].(type) {
-			case string:
-				if p, ok := s.Office.Company().ByLogin(v); ok && q.Kind == form.Person && !seen[v] {
-					seen[v] = true
-					out = append(out, Named{Key: v, Name: p.Name, ID: p.ID})
-				}
-			case []any:
-				for _, row := range v {
-					if cells, ok := row.(map[string]any); ok {
-						add(q.Columns, cells)
-					}
+			for _, row := range values.Rows(q.Key) {
+				add(q.Columns, row)
+			}
+			if q.Kind != form.Person {
+				continue
+			}
+			for _, login := range values.Texts(q.Key) {
+				if p, ok := s.Office.Company().ByLogin(login); ok && !seen[login] {
+					seen[login] = true
+					out = append(out, Named{Key: login, Name: p.Name, ID: p.ID})
 				}
 			}
 		}

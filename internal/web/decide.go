@@ -44,7 +44,7 @@ type decisionSheet struct {
 	Rungs      []rungView      `json:"rungs" nullable:"false"`
 	Follows    []follows       `json:"follows" nullable:"false" doc:"Tasks that begin once every decision is a yes"`
 	Allowed    []string        `json:"allowed" nullable:"false"`
-	Part       string          `json:"part,omitempty" doc:"The cost centre whose share the reader decides on"`
+	Parts      []string        `json:"parts,omitempty" nullable:"false" doc:"Names of the cost centres whose shares the reader decides on; none when it is the whole"`
 	Cheaper    *cheaper        `json:"cheaper,omitempty" doc:"What the cheapest choice allowed would have cost, when that is less"`
 	Question   *question       `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
 	Status     string          `json:"status" enum:"deciding,returned,delivering,delivered,closed"`
@@ -65,6 +65,9 @@ type question struct {
 	Text  string    `json:"text"`
 	At    time.Time `json:"at"`
 	Until time.Time `json:"until" doc:"When the request expires without an answer"`
+
+	Declined bool     `json:"declined,omitempty" doc:"It was declined, and can be mended"`
+	Parts    []string `json:"parts,omitempty" nullable:"false" doc:"Names of the cost centres whose shares were declined"`
 }
 
 func (s *Server) question(state request.State) *question {
@@ -72,7 +75,10 @@ func (s *Server) question(state request.State) *question {
 	if q == nil {
 		return nil
 	}
-	out := &question{By: s.Office.Company().Name(q.By), Text: q.Text, At: q.At, Until: q.Until}
+	out := &question{By: s.Office.Company().Name(q.By), Text: q.Text, At: q.At, Until: q.Until, Declined: q.Declined}
+	for _, part := range q.Parts {
+		out.Parts = append(out.Parts, s.Office.Company().CentreName(part))
+	}
 	for _, r := range state.Rungs {
 		if r.Key == q.Rung {
 			out.Rung = r.Name
@@ -116,9 +122,7 @@ func (s *Server) decisionLine(ctx context.Context, state request.State, rung str
 		if r.Key != rung {
 			continue
 		}
-		if r.NoPrice {
-			out.Price = shown(price.Price{Lines: []price.Line{}, Shares: []price.Share{}})
-		}
+		out.Price = shown(r.PriceFor(me(ctx), state.Price))
 		out.Since, out.RungName, out.Due = r.Opened, r.Name, reached(r.DueAt())
 		if vote, voted := r.VoteOf(me(ctx)); voted {
 			out.Decision = vote.Decision
@@ -161,8 +165,12 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 		Answers: answers, Rungs: []rungView{}, Follows: []follows{}, Allowed: list(state.AllowedOnRung(rung, me(ctx))),
 	}
 	out.Question, out.Status, out.NoPrice = s.question(state), string(state.Status), state.Rungs[here].NoPrice
-	if seat, ok := state.Rungs[here].SeatFor(me(ctx)); ok {
-		out.Why, out.Part = seat.Reason, seat.Part
+	for _, part := range state.Rungs[here].Parts(me(ctx)) {
+		out.Parts = append(out.Parts, s.Office.Company().CentreName(part))
+	}
+	if seats := state.Rungs[here].SeatsFor(me(ctx)); len(seats) > 0 {
+		seat := seats[0]
+		out.Why = seat.Reason
 		for _, o := range seat.Others {
 			if o.Person == me(ctx) {
 				out.Why = o.Reason
@@ -172,7 +180,7 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 			}
 		}
 	}
-	if !out.NoPrice {
+	if !out.NoPrice && len(out.Parts) == 0 {
 		out.Cheaper = s.cheaper(c, state)
 	}
 	events, err := s.Office.Store.Events(ctx, state.ID)

@@ -3,9 +3,12 @@ package web
 import (
 	"context"
 	"errors"
+	"slices"
 	"time"
 
+	"heptad/internal/core/money"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/price"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 	"heptad/internal/work"
@@ -26,6 +29,7 @@ type TaskLine struct {
 	Latest    *time.Time `json:"latest,omitempty" doc:"When it must begin so that the promise is kept, or end once it has begun; lists are ordered by it"`
 	Slack     *int       `json:"slack,omitempty" doc:"Open minutes of the team's calendar until then; negative when that is over"`
 	Due       *time.Time `json:"due,omitempty" doc:"When it must end"`
+	Late      bool       `json:"late,omitempty" doc:"Its request is late, or will likely be"`
 }
 
 // taskSheet is one task with only the answers it needs.
@@ -40,7 +44,8 @@ type taskSheet struct {
 	Others       []TaskView      `json:"others" nullable:"false" doc:"The other tasks of the request, without what came out of them"`
 	MustDos      []mustDo        `json:"mustDos" nullable:"false"`
 	Lines        []lineView      `json:"lines" nullable:"false"`
-	Wanted       []plan.Output   `json:"wanted" nullable:"false" doc:"What is to be said of it when it ends"`
+	Wanted       []wantedOutput  `json:"wanted" nullable:"false" doc:"What is to be said of it when it ends"`
+	Expected     *expected       `json:"expected,omitempty" doc:"What it was expected to cost, of a task that says what it really cost"`
 	Question     *taskQuestion   `json:"question,omitempty" doc:"What the asker was asked, while nobody has answered"`
 	Words        []request.Entry `json:"words" nullable:"false" doc:"What was said with the asker, and notes of staff"`
 	Files        []addedFile     `json:"files" nullable:"false"`
@@ -53,6 +58,41 @@ type taskSheet struct {
 	Chart        *chartView      `json:"chart,omitempty"`
 	Effort       string          `json:"effort,omitempty" doc:"Working time it takes, in words"`
 	Whole        bool            `json:"whole" doc:"The whole request is open to the reader"`
+}
+
+// wantedOutput is what is to be said of a task, with what is known already.
+type wantedOutput struct {
+	plan.Output
+	Value string `json:"value,omitempty" doc:"As it is typed; the ID of a file"`
+}
+
+// expected is what was expected to be paid once.
+type expected struct {
+	Lines []price.Line `json:"lines" nullable:"false"`
+	Once  money.Amount `json:"once"`
+}
+
+// expectedOf is what the picks of a task were expected to cost: those of what it
+// is made for, else all.
+func expectedOf(state request.State, t request.Task) *expected {
+	if !slices.ContainsFunc(t.Comes, func(c request.Coming) bool { return c.Real }) {
+		return nil
+	}
+	out := &expected{Lines: []price.Line{}, Once: state.Price.Once}
+	total := money.Zero(state.Price.Once.Currency())
+	for _, line := range state.Price.Lines {
+		if t.Each != nil && t.Each.Key != "" && line.Item != t.Each.Key {
+			continue
+		}
+		out.Lines = append(out.Lines, line)
+		if sum, err := total.Plus(line.Sum); err == nil && line.Per == price.Once {
+			total = sum
+		}
+	}
+	if t.Each != nil && t.Each.Key != "" {
+		out.Once = total
+	}
+	return out
 }
 
 type mustDo struct {
@@ -98,6 +138,7 @@ func (s *Server) myTasks(ctx context.Context, in *TasksInput) (*body[listOf[Task
 	for i, e := range entries {
 		line := s.taskLine(ctx, e.State, e.Key)
 		s.press(&line, e.Place)
+		line.Late = e.Late
 		out.Entries[i] = line
 	}
 	if len(entries) == in.Limit {
@@ -164,7 +205,7 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 	out := taskSheet{
 		TaskLine: s.taskLine(ctx, state, key), Status: state.Status, Stages: stages(state), Instructions: t.Instructions, Others: []TaskView{},
 		Answers: s.inWords(c, state, t.Sight()),
-		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []plan.Output{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{},
+		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{},
 		Promise: promiseLine(c, state, &f, now), Forecast: forecastOf(f), Chart: s.chart(f, c.Promise.Calendar(), now), Whole: viewer.SeesRequest(),
 	}
 	if !t.State.Ended() {
@@ -173,6 +214,7 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 			return nil, err
 		}
 		s.press(&out.TaskLine, place)
+		out.Late = f.TooLate() || out.Promise != nil && out.Promise.Late
 		out.foresee(f)
 	}
 	if t.Undo != nil {
@@ -188,7 +230,10 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 		out.Lines = append(out.Lines, lineView(l))
 	}
 	if t.Of != "" {
-		out.Wanted = append(out.Wanted, c.Plan.Outputs(t.Of)...)
+		for _, o := range c.Plan.Outputs(t.Of) {
+			out.Wanted = append(out.Wanted, wantedOutput{o, t.Outputs[o.Key]})
+		}
+		out.Expected = expectedOf(state, *t)
 		if effort := c.Plan.Effort(t.Of); !effort.IsZero() {
 			out.Effort = effort.Words()
 		}
@@ -279,7 +324,7 @@ func (s *Server) onTask(ctx context.Context, in TaskInput, c request.Command) (*
 	if errors.Is(err, work.ErrNotFound) { // it went to a team of others
 		return answer(taskSheet{
 			TaskLine: TaskLine{TaskView: TaskView{After: []string{}, Outputs: []answered{}}, Allowed: []string{}}, Stages: []stage{}, Answers: []answered{}, Others: []TaskView{},
-			MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []plan.Output{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{},
+			MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{},
 		}, nil)
 	}
 	return sheet, err
@@ -291,6 +336,16 @@ func (s *Server) take(ctx context.Context, in *TaskInput) (*body[taskSheet], err
 
 func (s *Server) retry(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
 	return s.onTask(ctx, *in, request.Retry{Task: in.Task})
+}
+
+func (s *Server) correct(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		Inputs map[string]string `json:"inputs" minProperties:"1" maxProperties:"30" doc:"Those that are corrected, by key"`
+		Reason string            `json:"reason" maxLength:"2000"`
+	}
+}) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, request.Retry{Task: in.Task, Inputs: in.Body.Inputs, Reason: in.Body.Reason})
 }
 
 func (s *Server) complete(ctx context.Context, in *struct {

@@ -46,6 +46,7 @@ type usualMessage struct {
 type companyFacts struct {
 	Departments []string `json:"departments" nullable:"false"`
 	Places      []string `json:"places" nullable:"false"`
+	CostCentres []Named  `json:"costCentres" nullable:"false"`
 	Employments []string `json:"employments" nullable:"false"`
 	Grades      []string `json:"grades" nullable:"false"`
 }
@@ -69,6 +70,15 @@ type Named struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
 	ID   string `json:"id,omitempty" doc:"Of a person"`
+}
+
+// centres lists the cost centres of the company by name.
+func (s *Server) centres() []Named {
+	out := []Named{}
+	for _, c := range s.Office.Company().CostCentres() {
+		out = append(out, Named{Key: c.Key, Name: s.Office.Company().CentreName(c.Key)})
+	}
+	return out
 }
 
 type offeringLine struct {
@@ -126,6 +136,7 @@ func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], 
 		Departments: company.Values(func(p people.Person) string { return p.Department }), Places: company.Locations(),
 		Employments: company.Values(func(p people.Person) string { return p.Employment }), Grades: company.Values(func(p people.Person) string { return p.Grade }),
 	}
+	out.Facts.CostCentres = s.centres()
 	offerings, err := s.Office.Store.OfferingsOf(ctx, me(ctx))
 	for _, o := range offerings {
 		line := offeringLine{Key: o.Key, Name: o.Name, Service: o.Service, Draft: o.Draft, Current: o.Current, Ended: o.Ended, ChangedAt: time.UnixMilli(o.ChangedAt).UTC()}
@@ -358,6 +369,8 @@ type triedForm struct {
 	Rungs []triedRung `json:"rungs" nullable:"false" doc:"What approvers would see"`
 	Work  []triedTask `json:"work" nullable:"false" doc:"What the teams would see"`
 	Chart *chartView  `json:"chart,omitempty" doc:"The plan as it would go, if it can be reckoned"`
+
+	Findings finding.List `json:"findings" nullable:"false" doc:"Of what is tried, beside those of the offering"`
 }
 
 type triedRung struct {
@@ -393,7 +406,7 @@ func (s *Server) tryOffering(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	out := triedForm{OpenedForm: s.formBody(t.Form), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}}
+	out := triedForm{OpenedForm: s.formBody(t.Form), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}, Findings: t.Findings}
 	out.Chart = s.chart(t.Evaluated.Forecast, t.Offering.Promise.Calendar(), t.At)
 	open, private := t.Offering.Form.Apart(t.Evaluated.Kept())
 	state := request.State{Answers: open, Private: slices.Sorted(maps.Keys(private)), Present: t.Evaluated.Presents(), Held: t.Belongings}

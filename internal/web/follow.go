@@ -2,13 +2,13 @@ package web
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/money"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
@@ -222,8 +222,23 @@ type requestSheet struct {
 	Files     []addedFile     `json:"files" nullable:"false" doc:"Added after sending"`
 	Readings  []readingView   `json:"readings" nullable:"false" doc:"Who had private answers and secrets shown, the last first"`
 	Ending    string          `json:"ending,omitempty" doc:"While it is being undone: how it will end"`
+	RealCost  *realCost       `json:"realCost,omitempty" doc:"What it really cost, as far as tasks have said"`
+	LeftOut   []leftOut       `json:"leftOut,omitempty" nullable:"false" doc:"Work that was needed and not done"`
 	AsStaff   []string        `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
 	Teams     []Named         `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
+}
+
+// realCost is what something really cost, beside the price asked once.
+type realCost struct {
+	Sum    money.Amount `json:"sum"`
+	Asked  money.Amount `json:"asked" doc:"Once"`
+	Dearer bool         `json:"dearer,omitempty" doc:"By more than the offering tolerates"`
+}
+
+// leftOut is work that was needed and not done.
+type leftOut struct {
+	Task   string `json:"task" doc:"Name"`
+	Reason string `json:"reason"`
 }
 
 // heldUp is what a request waits for.
@@ -275,7 +290,7 @@ type rungView struct {
 type seatView struct {
 	Name     string           `json:"name"`
 	Reason   string           `json:"reason" doc:"Why it is they"`
-	Part     string           `json:"part,omitempty" doc:"The cost centre whose share they decide on"`
+	Part     string           `json:"part,omitempty" doc:"Name of the cost centre whose share they decide on"`
 	Absent   bool             `json:"absent,omitempty" doc:"They were absent when it was asked"`
 	Others   []otherView      `json:"others" nullable:"false" doc:"Who is asked beside them, or instead"`
 	Decision request.Decision `json:"decision,omitempty" enum:"approve,decline"`
@@ -445,6 +460,15 @@ func (s *Server) work(ctx context.Context, state request.State, viewer request.V
 		out.Chart = s.chart(f, c.Promise.Calendar(), now)
 	}
 	out.Promise = promiseLine(c, state, ahead, now)
+	if !out.Whole {
+		return nil
+	}
+	for _, l := range state.LeftOut() {
+		out.LeftOut = append(out.LeftOut, leftOut(l))
+	}
+	if real, known := state.RealCost(); known {
+		out.RealCost = &realCost{real, state.Price.Once, c.Form.Dearer(state.Price.Once, real)}
+	}
 	return nil
 }
 
@@ -559,14 +583,14 @@ func (s *Server) rung(r request.Rung) rungView {
 	company := s.Office.Company()
 	out := rungView{
 		Key: r.Key, Name: r.Name, Outcome: r.Outcome, Opened: reached(r.Opened), Limit: reached(r.Times.Limit), Note: r.Note,
-		Needs: needs(r.Quorum, len(r.Seats)), Seats: []seatView{},
+		Needs: ladder.NeedsWords(r.Quorum, r.Seats), Seats: []seatView{},
 	}
 	for _, seat := range r.Seats {
-		view := seatView{Name: company.Name(seat.Person), Reason: seat.Reason, Part: seat.Part, Absent: seat.Absent, Others: []otherView{}}
+		view := seatView{Name: company.Name(seat.Person), Reason: seat.Reason, Part: company.CentreName(seat.Part), Absent: seat.Absent, Others: []otherView{}}
 		for _, o := range seat.Others {
 			view.Others = append(view.Others, otherView{company.Name(o.Person), o.As, o.Reason})
 		}
-		if vote, filled := r.VoteFor(seat.Person); filled {
+		if vote, filled := r.VoteFor(seat); filled {
 			view.Decision, view.Said, view.At, view.Carried = vote.Decision, vote.Reason, &vote.At, vote.Carried
 			if vote.Person != seat.Person {
 				view.By = company.Name(vote.Person)
@@ -575,22 +599,6 @@ func (s *Server) rung(r request.Rung) rungView {
 		out.Seats = append(out.Seats, view)
 	}
 	return out
-}
-
-// needs says in words how many of so many seats must say yes; empty where one
-// alone decides.
-func needs(quorum string, seats int) string {
-	if seats < 2 {
-		return ""
-	}
-	switch n := ladder.Needs(quorum, seats); n {
-	case 1:
-		return fmt.Sprintf("any one of %d", seats)
-	case seats:
-		return fmt.Sprintf("all %d", seats)
-	default:
-		return fmt.Sprintf("%d of %d yes votes", n, seats)
-	}
 }
 
 func reached(at time.Time) *time.Time {

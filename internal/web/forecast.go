@@ -12,8 +12,11 @@ import (
 
 // forecastView is when something is likely to be done.
 type forecastView struct {
-	Likely   time.Time  `json:"likely"`
-	Sure     time.Time  `json:"sure" doc:"Done by then in four of five cases"`
+	Likely   *time.Time `json:"likely,omitempty" doc:"Left out while nobody knows, as something is stuck"`
+	Sure     *time.Time `json:"sure,omitempty" doc:"Done by then in four of five cases"`
+	StuckOn  []string   `json:"stuckOn,omitempty" nullable:"false" doc:"Names of what is stuck, of which nobody knows when it goes on"`
+	TooLate  bool       `json:"tooLate,omitempty" doc:"After it is due"`
+	Day      string     `json:"day,omitempty" doc:"The date of the answers before which it is promised to be ready; RFC 3339"`
 	Measured bool       `json:"measured" doc:"Reckoned with the times that such work took before, not only with efforts"`
 	Due      *time.Time `json:"due,omitempty" doc:"Of the promise; while it is paused, if it went on now"`
 	Slack    *int       `json:"slack,omitempty" doc:"Open minutes of the promise's calendar from the likely finish until it is due; negative when it will be late"`
@@ -23,10 +26,19 @@ func forecastOf(f request.Forecast) *forecastView {
 	if f.Finish.IsZero() {
 		return nil
 	}
-	out := &forecastView{Likely: f.Finish, Sure: f.Sure, Measured: f.Measured, Due: reached(f.Due)}
+	out := &forecastView{Measured: f.Measured, Due: reached(f.Due), Day: f.Day}
+	for _, step := range f.Steps {
+		if step.Stuck {
+			out.StuckOn = append(out.StuckOn, step.Name)
+		}
+	}
+	if f.Unknown {
+		return out
+	}
+	out.Likely, out.Sure = &f.Finish, &f.Sure
 	if out.Due != nil {
 		slack := int(f.Slack.Minutes())
-		out.Slack = &slack
+		out.Slack, out.TooLate = &slack, f.TooLate()
 	}
 	return out
 }
@@ -89,7 +101,10 @@ func (s *Server) chart(f request.Forecast, work *calendar.Calendar, now time.Tim
 		at := axis.Place(t)
 		return &at
 	}
-	out.Due, out.Likely = place(f.Due), place(f.Finish)
+	out.Due = place(f.Due)
+	if !f.Unknown {
+		out.Likely = place(f.Finish)
+	}
 	lanes := map[string]int{}
 	for i, step := range f.Steps {
 		name := "Decisions"
@@ -121,7 +136,8 @@ func (s *Server) chart(f request.Forecast, work *calendar.Calendar, now time.Tim
 // promiseView is the promise line: how the clock of a promised time stands.
 type promiseView struct {
 	Name   string        `json:"name"`
-	Target string        `json:"target" doc:"In words, such as 5 working days"`
+	Target string        `json:"target,omitempty" doc:"In words, such as 5 working days; left out where it is to be ready by an instant"`
+	Day    string        `json:"day,omitempty" doc:"The date of the answers before which it is to be ready; RFC 3339"`
 	State  promise.State `json:"state" enum:"before,running,paused,kept,missed,over"`
 	Due    *time.Time    `json:"due,omitempty"`
 	Used   int           `json:"used" doc:"Open minutes since it started, without the pauses"`
@@ -156,6 +172,9 @@ func promiseLine(c *offering.Compiled, state request.State, f *request.Forecast,
 	if !ok {
 		return nil
 	}
+	if f != nil {
+		clock = clock.Knowing(f.Ahead)
+	}
 	r := clock.Read(now)
 	target := state.Promise.Fulfilment
 	if l, err := calendar.ParseLength(target); err == nil {
@@ -163,7 +182,7 @@ func promiseLine(c *offering.Compiled, state request.State, f *request.Forecast,
 	}
 	out := &promiseView{
 		Name: state.Promise.Name, Target: target, State: r.State, Due: reached(r.Due), Used: int(r.Used.Minutes()), Left: int(r.Left.Minutes()),
-		Share: r.Share, Late: r.Late, Since: reached(r.Since), Parts: []linePart{},
+		Day: state.Promise.Day, Share: r.Share, Late: r.Late, Since: reached(r.Since), Parts: []linePart{},
 	}
 	if first, ok := state.Response(c); ok {
 		read := first.Read(now)
@@ -212,8 +231,10 @@ func promiseLine(c *offering.Compiled, state request.State, f *request.Forecast,
 	due := place(r.Due)
 	out.End = &due
 	if f != nil && (r.State == promise.Running || r.State == promise.Paused) {
-		likely, sure := place(f.Finish), place(f.Sure)
-		out.Likely, out.Sure = &likely, &sure
+		if !f.Unknown {
+			likely, sure := place(f.Finish), place(f.Sure)
+			out.Likely, out.Sure = &likely, &sure
+		}
 	}
 	return out
 }

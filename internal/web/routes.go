@@ -175,6 +175,7 @@ func (s *Server) operations() {
 	}
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/complete", "complete", concerned, s.complete)
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/retry", "retry", concerned, s.retry)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/correct", "correct", concerned, s.correct)
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/hand-over", "hand-over", concerned, s.handOver)
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/points", "check-point", concerned, s.check)
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/lines", "count-line", concerned, s.count)

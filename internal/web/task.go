@@ -4,10 +4,9 @@ import (
 	"cmp"
 	"context"
 	"fmt"
-	"maps"
-	"slices"
 	"time"
 
+	"heptad/internal/core/form"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 )
@@ -73,10 +72,17 @@ func (s *Server) taskView(state request.State, t request.Task) TaskView {
 	}
 	kinds := s.outputs(state, t)
 	label := func(key string) string { return cmp.Or(kinds[key].Name, key) }
-	for _, key := range slices.Sorted(maps.Keys(t.Outputs)) {
-		if !kinds[key].Secret { // of before secrets were kept apart
-			out.Outputs = append(out.Outputs, answered{Key: key, Label: label(key), Text: t.Outputs[key]})
+	for _, o := range state.CameOut(&t, t.Outputs) {
+		if kinds[o.Key].Secret { // of before secrets were kept apart
+			continue
 		}
+		entry := answered{Key: o.Key, Label: label(o.Key), Text: o.Text}
+		for _, file := range state.Files {
+			if o.File == file.ID {
+				entry.Files = []form.Upload{file.Upload}
+			}
+		}
+		out.Outputs = append(out.Outputs, entry)
 	}
 	for _, key := range t.Secrets {
 		out.Secrets = append(out.Secrets, answered{Key: key, Label: label(key), Private: "sealed"})
@@ -93,7 +99,9 @@ func (t *TaskView) foresee(f request.Forecast) {
 	case t.State == plan.Blocked && !step.Needed:
 		t.Unneeded = true
 	default:
-		t.Likely = reached(slot.Finish)
+		if !slot.Unknown {
+			t.Likely = reached(slot.Finish)
+		}
 	}
 }
 

@@ -306,6 +306,7 @@ func TestRights(t *testing.T) {
 		"take":            {path: func() string { return "/api/tasks/" + working() + "/check/take" }, want: with(only(403, marrec), 404, yilmazer)},
 		"complete":        {path: func() string { return "/api/tasks/" + taken() + "/check/complete" }, body: func() string { return `{}` }, want: with(only(403, marrec), 404, yilmazer)},
 		"retry":           {path: func() string { return "/api/tasks/" + delivered() + "/barrier/retry" }, want: with(with(only(403), 404, yilmazer), 409, marrec)},
+		"correct":         {path: func() string { return "/api/tasks/" + delivered() + "/barrier/correct" }, body: func() string { return `{"inputs":{"what":"x"},"reason":"y"}` }, want: with(with(only(403), 404, yilmazer), 409, falkenau, abelsen)},
 		"portfolio":       {want: only(404, falkenau)},
 		"create-offering": {body: func() string { return `{"name":"Mine","service":"parking"}` }, want: only(404, falkenau)},
 		"open-offering":   {path: func() string { return "/api/design/berth-side-parking" }, want: only(404, falkenau)},

@@ -20,6 +20,7 @@ const (
 	placeLane    = "waiting list"
 	reminderLane = "reminder"
 	mailLane     = "mail"
+	clockLane    = "clocks"
 )
 
 // each handles one record by itself. One that fails for a reason of its own, or

@@ -501,6 +501,8 @@ type Tried struct {
 	Title string
 	Tasks []TriedTask
 	Rungs []TriedRung
+
+	Findings finding.List // of what is tried, beside those of the offering
 }
 
 // TriedTask is a task as its team would see it.
@@ -545,6 +547,8 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	}) {
 		out.Evaluated.Forecast = request.Forecast{} // what is broken cannot be reckoned
 	}
+	who, _ := o.Company().Person(t.As)
+	out.Findings = out.Evaluated.Forecast.Examine(who.Name)
 	out.staff(c, out.Evaluated, c.Show(out.Evaluated.Kept(), parties.Facts()))
 	return out, nil
 }

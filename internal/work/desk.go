@@ -265,7 +265,7 @@ func (o *Office) Overview(ctx context.Context, person string) ([]store.UnderWay,
 // sight is what a person may see requests by: they own the service or lead its
 // home team, or are in a team with a task.
 func (o *Office) sight(person string) store.Sight {
-	s := store.Sight{Person: person, Teams: o.TeamsOf(person)}
+	s := store.Sight{Person: person, Teams: o.TeamsOf(person), Now: o.Clock()}
 	for _, service := range o.Company().Services() {
 		if service.Owner == person || o.leads(person, service.Home) {
 			s.Services = append(s.Services, service.Key)

@@ -16,6 +16,7 @@ import (
 	"heptad/internal/core/notice"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/price"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -142,7 +143,7 @@ func (o *Office) messageFacts(s request.State, n notice.Notice, facts request.Fa
 	}
 	f := message.Facts{
 		Reference: s.Reference, Title: s.Title, Offering: facts.Offering.Document.Purpose.Name, Asker: company.Name(s.Asker),
-		For: offering.Parties{Beneficiary: s.For, Company: company}.Name(), Said: n.Said, Person: person.Name, Price: "nothing", By: "Heptad",
+		For: offering.Parties{Beneficiary: s.For, Company: company}.Name(), Said: n.Said, Person: person.Name, Price: priceWords(s.Price), By: "Heptad",
 		Holder: o.heldBy(s, facts.Service),
 	}
 	if s.For.Person == "" && s.For.Newcomer == nil {
@@ -151,15 +152,13 @@ func (o *Office) messageFacts(s request.State, n notice.Notice, facts request.Fa
 	if n.By != request.Program {
 		f.By = company.Name(n.By)
 	}
-	if s.Price.FirstYear.Minor() > 0 {
-		f.Price = s.Price.FirstYear.String() + " in the first year"
-	}
 	if s.Outcome != "" {
 		f.Outcome = map[request.Outcome]string{request.Declined: "declined", request.Withdrawn: "taken back", request.Expired: "expired", request.Fulfilled: "fulfilled", request.Cancelled: "cancelled"}[s.Outcome]
 	}
 	for i := range s.Rungs {
 		if r := &s.Rungs[i]; r.Key == n.Rung {
 			f.Decision, f.Due = r.Name, when(r.DueAt())
+			f.Price = priceWords(r.PriceFor(n.Person, s.Price))
 			if r.NoPrice {
 				f.Price = ""
 			}
@@ -184,6 +183,13 @@ func (o *Office) messageFacts(s request.State, n notice.Notice, facts request.Fa
 		f.Due = when(s.ConfirmBy)
 	}
 	return f
+}
+
+func priceWords(p price.Price) string {
+	if p.FirstYear.Minor() <= 0 {
+		return "nothing"
+	}
+	return p.FirstYear.String() + " in the first year"
 }
 
 // heldBy names with whom a request lies.
@@ -274,10 +280,10 @@ func (o *Office) stale(m store.Message, s request.State) string {
 	case !open || r.Key != m.Rung:
 		return "This is decided already. There is nothing left to do."
 	}
-	if _, may := r.SeatFor(m.Person); !may {
+	if len(r.SeatsFor(m.Person)) == 0 {
 		return "This decision is not with you any more."
 	}
-	if _, voted := r.VoteOf(m.Person); voted {
+	if len(r.OpenSeatsFor(m.Person)) == 0 {
 		return "You have decided on this already. Sign in to change your mind."
 	}
 	return ""

@@ -52,7 +52,7 @@ type Office struct {
 	noted      time.Time             // when it was last kept that the runner looked
 	pulse      atomic.Pointer[Pulse] // of the runner; nil before it has looked
 	lanes      lanes                 // of the runner, one for each connector
-	measures   sync.Map              // of the key of an offering to *measures
+	measures   sync.Map              // of measured to []time.Duration
 	unforecast dirty                 // requests whose forecast is to be worked out anew
 	forged     forgeries
 	granted    atomic.Pointer[granted]
@@ -231,7 +231,7 @@ func (o *Office) facts(ctx context.Context, from source, actor string, s request
 		return request.Facts{}, err
 	}
 	service, _ := o.Company().Service(c.Document.Purpose.Service)
-	f := request.Facts{Actor: actor, Company: o.Company(), Offering: c, Service: service, Now: o.Clock()}
+	f := request.Facts{Actor: actor, Company: o.Company(), Offering: c, Service: service, Now: o.Clock(), Measures: o.measuresOf(s.Offering)}
 	f.Held = func(id string) (request.Held, bool) {
 		b, err := from.Holding(ctx, id)
 		return b.Held, err == nil

@@ -191,6 +191,9 @@ func (o *Office) nap(ctx context.Context) {
 			nap = min(nap, max(0, due.Sub(now)))
 		}
 	}
+	if stale, err := o.Store.NextStale(ctx); err == nil && !stale.IsZero() {
+		nap = min(nap, max(0, stale.Sub(now)))
+	}
 	if begins, ok := o.Company().NextAbsence(now); ok {
 		nap = min(nap, begins.Sub(now))
 	}
@@ -228,7 +231,7 @@ func (o *Office) RunDue(ctx context.Context) (int, error) {
 // reminds of what ends, and begins what else is due now; it tells how many
 // effects that were.
 func (o *Office) beginDue(ctx context.Context, running *sync.WaitGroup) (int, error) {
-	for _, step := range []func(context.Context) error{o.publishDue, o.relieve, o.advance, o.remindHolders, o.forgetSecrets, o.keepForgeries, o.refreshForecasts} {
+	for _, step := range []func(context.Context) error{o.publishDue, o.relieve, o.advance, o.remindHolders, o.forgetSecrets, o.keepForgeries, o.settleClocks, o.foreseeAnew, o.refreshForecasts} {
 		if err := step(ctx); err != nil {
 			return 0, err
 		}
@@ -435,13 +438,15 @@ func (o *Office) call(ctx context.Context, e store.Effect) (report request.Comma
 	c := connect.Call{Key: e.Key, Do: e.Do, Inputs: e.Inputs, Outputs: e.Outputs, Undoes: e.Undoes}
 	if action, ok := plan.FindAction(o.described, plan.Action{Connector: e.Connector, Do: e.Do}); ok {
 		if action.Free {
-			c.Wanted = o.wanted(ctx, e)
+			c.Wanted, c.Currency = o.wanted(ctx, e)
 		}
 		if wrong := connect.Check(action, c); wrong != "" {
 			return fail(wrong, true), "", false // nothing is wrong with the other system
 		}
 	}
-	reply, err := connector.Do(ctx, c)
+	within, cancel := context.WithTimeout(ctx, e.Within)
+	reply, err := connector.Do(within, c)
+	cancel()
 	var why connect.Trouble
 	switch {
 	case errors.As(err, &why):
@@ -454,20 +459,21 @@ func (o *Office) call(ctx context.Context, e store.Effect) (report request.Comma
 	return request.Succeed{Task: e.Task, Undo: undo, Later: reply.Later, Outputs: reply.Outputs}, "", false
 }
 
-// wanted is what the task of a call wants from a reply that can be anything.
-func (o *Office) wanted(ctx context.Context, e store.Effect) []plan.Output {
+// wanted is what the task of a call wants from a reply that can be anything, and
+// the currency of what is money.
+func (o *Office) wanted(ctx context.Context, e store.Effect) (outputs []plan.Output, currency string) {
 	if e.Undoes != "" {
-		return nil
+		return nil, ""
 	}
 	state, err := o.Store.Request(ctx, e.Request)
 	if err != nil {
-		return nil
+		return nil, ""
 	}
 	task, ok := state.Task(e.Task)
 	c, err := o.Version(ctx, state.Offering, state.Version)
 	if err != nil || !ok {
-		return nil
+		return nil, ""
 	}
 	of, _ := c.Plan.Task(task.Of)
-	return of.Outputs
+	return of.Outputs, c.Plan.Currency()
 }

@@ -81,3 +81,7 @@ func (d Date) String() string { return d.utc().Format(dateLayout) }
 func (d Date) unix() int64 { return dayZero.Unix() + int64(d.days)*86400 }
 
 func (d Date) utc() time.Time { return time.Unix(d.unix(), 0).UTC() }
+
+// ISOWeekday is the day of the week as ISO 8601 counts it: 1 for Monday to 7 for
+// Sunday.
+func (d Date) ISOWeekday() int { return (int(d.In(time.UTC).Weekday())+6)%7 + 1 }

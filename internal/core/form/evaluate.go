@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strconv"
 	"strings"
 
 	"heptad/internal/core/calendar"
@@ -16,7 +17,8 @@ import (
 
 // Answers are the answers as they travel in JSON, by the key of the question:
 // text for text, dates, instants (RFC 3339), sums (decimal numbers), one
-// choice, people (login), teams (key), places (name) and belongings (ID);
+// choice, people (login), teams and cost centres (key), places (name) and
+// belongings (ID);
 // number; bool; a list of texts for several choices; a list of picks; a list
 // of files; a list of rows for a table. A key with null is a question that was
 // touched and emptied: no preset fills it again.
@@ -422,7 +424,7 @@ func (e *evaluation) read(c *cell, raw any) parsed {
 		switch c.q.Kind {
 		case Choice, Belonging:
 			gone = c.result.Narrowed && !slices.Contains(c.result.Choices, x)
-		case Person, Team, Location:
+		case Person, Team, Location, Centre:
 			gone = c.q.offer != nil && !e.offers(c, e.known(c.q.Kind, x))
 		}
 	case []string:
@@ -434,7 +436,7 @@ func (e *evaluation) read(c *cell, raw any) parsed {
 	return p
 }
 
-// known is a person, team or place as the rule that offers choices reads it.
+// known is a person, team, cost centre or place as the rule that offers choices reads it.
 func (e *evaluation) known(kind Kind, key string) rule.Record {
 	switch kind {
 	case Person:
@@ -443,7 +445,15 @@ func (e *evaluation) known(kind Kind, key string) rule.Record {
 	case Team:
 		return TeamChoice(people.Team{Key: key, Name: e.facts.Company.TeamName(key)})
 	}
+	if kind == Centre {
+		return CentreChoice(key, e.facts.Company.CentreName(key))
+	}
 	return LocationChoice(key)
+}
+
+// CentreChoice is a cost centre as the rule that offers choices reads it.
+func CentreChoice(key, name string) rule.Record {
+	return rule.Record{"key": rule.OfText(key), "name": rule.OfText(name)}
 }
 
 // TeamChoice is a team as the rule that offers choices reads it.
@@ -464,6 +474,15 @@ func (e *evaluation) readPicks(c *cell, raw any) parsed {
 	}
 	records := make([]rule.Record, len(picks))
 	for i, p := range picks {
+		if n, counted, err := e.form.catalog.Counted(p.Item, c.values); counted && !e.facts.Kept {
+			if err != nil {
+				c.problems = append(c.problems, fault(err))
+			}
+			if n == 0 {
+				return c.q.bad(e.form.catalog.Name(p.Item) + " is counted from other answers, which count none yet.")
+			}
+			p.Quantity, picks[i].Quantity = n, n
+		}
 		if !e.facts.Kept && !slices.Contains(c.result.Choices, p.Item) || slices.ContainsFunc(picks[:i], p.Same) {
 			return c.q.bad("one of the items is not offered here, or no longer.")
 		}
@@ -525,10 +544,25 @@ func (e *evaluation) refreshCost() { e.values.Roots["cost"] = costRecord(e.price
 
 // costRecord is a price as rules read it.
 func costRecord(p price.Price) rule.Record {
-	return rule.Record{
-		"once": rule.OfMoney(p.Once), "monthly": rule.OfMoney(p.Monthly),
-		"yearly": rule.OfMoney(p.Yearly), "firstYear": rule.OfMoney(p.FirstYear),
+	shares := []rule.Record{}
+	for _, s := range p.Shares {
+		if s.Payer != price.OfCostCentre {
+			continue
+		}
+		share := rule.Record{"centre": rule.OfText(s.Name), "once": rule.OfMoney(s.Once), "monthly": rule.OfMoney(s.Monthly), "yearly": rule.OfMoney(s.Yearly)}
+		if percent, err := strconv.ParseFloat(s.Percent, 64); err == nil {
+			share["percent"] = rule.OfNumber(percent)
+		}
+		shares = append(shares, share)
 	}
+	cost := rule.Record{
+		"once": rule.OfMoney(p.Once), "monthly": rule.OfMoney(p.Monthly),
+		"yearly": rule.OfMoney(p.Yearly), "firstYear": rule.OfMoney(p.FirstYear), "shares": rule.OfRecords("share", shares),
+	}
+	if p.Term != nil {
+		cost["term"] = rule.OfMoney(*p.Term)
+	}
+	return cost
 }
 
 func (e *evaluation) price() price.Price {

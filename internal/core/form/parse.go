@@ -84,7 +84,7 @@ func (q *question) parse(raw any, facts Facts) parsed {
 			return q.bad("this choice is not offered, or no longer.")
 		}
 		return parsed{rule.OfText(s), s, ""}
-	case Person, Team, Location, Belonging:
+	case Person, Team, Location, Centre, Belonging:
 		return q.parseKnown(s, facts)
 	}
 	return q.bad("this is not an answer to the question.")
@@ -234,8 +234,8 @@ func texts(raw any) ([]string, bool) {
 	return out, ok
 }
 
-// parseKnown reads a person by login, a team by key, a location by name or a
-// belonging by ID.
+// parseKnown reads a person by login, a team or a cost centre by key, a location
+// by name or a belonging by ID.
 func (q *question) parseKnown(s string, facts Facts) parsed {
 	switch q.Kind {
 	case Person:
@@ -251,6 +251,10 @@ func (q *question) parseKnown(s string, facts Facts) parsed {
 	case Location:
 		if !facts.Kept && !slices.Contains(facts.Company.Locations(), s) {
 			return q.bad("there is no such place, or no longer.")
+		}
+	case Centre:
+		if _, ok := facts.Company.CostCentre(s); !ok && !facts.Kept {
+			return q.bad("there is no such cost centre, or no longer.")
 		}
 	case Belonging:
 		for _, b := range facts.Belongings {

@@ -23,6 +23,7 @@ const (
 	Person    Kind = "person"
 	Team      Kind = "team"
 	Location  Kind = "location"
+	Centre    Kind = "costCentre"
 	Belonging Kind = "belonging"
 	Items     Kind = "items"
 	Table     Kind = "table"
@@ -35,7 +36,7 @@ const (
 // rules. A table has a type for each, and what is computed says its kind.
 var kinds = map[Kind]rule.Type{
 	Text: rule.Text, LongText: rule.Text, Number: rule.Number, Money: rule.MoneyT, Date: rule.DateT, DateTime: rule.Instant,
-	YesNo: rule.YesNo, Choice: rule.Text, Choices: rule.Texts, Person: rule.RecordOf("person"), Team: rule.Text, Location: rule.Text,
+	YesNo: rule.YesNo, Choice: rule.Text, Choices: rule.Texts, Person: rule.RecordOf("person"), Team: rule.Text, Location: rule.Text, Centre: rule.Text,
 	Belonging: rule.RecordOf("belonging"), Items: rule.Records("pick"), File: rule.Records("file"),
 }
 
@@ -68,7 +69,7 @@ type Section struct {
 // shows, an empty require never requires, an empty lock never locks.
 type Question struct {
 	Key       string     `json:"key" maxLength:"60" doc:"Small letter first; letters, digits and _ follow"`
-	Kind      Kind       `json:"kind" enum:"text,longText,number,money,date,dateTime,yesNo,choice,choices,person,team,location,belonging,items,table,file,computed,statement"`
+	Kind      Kind       `json:"kind" enum:"text,longText,number,money,date,dateTime,yesNo,choice,choices,person,team,location,costCentre,belonging,items,table,file,computed,statement"`
 	Label     string     `json:"label" maxLength:"300"`
 	Short     string     `json:"short,omitempty" maxLength:"100" doc:"Label for those who decide and work; the label when left out"`
 	Help      string     `json:"help,omitempty" maxLength:"4000"`
@@ -197,7 +198,7 @@ func fields(questions []Question) rule.Fields {
 var choiceFields = map[Kind]rule.Fields{
 	Choice: {"key": rule.Text, "label": rule.Text, "group": rule.Text}, Choices: {"key": rule.Text, "label": rule.Text, "group": rule.Text},
 	Items: {"key": rule.Text, "name": rule.Text, "group": rule.Text}, Person: rule.PersonFields, Team: {"key": rule.Text, "name": rule.Text},
-	Location: {"name": rule.Text}, Belonging: belongingFields,
+	Location: {"name": rule.Text}, Centre: {"key": rule.Text, "name": rule.Text}, Belonging: belongingFields,
 }
 
 // Columns are what the rules of a row read of it.
@@ -230,10 +231,11 @@ func Scope(questions []Question, currency string) rule.Scope {
 			"answers":     fields(questions),
 			"asker":       rule.PersonFields,
 			"beneficiary": rule.PersonFields,
-			"cost":        {"once": rule.MoneyT, "monthly": rule.MoneyT, "yearly": rule.MoneyT, "firstYear": rule.MoneyT},
+			"cost":        {"once": rule.MoneyT, "monthly": rule.MoneyT, "yearly": rule.MoneyT, "firstYear": rule.MoneyT, "term": rule.MoneyT, "shares": rule.Records("share")},
 		},
 		Elements: map[string]rule.Fields{
 			"pick":      {"item": rule.Text, "quantity": rule.Count, "options": rule.Texts, "extras": rule.Texts},
+			"share":     {"centre": rule.Text, "percent": rule.Number, "once": rule.MoneyT, "monthly": rule.MoneyT, "yearly": rule.MoneyT},
 			"file":      {"name": rule.Text, "type": rule.Text, "size": rule.Count},
 			"person":    rule.PersonFields,
 			"belonging": belongingFields,

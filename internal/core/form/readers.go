@@ -21,7 +21,7 @@ const (
 )
 
 // sealable are the kinds whose answers can be kept apart.
-var sealable = map[Kind]bool{Text: true, LongText: true, Number: true, Date: true, DateTime: true, YesNo: true, Choice: true, Choices: true, Person: true, Location: true, Team: true}
+var sealable = map[Kind]bool{Text: true, LongText: true, Number: true, Date: true, DateTime: true, YesNo: true, Choice: true, Choices: true, Person: true, Location: true, Team: true, Centre: true}
 
 // checkReaders finds readers that a question cannot have.
 func checkReaders(q Question, at string, findings *finding.List) {

@@ -2,6 +2,7 @@ package form
 
 import (
 	"fmt"
+	"strings"
 
 	"heptad/internal/core/rule"
 )
@@ -78,6 +79,30 @@ func (e *evaluation) checkTable(c *cell, records []rule.Record) {
 	if c.result.Value != nil {
 		c.problems = append(c.problems, failing(c.q, c.values, 0)...)
 	}
+}
+
+// Rows are those of the answer to a table, however it came: from JSON or just
+// worked out.
+func (a Answers) Rows(table string) []map[string]any {
+	rows, _ := rowsOf(a[table])
+	return rows
+}
+
+// Texts are the texts in an answer: the one of a question, the keys of several
+// choices, or those in the column of a table, given as table.column.
+func (a Answers) Texts(key string) []string {
+	if table, column, inTable := strings.Cut(key, "."); inTable {
+		var all []string
+		for _, row := range a.Rows(table) {
+			all = append(all, Answers(row).Texts(column)...)
+		}
+		return all
+	}
+	if one, ok := a[key].(string); ok {
+		return []string{one}
+	}
+	list, _ := texts(a[key])
+	return list
 }
 
 // rowsOf reads the rows of a table, from JSON or from Go; nothing is no rows.

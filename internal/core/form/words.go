@@ -59,13 +59,47 @@ func (f *Form) inWords(source string, row *question) string {
 	if !ok {
 		return strings.TrimSpace(source)
 	}
+	s = s.Typed(func(path string) string { return f.comparedAs(path, row) })
 	return s.Words(func(path, value string) (string, string) { return f.words(path, value, row) })
+}
+
+// comparedAs says as what a rule compares a fact.
+func (f *Form) comparedAs(path string, row *question) string {
+	root, field, dotted := strings.Cut(path, ".")
+	q := question{}
+	if i, ok := f.index[path]; ok {
+		q = f.questions[i]
+	}
+	if row != nil && dotted && root == "row" {
+		for i := range row.columns {
+			if row.columns[i].Key == field {
+				q = row.columns[i]
+			}
+		}
+	}
+	return ComparedAs(path, q.Question)
+}
+
+// ComparedAs says as what a rule compares an answer to a question, or another
+// fact: text, number, money, date or yesNo.
+func ComparedAs(path string, q Question) string {
+	kind := q.Kind
+	if kind == Computed {
+		kind = q.Gives
+	}
+	switch {
+	case strings.HasPrefix(path, "cost."):
+		return "money"
+	case kind == Number, kind == Money, kind == Date, kind == YesNo:
+		return string(kind)
+	}
+	return "text"
 }
 
 // people and sums in words, for reasons.
 var rootWords = map[string]string{"asker": "the asker's ", "beneficiary": "the beneficiary's ", "choice": "its ", "cost": "the cost "}
 var fieldWords = map[string]string{
-	"costCentre": "cost centre", "firstYear": "in the first year", "monthly": "a month", "yearly": "a year", "key": "choice",
+	"costCentre": "cost centre", "firstYear": "in the first year", "monthly": "a month", "yearly": "a year", "term": "over the term", "key": "choice",
 }
 
 // words gives the label of a question, or of another fact, and of one of its
@@ -100,6 +134,25 @@ func (f *Form) Question(key string) (Question, bool) {
 	}
 	return f.questions[i].Question, true
 }
+
+// PicksMore tells whether an answer to an item question holds anything that
+// another does not.
+func (f *Form) PicksMore(key string, before, after any) bool {
+	q, ok := f.Question(key)
+	if !ok || q.Kind != Items {
+		return false
+	}
+	old, _ := picksOf(before)
+	next, _ := picksOf(after)
+	return f.catalog.More(old, next)
+}
+
+// Dearer tells whether what it really cost exceeds what was asked for it by more
+// than the offering tolerates.
+func (f *Form) Dearer(asked, real money.Amount) bool { return f.catalog.Dearer(asked, real) }
+
+// CostCentres is the key of the question that shares the price; empty for none.
+func (f *Form) CostCentres() string { return f.catalog.CostCentres() }
 
 // Asks tells whether any question, or any column, is of a kind.
 func (f *Form) Asks(kind Kind) bool { return asks(f.questions, kind) }
@@ -184,6 +237,8 @@ func (f *Form) showText(q *question, x string, facts Facts, zone *time.Location)
 		}
 	case Team:
 		return facts.Company.TeamName(x)
+	case Centre:
+		return facts.Company.CentreName(x)
 	case Money:
 		if a, err := money.Parse(x, f.currency); err == nil {
 			return a.String()

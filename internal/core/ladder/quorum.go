@@ -45,11 +45,47 @@ func Needs(quorum string, seats int) int {
 	return n
 }
 
-// Reduced says why a quorum asks fewer approvals than it names; empty when it
-// does not.
-func Reduced(quorum string, seats int) string {
-	if n, err := strconv.Atoi(quorum); err == nil && n > seats {
-		return fmt.Sprintf("%d yes votes are asked for, but only %d can decide: all of them must", n, seats)
+// NeedsWords says in words how many of some seats must say yes; empty where one
+// alone decides.
+func NeedsWords(quorum string, seats []Seat) string {
+	parts := 0
+	for _, s := range seats {
+		if s.Part != "" {
+			parts++
+		}
+	}
+	whole, words := len(seats)-parts, ""
+	switch n := Needs(quorum, whole); {
+	case whole == 0, whole == 1 && parts == 0:
+	case n == whole:
+		words = fmt.Sprintf("all %d", whole)
+	case n == 1:
+		words = fmt.Sprintf("any one of %d", whole)
+	default:
+		words = fmt.Sprintf("%d of %d yes votes", n, whole)
+	}
+	switch {
+	case parts == 0:
+		return words
+	case whole == 0:
+		return "each for their share"
+	case whole == 1:
+		return "one for the whole, and each for their share"
+	}
+	return words + ", and each for their share"
+}
+
+// Reduced says why a quorum asks fewer approvals of the seats for the whole than
+// it names; empty when it does not.
+func Reduced(quorum string, seats []Seat) string {
+	whole := 0
+	for _, s := range seats {
+		if s.Part == "" {
+			whole++
+		}
+	}
+	if n, err := strconv.Atoi(quorum); err == nil && whole > 0 && n > whole {
+		return fmt.Sprintf("%d yes votes are asked for, but only %d can decide: all of them must", n, whole)
 	}
 	return ""
 }

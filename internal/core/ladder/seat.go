@@ -37,6 +37,9 @@ type Seat struct {
 	Others []Other `json:"others,omitempty" nullable:"false" doc:"Who may fill the seat as well"`
 }
 
+// Is tells whether two seats are one: of one approver, for the same part.
+func (s Seat) Is(o Seat) bool { return s.Person == o.Person && s.Part == o.Part }
+
 // Other is somebody who may fill a seat beside its approver.
 type Other struct {
 	Person  string `json:"person" doc:"ID"`
@@ -107,12 +110,19 @@ func (e ErrNobody) Error() string {
 // Seats finds the approvers of a rung, each once, with the reason. Asker and
 // beneficiary are left out while others remain; for absent approvers their
 // stand-ins are asked; a rung with nobody falls back, in the end to the owner
-// of the service.
+// of the service. Where several cost centres pay, each has a seat of its own.
 func Seats(r Rung, f Facts) ([]Seat, error) {
 	var missing []string // why somebody found does not decide
-	seats, present, excluded := f.seatsOf(r.Approvers, &missing)
-	if present {
-		return seats, nil
+	seats, present, excluded := f.seated(f.candidates(r.Approvers, ""), &missing)
+	parts, err := f.parts(r, r.Approvers)
+	if err != nil {
+		return nil, err
+	}
+	if present || len(parts) > 0 {
+		return append(seats, parts...), nil
+	}
+	if len(r.Approvers) > 0 && len(seats)+len(missing) == 0 {
+		missing = append(missing, f.nobody(r.Approvers[0]))
 	}
 	why := ""
 	if len(missing) > 0 {
@@ -124,34 +134,58 @@ func Seats(r Rung, f Facts) ([]Seat, error) {
 	}
 	next = append(next, f.candidates(r.Fallback, " (named for when nobody else can)"))
 	next = append(next, f.last()...)
-	waiting := f
-	waiting.At = time.Time{} // no absence counts: a decision that waits is better than none
-	for _, f := range []Facts{f, waiting} {
-		for _, candidates := range next {
-			var ignored []string
-			seats, present, _ := f.seated(candidates, &ignored)
-			if present {
-				for i := range seats {
-					seats[i].Reason += why
-				}
-				return seats, nil
-			}
-		}
+	if found, ok := f.first(next, why); ok {
+		return found, nil
 	}
 	return nil, ErrNobody{r.Name}
 }
 
-// seatsOf finds who sits for some sources; present tells whether anybody of
-// them is there to decide.
-func (f Facts) seatsOf(sources []Source, missing *[]string) (seats []Seat, present bool, excluded []string) {
-	if len(sources) == 0 {
-		return nil, false, nil
+// first seats the first candidates of whom anybody can decide. When nobody can,
+// no absence counts: a decision that waits is better than none.
+func (f Facts) first(candidates [][]Seat, why string) ([]Seat, bool) {
+	waiting := f
+	waiting.At = time.Time{}
+	for _, f := range []Facts{f, waiting} {
+		for _, some := range candidates {
+			var ignored []string
+			if seats, present, _ := f.seated(some, &ignored); present {
+				for i := range seats {
+					seats[i].Reason += why
+				}
+				return seats, true
+			}
+		}
 	}
-	candidates := f.candidates(sources, "")
-	if len(candidates) == 0 {
-		*missing = append(*missing, f.nobody(sources[0]))
+	return nil, false
+}
+
+// parts finds who decides on the share of each cost centre, where sources ask
+// for their owners and several pay: one seat each. Without an owner who may
+// decide it goes to the owner's manager, else the fallback, else the owner of the
+// service (rules.md 5).
+func (f Facts) parts(r Rung, sources []Source) ([]Seat, error) {
+	if len(f.Centres) < 2 || !slices.ContainsFunc(sources, func(s Source) bool { return s.Source == CostCentreOwner }) {
+		return nil, nil
 	}
-	return f.seated(candidates, missing)
+	seats := make([]Seat, 0, len(f.Centres))
+	for _, key := range f.Centres {
+		owner := f.owner(key)
+		var missing []string
+		found, present, _ := f.seated([]Seat{owner}, &missing)
+		if !present {
+			next := [][]Seat{f.above(owner.Person)}
+			for _, candidate := range f.candidates(r.Fallback, " (named for when nobody else can)") {
+				next = append(next, []Seat{candidate})
+			}
+			var ok bool
+			if found, ok = f.first(append(next, f.last()...), ", as "+missing[0]); !ok {
+				return nil, ErrNobody{r.Name}
+			}
+		}
+		found[0].Part = key
+		seats = append(seats, found[0])
+	}
+	return seats, nil
 }
 
 // seated turns candidates into seats.
@@ -161,11 +195,7 @@ func (f Facts) seated(candidates []Seat, missing *[]string) (seats []Seat, prese
 		person, ok := f.Company.Person(c.Person)
 		at := slices.IndexFunc(seats, func(s Seat) bool { return s.Person == c.Person })
 		switch {
-		case at >= 0:
-			// One seat a person: who decides on several parts decides on all of it.
-			if seats[at].Part != c.Part {
-				seats[at].Part = ""
-			}
+		case at >= 0: // one seat a person
 		case !ok || person.Away:
 			*missing = append(*missing, c.Reason+" is not there")
 		case c.Person == f.Asker:
@@ -268,7 +298,13 @@ func (f Facts) find(s Source) []Seat {
 		p, _ := f.Company.Person(f.Beneficiary)
 		return one(p.Manager, "line manager of "+p.Name)
 	case CostCentreOwner:
-		return f.owners()
+		switch len(f.Centres) {
+		case 0:
+			return []Seat{f.owner(f.CostCentre)}
+		case 1:
+			return []Seat{f.owner(f.Centres[0])}
+		}
+		return nil // each decides on a part; see parts
 	case ServiceOwner:
 		return one(f.Service.Owner, "owner of "+f.Service.Name)
 	case TeamLead:
@@ -295,26 +331,14 @@ func (f Facts) find(s Source) []Seat {
 	return nil
 }
 
-// owners are those of the cost centres that pay; without any, the owner of the
-// beneficiary's.
-func (f Facts) owners() []Seat {
-	centres := f.Centres
-	if len(centres) == 0 {
-		centres = []string{f.CostCentre}
+// owner of a cost centre, as a candidate; nobody is known under the empty ID.
+func (f Facts) owner(key string) Seat {
+	c, _ := f.Company.CostCentre(key)
+	seat := Seat{Person: c.Owner, Reason: "owner of the cost centre " + key}
+	if c.Name != "" && c.Name != key {
+		seat.Reason += " (" + c.Name + ")"
 	}
-	var all []Seat
-	for _, key := range centres {
-		c, _ := f.Company.CostCentre(key)
-		seat := Seat{Person: c.Owner, Reason: "owner of the cost centre " + key}
-		if c.Name != "" && c.Name != key {
-			seat.Reason += " (" + c.Name + ")"
-		}
-		if len(centres) > 1 {
-			seat.Part = key
-		}
-		all = append(all, seat)
-	}
-	return all
+	return seat
 }
 
 // nobody says in words that a source names nobody at all.

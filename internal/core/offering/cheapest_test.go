@@ -17,7 +17,7 @@ import (
 // Worked by hand: a small tablet for 100, a big one for 300 or 350 with more
 // memory, a mount for 40, and a plan for 5 a month.
 func TestCheapest(t *testing.T) {
-	d := coretest.Badge()
+	d := badge()
 	d.Questions = []form.Question{{Key: "pick", Kind: form.Items, Label: "Pick", Items: []string{"small", "big", "boss", "plan"}}}
 	d.Items.List = []price.Item{
 		{Key: "small", Name: "Small", Group: "Tablets", Price: price.Charge{Amount: "100.00", Per: price.Once}},

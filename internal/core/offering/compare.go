@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"heptad/internal/core/finding"
+	"heptad/internal/core/form"
 	"heptad/internal/core/rule"
 )
 
@@ -374,7 +375,7 @@ func (c *comparing) words(source string) string {
 	if !ok {
 		return strings.TrimSpace(source)
 	}
-	return s.Words(func(path, value string) (string, string) {
+	return s.Typed(c.comparedAs).Words(func(path, value string) (string, string) {
 		for _, d := range []Document{c.next, c.old} {
 			for _, q := range d.Questions {
 				if q.Key != path {
@@ -393,6 +394,18 @@ func (c *comparing) words(source string) string {
 		}
 		return path, value
 	})
+}
+
+// comparedAs says as what a rule compares a fact.
+func (c *comparing) comparedAs(path string) string {
+	for _, d := range []Document{c.next, c.old} {
+		for _, q := range d.Questions {
+			if q.Key == path {
+				return form.ComparedAs(path, q)
+			}
+		}
+	}
+	return form.ComparedAs(path, form.Question{})
 }
 
 // label gives what a key is called: a question, an item or a task.

@@ -8,7 +8,6 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
@@ -61,9 +60,9 @@ func TestCompare(t *testing.T) {
 		"The picture is another.":                                     {func(d *offering.Document) { d.Purpose.Picture = "data:image/png;base64,AA==" }, "/purpose/picture"},
 	} {
 		t.Run(sentence, func(t *testing.T) {
-			next := coretest.Badge()
+			next := badge()
 			c.change(&next)
-			changes := offering.Compare(coretest.Badge(), next)
+			changes := offering.Compare(badge(), next)
 			require.Len(t, changes, 1, "%+v", changes)
 			assert.Equal(t, sentence, changes[0].Sentence)
 			assert.Equal(t, c.place, changes[0].Place)
@@ -72,12 +71,12 @@ func TestCompare(t *testing.T) {
 }
 
 func TestTheSameIsNoChange(t *testing.T) {
-	assert.Empty(t, offering.Compare(coretest.Badge(), coretest.Badge()))
+	assert.Empty(t, offering.Compare(badge(), badge()))
 }
 
 // Worked by hand: two people change a draft at once.
 func TestMerge(t *testing.T) {
-	base := coretest.Badge()
+	base := badge()
 	label := func(to string) func(*offering.Document) {
 		return func(d *offering.Document) { d.Questions[3].Label = to }
 	}
@@ -113,7 +112,7 @@ func TestMerge(t *testing.T) {
 		"one question, two sides": {label("From"), func(d *offering.Document) { d.Questions[3].Help = "When?" }, "port zones reason start badge ", nil},
 	} {
 		t.Run(name, func(t *testing.T) {
-			mine, theirs := coretest.Badge(), coretest.Badge()
+			mine, theirs := badge(), badge()
 			c.mine(&mine)
 			c.theirs(&theirs)
 			merged, conflicts, err := offering.Merge(base, mine, theirs)
@@ -126,12 +125,12 @@ func TestMerge(t *testing.T) {
 
 func TestMergeWithNobodyElseIsMine(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		mine := coretest.Badge()
+		mine := badge()
 		mine.Purpose.Name = rapid.StringMatching(`[a-z]{0,5}`).Draw(t, "name")
 		mine.Questions = rapid.Permutation(mine.Questions).Draw(t, "order")
 		mine.Plan = mine.Plan[:rapid.IntRange(0, 3).Draw(t, "tasks")]
-		for _, pair := range [][2]offering.Document{{mine, coretest.Badge()}, {coretest.Badge(), mine}} {
-			merged, conflicts, err := offering.Merge(coretest.Badge(), pair[0], pair[1])
+		for _, pair := range [][2]offering.Document{{mine, badge()}, {badge(), mine}} {
+			merged, conflicts, err := offering.Merge(badge(), pair[0], pair[1])
 			require.NoError(t, err)
 			assert.Empty(t, conflicts)
 			want, _ := json.Marshal(mine)

@@ -371,25 +371,11 @@ func (c *Compiled) LadderFacts(p Parties, answers form.Answers, cost price.Price
 		f.CostCentre = p.Asker.CostCentre
 	}
 	for _, share := range cost.Shares {
-		if share.Payer == price.OfCostCentre && share.Name != "" {
+		if share.Payer == price.OfCostCentre && share.Name != "" && !slices.Contains(f.Centres, share.Name) {
 			f.Centres = append(f.Centres, share.Name)
 		}
 	}
-	f.Named = func(question string) []string {
-		table, column, inTable := strings.Cut(question, ".")
-		if login, ok := answers[question].(string); ok && !inTable {
-			return []string{login}
-		}
-		var logins []string
-		rows, _ := answers[table].([]any)
-		for _, row := range rows {
-			cells, _ := row.(map[string]any)
-			if login, ok := cells[column].(string); ok {
-				logins = append(logins, login)
-			}
-		}
-		return logins
-	}
+	f.Named = answers.Texts
 	return f
 }
 

@@ -70,7 +70,7 @@ func TestWhatReadsPrivateAnswers(t *testing.T) {
 		"one for staff without it": {func(d *offering.Document) { d.Questions[2].Readers = form.ForStaff }, map[string]string{"/questions/2/readers": "nobodyAnswers"}},
 		"nobody's":                 {func(d *offering.Document) { d.Questions[2].Readers = "all" }, map[string]string{"/questions/2/readers": "readers"}},
 	} {
-		d := coretest.Badge()
+		d := badge()
 		d.Questions = append(d.Questions,
 			form.Question{Key: "cause", Kind: form.Text, Label: "Cause", Readers: form.Private},
 			form.Question{Key: "class", Kind: form.Computed, Gives: form.Text, Label: "Class", Compute: `"A"`, Readers: form.ForStaff})
@@ -86,7 +86,7 @@ func written(to string) plan.Task {
 
 // No rule and no text reads a secret that came out of a task.
 func TestNothingReadsASecret(t *testing.T) {
-	d := coretest.Badge()
+	d := badge()
 	d.Plan[0].Outputs = []plan.Output{{Key: "pin", Name: "Code", Secret: true}, {Key: "number", Name: "Number"}}
 	d.Plan[2].Action.Inputs["zones"] = "{{ outputs.safety.pin }}"
 	d.Plan[2].When = `outputs.safety.number == "1"`
@@ -97,7 +97,7 @@ func TestNothingReadsASecret(t *testing.T) {
 // A name, a label or a subject has no line break that could end a header or
 // hide what follows.
 func TestNamesStandOnOneLine(t *testing.T) {
-	d := coretest.Badge()
+	d := badge()
 	d.Purpose.Name, d.Questions[0].Label, d.Plan[1].Name, d.Ladder[0].Name = "A\nB", "A\u202eB", "A\rB", "A\u2028B"
 	_, findings := offering.Compile(d, 1, coretest.Company())
 	assert.Equal(t, map[string]string{"/purpose/name": "oneLine", "/questions/0/label": "oneLine", "/plan/1/name": "oneLine", "/ladder/0/name": "oneLine"}, errorsOf(findings))

@@ -4,13 +4,16 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"heptad/internal/core/audience"
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/money"
 	"heptad/internal/core/people"
 	"heptad/internal/core/price"
+	"heptad/internal/core/promise"
 	"heptad/internal/core/rule"
 )
 
@@ -28,6 +31,7 @@ func Examine(d Document, version int, company Company) (*Compiled, finding.List)
 	c.mayBeAbsent(&findings)
 	c.freeText(&findings)
 	c.noDecision(company.DecideAbove, &findings)
+	c.promises(&findings)
 	c.reachesPeople(company.Directory, &findings)
 	return c, findings
 }
@@ -137,6 +141,43 @@ func (c *Compiled) noDecision(above money.Amount, findings *finding.List) {
 	}
 }
 
+// someMonday is where working time of decisions and promises is compared, at an
+// opening.
+var someMonday = time.Date(2027, 3, 8, 0, 0, 0, 0, time.UTC)
+
+// promises finds that nothing is promised, and promises that the decisions alone
+// would take up.
+func (c *Compiled) promises(findings *finding.List) {
+	targets := c.Document.Promise.Targets
+	if len(targets) == 0 && !c.Document.Audience.Inner {
+		findings.Warning("promisesNothing", "/promise/targets", "No time is promised: nobody knows when it will be done, and nothing is ever late.", "Add a promise.")
+		return
+	}
+	if c.Document.Promise.Starts == promise.OnDecision {
+		return
+	}
+	work := c.Promise.Calendar()
+	from, err := work.NextOpen(someMonday)
+	if err != nil {
+		return
+	}
+	decided := from
+	for _, r := range c.Document.Ladder {
+		if limit, err := calendar.ParseLength(r.Limit); err == nil && r.When == "" && r.Limit != "" {
+			decided = work.After(decided, limit)
+		}
+	}
+	for i, t := range targets {
+		length, err := calendar.ParseLength(t.Fulfilment)
+		if err != nil || t.Fulfilment == "" || t.From != "" || t.Calendar != "" {
+			continue
+		}
+		if decided.After(work.After(from, length)) {
+			findings.Warning("decisionsTooLong", finding.At("promise", "targets", i, "fulfilment"), fmt.Sprintf("The decisions alone may take longer than %q promises.", t.Name), "Promise more time, let the clock start with the decision, or give the rungs shorter limits.")
+		}
+	}
+}
+
 // reachesPeople looks at whom the offering is for, and how they find it.
 func (c *Compiled) reachesPeople(d *people.Directory, findings *finding.List) {
 	if len(c.Document.Purpose.Keywords) == 0 && !c.Document.Audience.Inner {
@@ -206,9 +247,6 @@ func offeredStill(q form.Question, answer any) bool {
 	if !q.Kind.HasOptions() {
 		return true
 	}
-	if key, ok := answer.(string); ok {
-		return offered[key]
-	}
-	list, _ := answer.([]any)
-	return !slices.ContainsFunc(list, func(key any) bool { s, ok := key.(string); return !ok || !offered[s] })
+	chosen := form.Answers{q.Key: answer}.Texts(q.Key)
+	return !slices.ContainsFunc(chosen, func(key string) bool { return !offered[key] })
 }

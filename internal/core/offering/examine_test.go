@@ -87,7 +87,7 @@ func TestExamineFinds(t *testing.T) {
 		"a section without heading": {[]func(*offering.Document){func(d *offering.Document) { d.Sections = []form.Section{{Key: "a"}} }}, "noName", finding.Error, "/sections/0/name"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			d := coretest.Badge()
+			d := badge()
 			for _, change := range c.changes {
 				change(&d)
 			}
@@ -119,14 +119,14 @@ func TestAServiceThatIsNotOffered(t *testing.T) {
 	service, _ := company.Directory.Service("access")
 	service.Place = people.Intended
 	company.Directory = people.NewDirectory(people.Records{Persons: company.Directory.Persons(), Teams: company.Directory.Teams(), Services: []people.Service{service}})
-	_, findings := offering.Examine(coretest.Badge(), 1, company)
+	_, findings := offering.Examine(badge(), 1, company)
 	require.Len(t, findings, 1)
 	assert.Equal(t, "serviceNotOffered", findings[0].Code)
 }
 
 // Without people, nothing of the company is checked.
 func TestWithoutACompany(t *testing.T) {
-	d := coretest.Badge()
+	d := badge()
 	d.Plan[0].Team, d.Purpose.Service = "moon", "moon"
 	d.Ladder[0].Approvers = []ladder.Source{{Source: ladder.NamedPerson, Person: "nobody"}}
 	d.Plan[2].Action.Connector = "telepathy"
@@ -150,8 +150,8 @@ func TestBreaks(t *testing.T) {
 		"of several":       {func(d *offering.Document) { d.Questions[1].Choices = d.Questions[1].Choices[:1] }, `A choice of "Zones" is taken out that one draft holds.`},
 	} {
 		t.Run(name, func(t *testing.T) {
-			old, _ := offering.Compile(coretest.Badge(), 1, company)
-			d := coretest.Badge()
+			old, _ := offering.Compile(badge(), 1, company)
+			d := badge()
 			c.change(&d)
 			next, _ := offering.Compile(d, 2, company)
 			findings := offering.Breaks(old, next, drafts)
@@ -167,7 +167,7 @@ func TestBreaks(t *testing.T) {
 
 // What is said of a rule while it is typed.
 func TestCheckRule(t *testing.T) {
-	d := coretest.Badge()
+	d := badge()
 	d.Questions = append(d.Questions, form.Question{Key: "rows", Kind: form.Table, Label: "Rows", Columns: []form.Question{{Key: "n", Kind: form.Number, Label: "N"}, {Key: "c", Kind: form.Choice, Label: "C", Choices: []form.Option{{Key: "x", Label: "X"}}}}})
 	for _, c := range []struct{ place, source, problem, words string }{
 		{"/questions/2/show", `answers.port == "orm"`, "", "Port is Sankt Orm"},

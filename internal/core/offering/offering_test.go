@@ -18,10 +18,11 @@ import (
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/promise"
 )
 
 func TestABadgeHasNoFindings(t *testing.T) {
-	_, findings := offering.Examine(coretest.Badge(), 1, coretest.Company())
+	_, findings := offering.Examine(badge(), 1, coretest.Company())
 	assert.Empty(t, findings)
 }
 
@@ -72,7 +73,7 @@ func TestCompileFinds(t *testing.T) {
 		"endless silence":    {func(d *offering.Document) { days := 251; d.Promise.ConfirmWithin = &days }, "confirmWithin", "/promise/confirmWithin"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			d := coretest.Badge()
+			d := badge()
 			c.spoil(&d)
 			_, findings := offering.Examine(d, 1, coretest.Company())
 			require.Len(t, findings, 1, "%+v", findings)
@@ -84,22 +85,22 @@ func TestCompileFinds(t *testing.T) {
 }
 
 func TestCircleNamesItsPath(t *testing.T) {
-	d := coretest.Badge()
+	d := badge()
 	d.Plan[0].After = []string{"write"}
 	_, findings := offering.Examine(d, 1, coretest.Company())
 	assert.Contains(t, findings[0].Sentence, "Check safety record → Write badge → Check safety record")
 }
 
 func TestADocumentReadsBackTheSame(t *testing.T) {
-	data, err := json.Marshal(coretest.Badge())
+	data, err := json.Marshal(badge())
 	require.NoError(t, err)
 	back, err := offering.Parse(data)
 	require.NoError(t, err)
-	assert.Equal(t, coretest.Badge(), back)
+	assert.Equal(t, badge(), back)
 }
 
 func TestParseRefuses(t *testing.T) {
-	data, err := json.Marshal(coretest.Badge())
+	data, err := json.Marshal(badge())
 	require.NoError(t, err)
 	whole := string(data)
 	for name, c := range map[string]struct{ text, place, sentence string }{
@@ -130,7 +131,7 @@ func TestAudience(t *testing.T) {
 		`asker.grade == "1"`:                 {"p-ilse": false},
 		`1 / 0 == 1`:                         {"p-ilse": false},
 	} {
-		d := coretest.Badge()
+		d := badge()
 		d.Audience.Ask = source
 		compiled, findings := offering.Compile(d, 1, company)
 		require.Empty(t, findings)
@@ -173,7 +174,7 @@ func TestParseIsBounded(t *testing.T) {
 }
 
 func FuzzParse(f *testing.F) {
-	data, err := json.Marshal(coretest.Badge())
+	data, err := json.Marshal(badge())
 	require.NoError(f, err)
 	f.Add(string(data))
 	f.Add(`{"format":"heptad/offering/1","plan":[{"after":["a"],"key":"a"}]}`)
@@ -276,4 +277,47 @@ func BenchmarkParseTheLargestCatalog(b *testing.B) {
 		_, err := offering.ParseCatalog(text)
 		require.NoError(b, err)
 	}
+}
+
+// badge is the badge of coretest with a time promised, so that nothing is found
+// in it.
+func badge() offering.Document {
+	d := coretest.Badge()
+	d.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "5d"}}
+	return d
+}
+
+// A promise is looked at beside the decisions, and its absence is found.
+func TestPromisesAreExamined(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func(*offering.Document)
+		want   string
+	}{
+		"good":                                   {func(*offering.Document) {}, ""},
+		"nothing promised":                       {func(d *offering.Document) { d.Promise.Targets = nil }, "promisesNothing /promise/targets"},
+		"nothing promised, not asked for":        {func(d *offering.Document) { d.Promise.Targets, d.Audience.Inner = nil, true }, ""},
+		"two rungs of three days, five promised": {twoRungs, "decisionsTooLong /promise/targets/0/fulfilment"},
+		"in hours":                               {func(d *offering.Document) { twoRungs(d); d.Promise.Targets[0].Fulfilment = "120h" }, "decisionsTooLong /promise/targets/0/fulfilment"},
+		"the clock starts with the decision":     {func(d *offering.Document) { twoRungs(d); d.Promise.Starts = promise.OnDecision }, ""},
+		"one of them only sometimes":             {func(d *offering.Document) { twoRungs(d); d.Ladder[1].When = `answers.port == "orm"` }, ""},
+		"time enough":                            {func(d *offering.Document) { twoRungs(d); d.Promise.Targets[0].Fulfilment = "6d" }, ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			d := badge()
+			c.change(&d)
+			_, findings := offering.Examine(d, 1, coretest.Company())
+			names := ""
+			for _, f := range findings {
+				names += f.Name()
+			}
+			assert.Equal(t, c.want, names)
+		})
+	}
+}
+
+func twoRungs(d *offering.Document) {
+	d.Ladder[0].Limit = "3d"
+	second := d.Ladder[0]
+	second.Key, second.Name = "second", "Second"
+	d.Ladder = append(d.Ladder, second)
 }

@@ -18,7 +18,7 @@ var noon = time.Date(2027, 3, 12, 12, 0, 0, 0, time.UTC)
 
 func compiled(t *testing.T, change func(*offering.Document)) *offering.Compiled {
 	t.Helper()
-	d := coretest.Badge()
+	d := badge()
 	change(&d)
 	c, findings := offering.Compile(d, 1, coretest.Company())
 	require.Empty(t, findings)

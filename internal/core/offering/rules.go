@@ -80,6 +80,8 @@ func CheckRule(d Document, place, source string, connectors []plan.Connector) Ru
 	case strings.TrimSpace(source) == "":
 	case steps[0] == "plan" && last == "of", steps[0] == "promise" && last == "from":
 		_, err = env.CompileMoment(source)
+	case steps[0] == "items" && last == "count":
+		_, err = env.Compile(source, rule.Number)
 	case steps[0] == "plan" && last == "until":
 		_, err = env.Compile(source, rule.DateT)
 	default:
@@ -91,6 +93,7 @@ func CheckRule(d Document, place, source string, connectors []plan.Connector) Ru
 	}
 	c := &comparing{old: d, next: d}
 	if s, ok := rule.ParseSentence(source); ok {
+		s = s.Typed(c.comparedAs)
 		out.Sentence, out.Words = &s, c.words(source)
 	}
 	return out
@@ -131,5 +134,9 @@ func names(d Document, scope rule.Scope) []Name {
 			out = append(out, Name{"outputs." + strings.TrimPrefix(record, "out_") + "." + key, "What comes out of " + task.Name, rule.InWords(scope.Elements[record][key])})
 		}
 	}
-	return append(out, Name{"today", "The day it is", "a date"}, Name{"now", "The instant it is", "an instant"})
+	out = append(out, Name{"today", "The day it is", "a date"}, Name{"now", "The instant it is", "an instant"})
+	for _, f := range rule.Functions {
+		out = append(out, Name{f.Name, f.Words, rule.InWords(f.Gives)})
+	}
+	return out
 }

@@ -215,6 +215,19 @@ func (d *Directory) TeamHours(team string, otherwise *calendar.Calendar) *calend
 	return otherwise
 }
 
+// CostCentres lists all cost centres by key.
+func (d *Directory) CostCentres() []CostCentre {
+	return slices.SortedFunc(maps.Values(d.costCentres), func(a, b CostCentre) int { return strings.Compare(a.Key, b.Key) })
+}
+
+// CentreName is the name of a cost centre, or its key when it has none.
+func (d *Directory) CentreName(key string) string {
+	if c, ok := d.CostCentre(key); ok && c.Name != "" {
+		return c.Name
+	}
+	return key
+}
+
 // CostCentre finds a cost centre by key.
 func (d *Directory) CostCentre(key string) (CostCentre, bool) {
 	c, ok := d.costCentres[key]

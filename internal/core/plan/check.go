@@ -56,16 +56,17 @@ func (c *compiling) byKind() {
 			}
 			t.tries = append(t.tries, d)
 		}
-		if len(t.Tries) == 0 {
-			t.tries = usualTries
-		}
 	case Wait:
 		w := t.Task.Wait
+
 		if w == nil || w.Of == "" && w.Moment.Task == "" && w.Holds == "" {
 			c.error("noWait", "/wait", fmt.Sprintf("Nothing says when %q ends.", t.Name), "Give a date, or a rule.")
 			break
 		}
 		t.waitOf = c.env.Moment(w.Of, c.at+"/wait/of", c.findings)
+		if w.At == "" && w.Days == 0 && t.waitOf.Gives(rule.DateT) {
+			c.findings.Hint("closedDay", c.at+"/wait/at", fmt.Sprintf("When the date that %q waits for is a closed day, it ends with the next opening.", t.Name), "Give a clock time if it must end on the day itself.")
+		}
 		t.holds = c.env.Condition(w.Holds, c.at+"/wait/holds", c.findings)
 		c.clock(w.Moment, "/wait")
 	case Message:
@@ -95,6 +96,11 @@ func (c *compiling) action(a *Action, inputs map[string]*rule.Placeholder, at st
 	for _, key := range slices.Sorted(maps.Keys(a.Inputs)) {
 		inputs[key] = c.text(a.Inputs[key], at+"/inputs/"+key)
 	}
+	if a.Limit != "" {
+		if d, err := time.ParseDuration(a.Limit); err != nil || d < time.Second || d > MostLimit {
+			c.error("limit", at+"/limit", fmt.Sprintf("%q is no time that a call may take.", a.Limit), "Write it like 30s or 2m, from 1s to 5m.")
+		}
+	}
 	action, ok := FindAction(c.Connectors, *a)
 	if !ok {
 		if c.Company != nil {
@@ -118,6 +124,21 @@ func (c *compiling) action(a *Action, inputs map[string]*rule.Placeholder, at st
 			c.error("unknownInput", at+"/inputs/"+key, fmt.Sprintf("The action of %q takes no %q.", t.Name, key), "Take it out.")
 		}
 	}
+}
+
+// MostLimit is the longest that a call may take, and UsualLimit how long one may
+// that says nothing.
+const (
+	MostLimit  = 5 * time.Minute
+	UsualLimit = 10 * time.Second
+)
+
+// Within is how long one call of the action may take.
+func (a Action) Within() time.Duration {
+	if d, err := time.ParseDuration(a.Limit); err == nil && d >= time.Second && d <= MostLimit {
+		return d
+	}
+	return UsualLimit
 }
 
 // FindAction finds what an action is among the connectors.
@@ -145,10 +166,35 @@ func (c *compiling) parts() {
 	if thing := c.Thing(t.Lines); t.Lines != "" && (t.Kind != Manual && t.Kind != Automatic || thing != Picks && thing != Rows) {
 		c.error("noLines", "/lines", fmt.Sprintf("%q cannot be done line by line: %q is neither an item pick nor a table.", t.Name, t.Lines), "Choose another question.")
 	}
+	if r := t.Rescue; r != nil {
+		if t.Kind == Wait {
+			c.error("rescue", "/rescue", fmt.Sprintf("%q is a wait, which is never stuck.", t.Name), "Take it away.")
+		}
+		if r.Team != "" {
+			if _, ok := c.team(r.Team); !ok {
+				c.error("unknownTeam", "/rescue/team", fmt.Sprintf("There is no team %q.", r.Team), "Choose a team.")
+			}
+		}
+		t.rescue = c.length(r.Within, "/rescue/within")
+		for j, whom := range r.Tell {
+			if !slices.Contains([]string{TellLead, TellHome, TellOwner, TellAsker}, whom) {
+				c.error("noReader", finding.At("rescue", "tell", j), fmt.Sprintf("%q is nobody who can be told.", whom), "Choose lead, home, owner or asker.")
+			}
+		}
+	}
 	seen := map[string]bool{}
 	for j, o := range t.Outputs {
 		if _, known := ruleTypes[o.Kind]; !outputKey.MatchString(o.Key) || seen[o.Key] || !known || strings.TrimSpace(o.Name) == "" {
 			c.error("badOutput", finding.At("outputs", j), fmt.Sprintf("What comes out of %q needs a name, a kind, and a key of its own.", t.Name), "Use letters, digits and _ for the key.")
+		}
+		if o.Real && o.Kind != Money {
+			c.error("badOutput", finding.At("outputs", j, "real"), fmt.Sprintf("%s is no sum of money, and so no real cost.", o.Name), "Make it money.")
+		}
+		if o.Kind == Money && c.Env.Scope().Currency == "" {
+			c.error("currency", finding.At("outputs", j, "kind"), fmt.Sprintf("%s is money, but the offering has no currency.", o.Name), "Choose the currency on the items side.")
+		}
+		if o.Kind == File && (t.Kind != Manual || o.Secret || o.From != "") {
+			c.error("badOutput", finding.At("outputs", j, "kind"), fmt.Sprintf("%s: a file is added by people, and open to whom the task shows it.", o.Name), "Choose another kind.")
 		}
 		if o.From != "" && !strings.HasPrefix(o.From, "/") {
 			c.error("badOutput", finding.At("outputs", j, "from"), fmt.Sprintf("%q is no place in a reply.", o.From), "Write it like /order/number.")

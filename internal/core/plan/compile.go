@@ -17,8 +17,9 @@ import (
 
 // Plan is a compiled list of tasks.
 type Plan struct {
-	tasks []compiled
-	index map[string]int
+	tasks    []compiled
+	index    map[string]int
+	currency string // of outputs that are money
 }
 
 type compiled struct {
@@ -26,6 +27,7 @@ type compiled struct {
 	effort       calendar.Length
 	within       calendar.Length
 	silence      calendar.Length
+	rescue       calendar.Length
 	remind       []calendar.Length
 	tries        []time.Duration
 	when         *rule.Rule
@@ -103,7 +105,7 @@ var keyShape = regexp.MustCompile(`^[A-Za-z][A-Za-z0-9]*(-[A-Za-z0-9]+)*$`)
 
 // Compile checks the tasks and their order.
 func Compile(tasks []Task, s Surroundings, findings *finding.List) *Plan {
-	p := &Plan{index: map[string]int{}}
+	p := &Plan{index: map[string]int{}, currency: s.Env.Scope().Currency}
 	c := &compiling{Surroundings: s, plan: p, findings: findings, envs: map[string]*rule.Env{}}
 	for i, t := range tasks {
 		at := finding.At("plan", i, "key")
@@ -140,13 +142,14 @@ func outputsOf(t Task, connectors []Connector) []Output {
 	}
 	out := make([]Output, len(action.Outputs))
 	for i, f := range action.Outputs {
-		out[i] = Output{Key: f.Key, Name: f.Name, Kind: f.Kind, Free: f.Free, Secret: f.Secret}
+		out[i] = Output{Key: f.Key, Name: f.Name, Kind: f.Kind, Real: f.Real, Free: f.Free, Secret: f.Secret}
 	}
 	return out
 }
 
 // envFor is what the rules of a task read: beside the answers the outputs of
-// tasks, and what the task is made for.
+// tasks, as a list of those made for each of something else, and what the task is
+// made for.
 func (c *compiling) envFor(each string) *rule.Env {
 	if env, ok := c.envs[each]; ok {
 		return env
@@ -154,7 +157,7 @@ func (c *compiling) envFor(each string) *rule.Env {
 	scope, outputs := c.Env.Scope(), rule.Fields{}
 	for i := range c.plan.tasks {
 		t := &c.plan.tasks[i]
-		if t.Each != "" && t.Each != each || len(t.outputs) == 0 || !keyShape.MatchString(t.Key) {
+		if len(t.outputs) == 0 || !keyShape.MatchString(t.Key) {
 			continue
 		}
 		fields := rule.Fields{}
@@ -163,8 +166,13 @@ func (c *compiling) envFor(each string) *rule.Env {
 				fields[o.Key] = ruleTypes[o.Kind]
 			}
 		}
-		scope = scope.WithElement("out_"+ident(t.Key), fields)
-		outputs[ident(t.Key)] = rule.RecordOf("out_" + ident(t.Key))
+		name := "out_" + ident(t.Key)
+		if t.Each != "" && t.Each != each { // a list, with what each was for
+			fields["name"], fields["number"] = rule.Text, rule.Count
+			scope, outputs[ident(t.Key)] = scope.WithElement(name, fields), rule.Records(name)
+			continue
+		}
+		scope, outputs[ident(t.Key)] = scope.WithElement(name, fields), rule.RecordOf(name)
 	}
 	scope = scope.With("outputs", outputs)
 	if each != "" {
@@ -186,7 +194,7 @@ func Scope(tasks []Task, i int, s Surroundings) rule.Scope {
 	return c.envFor(tasks[i].Each).Scope()
 }
 
-var ruleTypes = map[Type]rule.Type{"": rule.Text, Text: rule.Text, Number: rule.Number, Date: rule.DateT}
+var ruleTypes = map[Type]rule.Type{"": rule.Text, Text: rule.Text, Number: rule.Number, Date: rule.DateT, Money: rule.MoneyT, File: rule.Text}
 
 // ident is the key of a task as rules write it.
 func ident(key string) string { return strings.ReplaceAll(key, "-", "_") }

@@ -172,13 +172,31 @@ func TestMoments(t *testing.T) {
 			due := task("due")
 			due.Due = &plan.Due{Moment: c.moment, Remind: []string{"2h", "1d"}}
 			p, found := examine(t, rule.Fields{"start": rule.DateT}, wait, due, task("other"))
-			require.Empty(t, found)
+			closed := c.moment.Task == "" && c.moment.Days == 0 && c.moment.At == ""
+			require.Len(t, found, map[bool]int{true: 1}[closed], "a date that may be a closed day is found: %v", found)
 			assert.Equal(t, c.wait, p.WaitUntil("wait", day(c.start), clocks).UTC().Format(time.RFC3339))
 			at, remind := p.Due("due", ended, day(c.start), clocks)
 			assert.Equal(t, c.due, at.UTC().Format(time.RFC3339))
 			require.Len(t, remind, 2)
 			assert.True(t, remind[0].Before(remind[1]) && remind[1].Before(at), "the earlier first")
 		})
+	}
+}
+
+// Reminders so much open time before a task is due, over breaks and weekends; none
+// comes at the beginning of a break, when nobody is there.
+func TestReminders(t *testing.T) {
+	work := coretest.Week("Europe/Lisbon", []string{"mon", "tue", "wed", "thu", "fri"}, "09:00-12:00", "13:00-17:00")
+	start, err := calendar.ParseDate("2027-03-15")
+	require.NoError(t, err)
+	for before, want := range map[string]string{"1h": "2027-03-15T16:00:00Z", "4h": "2027-03-15T13:00:00Z", "5h": "2027-03-15T11:00:00Z", "8h": "2027-03-12T16:00:00Z", "1d": "2027-03-12T17:00:00Z"} {
+		due := task("due")
+		due.Due = &plan.Due{Moment: plan.Moment{Of: "answers.start"}, Remind: []string{before}}
+		p, found := examine(t, rule.Fields{"start": rule.DateT}, due)
+		require.Empty(t, found)
+		_, remind := p.Due("due", time.Time{}, rule.Values{Roots: map[string]rule.Record{"answers": {"start": rule.OfDate(start)}}}, plan.Clocks{Work: work})
+		require.Len(t, remind, 1)
+		assert.Equal(t, want, remind[0].Format(time.RFC3339), before)
 	}
 }
 

@@ -75,21 +75,42 @@ func (p *Plan) after(i int, each map[string][]Each, number int) []string {
 	return slices.Compact(keys)
 }
 
+// CameOut is what came out of one made task: texts by the key of the output.
+type CameOut struct {
+	Each  *Each // what it was made for; nil of a single one
+	Texts map[string]string
+}
+
 // Values adds what rules of a task read beside the answers: what came out of
-// tasks, and what it is made for. Outputs gives those of a task of the plan
-// that are there, as text by key.
-func (p *Plan) Values(key string, base rule.Values, each *Each, outputs func(task string) map[string]string) rule.Values {
-	record := rule.Record{}
+// tasks, and what it is made for. Outputs gives what came out of all that were
+// made of a task of the plan, in order.
+func (p *Plan) Values(key string, base rule.Values, each *Each, outputs func(task string) []CameOut) rule.Values {
+	record, source := rule.Record{}, p.tasks[p.index[key]].Each
 	for i := range p.tasks {
 		t := &p.tasks[i]
-		if texts := outputs(t.Key); len(texts) > 0 && len(t.outputs) > 0 {
-			out := rule.Record{}
-			for _, o := range t.outputs {
-				if value, ok := o.value(texts[o.Key]); ok {
-					out[o.Key] = value
+		if len(t.outputs) == 0 {
+			continue
+		}
+		came, name := outputs(t.Key), "out_"+ident(t.Key)
+		if t.Each != "" && t.Each != source {
+			rows := []rule.Record{}
+			for _, one := range came {
+				if len(one.Texts) == 0 {
+					continue
 				}
+				row := p.out(t, one.Texts)
+				if one.Each != nil {
+					row["name"], row["number"] = rule.OfText(one.Each.Name), rule.OfCount(one.Each.Number)
+				}
+				rows = append(rows, row)
 			}
-			record[ident(t.Key)] = rule.OfRecord("out_"+ident(t.Key), out)
+			record[ident(t.Key)] = rule.OfRecords(name, rows)
+			continue
+		}
+		for _, one := range came {
+			if len(one.Texts) > 0 && (one.Each == nil || each != nil && one.Each.Number == each.Number) {
+				record[ident(t.Key)] = rule.OfRecord(name, p.out(t, one.Texts))
+			}
 		}
 	}
 	values := base.With("outputs", record)
@@ -97,6 +118,17 @@ func (p *Plan) Values(key string, base rule.Values, each *Each, outputs func(tas
 		values = values.With("each", eachRecord(p.tasks[p.index[key]].Each, each, base))
 	}
 	return values
+}
+
+// out is what came out of a task, as rules read it.
+func (p *Plan) out(t *compiled, texts map[string]string) rule.Record {
+	out := rule.Record{}
+	for _, o := range t.outputs {
+		if value, ok := o.value(texts[o.Key], p.currency); ok {
+			out[o.Key] = value
+		}
+	}
+	return out
 }
 
 // eachRecord is a thing as rules read it; of a table with the answers of its

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/money"
 	"heptad/internal/core/people"
 	"heptad/internal/core/rule"
 )
@@ -114,16 +115,20 @@ func rendered(texts map[string]*rule.Placeholder, values rule.Values, show Show)
 }
 
 // Delay is how long to wait after the n-th failed try; false when it is stuck
-// then.
-func (p *Plan) Delay(key string, failed int) (time.Duration, bool) {
-	tries := p.task(key).tries
-	if tries == nil {
-		tries = usualTries
+// then. The usual delays are spread by up to a quarter, as jitter from 0 to 1
+// says; those that a task sets hold exactly (rules.md 6).
+func (p *Plan) Delay(key string, failed int, jitter float64) (time.Duration, bool) {
+	if tries := p.task(key).tries; tries != nil {
+		if failed > len(tries) {
+			return 0, false
+		}
+		return tries[failed-1], true
 	}
-	if failed > len(tries) {
+	if failed > len(usualTries) {
 		return 0, false
 	}
-	return tries[failed-1], true
+	delay := usualTries[failed-1]
+	return delay + time.Duration(jitter*float64(delay)/4), true
 }
 
 // Effort is the working time a task takes: as it says, or the usual one of
@@ -139,9 +144,39 @@ func (p *Plan) Effort(key string) calendar.Length {
 // Outputs lists what comes out of a task.
 func (p *Plan) Outputs(key string) []Output { return p.task(key).outputs }
 
+// Currency is that of outputs that are money; ISO 4217.
+func (p *Plan) Currency() string { return p.currency }
+
+// Rescue is when a task that got stuck at an instant must go on, and when who has
+// it is reminded: in the time for the rescue, else in that of the task, counted
+// from then. False when its due time stays as it was.
+func (p *Plan) Rescue(key string, stuck time.Time, work *calendar.Calendar) (time.Time, []time.Time, bool) {
+	t := p.task(key)
+	within := t.rescue
+	if within.IsZero() && t.Due != nil && t.Due.Of == "" && t.Due.Moment.Task == "" {
+		within = t.within
+	}
+	if within.IsZero() {
+		return time.Time{}, nil, false
+	}
+	from, err := work.NextOpen(stuck)
+	if err != nil {
+		return time.Time{}, nil, false
+	}
+	at, err := work.AddLength(from, within)
+	if err != nil {
+		return time.Time{}, nil, false
+	}
+	at = at.Truncate(time.Millisecond)
+	return at, t.reminders(at, work), true
+}
+
 // value reads an output; false for one that is empty or of another kind.
-func (o Output) value(text string) (rule.Value, bool) {
+func (o Output) value(text, currency string) (rule.Value, bool) {
 	switch o.Kind {
+	case Money:
+		a, err := money.Parse(text, currency)
+		return rule.OfMoney(a), err == nil
 	case Number:
 		n, err := strconv.ParseFloat(text, 64)
 		return rule.OfNumber(n), err == nil
@@ -153,8 +188,8 @@ func (o Output) value(text string) (rule.Value, bool) {
 }
 
 // Check says what is wrong with a value of an output, in words; empty for a
-// good one.
-func (o Output) Check(text string) string {
+// good one. Currency is that of the plan.
+func (o Output) Check(text, currency string) string {
 	text = strings.TrimSpace(text)
 	if text == "" {
 		if o.Free {
@@ -162,8 +197,8 @@ func (o Output) Check(text string) string {
 		}
 		return o.Name + " is needed."
 	}
-	if _, ok := o.value(text); !ok {
-		return map[Type]string{Number: o.Name + ": write a number.", Date: o.Name + ": write a date such as 2027-03-12."}[o.Kind]
+	if _, ok := o.value(text, currency); !ok {
+		return o.Name + ": " + map[Type]string{Number: "write a number.", Date: "write a date such as 2027-03-12.", Money: "write a sum such as 12.50."}[o.Kind]
 	}
 	return ""
 }
@@ -247,15 +282,23 @@ func (p *Plan) Due(key string, ready time.Time, values rule.Values, c Clocks) (t
 		return time.Time{}, nil
 	}
 	at = at.Truncate(time.Millisecond)
+	return at, t.reminders(at, c.Work)
+}
+
+// reminders are the instants so much working time before a task is due.
+func (t *compiled) reminders(due time.Time, work *calendar.Calendar) []time.Time {
 	var remind []time.Time
 	for _, before := range t.remind {
-		r, err := c.Work.AddLength(at, calendar.Length{Open: -before.Open, Days: -before.Days})
+		r, err := work.Latest(due, before.Open) // when somebody is there, not at the beginning of a break
+		if before.Days > 0 {
+			r, err = work.AddDays(due, -before.Days)
+		}
 		if err == nil {
 			remind = append(remind, r.Truncate(time.Millisecond))
 		}
 	}
 	slices.SortFunc(remind, time.Time.Compare)
-	return at, remind
+	return remind
 }
 
 // moment reckons an instant. Without a clock time it is the opening of the

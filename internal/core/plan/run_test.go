@@ -82,7 +82,7 @@ func TestHoldings(t *testing.T) {
 	outputs := map[string]string{"number": "QB-7"}
 	label := func(_, field string) (string, bool) { return "Sankt Orm", field == "port" }
 	holding := func(key string) (plan.Holding, bool, error) {
-		return p.Holding(key, p.Values(key, where("orm", 0), nil, func(string) map[string]string { return outputs }), label)
+		return p.Holding(key, p.Values(key, where("orm", 0), nil, func(string) []plan.CameOut { return []plan.CameOut{{Texts: outputs}} }), label)
 	}
 	h, ok, err := holding("made")
 	require.NoError(t, err)
@@ -117,17 +117,17 @@ func TestOutputsOfKinds(t *testing.T) {
 		{plan.Output{Key: "a", Name: "Day", Kind: plan.Date}, "2027-02-29", "Day: write a date such as 2027-03-12."},
 		{plan.Output{Key: "a", Name: "Day", Kind: plan.Date}, "2028-02-29", ""},
 		{plan.Output{Key: "a", Name: "Word"}, "x", ""},
+		{plan.Output{Key: "a", Name: "Cost", Kind: plan.Money}, "12.50", ""},
+		{plan.Output{Key: "a", Name: "Cost", Kind: plan.Money}, "12.505", "Cost: write a sum such as 12.50."},
 	} {
-		assert.Equal(t, c.says, c.output.Check(c.text), "%s %q", c.output.Name, c.text)
+		assert.Equal(t, c.says, c.output.Check(c.text, "EUR"), "%s %q", c.output.Name, c.text)
 	}
 	first, second := task("first"), task("second", "first")
 	first.Outputs = []plan.Output{{Key: "n", Name: "N", Kind: plan.Number}}
 	second.When = "outputs.first.n > 3.0"
 	p := compile(t, first, second)
 	for text, want := range map[string]bool{"4": true, "3": false, "many": false, "": false} {
-		wanted, err := p.Wanted("second", p.Values("second", where("orm", 0), nil, func(task string) map[string]string {
-			return map[string]map[string]string{"first": {"n": text}}[task]
-		}))
+		wanted, err := p.Wanted("second", p.Values("second", where("orm", 0), nil, func(string) []plan.CameOut { return []plan.CameOut{{Texts: map[string]string{"n": text}}} }))
 		require.NoError(t, err)
 		assert.Equal(t, want, wanted, text)
 	}
@@ -160,15 +160,15 @@ func TestDelays(t *testing.T) {
 	usual := plan.Task{Key: "usual", Name: "Usual", Kind: plan.Automatic, Team: "keys", Action: call}
 	p := compile(t, own, usual)
 	for failed, want := range []time.Duration{time.Second, time.Hour} {
-		delay, again := p.Delay("own", failed+1)
+		delay, again := p.Delay("own", failed+1, 1)
 		assert.True(t, again)
 		assert.Equal(t, want, delay)
 	}
-	_, again := p.Delay("own", 3)
+	_, again := p.Delay("own", 3, 0)
 	assert.False(t, again)
 	last := time.Duration(0)
 	for failed := 1; ; failed++ {
-		delay, again := p.Delay("usual", failed)
+		delay, again := p.Delay("usual", failed, 0)
 		if !again {
 			assert.Equal(t, 6, failed)
 			break
@@ -176,5 +176,7 @@ func TestDelays(t *testing.T) {
 		assert.Greater(t, delay, last, "the delays grow")
 		last = delay
 	}
+	spread, _ := p.Delay("usual", 4, 1)
+	assert.Equal(t, 150*time.Second, spread, "two minutes and a quarter of them")
 	assert.Equal(t, calendar.Length{}, p.Effort("usual"), "a system takes no time")
 }

@@ -18,6 +18,8 @@ type Step struct {
 	Begun    time.Time       // zero while it has not begun
 	Until    time.Time       // it does not end before: a wait, another try; zero for none
 	Due      time.Time       // of its own; zero for none
+	Unknown  bool            // nobody knows when it goes on: it is stuck, and such was never measured
+	Pause    bool            // the clock of the promise stands still while it is in hand
 	Ended    time.Time       // zero while it is open
 }
 
@@ -33,6 +35,7 @@ type Slot struct {
 	LatestFinish time.Time     // likewise
 	Float        time.Duration // working time it can slip without moving the likely finish
 	Critical     bool          // on the longest way to the finish
+	Unknown      bool          // nobody knows when it will end, as it is stuck or waits for what is
 }
 
 // Slack is the working time between the likely and the latest finish of a
@@ -50,6 +53,7 @@ type Timetable struct {
 	Finish   time.Time // the likely one: with measured times half of the runs are done by then
 	Sure     time.Time // done by then in four of five runs; the finish when nothing is measured
 	Measured bool
+	Unknown  bool // nobody knows the finish: something is stuck. The instants are then the earliest possible
 }
 
 // Runs of the simulation, and its seed: the same plan has the same forecast.
@@ -63,17 +67,7 @@ const (
 // calendar. Nothing that is still to be done is reckoned in the past. By is
 // the deadline; zero for none. The steps must not wait in a circle.
 func Schedule(steps []Step, now, by time.Time) Timetable {
-	s := &schedule{steps: steps, now: now}
-	s.order, _ = order.Sort(len(steps), func(i int) []int { return steps[i].After })
-	lengths := make([]calendar.Length, len(steps))
-	measured := false
-	for i := range steps {
-		lengths[i] = steps[i].Effort
-		if left := s.left(i); steps[i].Ended.IsZero() && len(steps[i].Measured) >= EnoughMeasured {
-			measured = true
-			lengths[i] = calendar.Length{Open: left[len(left)/2]}
-		}
-	}
+	s, lengths, measured := scheduling(steps, now)
 	t := Timetable{Slots: make([]Slot, len(steps)), Measured: measured}
 	t.Finish = s.forward(lengths, t.Slots)
 	s.critical(t.Slots, t.Finish)
@@ -83,6 +77,18 @@ func Schedule(steps []Step, now, by time.Time) Timetable {
 	if !by.IsZero() || slices.ContainsFunc(steps, func(s Step) bool { return !s.Due.IsZero() }) {
 		s.backward(lengths, by, true, func(i int, start, finish time.Time) { t.Slots[i].LatestStart, t.Slots[i].LatestFinish = start, finish })
 	}
+	for _, i := range s.order {
+		step := &steps[i]
+		if !step.Ended.IsZero() {
+			continue
+		}
+		unknown := step.Unknown
+		for _, before := range step.After {
+			unknown = unknown || step.Begun.IsZero() && t.Slots[before].Unknown
+		}
+		t.Slots[i].Unknown = unknown
+		t.Unknown = t.Unknown || unknown
+	}
 	t.Sure = t.Finish
 	if measured {
 		t.Finish, t.Sure = s.simulate(lengths)
@@ -90,10 +96,46 @@ func Schedule(steps []Step, now, by time.Time) Timetable {
 	return t
 }
 
+// Waits gives when open steps begin and end that the clock of the promise stands
+// still for, of those whose end is known.
+func Waits(steps []Step, now time.Time) []Slot {
+	pause := func(s Step) bool { return s.Pause && s.Ended.IsZero() && !s.Until.IsZero() }
+	if !slices.ContainsFunc(steps, pause) {
+		return nil
+	}
+	s, lengths, _ := scheduling(steps, now)
+	slots := make([]Slot, len(steps))
+	s.forward(lengths, slots)
+	var waits []Slot
+	for i := range steps {
+		if pause(steps[i]) {
+			slots[i].Finish = latest(slots[i].Start, steps[i].Until)
+			waits = append(waits, slots[i])
+		}
+	}
+	return waits
+}
+
 type schedule struct {
 	steps []Step
 	order []int
 	now   time.Time
+}
+
+// scheduling puts steps in order, with the likely length of each; measured tells
+// whether any was measured.
+func scheduling(steps []Step, now time.Time) (s *schedule, lengths []calendar.Length, measured bool) {
+	s = &schedule{steps: steps, now: now}
+	s.order, _ = order.Sort(len(steps), func(i int) []int { return steps[i].After })
+	lengths = make([]calendar.Length, len(steps))
+	for i := range steps {
+		lengths[i] = steps[i].Effort
+		if left := s.left(i); steps[i].Ended.IsZero() && len(steps[i].Measured) >= EnoughMeasured {
+			measured = true
+			lengths[i] = calendar.Length{Open: left[len(left)/2]}
+		}
+	}
+	return s, lengths, measured
 }
 
 // left are the measured times of a step that it can still take: those longer

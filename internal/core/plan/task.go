@@ -34,6 +34,7 @@ type Task struct {
 	Lines        string     `json:"lines,omitempty" maxLength:"60" doc:"Key of an item pick or table whose lines can be done in part"`
 	Outputs      []Output   `json:"outputs,omitempty" maxItems:"30" nullable:"false" doc:"What comes out of it: typed by who does it, or read from the reply of a web call"`
 	Due          *Due       `json:"due,omitempty" doc:"When it is due by itself, beside the promise"`
+	Rescue       *Rescue    `json:"rescue,omitempty" doc:"Whose work it is when it is stuck"`
 	Action       *Action    `json:"action,omitempty" doc:"What an automatic task calls"`
 	Tries        []string   `json:"tries,omitempty" maxItems:"20" nullable:"false" doc:"Delays between the tries of an automatic task, such as 30s or 10m"`
 	Undo         *Undo      `json:"undo,omitempty" doc:"What takes it back"`
@@ -55,7 +56,8 @@ type Route struct {
 type Output struct {
 	Key  string `json:"key" maxLength:"60" pattern:"^[a-z][A-Za-z0-9_]*$"`
 	Name string `json:"name" maxLength:"120"`
-	Kind Type   `json:"kind,omitempty" enum:"text,number,date" doc:"Text when left out"`
+	Kind Type   `json:"kind,omitempty" enum:"text,number,money,date,file" doc:"Text when left out; money is in the currency of the offering, a file is added by who does it"`
+	Real bool   `json:"real,omitempty" doc:"Of money: what it really cost, which is shown beside the price asked"`
 	From string `json:"from,omitempty" maxLength:"200" doc:"JSON Pointer into the reply of a web call (RFC 6901)"`
 	Free bool   `json:"free,omitempty" doc:"It may be left empty"`
 
@@ -70,6 +72,8 @@ const (
 	Text   Type = "text"
 	Number Type = "number"
 	Date   Type = "date"
+	Money  Type = "money"
+	File   Type = "file"
 )
 
 // Action is a call of a connector.
@@ -77,6 +81,7 @@ type Action struct {
 	Connector string            `json:"connector" maxLength:"60"`
 	Do        string            `json:"do" maxLength:"60"`
 	Inputs    map[string]string `json:"inputs,omitempty" doc:"Texts with {{ CEL }} placeholders, by input"`
+	Limit     string            `json:"limit,omitempty" maxLength:"10" doc:"How long one call may take, such as 30s, up to 5m; 10s when left out"`
 }
 
 // Undo takes a task back that was done: an action, or words for its team.
@@ -106,6 +111,22 @@ type Due struct {
 	Within string   `json:"within,omitempty" maxLength:"20" doc:"Working time from when it is ready, such as 4h"`
 	Remind []string `json:"remind,omitempty" maxItems:"10" nullable:"false" doc:"Working time before, such as 1d"`
 }
+
+// Rescue says what happens once a task is stuck. Without it the work is its own
+// team's, which is told.
+type Rescue struct {
+	Team   string   `json:"team,omitempty" maxLength:"60" doc:"Key of the team whose work it is then; the task's own when left out"`
+	Within string   `json:"within,omitempty" maxLength:"20" doc:"Working time it may take from being stuck, such as 4h; as for the task when left out"`
+	Tell   []string `json:"tell,omitempty" maxItems:"4" enum:"lead,home,owner,asker" nullable:"false" doc:"Who is told beside the team: its lead, the lead of the home team, the owner of the service, the asker"`
+}
+
+// Whom a rescue tells beside the team.
+const (
+	TellLead  = "lead"
+	TellHome  = "home"
+	TellOwner = "owner"
+	TellAsker = "asker"
+)
 
 // PoolUse takes from a pool or adds to it.
 type PoolUse struct {
@@ -173,7 +194,8 @@ type ActionType struct {
 type Field struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
-	Kind Type   `json:"kind,omitempty" enum:"text,number,date"`
+	Kind Type   `json:"kind,omitempty" enum:"text,number,money,date"`
+	Real bool   `json:"real,omitempty" doc:"Of an output: what it really cost"`
 	Free bool   `json:"free,omitempty" doc:"It may be left empty"`
 	Form Form   `json:"form,omitempty" enum:"json,url" doc:"What it is written as, so that what fills a placeholder stays inside of it"`
 

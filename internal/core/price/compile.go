@@ -1,7 +1,9 @@
 package price
 
 import (
+	"errors"
 	"fmt"
+	"math"
 	"math/big"
 	"slices"
 	"strings"
@@ -16,8 +18,10 @@ type Catalog struct {
 	list       List
 	items      map[string]*item
 	extras     map[string]*extra
+	together   []together
 	surcharges []surcharge
 	tax        *big.Rat // nil for none
+	tolerance  *big.Rat // of the real cost; nil for none
 	company    *company
 	picks      []string // keys of questions that say what can be picked
 	whole      []string // keys of questions that say what everything picked costs
@@ -31,6 +35,7 @@ type item struct {
 	discounts []discount        // the largest quantity first
 	tax       *big.Rat
 	when      *rule.Rule
+	count     *rule.Rule
 }
 
 type option struct {
@@ -52,9 +57,16 @@ type discount struct {
 	ratio   *big.Rat
 }
 
+type together struct {
+	Together
+	ratio *big.Rat
+}
+
 type surcharge struct {
 	Surcharge
 	ratio *big.Rat
+	fixed money.Amount
+	note  string // how the fixed amount was converted
 	when  *rule.Rule
 }
 
@@ -192,6 +204,14 @@ func (c *compiling) compileItem(it Item, at string) {
 	}
 	compiled := &item{Item: it, options: map[string]option{}, when: c.condition(it.When, at+"/when", &c.picks)}
 	compiled.each, compiled.note = c.charge(it.Price, at+"/price")
+	if compiled.count = c.env.Value(it.Count, rule.Number, at+"/count", c.findings); compiled.count != nil {
+		if len(compiled.count.Reads("cost")) > 0 {
+			c.findings.Error("costOfCost", at+"/count", "How many there are cannot hang on what they cost.", "Count answers instead.")
+			compiled.count = nil
+		} else {
+			c.picks = append(c.picks, compiled.count.Reads("answers")...)
+		}
+	}
 	for j, g := range it.Options {
 		c.compileOptions(compiled, g, at+finding.At("options", j))
 	}
@@ -247,15 +267,26 @@ func (c *compiling) compileExtra(x Extra, at string) {
 
 // compileWhole checks what bears on everything picked.
 func (c *compiling) compileWhole() {
-	for i, s := range c.list.Surcharges {
-		at := finding.At("items", "surcharges", i)
-		if strings.TrimSpace(s.Name) == "" {
-			c.findings.Error("noName", at+"/name", "A surcharge has no name.", "Say what it is for.")
+	for i, t := range c.list.Discounts {
+		at := finding.At("items", "discounts", i)
+		if strings.TrimSpace(t.Name) == "" {
+			c.findings.Error("noName", at+"/name", "A discount has no name.", "Say what it is for.")
 		}
-		c.surcharges = append(c.surcharges, surcharge{s, c.percent(s.Percent, at+"/percent"), c.condition(s.When, at+"/when", &c.whole)})
+		if len(t.Items) == 0 {
+			c.findings.Error("noItems", at+"/items", fmt.Sprintf("%s: nothing says of which items together.", t.Name), "Choose the items.")
+		}
+		c.known(t.Items, t.Name, at+"/items")
+		c.together = append(c.together, together{t, c.percent(t.Percent, at+"/percent")})
+	}
+	slices.SortStableFunc(c.together, func(a, b together) int { return b.From - a.From })
+	for i, s := range c.list.Surcharges {
+		c.compileSurcharge(s, finding.At("items", "surcharges", i))
 	}
 	if t := c.list.Tax; t != nil {
 		c.tax = c.percent(t.Percent, "/items/tax/percent")
+	}
+	if c.list.Tolerance != "" {
+		c.tolerance = c.percent(c.list.Tolerance, "/items/tolerance")
 	}
 	if c.list.From != "" {
 		c.question(c.list.From, rule.DateT, "/items/from", "a date question")
@@ -273,8 +304,44 @@ func (c *compiling) compileWhole() {
 	}
 	if s := c.list.CostCentres; s != nil {
 		c.whole = append(c.whole, s.Question)
-		if _, err := c.env.Compile(fmt.Sprintf("answers.%s.all(r, has(r.%s) && has(r.%s))", s.Question, s.Centre, s.Percent), rule.YesNo); err != nil {
-			c.findings.Error("costCentres", "/items/costCentres", "The cost is shared by a table question with a column for the cost centre and one for the share, but these are not there.", "Choose the table and its columns.")
+		fits := "answers." + s.Question + ` == ""`
+		if s.Centre != "" {
+			fits = fmt.Sprintf(`answers.%s.all(r, r.%s == "")`, s.Question, s.Centre)
+		}
+		if s.Percent != "" {
+			fits = fmt.Sprintf(`answers.%s.all(r, r.%s == "" && r.%s == 0.0)`, s.Question, s.Centre, s.Percent)
+		}
+		if _, err := c.env.Compile(fits, rule.YesNo); err != nil {
+			c.findings.Error("costCentres", "/items/costCentres", "Who pays is said by a question for a cost centre, or by a table with a column for the cost centre and one for the share, but these are not there.", "Choose the question, or the table and its columns.")
+		}
+	}
+}
+
+func (c *compiling) compileSurcharge(s Surcharge, at string) {
+	if strings.TrimSpace(s.Name) == "" {
+		c.findings.Error("noName", at+"/name", "A surcharge has no name.", "Say what it is for.")
+	}
+	c.known(s.Items, s.Name, at+"/items")
+	compiled := surcharge{Surcharge: s, when: c.condition(s.When, at+"/when", &c.whole)}
+	switch {
+	case s.Fixed == nil:
+		compiled.ratio = c.percent(s.Percent, at+"/percent")
+	case s.Percent != "":
+		c.findings.Error("twoPrices", at+"/percent", fmt.Sprintf("%s has a percentage and a fixed amount.", s.Name), "Leave one of them empty.")
+	default:
+		if s.Fixed.ByDays {
+			c.findings.Error("byDays", at+"/fixed/byDays", "Only items and extras are charged by days.", "")
+		}
+		compiled.fixed, compiled.note = c.charge(*s.Fixed, at+"/fixed")
+	}
+	c.surcharges = append(c.surcharges, compiled)
+}
+
+// known checks that items are there that something is for.
+func (c *compiling) known(items []string, name, at string) {
+	for i, key := range items {
+		if c.items[key] == nil {
+			c.findings.Error("unknownItem", at+finding.At(i), fmt.Sprintf("%s is for the item %q, which is not there.", name, key), "Take it out.")
 		}
 	}
 }
@@ -313,6 +380,7 @@ func (c *Catalog) Rules() []rule.Placed {
 			continue
 		}
 		add(compiled.when, "items", "list", i, "when")
+		add(compiled.count, "items", "list", i, "count")
 		for j, g := range it.Options {
 			for k, o := range g.Choices {
 				add(compiled.options[g.Key+"/"+o.Key].offer, "items", "list", i, "options", j, "choices", k, "when")
@@ -343,6 +411,49 @@ func (c *Catalog) Item(key string) (Item, bool) {
 		return Item{}, false
 	}
 	return it.Item, true
+}
+
+// Name of an item, or its key when there is none of it.
+func (c *Catalog) Name(key string) string {
+	if it, ok := c.items[key]; ok {
+		return it.Name
+	}
+	return key
+}
+
+// Dearer tells whether what something really cost exceeds what was asked for it
+// by more than the offering tolerates.
+func (c *Catalog) Dearer(asked, real money.Amount) bool {
+	most := asked
+	if c.tolerance != nil {
+		most = sum(asked, asked.Portion(c.tolerance))
+	}
+	over, err := real.Compare(most)
+	return err == nil && over > 0
+}
+
+// Counted tells how many of an item there are where a rule says so; false where
+// the asker does. What hangs on something absent, or is less than one, is none.
+func (c *Catalog) Counted(key string, values rule.Values) (int, bool, error) {
+	it, ok := c.items[key]
+	if !ok || it.count == nil {
+		return 0, false, nil
+	}
+	value, err := it.count.Eval(values)
+	if errors.Is(err, rule.ErrAbsent) {
+		return 0, true, nil
+	}
+	if err != nil {
+		return 0, true, err
+	}
+	n := 0.0
+	switch x := rule.Plain(value).(type) {
+	case float64:
+		n = x
+	case int64:
+		n = float64(x)
+	}
+	return int(math.Ceil(min(max(n, 0), MaxQuantity+1))), true, nil
 }
 
 // Offered tells whether an item can be picked: its rule holds, or hangs on

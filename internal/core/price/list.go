@@ -6,11 +6,13 @@ type List struct {
 	Rates       map[string]string `json:"rates,omitempty" doc:"By ISO 4217 code: what one unit of another currency is worth in the currency, as a decimal number"`
 	List        []Item            `json:"list" maxItems:"10000" nullable:"false"`
 	Extras      []Extra           `json:"extras,omitempty" maxItems:"1000" nullable:"false"`
+	Discounts   []Together        `json:"discounts,omitempty" maxItems:"20" nullable:"false" doc:"From so many of some items together"`
 	Surcharges  []Surcharge       `json:"surcharges,omitempty" maxItems:"20" nullable:"false"`
 	Tax         *Tax              `json:"tax,omitempty"`
 	From        string            `json:"from,omitempty" maxLength:"60" doc:"Key of the date question from which monthly prices run; parts of a month are charged by days"`
 	Term        *Term             `json:"term,omitempty" doc:"For how long it is kept"`
 	Company     *Company          `json:"company,omitempty" doc:"What the company pays; the person pays the rest"`
+	Tolerance   string            `json:"tolerance,omitempty" maxLength:"10" doc:"Percent by which the real cost may exceed the price asked before it is told; 0 when left out"`
 	CostCentres *CostCentres      `json:"costCentres,omitempty" doc:"Which answers share the cost; without it the beneficiary's own cost centre bears it"`
 }
 
@@ -27,6 +29,7 @@ type Item struct {
 	Tax       string        `json:"tax,omitempty" maxLength:"10" doc:"Percent, in place of that of the list; only when the list has a tax"`
 	Min       int           `json:"min,omitempty" minimum:"0" maximum:"1000" doc:"Smallest quantity; 1 when left out"`
 	Max       int           `json:"max,omitempty" minimum:"0" maximum:"1000" doc:"Largest quantity; 1000 when left out"`
+	Count     string        `json:"count,omitempty" maxLength:"4000" doc:"CEL that gives how many, such as a sum over a table; the asker picks the item, not the quantity"`
 	Default   bool          `json:"default,omitempty" doc:"Picked until the asker touches the question"`
 	When      string        `json:"when,omitempty" maxLength:"4000" doc:"CEL over asker, beneficiary and answers; can be picked when it holds"`
 }
@@ -80,19 +83,32 @@ const (
 // Periods lists them all, in the order of slips.
 var Periods = []Period{Once, Month, Year}
 
-// Discount takes a part off a line from a quantity on. Of several that fit,
-// the one with the largest quantity counts.
+// Discount takes a part off an item from a quantity on; all that is picked of the
+// item counts, with whatever options. Of several that fit, the one with the
+// largest quantity counts.
 type Discount struct {
 	From    int    `json:"from" minimum:"1" maximum:"1000"`
 	Percent string `json:"percent" maxLength:"10"`
 }
 
-// Surcharge adds a part of everything picked.
+// Together takes a part off some items from a quantity of all of them on, after
+// their own discounts. Of several that fit an item, the one with the largest
+// quantity counts.
+type Together struct {
+	Name    string   `json:"name" maxLength:"200" doc:"As the slip says it"`
+	Items   []string `json:"items" minItems:"1" maxItems:"1000" nullable:"false" doc:"Keys"`
+	From    int      `json:"from" minimum:"1" maximum:"10000"`
+	Percent string   `json:"percent" maxLength:"10"`
+}
+
+// Surcharge adds a part of what is picked, or a fixed amount.
 type Surcharge struct {
-	Key     string `json:"key" maxLength:"60"`
-	Name    string `json:"name" maxLength:"200"`
-	When    string `json:"when,omitempty" maxLength:"4000" doc:"CEL; charged when it holds"`
-	Percent string `json:"percent" maxLength:"10"`
+	Key     string   `json:"key" maxLength:"60"`
+	Name    string   `json:"name" maxLength:"200"`
+	When    string   `json:"when,omitempty" maxLength:"4000" doc:"CEL; charged when it holds"`
+	Percent string   `json:"percent,omitempty" maxLength:"10" doc:"Of the items with their extras, discounts and parts of months"`
+	Fixed   *Charge  `json:"fixed,omitempty" doc:"In place of a percentage: once for all that is picked"`
+	Items   []string `json:"items,omitempty" maxItems:"1000" nullable:"false" doc:"Keys of the items it is for; everything picked when left out"`
 }
 
 // Tax is added to everything, item by item.
@@ -115,11 +131,12 @@ type Company struct {
 	Yearly  string `json:"yearly,omitempty" maxLength:"20"`
 }
 
-// CostCentres names a table question whose rows share the cost.
+// CostCentres names the question whose answer says who pays: a table whose rows
+// share the cost, or a question for one cost centre.
 type CostCentres struct {
-	Question string `json:"question" maxLength:"60" doc:"Key of a table question"`
-	Centre   string `json:"centre" maxLength:"60" doc:"Key of its column with the cost centre"`
-	Percent  string `json:"percent" maxLength:"60" doc:"Key of its column with the share in percent"`
+	Question string `json:"question" maxLength:"60" doc:"Key of a table question, or of one that asks for a cost centre"`
+	Centre   string `json:"centre,omitempty" maxLength:"60" doc:"Key of the table's column with the cost centre"`
+	Percent  string `json:"percent,omitempty" maxLength:"60" doc:"Key of the table's column with the share in percent; without it, or with none filled in, the shares are equal"`
 }
 
 // MaxQuantity is the most of one item that can be picked.

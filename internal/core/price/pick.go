@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"heptad/internal/core/money"
 	"heptad/internal/core/rule"
 )
 
@@ -96,6 +97,45 @@ func (x *extra) fits(item string) bool { return len(x.Fits) == 0 || slices.Conta
 // should be one.
 func (p Pick) Same(q Pick) bool { return p.Item == q.Item && p.optionKeys() == q.optionKeys() }
 
+// More tells whether picks hold anything that others do not: an item, an extra, a
+// larger quantity, another option that is not cheaper (rules.md 5).
+func (c *Catalog) More(before, after []Pick) bool {
+	left := slices.Clone(before)
+	for _, p := range slices.SortedStableFunc(slices.Values(after), func(a, b Pick) int { return exactFirst(before, a) - exactFirst(before, b) }) {
+		at := slices.IndexFunc(left, func(o Pick) bool { return c.covers(o, p, false) })
+		if at < 0 {
+			at = slices.IndexFunc(left, func(o Pick) bool { return c.covers(o, p, true) })
+		}
+		if at < 0 {
+			return true
+		}
+		left = slices.Delete(left, at, at+1)
+	}
+	return false
+}
+
+// exactFirst orders picks that were there before the others.
+func exactFirst(before []Pick, p Pick) int {
+	if slices.ContainsFunc(before, p.Same) {
+		return 0
+	}
+	return 1
+}
+
+// covers tells whether a pick holds all of another; cheaper lets its options
+// differ when one costs less with them.
+func (c *Catalog) covers(old, next Pick, cheaper bool) bool {
+	if old.Item != next.Item || next.Quantity > old.Quantity {
+		return false
+	}
+	if !old.Same(next) && (!cheaper || c.each(next).Minor() >= c.each(old).Minor()) {
+		return false
+	}
+	return !slices.ContainsFunc(next.Extras, func(x PickedExtra) bool {
+		return !slices.ContainsFunc(old.Extras, func(o PickedExtra) bool { return o.Extra == x.Extra && x.Quantity <= o.Quantity })
+	})
+}
+
 func (p Pick) optionKeys() string {
 	var keys []string
 	for group, key := range p.Options {
@@ -126,6 +166,21 @@ func (c *Catalog) Words(p Pick) string {
 		words += " with " + strings.Join(extras, " and ")
 	}
 	return words
+}
+
+// each is what one of a pick costs with its options.
+func (c *Catalog) each(p Pick) money.Amount {
+	it, ok := c.items[p.Item]
+	if !ok {
+		return money.Zero(c.list.Currency)
+	}
+	each := it.each
+	for _, g := range it.Options {
+		if o, ok := it.options[g.Key+"/"+p.Options[g.Key]]; ok {
+			each = sum(each, o.more)
+		}
+	}
+	return each
 }
 
 // named is the name of the item with its options in brackets.

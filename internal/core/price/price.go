@@ -3,6 +3,7 @@ package price
 import (
 	"fmt"
 	"math/big"
+	"slices"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/money"
@@ -50,6 +51,48 @@ const (
 	OfPerson     = "own"
 )
 
+// Part is what one cost centre bears, or the whole for an empty key.
+func (p Price) Part(centre string) Share {
+	if centre == "" {
+		return Share{Once: p.Once, Monthly: p.Monthly, Yearly: p.Yearly}
+	}
+	for _, s := range p.Shares {
+		if s.Payer == OfCostCentre && s.Name == centre {
+			return s
+		}
+	}
+	return Share{}
+}
+
+// OfParts is what some cost centres bear, without the lines it comes from.
+func (p Price) OfParts(centres []string) Price {
+	out := Price{Lines: []Line{}, Shares: []Share{}, Months: p.Months}
+	first := true
+	for _, s := range p.Shares {
+		switch {
+		case s.Payer != OfCostCentre || !slices.Contains(centres, s.Name):
+			continue
+		case first:
+			out.Once, out.Monthly, out.Yearly, first = s.Once, s.Monthly, s.Yearly, false
+		default:
+			out.Once, out.Monthly, out.Yearly = sum(out.Once, s.Once), sum(out.Monthly, s.Monthly), sum(out.Yearly, s.Yearly)
+		}
+		out.Shares = append(out.Shares, s)
+	}
+	out.FirstYear = out.Part("").Over(12)
+	if p.Term != nil {
+		term := out.Part("").Over(p.Months)
+		out.Term = &term
+	}
+	return out
+}
+
+// Over adds up what falls due in so many months; a yearly price at the start of
+// each year.
+func (s Share) Over(months int) money.Amount {
+	return sum(sum(s.Once, s.Monthly.Times(int64(months))), s.Yearly.Times(int64((months+11)/12)))
+}
+
 // total gives the field of a price that a period adds up in.
 func (p *Price) total(per Period) *money.Amount {
 	switch per {
@@ -78,6 +121,7 @@ type adding struct {
 	values rule.Values
 	taxed  map[string]map[Period]money.Amount // by percentage, as it is written
 	rates  []string                           // of taxed, in the order met
+	counts map[string]int                     // of each item, with whatever options
 }
 
 // Of adds up picks in their order. Picks of unknown items are left out: forms
@@ -87,12 +131,16 @@ func (c *Catalog) Of(picks []Pick, values rule.Values) (Price, error) {
 	zero := money.Zero(c.list.Currency)
 	a := &adding{Catalog: c, values: values, taxed: map[string]map[Period]money.Amount{}}
 	a.price = Price{Lines: []Line{}, Once: zero, Monthly: zero, Yearly: zero, Shares: []Share{}}
+	a.counts = map[string]int{}
+	for _, p := range picks {
+		a.counts[p.Item] += p.Quantity
+	}
 	for _, p := range picks {
 		a.pick(p)
 	}
 	err := a.surcharge()
 	a.tax()
-	a.price.FirstYear = sum(sum(a.price.Once, a.price.Monthly.Times(12)), a.price.Yearly)
+	a.price.FirstYear = a.price.Part("").Over(12)
 	a.term()
 	a.share()
 	return a.price, err
@@ -122,12 +170,7 @@ func (a *adding) pick(p Pick) {
 	if !ok {
 		return
 	}
-	each := it.each
-	for _, g := range it.Options {
-		if o, ok := it.options[g.Key+"/"+p.Options[g.Key]]; ok {
-			each = sum(each, o.more)
-		}
-	}
+	each := a.each(p)
 	tax := a.listTax()
 	if tax != "" && it.tax != nil {
 		tax = it.Tax
@@ -135,11 +178,20 @@ func (a *adding) pick(p Pick) {
 	line := Line{Kind: "item", Item: it.Key, Name: it.named(p.Options), Note: it.note, Quantity: p.Quantity, Each: each, Per: it.Price.Per, Sum: each.Times(int64(p.Quantity))}
 	a.add(line, tax)
 	net := line.Sum
+	off := func(name, percent string, from int, ratio *big.Rat) {
+		off := net.Portion(ratio).Times(-1)
+		a.add(Line{Kind: "discount", Item: it.Key, Name: name, Note: fmt.Sprintf("%s %% from %d on", percent, from), Per: line.Per, Sum: off}, tax)
+		net = sum(net, off)
+	}
 	for _, d := range it.discounts {
-		if p.Quantity >= d.from {
-			off := line.Sum.Portion(d.ratio).Times(-1)
-			a.add(Line{Kind: "discount", Item: it.Key, Name: "Discount", Note: fmt.Sprintf("%s %% from %d on", d.percent, d.from), Per: line.Per, Sum: off}, tax)
-			net = sum(net, off)
+		if a.counts[it.Key] >= d.from {
+			off("Discount", d.percent, d.from, d.ratio)
+			break
+		}
+	}
+	for _, d := range a.together {
+		if slices.Contains(d.Items, it.Key) && a.count(d.Items) >= d.From {
+			off(d.Name, d.Percent, d.From, d.ratio)
 			break
 		}
 	}
@@ -176,10 +228,32 @@ func (a *adding) part(item, name string, ch Charge, monthly money.Amount, tax st
 	}, tax)
 }
 
-// surcharge adds a part of everything so far, a line for each period.
+// count is how many of some items are picked together.
+func (a *adding) count(items []string) int {
+	n := 0
+	for _, key := range items {
+		n += a.counts[key]
+	}
+	return n
+}
+
+// base adds up the lines of some items in a period, of all when none is named;
+// false when there is none.
+func (a *adding) base(lines []Line, items []string, per Period) (money.Amount, bool) {
+	total, any := money.Zero(a.list.Currency), false
+	for _, l := range lines {
+		if l.Per == per && (len(items) == 0 || slices.Contains(items, l.Item)) {
+			total, any = sum(total, l.Sum), true
+		}
+	}
+	return total, any
+}
+
+// surcharge adds a part of the lines so far, a line for each period, or a fixed
+// amount.
 func (a *adding) surcharge() error {
 	var first error
-	before := a.price
+	before := a.price.Lines
 	for _, s := range a.surcharges {
 		yes, err := true, error(nil)
 		if s.when != nil {
@@ -188,10 +262,19 @@ func (a *adding) surcharge() error {
 		if err != nil && first == nil {
 			first = err
 		}
+		if !yes || err != nil {
+			continue
+		}
+		picked := false
 		for _, per := range Periods {
-			if base := *before.total(per); yes && err == nil && !base.IsZero() {
+			base, there := a.base(before, s.Items, per)
+			picked = picked || there
+			if s.ratio != nil && !base.IsZero() {
 				a.add(Line{Kind: "surcharge", Name: s.Name, Note: s.Percent + " %", Per: per, Sum: base.Portion(s.ratio)}, a.listTax())
 			}
+		}
+		if s.Fixed != nil && picked {
+			a.add(Line{Kind: "surcharge", Name: s.Name, Note: s.note, Per: s.Fixed.Per, Sum: s.fixed}, a.listTax())
 		}
 	}
 	return first
@@ -231,7 +314,7 @@ func (a *adding) term() {
 	if months < 1 || months > maxMonths {
 		return
 	}
-	total := sum(sum(a.price.Once, a.price.Monthly.Times(int64(months))), a.price.Yearly.Times(int64((months+11)/12)))
+	total := a.price.Part("").Over(months)
 	a.price.Months, a.price.Term = months, &total
 }
 
@@ -292,30 +375,57 @@ type shareRow struct {
 	ratio           *big.Rat
 }
 
-// shareRows reads the table of cost centres; rows that are not filled in are
-// left out.
+// shareRows reads who pays; rows that are not filled in are left out, those of one
+// cost centre are one. When no share is given, all are equal.
 func (a *adding) shareRows() []shareRow {
 	s := a.list.CostCentres
 	if s == nil {
 		return nil
 	}
-	var rows []shareRow
+	if centre, ok := rule.As[string](a.values.Roots["answers"][s.Question]); ok && s.Centre == "" {
+		return []shareRow{{centre, "100", big.NewRat(1, 1)}}
+	}
+	var rows, named []shareRow
 	for _, record := range rule.Rows(a.values.Roots["answers"][s.Question]) {
 		centre, ok := rule.As[string](record[s.Centre])
-		n, ok2 := rule.As[float64](record[s.Percent])
-		percent := new(big.Rat)
-		if !ok || !ok2 || percent.SetFloat64(n) == nil || n < 0 || n > 100 {
+		if !ok {
 			continue
 		}
-		// Shares are decimal numbers; take the one that is meant, to four places.
-		percent, _ = new(big.Rat).SetString(percent.FloatString(4))
-		rows = append(rows, shareRow{centre, decimal(percent), percent.Quo(percent, big.NewRat(100, 1))})
+		n, given := rule.As[float64](record[s.Percent])
+		ratio := new(big.Rat)
+		if !given {
+			named = join(named, centre, ratio)
+		} else if ratio.SetFloat64(n) != nil && n >= 0 && n <= 100 {
+			// Shares are decimal numbers; take the one that is meant, to four places.
+			ratio, _ = new(big.Rat).SetString(ratio.FloatString(4))
+			rows = join(rows, centre, ratio.Quo(ratio, big.NewRat(100, 1)))
+		}
+	}
+	if len(rows) == 0 {
+		rows = named
+		for i := range rows {
+			rows[i].ratio = big.NewRat(1, int64(len(rows)))
+		}
+	}
+	for i := range rows {
+		rows[i].percent = decimal(new(big.Rat).Mul(rows[i].ratio, big.NewRat(100, 1)))
 	}
 	return rows
 }
 
-// SharesMake100 tells whether the table of cost centres, if there is one with
-// rows in it, makes 100 %.
+// join adds a share to those of its cost centre.
+func join(rows []shareRow, centre string, ratio *big.Rat) []shareRow {
+	for i := range rows {
+		if rows[i].centre == centre {
+			rows[i].ratio.Add(rows[i].ratio, ratio)
+			return rows
+		}
+	}
+	return append(rows, shareRow{centre: centre, ratio: ratio})
+}
+
+// SharesMake100 tells whether the shares of cost centres, if there are any, make
+// 100 %.
 func (c *Catalog) SharesMake100(values rule.Values) bool {
 	rows := (&adding{Catalog: c, values: values}).shareRows()
 	whole := new(big.Rat)

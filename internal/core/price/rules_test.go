@@ -47,7 +47,11 @@ func day(text string) rule.Value {
 func split(parts ...any) rule.Value {
 	var rows []rule.Record
 	for i := 0; i < len(parts); i += 2 {
-		rows = append(rows, rule.Record{"centre": rule.OfText(parts[i].(string)), "percent": rule.OfNumber(parts[i+1].(float64))})
+		row := rule.Record{"centre": rule.OfText(parts[i].(string))}
+		if percent, ok := parts[i+1].(float64); ok {
+			row["percent"] = rule.OfNumber(percent)
+		}
+		rows = append(rows, row)
 	}
 	return rule.OfRecords("row_split", rows)
 }
@@ -87,6 +91,12 @@ func lines(p price.Price) string {
 	return strings.Join(out, "; ")
 }
 
+// together takes off what two items have in common.
+func together(l *price.List) {
+	both := []string{"tablet", "plan"}
+	l.Discounts = []price.Together{{Name: "Set", Items: both, From: 6, Percent: "10"}, {Name: "Many", Items: both, From: 10, Percent: "20"}}
+}
+
 // Worked by hand, line by line.
 func TestLines(t *testing.T) {
 	pick := func(item string, n int, options map[string]string, extras ...price.PickedExtra) price.Pick {
@@ -113,6 +123,26 @@ func TestLines(t *testing.T) {
 			l.Surcharges = []price.Surcharge{{Key: "f", Name: "In two days", When: "answers.fast", Percent: "15"}, {Key: "h", Name: "Handling", Percent: "1"}}
 		}, []price.Pick{pick("tablet", 1, nil), pick("plan", 1, nil)}, rule.Record{"fast": rule.OfYesNo(true)},
 			"item Tablet 400.00/once; item Data plan 31.00/month; surcharge In two days 60.00/once (15 %); surcharge In two days 4.65/month (15 %); surcharge Handling 4.00/once (1 %); surcharge Handling 0.31/month (1 %)"},
+		"options count together": {nil, []price.Pick{pick("tablet", 3, map[string]string{"size": "s"}), pick("tablet", 2, map[string]string{"size": "l"})}, nil,
+			"item Tablet (small) 1200.00/once; discount Discount -60.00/once (5 % from 5 on); item Tablet (large) 999.00/once; discount Discount -49.95/once (5 % from 5 on)"},
+		"from six of two items together": {together, []price.Pick{pick("tablet", 4, nil), pick("plan", 2, nil)}, nil,
+			"item Tablet 1600.00/once; discount Set -160.00/once (10 % from 6 on); item Data plan 62.00/month; discount Set -6.20/month (10 % from 6 on)"},
+		"five together are too few": {together, []price.Pick{pick("tablet", 3, nil), pick("plan", 2, nil), pick("chart", 3, nil)}, nil,
+			"item Tablet 1200.00/once; item Data plan 62.00/month; item Charts 309.96/year (NOK 1200.00 at 0.0861)"},
+		"after their own discount, the largest set": {together, []price.Pick{pick("tablet", 10, nil)}, nil,
+			"item Tablet 4000.00/once; discount Discount -500.00/once (12.5 % from 10 on); discount Many -700.00/once (20 % from 10 on)"},
+		"a part of a month after a discount": {together, []price.Pick{pick("plan", 6, nil)}, rule.Record{"from": day("2027-04-16")},
+			"item Data plan 186.00/month; discount Set -18.60/month (10 % from 6 on); part Data plan in April 83.70/once (15 of 30 days)"},
+		"a surcharge on named items": {func(l *price.List) {
+			l.Surcharges = []price.Surcharge{{Key: "i", Name: "Insurance", Percent: "10", Items: []string{"tablet"}}}
+		}, []price.Pick{pick("tablet", 5, nil, price.PickedExtra{Extra: "mount", Quantity: 1}), pick("plan", 1, nil)}, nil,
+			"item Tablet 2000.00/once; discount Discount -100.00/once (5 % from 5 on); extra Mount 35.00/once; item Data plan 31.00/month; surcharge Insurance 193.50/once (10 %)"},
+		"a fixed one": {func(l *price.List) {
+			l.Surcharges = []price.Surcharge{{Key: "b", Name: "Boat", Fixed: &price.Charge{Amount: "100.00", Per: price.Once, Currency: "NOK"}}}
+		}, []price.Pick{pick("tablet", 2, nil)}, nil, "item Tablet 800.00/once; surcharge Boat 8.61/once (NOK 100.00 at 0.0861)"},
+		"a fixed one for items that are not picked": {func(l *price.List) {
+			l.Surcharges = []price.Surcharge{{Key: "b", Name: "Boat", Fixed: &price.Charge{Amount: "100.00", Per: price.Once}, Items: []string{"chart"}}}
+		}, []price.Pick{pick("tablet", 2, nil)}, nil, "item Tablet 800.00/once"},
 		"a surcharge not asked for": {func(l *price.List) {
 			l.Surcharges = []price.Surcharge{{Key: "f", Name: "In two days", When: "answers.fast", Percent: "15"}}
 		}, []price.Pick{pick("tablet", 1, nil)}, nil, "item Tablet 400.00/once"},
@@ -164,6 +194,17 @@ func TestTermAndShares(t *testing.T) {
 			l.CostCentres = &price.CostCentres{Question: "split", Centre: "centre", Percent: "percent"}
 		},
 			rule.Record{"split": split("CC-1", 33.0, "CC-2", 66.0)}, "", "costCentre CC-4100 100 400.00 31.00 206.64"},
+		"equal shares, as none is filled in": {func(l *price.List) {
+			l.CostCentres = &price.CostCentres{Question: "split", Centre: "centre", Percent: "percent"}
+		}, rule.Record{"split": split("CC-1", nil, "CC-2", nil, "CC-3", nil)}, "", "costCentre CC-1 33.3333 133.34 10.34 68.88; costCentre CC-2 33.3333 133.33 10.33 68.88; costCentre CC-3 33.3333 133.33 10.33 68.88"},
+		"equal shares, always": {func(l *price.List) {
+			l.CostCentres = &price.CostCentres{Question: "split", Centre: "centre"}
+		}, rule.Record{"split": split("CC-1", nil, "CC-2", nil)}, "", "costCentre CC-1 50 200.00 15.50 103.32; costCentre CC-2 50 200.00 15.50 103.32"},
+		"one centre twice": {func(l *price.List) {
+			l.CostCentres = &price.CostCentres{Question: "split", Centre: "centre", Percent: "percent"}
+		}, rule.Record{"split": split("CC-1", 25.0, "CC-2", 50.0, "CC-1", 25.0)}, "", "costCentre CC-1 50 200.00 15.50 103.32; costCentre CC-2 50 200.00 15.50 103.32"},
+		"one centre, chosen": {func(l *price.List) { l.CostCentres = &price.CostCentres{Question: "port"} },
+			rule.Record{"port": rule.OfText("CC-9")}, "", "costCentre CC-9 100 400.00 31.00 206.64"},
 		"no rows yet": {func(l *price.List) {
 			l.CostCentres = &price.CostCentres{Question: "split", Centre: "centre", Percent: "percent"}
 		},
@@ -255,8 +296,16 @@ func TestTheListIsExamined(t *testing.T) {
 		"a strange percent":   {func(l *price.List) { l.List[0].Discounts[0].Percent = "101" }, "percent", "/items/list/0/discounts/0/percent"},
 		"a strange tax":       {func(l *price.List) { l.Tax = &price.Tax{Percent: "a lot"} }, "percent", "/items/tax/percent"},
 		"nameless surcharge":  {func(l *price.List) { l.Surcharges = []price.Surcharge{{Percent: "1"}} }, "noName", "/items/surcharges/0/name"},
-		"a strange limit":     {func(l *price.List) { l.Company = &price.Company{Percent: "1", Once: "some"} }, "amount", "/items/company/once"},
-		"a drawn script":      {func(l *price.List) { l.List[0].Picture = "data:image/svg+xml;base64,AA" }, "picture", "/items/list/0/picture"},
+		"two prices": {func(l *price.List) {
+			l.Surcharges = []price.Surcharge{{Name: "X", Percent: "1", Fixed: &price.Charge{Amount: "1", Per: price.Once}}}
+		}, "twoPrices", "/items/surcharges/0/percent"},
+		"surcharge on nothing": {func(l *price.List) {
+			l.Surcharges = []price.Surcharge{{Name: "X", Percent: "1", Items: []string{"moon"}}}
+		}, "unknownItem", "/items/surcharges/0/items/0"},
+		"together of none": {func(l *price.List) { l.Discounts = []price.Together{{Name: "X", From: 2, Percent: "1"}} }, "noItems", "/items/discounts/0/items"},
+		"counted by cost":  {func(l *price.List) { l.List[0].Count = `cost.once == money("1") ? 1 : 2` }, "costOfCost", "/items/list/0/count"},
+		"a strange limit":  {func(l *price.List) { l.Company = &price.Company{Percent: "1", Once: "some"} }, "amount", "/items/company/once"},
+		"a drawn script":   {func(l *price.List) { l.List[0].Picture = "data:image/svg+xml;base64,AA" }, "picture", "/items/list/0/picture"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			list := tablet()

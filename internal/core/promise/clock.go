@@ -12,11 +12,14 @@ import (
 type Promised struct {
 	Name       string    `json:"name"`
 	Response   string    `json:"response,omitempty" doc:"Working time, such as 4h or 1d"`
-	Fulfilment string    `json:"fulfilment"`
+	Fulfilment string    `json:"fulfilment,omitempty" doc:"Working time, such as 8h or 5d; empty where it is to be ready by an instant"`
 	Calendar   string    `json:"calendar,omitempty" doc:"Key; empty for that of the promise"`
 	From       time.Time `json:"from" doc:"When the clock starts; zero while that is not known"`
 	Until      []string  `json:"until,omitempty" doc:"Keys of the tasks whose end it runs to; the delivery when there are none"`
 	Pauses     []string  `json:"pauses,omitempty" doc:"Keys of the tasks during which it stands still"`
+
+	ReadyBy time.Time `json:"readyBy,omitzero" doc:"Instant by which it is to be ready, which no pause moves"`
+	Day     string    `json:"day,omitempty" doc:"Of the answers, before which it is to be ready; RFC 3339"`
 }
 
 // Promised gives the first target that fits, with the clock started as far as
@@ -30,6 +33,9 @@ func (c *Compiled) Promised(values rule.Values, sent time.Time) *Promised {
 			}
 		}
 		p := &Promised{Name: t.Name, Response: t.Response, Fulfilment: t.Fulfilment, Calendar: t.Calendar, Until: t.Until, Pauses: c.pauses}
+		if t.ReadyBy != nil && !c.readyBy(t, values, p) {
+			continue
+		}
 		if t.from != nil {
 			if value, err := t.from.Eval(values); err == nil {
 				p.From = c.instant(value, p)
@@ -49,6 +55,38 @@ func (c *Compiled) Decided(p *Promised, at time.Time) time.Time {
 		return time.Time{}
 	}
 	return c.begins(at, p)
+}
+
+// readyBy reckons by when it is to be ready: at the clock time that the target
+// names, else at the close of the day so many working days before the date, or at
+// its opening when it is the date itself. False while the date is not answered.
+func (c *Compiled) readyBy(t compiledTarget, values rule.Values, p *Promised) bool {
+	value, err := t.ready.Eval(values)
+	day, ok := rule.As[calendar.Date](value)
+	if err != nil || !ok {
+		return false
+	}
+	work := c.calendarOf(p)
+	on := day
+	if t.ReadyBy.Days > 0 {
+		if on, err = work.AddWorkdays(day, -t.ReadyBy.Days); err != nil {
+			return false
+		}
+	}
+	p.Day = day.String()
+	open := work.Open(on)
+	switch {
+	case t.ReadyBy.At != "":
+		midnight := on.In(work.Zone())
+		p.ReadyBy = time.Date(midnight.Year(), midnight.Month(), midnight.Day(), int(t.clock.Hours()), int(t.clock.Minutes())%60, 0, 0, work.Zone()).UTC()
+	case len(open) == 0: // a closed day: the close before it
+		p.ReadyBy, err = work.PrevClose(on.In(work.Zone()))
+	case t.ReadyBy.Days > 0:
+		p.ReadyBy = open[len(open)-1].Until
+	default:
+		p.ReadyBy = open[0].From
+	}
+	return err == nil
 }
 
 // instant reads a date, as its opening, or an instant.
@@ -103,10 +141,53 @@ type Pause struct {
 type Clock struct {
 	work    *calendar.Calendar
 	target  calendar.Length
+	readyBy time.Time // a fixed due instant in place of the target; zero for none
 	from    time.Time
 	pauses  []Pause
+	ahead   []Pause
 	stopped time.Time
 	kept    bool // whether it was stopped by what it measures
+	end     *End // as it was when it ended
+}
+
+// End is what a clock showed when it ended. No later change of a calendar changes
+// it (rules.md 8).
+type End struct {
+	At      time.Time `json:"at"`
+	Target  string    `json:"target,omitempty"` // such as 8h or 5d; empty where it was to be ready by an instant
+	Due     time.Time `json:"due"`
+	Used    int64     `json:"used"`  // open time, in milliseconds
+	Left    int64     `json:"left"`  // open time, in milliseconds; negative when it was late
+	Share   float64   `json:"share"` // of the target that was used
+	Verdict State     `json:"verdict"`
+}
+
+// Ended is the clock with what it showed when it ended; nil when that was not
+// kept.
+func (c Clock) Ended(e *End) Clock {
+	c.end = e
+	return c
+}
+
+// End is what the clock shows as it ended; false while it runs, or when it never
+// started.
+func (c Clock) End() (End, bool) {
+	if c.stopped.IsZero() {
+		return End{}, false
+	}
+	r := c.Read(c.stopped)
+	e := End{At: c.stopped, Due: r.Due, Used: r.Used.Milliseconds(), Left: r.Left.Milliseconds(), Share: r.Share, Verdict: r.State}
+	if c.readyBy.IsZero() {
+		e.Target = c.target.String()
+	}
+	return e, r.State != Before
+}
+
+// Knowing is the clock with pauses that are still to come, or to end, at instants
+// that are known already: they count in the due instant from the start.
+func (c Clock) Knowing(ahead []Pause) Clock {
+	c.ahead = slices.SortedFunc(slices.Values(ahead), func(a, b Pause) int { return a.From.Compare(b.From) })
+	return c
 }
 
 // Stop is what ended a clock.
@@ -117,7 +198,9 @@ type Stop struct {
 
 // Fulfilment is the clock of the delivery.
 func (c *Compiled) Fulfilment(p Promised, pauses []Pause, stop Stop) Clock {
-	return c.clock(p, p.Fulfilment, pauses, stop)
+	clock := c.clock(p, p.Fulfilment, pauses, stop)
+	clock.readyBy = p.ReadyBy
+	return clock
 }
 
 // Response is the clock of staff's first word; false when none is promised.
@@ -149,7 +232,7 @@ const (
 // Reading is what a clock shows at an instant.
 type Reading struct {
 	State  State
-	Due    time.Time     // while it is paused: if it went on now; zero before it starts
+	Due    time.Time     // while it is paused until nobody knows when: if it went on now; zero before it starts
 	Used   time.Duration // open time
 	Left   time.Duration // open time until it is due; negative when it is late
 	Share  float64       // of the target that is used; above 1 when it is late
@@ -160,17 +243,27 @@ type Reading struct {
 
 // Read reads the clock. Used time is open time between the start and now
 // without the pauses; a target in working days is reckoned in positions of the
-// day (rules.md 1), and what is left of it in parts of a day.
+// day (rules.md 1), and what is left of it in parts of a day. It is late from the
+// first open minute on that is more than the target, and kept when it was stopped
+// before, whatever the instant. Where something is to be ready by an instant,
+// pauses are shown and never move it.
 func (c Clock) Read(now time.Time) Reading {
 	if c.from.IsZero() || c.stopped.IsZero() && now.Before(c.from) {
-		return Reading{State: Before}
+		r := Reading{State: Before}
+		if c.stopped.IsZero() {
+			r.Due = c.readyBy
+		}
+		return r
 	}
 	r := Reading{State: Running}
 	end := now
 	if !c.stopped.IsZero() {
 		end = c.stopped
 	}
-	at, days := c.from, 0.0
+	if !c.readyBy.IsZero() {
+		r.Due = c.readyBy
+	}
+	at, days, over := c.from, 0.0, time.Duration(0)
 	run := func(until time.Time) {
 		if until.After(end) {
 			until = end
@@ -181,6 +274,9 @@ func (c Clock) Read(now time.Time) Reading {
 		r.Used += c.work.Between(at, until)
 		if d, err := c.work.DaysBetween(at, until); err == nil {
 			days += d
+		}
+		if beyond := latest(at, r.Due); !r.Due.IsZero() && until.After(beyond) {
+			over += c.work.Between(beyond, until)
 		}
 		at = until
 	}
@@ -202,16 +298,35 @@ func (c Clock) Read(now time.Time) Reading {
 		}
 	}
 	if r.Due.IsZero() {
-		r.Due = c.due(r.Used, days, at)
+		r.Due = c.dueAhead(r.Used, days, at, end)
 	}
 	run(end)
-	if c.target.Days > 0 {
+	r.Left = c.work.Between(end, r.Due)
+	r.Late = over > 0
+	switch {
+	case !c.readyBy.IsZero():
+		r.Late = end.After(c.readyBy)
+		r.Share = 1
+		if whole := c.work.Between(c.from, c.readyBy); whole > 0 {
+			r.Share = float64(c.work.Between(c.from, end)) / float64(whole)
+		}
+	case c.target.Days > 0:
 		r.Share = days / float64(c.target.Days)
-	} else if c.target.Open > 0 {
+	case c.target.Open > 0:
 		r.Share = float64(r.Used) / float64(c.target.Open)
 	}
-	r.Late = end.After(r.Due)
-	r.Left = c.work.Between(end, r.Due)
+	switch {
+	case !c.readyBy.IsZero():
+	case r.Late:
+		r.Left = -over
+	default:
+		r.Left = max(0, r.Left) // what went by after it was due stood still
+	}
+	if e := c.end; e != nil {
+		r.Due, r.Used, r.Left, r.Share, r.Late = e.Due, time.Duration(e.Used)*time.Millisecond, time.Duration(e.Left)*time.Millisecond, e.Share, e.Left < 0
+		r.State = e.Verdict
+		return r
+	}
 	switch {
 	case c.stopped.IsZero():
 	case !c.kept:
@@ -222,6 +337,37 @@ func (c Clock) Read(now time.Time) Reading {
 		r.State = Kept
 	}
 	return r
+}
+
+// dueAhead is when the target is reached when the clock goes on from an instant
+// with so much used, and stands still in the pauses that are known already.
+func (c Clock) dueAhead(used time.Duration, days float64, at, now time.Time) time.Time {
+	if c.stopped.IsZero() {
+		for _, p := range c.ahead {
+			from := latest(p.From, now)
+			if !p.Until.After(from) || !p.Until.After(at) {
+				continue
+			}
+			if due := c.due(used, days, at); !due.After(from) {
+				return due
+			}
+			if from.After(at) {
+				used += c.work.Between(at, from)
+				if d, err := c.work.DaysBetween(at, from); err == nil {
+					days += d
+				}
+			}
+			at = p.Until
+		}
+	}
+	return c.due(used, days, at)
+}
+
+func latest(a, b time.Time) time.Time {
+	if b.After(a) {
+		return b
+	}
+	return a
 }
 
 // due is when the target is reached when the clock goes on from an instant

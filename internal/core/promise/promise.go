@@ -33,10 +33,18 @@ type Target struct {
 	Name       string   `json:"name" maxLength:"120" doc:"Such as Usual or Quick"`
 	When       string   `json:"when,omitempty" maxLength:"4000" doc:"CEL; whom and what it is for"`
 	Response   string   `json:"response,omitempty" maxLength:"20" doc:"Working time until staff's first word, such as 4h or 1d"`
-	Fulfilment string   `json:"fulfilment" maxLength:"20" doc:"Working time until delivery, such as 8h or 5d"`
+	Fulfilment string   `json:"fulfilment,omitempty" maxLength:"20" doc:"Working time until delivery, such as 8h or 5d; empty with readyBy"`
+	ReadyBy    *ReadyBy `json:"readyBy,omitempty" doc:"In place of a working time: a date of the answers by which it is ready. While it is not answered, the next target counts"`
 	Calendar   string   `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar it is reckoned in; that of the promise when left out"`
 	From       string   `json:"from,omitempty" maxLength:"4000" doc:"CEL that gives a date or an instant to reckon from, in place of the sending"`
 	Until      []string `json:"until,omitempty" maxItems:"200" nullable:"false" doc:"Keys of the tasks whose end it runs to, in place of the delivery"`
+}
+
+// ReadyBy is a date of the answers by which something must be ready.
+type ReadyBy struct {
+	Of   string `json:"of" maxLength:"4000" doc:"CEL that gives the date, such as answers.firstDay"`
+	Days int    `json:"days,omitempty" minimum:"0" maximum:"250" doc:"So many working days before it"`
+	At   string `json:"at,omitempty" maxLength:"5" pattern:"^$|^[0-2][0-9]:[0-5][0-9]$" doc:"Clock time on that day; when left out its close, or its opening when it is the date itself"`
 }
 
 // What starts the clock.
@@ -66,7 +74,8 @@ type Compiled struct {
 
 type compiledTarget struct {
 	Target
-	when, from           *rule.Rule
+	when, from, ready    *rule.Rule
+	clock                time.Duration // of ReadyBy, since midnight
 	response, fulfilment calendar.Length
 }
 
@@ -100,13 +109,7 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 	if p.Starts != "" && p.Starts != OnSending && p.Starts != OnDecision {
 		findings.Error("starts", "/promise/starts", fmt.Sprintf("%q never starts the clock.", p.Starts), "Choose sending or decision.")
 	}
-	if p.CutOff != "" {
-		at, err := time.Parse("15:04", p.CutOff)
-		if err != nil {
-			findings.Error("clockTime", "/promise/cutOff", fmt.Sprintf("%q is no clock time.", p.CutOff), "Write it like 15:00.")
-		}
-		c.cutOff = time.Duration(at.Hour())*time.Hour + time.Duration(at.Minute())*time.Minute
-	}
+	c.cutOff = clockTime(p.CutOff, "/promise/cutOff", findings)
 	if p.ConfirmWithin != nil {
 		c.within = *p.ConfirmWithin
 		if c.within < 0 || c.within > 250 {
@@ -120,6 +123,18 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 		}
 	}
 	return c
+}
+
+// clockTime reads a clock time as time since midnight; zero for none.
+func clockTime(text, place string, findings *finding.List) time.Duration {
+	if text == "" {
+		return 0
+	}
+	at, err := time.Parse("15:04", text)
+	if err != nil {
+		findings.Error("clockTime", place, fmt.Sprintf("%q is no clock time.", text), "Write it like 15:00.")
+	}
+	return time.Duration(at.Hour())*time.Hour + time.Duration(at.Minute())*time.Minute
 }
 
 // CompileTargets checks the promised times. Task tells whether there is a task
@@ -151,8 +166,21 @@ func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, task func(key
 		if t.Response != "" {
 			one.response = length(t.Response, at+"/response")
 		}
-		one.fulfilment = length(t.Fulfilment, at+"/fulfilment")
-		if t.When == "" && i < len(targets)-1 {
+		switch {
+		case t.ReadyBy == nil:
+			one.fulfilment = length(t.Fulfilment, at+"/fulfilment")
+		case t.Fulfilment != "" || t.From != "":
+			findings.Error("twoTimes", at+"/readyBy", fmt.Sprintf("%q is to be ready by a date, and within a time as well.", t.Name), "Leave one of them empty.")
+		default:
+			one.ready, one.clock = env.Value(t.ReadyBy.Of, rule.DateT, at+"/readyBy/of", findings), clockTime(t.ReadyBy.At, at+"/readyBy/at", findings)
+			if strings.TrimSpace(t.ReadyBy.Of) == "" {
+				findings.Error("noDate", at+"/readyBy/of", fmt.Sprintf("%q does not say by which date it is to be ready.", t.Name), "Choose a date of the form.")
+			}
+			if one.ready == nil {
+				continue // it is found already
+			}
+		}
+		if t.When == "" && t.ReadyBy == nil && i < len(targets)-1 {
 			findings.Warning("neverReached", at, fmt.Sprintf("%q fits everybody, so no promise below it ever holds.", t.Name), "Move it to the end, or say when it holds.")
 		}
 		c.targets = append(c.targets, one)
@@ -190,6 +218,10 @@ func (c *Compiled) ConfirmBy(delivered time.Time) time.Time {
 	}
 	return c.days(delivered, c.within)
 }
+
+// Confirms tells whether the asker is asked to confirm; else a request closes on
+// delivery.
+func (c *Compiled) Confirms() bool { return c.within > 0 }
 
 // AnswerBy is the instant at which a request expires whose asker does not
 // answer a question.

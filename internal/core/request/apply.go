@@ -76,7 +76,7 @@ func (s *State) apply(e Event) {
 		r := s.rung(b.Rung)
 		r.Seats = slices.Clone(r.Seats)
 		for i := range r.Seats {
-			if r.Seats[i].Person == b.Seat {
+			if r.Seats[i].Is(ladder.Seat{Person: b.Seat, Part: b.Part}) || b.Part == "" && r.Seats[i].Person == b.Seat && !r.hasWhole(b.Seat) {
 				r.Seats[i].Others = append(slices.Clip(r.Seats[i].Others), b.Other)
 			}
 		}
@@ -84,10 +84,10 @@ func (s *State) apply(e Event) {
 		s.rung(b.Rung).Told = b.Share
 	case Voted:
 		r := s.rung(b.Rung)
-		r.Votes = slices.DeleteFunc(slices.Clone(r.Votes), func(v Vote) bool { return v.Seat == b.Seat })
-		r.Votes = append(r.Votes, Vote{b.Seat, b.Person, b.Decision, b.Reason, e.At, b.Carried})
+		r.Votes = slices.DeleteFunc(slices.Clone(r.Votes), func(v Vote) bool { return v.Seat == b.Seat && v.Part == b.Part })
+		r.Votes = append(r.Votes, Vote{b.Seat, b.Part, b.Person, b.Decision, b.Reason, e.At, b.Carried})
 	case AskedBack:
-		s.Status, s.Question = Returned, &Question{b.Rung, e.Actor, b.Text, e.At, b.Until}
+		s.Status, s.Question = Returned, &Question{b.Rung, e.Actor, b.Text, e.At, b.Until, b.Declined, b.Parts}
 	case Resubmitted:
 		s.Title, s.Answers, s.Price, s.Promise, s.Rungs = b.Title, b.Answers, b.Price, b.Promise, slices.Clone(b.Rungs)
 		s.Status, s.Question, s.Held, s.Present, s.Private = Deciding, nil, b.Held, b.Present, b.Private
@@ -147,6 +147,9 @@ func (s *State) applyToTask(e Event) {
 		}
 	case TaskSkipped:
 		s.end(b.Task, plan.Skipped, e)
+		if b.Needed {
+			s.task(b.Task).LeftOut = b.Reason
+		}
 	case TaskStopped:
 		s.end(b.Task, plan.Stopped, e)
 	case TaskTaken:
@@ -214,6 +217,12 @@ func (s *State) applyToTask(e Event) {
 		s.task(b.Task).did(Did{Does: plan.Change, Now: b.Now, Before: b.Before})
 	case HoldingEnded:
 		s.task(b.Task).did(Did{Does: plan.End, Now: people.Belonging{ID: b.ID, Name: b.Name}})
+	case ClockEnded:
+		s.Ends = maps.Clone(s.Ends)
+		if s.Ends == nil {
+			s.Ends = map[ClockKind]promise.End{}
+		}
+		s.Ends[b.Clock] = b.End
 	case HoldingRestored, MessageWritten, PoolGrown:
 	default:
 		s.applyToCall(e)
@@ -253,7 +262,13 @@ func (s *State) applyToCall(e Event) {
 			t.undo(func(u *Undo) { u.State, u.Trouble = plan.Stuck, b.Trouble })
 			return
 		}
-		t.State, t.Trouble = plan.Stuck, b.Trouble
+		t.State, t.Trouble, t.StuckAt = plan.Stuck, b.Trouble, e.At
+		if b.Team != "" {
+			t.Team, t.Holder = b.Team, ""
+		}
+		if !b.Due.IsZero() {
+			t.Due, t.Remind, t.Reminded = b.Due, b.Remind, 0
+		}
 	case TaskRetried:
 		t := s.task(b.Task)
 		if b.Undo {
@@ -261,6 +276,14 @@ func (s *State) applyToCall(e Event) {
 			return
 		}
 		t.State, t.Attempts, t.Trouble, t.RetryAt = plan.Ready, 0, "", e.At
+		if len(b.Inputs) > 0 {
+			corrected := maps.Clone(t.Corrected)
+			if corrected == nil {
+				corrected = map[string]string{}
+			}
+			maps.Copy(corrected, b.Inputs)
+			t.Corrected = corrected
+		}
 		if t.Kind == plan.Manual && t.Holder != "" {
 			t.State = plan.Taken
 		}

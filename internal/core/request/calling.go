@@ -3,7 +3,9 @@ package request
 import (
 	"fmt"
 	"maps"
+	"regexp"
 	"slices"
+	"strconv"
 	"time"
 
 	"heptad/internal/core/plan"
@@ -26,10 +28,11 @@ func (t *turn) call(key string, at time.Time) {
 		t.stuck(TaskStuck{Task: key, Trouble: "What to send could not be worked out: " + err.Error() + "."})
 		return
 	}
+	maps.Copy(inputs, task.Corrected)
 	of, _ := o.Plan.Task(task.Of)
 	t.effects = append(t.effects, Effect{
 		Kind: Call, Key: CallKey(t.state.ID, key, false), At: at, Task: key,
-		Connector: of.Action.Connector, Do: of.Action.Do, Inputs: inputs,
+		Connector: of.Action.Connector, Do: of.Action.Do, Inputs: inputs, Within: of.Action.Within(),
 	})
 }
 
@@ -46,6 +49,7 @@ func (t *turn) undoCall(key string, at time.Time) {
 	t.effects = append(t.effects, Effect{
 		Kind: Call, Key: CallKey(t.state.ID, key, true), At: at, Task: key, Connector: of.Undo.Action.Connector, Do: of.Undo.Action.Do,
 		Inputs: inputs, Outputs: task.Outputs, Undoes: CallKey(t.state.ID, key, false),
+		Within: of.Undo.Action.Within(),
 	})
 }
 
@@ -101,7 +105,7 @@ func (t *turn) fail(c Fail) error {
 	if c.Undo {
 		attempt = task.Undo.Attempts + 1
 	}
-	delay, again := t.facts.Offering.Plan.Delay(task.Of, attempt)
+	delay, again := t.facts.Offering.Plan.Delay(task.Of, attempt, c.Jitter)
 	if c.Final || !again {
 		trouble := c.Trouble
 		if attempt > 1 {
@@ -111,7 +115,6 @@ func (t *turn) fail(c Fail) error {
 		t.undoNext()
 		return nil
 	}
-	delay += time.Duration(c.Jitter * float64(delay) / 4)
 	at := t.facts.Now.Add(delay).Truncate(time.Millisecond)
 	t.emit(CallFailed{c.Task, c.Undo, attempt, c.Trouble, at})
 	if c.Undo {
@@ -131,6 +134,8 @@ func (t *turn) report(c Report) error {
 		return conflict("noTask", "This request has no such task.")
 	case slices.Contains(task.Steps, c.Step):
 		return conflict("seen", "This step was reported already.")
+	case overtaken(c.Step, task.Steps):
+		return conflict("overtaken", "A later step was reported already.")
 	case task.Kind != plan.Automatic || task.State != plan.Ready && task.State != plan.Stuck || task.Undo != nil:
 		return conflict("ended", "%q does not wait for a report.", task.Name)
 	}
@@ -157,7 +162,57 @@ func (t *turn) report(c Report) error {
 	return nil
 }
 
+var stepNumber = regexp.MustCompile(`^(.*?)([0-9]{1,18})$`)
+
+// overtaken tells whether a step came after a later one was taken. Steps are
+// ordered that differ only in the number at their end; others come as they come.
+func overtaken(step string, taken []string) bool {
+	one := stepNumber.FindStringSubmatch(step)
+	return one != nil && slices.ContainsFunc(taken, func(other string) bool {
+		two := stepNumber.FindStringSubmatch(other)
+		if two == nil || two[1] != one[1] {
+			return false
+		}
+		a, _ := strconv.ParseUint(one[2], 10, 64) // they are digits, and few
+		b, _ := strconv.ParseUint(two[2], 10, 64)
+		return a < b
+	})
+}
+
+// mostInput is the longest that an input can be corrected to, in bytes.
+const mostInput = 8000
+
+// correct has a stuck automatic task tried again with other inputs.
+func (t *turn) correct(c Retry) error {
+	if task, ok := t.state.Task(c.Task); ok && !t.leads(task.Team) {
+		return notYours("Only %s can correct what is asked for.", t.leadWords(task.Team))
+	}
+	task, err := t.open(c.Task)
+	switch {
+	case err != nil:
+		return err
+	case task.Kind != plan.Automatic || task.State != plan.Stuck || task.Undo != nil || task.Of == "":
+		return conflict("notStuck", "%q is not stuck on a call.", task.Name)
+	}
+	why, err := reason(c.Reason, "/reason", "Say why it is corrected.")
+	if err != nil {
+		return err
+	}
+	of, _ := t.facts.Offering.Plan.Task(task.Of)
+	for key, text := range c.Inputs {
+		if _, known := of.Action.Inputs[key]; !known || len(text) > mostInput {
+			return &Refusal{Kind: Invalid, Code: "badInput", Sentence: "This is not asked for, or too long.", Place: "/inputs/" + key}
+		}
+	}
+	t.emit(TaskRetried{Task: c.Task, Inputs: c.Inputs, Reason: why})
+	t.call(c.Task, t.facts.Now)
+	return nil
+}
+
 func (t *turn) retry(c Retry) error {
+	if len(c.Inputs) > 0 {
+		return t.correct(c)
+	}
 	find := t.openToMember
 	if t.facts.Actor == Program { // an administrator has everything tried again that is stuck on one system
 		find = t.open
@@ -168,13 +223,13 @@ func (t *turn) retry(c Retry) error {
 	}
 	switch {
 	case task.Undo != nil && task.Undo.State == plan.Stuck:
-		t.emit(TaskRetried{c.Task, true})
+		t.emit(TaskRetried{Task: c.Task, Undo: true})
 		t.undoCall(c.Task, t.facts.Now)
 		return nil
 	case task.State != plan.Stuck || task.Undo != nil:
 		return conflict("notStuck", "%q is not stuck.", task.Name)
 	}
-	t.emit(TaskRetried{c.Task, false})
+	t.emit(TaskRetried{Task: c.Task})
 	switch {
 	case task.Kind == plan.Automatic:
 		t.call(c.Task, t.facts.Now)

@@ -232,8 +232,9 @@ func TestTheForecastBackwardFromADay(t *testing.T) {
 
 type unmeasured struct{}
 
-func (unmeasured) Task(string) []time.Duration { return nil }
-func (unmeasured) Rung(string) []time.Duration { return nil }
+func (unmeasured) Task(string) []time.Duration   { return nil }
+func (unmeasured) Rung(string) []time.Duration   { return nil }
+func (unmeasured) Rescue(string) []time.Duration { return nil }
 
 // A draft is forecast from what would be sent.
 func TestTheForecastOfADraft(t *testing.T) {

@@ -148,10 +148,17 @@ type (
 		Final   bool    // trying again is of no use
 		Jitter  float64 // from 0 to 1, spreads the retries
 	}
-	// Retry starts a stuck task, or undo, anew.
-	Retry struct{ Task string }
+	// Retry starts a stuck task, or undo, anew. Of an automatic one its lead can
+	// correct what is asked for, with a reason.
+	Retry struct {
+		Task   string
+		Inputs map[string]string // corrected ones by key; nil for none
+		Reason string
+	}
 	// Confirm is the asker's word that it is done.
 	Confirm struct{ Remark string }
+	// Settle keeps what clocks showed that ended before that was kept.
+	Settle struct{}
 	// Lapse closes a delivered request that nobody confirmed in time.
 	Lapse struct{}
 )
@@ -192,6 +199,7 @@ func (Fail) isCommand()        {}
 func (Retry) isCommand()       {}
 func (Confirm) isCommand()     {}
 func (Lapse) isCommand()       {}
+func (Settle) isCommand()      {}
 
 // Facts are what a decision is made on, beside the state.
 type Facts struct {
@@ -203,6 +211,7 @@ type Facts struct {
 	Held       func(id string) (Held, bool)        // a belonging that a task changes or ends
 	Files      func(id string) (form.Upload, bool) // of the draft
 	Pools      map[string]int                      // free places that nobody before waits for, by key
+	Measures   Measures                            // nil when nothing was measured
 	Private    form.Answers                        // private ones of the request as it is, which its state does not hold
 	Now        time.Time
 }
@@ -219,6 +228,7 @@ type Effect struct {
 	Inputs    map[string]string
 	Outputs   map[string]string // of the call that is undone
 	Undoes    string            // key of the call that is undone; empty for others
+	Within    time.Duration     // how long one call may take
 	Seals     *Sealing
 }
 

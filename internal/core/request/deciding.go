@@ -64,7 +64,7 @@ func (t *turn) ask(r Rung, at int) {
 		t.emit(RungResumed{r.Key, r.Name, times})
 	} else {
 		seats, err := ladder.Seats(rung, t.ladderFacts())
-		note := ladder.Reduced(r.Quorum, len(seats))
+		note := ladder.Reduced(r.Quorum, seats)
 		if err != nil { // it waits: somebody may come, or it expires
 			seats, note = []ladder.Seat{}, err.Error()
 		}
@@ -74,12 +74,13 @@ func (t *turn) ask(r Rung, at int) {
 		return
 	}
 	for _, seat := range t.state.Rungs[at].Seats {
-		if _, filled := t.state.rung(r.Key).VoteFor(seat.Person); filled {
+		if _, filled := t.state.rung(r.Key).VoteFor(seat); filled {
 			continue
 		}
 		for _, person := range seat.Deciders() {
-			if _, voted := t.state.rung(r.Key).VoteOf(person); !voted && t.approvedBefore(at, person) {
-				t.emit(Voted{Rung: r.Key, Seat: seat.Person, Decision: Approve, Person: person, Carried: true})
+			_, voted := t.state.rung(r.Key).VoteOf(person)
+			if (!voted || seat.Part != "") && t.approvedBefore(at, person) {
+				t.emit(Voted{Rung: r.Key, Seat: seat.Person, Part: seat.Part, Decision: Approve, Person: person, Carried: true})
 				break
 			}
 		}
@@ -99,10 +100,10 @@ func (t *turn) rungOf(key string) ladder.Rung {
 // only a part.
 func (t *turn) approvedBefore(rung int, person string) bool {
 	for _, r := range t.state.Rungs[:rung] {
-		v, ok := r.VoteOf(person)
-		part := slices.ContainsFunc(r.Seats, func(s ladder.Seat) bool { return s.Person == v.Seat && s.Part != "" })
-		if ok && v.Decision == Approve && !part {
-			return true
+		for _, v := range r.Votes {
+			if v.Person == person && v.Decision == Approve && r.hasWhole(v.Seat) && v.Part == "" {
+				return true
+			}
 		}
 	}
 	return false
@@ -115,8 +116,7 @@ func (t *turn) endRung(key string) bool {
 	if len(r.Seats) == 0 {
 		return false // nobody could be asked yet; it is never passed in silence
 	}
-	approvals, declines := r.count()
-	outcome := ladder.Stand(r.Quorum, len(r.Seats), approvals, declines)
+	outcome := r.stand()
 	if outcome != ladder.Open {
 		t.emit(RungEnded{Rung: key, Outcome: outcome})
 	}
@@ -133,33 +133,33 @@ func (t *turn) goOn(key string) {
 	}
 }
 
-// seat finds the open rung that a command names, and the actor's seat on it.
-func (t *turn) seat(rung string) (*Rung, ladder.Seat, *Refusal) {
+// seats finds the open rung that a command names, and the actor's seats on it.
+func (t *turn) seats(rung string) (*Rung, []ladder.Seat, *Refusal) {
 	r, open := t.state.OpenRung()
 	switch {
 	case t.state.Status == Closed && t.state.Outcome == Withdrawn:
-		return nil, ladder.Seat{}, conflict("withdrawn", "This request was taken back by %s.", t.facts.Company.Name(t.state.Asker))
+		return nil, nil, conflict("withdrawn", "This request was taken back by %s.", t.facts.Company.Name(t.state.Asker))
 	case !open:
-		return nil, ladder.Seat{}, conflict("decided", "There is nothing to decide on this request any more.")
+		return nil, nil, conflict("decided", "There is nothing to decide on this request any more.")
 	case r.Key != rung:
-		return nil, ladder.Seat{}, conflict("otherRung", "The decision now open is %q.", r.Name)
+		return nil, nil, conflict("otherRung", "The decision now open is %q.", r.Name)
 	}
-	seat, mine := r.SeatFor(t.facts.Actor)
-	if !mine {
+	mine := r.SeatsFor(t.facts.Actor)
+	if len(mine) == 0 {
 		for _, s := range r.Seats {
-			if v, filled := r.VoteFor(s.Person); filled && s.May(t.facts.Actor) {
-				return nil, s, conflict("filled", "%s has decided this already.", t.facts.Company.Name(v.Person))
+			if v, filled := r.VoteFor(s); filled && s.May(t.facts.Actor) {
+				return nil, nil, conflict("filled", "%s has decided this already.", t.facts.Company.Name(v.Person))
 			}
 		}
-		return nil, seat, notYours("This decision is not yours.")
+		return nil, nil, notYours("This decision is not yours.")
 	}
 	if t.facts.Actor == t.state.Asker || t.facts.Actor == t.state.Beneficiary() {
-		return nil, seat, notYours("Nobody decides on their own request.")
+		return nil, nil, notYours("Nobody decides on their own request.")
 	}
 	if t.state.Status == Returned {
-		return nil, seat, conflict("returned", "This waits for an answer of %s.", t.facts.Company.Name(t.state.Asker))
+		return nil, nil, conflict("returned", "This waits for an answer of %s.", t.facts.Company.Name(t.state.Asker))
 	}
-	return r, seat, nil
+	return r, mine, nil
 }
 
 func missing(place, sentence string) *Refusal {
@@ -167,7 +167,7 @@ func missing(place, sentence string) *Refusal {
 }
 
 func (t *turn) decide(c Decide) error {
-	r, seat, refused := t.seat(c.Rung)
+	r, seats, refused := t.seats(c.Rung)
 	if refused != nil {
 		return refused
 	}
@@ -175,21 +175,28 @@ func (t *turn) decide(c Decide) error {
 	if c.Decision == Decline && reason == "" {
 		return missing("/reason", "Say why you decline: the asker will read it.")
 	}
-	if before, voted := r.VoteOf(t.facts.Actor); voted && before.Decision == c.Decision && before.Reason == reason {
+	again := func(s ladder.Seat) bool {
+		before, voted := r.VoteFor(s)
+		return voted && before.Decision == c.Decision && before.Reason == reason
+	}
+	seats = slices.DeleteFunc(seats, again)
+	if len(seats) == 0 {
 		return conflict("votedAlready", "You have decided so already.")
 	}
 	if c.Decision == Decline && t.rungOf(c.Rung).SendBack {
-		t.returnWith(c.Rung, reason)
+		t.returnWith(AskedBack{Rung: c.Rung, Text: reason, Declined: true, Parts: partsOf(seats)})
 		return nil
 	}
-	t.emit(Voted{Rung: r.Key, Seat: seat.Person, Decision: c.Decision, Reason: reason, Person: t.facts.Actor})
+	for _, seat := range seats {
+		t.emit(Voted{Rung: r.Key, Seat: seat.Person, Part: seat.Part, Decision: c.Decision, Reason: reason, Person: t.facts.Actor})
+	}
 	t.endRung(c.Rung)
 	t.goOn(c.Rung)
 	return nil
 }
 
 func (t *turn) askBack(c AskBack) error {
-	_, _, refused := t.seat(c.Rung)
+	_, _, refused := t.seats(c.Rung)
 	if refused != nil {
 		return refused
 	}
@@ -197,20 +204,33 @@ func (t *turn) askBack(c AskBack) error {
 	if text == "" {
 		return missing("/text", "Write what you want to know.")
 	}
-	t.returnWith(c.Rung, text)
+	t.returnWith(AskedBack{Rung: c.Rung, Text: text})
 	return nil
 }
 
-func (t *turn) returnWith(rung, text string) {
-	t.emit(AskedBack{Rung: rung, Text: text, Until: t.facts.Offering.Promise.AnswerBy(t.facts.Now)})
+func (t *turn) returnWith(back AskedBack) {
+	back.Until = t.facts.Offering.Promise.AnswerBy(t.facts.Now)
+	t.emit(back)
+}
+
+// partsOf lists the cost centres whose shares some seats decide on.
+func partsOf(seats []ladder.Seat) []string {
+	var parts []string
+	for _, s := range seats {
+		if s.Part != "" {
+			parts = append(parts, s.Part)
+		}
+	}
+	return parts
 }
 
 func (t *turn) passOn(c PassOn) error {
-	r, seat, refused := t.seat(c.Rung)
+	r, _, refused := t.seats(c.Rung)
 	if refused != nil {
 		return refused
 	}
-	if _, voted := r.VoteOf(t.facts.Actor); voted {
+	seats := r.OpenSeatsFor(t.facts.Actor)
+	if len(seats) == 0 {
 		return conflict("votedAlready", "You have decided on this already.")
 	}
 	reason := strings.TrimSpace(c.Reason)
@@ -234,7 +254,9 @@ func (t *turn) passOn(c PassOn) error {
 	case absent:
 		return refuse("%s is absent.", to.Name)
 	}
-	t.emit(SeatJoined{r.Key, seat.Person, ladder.Other{Person: to.ID, As: ladder.PassedOn, Reason: reason, Instead: t.facts.Actor}})
+	for _, seat := range seats {
+		t.emit(SeatJoined{r.Key, seat.Person, seat.Part, ladder.Other{Person: to.ID, As: ladder.PassedOn, Reason: reason, Instead: t.facts.Actor}})
+	}
 	return nil
 }
 

@@ -51,6 +51,12 @@ type (
 		Held      []people.Belonging   `json:"held,omitempty"`    // what the answers name of what they have
 		Present   map[string]string    `json:"present,omitempty"` // how it is now, by key of the question
 		Private   []string             `json:"private,omitempty"` // keys of the questions whose answers are kept apart
+
+		// What must not change later, for measuring; empty in events of before.
+		AskerWas       Standing  `json:"askerWas,omitzero"`
+		BeneficiaryWas Standing  `json:"beneficiaryWas,omitzero"`
+		Likely         time.Time `json:"likely,omitzero"` // to be done, in half of all cases
+		Sure           time.Time `json:"sure,omitzero"`   // in four of five
 	}
 	// RungOpened names who decides now.
 	RungOpened struct {
@@ -69,7 +75,8 @@ type (
 	// SeatJoined asks somebody else for the decision of a seat as well.
 	SeatJoined struct {
 		Rung  string       `json:"rung"`
-		Seat  string       `json:"seat"` // ID of its approver
+		Seat  string       `json:"seat"`           // ID of its approver
+		Part  string       `json:"part,omitempty"` // of the seat
 		Other ladder.Other `json:"other"`
 	}
 	// RungReminded tells those with whom a decision lies that it waits.
@@ -82,17 +89,21 @@ type (
 	// said before.
 	Voted struct {
 		Rung     string   `json:"rung"`
-		Seat     string   `json:"seat"` // ID of the approver whose seat it fills
+		Seat     string   `json:"seat"`           // ID of the approver whose seat it fills
+		Part     string   `json:"part,omitempty"` // of the seat
 		Decision Decision `json:"decision"`
 		Reason   string   `json:"reason,omitempty"`
 		Person   string   `json:"person"`
 		Carried  bool     `json:"carried,omitempty"`
 	}
-	// AskedBack returns the request to its asker with a question.
+	// AskedBack returns the request to its asker: with a question, or declined,
+	// where the rung lets a decline be mended.
 	AskedBack struct {
-		Rung  string    `json:"rung"`
-		Text  string    `json:"text"`
-		Until time.Time `json:"until"`
+		Rung     string    `json:"rung"`
+		Text     string    `json:"text"`
+		Until    time.Time `json:"until"`
+		Declined bool      `json:"declined,omitempty"`
+		Parts    []string  `json:"parts,omitempty"` // cost centres whose shares were declined
 	}
 	// Resubmitted brings the asker's answer: what they said, the new answers and
 	// price, and the rungs as they stand after it.
@@ -171,6 +182,7 @@ type (
 	TaskSkipped struct {
 		Task   string `json:"task"`
 		Reason string `json:"reason,omitempty"`
+		Needed bool   `json:"needed,omitempty"` // it was needed, as far as one could tell
 	}
 	// TaskTaken gives a task a holder.
 	TaskTaken struct {
@@ -228,6 +240,7 @@ type (
 		Outputs map[string]string `json:"outputs,omitempty"`
 		Word    string            `json:"word,omitempty"`    // to the asker
 		Reason  string            `json:"reason,omitempty"`  // when it ended by itself
+		Over    string            `json:"over,omitempty"`    // working time after it was due, such as 3h30m
 		Secrets []string          `json:"secrets,omitempty"` // keys of the outputs that are kept apart
 	}
 	// MessageWritten is the message of a message task.
@@ -262,15 +275,20 @@ type (
 	}
 	// TaskStuck says that a task, or its undo, cannot go on without people.
 	TaskStuck struct {
-		Task    string `json:"task"`
-		Undo    bool   `json:"undo,omitempty"`
-		Trouble string `json:"trouble"`
+		Task    string      `json:"task"`
+		Undo    bool        `json:"undo,omitempty"`
+		Trouble string      `json:"trouble"`
+		Team    string      `json:"team,omitempty"` // whose work it is now, when it is another's
+		Due     time.Time   `json:"due,omitzero"`   // when it must go on; zero when its due time stays
+		Remind  []time.Time `json:"remind,omitempty"`
 	}
 	// TaskRetried starts an automatic task, or its undo, anew; one of people goes
 	// on.
 	TaskRetried struct {
-		Task string `json:"task"`
-		Undo bool   `json:"undo,omitempty"`
+		Task   string            `json:"task"`
+		Undo   bool              `json:"undo,omitempty"`
+		Inputs map[string]string `json:"inputs,omitempty"` // corrected ones
+		Reason string            `json:"reason,omitempty"` // of the correction
 	}
 	// TaskStopped ends a task because the request ended first.
 	TaskStopped struct {
@@ -313,6 +331,7 @@ type (
 		Task string `json:"task"`
 		ID   string `json:"id"`
 		Name string `json:"name"`
+		Over int    `json:"over,omitempty"` // days after its last day
 	}
 	// HoldingRestored says that somebody has again what was ended.
 	HoldingRestored struct {
@@ -347,6 +366,12 @@ type (
 	// WorkDelivered says that every task has ended.
 	WorkDelivered struct {
 		ConfirmBy time.Time `json:"confirmBy"`
+		LeftOut   []LeftOut `json:"leftOut,omitempty"` // what was needed and not done
+	}
+	// ClockEnded keeps what a clock of the promise showed when it ended.
+	ClockEnded struct {
+		Clock ClockKind `json:"clock"`
+		promise.End
 	}
 	// Confirmed is the asker's word that it is done.
 	Confirmed struct {
@@ -359,6 +384,20 @@ type (
 		Reason  string  `json:"reason,omitempty"`
 	}
 )
+
+// Standing is where somebody stood in the company at an instant.
+type Standing struct {
+	Department string `json:"department,omitempty"`
+	Location   string `json:"location,omitempty"`
+	CostCentre string `json:"costCentre,omitempty"`
+	Employment string `json:"employment,omitempty"`
+}
+
+// LeftOut is work that was needed and not done.
+type LeftOut struct {
+	Task   string `json:"task"` // its name
+	Reason string `json:"reason"`
+}
 
 func (DraftBegun) kind() string    { return "drafted" }
 func (Submitted) kind() string     { return "submitted" }
@@ -414,6 +453,7 @@ func (UndoBegun) kind() string       { return "undoBegun" }
 func (UndoTaken) kind() string       { return "undoTaken" }
 func (TaskUndone) kind() string      { return "taskUndone" }
 func (UndoLeft) kind() string        { return "undoLeft" }
+func (ClockEnded) kind() string      { return "clockEnded" }
 
 // Deciding tells whether an event changes with whom a decision lies.
 func (e Event) Deciding() bool {
@@ -494,6 +534,7 @@ func init() {
 	register[UndoTaken]()
 	register[TaskUndone]()
 	register[UndoLeft]()
+	register[ClockEnded]()
 }
 
 func register[B Body]() {

@@ -1,10 +1,12 @@
 package request
 
 import (
+	"fmt"
 	"slices"
 	"time"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
@@ -17,8 +19,23 @@ import (
 // before, in open time, sorted; fewer than plan.EnoughMeasured count for
 // nothing.
 type Measures interface {
-	Task(key string) []time.Duration // by key in the plan
+	Task(key string) []time.Duration   // by key in the plan
+	Rescue(key string) []time.Duration // of a task, from being stuck until it was done
 	Rung(key string) []time.Duration
+}
+
+// unmeasured are the measures of what was never measured.
+type unmeasured struct{}
+
+func (unmeasured) Task(string) []time.Duration   { return nil }
+func (unmeasured) Rescue(string) []time.Duration { return nil }
+func (unmeasured) Rung(string) []time.Duration   { return nil }
+
+func (f Facts) measures() Measures {
+	if f.Measures == nil {
+		return unmeasured{}
+	}
+	return f.Measures
 }
 
 // UsualDecision is reckoned for a decision that neither was measured nor has a
@@ -29,8 +46,10 @@ var UsualDecision = calendar.Length{Days: 2}
 type Forecast struct {
 	plan.Timetable
 	Steps []ForecastStep
-	Due   time.Time     // of the promise; zero when nothing is promised, or not yet
-	Slack time.Duration // open time of the promise's calendar from the likely finish to the due instant
+	Due   time.Time       // of the promise, with the pauses known ahead; zero when nothing is promised, or not yet
+	Ahead []promise.Pause // of the promise's clock, that are known ahead
+	Day   string          // of the answers, before which it is promised to be ready; RFC 3339
+	Slack time.Duration   // open time of the promise's calendar from the likely finish to the due instant
 }
 
 // ForecastStep is one step of a forecast.
@@ -42,7 +61,21 @@ type ForecastStep struct {
 	State  plan.State         // of the task
 	After  []string           // keys of the tasks it waits for
 	Needed bool               // as far as one can tell now
+	Stuck  bool               // nobody knows when it goes on
 	Work   *calendar.Calendar // of who does it; nil counts clock time
+}
+
+// TooLate tells whether it will likely be done after it is due.
+func (f Forecast) TooLate() bool { return !f.Unknown && !f.Due.IsZero() && f.Finish.After(f.Due) }
+
+// Examine finds that what is sent by somebody would likely be done later than it
+// is promised.
+func (f Forecast) Examine(asker string) finding.List {
+	findings := finding.List{}
+	if f.TooLate() {
+		findings.Warning("likelyTooLate", "/promise/targets", fmt.Sprintf("Sent by %s as in the preview, it would likely be done later than it is promised.", asker), "Promise more time, or shorten the plan.")
+	}
+	return findings
 }
 
 // Step finds a task in the forecast.
@@ -57,10 +90,12 @@ func (f Forecast) Step(task string) (plan.Slot, ForecastStep, bool) {
 
 // forecasting puts the steps of one request together.
 type forecasting struct {
-	f     Facts
-	m     Measures
-	steps []plan.Step
-	told  []ForecastStep
+	f Facts
+	m Measures
+
+	promised *promise.Promised
+	steps    []plan.Step
+	told     []ForecastStep
 }
 
 func (f *forecasting) add(step plan.Step, told ForecastStep) {
@@ -71,11 +106,7 @@ func (f *forecasting) add(step plan.Step, told ForecastStep) {
 // Forecast reckons a request that was sent, from now on.
 func (s *State) Forecast(f Facts, m Measures) Forecast {
 	t := &turn{state: *s, facts: f}
-	c := &forecasting{f: f, m: m}
-	var due time.Time
-	if clock, ok := s.Fulfilment(f.Offering); ok {
-		due = clock.Read(f.Now).Due
-	}
+	c := &forecasting{f: f, m: m, promised: s.Promise}
 	if s.Status == Deciding || s.Status == Returned {
 		var rungs []ladder.Rung
 		opened := map[string]time.Time{}
@@ -90,21 +121,19 @@ func (s *State) Forecast(f Facts, m Measures) Forecast {
 	} else {
 		c.tasks(s.Tasks, t.taskValues)
 	}
-	return c.forecast(due, s.Promise)
+	clock, ok := s.Fulfilment(f.Offering)
+	return c.forecast(clock, ok, s.Promise)
 }
 
 // ForecastDraft reckons what would be sent now.
 func ForecastDraft(o *offering.Compiled, parties offering.Parties, answers form.Answers, values rule.Values, needed []ladder.Rung, promised *promise.Promised, m Measures, now time.Time) Forecast {
 	s := State{Answers: answers, For: parties.Beneficiary, Asker: parties.Asker.ID, Promise: promised, Status: Deciding}
 	t := &turn{state: s, facts: Facts{Company: parties.Company, Offering: o, Belongings: parties.Belongings, Pools: parties.Pools, Now: now}, base: &values}
-	c := &forecasting{f: t.facts, m: m}
+	c := &forecasting{f: t.facts, m: m, promised: promised}
 	c.rungs(needed, nil)
 	c.tasks(t.made(), t.taskValues)
-	var due time.Time
-	if promised != nil {
-		due = o.Promise.Fulfilment(*promised, nil, promise.Stop{}).Read(now).Due
-	}
-	return c.forecast(due, promised)
+	clock, ok := s.Fulfilment(o)
+	return c.forecast(clock, ok, promised)
 }
 
 // rungs reckons open decisions, one after the other.
@@ -161,10 +190,19 @@ func (c *forecasting) task(task *Task, index map[string]int, rungs int, valuesOf
 	case !step.Ended.IsZero():
 		step.Begun = task.ReadyAt
 		told.Needed = task.State != plan.Skipped && task.State != plan.Stopped
+	case task.State == plan.Stuck && task.Undo == nil:
+		step.Begun = task.StuckAt
+		step.Measured = nil
+		if task.Of != "" {
+			step.Measured = c.m.Rescue(task.Of)
+		}
+		step.Unknown = len(step.Measured) < plan.EnoughMeasured
+		told.Stuck = step.Unknown
 	case task.State == plan.Blocked && task.Of != "":
 		c.ahead(task, valuesOf(task), &step, &told)
 	case task.Kind == plan.Wait:
 		step.Begun, step.Until = task.ReadyAt, task.Until
+		step.Pause = c.promised.PausedBy(task.Of)
 	case len(step.Measured) >= plan.EnoughMeasured, task.Kind == plan.Automatic:
 		step.Begun = task.ReadyAt
 	default:
@@ -190,14 +228,27 @@ func (c *forecasting) ahead(task *Task, values rule.Values, step *plan.Step, tol
 		return
 	}
 	step.Until = o.Plan.WaitUntil(task.Of, values, clocks)
+	step.Pause = c.promised.PausedBy(task.Of)
 	if of.Wait.Of == "" && slices.Contains(task.Waits(), of.Wait.Moment.Task) { // so many working days after that
 		step.Effort, told.Work = calendar.Length{Days: of.Wait.Days}, clocks.Work
 	}
 }
 
-func (c *forecasting) forecast(due time.Time, promised *promise.Promised) Forecast {
-	out := Forecast{Timetable: plan.Schedule(c.steps, c.f.Now, due), Steps: c.told, Due: due}
-	if !due.IsZero() {
+// forecast puts the steps in time. What the promise's clock will stand still for
+// counts in its due instant from the start.
+func (c *forecasting) forecast(clock promise.Clock, timed bool, promised *promise.Promised) Forecast {
+	out := Forecast{Steps: c.told}
+	if promised != nil {
+		out.Day = promised.Day
+	}
+	if timed {
+		for _, wait := range plan.Waits(c.steps, c.f.Now) {
+			out.Ahead = append(out.Ahead, promise.Pause{From: wait.Start, Until: wait.Finish})
+		}
+		out.Due = clock.Knowing(out.Ahead).Read(c.f.Now).Due
+	}
+	out.Timetable = plan.Schedule(c.steps, c.f.Now, out.Due)
+	if due := out.Due; !due.IsZero() {
 		out.Slack = c.f.Offering.Promise.CalendarOf(*promised).Between(out.Finish, due)
 	}
 	return out
@@ -209,7 +260,28 @@ func (s *State) Fulfilment(o *offering.Compiled) (promise.Clock, bool) {
 	if s.Promise == nil {
 		return promise.Clock{}, false
 	}
-	return o.Promise.Fulfilment(*s.Promise, s.Pauses, s.stop()), true
+	return o.Promise.Fulfilment(*s.Promise, s.Pauses, s.stop()).Ended(s.ended(FulfilmentClock)), true
+}
+
+// LateFrom is the first open instant after the promise is due: from then on it is
+// late. Zero when nothing is due.
+func (s *State) LateFrom(o *offering.Compiled, due time.Time) time.Time {
+	if due.IsZero() || s.Promise == nil || !s.Promise.ReadyBy.IsZero() {
+		return due
+	}
+	at, err := o.Promise.CalendarOf(*s.Promise).NextOpen(due)
+	if err != nil {
+		return due
+	}
+	return at
+}
+
+// ended is what a clock showed when it ended; nil when it runs, or was not kept.
+func (s *State) ended(clock ClockKind) *promise.End {
+	if end, ok := s.Ends[clock]; ok {
+		return &end
+	}
+	return nil
 }
 
 // Response is the clock of staff's first word; false when none is promised.
@@ -221,7 +293,8 @@ func (s *State) Response(o *offering.Compiled) (promise.Clock, bool) {
 	if stop.At.IsZero() {
 		stop = promise.Stop{At: s.Stages["closed"], End: true}
 	}
-	return o.Promise.Response(*s.Promise, s.Pauses, stop)
+	clock, ok := o.Promise.Response(*s.Promise, s.Pauses, stop)
+	return clock.Ended(s.ended(ResponseClock)), ok
 }
 
 // stop is what stopped the clock of the delivery: the delivery, the end of the
@@ -236,6 +309,9 @@ func (s *State) stop() promise.Stop {
 			}
 			if t.State != plan.Done && t.State != plan.Skipped { // it is open, or the request ended first
 				return s.over()
+			}
+			if t.LeftOut != "" { // a promise is kept only for work that was done
+				continue
 			}
 			if t.EndedAt.After(last) {
 				last = t.EndedAt

@@ -14,6 +14,7 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/promise"
 	"heptad/internal/core/rule"
 )
 
@@ -54,6 +55,38 @@ func (t *turn) emit(body Body) {
 	e := Event{Seq: t.state.Seq + 1, At: at, Actor: t.facts.Actor, Body: body}
 	t.state.Apply(e)
 	t.events = append(t.events, e)
+	if _, is := body.(ClockEnded); !is && t.state.Promise != nil && t.facts.Offering != nil {
+		t.endClocks()
+	}
+}
+
+// settle keeps what clocks showed that ended before that was kept.
+func (t *turn) settle() error {
+	if t.state.Promise != nil {
+		t.endClocks()
+	}
+	if len(t.events) == 0 {
+		return conflict("settled", "Nothing is to be said of its clocks.")
+	}
+	return nil
+}
+
+// endClocks keeps what the clocks of the promise show that have just ended.
+func (t *turn) endClocks() {
+	keep := func(kind ClockKind, clock promise.Clock) {
+		if _, kept := t.state.Ends[kind]; kept {
+			return
+		}
+		if end, ended := clock.End(); ended {
+			t.emit(ClockEnded{kind, end})
+		}
+	}
+	if clock, ok := t.state.Response(t.facts.Offering); ok {
+		keep(ResponseClock, clock)
+	}
+	if clock, ok := t.state.Fulfilment(t.facts.Offering); ok {
+		keep(FulfilmentClock, clock)
+	}
 }
 
 func (t *turn) handle(c Command) error {
@@ -94,6 +127,8 @@ func (t *turn) handle(c Command) error {
 		return t.confirm(c)
 	case Lapse:
 		return t.lapse()
+	case Settle:
+		return t.settle()
 	}
 	return t.handleTask(c)
 }
@@ -204,12 +239,28 @@ func (t *turn) submit(c Submit) error {
 		return &Refusal{Kind: Invalid, Code: "nobodyDecides", Sentence: "This cannot be sent yet: " + err.Error() + "."}
 	}
 	kept, private := t.privately(result.Kept())
+	promised := o.Promise.Promised(result.Values, t.facts.Now)
+	f := ForecastDraft(o, parties, result.Kept(), result.Values, o.Ladder.Needed(result.Values), promised, t.facts.measures(), t.facts.Now)
 	t.emit(Submitted{
+		AskerWas: standing(parties.Asker), BeneficiaryWas: t.beneficiaryWas(parties), Likely: f.Finish, Sure: f.Sure,
 		Private: private, Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), parties.Facts())),
-		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: kept, Price: result.Price, Rungs: rungs, Promise: o.Promise.Promised(result.Values, t.facts.Now), Held: named(kept, t.facts.Belongings), Present: result.Presents(),
+		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: kept, Price: result.Price, Rungs: rungs, Promise: promised, Held: named(kept, t.facts.Belongings), Present: result.Presents(),
 	})
 	t.climb()
 	return nil
+}
+
+// standing is where a person stands in the company now.
+func standing(p people.Person) Standing {
+	return Standing{p.Department, p.Location, p.CostCentre, p.Employment}
+}
+
+func (t *turn) beneficiaryWas(parties offering.Parties) Standing {
+	if n := parties.Beneficiary.Newcomer; n != nil {
+		return standing(n.Person())
+	}
+	p, _ := t.facts.Company.Person(parties.Beneficiary.Person)
+	return standing(p)
 }
 
 // evaluate works out answers that are sent, and refuses those that are not

@@ -4,7 +4,9 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/plan"
 )
@@ -33,9 +35,17 @@ func (t *turn) open(key string) (*Task, error) {
 func (t *turn) openToMember(key string) (*Task, error) {
 	task, ok := t.state.Task(key)
 	if ok && !t.facts.Company.InTeam(t.facts.Actor, task.Team) {
-		return nil, notYours("%q is a task of %s.", task.Name, t.facts.Company.TeamName(task.Team))
+		return nil, t.ofTeam(task)
 	}
 	return t.open(key)
+}
+
+// ofTeam refuses who is not of the team of a task.
+func (t *turn) ofTeam(task *Task) *Refusal {
+	if task.Team == "" {
+		return notYours("%q is done by itself.", task.Name)
+	}
+	return notYours("%q is a task of %s.", task.Name, t.facts.Company.TeamName(task.Team))
 }
 
 // held finds a task that the actor has taken.
@@ -99,7 +109,7 @@ func (t *turn) handOver(c HandOver) error {
 	member := ok && t.facts.Company.InTeam(t.facts.Actor, task.Team)
 	lead := ok && t.leads(task.Team)
 	if ok && !member && !lead {
-		return notYours("%q is a task of %s.", task.Name, t.facts.Company.TeamName(task.Team))
+		return t.ofTeam(task)
 	}
 	task, err := t.open(c.Task)
 	if err != nil {
@@ -173,8 +183,17 @@ func (t *turn) peopled(key string) {
 	}
 }
 
-// stuck hands a task to people.
+// stuck hands a task to people: to those whose work its rescue is, with the time
+// they have for it.
 func (t *turn) stuck(s TaskStuck) {
+	task := t.state.task(s.Task)
+	if of, ok := t.facts.Offering.Plan.Task(task.Of); ok && !s.Undo {
+		team := task.Team
+		if of.Rescue != nil && of.Rescue.Team != "" && of.Rescue.Team != team {
+			team, s.Team = of.Rescue.Team, of.Rescue.Team
+		}
+		s.Due, s.Remind, _ = t.facts.Offering.Plan.Rescue(task.Of, t.facts.Now, t.clocks(team).Work)
+	}
 	t.emit(s)
 	t.peopled(s.Task)
 }
@@ -296,7 +315,11 @@ func (t *turn) complete(c Complete) error {
 			if output.Secret && text == "" && slices.Contains(task.Secrets, output.Key) {
 				continue // it is kept already
 			}
-			if trouble := output.Check(text); trouble != "" {
+			trouble := output.Check(text, t.facts.Offering.Plan.Currency())
+			if output.Kind == plan.File && text != "" && !t.added(text, c.Task) {
+				trouble = output.Name + ": add the file here first."
+			}
+			if trouble != "" {
 				refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: "output", Sentence: trouble, Place: "/outputs/" + output.Key})
 			} else if text != "" {
 				outputs[output.Key] = text
@@ -312,10 +335,19 @@ func (t *turn) complete(c Complete) error {
 	return nil
 }
 
+// added tells whether a file was added on a task.
+func (t *turn) added(file, task string) bool {
+	return slices.ContainsFunc(t.state.Files, func(a Attachment) bool { return a.ID == file && a.Task == task })
+}
+
 // done ends a task with what follows from it, and goes on.
 func (t *turn) done(d TaskDone) {
-	t.emit(d)
 	task := t.state.task(d.Task)
+	if late := t.clocks(task.Team).Work.Between(task.Due, t.facts.Now); !task.Due.IsZero() && late >= time.Minute {
+		d.Over = calendar.Length{Open: late.Truncate(time.Minute)}.String()
+	}
+	t.emit(d)
+	task = t.state.task(d.Task)
 	if of, ok := t.facts.Offering.Plan.Task(task.Of); ok {
 		if of.Pool != nil && of.Pool.Adds {
 			t.emit(PoolGrown{d.Task, of.Pool.Pool, 1})
@@ -360,7 +392,11 @@ func (t *turn) holding(key string) {
 		return
 	}
 	if h.Does == plan.End {
-		t.emit(HoldingEnded{key, was.ID, was.Name})
+		ended := HoldingEnded{Task: key, ID: was.ID, Name: was.Name}
+		if last, err := calendar.ParseDate(was.Until); err == nil {
+			ended.Over = max(0, t.facts.Offering.Promise.Today(t.facts.Now).Since(last))
+		}
+		t.emit(ended)
 		return
 	}
 	now := was.Belonging

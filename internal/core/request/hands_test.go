@@ -22,7 +22,7 @@ func deskWork(d *offering.Document) {
 		{Key: "write", Name: "Write", Kind: plan.Automatic, Team: "keys", Action: call, Undo: &plan.Undo{Action: call}},
 		{Key: "later", Name: "Later", Kind: plan.Manual, Team: "crew", After: []string{"check"}},
 		{Key: "many", Name: "Many", Kind: plan.Manual, Team: "keys", People: &plan.People{Team: "keys", Enough: "all"}},
-		{Key: "wait", Name: "Wait", Kind: plan.Wait, Wait: &plan.Until{Moment: plan.Moment{Of: "answers.start"}}},
+		{Key: "wait", Name: "Wait", Kind: plan.Wait, Wait: &plan.Until{Moment: plan.Moment{Of: "answers.start", At: "09:00"}}},
 		{Key: "seat", Name: "Seat", Kind: plan.Manual, Team: "crew", Pool: &plan.PoolUse{Pool: "seats"}},
 	}
 }

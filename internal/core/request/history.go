@@ -2,11 +2,10 @@ package request
 
 import (
 	"fmt"
-	"maps"
-	"slices"
 	"strings"
 	"time"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -92,6 +91,9 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 		entry.Kind, entry.Sentence, entry.Actor = "stage", fmt.Sprintf("Planned %s", count(len(b.Tasks), "task")), ""
 	case WorkDelivered:
 		entry.Kind, entry.Sentence, entry.Actor = "stage", "All work is done", ""
+		if len(b.LeftOut) > 0 {
+			entry.Sentence = "The work is done, but for what was left out: " + leftWords(b.LeftOut)
+		}
 	case Confirmed:
 		entry.Kind, entry.Sentence, entry.Remark = "stage", "Confirmed that it is done", b.Remark
 	case RequestClosed:
@@ -126,6 +128,9 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 		}
 	case AskedBack:
 		entry.Kind, entry.Sentence, entry.Remark = "decision", "Asked a question back", b.Text
+		if b.Declined {
+			entry.Sentence = "Declined" + ofParts(b.Parts, company) + ", and sent it back to be changed"
+		}
 	case Resubmitted:
 		entry.Kind, entry.Sentence, entry.Remark = "decision", "Answered", b.Reply
 		if len(b.Changed) > 0 {
@@ -152,6 +157,9 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 	case Voted:
 		entry.Kind, entry.Actor, entry.Remark = "decision", company.Name(b.Person), b.Reason
 		entry.Sentence = map[Decision]string{Approve: "Approved", Decline: "Declined"}[b.Decision]
+		if b.Part != "" {
+			entry.Sentence += ofParts([]string{b.Part}, company)
+		}
 		if b.Seat != b.Person {
 			entry.Sentence += ", for " + company.Name(b.Seat)
 		}
@@ -246,14 +254,14 @@ func (s *State) tellTask(e Event, entry *Entry, company *people.Directory) bool 
 		}
 	case TaskDone:
 		say(b.Task, "done")
+		if l, err := calendar.ParseLength(b.Over); err == nil && b.Over != "" {
+			entry.Sentence += ", " + l.Words() + " after it was due"
+		}
 		entry.Remark = strings.TrimSpace(b.Word + " " + b.Reason)
 		if b.Reason != "" {
 			itself()
 		}
-		for _, key := range slices.Sorted(maps.Keys(b.Outputs)) {
-			entry.Remark += " " + b.Outputs[key]
-		}
-		entry.Remark = strings.TrimSpace(entry.Remark)
+		entry.Remark = s.withOutputs(entry.Remark, b.Task, b.Outputs)
 	case MessageWritten:
 		itself()
 		say(b.Task, "wrote to %s", map[string]string{"asker": company.Name(s.Asker), "beneficiary": "whom it is for", "team": company.TeamName(s.task(b.Task).Team), "followers": "who follows it"}[b.To])
@@ -280,10 +288,7 @@ func (s *State) tellCall(e Event, entry *Entry, company *people.Directory) bool 
 		say(b.Task, "accepted by the other side, which will report")
 	case Reported:
 		say(b.Task, "the other side reports")
-		entry.Remark = b.Words
-		for _, key := range slices.Sorted(maps.Keys(b.Outputs)) {
-			entry.Remark = strings.TrimSpace(entry.Remark + " " + b.Outputs[key])
-		}
+		entry.Remark = s.withOutputs(b.Words, b.Task, b.Outputs)
 	case TaskStuck:
 		say(b.Task, "stuck, with %s", company.TeamName(s.task(b.Task).Team))
 		if b.Undo {
@@ -292,6 +297,10 @@ func (s *State) tellCall(e Event, entry *Entry, company *people.Directory) bool 
 		entry.Remark = b.Trouble
 	case TaskRetried:
 		say(b.Task, "started again")
+		if len(b.Inputs) > 0 {
+			say(b.Task, "corrected what is asked for, and started again")
+			entry.Remark = b.Reason
+		}
 	case PlaceQueued:
 		say(b.Task, "waits for a free place")
 		entry.Actor = ""
@@ -317,12 +326,24 @@ func (s *State) tellCall(e Event, entry *Entry, company *people.Directory) bool 
 		belonging(b.Task, "Changed: "+b.Before.Words()+" is now "+b.Now.Words())
 	case HoldingEnded:
 		belonging(b.Task, "No longer there: "+b.Name)
+		if b.Over > 0 {
+			entry.Sentence += ", " + count(b.Over, "day") + " after its last day"
+		}
 	case HoldingRestored:
 		belonging(b.Task, "There again: "+b.Name)
 	default:
 		return false
 	}
 	return true
+}
+
+// withOutputs adds what came out of a task to what was said, each with its label.
+func (s *State) withOutputs(said, task string, outputs map[string]string) string {
+	parts := []string{}
+	for _, out := range s.CameOut(s.task(task), outputs) {
+		parts = append(parts, out.Name+": "+out.Text)
+	}
+	return strings.TrimSpace(said + " " + strings.Join(parts, ", "))
 }
 
 // seatNames names who is asked on each seat, with whom they stand in for.
@@ -335,6 +356,18 @@ func seatNames(seats []ladder.Seat, company *people.Directory) []string {
 		}
 	}
 	return names
+}
+
+// ofParts names the shares that somebody decided on; empty when it was the whole.
+func ofParts(parts []string, company *people.Directory) string {
+	if len(parts) == 0 {
+		return ""
+	}
+	names := make([]string, len(parts))
+	for i, key := range parts {
+		names[i] = company.CentreName(key)
+	}
+	return " the share of " + strings.Join(names, " and ")
 }
 
 func count(n int, thing string) string {

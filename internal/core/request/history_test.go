@@ -49,7 +49,7 @@ func TestHistoryOfWhatHappensByItself(t *testing.T) {
 	for _, line := range []string{
 		"No decision is needed", "Planned 2 tasks", "Take photo: not needed", "Write badge: now being done by itself",
 		"Write badge: try 5 failed; it is tried again by itself. Down.", "Write badge: stuck, with Keys & Badges. Tried 6 times. Down.",
-		"Kira Matsuda: Write badge: started again", "Write badge: done. QB-9", "All work is done", "Closed as fulfilled, as nobody objected in time",
+		"Kira Matsuda: Write badge: started again", "Write badge: done. Badge number: QB-9", "All work is done", "Closed as fulfilled, as nobody objected in time",
 	} {
 		assert.Contains(t, told, line)
 	}

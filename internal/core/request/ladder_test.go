@@ -24,7 +24,8 @@ import (
 
 // The company of the ladders. Ann asks; Bo is her manager, Cy his, Dee the
 // top. Eli is sometimes who it is for, and Fay his manager. Gus, Hal and Ivy
-// are the board, which Gus leads. Kim and Lou own the cost centres A and B. Own
+// are the board, which Gus leads. Kim owns the cost centres A and C, Lou B, Ann D,
+// nobody E, and Gone, who has left, F. Own
 // owns the service, whose home team Hana leads. Gone has left.
 func ladderCompany(absences []people.Absence, left ...string) *people.Directory {
 	var persons []people.Person
@@ -50,7 +51,7 @@ func ladderCompany(absences []people.Absence, left ...string) *people.Directory 
 		Persons:     persons,
 		Teams:       []people.Team{{Key: "board", Name: "Board", Lead: "gus"}, {Key: "home", Name: "Home", Lead: "hana"}, {Key: "empty", Name: "Empty"}},
 		Services:    []people.Service{{Key: "s", Name: "Service", Owner: "own", Home: "home", Place: people.Offered}},
-		CostCentres: []people.CostCentre{{Key: "A", Name: "A", Owner: "kim"}, {Key: "B", Name: "B", Owner: "lou"}},
+		CostCentres: []people.CostCentre{{Key: "A", Name: "A", Owner: "kim"}, {Key: "B", Name: "B", Owner: "lou"}, {Key: "C", Owner: "kim"}, {Key: "D", Owner: "ann"}, {Key: "E"}, {Key: "F", Owner: "gone"}},
 		Absences:    absences,
 	})
 }
@@ -65,10 +66,13 @@ func ladderOffering(rungs ...ladder.Rung) offering.Document {
 	d.Items.List = []price.Item{
 		{Key: "small", Name: "Small", Price: price.Charge{Amount: "100.00", Per: price.Once}},
 		{Key: "big", Name: "Big", Price: price.Charge{Amount: "3000.00", Per: price.Once}},
+		{Key: "rent", Name: "Rent", Price: price.Charge{Amount: "40.00", Per: price.Month}, Options: []price.OptionGroup{{Key: "size", Name: "Size", Choices: []price.Option{{Key: "s", Name: "Small"}, {Key: "l", Name: "Large", Amount: "20.00"}, {Key: "x", Name: "Extra", Amount: "20.00"}}}}},
 	}
+	d.Items.Term = &price.Term{Question: "months"}
 	d.Items.CostCentres = &price.CostCentres{Question: "split", Centre: "centre", Percent: "percent"}
 	d.Questions = []form.Question{
-		{Key: "pick", Kind: form.Items, Label: "Pick", Items: []string{"small", "big"}},
+		{Key: "pick", Kind: form.Items, Label: "Pick", Items: []string{"small", "big", "rent"}},
+		{Key: "months", Kind: form.Number, Label: "Months"},
 		{Key: "note", Kind: form.Text, Label: "Note"},
 		{Key: "mate", Kind: form.Person, Label: "Mate"},
 		{Key: "split", Kind: form.Table, Label: "Split", Columns: []form.Question{{Key: "centre", Kind: form.Text, Label: "Centre"}, {Key: "percent", Kind: form.Number, Label: "Percent"}}},
@@ -188,12 +192,10 @@ func (c *climbing) say(step string) {
 			switch key, value, _ := strings.Cut(rest, ":"); key {
 			case "":
 				reply = "Because."
-			case "small", "big":
-				c.answers["pick"] = []any{map[string]any{"item": key, "quantity": 1.0}}
 			case "split":
 				c.answers["split"] = split(value)
 			default:
-				c.answers[key] = value
+				answer(c.answers, key, value)
 			}
 			command = request.Resubmit{Answers: c.answers, Reply: reply}
 		}
@@ -218,6 +220,29 @@ func written(t require.TestingT, s request.State) string {
 	data, err := json.Marshal(s)
 	require.NoError(t, err)
 	return string(data)
+}
+
+// answer puts one in: "months:5", "note:x", or picks such as "big", "2small",
+// "small+big" and "rent/l".
+func answer(answers form.Answers, key, value string) {
+	switch {
+	case key == "months":
+		var months float64
+		_, _ = fmt.Sscanf(value, "%g", &months) // the test says a number
+		answers[key] = months
+	case value != "":
+		answers[key] = value
+	default:
+		var picks []any
+		for pick := range strings.SplitSeq(key, "+") {
+			item := strings.TrimLeft(pick, "0123456789")
+			quantity := 1.0
+			_, _ = fmt.Sscanf(pick, "%g", &quantity) // none is one
+			item, size, _ := strings.Cut(item, "/")
+			picks = append(picks, map[string]any{"item": item, "quantity": quantity, "options": map[string]any{"size": size}})
+		}
+		answers["pick"] = picks
+	}
 }
 
 // split reads "A60,B40".
@@ -253,7 +278,7 @@ func stands(s request.State) string {
 			if seat.Part != "" {
 				out += "(" + seat.Part + ")"
 			}
-			vote, filled := r.VoteFor(seat.Person)
+			vote, filled := r.VoteFor(seat)
 			switch {
 			case filled:
 				if vote.Person != seat.Person {
@@ -401,6 +426,41 @@ func TestLadders(t *testing.T) {
 		{"an answer that says nothing", []ladder.Rung{rung("lineManager")}, "", "note:x", "bo? (ann=note:x)", "returned | r1 bo"},
 		{"a decline that sends back", []ladder.Rung{rung("lineManager", sendBack)}, "", "", "bo-", "returned | r1 bo"},
 		{"who decides is another after the answer", []ladder.Rung{rung("answer:mate person:kim", quorum("all"), shows("note"))}, "", "mate:sue", "kim+ sue? ann=mate:ted", "deciding | r1 ted kim+"},
+		// A part is decided by its owner alone, and every part needs its yes.
+		{"one yes of two parts is not enough", []ladder.Rung{rung("costCentreOwner")}, "", "small split:A50,B50", "kim+", "deciding | r1 kim(A)+ lou(B)"},
+		{"the yes of both parts is", []ladder.Rung{rung("costCentreOwner")}, "", "small split:A50,B50", "kim+ lou+", "delivering | r1 passed kim(A)+ lou(B)+"},
+		{"a part that is declined declines", []ladder.Rung{rung("costCentreOwner")}, "", "small split:A50,B50", "kim+ lou-", "declined | r1 declined kim(A)+ lou(B)-"},
+		{"a part of an unknown centre: the service owner", []ladder.Rung{rung("costCentreOwner")}, "", "small split:A50,X50", "kim+", "deciding | r1 kim(A)+ own(X)"},
+		{"a part without an owner: the fallback", []ladder.Rung{rung("costCentreOwner", fallback("person:ann person:ted"))}, "", "small split:A50,E50", "kim+ ted+", "delivering | r1 passed kim(A)+ ted(E)+"},
+		{"a part whose owner has left: the service owner", []ladder.Rung{rung("costCentreOwner")}, "", "small split:F50,A50", "", "deciding | r1 own(F) kim(A)"},
+		{"the asker owns nearly all: their manager", []ladder.Rung{rung("costCentreOwner")}, "", "small split:D90,B10", "lou+", "deciding | r1 bo(D) lou(B)+"},
+		{"the owner of two of three decides on two", []ladder.Rung{rung("costCentreOwner")}, "", "small split:A30,C30,B40", "kim+", "deciding | r1 kim(A)+ kim(C)+ lou(B)"},
+		{"an absent owner without a stand-in: their manager", []ladder.Rung{rung("costCentreOwner", fallback("person:ted"))}, "kim~", "small split:A50,B50", "", "deciding | r1 dee(A) lou(B)"},
+		{"one stands in for two owners", []ladder.Rung{rung("costCentreOwner")}, "kim~stan lou~stan", "small split:A50,B50", "stan+", "delivering | r1 passed kim(A)/stan+ lou(B)/stan+"},
+		{"an owner stands in for another", []ladder.Rung{rung("costCentreOwner")}, "kim~lou", "small split:A50,B50", "lou+", "delivering | r1 passed kim(A)/lou+ lou(B)+"},
+		{"absent while it is open, for both", []ladder.Rung{rung("costCentreOwner")}, "", "small split:A50,B50", "kim~stan lou~stan stan+", "delivering | r1 passed kim(A)/stan+ lou(B)/stan+"},
+		{"parts are escalated to one who is above both", []ladder.Rung{rung("costCentreOwner", within("2d", ladder.Escalate))}, "", "small split:A50,B50", "kim+ +2d dee+", "delivering | r1 passed kim(A)+ lou(B)/dee+"},
+		{"parts beside the whole", []ladder.Rung{rung("lineManager costCentreOwner")}, "", "small split:A50,B50", "bo+ kim+", "deciding | r1 bo+ kim(A)+ lou(B)"},
+		{"parts do not count for the whole", []ladder.Rung{rung("team:board costCentreOwner", quorum("2"))}, "", "small split:A50,B50", "kim+ lou+ gus+", "deciding | r1 gus+ hal ivy kim(A)+ lou(B)+"},
+		{"the quorum of the whole and every part", []ladder.Rung{rung("team:board costCentreOwner", quorum("2"))}, "", "small split:A50,B50", "kim+ lou+ gus+ hal-", "deciding | r1 gus+ hal- ivy kim(A)+ lou(B)+"},
+		{"one who sits for the whole and a part says both", []ladder.Rung{rung("person:kim costCentreOwner")}, "", "small split:A50,B50", "kim+ lou+", "delivering | r1 passed kim+ kim(A)+ lou(B)+"},
+		{"a yes to the whole carries to a part", []ladder.Rung{rung("person:kim"), rung("costCentreOwner")}, "", "small split:A50,B50", "kim+", "deciding | r1 passed kim+ | r2 kim(A)+* lou(B)"},
+		{"a part is passed on", []ladder.Rung{rung("costCentreOwner")}, "", "small split:A50,B50", "kim>dee dee+ lou+", "delivering | r1 passed kim(A)/dee+ lou(B)+"},
+		{"a part that is declined to be mended", []ladder.Rung{rung("costCentreOwner", sendBack)}, "", "small split:A50,B50", "kim+ lou- ann=split:A60,B40", "deciding | r1 kim(A) lou(B)"},
+		{"one centre alone is the whole", []ladder.Rung{rung("costCentreOwner")}, "", "small split:B100", "", "deciding | r1 lou"},
+		// What asks again, with all shown.
+		{"shares that move ask nobody who decides on the whole", []ladder.Rung{rung("lineManager"), rung("serviceOwner")}, "", "small split:A60,B40", "bo+ own? ann=split:A50,B50", "deciding | r1 passed bo+ | r2 own"},
+		{"a new share asks nobody either", []ladder.Rung{rung("lineManager"), rung("serviceOwner")}, "", "small split:A60,B40", "bo+ own? ann=split:A40,B40,C20", "deciding | r1 passed bo+ | r2 own"},
+		{"a part that fell is not asked again", []ladder.Rung{rung("costCentreOwner"), rung("lineManager")}, "", "big split:A60,B40", "kim+ lou+ bo? ann=split:A50,B50", "deciding | r1 kim(A)+ lou(B) | r2 later bo"},
+		{"a line that is gone asks nobody", []ladder.Rung{rung("lineManager"), rung("serviceOwner")}, "", "small+big", "bo+ own? ann=big", "deciding | r1 passed bo+ | r2 own"},
+		{"fewer of a line ask nobody", []ladder.Rung{rung("lineManager"), rung("serviceOwner")}, "", "3small", "bo+ own? ann=2small", "deciding | r1 passed bo+ | r2 own"},
+		{"more of a line asks again", []ladder.Rung{rung("lineManager"), rung("serviceOwner")}, "", "2small", "bo+ own? ann=3small", "deciding | r1 bo | r2 later"},
+		{"an added line asks again, though it is cheaper", []ladder.Rung{rung("lineManager"), rung("serviceOwner")}, "", "big", "bo+ own? ann=small", "deciding | r1 bo | r2 later"},
+		{"a cheaper option asks nobody", []ladder.Rung{rung("lineManager"), rung("serviceOwner")}, "", "rent/l months:5", "bo+ own? ann=rent/s", "deciding | r1 passed bo+ | r2 own"},
+		{"another option as dear asks again", []ladder.Rung{rung("lineManager"), rung("serviceOwner")}, "", "rent/l months:5", "bo+ own? ann=rent/x", "deciding | r1 bo | r2 later"},
+		{"more months, though they are not shown", []ladder.Rung{rung("lineManager", shows("pick")), rung("serviceOwner", shows("pick"))}, "", "rent/s months:5", "bo+ own? ann=months:50", "deciding | r1 bo | r2 later own"},
+		{"fewer months, not shown", []ladder.Rung{rung("lineManager", shows("pick")), rung("serviceOwner", shows("pick"))}, "", "rent/s months:50", "bo+ own? ann=months:5", "deciding | r1 passed bo+ | r2 own"},
+		{"more months of a part", []ladder.Rung{rung("costCentreOwner", shows("pick")), rung("lineManager", shows("pick"))}, "", "rent/s months:5 split:A50,B50", "kim+ lou+ bo? ann=months:50", "deciding | r1 kim(A) lou(B) | r2 later bo"},
 		// Passing on, changing one's mind, taking back.
 		{"passed on", []ladder.Rung{rung("lineManager")}, "", "", "bo>sue (bo+) sue+", "delivering | r1 passed bo/sue+"},
 		{"not to the asker, nor who decides, nor who has left", []ladder.Rung{rung(board)}, "", "", "(gus>ann) (gus>hal) (gus>gone)", "deciding | r1 gus hal ivy"},
@@ -421,8 +481,6 @@ func TestLadders(t *testing.T) {
 			answers, whom := form.Answers{}, offering.Beneficiary{}
 			for word := range strings.FieldsSeq(c.sent) {
 				switch key, value, _ := strings.Cut(word, ":"); {
-				case value == "":
-					answers["pick"] = []any{map[string]any{"item": key, "quantity": 1.0}}
 				case key == "split":
 					answers["split"] = split(value)
 				case word == "for:new":
@@ -430,7 +488,7 @@ func TestLadders(t *testing.T) {
 				case key == "for":
 					whom.Person = value
 				default:
-					answers[key] = value
+					answer(answers, key, value)
 				}
 			}
 			climbed := climb(t, ladderOffering(c.rungs...), absences, answers, whom)
@@ -508,8 +566,8 @@ func holds(t *rapid.T, c *climbing, beneficiary string) {
 		r := &c.state.Rungs[i]
 		seats, persons := map[string]bool{}, map[string]bool{}
 		for _, v := range r.Votes {
-			assert.False(t, seats[v.Seat] || persons[v.Person], "one vote a seat and a person: %s", stands(c.state))
-			seats[v.Seat], persons[v.Person] = true, true
+			assert.False(t, seats[v.Seat+"/"+v.Part] || v.Part == "" && persons[v.Person], "one vote a seat, and for the whole a person: %s", stands(c.state))
+			seats[v.Seat+"/"+v.Part], persons[v.Person] = true, v.Part == "" || persons[v.Person]
 			assert.NotContains(t, []string{"ann", beneficiary}, v.Person)
 		}
 		if len(c.state.Tasks) > 0 {

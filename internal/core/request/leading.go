@@ -26,8 +26,11 @@ func (t *turn) skip(c Skip) error {
 	if undoing {
 		stuck = task.Undo.State == plan.Stuck
 	}
-	if !t.leads(task.Team) && !(stuck && t.facts.Company.InTeam(t.facts.Actor, task.Team)) {
-		return notYours("Only the lead of %s, or of the service, can leave a task out.", t.facts.Company.TeamName(task.Team))
+	// What its team may not leave out it may not leave out by saying that it is
+	// stuck: only what got stuck by itself.
+	byItself := stuck && (undoing || task.Kind != plan.Manual)
+	if !t.leads(task.Team) && !(byItself && t.facts.Company.InTeam(t.facts.Actor, task.Team)) {
+		return notYours("Only %s can leave a task out.", t.leadWords(task.Team))
 	}
 	switch {
 	case t.state.Status == Closed:
@@ -51,9 +54,26 @@ func (t *turn) skip(c Skip) error {
 		return nil
 	}
 	t.giveBack(task)
-	t.emit(TaskSkipped{c.Task, why})
+	t.emit(TaskSkipped{c.Task, why, t.needs(task)})
 	t.release()
 	return nil
+}
+
+// needs tells whether a task that is left out was work that is needed, as far as
+// one can tell.
+func (t *turn) needs(task *Task) bool {
+	if !task.isWork() {
+		return false
+	}
+	return task.Of == "" || task.State != plan.Blocked || t.facts.Offering.Plan.Foreseen(task.Of, t.taskValues(task))
+}
+
+// leadWords name who leads the work of a team.
+func (t *turn) leadWords(team string) string {
+	if team == "" {
+		return "the lead of the service's home team, or the owner of the service,"
+	}
+	return "the lead of " + t.facts.Company.TeamName(team) + ", or of the service,"
 }
 
 func (t *turn) waive(c Waive) error {
@@ -62,7 +82,7 @@ func (t *turn) waive(c Waive) error {
 	case !ok:
 		return conflict("noTask", "This request has no such task.")
 	case !t.leads(task.Team):
-		return notYours("Only the lead of %s, or of the service, can let it begin earlier.", t.facts.Company.TeamName(task.Team))
+		return notYours("Only %s can let it begin earlier.", t.leadWords(task.Team))
 	case task.State != plan.Blocked || t.state.Status == Undoing || t.state.Status == Closed:
 		return conflict("notBlocked", "%q does not wait for other tasks.", task.Name)
 	case !slices.Contains(task.Waits(), c.After):

@@ -85,12 +85,12 @@ func (t *turn) limit(r *Rung, passed []int) error {
 	if rung.Then == ladder.Escalate {
 		facts := t.ladderFacts()
 		for _, seat := range t.state.rung(key).Seats {
-			if _, filled := t.state.rung(key).VoteFor(seat.Person); filled {
+			if _, filled := t.state.rung(key).VoteFor(seat); filled {
 				continue
 			}
-			if other, ok := ladder.Escalation(seat.Person, t.state.rung(key).deciders(), facts); ok {
+			if other, ok := ladder.Escalation(seat.Person, t.state.rung(key).rivals(seat), facts); ok {
 				other.Reason += ", as nobody decided within " + within
-				t.emit(SeatJoined{key, seat.Person, other})
+				t.emit(SeatJoined{key, seat.Person, seat.Part, other})
 			}
 		}
 	}
@@ -107,15 +107,15 @@ func (t *turn) relieve() error {
 	before := len(t.events)
 	if len(r.Seats) == 0 {
 		if seats, err := ladder.Seats(t.rungOf(key), facts); err == nil {
-			t.emit(RungOpened{Rung: key, Name: r.Name, Seats: seats, Times: r.Times, Note: ladder.Reduced(r.Quorum, len(seats))})
+			t.emit(RungOpened{Rung: key, Name: r.Name, Seats: seats, Times: r.Times, Note: ladder.Reduced(r.Quorum, seats)})
 		}
 	}
 	for _, seat := range t.state.rung(key).Seats {
-		if _, filled := t.state.rung(key).VoteFor(seat.Person); filled {
+		if _, filled := t.state.rung(key).VoteFor(seat); filled {
 			continue
 		}
-		if other, ok := ladder.Relief(seat, t.state.rung(key).deciders(), facts); ok {
-			t.emit(SeatJoined{key, seat.Person, other})
+		if other, ok := ladder.Relief(seat, t.state.rung(key).rivals(seat), facts); ok {
+			t.emit(SeatJoined{key, seat.Person, seat.Part, other})
 		}
 	}
 	if len(t.events) == before {

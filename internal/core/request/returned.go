@@ -37,27 +37,26 @@ func (t *turn) resubmit(c Resubmit) error {
 	kept := result.Kept()
 	before := maps.Clone(s.Answers)
 	maps.Copy(before, t.facts.Private)
-	changed := changes(before, kept)
+	a := t.compared(before, kept, result.Price, o.LadderFacts(parties, kept, result.Price, t.facts.Service, t.facts.Now))
 	reply := strings.TrimSpace(c.Reply)
-	if reply == "" && len(changed) == 0 {
+	if reply == "" && len(a.changed) == 0 {
 		return missing("/reply", "Answer the question, or change what you asked for.")
 	}
 	rungs, err := t.rungs(result, parties)
 	if err != nil {
 		return &Refusal{Kind: Invalid, Code: "nobodyDecides", Sentence: "This cannot be sent yet: " + err.Error() + "."}
 	}
-	facts := o.LadderFacts(parties, kept, result.Price, t.facts.Service, t.facts.Now)
 	for i := range rungs {
 		for _, old := range s.Rungs {
 			if old.Key == rungs[i].Key {
-				t.keep(&rungs[i], old, changed, result.Price, facts)
+				t.keep(&rungs[i], old, a)
 			}
 		}
 	}
 	kept, private := t.privately(kept)
 	t.emit(Resubmitted{
 		Private: private, Reply: reply, Title: o.Title(result.Values, o.Show(kept, parties.Facts())), Answers: kept, Price: result.Price,
-		Rungs: rungs, Promise: t.promisedAgain(result.Values), Held: named(kept, t.belongings()), Present: result.Presents(), Changed: changed,
+		Rungs: rungs, Promise: t.promisedAgain(result.Values), Held: named(kept, t.belongings()), Present: result.Presents(), Changed: a.changed,
 	})
 	t.climb()
 	return nil
@@ -104,63 +103,82 @@ func plain(answer any) string {
 	return fmt.Sprint(read) // maps are printed in the order of their keys
 }
 
+// answered are the answers before and after a question back, as far as they say
+// what is asked again.
+type answered struct {
+	changed []string // keys of the questions answered differently
+	more    []string // of these the picks to which something was added, or made dearer
+	price   price.Price
+	facts   ladder.Facts
+}
+
+// compared says what changed between two sets of answers. Picks count as the
+// price does, and the table that shares the price only through the shares.
+func (t *turn) compared(before, after form.Answers, next price.Price, facts ladder.Facts) answered {
+	o := t.facts.Offering
+	a := answered{changed: changes(before, after), price: next, facts: facts}
+	for _, key := range a.changed {
+		if o.Form.PicksMore(key, before[key], after[key]) {
+			a.more = append(a.more, key)
+		}
+	}
+	return a
+}
+
+// asksAgain tells whether the change of an answer asks those again who saw it.
+func (t *turn) asksAgain(key string, a answered) bool {
+	q, ok := t.facts.Offering.Form.Question(key)
+	switch {
+	case ok && q.Kind == form.Items:
+		return slices.Contains(a.more, key)
+	case key == t.facts.Offering.Form.CostCentres():
+		return false
+	}
+	return true
+}
+
 // keep takes over what was said on a rung before, as far as the facts it was
 // said on have stayed.
-func (t *turn) keep(r *Rung, old Rung, changed []string, cost price.Price, facts ladder.Facts) {
+func (t *turn) keep(r *Rung, old Rung, a answered) {
 	if len(old.Seats) == 0 {
 		return
 	}
-	touched := func(key string) bool { return len(old.Facts) == 0 || slices.Contains(old.Facts, key) }
-	if slices.ContainsFunc(changed, touched) {
+	again := func(key string) bool {
+		return (len(old.Facts) == 0 || slices.Contains(old.Facts, key)) && t.asksAgain(key, a)
+	}
+	if slices.ContainsFunc(a.changed, again) {
 		return
 	}
-	seats, err := ladder.Seats(t.rungOf(r.Key), facts)
+	seats, err := ladder.Seats(t.rungOf(r.Key), a.facts)
 	if err != nil {
 		return
 	}
-	same := len(seats) == len(old.Seats)
+	for i, seat := range seats {
+		if at := slices.IndexFunc(old.Seats, seat.Is); at >= 0 {
+			seats[i] = old.Seats[at] // with whoever joined it
+		}
+	}
+	r.Seats, r.Note = seats, ladder.Reduced(r.Quorum, seats)
 	for _, seat := range seats {
-		same = same && slices.ContainsFunc(old.Seats, func(s ladder.Seat) bool { return s.Person == seat.Person && s.Part == seat.Part })
-	}
-	if same {
-		seats = old.Seats // with whoever joined them
-	}
-	for _, vote := range old.Votes {
-		at := slices.IndexFunc(seats, func(s ladder.Seat) bool { return s.Person == vote.Seat })
-		if at >= 0 && (old.NoPrice || !rises(t.state.Price, cost, seats[at].Part)) {
+		vote, filled := old.VoteFor(seat)
+		if filled && (old.NoPrice || !rises(t.state.Price, a.price, seat.Part)) {
+			vote.Part = seat.Part
 			r.Votes = append(r.Votes, vote)
 		}
 	}
-	r.Seats, r.Note = seats, ladder.Reduced(r.Quorum, len(seats))
-	if approvals, declines := r.count(); old.Outcome == ladder.Passed && ladder.Stand(r.Quorum, len(seats), approvals, declines) == ladder.Passed {
+	if old.Outcome == ladder.Passed && r.stand() == ladder.Passed {
 		r.Outcome, r.Opened, r.Times = ladder.Passed, old.Opened, old.Times
 	}
 }
 
 // rises tells whether a price, or the part of it that a cost centre bears, is
-// higher than before.
+// higher than before: once, monthly, yearly, or over the term. Shares that move
+// without the whole rising are no rise of the whole.
 func rises(old, next price.Price, part string) bool {
-	more := func(a, b price.Share) bool {
-		return b.Once.Minor() > a.Once.Minor() || b.Monthly.Minor() > a.Monthly.Minor() || b.Yearly.Minor() > a.Yearly.Minor()
-	}
-	whole := func(p price.Price) price.Share {
-		return price.Share{Once: p.Once, Monthly: p.Monthly, Yearly: p.Yearly}
-	}
-	if part == "" && more(whole(old), whole(next)) {
+	a, b := old.Part(part), next.Part(part)
+	if b.Once.Minor() > a.Once.Minor() || b.Monthly.Minor() > a.Monthly.Minor() || b.Yearly.Minor() > a.Yearly.Minor() {
 		return true
 	}
-	for _, share := range next.Shares {
-		if part != "" && share.Name != part {
-			continue
-		}
-		at := slices.IndexFunc(old.Shares, func(s price.Share) bool { return s.Payer == share.Payer && s.Name == share.Name })
-		before := price.Share{}
-		if at >= 0 {
-			before = old.Shares[at]
-		}
-		if share.Payer == price.OfCostCentre && more(before, share) {
-			return true
-		}
-	}
-	return false
+	before, after := a.Over(old.Months), b.Over(next.Months)
+	return next.Months > 0 && after.Minor() > before.Minor()
 }

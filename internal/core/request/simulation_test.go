@@ -126,7 +126,7 @@ func randomPlan(random *rand.Rand) []plan.Task {
 			}
 		case 2:
 			t.Kind, t.Team = plan.Wait, ""
-			t.Wait = &plan.Until{Moment: plan.Moment{Of: "answers.start", Days: random.IntN(5) - 3}}
+			t.Wait = &plan.Until{Moment: plan.Moment{Of: "answers.start", Days: random.IntN(5) - 3, At: "09:00"}}
 		case 3:
 			t.MustDos = []string{"Look twice"}
 			t.Undo = &plan.Undo{Text: "Put it back."}

@@ -49,37 +49,47 @@ var Stages = []Stage{"drafted", "submitted", "decided", "planned", "delivered", 
 // State is a request as all its events make it. It holds everything that must
 // not change when the offering or the company changes.
 type State struct {
-	ID        string               `json:"id"`
-	Reference string               `json:"reference"`
-	Offering  string               `json:"offering"`
-	Version   int                  `json:"version"`
-	Title     string               `json:"title"`
-	Service   string               `json:"service"`
-	Asker     string               `json:"asker"`
-	For       offering.Beneficiary `json:"for"`
-	Told      bool                 `json:"told,omitempty"` // the beneficiary sees it
-	Status    Status               `json:"status"`
-	Outcome   Outcome              `json:"outcome,omitempty"`
-	Stages    map[Stage]time.Time  `json:"stages"`
-	Answers   form.Answers         `json:"answers"`           // without the private ones
-	Private   []string             `json:"private,omitempty"` // keys of the questions whose answers are kept apart
-	Price     price.Price          `json:"price"`
-	Promise   *promise.Promised    `json:"promise,omitempty"` // nil when no time is promised
-	Rungs     []Rung               `json:"rungs"`
-	Question  *Question            `json:"question,omitempty"`  // while it is returned
-	Followers []string             `json:"followers,omitempty"` // IDs of persons
-	Tasks     []Task               `json:"tasks"`
-	Files     []Attachment         `json:"files,omitempty"`   // added after sending
-	Held      []people.Belonging   `json:"held,omitempty"`    // what the answers name of what they had on sending
-	Present   map[string]string    `json:"present,omitempty"` // how it was on sending, by key of the question
-	Pauses    []promise.Pause      `json:"pauses,omitempty"`
-	Responded time.Time            `json:"responded"`        // of staff's first word; zero while there was none
-	Ending    Outcome              `json:"ending,omitempty"` // while it is being undone: how it will end
-	Why       string               `json:"why,omitempty"`    // of the ending
-	ConfirmBy time.Time            `json:"confirmBy"`
-	Seq       int                  `json:"seq"` // of the last event
-	At        time.Time            `json:"at"`  // of the last event
+	ID        string                    `json:"id"`
+	Reference string                    `json:"reference"`
+	Offering  string                    `json:"offering"`
+	Version   int                       `json:"version"`
+	Title     string                    `json:"title"`
+	Service   string                    `json:"service"`
+	Asker     string                    `json:"asker"`
+	For       offering.Beneficiary      `json:"for"`
+	Told      bool                      `json:"told,omitempty"` // the beneficiary sees it
+	Status    Status                    `json:"status"`
+	Outcome   Outcome                   `json:"outcome,omitempty"`
+	Stages    map[Stage]time.Time       `json:"stages"`
+	Answers   form.Answers              `json:"answers"`           // without the private ones
+	Private   []string                  `json:"private,omitempty"` // keys of the questions whose answers are kept apart
+	Price     price.Price               `json:"price"`
+	Promise   *promise.Promised         `json:"promise,omitempty"` // nil when no time is promised
+	Rungs     []Rung                    `json:"rungs"`
+	Question  *Question                 `json:"question,omitempty"`  // while it is returned
+	Followers []string                  `json:"followers,omitempty"` // IDs of persons
+	Tasks     []Task                    `json:"tasks"`
+	Files     []Attachment              `json:"files,omitempty"`   // added after sending
+	Held      []people.Belonging        `json:"held,omitempty"`    // what the answers name of what they had on sending
+	Present   map[string]string         `json:"present,omitempty"` // how it was on sending, by key of the question
+	Pauses    []promise.Pause           `json:"pauses,omitempty"`
+	Responded time.Time                 `json:"responded"`        // of staff's first word; zero while there was none
+	Ends      map[ClockKind]promise.End `json:"ends,omitempty"`   // of the clocks that have ended
+	Ending    Outcome                   `json:"ending,omitempty"` // while it is being undone: how it will end
+	Why       string                    `json:"why,omitempty"`    // of the ending
+	ConfirmBy time.Time                 `json:"confirmBy"`
+	Seq       int                       `json:"seq"` // of the last event
+	At        time.Time                 `json:"at"`  // of the last event
 }
+
+// ClockKind says what a clock measures.
+type ClockKind string
+
+// The clocks of a request.
+const (
+	ResponseClock   ClockKind = "response"
+	FulfilmentClock ClockKind = "fulfilment"
+)
 
 // Beneficiary is the ID of the person it is for; empty for a newcomer.
 func (s *State) Beneficiary() string {
@@ -89,13 +99,16 @@ func (s *State) Beneficiary() string {
 	return s.For.Person
 }
 
-// Question is what an approver asked back.
+// Question is what an approver asked back, or why they declined what can still be
+// mended.
 type Question struct {
-	Rung  string    `json:"rung"`
-	By    string    `json:"by"` // ID of a person
-	Text  string    `json:"text"`
-	At    time.Time `json:"at"`
-	Until time.Time `json:"until"` // unanswered until then, the request expires
+	Rung     string    `json:"rung"`
+	By       string    `json:"by"` // ID of a person
+	Text     string    `json:"text"`
+	At       time.Time `json:"at"`
+	Until    time.Time `json:"until"` // unanswered until then, the request expires
+	Declined bool      `json:"declined,omitempty"`
+	Parts    []string  `json:"parts,omitempty"` // cost centres whose shares were declined
 }
 
 // Rung is a decision as it stands on a request.
@@ -117,8 +130,9 @@ type Rung struct {
 
 // Vote is what one approver said. A seat has one vote at most.
 type Vote struct {
-	Seat     string    `json:"seat"`   // ID of the approver whose seat it fills
-	Person   string    `json:"person"` // ID of who voted
+	Seat     string    `json:"seat"`           // ID of the approver whose seat it fills
+	Part     string    `json:"part,omitempty"` // of the seat
+	Person   string    `json:"person"`         // ID of who voted
 	Decision Decision  `json:"decision"`
 	Reason   string    `json:"reason,omitempty"`
 	At       time.Time `json:"at"`
@@ -188,7 +202,7 @@ func (r *Rung) DueAt() time.Time {
 func (r *Rung) Waiting() []string {
 	var out []string
 	for _, seat := range r.Seats {
-		if _, filled := r.VoteFor(seat.Person); filled {
+		if _, filled := r.VoteFor(seat); filled {
 			continue
 		}
 		for _, person := range seat.Asked() {
@@ -210,14 +224,20 @@ func (r *Rung) VoteOf(person string) (Vote, bool) {
 	return Vote{}, false
 }
 
-// VoteFor finds what fills the seat of an approver.
-func (r *Rung) VoteFor(seat string) (Vote, bool) {
+// VoteFor finds what fills a seat.
+func (r *Rung) VoteFor(seat ladder.Seat) (Vote, bool) {
 	for _, v := range r.Votes {
-		if v.Seat == seat {
+		if v.Seat == seat.Person && (v.Part == seat.Part || v.Part == "" && !r.hasWhole(v.Seat)) {
 			return v, true
 		}
 	}
 	return Vote{}, false
+}
+
+// hasWhole tells whether an approver decides on the whole. Of one who decides on
+// a part only, votes of before name no part.
+func (r *Rung) hasWhole(approver string) bool {
+	return slices.ContainsFunc(r.Seats, func(s ladder.Seat) bool { return s.Person == approver && s.Part == "" })
 }
 
 // HasSeat tells whether a person is, or was, asked for the decision.
@@ -230,35 +250,73 @@ func (r *Rung) HasSeat(person string) bool {
 	return false
 }
 
-// SeatFor finds the seat that a person may fill: the one they have voted on,
-// else their own, else the first open one they are asked for.
-func (r *Rung) SeatFor(person string) (ladder.Seat, bool) {
-	vote, voted := r.VoteOf(person)
-	var found *ladder.Seat
+// SeatsFor finds the seats that a person's decision fills: of those for the whole
+// the one they have voted on, else their own, else the first open one they are
+// asked for; and of those for a part each that nobody else has filled.
+func (r *Rung) SeatsFor(person string) []ladder.Seat {
+	var whole *ladder.Seat
+	rank := 0
+	var parts []ladder.Seat
 	for i, seat := range r.Seats {
-		if !seat.May(person) {
+		vote, filled := r.VoteFor(seat)
+		if !seat.May(person) || filled && vote.Person != person {
 			continue
 		}
-		if voted {
-			if vote.Seat == seat.Person {
-				return seat, true
-			}
+		if seat.Part != "" {
+			parts = append(parts, seat)
 			continue
 		}
-		if _, filled := r.VoteFor(seat.Person); filled {
-			continue
+		better := 1
+		switch {
+		case filled:
+			better = 3
+		case seat.Person == person:
+			better = 2
 		}
-		if seat.Person == person {
-			return seat, true
-		}
-		if found == nil {
-			found = &r.Seats[i]
+		if better > rank {
+			whole, rank = &r.Seats[i], better
 		}
 	}
-	if found == nil {
-		return ladder.Seat{}, false
+	if whole == nil {
+		return parts
 	}
-	return *found, true
+	return append([]ladder.Seat{*whole}, parts...)
+}
+
+// Parts lists the cost centres on whose shares alone a person decides; none when
+// they decide on the whole, or not at all.
+func (r *Rung) Parts(person string) []string {
+	var parts []string
+	for _, seat := range r.Seats {
+		switch {
+		case !slices.Contains(seat.Everybody(), person):
+		case seat.Part == "":
+			return nil
+		default:
+			parts = append(parts, seat.Part)
+		}
+	}
+	return parts
+}
+
+// PriceFor is as much of a price as the rung shows a person: nothing, their
+// parts, or the whole.
+func (r *Rung) PriceFor(person string, p price.Price) price.Price {
+	if r.NoPrice {
+		return price.Price{}
+	}
+	if parts := r.Parts(person); len(parts) > 0 {
+		return p.OfParts(parts)
+	}
+	return p
+}
+
+// OpenSeatsFor finds the seats of these that nobody has filled yet.
+func (r *Rung) OpenSeatsFor(person string) []ladder.Seat {
+	return slices.DeleteFunc(r.SeatsFor(person), func(s ladder.Seat) bool {
+		_, filled := r.VoteFor(s)
+		return filled
+	})
 }
 
 // deciders lists everybody who sits on the rung or has decided on it.
@@ -273,16 +331,53 @@ func (r *Rung) deciders() []string {
 	return all
 }
 
-// count gives the approvals and declines of the rung.
-func (r *Rung) count() (approvals, declines int) {
-	for _, v := range r.Votes {
-		if v.Decision == Approve {
+// rivals lists who cannot join a seat, as they decide already: of one for a part
+// those who fill it, as one person may decide on several parts; of one for the
+// whole those who decide on the whole.
+func (r *Rung) rivals(seat ladder.Seat) []string {
+	if seat.Part != "" {
+		return seat.Everybody()
+	}
+	var all []string
+	for _, other := range r.Seats {
+		if other.Part == "" {
+			all = append(all, other.Deciders()...)
+			if v, filled := r.VoteFor(other); filled {
+				all = append(all, v.Person)
+			}
+		}
+	}
+	return all
+}
+
+// stand counts the votes: the quorum of the seats for the whole must be reached,
+// and every part needs its own yes (rules.md 5).
+func (r *Rung) stand() ladder.Outcome {
+	seats, approvals, declines, open := 0, 0, 0, false
+	for _, seat := range r.Seats {
+		vote, filled := r.VoteFor(seat)
+		if seat.Part != "" {
+			if filled && vote.Decision == Decline {
+				return ladder.Declined
+			}
+			open = open || !filled
+			continue
+		}
+		seats++
+		switch {
+		case filled && vote.Decision == Approve:
 			approvals++
-		} else {
+		case filled:
 			declines++
 		}
 	}
-	return approvals, declines
+	switch outcome := ladder.Stand(r.Quorum, seats, approvals, declines); {
+	case seats > 0 && outcome != ladder.Passed:
+		return outcome
+	case open:
+		return ladder.Open
+	}
+	return ladder.Passed
 }
 
 // Holder is with whom a request lies: a person, a team, or a system by itself.

@@ -1,9 +1,11 @@
 package request
 
 import (
+	"maps"
 	"slices"
 	"time"
 
+	"heptad/internal/core/money"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 )
@@ -26,6 +28,7 @@ type Task struct {
 	Attempts     int               `json:"attempts,omitempty"`
 	Trouble      string            `json:"trouble,omitempty"` // the last error, or why it is stuck
 	RetryAt      time.Time         `json:"retryAt"`
+	StuckAt      time.Time         `json:"stuckAt,omitzero"` // when it got stuck last; it may go on since
 	ReadyAt      time.Time         `json:"readyAt"`
 	TakenAt      time.Time         `json:"takenAt"`
 	EndedAt      time.Time         `json:"endedAt"`
@@ -40,16 +43,94 @@ type Task struct {
 	Confirmed    []string          `json:"confirmed,omitempty"` // IDs of those who have
 	Question     *TaskQuestion     `json:"question,omitempty"`  // while it waits for the asker
 	Outputs      map[string]string `json:"outputs,omitempty"`
-	Secrets      []string          `json:"secrets,omitempty"`  // keys of the outputs that are kept apart
-	Waived       []string          `json:"waived,omitempty"`   // forerunners it does not wait for any more
-	Accepted     bool              `json:"accepted,omitempty"` // by the other system, which reports later
-	Steps        []string          `json:"steps,omitempty"`    // of the reports that were taken
+	Comes        []Coming          `json:"comes,omitempty"`     // what its outputs are called
+	Corrected    map[string]string `json:"corrected,omitempty"` // inputs of its call that its lead has corrected
+	LeftOut      string            `json:"leftOut,omitempty"`   // why staff left it out, though it was needed
+	Secrets      []string          `json:"secrets,omitempty"`   // keys of the outputs that are kept apart
+	Waived       []string          `json:"waived,omitempty"`    // forerunners it does not wait for any more
+	Accepted     bool              `json:"accepted,omitempty"`  // by the other system, which reports later
+	Steps        []string          `json:"steps,omitempty"`     // of the reports that were taken
 	Place        Place             `json:"place,omitempty"`
 	Pool         string            `json:"pool,omitempty"`
 	Undo         *Undo             `json:"undo,omitempty"`
 	Word         string            `json:"word,omitempty"` // with which it ended
 	Left         bool              `json:"left,omitempty"` // it was not taken back, but left as it was done
 	Did          *Did              `json:"did,omitempty"`
+}
+
+// Coming is what an output of a task is called, and what it is.
+type Coming struct {
+	Key      string    `json:"key"`
+	Name     string    `json:"name"`
+	Kind     plan.Type `json:"kind,omitempty"`
+	Currency string    `json:"currency,omitempty"` // of money; ISO 4217
+	Real     bool      `json:"real,omitempty"`     // it is what it really cost
+}
+
+// CameOut is an output in words, with its label.
+type CameOut struct {
+	Coming
+	Text string // for people; the name of a file
+	File string // ID of a file
+}
+
+// CameOut puts what came out of a task into words, in the order of the plan; of
+// requests of before, which keep no labels, by key.
+func (s *State) CameOut(t *Task, outputs map[string]string) []CameOut {
+	var all []CameOut
+	known := map[string]bool{}
+	add := func(c Coming) {
+		text, there := outputs[c.Key]
+		known[c.Key] = true
+		if !there || text == "" {
+			return
+		}
+		out := CameOut{Coming: c, Text: text}
+		switch c.Kind {
+		case plan.Money:
+			if a, err := money.Parse(text, c.Currency); err == nil {
+				out.Text = a.String()
+			}
+		case plan.File:
+			out.File = text
+			for _, f := range s.Files {
+				if f.ID == text {
+					out.Text = f.Name
+				}
+			}
+		}
+		all = append(all, out)
+	}
+	for _, c := range t.Comes {
+		add(c)
+	}
+	for _, key := range slices.Sorted(maps.Keys(outputs)) {
+		if !known[key] {
+			add(Coming{Key: key, Name: key})
+		}
+	}
+	return all
+}
+
+// RealCost adds up what tasks said that it really cost; false while none did.
+func (s *State) RealCost() (money.Amount, bool) {
+	var total money.Amount
+	found := false
+	for i := range s.Tasks {
+		t := &s.Tasks[i]
+		for _, c := range t.Comes {
+			a, err := money.Parse(t.Outputs[c.Key], c.Currency)
+			if !c.Real || err != nil || t.State == plan.Undone {
+				continue
+			}
+			if !found {
+				total, found = a, true
+			} else if more, err := total.Plus(a); err == nil {
+				total = more
+			}
+		}
+	}
+	return total, found
 }
 
 // Did is what a task did to a belonging.
@@ -113,6 +194,21 @@ func (t *Task) number() int {
 // waived.
 func (t *Task) Waits() []string {
 	return slices.DeleteFunc(slices.Clone(t.After), func(key string) bool { return slices.Contains(t.Waived, key) })
+}
+
+// isWork tells whether somebody or something has to do it: it is no wait and no
+// message.
+func (t *Task) isWork() bool { return t.Kind == plan.Manual || t.Kind == plan.Automatic }
+
+// LeftOut lists the work that was needed and that staff left out, in order.
+func (s *State) LeftOut() []LeftOut {
+	var all []LeftOut
+	for i := range s.Tasks {
+		if t := &s.Tasks[i]; t.LeftOut != "" {
+			all = append(all, LeftOut{t.Name, t.LeftOut})
+		}
+	}
+	return all
 }
 
 // unsettled tells whether nobody knows yet if the task was done: a call of it

@@ -150,7 +150,7 @@ func (t *turn) undone(key string) {
 	if did := task.Did; did != nil {
 		switch did.Does {
 		case plan.Make:
-			t.emit(HoldingEnded{key, did.Now.ID, did.Now.Name})
+			t.emit(HoldingEnded{Task: key, ID: did.Now.ID, Name: did.Now.Name})
 		case plan.Change:
 			t.emit(HoldingChanged{key, did.Before, did.Now})
 		case plan.End:

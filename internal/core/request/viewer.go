@@ -99,9 +99,9 @@ func (s *State) Allowed(person string) []string {
 		if !ok || s.Status == Returned || person == s.Asker || person == s.Beneficiary() {
 			break
 		}
-		if _, ok := r.SeatFor(person); ok {
+		if len(r.SeatsFor(person)) > 0 {
 			out = append(out, "decide", "askBack")
-			if _, voted := r.VoteOf(person); !voted {
+			if len(r.OpenSeatsFor(person)) > 0 {
 				out = append(out, "passOn")
 			}
 		}
@@ -198,8 +198,10 @@ func (s *State) AllowedOn(t Task, person string, v Viewer) []string {
 	case plan.Asking:
 		add(lead, "skip")
 	case plan.Stuck:
-		add(member, "retry", "complete", "skip", "handOver")
-		add(lead && !member, "skip", "handOver")
+		add(member, "retry", "complete", "handOver")
+		add(lead && !member, "handOver")
+		add(lead || member && !manual, "skip")
+		add(lead && t.Kind == plan.Automatic, "correct")
 	}
 	add(member && len(t.Lines) > 0 && (t.State == plan.Taken || t.State == plan.Stuck || t.Accepted), "count")
 	add(member || lead, "note", "say")

@@ -2,6 +2,9 @@ package request
 
 import (
 	"fmt"
+	"maps"
+	"slices"
+	"strings"
 	"time"
 
 	"heptad/internal/core/calendar"
@@ -23,21 +26,28 @@ func (t *turn) values() rule.Values {
 
 // taskValues are what the rules of a task read.
 func (t *turn) taskValues(task *Task) rule.Values {
-	return t.facts.Offering.Plan.Values(task.Of, t.values(), task.Each, t.state.outputsFor(task))
+	return t.facts.Offering.Plan.Values(task.Of, t.values(), task.Each, t.state.cameOut)
 }
 
-// outputsFor gives what a task can read of the others: of those for each thing
-// only the one for the same.
-func (s *State) outputsFor(task *Task) func(of string) map[string]string {
-	return func(of string) map[string]string {
-		for i := range s.Tasks {
-			other := &s.Tasks[i]
-			if other.Of == of && (other.Each == nil || other.number() == task.number()) {
-				return other.Outputs
+// cameOut gives what came out of all that was made of a task of the plan; of a
+// file its name.
+func (s *State) cameOut(of string) []plan.CameOut {
+	var all []plan.CameOut
+	for i := range s.Tasks {
+		t := &s.Tasks[i]
+		if t.Of != of {
+			continue
+		}
+		texts := t.Outputs
+		for _, out := range s.CameOut(t, t.Outputs) {
+			if out.File != "" {
+				texts = maps.Clone(texts)
+				texts[out.Key] = out.Text
 			}
 		}
-		return nil
+		all = append(all, plan.CameOut{Each: t.Each, Texts: texts})
 	}
+	return all
 }
 
 // show gives words for answers in texts.
@@ -75,10 +85,20 @@ func (t *turn) made() []Task {
 		if of.Action != nil {
 			task.Connector = of.Action.Connector
 		}
+		for _, out := range o.Plan.Outputs(made.Of) {
+			coming := Coming{Key: out.Key, Name: out.Name, Kind: out.Kind, Real: out.Real}
+			if out.Kind == plan.Money {
+				coming.Currency = o.Plan.Currency()
+			}
+			task.Comes = append(task.Comes, coming)
+		}
 		for _, point := range of.MustDos {
 			task.MustDos = append(task.MustDos, MustDo{Text: point})
 		}
-		for _, line := range o.Form.Lines(of.Lines, t.state.Answers[of.Lines], facts, o.Promise.Zone()) {
+		for i, line := range o.Form.Lines(of.Lines, t.state.Answers[of.Lines], facts, o.Promise.Zone()) {
+			if of.Each == of.Lines && i+1 != task.number() {
+				continue // the task is for one of them
+			}
 			task.Lines = append(task.Lines, Line{Name: line.Name, Of: max(line.Quantity, 1)})
 		}
 		task.Team, _ = o.Plan.Routed(made.Of, t.taskValues(&task))
@@ -109,7 +129,22 @@ func (t *turn) release() {
 			return
 		}
 	}
+	left := t.state.LeftOut()
+	done := slices.ContainsFunc(t.state.Tasks, func(task Task) bool { return task.isWork() && task.State == plan.Done })
+	if len(left) > 0 && !done {
+		t.undo(Cancelled, "All that was needed was left out: "+leftWords(left)+".")
+		return
+	}
 	t.deliver()
+}
+
+// leftWords name what was left out, with the reasons.
+func leftWords(left []LeftOut) string {
+	words := make([]string, len(left))
+	for i, l := range left {
+		words[i] = l.Task + " (" + strings.TrimRight(l.Reason, ". ") + ")"
+	}
+	return strings.Join(words, ", ")
 }
 
 // beginTask releases one task: it is skipped when it is not wanted, waits for a
@@ -317,7 +352,7 @@ func (t *turn) tickTasks() error {
 
 func (t *turn) deliver() {
 	by := t.facts.Offering.Promise.ConfirmBy(t.facts.Now)
-	t.emit(WorkDelivered{ConfirmBy: by})
+	t.emit(WorkDelivered{ConfirmBy: by, LeftOut: t.state.LeftOut()})
 	if !by.After(t.facts.Now) {
 		t.close(RequestClosed{Outcome: Fulfilled})
 		return

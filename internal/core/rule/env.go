@@ -171,6 +171,10 @@ type Rule struct {
 	texts   []string            // the texts that stand in it
 }
 
+// Gives tells whether a rule gives a value of a type; one that is not there gives
+// none.
+func (r *Rule) Gives(t Type) bool { return r != nil && r.ast.OutputType().IsExactType(t) }
+
 // Compile parses and checks an expression that must give the wanted type. The
 // error is a sentence for the designer of an offering.
 func (e *Env) Compile(source string, want Type) (*Rule, error) {

@@ -91,6 +91,15 @@ func TestEval(t *testing.T) {
 		{`answers.seats == 3 && 3 == answers.seats && answers.seats != 4`, true, absent},
 		{`cost.once * 3 > money("134.99")`, true, true},
 		{`cost.once * 1000001 > cost.once`, fault, fault},
+		{`year(today) == 2027 && today.month() == 3 && day(today) == 12 && today.weekday() == 5`, true, true},
+		{`answers.start.weekday() == 1`, true, absent},
+		{`"from " + string(answers.start) == "from 2027-03-15"`, true, absent},
+		{`string(cost.once) == "EUR 45.00"`, true, true},
+		{`cost.once * 0.5 == money("22.50") && cost.once * 1.0 == cost.once`, true, true},
+		{`money("0.05") * 0.5 == money("0.03") && money("-0.05") * 0.5 == money("-0.03")`, true, true}, // half away from zero
+		{`money("10.00") * 0.0725 == money("0.73")`, true, true},                                       // 0.725 as it is written
+		{`cost.once * 1000001.0 > cost.once`, fault, fault},
+		{`cost.once * (0.0 / 0.0) > cost.once`, fault, fault},
 		{`sum(answers.pick.map(p, p.quantity)) == 2`, true, absent},
 		{`sum([1.5, 2.5]) == 4 && sum([money("1.00"), cost.once]) == money("46.00")`, true, true},
 		{`answers.port.startsWith("mar") && answers.port.contains("ve")`, true, absent},
@@ -217,11 +226,16 @@ func TestSentenceWords(t *testing.T) {
 	s, ok := rule.ParseSentence(`answers.zones.exists(z, z in ["fuel"]) || answers.start >= today`)
 	require.True(t, ok)
 	assert.Equal(t, "Zones has any of Fuel dock or Start is not before today", s.Words(name))
+
+	s, ok = rule.ParseSentence(`answers.start < answers.zones && answers.start == answers.zones`)
+	require.True(t, ok)
+	assert.Equal(t, "Start is less than Zones and Start is Zones", s.Words(name))
+	assert.Equal(t, "Start is before Zones and Start is Zones", s.Typed(func(string) string { return "date" }).Words(name))
 }
 
 func TestOnlyItsOwnShapeIsASentence(t *testing.T) {
 	for _, source := range []string{
-		`answers.a == answers.b`, `answers.a == "x" && (answers.b == "y" || (answers.c == "z" && answers.d))`, `now == "x"`, `answers.a == date("soon")`,
+		`answers.a == answers.b.c`, `answers.a.startsWith(answers.b)`, `answers.a == "x" && (answers.b == "y" || (answers.c == "z" && answers.d))`, `now == "x"`, `answers.a == date("soon")`,
 		`!(answers.a == "x")`, `answers.a in []`, `answers.zones.exists(z, z == "x")`, `answers.a.b == "x"`, `answers.a ==`, `true`,
 		`answers.a.size() > 1`, `answers.a <= addWorkdays(answers.b, 3)`, `answers.a <= addWorkdays(today, -3)`, `answers.a.startsWith(3)`, `answers.n in [1, 2]`,
 	} {
@@ -264,6 +278,8 @@ func TestSentenceOpensAgainFromItsCEL(t *testing.T) {
 			c := rule.Comparison{Question: rapid.SampledFrom([]string{"port", "zones", "asker.grade", "cost.once"}).Draw(t, "question"), As: "text", Values: []string{}}
 			c.Compare = rapid.SampledFrom(slices.Concat(one, texts, bare, []string{"beginsWith", "contains", "within"})).Draw(t, "compare")
 			switch {
+			case slices.Contains(one, c.Compare) && rapid.Bool().Draw(t, "fact"):
+				c.Fact, c.Values = true, []string{rapid.SampledFrom([]string{"start", "beneficiary.grade", "cost.monthly"}).Draw(t, "other")}
 			case slices.Contains(one, c.Compare):
 				c.As = rapid.SampledFrom([]string{"text", "number", "money", "date", "yesNo"}).Draw(t, "as")
 				c.Values = []string{values[c.As].Draw(t, "value")}
@@ -307,7 +323,7 @@ func TestSentencesRefuseWhatIsNoValue(t *testing.T) {
 		{Question: "n", Compare: "is", As: "number", Values: []string{"three"}}, {Question: "n", Compare: "is", As: "number", Values: []string{"Inf"}},
 		{Question: "n", Compare: "is", As: "number", Values: []string{"0x10"}}, {Question: "d", Compare: "less", As: "date", Values: []string{"soon"}},
 		{Question: "d", Compare: "within", As: "date", Values: []string{"-1"}}, {Question: "b", Compare: "is", As: "yesNo", Values: []string{"maybe"}},
-		{Question: "t", Compare: "is", As: "text"}, {Question: "t", Compare: "oneOf", As: "text"}, {Question: "t", Compare: "resembles", As: "text"},
+		{Question: "t", Compare: "is", As: "text"}, {Question: "t", Compare: "is", Values: []string{"a b"}, Fact: true}, {Question: "t", Compare: "oneOf", Values: []string{"a"}, Fact: true}, {Question: "t", Compare: "oneOf", As: "text"}, {Question: "t", Compare: "resembles", As: "text"},
 	} {
 		_, err := rule.Sentence{Join: "all", Parts: []rule.Part{{Comparison: c}}}.CEL()
 		assert.Error(t, err, c)

@@ -3,6 +3,8 @@ package rule
 import (
 	"errors"
 	"fmt"
+	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -35,7 +37,33 @@ type Comparison struct {
 	Question string   `json:"question" maxLength:"120" doc:"Key of a question, or a path such as asker.department"`
 	Compare  string   `json:"compare" enum:"is,isNot,oneOf,notOneOf,beginsWith,contains,anyOf,noneOf,allOf,picks,picksNone,less,atMost,more,atLeast,within,answered,unanswered,some,none,group"`
 	As       string   `json:"as" enum:"text,number,money,date,yesNo" doc:"What the values are"`
-	Values   []string `json:"values" maxItems:"200" nullable:"false" doc:"Keys of choices, true or false, numbers, sums, today or dates; working days for within"`
+	Values   []string `json:"values" maxItems:"200" nullable:"false" doc:"Keys of choices, true or false, numbers, sums, today or dates; working days for within; of another fact its key or path"`
+	Fact     bool     `json:"fact,omitempty" doc:"The value is another fact of the same kind"`
+}
+
+// ofFacts are the comparisons that can compare a fact with another.
+var ofFacts = map[string]bool{"is": true, "isNot": true, "less": true, "atMost": true, "more": true, "atLeast": true}
+
+// Typed says what is compared where two facts are, which the expression alone
+// does not tell: kind gives text, number, money, date or yesNo for the key or
+// path of a fact.
+func (s Sentence) Typed(kind func(fact string) string) Sentence {
+	typed := func(c Comparison) Comparison {
+		if as := kind(c.Question); c.Fact && as != "" {
+			c.As = as
+		}
+		return c
+	}
+	parts := slices.Clone(s.Parts)
+	for i := range parts {
+		parts[i].Comparison = typed(parts[i].Comparison)
+		parts[i].Parts = slices.Clone(parts[i].Parts)
+		for j := range parts[i].Parts {
+			parts[i].Parts[j] = typed(parts[i].Parts[j])
+		}
+	}
+	s.Parts = parts
+	return s
 }
 
 // Group is the comparison of a part that is a group.
@@ -143,19 +171,25 @@ func (c Comparison) cel() (string, error) {
 			return "", err
 		}
 	}
-	return fmt.Sprintf(s.format, c.path(), strings.Join(list, ", ")), nil
+	return fmt.Sprintf(s.format, pathOf(c.Question), strings.Join(list, ", ")), nil
 }
 
-// path is what is compared, as CEL.
-func (c Comparison) path() string {
-	if strings.Contains(c.Question, ".") {
-		return c.Question
+// pathOf is a fact as CEL.
+func pathOf(fact string) string {
+	if strings.Contains(fact, ".") {
+		return fact
 	}
-	return "answers." + c.Question
+	return "answers." + fact
 }
+
+var factShape = regexp.MustCompile(`^([a-z]+\.)?[a-zA-Z][a-zA-Z0-9_]{0,59}$`)
 
 func (c Comparison) literal(value string) (string, error) {
 	switch {
+	case c.Fact && (!ofFacts[c.Compare] || !factShape.MatchString(value)):
+		return "", fmt.Errorf("%q is nothing that can be compared here", value)
+	case c.Fact:
+		return pathOf(value), nil
 	case c.Compare == "within":
 		if n, err := strconv.Atoi(value); err != nil || n < 0 || n > 10_000 {
 			return "", fmt.Errorf("%q is no number of working days", value)
@@ -214,6 +248,8 @@ func (c Comparison) words(name func(question, value string) (string, string)) st
 	values := make([]string, len(c.Values))
 	for i, v := range c.Values {
 		switch _, value := name(c.Question, v); {
+		case c.Fact:
+			values[i], _ = name(v, "")
 		case c.Compare == "within":
 			values[i] = v + " working days"
 		case c.As == "yesNo" && v == "true":
@@ -327,7 +363,7 @@ func comparison(e ast.Expr) (Comparison, bool) {
 		return manyValues("oneOf", args[0], args[1])
 	case name == "has" && len(args) == 1:
 		question, ok := fact(args[0])
-		return Comparison{question, "answered", "text", []string{}}, ok
+		return Comparison{Question: question, Compare: "answered", As: "text", Values: []string{}}, ok
 	case name == "exists" && len(args) == 3:
 		return existing(args)
 	case name == "all" && len(args) == 3:
@@ -340,9 +376,12 @@ func comparison(e ast.Expr) (Comparison, bool) {
 			return c, true
 		}
 		question, ok := fact(args[0])
+		if other, two := fact(args[1]); two && ofFacts[compared[name]] && !call.IsMemberFunction() {
+			return Comparison{question, compared[name], "text", []string{other}, true}, ok
+		}
 		as, value, ok2 := constant(args[1])
 		member := name == "startsWith" || name == "contains"
-		return Comparison{question, compared[name], as, []string{value}}, ok && ok2 && member == call.IsMemberFunction() && (!member || as == "text")
+		return Comparison{question, compared[name], as, []string{value}, false}, ok && ok2 && member == call.IsMemberFunction() && (!member || as == "text")
 	}
 	return Comparison{}, false
 }
@@ -354,7 +393,7 @@ func sized(operator string, args []ast.Expr) (Comparison, bool) {
 		return Comparison{}, false
 	}
 	question, ok := fact(args[0].AsCall().Target())
-	return Comparison{question, compare, "text", []string{}}, ok
+	return Comparison{Question: question, Compare: compare, As: "text", Values: []string{}}, ok
 }
 
 // within reads x <= addWorkdays(today, n).
@@ -368,7 +407,7 @@ func within(operator string, args []ast.Expr) (Comparison, bool) {
 		return Comparison{}, false
 	}
 	n, ok := inner[1].AsLiteral().(types.Int)
-	return Comparison{question, "within", "date", []string{strconv.FormatInt(int64(n), 10)}}, ok && n >= 0 && n <= 10_000
+	return Comparison{Question: question, Compare: "within", As: "date", Values: []string{strconv.FormatInt(int64(n), 10)}}, ok && n >= 0 && n <= 10_000
 }
 
 // existing reads list.exists(x, x in […]) and list.exists(x, x.item in […]).

@@ -3,7 +3,9 @@ package rule
 import (
 	"errors"
 	"fmt"
+	"math/big"
 	"reflect"
+	"strconv"
 	"time"
 
 	"cel.dev/cel-go/cel"
@@ -157,14 +159,22 @@ func (m moneyValue) Subtract(other ref.Val) ref.Val {
 }
 
 func (m moneyValue) Multiply(other ref.Val) ref.Val {
-	n, ok := other.(types.Int)
-	if !ok {
-		return types.MaybeNoSuchOverloadErr(other)
+	tooMuch := types.WrapErr(errors.New("money is multiplied by too much"))
+	switch n := other.(type) {
+	case types.Int:
+		if n > maxFactor || n < -maxFactor {
+			return tooMuch
+		}
+		return OfMoney(m.Times(int64(n)))
+	case types.Double:
+		if !(n >= -maxFactor && n <= maxFactor) {
+			return tooMuch
+		}
+		// The decimal number that is meant, to be rounded once, as prices are.
+		exact, _ := new(big.Rat).SetString(strconv.FormatFloat(float64(n), 'f', -1, 64))
+		return OfMoney(m.Portion(exact))
 	}
-	if n > maxFactor || n < -maxFactor {
-		return types.WrapErr(errors.New("money is multiplied by too much"))
-	}
-	return OfMoney(m.Times(int64(n)))
+	return types.MaybeNoSuchOverloadErr(other)
 }
 
 // maxFactor keeps products of money far from overflow.

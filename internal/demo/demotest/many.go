@@ -33,7 +33,7 @@ func AddMany(ctx context.Context, kept *store.Store, now time.Time, n int, effec
 				}
 				forecasts = append(forecasts, store.Forecast{
 					Request: state.ID, Seq: state.Seq, Due: at.AddDate(0, 0, 3), Likely: at.AddDate(0, 0, 2),
-					Latest: map[string]time.Time{"check": at.AddDate(0, 0, 2)}, Dues: map[string]time.Time{"check": at.AddDate(0, 0, 3)},
+					Late: at.AddDate(0, 0, 3), Places: map[string]store.Place{"check": {Latest: at.AddDate(0, 0, 2), Due: at.AddDate(0, 0, 3)}},
 				})
 			}
 			return tx.SaveForecasts(forecasts)

@@ -2,22 +2,26 @@ import type { Schema } from '$lib/api/client';
 
 /** How times, sums and states read. The page computes nothing of the job. */
 
-const clock = new Intl.DateTimeFormat(undefined, {
+/** Words, dates, times and numbers of the page come from this one locale, of the page's language; times in 24 hours. */
+export const locale = 'en-GB';
+
+const clock = new Intl.DateTimeFormat(locale, {
 	weekday: 'short',
 	day: 'numeric',
 	month: 'short',
 	hour: '2-digit',
-	minute: '2-digit'
+	minute: '2-digit',
+	hourCycle: 'h23'
 });
-const exactly = new Intl.DateTimeFormat(undefined, { dateStyle: 'full', timeStyle: 'long' });
-const day = new Intl.DateTimeFormat(undefined, {
+const exactly = new Intl.DateTimeFormat(locale, { dateStyle: 'full', timeStyle: 'long', hourCycle: 'h23' });
+const day = new Intl.DateTimeFormat(locale, {
 	weekday: 'long',
 	day: 'numeric',
 	month: 'long',
 	year: 'numeric',
 	timeZone: 'UTC'
 });
-const ago = new Intl.RelativeTimeFormat(undefined, { numeric: 'auto' });
+const ago = new Intl.RelativeTimeFormat(locale, { numeric: 'auto' });
 
 export const at = (time: string) => clock.format(new Date(time));
 export const exact = (time: string) => exactly.format(new Date(time));
@@ -32,14 +36,15 @@ export function relative(time: string): string {
 	return ago.format(Math.round(seconds / 86400), 'day');
 }
 
-/** An answer in words; dates in the reader's way. */
-export function answerText(text: string): string {
-	return /^\d{4}-\d{2}-\d{2}$/.test(text) ? day.format(new Date(`${text}T00:00:00Z`)) : text;
-}
+/** A date, written YYYY-MM-DD, in words. */
+export const date = (text: string) => day.format(new Date(`${text}T00:00:00Z`));
+
+/** An answer in words; dates are written out. */
+export const answerText = (text: string) => (/^\d{4}-\d{2}-\d{2}$/.test(text) ? date(text) : text);
 
 export function money(sum: Schema['Amount']): string {
 	if (!sum.currency) return '';
-	return new Intl.NumberFormat(undefined, { style: 'currency', currency: sum.currency }).format(
+	return new Intl.NumberFormat(locale, { style: 'currency', currency: sum.currency }).format(
 		Number(sum.amount)
 	);
 }
@@ -94,7 +99,7 @@ export const taskStates: Record<Schema['TaskView']['state'], string> = {
 	undone: 'taken back'
 };
 
-export const list = new Intl.ListFormat(undefined, { type: 'conjunction' });
+export const list = new Intl.ListFormat(locale, { type: 'conjunction' });
 
 /** A stretch of working time: "3 h 20 min"; a working day is not assumed to have so many hours. */
 export function minutes(n: number): string {

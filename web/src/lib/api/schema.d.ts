@@ -1305,6 +1305,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{request}/{task}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{request}/{task}/hand-over": {
         parameters: {
             query?: never;
@@ -1849,6 +1865,7 @@ export interface components {
             to?: "request" | "task" | "staff";
         };
         CompanyFacts: {
+            costCentres: components["schemas"]["Named"][];
             departments: string[];
             employments: string[];
             grades: string[];
@@ -1910,6 +1927,13 @@ export interface components {
             /** Format: int64 */
             waiting: number;
         };
+        CorrectRequest: {
+            /** @description Those that are corrected, by key */
+            inputs: {
+                [key: string]: string;
+            };
+            reason: string;
+        };
         "Count-lineRequest": {
             /** Format: int64 */
             done: number;
@@ -1946,7 +1970,7 @@ export interface components {
         };
         Decider: {
             name: string;
-            /** @description The cost centre whose share they decide on */
+            /** @description Name of the cost centre whose share they decide on */
             part?: string;
             reason: string;
             /** @description Name of who decides for them while they are absent */
@@ -2013,8 +2037,8 @@ export interface components {
             offering: string;
             /** @enum {string} */
             outcome?: "fulfilled" | "declined" | "withdrawn" | "expired";
-            /** @description The cost centre whose share the reader decides on */
-            part?: string;
+            /** @description Names of the cost centres whose shares the reader decides on; none when it is the whole */
+            parts?: string[];
             price: components["schemas"]["PricePrice"];
             /** @description What was asked back, while nobody has answered */
             question?: components["schemas"]["Question"];
@@ -2091,6 +2115,8 @@ export interface components {
         };
         Evaluation: {
             complete: boolean;
+            /** @description The asker is asked to confirm; else it closes on delivery */
+            confirms: boolean;
             /** @description Whose decisions it will need, in order */
             decisions: components["schemas"]["Foreseen"][];
             /** @description When it would likely be done, if it were sent now */
@@ -2108,6 +2134,10 @@ export interface components {
             tasks: number;
             /** @description Why it cannot be asked for this person */
             trouble?: string;
+        };
+        Expected: {
+            lines: components["schemas"]["PriceLine"][];
+            once: components["schemas"]["Amount"];
         };
         ExportedRequest: {
             /** Format: date-time */
@@ -2153,13 +2183,18 @@ export interface components {
             team: string;
         };
         ForecastView: {
+            /** @description The date of the answers before which it is promised to be ready; RFC 3339 */
+            day?: string;
             /**
              * Format: date-time
              * @description Of the promise; while it is paused, if it went on now
              */
             due?: string;
-            /** Format: date-time */
-            likely: string;
+            /**
+             * Format: date-time
+             * @description Left out while nobody knows, as something is stuck
+             */
+            likely?: string;
             /** @description Reckoned with the times that such work took before, not only with efforts */
             measured: boolean;
             /**
@@ -2167,11 +2202,15 @@ export interface components {
              * @description Open minutes of the promise's calendar from the likely finish until it is due; negative when it will be late
              */
             slack?: number;
+            /** @description Names of what is stuck, of which nobody knows when it goes on */
+            stuckOn?: string[];
             /**
              * Format: date-time
              * @description Done by then in four of five cases
              */
-            sure: string;
+            sure?: string;
+            /** @description After it is due */
+            tooLate?: boolean;
         };
         Foreseen: {
             name: string;
@@ -2253,7 +2292,7 @@ export interface components {
             /** @description Small letter first; letters, digits and _ follow */
             key: string;
             /** @enum {string} */
-            kind: "text" | "longText" | "number" | "money" | "date" | "dateTime" | "yesNo" | "choice" | "choices" | "person" | "team" | "location" | "belonging" | "items" | "table" | "file" | "computed" | "statement";
+            kind: "text" | "longText" | "number" | "money" | "date" | "dateTime" | "yesNo" | "choice" | "choices" | "person" | "team" | "location" | "costCentre" | "belonging" | "items" | "table" | "file" | "computed" | "statement";
             label: string;
             /** @description CEL; when it holds the answer is the preset */
             lock?: string;
@@ -2570,6 +2609,11 @@ export interface components {
             tasks: components["schemas"]["BarView"][];
             /** @description Name; empty for what nobody does */
             team: string;
+        };
+        LeftOut: {
+            reason: string;
+            /** @description Name */
+            task: string;
         };
         LinePart: {
             /** Format: double */
@@ -2963,6 +3007,8 @@ export interface components {
             articles: components["schemas"]["OfferingArticle"][];
             /** @description Of the beneficiary, when a question asks for one */
             belongings: components["schemas"]["PeopleBelonging"][];
+            /** @description When a question asks for one */
+            costCentres: components["schemas"]["Named"][];
             currency: string;
             /** @enum {string} */
             door: "wanted" | "broken";
@@ -3089,6 +3135,8 @@ export interface components {
             inputs?: {
                 [key: string]: string;
             };
+            /** @description How long one call may take, such as 30s, up to 5m; 10s when left out */
+            limit?: string;
         };
         PlanActionType: {
             /** @description Its outputs are the ones the task names */
@@ -3154,10 +3202,12 @@ export interface components {
             group?: boolean;
             key: string;
             /** @enum {string} */
-            kind?: "text" | "number" | "date";
+            kind?: "text" | "number" | "money" | "date";
             name: string;
             /** @description Of an input: it says whom the action is about */
             person?: boolean;
+            /** @description Of an output: what it really cost */
+            real?: boolean;
             /** @description Of an output: shown only to whom the request is for, on asking and for a time */
             secret?: boolean;
         };
@@ -3174,11 +3224,13 @@ export interface components {
             from?: string;
             key: string;
             /**
-             * @description Text when left out
+             * @description Text when left out; money is in the currency of the offering, a file is added by who does it
              * @enum {string}
              */
-            kind?: "text" | "number" | "date";
+            kind?: "text" | "number" | "money" | "date" | "file";
             name: string;
+            /** @description Of money: what it really cost, which is shown beside the price asked */
+            real?: boolean;
             /** @description Shown only to whom the request is for, on asking and for a time; no rule, text or task reads it */
             secret?: boolean;
         };
@@ -3196,6 +3248,14 @@ export interface components {
             /** @description Makes the pool one larger instead of taking a place */
             adds?: boolean;
             pool: string;
+        };
+        PlanRescue: {
+            /** @description Key of the team whose work it is then; the task's own when left out */
+            team?: string;
+            /** @description Who is told beside the team: its lead, the lead of the home team, the owner of the service, the asker */
+            tell?: ("lead" | "home" | "owner" | "asker")[];
+            /** @description Working time it may take from being stuck, such as 4h; as for the task when left out */
+            within?: string;
         };
         PlanRoute: {
             /** @description Login of a member who gets it */
@@ -3233,6 +3293,8 @@ export interface components {
             people?: components["schemas"]["PlanPeople"];
             /** @description What it takes of what there is only so much of */
             pool?: components["schemas"]["PlanPoolUse"];
+            /** @description Whose work it is when it is stuck */
+            rescue?: components["schemas"]["PlanRescue"];
             /** @description Other teams; the first that fits wins over team */
             routes?: components["schemas"]["PlanRoute"][];
             /** @description Keys of the questions whose answers the team sees */
@@ -3319,11 +3381,11 @@ export interface components {
             yearly?: string;
         };
         PriceCostCentres: {
-            /** @description Key of its column with the cost centre */
-            centre: string;
-            /** @description Key of its column with the share in percent */
-            percent: string;
-            /** @description Key of a table question */
+            /** @description Key of the table's column with the cost centre */
+            centre?: string;
+            /** @description Key of the table's column with the share in percent; without it, or with none filled in, the shares are equal */
+            percent?: string;
+            /** @description Key of a table question, or of one that asks for a cost centre */
             question: string;
         };
         PriceDiscount: {
@@ -3362,6 +3424,8 @@ export interface components {
             problems: components["schemas"]["PriceLineProblem"][];
         };
         PriceItem: {
+            /** @description CEL that gives how many, such as a sum over a table; the asker picks the item, not the quantity */
+            count?: string;
             /** @description Picked until the asker touches the question */
             default?: boolean;
             discounts?: components["schemas"]["PriceDiscount"][];
@@ -3424,6 +3488,8 @@ export interface components {
             costCentres?: components["schemas"]["PriceCostCentres"];
             /** @description ISO 4217; of all sums */
             currency: string;
+            /** @description From so many of some items together */
+            discounts?: components["schemas"]["PriceTogether"][];
             extras?: components["schemas"]["PriceExtra"][];
             /** @description Key of the date question from which monthly prices run; parts of a month are charged by days */
             from?: string;
@@ -3436,6 +3502,8 @@ export interface components {
             tax?: components["schemas"]["PriceTax"];
             /** @description For how long it is kept */
             term?: components["schemas"]["PriceTerm"];
+            /** @description Percent by which the real cost may exceed the price asked before it is told; 0 when left out */
+            tolerance?: string;
         };
         PriceOption: {
             /** @description Decimal number; nothing when left out */
@@ -3482,9 +3550,14 @@ export interface components {
             yearly: components["schemas"]["Amount"];
         };
         PriceSurcharge: {
+            /** @description In place of a percentage: once for all that is picked */
+            fixed?: components["schemas"]["PriceCharge"];
+            /** @description Keys of the items it is for; everything picked when left out */
+            items?: string[];
             key: string;
             name: string;
-            percent: string;
+            /** @description Of the items with their extras, discounts and parts of months */
+            percent?: string;
             /** @description CEL; charged when it holds */
             when?: string;
         };
@@ -3497,6 +3570,15 @@ export interface components {
             months?: number;
             /** @description Key of a number question */
             question?: string;
+        };
+        PriceTogether: {
+            /** Format: int64 */
+            from: number;
+            /** @description Keys */
+            items: string[];
+            /** @description As the slip says it */
+            name: string;
+            percent: string;
         };
         Problem: {
             /** @description Stable name of what is wrong */
@@ -3541,15 +3623,28 @@ export interface components {
             /** @description IANA time zone in which today is reckoned, where no calendar is named */
             zone: string;
         };
+        PromiseReadyBy: {
+            /** @description Clock time on that day; when left out its close, or its opening when it is the date itself */
+            at?: string;
+            /**
+             * Format: int64
+             * @description So many working days before it
+             */
+            days?: number;
+            /** @description CEL that gives the date, such as answers.firstDay */
+            of: string;
+        };
         PromiseTarget: {
             /** @description Key of the working calendar it is reckoned in; that of the promise when left out */
             calendar?: string;
             /** @description CEL that gives a date or an instant to reckon from, in place of the sending */
             from?: string;
-            /** @description Working time until delivery, such as 8h or 5d */
-            fulfilment: string;
+            /** @description Working time until delivery, such as 8h or 5d; empty with readyBy */
+            fulfilment?: string;
             /** @description Such as Usual or Quick */
             name: string;
+            /** @description In place of a working time: a date of the answers by which it is ready. While it is not answered, the next target counts */
+            readyBy?: components["schemas"]["PromiseReadyBy"];
             /** @description Working time until staff's first word, such as 4h or 1d */
             response?: string;
             /** @description Keys of the tasks whose end it runs to, in place of the delivery */
@@ -3558,6 +3653,8 @@ export interface components {
             when?: string;
         };
         PromiseView: {
+            /** @description The date of the answers before which it is to be ready; RFC 3339 */
+            day?: string;
             /** Format: date-time */
             due?: string;
             /**
@@ -3595,8 +3692,8 @@ export interface components {
             state: "before" | "running" | "paused" | "kept" | "missed" | "over";
             /** Format: double */
             sure?: number;
-            /** @description In words, such as 5 working days */
-            target: string;
+            /** @description In words, such as 5 working days; left out where it is to be ready by an instant */
+            target?: string;
             /**
              * Format: int64
              * @description Open minutes since it started, without the pauses
@@ -3609,8 +3706,10 @@ export interface components {
              * @description When the fulfilment would be due, if it were sent now
              */
             by?: string;
-            /** @description Such as 5 working days */
-            fulfilment: string;
+            /** @description The date of the answers before which it is to be ready; RFC 3339 */
+            day?: string;
+            /** @description Such as 5 working days; left out where it is to be ready by an instant */
+            fulfilment?: string;
             name: string;
             /** @description Such as 4 working hours */
             response?: string;
@@ -3630,6 +3729,10 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
+            /** @description It was declined, and can be mended */
+            declined?: boolean;
+            /** @description Names of the cost centres whose shares were declined */
+            parts?: string[];
             /** @description Name */
             rung: string;
             text: string;
@@ -3665,6 +3768,13 @@ export interface components {
             what: string;
             /** @description Name */
             who: string;
+        };
+        RealCost: {
+            /** @description Once */
+            asked: components["schemas"]["Amount"];
+            /** @description By more than the offering tolerates */
+            dearer?: boolean;
+            sum: components["schemas"]["Amount"];
         };
         ReplyView: {
             id?: string;
@@ -3771,6 +3881,8 @@ export interface components {
             /** @description With whom it lies now */
             holders: components["schemas"]["Holder"][];
             id: string;
+            /** @description Work that was needed and not done */
+            leftOut?: components["schemas"]["LeftOut"][];
             /** @description What went out by mail, for the owner of the service */
             mails: components["schemas"]["MailView"][];
             /** @description Key */
@@ -3784,6 +3896,8 @@ export interface components {
             question?: components["schemas"]["Question"];
             /** @description Who had private answers and secrets shown, the last first */
             readings: components["schemas"]["ReadingView"][];
+            /** @description What it really cost, as far as tasks have said */
+            realCost?: components["schemas"]["RealCost"];
             /** @description Empty for a draft */
             reference: string;
             rungs: components["schemas"]["RungView"][];
@@ -3838,9 +3952,11 @@ export interface components {
             as: "text" | "number" | "money" | "date" | "yesNo";
             /** @enum {string} */
             compare: "is" | "isNot" | "oneOf" | "notOneOf" | "beginsWith" | "contains" | "anyOf" | "noneOf" | "allOf" | "picks" | "picksNone" | "less" | "atMost" | "more" | "atLeast" | "within" | "answered" | "unanswered" | "some" | "none" | "group";
+            /** @description The value is another fact of the same kind */
+            fact?: boolean;
             /** @description Key of a question, or a path such as asker.department */
             question: string;
-            /** @description Keys of choices, true or false, numbers, sums, today or dates; working days for within */
+            /** @description Keys of choices, true or false, numbers, sums, today or dates; working days for within; of another fact its key or path */
             values: string[];
         };
         RulePart: {
@@ -3851,6 +3967,8 @@ export interface components {
             as: "text" | "number" | "money" | "date" | "yesNo";
             /** @enum {string} */
             compare: "is" | "isNot" | "oneOf" | "notOneOf" | "beginsWith" | "contains" | "anyOf" | "noneOf" | "allOf" | "picks" | "picksNone" | "less" | "atMost" | "more" | "atLeast" | "within" | "answered" | "unanswered" | "some" | "none" | "group";
+            /** @description The value is another fact of the same kind */
+            fact?: boolean;
             /**
              * @description Of a group
              * @enum {string}
@@ -3860,7 +3978,7 @@ export interface components {
             parts?: components["schemas"]["RuleComparison"][];
             /** @description Key of a question, or a path such as asker.department */
             question: string;
-            /** @description Keys of choices, true or false, numbers, sums, today or dates; working days for within */
+            /** @description Keys of choices, true or false, numbers, sums, today or dates; working days for within; of another fact its key or path */
             values: string[];
         };
         RuleSentence: {
@@ -3950,7 +4068,7 @@ export interface components {
             name: string;
             /** @description Who is asked beside them, or instead */
             others: components["schemas"]["OtherView"][];
-            /** @description The cost centre whose share they decide on */
+            /** @description Name of the cost centre whose share they decide on */
             part?: string;
             /** @description Why it is they */
             reason: string;
@@ -4132,6 +4250,8 @@ export interface components {
             key: string;
             /** @enum {string} */
             kind: "manual" | "automatic" | "wait" | "message";
+            /** @description Its request is late, or will likely be */
+            late?: boolean;
             /**
              * Format: date-time
              * @description When it must begin so that the promise is kept, or end once it has begun; lists are ordered by it
@@ -4246,6 +4366,8 @@ export interface components {
             effort?: string;
             /** Format: date-time */
             endedAt?: string;
+            /** @description What it was expected to cost, of a task that says what it really cost */
+            expected?: components["schemas"]["Expected"];
             files: components["schemas"]["AddedFile"][];
             /** @description Name of who it is for */
             for: string;
@@ -4256,6 +4378,8 @@ export interface components {
             key: string;
             /** @enum {string} */
             kind: "manual" | "automatic" | "wait" | "message";
+            /** @description Its request is late, or will likely be */
+            late?: boolean;
             /**
              * Format: date-time
              * @description When it must begin so that the promise is kept, or end once it has begun; lists are ordered by it
@@ -4333,7 +4457,7 @@ export interface components {
             /** @description Tasks it still waits for */
             waits: components["schemas"]["Named"][];
             /** @description What is to be said of it when it ends */
-            wanted: components["schemas"]["PlanOutput"][];
+            wanted: components["schemas"]["WantedOutput"][];
             /** @description The whole request is open to the reader */
             whole: boolean;
             /** @description With which it ended */
@@ -4432,6 +4556,8 @@ export interface components {
             belongings: components["schemas"]["PeopleBelonging"][];
             /** @description The plan as it would go, if it can be reckoned */
             chart?: components["schemas"]["ChartView"];
+            /** @description When a question asks for one */
+            costCentres: components["schemas"]["Named"][];
             currency: string;
             /** @enum {string} */
             door: "wanted" | "broken";
@@ -4439,6 +4565,8 @@ export interface components {
             draft?: string;
             /** @description Without their rules */
             extras: components["schemas"]["PriceExtra"][];
+            /** @description Of what is tried, beside those of the offering */
+            findings: components["schemas"]["FindingFinding"][];
             for: components["schemas"]["OfferingBeneficiary"];
             forName: string;
             /** @description It can be asked for somebody else */
@@ -4567,6 +4695,25 @@ export interface components {
             /** @description Key of the task it need not wait for */
             after: string;
             reason: string;
+        };
+        WantedOutput: {
+            /** @description It may be left empty */
+            free?: boolean;
+            /** @description JSON Pointer into the reply of a web call (RFC 6901) */
+            from?: string;
+            key: string;
+            /**
+             * @description Text when left out; money is in the currency of the offering, a file is added by who does it
+             * @enum {string}
+             */
+            kind?: "text" | "number" | "money" | "date" | "file";
+            name: string;
+            /** @description Of money: what it really cost, which is shown beside the price asked */
+            real?: boolean;
+            /** @description Shown only to whom the request is for, on asking and for a time; no rule, text or task reads it */
+            secret?: boolean;
+            /** @description As it is typed; the ID of a file */
+            value?: string;
         };
         WayView: {
             /** @enum {string} */
@@ -7897,6 +8044,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
                 };
             };
             /** @description Error */

@@ -1,6 +1,8 @@
 <script lang="ts">
 	import { api, asked, Refused, type Schema } from '$lib/api/client';
 	import { per } from '$lib/words';
+	import Cel from './Cel.svelte';
+	import Ticks from './Ticks.svelte';
 	import AddLine from './AddLine.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
@@ -15,6 +17,7 @@
 	const extras = $derived(items.extras ?? []);
 	const questions = $derived(editor.document.questions);
 	const ofKind = (kind: string) => questions.filter((q) => q.kind === kind);
+	const sharing = $derived(ofKind('table').find((q) => q.key === items.costCentres?.question));
 	let imported = $state.raw<Schema['PriceImported'] | undefined>();
 	let reading = $state('');
 	let trouble = $state('');
@@ -262,6 +265,17 @@
 					>Add a discount</button
 				>
 			</span>
+			<details open={Boolean(item.count)}>
+				<summary class="caption">How many is counted from answers</summary>
+				<Cel
+					label="How many {item.name}"
+					place="/items/list/{i}/count"
+					value={item.count ?? ''}
+					onrule={(rule) => (item.count = rule || undefined)}
+				/>
+				<p class="hint">Such as sum(answers.people.map(p, p.shirts)); the asker then does not type it.</p>
+			</details>
+			<Found place="/items/list/{i}/count" />
 			<Rule
 				begins="Can be picked"
 				without="by all"
@@ -376,7 +390,13 @@
 
 <details
 	open={Boolean(
-		items.tax || items.surcharges?.length || items.term || items.company || items.costCentres || items.from
+		items.tax ||
+		items.discounts?.length ||
+		items.surcharges?.length ||
+		items.term ||
+		items.company ||
+		items.costCentres ||
+		items.from
 	)}
 >
 	<summary><h2>The whole price</h2></summary>
@@ -396,21 +416,102 @@
 			{/if}
 		</div>
 		<Found place="/items/tax" />
+		{#each items.discounts ?? [] as discount, i (i)}
+			<div class="block">
+				<div class="line">
+					<input class="input" bind:value={discount.name} aria-label="Name of discount {i + 1}" />
+					from
+					<input
+						class="input more"
+						type="number"
+						min="1"
+						bind:value={discount.from}
+						aria-label="From how many together, discount {i + 1}"
+					/>
+					together
+					<input
+						class="input more"
+						bind:value={discount.percent}
+						aria-label="Percent off, discount {i + 1}"
+					/>
+					% off
+					<button
+						class="btn quiet small"
+						onclick={() => editor.remove(discount.name, () => items.discounts?.splice(i, 1))}>Remove</button
+					>
+				</div>
+				<Ticks
+					label="Of these items together"
+					none="There are no items yet."
+					things={items.list}
+					list={discount.items}
+					field="discount-item"
+					onlist={(list) => (discount.items = list ?? [])}
+				/>
+				<Found place="/items/discounts/{i}" />
+			</div>
+		{/each}
+		<AddLine
+			label="A discount on several items together"
+			placeholder="What for?"
+			button="Add discount"
+			field="new-discount"
+			onadd={(words) =>
+				(items.discounts = [
+					...(items.discounts ?? []),
+					{ name: words, from: 10, percent: '5', items: keysOf(items.list) }
+				])}
+		/>
 		{#each items.surcharges ?? [] as surcharge, i (surcharge.key)}
 			<div class="block">
 				<div class="line">
 					<input class="input" bind:value={surcharge.name} aria-label="Name of surcharge {i + 1}" />
-					<input
-						class="input more"
-						bind:value={surcharge.percent}
-						aria-label="Percent of surcharge {i + 1}"
-					/>
-					%
+					{#if surcharge.fixed}
+						<input
+							class="input mono more"
+							bind:value={surcharge.fixed.amount}
+							aria-label="Amount of surcharge {i + 1}"
+						/>
+						<select
+							class="select more"
+							bind:value={surcharge.fixed.per}
+							aria-label="Due of surcharge {i + 1}"
+						>
+							{#each Object.entries(per) as [key, words] (key)}<option value={key}>{words}</option>{/each}
+						</select>
+					{:else}
+						<input
+							class="input more"
+							bind:value={surcharge.percent}
+							aria-label="Percent of surcharge {i + 1}"
+						/>
+						%
+					{/if}
+					<label class="tick"
+						><input
+							type="checkbox"
+							class="checkbox"
+							checked={Boolean(surcharge.fixed)}
+							onchange={(e) => {
+								surcharge.fixed = e.currentTarget.checked ? { amount: '0', per: 'once' } : undefined;
+								surcharge.percent = e.currentTarget.checked ? undefined : '0';
+							}}
+						/> fixed</label
+					>
 					<button
 						class="btn quiet small"
 						onclick={() => editor.remove(surcharge.name, () => items.surcharges?.splice(i, 1))}>Remove</button
 					>
 				</div>
+				<Ticks
+					label="Of"
+					hint="Everything picked when none is ticked."
+					none="There are no items yet."
+					things={items.list}
+					list={surcharge.items}
+					field="surcharge-item"
+					onlist={(list) => (surcharge.items = list)}
+				/>
 				<Rule
 					begins="Charged"
 					without="always"
@@ -422,7 +523,7 @@
 			</div>
 		{/each}
 		<AddLine
-			label="A surcharge on everything"
+			label="A surcharge"
 			placeholder="What for?"
 			button="Add surcharge"
 			field="new-surcharge"
@@ -485,21 +586,45 @@
 				/>
 			{/if}
 		</div>
-		<Field label="Cost centres share it, as in the table">
+		<Field label="Who pays is said by" hint="One cost centre, or a table whose rows share the cost.">
 			<select
 				class="select"
 				value={items.costCentres?.question ?? ''}
 				onchange={(e) => {
 					const q = questions.find((t) => t.key === e.currentTarget.value);
-					items.costCentres = q
-						? { question: q.key, centre: q.columns?.[0]?.key ?? '', percent: q.columns?.[1]?.key ?? '' }
-						: undefined;
+					const column = (...kinds: string[]) => q?.columns?.find((c) => kinds.includes(c.kind))?.key;
+					items.costCentres = q && { question: q.key };
+					if (items.costCentres && q?.kind === 'table') {
+						items.costCentres.centre = column('costCentre', 'text') ?? '';
+						items.costCentres.percent = column('number');
+					}
 				}}
 			>
-				<option value="">no: the beneficiary's own bears all</option>
-				{#each ofKind('table') as q (q.key)}<option value={q.key}>{q.label}</option>{/each}
+				<option value="">nobody: the beneficiary's own cost centre bears all</option>
+				{#each [...ofKind('costCentre'), ...ofKind('table')] as q (q.key)}<option value={q.key}
+						>{q.label}</option
+					>{/each}
 			</select>
 		</Field>
+		{#if sharing && items.costCentres}
+			<div class="row">
+				<Field label="Cost centre in the column">
+					<select class="select" bind:value={items.costCentres.centre}>
+						{#each (sharing.columns ?? []).filter( (c) => ['costCentre', 'text'].includes(c.kind) ) as c (c.key)}<option
+								value={c.key}>{c.label}</option
+							>{/each}
+					</select>
+				</Field>
+				<Field label="Share in the column" hint="When none is filled in, the shares are equal.">
+					<select class="select" bind:value={items.costCentres.percent}>
+						<option value={undefined}>none: always equal shares</option>
+						{#each (sharing.columns ?? []).filter((c) => c.kind === 'number') as c (c.key)}<option
+								value={c.key}>{c.label}</option
+							>{/each}
+					</select>
+				</Field>
+			</div>
+		{/if}
 		<Found place="/items/costCentres" />
 		<Field label="Rates of other currencies" hint="One in each line, such as NOK 0.0861.">
 			<textarea

@@ -19,7 +19,9 @@
 	const name = $derived(column ? `row.${question.key}` : `answers.${question.key}`);
 	const offered = $derived(column ? columnKinds : (Object.keys(kinds) as Question['kind'][]));
 	const chosen = $derived(
-		['choice', 'choices', 'items', 'person', 'team', 'location', 'belonging'].includes(question.kind)
+		['choice', 'choices', 'items', 'person', 'team', 'location', 'costCentre', 'belonging'].includes(
+			question.kind
+		)
 	);
 	const counted = $derived(['choices', 'table', 'file', 'items'].includes(question.kind));
 	const answered = $derived(question.kind !== 'statement');

@@ -1,13 +1,13 @@
 <!-- A year at a glance: a line for each month, and in each day its open hours. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import { minutes } from '$lib/words';
+	import { minutes, locale } from '$lib/words';
 	type Props = { year: number; days: Schema['CalendarDay'][]; onday?: (date: string) => void };
 	let { year, days, onday }: Props = $props();
 
-	const named = new Intl.DateTimeFormat(undefined, { month: 'long', timeZone: 'UTC' });
-	const whole = new Intl.DateTimeFormat(undefined, { dateStyle: 'full', timeZone: 'UTC' });
-	const weekday = new Intl.DateTimeFormat(undefined, { weekday: 'narrow', timeZone: 'UTC' });
+	const named = new Intl.DateTimeFormat(locale, { month: 'long', timeZone: 'UTC' });
+	const whole = new Intl.DateTimeFormat(locale, { dateStyle: 'full', timeZone: 'UTC' });
+	const weekday = new Intl.DateTimeFormat(locale, { weekday: 'narrow', timeZone: 'UTC' });
 	const months = $derived(
 		Array.from({ length: 12 }, (_, m) => ({
 			name: named.format(new Date(Date.UTC(year, m, 1))),

@@ -173,9 +173,14 @@ export class Editor {
 		await this.save();
 	}
 
+	/** What the trial of the preview found beside that. */
+	tried = $state.raw<Schema['OpenedOffering']['findings']>([]);
+
 	/** What the examination found at a place or below it. */
 	at(place: string) {
-		return this.opened.findings.filter((f) => f.place === place || f.place.startsWith(`${place}/`));
+		return [...this.opened.findings, ...this.tried].filter(
+			(f) => f.place === place || f.place.startsWith(`${place}/`)
+		);
 	}
 
 	/** The rule at a place as a sentence, when it reads as one. */

@@ -113,6 +113,7 @@ function sortOf(q: Question): Fact['sort'] {
 			return kind;
 		case 'team':
 		case 'location':
+		case 'costCentre':
 		case 'text':
 		case 'longText':
 			return 'text';
@@ -173,7 +174,7 @@ export function factsAt(
 			['location', 'place', same(company.places)],
 			['employment', 'employment', same(company.employments)],
 			['grade', 'grade', same(company.grades)],
-			['costCentre', 'cost centre', undefined],
+			['costCentre', 'cost centre', company.costCentres.map((c) => ({ key: c.key, label: c.name }))],
 			['title', 'job', undefined]
 		] as const)
 			facts.push({

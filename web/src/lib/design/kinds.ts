@@ -16,6 +16,7 @@ export const kinds: Record<Question['kind'], string> = {
 	person: 'Person',
 	team: 'Team',
 	location: 'Place',
+	costCentre: 'Cost centre',
 	belonging: 'Belonging',
 	items: 'Item pick',
 	table: 'Table',
@@ -49,7 +50,7 @@ export function become(q: Question, kind: Question['kind'], items: string[]) {
 	if (!['choices', 'table', 'file', 'items'].includes(kind)) drop('minCount', 'maxCount');
 	if (kind !== 'file') drop('fileTypes', 'maxSize');
 	if (['table', 'file', 'computed', 'statement'].includes(kind) || had !== kind) drop('preset');
-	if (!['choice', 'choices', 'items', 'person', 'team', 'location', 'belonging'].includes(kind))
+	if (!['choice', 'choices', 'items', 'person', 'team', 'location', 'costCentre', 'belonging'].includes(kind))
 		drop('offer');
 	if (kind === 'statement') drop('require', 'lock', 'check', 'present');
 }

@@ -17,7 +17,7 @@ export class Trial {
 		this.as = editor.portfolio.people[0]?.id ?? '';
 		$effect(() => {
 			void editor.opened.revision;
-			void this.#run(editor.document.key, {
+			void this.#run(editor, {
 				as: this.as,
 				for: this.whom ? { person: this.whom } : {},
 				answers: this.answers,
@@ -27,15 +27,18 @@ export class Trial {
 	}
 
 	async #run(
-		offering: string,
+		editor: Editor,
 		body: { as: string; for: Schema['OfferingBeneficiary']; answers: Record<string, unknown>; at?: string }
 	) {
 		const mine = ++this.#asking;
 		try {
 			const tried = await asked(
-				api.POST('/api/design/{offering}/try', { params: { path: { offering } }, body })
+				api.POST('/api/design/{offering}/try', {
+					params: { path: { offering: editor.document.key } },
+					body
+				})
 			);
-			if (mine === this.#asking) [this.form, this.trouble] = [tried, ''];
+			if (mine === this.#asking) [this.form, this.trouble, editor.tried] = [tried, '', tried.findings];
 		} catch (refused) {
 			if (!(refused instanceof Refused)) throw refused;
 			if (mine === this.#asking) [this.form, this.trouble] = [undefined, refused.problem.detail];

@@ -65,7 +65,14 @@
 				<span class="mono price">{price(item.price)}</span>
 				{#each mine as { pick, n } (n)}
 					<div class="pick">
-						{#if item.max !== 1}
+						{#if item.count}
+							{@const counted = (result.value as PickedItem[] | null)?.find((p) => p.item === item.key)}
+							<p class="how soft" data-counted>
+								{counted
+									? `${counted.quantity}, counted from other answers`
+									: 'How many is counted from other answers'}
+							</p>
+						{:else if item.max !== 1}
 							<label class="how"
 								>How many <input
 									class="input quantity"

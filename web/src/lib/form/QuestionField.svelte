@@ -135,13 +135,17 @@
 					{control}
 					onpick={(p) => onanswer(p?.login ?? null)}
 				/>
-			{:else if question.kind === 'team' || question.kind === 'location' || question.kind === 'belonging'}
+			{:else if ['team', 'location', 'costCentre', 'belonging'].includes(question.kind)}
 				<select class="select" value={text} onchange={typed} {...control}>
 					<option value="">—</option>
 					{#if question.kind === 'team'}
 						{#each head.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
 					{:else if question.kind === 'location'}
 						{#each head.places as place (place)}<option value={place}>{place}</option>{/each}
+					{:else if question.kind === 'costCentre'}
+						{#each head.costCentres as centre (centre.key)}<option value={centre.key}
+								>{centre.name}{centre.name === centre.key ? '' : ` (${centre.key})`}</option
+							>{/each}
 					{:else}
 						{#each head.belongings.filter((b) => result.choices?.includes(b.id)) as thing (thing.id)}<option
 								value={thing.id}>{thing.name}{thing.detail ? `, ${thing.detail}` : ''}</option

@@ -1,7 +1,7 @@
 <!-- The slip beside a form: picks and prices, whose decisions, what follows. Always true. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import { at, isNothing, list, money, per } from '$lib/words';
+	import { at, date, isNothing, list, money, per } from '$lib/words';
 	import When from '$lib/ui/When.svelte';
 	import Why from '$lib/ui/Why.svelte';
 
@@ -9,13 +9,6 @@
 	type Props = { result: Schema['Evaluation']; priced: boolean; working?: boolean };
 	let { result, priced, working = false }: Props = $props();
 	const price = $derived(result.price);
-	const likely = new Intl.DateTimeFormat(undefined, {
-		weekday: 'long',
-		day: 'numeric',
-		month: 'long',
-		hour: '2-digit',
-		minute: '2-digit'
-	});
 	/** Costs that several bear, or part of which one bears oneself. */
 	const shared = $derived(price.shares.length > 1 || price.shares.some((s) => s.payer === 'own'));
 	const payer = (share: Schema['PriceShare']) =>
@@ -120,23 +113,33 @@
 	{#if result.promised}
 		<h3>Promised</h3>
 		<p>
-			<strong>Done within {result.promised.fulfilment}</strong> ({result.promised
-				.name}){#if result.promised.by}: sent now, by <When time={result.promised.by} absolute />{/if}.
+			{#if result.promised.day}<strong>Ready for {date(result.promised.day)}</strong> ({result.promised
+					.name}){#if result.promised.by}: by <When time={result.promised.by} absolute />{/if}.
+			{:else}<strong>Done within {result.promised.fulfilment}</strong> ({result.promised
+					.name}){#if result.promised.by}: sent now, by <When time={result.promised.by} absolute />{/if}.{/if}
 		</p>
 		{#if result.promised.response}<p class="soft">First word within {result.promised.response}.</p>{/if}
 	{/if}
-	{#if result.forecast && result.complete}
+	{#if result.forecast?.likely && result.complete}
 		<h3>Likely</h3>
 		<p data-likely>
-			<strong>{likely.format(new Date(result.forecast.likely))}</strong>{#if result.forecast.measured}<span
+			<strong>{at(result.forecast.likely)}</strong>{#if result.forecast.measured && result.forecast.sure}<span
 					class="soft">, as such work went before; by {at(result.forecast.sure)} in four of five cases</span
+				>{/if}
+			{#if result.forecast.tooLate}<strong class="warn" data-too-late
+					>{result.forecast.day
+						? `Too late for ${date(result.forecast.day)}.`
+						: 'Later than promised.'}</strong
 				>{/if}
 		</p>
 	{/if}
-	<h3>Then</h3>
-	<p class="soft">
-		{result.tasks === 1 ? 'One task is done.' : `${result.tasks} tasks are done.`} You confirm when it is right.
-	</p>
+	{#if result.complete}
+		<h3>Then</h3>
+		<p class="soft">
+			{result.tasks === 1 ? 'One task is done.' : `${result.tasks} tasks are done.`}
+			{result.confirms ? 'You confirm when it is right.' : 'It closes by itself when they are.'}
+		</p>
+	{/if}
 </section>
 
 <style>
@@ -192,6 +195,10 @@
 	}
 	tfoot tr:first-child > * {
 		border-top: 1px solid var(--line-strong);
+	}
+	.warn {
+		display: block;
+		color: var(--buoy-text);
 	}
 	.total > * {
 		font-weight: 700;

@@ -1,3 +1,4 @@
+import { locale } from '$lib/words';
 import { getContext, setContext } from 'svelte';
 import { api, asked, type Problem, type Schema } from '$lib/api/client';
 
@@ -15,7 +16,7 @@ export type Person = Schema['PersonView'];
 /** The parts of a form that its controls need. */
 export type Head = Pick<
 	Schema['OpenedForm'],
-	'items' | 'extras' | 'currency' | 'teams' | 'places' | 'belongings' | 'persons'
+	'items' | 'extras' | 'currency' | 'teams' | 'places' | 'costCentres' | 'belongings' | 'persons'
 >;
 
 /** What a form can ask of the program while it is filled in. */
@@ -70,7 +71,7 @@ export function send(
 export function size(bytes: number): string {
 	const unit = bytes < 1000 ? 'byte' : bytes < 1_000_000 ? 'kilobyte' : 'megabyte';
 	const value = bytes < 1000 ? bytes : bytes < 1_000_000 ? bytes / 1000 : bytes / 1_000_000;
-	return new Intl.NumberFormat(undefined, {
+	return new Intl.NumberFormat(locale, {
 		style: 'unit',
 		unit,
 		unitDisplay: 'short',

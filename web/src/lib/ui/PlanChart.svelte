@@ -1,7 +1,7 @@
 <!-- A plan as it was, and as it will likely go: a lane for each team, working days along the top. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import { at, minutes, taskStates } from '$lib/words';
+	import { at, locale, minutes, taskStates } from '$lib/words';
 	type Props = { chart: Schema['ChartView']; here?: string };
 	let { chart, here }: Props = $props();
 
@@ -30,7 +30,7 @@
 				: bar.needed
 					? ''
 					: 'not needed';
-	const named = new Intl.DateTimeFormat(undefined, {
+	const named = new Intl.DateTimeFormat(locale, {
 		weekday: 'short',
 		day: 'numeric',
 		month: 'short',

@@ -1,7 +1,8 @@
 <!-- The promise as a line of working time: gone, paused, left; due, and the likely finish. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import { at, minutes } from '$lib/words';
+	import { at, date, minutes } from '$lib/words';
+	import Likely from './Likely.svelte';
 	import When from './When.svelte';
 	type Props = { promise: Schema['PromiseView']; forecast?: Schema['ForecastView'] };
 	let { promise, forecast }: Props = $props();
@@ -42,7 +43,8 @@
 		{#if promise.likely !== undefined}<span class="likely" style:left={pct(promise.likely)}></span>{/if}
 	</div>
 	<p class="soft small">
-		{promise.name}: {promise.target}; {minutes(promise.used)} used{#if promise.since}, paused
+		{promise.name}: {promise.day ? `ready for ${date(promise.day)}` : promise.target}; {minutes(promise.used)} used{#if promise.since},
+			paused
 			<When time={promise.since} />{/if}
 	</p>
 	{#if first && first.state !== 'before' && first.state !== 'over'}
@@ -55,9 +57,7 @@
 		</p>
 	{/if}
 	{#if forecast && (promise.state === 'running' || promise.state === 'paused')}
-		<p class="small" class:warn={(forecast.slack ?? 0) < 0} data-likely>
-			Likely {at(forecast.likely)}{#if (forecast.slack ?? 0) < 0}, {minutes(-(forecast.slack ?? 0))} too late{/if}
-		</p>
+		<p class="small first" data-likely><Likely {forecast} /></p>
 	{/if}
 </div>
 
@@ -108,6 +108,9 @@
 		border: 2px solid var(--ink);
 		background: var(--paper);
 		transform: rotate(45deg);
+	}
+	.first::first-letter {
+		text-transform: uppercase;
 	}
 	.warn {
 		color: var(--buoy-text);

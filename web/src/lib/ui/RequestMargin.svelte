@@ -1,8 +1,9 @@
 <!-- The facts beside a request: dial, holder, stages. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import { stageNames } from '$lib/words';
+	import { money, stageNames } from '$lib/words';
 	import Followers from './Followers.svelte';
+	import Likely from './Likely.svelte';
 	import Dial from './Dial.svelte';
 	import Price from './Price.svelte';
 	import PromiseLine from './PromiseLine.svelte';
@@ -28,7 +29,7 @@
 	<PromiseLine promise={request.promise} forecast={request.forecast} />
 {:else if request.forecast}
 	<h2 class="fact">Likely done</h2>
-	<p data-likely><When time={request.forecast.likely} absolute /></p>
+	<p data-likely><Likely forecast={request.forecast} /></p>
 {/if}
 {#if request.via}
 	<h2 class="fact">Asked</h2>
@@ -36,6 +37,13 @@
 {/if}
 <h2 class="fact">Cost</h2>
 <p><Price price={request.price} /></p>
+{#if request.realCost}
+	<p class="small" class:warn={request.realCost.dearer} data-real-cost>
+		Really {money(request.realCost.sum)} once{#if request.realCost.dearer}, more than the {money(
+				request.realCost.asked
+			)} asked{/if}
+	</p>
+{/if}
 {#if request.mails.length}
 	<details>
 		<summary class="fact">Told by mail ({request.mails.length})</summary>
@@ -72,6 +80,9 @@
 	.mail {
 		display: grid;
 		white-space: normal;
+	}
+	.warn {
+		color: var(--buoy-text);
 	}
 	.reached > :first-child {
 		font-weight: 600;

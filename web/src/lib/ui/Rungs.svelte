@@ -32,13 +32,15 @@
 			</p>
 			{#if rung.note}<p class="small note">{rung.note}.</p>{/if}
 			<ul>
-				{#each rung.seats as seat (seat.name)}
+				{#each rung.seats as seat (seat.name + (seat.part ?? ''))}
 					<li class:open={!seat.decision && rung.outcome === 'open'}>
 						<span class="sign" aria-hidden="true"
 							>{seat.decision === 'approve' ? '✓' : seat.decision === 'decline' ? '✕' : '·'}</span
 						>
 						<span>
-							<strong>{seat.name}</strong>{#if seat.part}<span class="soft">&nbsp;for {seat.part}</span>{/if}
+							<strong>{seat.name}</strong>{#if seat.part}<span class="soft"
+									>&nbsp;for the share of {seat.part}</span
+								>{/if}
 							{#if seat.decision}{seat.decision === 'approve' ? 'approved' : 'declined'}{#if seat.by}, decided
 									by <strong>{seat.by}</strong>{/if}{#if seat.carried}, as before{/if}
 								{#if seat.at}<When time={seat.at} />{/if}{#if seat.said}: <q>{seat.said}</q>{/if}

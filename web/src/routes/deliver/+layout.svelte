@@ -228,7 +228,7 @@
 									>to be taken back</b
 								>{:else if task.state !== 'ready'}, <span class:warn={task.state === 'stuck'}
 									>{taskStates[task.state]}</span
-								>{/if}</span
+								>{/if}{#if task.late}, <span class="warn" data-late>request late</span>{/if}</span
 						>
 					</a>
 				</li>

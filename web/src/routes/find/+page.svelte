@@ -3,10 +3,11 @@
 	import { goto } from '$app/navigation';
 	import Dial from '$lib/ui/Dial.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
+	import Likely from '$lib/ui/Likely.svelte';
 	import When from '$lib/ui/When.svelte';
 	import type { Schema } from '$lib/api/client';
 	import { search } from '$lib/query';
-	import { list, minutes, slack, standing } from '$lib/words';
+	import { list, minutes, standing } from '$lib/words';
 
 	let { data } = $props();
 	let words = $derived(data.query.words ?? '');
@@ -136,11 +137,7 @@
 				</div>
 				<div class="small">
 					{#if request.forecast}
-						Likely <When time={request.forecast.likely} absolute />
-						{#if request.forecast.slack !== undefined}<span
-								class="mono"
-								class:late={request.forecast.slack < 0}>{slack(request.forecast.slack)}</span
-							>{/if}
+						<Likely forecast={request.forecast} />
 					{:else}<span class="soft">changed <When time={request.changedAt} /></span>{/if}
 				</div>
 			</li>

@@ -5,7 +5,7 @@
 	import { api, asked } from '$lib/api/client';
 	import { Paged } from '$lib/paged.svelte';
 	import { search } from '$lib/query';
-	import { slack, standing } from '$lib/words';
+	import { standing } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import Dial from '$lib/ui/Dial.svelte';
 	import Entry from '$lib/ui/Entry.svelte';
@@ -14,7 +14,7 @@
 	import More from '$lib/ui/More.svelte';
 	import RequestMargin from '$lib/ui/RequestMargin.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
-	import When from '$lib/ui/When.svelte';
+	import Likely from '$lib/ui/Likely.svelte';
 
 	let { data, children } = $props();
 	const act = new Act();
@@ -137,12 +137,7 @@
 								{#if request.status === 'closed'}· {standing(
 										request
 									)}{:else if request.holders[0] && !request.yours}· {request.holders[0].name}{/if}
-								{#if request.forecast}<br />likely <When
-										time={request.forecast.likely}
-										absolute
-									/>{#if (request.forecast.slack ?? 0) < 0}, <b class="late"
-											>{slack(request.forecast.slack ?? 0)}</b
-										>{/if}{/if}
+								{#if request.forecast}<br /><Likely forecast={request.forecast} />{/if}
 							{/snippet}
 						</Entry>
 					</li>
@@ -190,9 +185,6 @@
 		display: grid;
 		gap: 0.25rem;
 		justify-items: start;
-	}
-	.late {
-		color: var(--buoy-text);
 	}
 	.none {
 		padding: 1rem;

@@ -138,12 +138,20 @@
 		{#if request.outcome === 'declined' && declined}
 			<p>{declined.name} declined: <q data-reason>{declined.said}</q></p>
 		{:else}
+			{#if request.leftOut?.length && request.outcome === 'fulfilled'}
+				<p data-left-out>
+					Not done: {list.format(request.leftOut.map((l) => `${l.task} (${l.reason})`))}.
+				</p>
+			{/if}
 			<p class="soft">This request is closed. Nothing more happens.</p>
 		{/if}
 	{:else if mayConfirm}
 		<p class="now">Your turn: is it right?</p>
 		<p>
-			All work is done. {#if request.confirmBy}If you say nothing it closes by itself on <When
+			{request.leftOut?.length
+				? `The work is done, but for ${list.format(request.leftOut.map((l) => `${l.task} (${l.reason})`))}.`
+				: 'All work is done.'}
+			{#if request.confirmBy}If you say nothing it closes by itself on <When
 					time={request.confirmBy}
 					absolute
 				/>.{/if}
@@ -160,7 +168,12 @@
 			<button class="btn do" disabled={act.running}>Confirm that it is done</button>
 		</form>
 	{:else if request.question && request.allowed.includes('resubmit')}
-		<p class="now">Your turn: {request.question.by} asks</p>
+		<p class="now">
+			Your turn: {request.question.by}
+			{request.question.declined
+				? `declined${request.question.parts?.length ? ` the share of ${list.format(request.question.parts)}` : ' it'}, and you can change it`
+				: 'asks'}
+		</p>
 		<blockquote data-question-back>{request.question.text}</blockquote>
 		<p class="soft small">
 			Without an answer this expires on <When time={request.question.until} absolute />.

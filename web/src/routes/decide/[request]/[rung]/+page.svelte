@@ -8,7 +8,7 @@
 	import { api, asked } from '$lib/api/client';
 	import PersonPicker from '$lib/form/PersonPicker.svelte';
 	import { lookUpAnybody, setTools } from '$lib/form/tools';
-	import { isNothing, list, money } from '$lib/words';
+	import { list, money } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
 	import Price from '$lib/ui/Price.svelte';
@@ -25,15 +25,6 @@
 	const mine = $derived(decision.allowed.includes('decide'));
 	const key = $derived(`${decision.request}/${decision.rung}`);
 	const params = $derived({ path: { request: decision.request, rung: decision.rung } });
-	/** What the cost centre bears whose share the reader decides on. */
-	const part = $derived.by(() => {
-		const share = decision.price.shares.find((s) => s.name === decision.part);
-		if (!share) return 'nothing';
-		const sums = (['once', 'monthly', 'yearly'] as const)
-			.filter((p) => !isNothing(share[p]))
-			.map((p) => `${money(share[p])} ${{ once: 'once', monthly: 'a month', yearly: 'a year' }[p]}`);
-		return sums.join(', ') || 'nothing';
-	});
 	let passing = $state(false);
 	let to = $state('');
 
@@ -71,8 +62,8 @@
 					decision.cheaper.cheapest
 				)}</span
 			>{/if}
-		{#if decision.part}<span class="part" data-part-of={decision.part}
-				>You decide on the share of {decision.part}: {part}.</span
+		{#if decision.parts?.length}<span class="part" data-part-of={decision.parts.join(', ')}
+				>You decide on the share of {list.format(decision.parts)} alone; the price is of that share.</span
 			>{/if}
 	</p>{/if}
 

@@ -5,10 +5,11 @@
 </script>
 
 <script lang="ts">
+	import { tick as settle } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { api, asked } from '$lib/api/client';
-	import { at, list, slack, taskStates } from '$lib/words';
+	import { answerText, at, list, money, per, slack, taskStates } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import AddFile from '$lib/ui/AddFile.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
@@ -41,8 +42,40 @@
 				})
 			)
 	};
+	/** Ends the task; when something is missing, focus goes to the first place. */
 	async function complete() {
-		if (await act.run(go.complete)) delete typed[id];
+		if (await act.run(go.complete)) {
+			delete typed[id];
+			return;
+		}
+		const place = act.problem?.errors?.[0]?.place ?? '';
+		const [, part = '', key = ''] = place.split('/');
+		const field = ({ mustDos: 'point', lines: 'line', outputs: 'output-field' } as Record<string, string>)[
+			part
+		];
+		await settle();
+		document
+			.querySelector<HTMLElement>(field ? `[data-${field}="${key}"]` : '[data-field="closing"]')
+			?.focus();
+	}
+	/** What is asked of another system, as its lead corrects it. */
+	let correcting = $state<Record<string, string> | undefined>();
+	let reasonToCorrect = $state('');
+	async function correct() {
+		const changed = Object.fromEntries(
+			Object.entries(correcting ?? {}).filter(
+				([key, text]) => task.calls?.find((c) => c.key === key)?.text !== text
+			)
+		);
+		const done = await act.run(() =>
+			asked(
+				api.POST('/api/tasks/{request}/{task}/correct', {
+					params,
+					body: { inputs: changed, reason: reasonToCorrect }
+				})
+			)
+		);
+		if (done) correcting = undefined;
 	}
 	const tick = (point: number, done: boolean) =>
 		act.run(() => asked(api.POST('/api/tasks/{request}/{task}/points', { params, body: { point, done } })));
@@ -171,12 +204,15 @@
 			>{#if task.slack !== undefined && !task.endedAt}<b class:warn={task.slack < 0} data-slack
 					>{slack(task.slack)}</b
 				>
-				until it must {task.state === 'taken' ? 'end' : 'begin'}{:else if task.readyAt && !task.endedAt}ready <When
+				until it must {task.state === 'taken' ? 'end' : 'begin'}{#if task.late}<b class="warn" data-late
+						>, the request is late</b
+					>{/if}{:else if task.readyAt && !task.endedAt}ready <When
 					time={task.readyAt}
 				/>{/if}{#if task.endedAt}<When time={task.endedAt} />{/if}</span
 		>
 	</p>
 	{#if task.trouble}<p class="problem">{task.trouble}</p>{/if}
+	{#if task.word}<blockquote data-word>{task.word}</blockquote>{/if}
 	{#if task.undoText}<p data-undo>{task.undoText}</p>{/if}
 	{#if task.question}
 		<blockquote>{task.question.by} asked: {task.question.text}</blockquote>
@@ -226,20 +262,48 @@
 		</table>
 	{/if}
 	{#if may('complete')}
+		{#if task.expected}
+			<div class="expected" data-expected>
+				<strong>Expected to cost {money(task.expected.once)} once</strong>
+				<ul>
+					{#each task.expected.lines as line, i (i)}
+						<li class="small">
+							{(line.quantity ?? 0) > 1 ? `${line.quantity} × ` : ''}{line.name}
+							<span class="mono">{money(line.sum)} {per[line.per]}</span>
+						</li>
+					{/each}
+				</ul>
+			</div>
+		{/if}
 		{#each wanted as output (output.key)}
 			<label class="stack"
 				><span
 					>{output.name}{#if output.free}<span class="soft"> (if there is one)</span>{/if}</span
 				>
-				<input
-					class="input"
-					type={output.kind === 'date' ? 'date' : 'text'}
-					bind:value={
-						() => mine.outputs?.[output.key] ?? task.outputs.find((o) => o.key === output.key)?.text ?? '',
-						(v) => type({ outputs: { ...mine.outputs, [output.key]: v } })
-					}
-					data-output-field={output.key}
-				/>
+				{#if output.kind === 'file'}
+					<select
+						class="select"
+						bind:value={
+							() => mine.outputs?.[output.key] ?? output.value ?? '',
+							(v) => type({ outputs: { ...mine.outputs, [output.key]: v } })
+						}
+						data-output-field={output.key}
+					>
+						<option value="">{task.files.length ? 'Choose a file' : 'Add the file below first'}</option>
+						{#each task.files as file (file.id)}<option value={file.id}>{file.name}</option>{/each}
+					</select>
+				{:else}
+					<input
+						class="input"
+						type={output.kind === 'date' ? 'date' : 'text'}
+						inputmode={output.kind === 'money' || output.kind === 'number' ? 'decimal' : undefined}
+						bind:value={
+							() => mine.outputs?.[output.key] ?? output.value ?? '',
+							(v) => type({ outputs: { ...mine.outputs, [output.key]: v } })
+						}
+						data-output-field={output.key}
+					/>
+				{/if}
 				{#if problemAt(`/outputs/${output.key}`)}<span class="problem small"
 						>{problemAt(`/outputs/${output.key}`)}</span
 					>{/if}
@@ -269,8 +333,7 @@
 			{#if may('complete')}<button
 					class="btn {may('retry') ? 'plain' : 'do'}"
 					onclick={complete}
-					disabled={act.running || (left > 0 && !task.undo && task.state === 'taken')}
-					title={left > 0 ? 'Tick every point first' : undefined}
+					disabled={act.running}
 					>{task.undo
 						? 'Taken back'
 						: task.state === 'stuck' || task.accepted
@@ -289,6 +352,9 @@
 			{#if may('waive')}<button class="btn quiet" onclick={() => waiving?.showModal()}>Begin earlier</button
 				>{/if}
 			{#if may('skip')}<button class="btn quiet" onclick={() => tell('skip')} data-do="skip">Leave out</button
+				>{/if}
+			{#if may('complete') && left > 0 && !task.undo}<span class="soft small" data-why-not
+					>{left === 1 ? 'One point is' : `${left} points are`} still to be ticked.</span
 				>{/if}
 		</div>
 	{/if}
@@ -309,11 +375,52 @@
 {#if task.calls?.length}
 	<section>
 		<h2>What is asked for: {task.automatic}</h2>
-		<Answers answers={task.calls} />
+		{#if correcting}
+			{#each task.calls as call (call.key)}
+				<label class="stack"
+					><span>{call.label}</span><textarea
+						class="textarea"
+						rows={(correcting[call.key] ?? '').length > 80 ? 3 : 1}
+						bind:value={correcting[call.key]}
+						data-input={call.key}></textarea></label
+				>
+			{/each}
+			<label class="stack"
+				><span>Why it is corrected</span><input
+					class="input"
+					bind:value={reasonToCorrect}
+					maxlength="2000"
+					data-field="why-correct"
+				/></label
+			>
+			<div class="buttons">
+				<button class="btn do" onclick={correct} disabled={act.running || !reasonToCorrect.trim()}
+					>Correct and try again</button
+				>
+				<button class="btn quiet" onclick={() => (correcting = undefined)}>Leave as it is</button>
+			</div>
+		{:else}
+			<Answers answers={task.calls} />
+			{#if may('correct')}<button
+					class="btn quiet small"
+					onclick={() => {
+						correcting = Object.fromEntries(task.calls?.map((c) => [c.key, c.text]) ?? []);
+						reasonToCorrect = '';
+					}}
+					data-do="correct">Correct what is asked for</button
+				>{/if}
+		{/if}
 	</section>
 {/if}
 {#each task.outputs as output (output.key)}
-	<p class="output">{output.label}: <span class="mono" data-output={output.key}>{output.text}</span></p>
+	<p class="output">
+		{output.label}:
+		{#if output.files?.[0]}<a
+				href="/api/requests/{task.request}/files/{output.files[0].id}"
+				download={output.text}
+				data-output={output.key}>{output.text}</a
+			>{:else}<span class="mono" data-output={output.key}>{answerText(output.text)}</span>{/if}
+	</p>
 {/each}
 {#if task.chart}
 	<section>
@@ -513,6 +620,10 @@
 		white-space: pre-line;
 		max-width: 65ch;
 		font-size: 1rem;
+	}
+	.expected {
+		border-left: 4px solid var(--line-strong);
+		padding-left: 0.75rem;
 	}
 	.output {
 		margin-top: 1rem;

@@ -1,0 +1,58 @@
+-- +goose Up
+-- Calendars keep their versions, clocks what they showed when they ended,
+-- forecasts go stale.
+
+-- A change of a calendar counts from when it was made. What is there holds from
+-- the beginning.
+CREATE TABLE calendar_versions (
+  key TEXT NOT NULL,
+  made_at INTEGER NOT NULL,
+  document TEXT NOT NULL, -- heptad/calendar/1
+  made_by TEXT NOT NULL, -- ID; empty for the program
+  PRIMARY KEY (key, made_at)
+) STRICT, WITHOUT ROWID;
+INSERT INTO calendar_versions SELECT key, 0, document, changed_by FROM calendars;
+
+-- 1 once what its clocks showed when they ended is in its history, as far as they
+-- have ended.
+ALTER TABLE requests ADD COLUMN clocks INTEGER NOT NULL DEFAULT 1;
+UPDATE requests SET clocks = 0 WHERE reference IS NOT NULL;
+CREATE INDEX requests_clocks ON requests(id) WHERE clocks = 0;
+
+-- Lists of tasks are ordered by a place: latest_start, what is stuck before all.
+ALTER TABLE tasks ADD COLUMN place INTEGER NOT NULL DEFAULT 0;
+UPDATE tasks SET place = latest_start;
+DROP INDEX tasks_team;
+CREATE INDEX tasks_team ON tasks(team, open, place, request, key);
+
+ALTER TABLE effects ADD COLUMN within INTEGER NOT NULL DEFAULT 10000; -- milliseconds that one call may take
+
+-- How long it took until what was stuck was done is measured, too.
+ALTER TABLE measures RENAME TO measures_before;
+DROP INDEX measures_key;
+CREATE TABLE measures (
+  id INTEGER PRIMARY KEY AUTOINCREMENT,
+  offering TEXT NOT NULL,
+  part TEXT NOT NULL CHECK (part IN ('task', 'rescue', 'rung')),
+  key TEXT NOT NULL,
+  took INTEGER NOT NULL
+) STRICT;
+INSERT INTO measures SELECT id, offering, part, key, took FROM measures_before;
+DROP TABLE measures_before;
+CREATE INDEX measures_key ON measures(offering, part, key, id);
+
+-- When it is late, as of now; when it is foreseen anew; and what its asker was told
+-- last of when it is likely.
+DROP TABLE forecasts;
+CREATE TABLE forecasts (
+  request TEXT PRIMARY KEY REFERENCES requests(id),
+  seq INTEGER NOT NULL,
+  likely_at INTEGER NOT NULL, -- 0 for unknown
+  due_at INTEGER NOT NULL, -- of the promise; 0 for none
+  late_at INTEGER NOT NULL, -- the first open instant after it is due; 0 for none
+  next_at INTEGER NOT NULL, -- when it is worked out anew; 0 for when something happens
+  told_likely INTEGER NOT NULL DEFAULT 0, -- 0 while nothing was told
+  told_at INTEGER NOT NULL DEFAULT 0
+) STRICT, WITHOUT ROWID;
+CREATE INDEX forecasts_due ON forecasts(due_at);
+CREATE INDEX forecasts_next ON forecasts(next_at) WHERE next_at > 0;
