@@ -10,6 +10,7 @@ import (
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/promise"
 )
 
 // publishSea makes an offering with an answer that is private and one that only
@@ -34,6 +35,7 @@ func (s *server) publishSea() {
 		{Key: "badge", Name: "Lend a badge", Kind: plan.Manual, Team: "keys-badges", Slice: []string{"ferry", "health", "grade"}},
 		{Key: "berth", Name: "Find a berth", Kind: plan.Manual, Team: "crewing", Slice: []string{"ferry"}},
 	}
+	d.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "5d"}}
 	require.NoError(s.t, owner.send("PUT", "/api/design/day-aboard", map[string]any{"document": d, "revision": opened.Revision}, &opened))
 	require.NoError(s.t, owner.send("POST", "/api/design/day-aboard/publish", map[string]any{"revision": opened.Revision, "accepted": []string{}}, nil))
 }

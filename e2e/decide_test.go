@@ -41,7 +41,7 @@ const threeRungs = `{"format":"heptad/catalog/1","services":[],"shared":[],"offe
 		{"key":"board","name":"Board","when":"cost.once > money(\"2000.00\")","approvers":[{"source":"person","person":"okonjo"},{"source":"person","person":"marrec"},{"source":"person","person":"vidigal"}],"quorum":"60%","facts":["pick","why"],"limit":"2d","then":"escalate"},
 		{"key":"last","name":"Whole company","approvers":[{"source":"person","person":"vidigal"}],"quorum":"any","afresh":true}],
 	"plan":[{"key":"order","name":"Order the winch","kind":"manual","team":"purchasing"}],
-	"promise":{"zone":"Europe/Lisbon","calendar":"maravel"}}]}`
+	"promise":{"zone":"Europe/Lisbon","calendar":"maravel","targets":[{"name":"Usual","fulfilment":"20d"}]}}]}`
 
 // letter waits for a mail to somebody with a subject.
 func (s *server) letter(login, subject string) (text string) {

@@ -26,7 +26,7 @@ func (s *Supplier) Describe() plan.Connector {
 		{
 			Key: "ask", Name: "Ask a supplier to do it", Undo: "cancel", Later: true,
 			Inputs:  []plan.Field{text("to", "Mail address"), text("name", "Name of the supplier"), text("subject", "Subject"), text("text", "What is to be done")},
-			Outputs: []plan.Field{free("number", "Supplier's number"), free("day", "Day it is done")},
+			Outputs: []plan.Field{free("number", "Supplier's number"), {Key: "day", Name: "Day it is done", Kind: plan.Date, Free: true}},
 		},
 		{Key: "cancel", Name: "Tell a supplier that it is cancelled", Inputs: []plan.Field{text("to", "Mail address"), text("name", "Name of the supplier"), text("subject", "Subject")}, Outputs: []plan.Field{}},
 	}}

@@ -33,8 +33,8 @@ func (r absenceRow) absence() Absence {
 
 const absenceColumns = "id, person, begins_at, ends_at, stand_in, set_by, set_at"
 
-// absences are all that have been set.
-func (r reads) absences(ctx context.Context) ([]people.Absence, error) {
+// Absences are all that have been set.
+func (r reads) Absences(ctx context.Context) ([]people.Absence, error) {
 	var rows []absenceRow
 	if err := r.all(ctx, &rows, "SELECT "+absenceColumns+" FROM absences"); err != nil {
 		return nil, err

@@ -15,6 +15,7 @@ type Forecast struct {
 	Late    time.Time        // the first open instant after it is due; zero for none
 	Next    time.Time        // when it is worked out anew; zero for when something happens
 	Places  map[string]Place // of each open task
+	Slips   bool             // its asker's side is to know; not kept
 }
 
 func millisOr0(t time.Time) int64 {

@@ -189,12 +189,13 @@ func (r reads) DecisionsOf(ctx context.Context, person string, d Decisions) ([]E
 var likeEscape = strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`)
 
 // Absentees lists the requests with a decision open for somebody who has left
-// or is absent at an instant; at most 1,000.
-func (r reads) Absentees(ctx context.Context, now time.Time) ([]string, error) {
+// or is absent at an instant, or whose absence has ended since another; at most
+// 1,000.
+func (r reads) Absentees(ctx context.Context, since, now time.Time) ([]string, error) {
 	var ids []string
 	err := r.all(ctx, &ids, `SELECT DISTINCT s.request FROM seats s JOIN people p ON p.id = s.person
-		WHERE s.state = 'open' AND (p.away OR EXISTS (SELECT 1 FROM absences a WHERE a.person = s.person AND a.begins_at <= ?1 AND a.ends_at > ?1))
-		AND s.request NOT IN (SELECT id FROM set_aside WHERE lane = 'stand-ins') LIMIT 1000`, millis(now))
+		WHERE s.state = 'open' AND (p.away OR EXISTS (SELECT 1 FROM absences a WHERE a.person = s.person AND (a.begins_at <= ?1 AND a.ends_at > ?1 OR a.ends_at > ?2 AND a.ends_at <= ?1)))
+		AND s.request NOT IN (SELECT id FROM set_aside WHERE lane = 'stand-ins') LIMIT 1000`, millis(now), millis(since))
 	return ids, err
 }
 

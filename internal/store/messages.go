@@ -239,3 +239,26 @@ func (t *Tx) SetText(text message.Text, by string, at time.Time) error {
 	return t.exec("INSERT INTO message_texts (kind, subject, body, changed_at, changed_by) VALUES (?,?,?,?,?) ON CONFLICT DO UPDATE SET subject = excluded.subject, body = excluded.body, changed_at = excluded.changed_at, changed_by = excluded.changed_by",
 		text.Kind, text.Subject, text.Body, millis(at), by)
 }
+
+// Silent tells whether somebody wants to hear no news of a request.
+func (r reads) Silent(ctx context.Context, person, request string) (bool, error) {
+	var n int
+	err := r.get(ctx, &n, "SELECT count(*) FROM silenced WHERE request = ? AND person = ?", request, person)
+	return n > 0, err
+}
+
+// Silenced lists who wants to hear no news of a request.
+func (r reads) Silenced(ctx context.Context, request string) ([]string, error) {
+	var persons []string
+	err := r.all(ctx, &persons, "SELECT person FROM silenced WHERE request = ?", request)
+	return persons, err
+}
+
+// Silence keeps that somebody wants to hear no news of a request, or wants to
+// again.
+func (t *Tx) Silence(person, request string, silent bool) error {
+	if silent {
+		return t.exec("INSERT INTO silenced (request, person) VALUES (?,?) ON CONFLICT DO NOTHING", request, person)
+	}
+	return t.exec("DELETE FROM silenced WHERE request = ? AND person = ?", request, person)
+}

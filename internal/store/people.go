@@ -60,7 +60,7 @@ func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 	if records.Calendars, err = r.compiledCalendars(ctx); err != nil {
 		return nil, err
 	}
-	if records.Absences, err = r.absences(ctx); err != nil {
+	if records.Absences, err = r.Absences(ctx); err != nil {
 		return nil, err
 	}
 	return people.NewDirectory(records), nil

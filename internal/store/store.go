@@ -72,10 +72,11 @@ func (r reads) all(ctx context.Context, into any, query string, args ...any) err
 // Store is the open data folder. It is safe for concurrent use.
 type Store struct {
 	reads
-	writer *sqlx.DB
-	reader *sqlx.DB
-	lock   *os.File
-	dir    string
+	writer   *sqlx.DB
+	reader   *sqlx.DB
+	sessions *sqlx.DB // of a file of their own, so that looking one up never waits for a write
+	lock     *os.File
+	dir      string
 }
 
 // Pragmas of every connection. FULL keeps what is committed even over a loss
@@ -122,8 +123,22 @@ func (s *Store) open(ctx context.Context, path string) error {
 	}
 	s.reader.SetMaxOpenConns(8)
 	s.reads = reads{s.reader}
-	return nil
+	return s.openSessions(ctx)
 }
+
+// openSessions opens or makes the file of the sessions.
+func (s *Store) openSessions(ctx context.Context) error {
+	var err error
+	if s.sessions, err = sqlx.ConnectContext(ctx, "sqlite", "file:"+filepath.Join(s.dir, sessionsFile)+"?_txlock=immediate&"+pragmas); err != nil {
+		return fmt.Errorf("the file of the sessions cannot be opened: %w", err)
+	}
+	s.sessions.SetMaxOpenConns(4)
+	_, err = s.sessions.ExecContext(ctx, `CREATE TABLE IF NOT EXISTS sessions (token TEXT PRIMARY KEY, data BLOB NOT NULL, expiry REAL NOT NULL) STRICT;
+		CREATE INDEX IF NOT EXISTS sessions_expiry ON sessions(expiry)`)
+	return err
+}
+
+const sessionsFile = "sessions.db"
 
 func lockFolder(dir string) (*os.File, error) {
 	file, err := os.OpenFile(filepath.Join(dir, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
@@ -142,6 +157,9 @@ func (s *Store) Close() error {
 	if s.reader != nil {
 		all = append(all, s.reader.Close())
 	}
+	if s.sessions != nil {
+		all = append(all, s.sessions.Close())
+	}
 	if s.writer != nil {
 		_, err := s.writer.Exec("PRAGMA optimize")
 		all = append(all, err, s.writer.Close())
@@ -155,8 +173,11 @@ func (s *Store) Ping(ctx context.Context) error {
 	return s.get(ctx, &one, "SELECT 1")
 }
 
-// Sessions is the connection that the session store writes through.
-func (s *Store) Sessions() *sql.DB { return s.writer.DB }
+// Sessions is the file that the session store keeps its own in.
+func (s *Store) Sessions() *sql.DB { return s.sessions.DB }
+
+// Writer is the one connection that writes, for who examines the file.
+func (s *Store) Writer() *sql.DB { return s.writer.DB }
 
 // Tx is one write transaction.
 type Tx struct {
@@ -243,7 +264,7 @@ func Remove(dir string) error {
 		return err
 	}
 	all := []error{os.RemoveAll(filepath.Join(dir, "simulators")), os.RemoveAll(filepath.Join(dir, uploadsFolder))}
-	for _, name := range []string{"heptad.db", "heptad.db-wal", "heptad.db-shm", "links.secret", "connectors.secret"} {
+	for _, name := range []string{"heptad.db", "heptad.db-wal", "heptad.db-shm", sessionsFile, sessionsFile + "-wal", sessionsFile + "-shm", "links.secret", "connectors.secret"} {
 		all = append(all, os.RemoveAll(filepath.Join(dir, name)))
 	}
 	return errors.Join(append(all, lock.Close())...)

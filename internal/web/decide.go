@@ -24,6 +24,8 @@ type DecisionLine struct {
 	Asker     string           `json:"asker"`
 	Price     price.Price      `json:"price"`
 	For       string           `json:"for,omitempty" doc:"Name of who it is for, when it is not the asker"`
+	InsteadOf string           `json:"insteadOf,omitempty" doc:"Name of the approver in whose place the reader decides"`
+	Answers   []answered       `json:"answers,omitempty" nullable:"false" doc:"What the rung shows, when asked for"`
 	Offering  string           `json:"offering" doc:"Key"`
 	RungName  string           `json:"rungName"`
 	Since     time.Time        `json:"since" doc:"When it came to them"`
@@ -42,6 +44,8 @@ type decisionSheet struct {
 	Why        string          `json:"why" doc:"Why it is the reader who decides; empty when it is not"`
 	Answers    []answered      `json:"answers" nullable:"false"`
 	Rungs      []rungView      `json:"rungs" nullable:"false"`
+	Promise    *promiseView    `json:"promise,omitempty"`
+	Forecast   *forecastView   `json:"forecast,omitempty"`
 	Follows    []follows       `json:"follows" nullable:"false" doc:"Tasks that begin once every decision is a yes"`
 	Allowed    []string        `json:"allowed" nullable:"false"`
 	Parts      []string        `json:"parts,omitempty" nullable:"false" doc:"Names of the cost centres whose shares the reader decides on; none when it is the whole"`
@@ -100,13 +104,20 @@ type decisionsInput struct {
 	Sort     string `query:"sort" enum:"waiting,due,cost" default:"waiting" doc:"Of those that wait: the longest waiting, the first due or the dearest first"`
 	Words    string `query:"words" maxLength:"100" doc:"Parts of the title, the reference or the asker's name"`
 	Offering string `query:"offering" maxLength:"60" doc:"Key; all when left out"`
+	Answers  bool   `query:"answers" doc:"With what each rung shows, so that those alike can be compared"`
 }
 
 func (s *Server) myDecisions(ctx context.Context, in *decisionsInput) (*body[listOf[DecisionLine]], error) {
 	entries, err := s.Office.Store.DecisionsOf(ctx, me(ctx), store.Decisions{
 		Page: in.page(), Decided: in.State == "decided", Sort: in.Sort, Words: in.Words, Offering: in.Offering,
 	})
-	return answer(listing(entries, in.Limit, func(e store.Entry) DecisionLine { return s.decisionLine(ctx, e.State, e.Key) }), err)
+	return answer(listing(entries, in.Limit, func(e store.Entry) DecisionLine {
+		line := s.decisionLine(ctx, e.State, e.Key)
+		if here := slices.IndexFunc(e.State.Rungs, func(r request.Rung) bool { return r.Key == e.Key }); in.Answers && here >= 0 {
+			line.Answers, _ = s.answers(ctx, e.State, e.State.Rungs[here].Sight()) // the list is worth more than its answers
+		}
+		return line
+	}), err)
 }
 
 func (s *Server) decisionLine(ctx context.Context, state request.State, rung string) DecisionLine {
@@ -123,6 +134,11 @@ func (s *Server) decisionLine(ctx context.Context, state request.State, rung str
 			continue
 		}
 		out.Price = shown(r.PriceFor(me(ctx), state.Price))
+		for _, seat := range r.SeatsFor(me(ctx)) {
+			if seat.Person != me(ctx) {
+				out.InsteadOf = s.Office.Company().Name(seat.Person)
+			}
+		}
 		out.Since, out.RungName, out.Due = r.Opened, r.Name, reached(r.DueAt())
 		if vote, voted := r.VoteOf(me(ctx)); voted {
 			out.Decision = vote.Decision
@@ -200,7 +216,7 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 	if err != nil {
 		return nil, err
 	}
-	out.Follows = s.follows(f)
+	out.Follows, out.Forecast, out.Promise = s.follows(f), forecastOf(f), promiseLine(c, state, &f, s.Office.Clock())
 	return answer(out, nil)
 }
 
@@ -269,6 +285,22 @@ func (s *Server) askBack(ctx context.Context, in *struct {
 		return nil, err
 	}
 	return s.decisionSheet(ctx, state, in.Rung)
+}
+
+func (s *Server) onRung(ctx context.Context, in *DecisionInput, c request.Command) (*body[decisionSheet], error) {
+	state, err := s.Office.Do(ctx, me(ctx), in.Request, c)
+	if err != nil {
+		return nil, err
+	}
+	return s.decisionSheet(ctx, state, in.Rung)
+}
+
+func (s *Server) unask(ctx context.Context, in *DecisionInput) (*body[decisionSheet], error) {
+	return s.onRung(ctx, in, request.Unask{Rung: in.Rung})
+}
+
+func (s *Server) takeBackPassed(ctx context.Context, in *DecisionInput) (*body[decisionSheet], error) {
+	return s.onRung(ctx, in, request.TakeBack{Rung: in.Rung})
 }
 
 func (s *Server) passOn(ctx context.Context, in *struct {

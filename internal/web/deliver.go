@@ -51,6 +51,7 @@ type taskSheet struct {
 	Files        []addedFile     `json:"files" nullable:"false"`
 	Colleagues   []colleague     `json:"colleagues" nullable:"false" doc:"Whom in the team it can be handed to"`
 	Teams        []Named         `json:"teams" nullable:"false" doc:"It can be handed to"`
+	MayAnswer    []Named         `json:"mayAnswer" nullable:"false" doc:"Who can answer for the asker's side"`
 	Upward       string          `json:"upward,omitempty" doc:"Name of the next team upward"`
 	Waits        []Named         `json:"waits" nullable:"false" doc:"Tasks it still waits for"`
 	Promise      *promiseView    `json:"promise,omitempty"`
@@ -205,7 +206,7 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 	out := taskSheet{
 		TaskLine: s.taskLine(ctx, state, key), Status: state.Status, Stages: stages(state), Instructions: t.Instructions, Others: []TaskView{},
 		Answers: s.inWords(c, state, t.Sight()),
-		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{},
+		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{}, MayAnswer: s.mayAnswer(state),
 		Promise: promiseLine(c, state, &f, now), Forecast: forecastOf(f), Chart: s.chart(f, c.Promise.Calendar(), now), Whole: viewer.SeesRequest(),
 	}
 	if !t.State.Ended() {
@@ -324,7 +325,7 @@ func (s *Server) onTask(ctx context.Context, in TaskInput, c request.Command) (*
 	if errors.Is(err, work.ErrNotFound) { // it went to a team of others
 		return answer(taskSheet{
 			TaskLine: TaskLine{TaskView: TaskView{After: []string{}, Outputs: []answered{}}, Allowed: []string{}}, Stages: []stage{}, Answers: []answered{}, Others: []TaskView{},
-			MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{},
+			MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{}, MayAnswer: []Named{},
 		}, nil)
 	}
 	return sheet, err
@@ -346,6 +347,19 @@ func (s *Server) correct(ctx context.Context, in *struct {
 	}
 }) (*body[taskSheet], error) {
 	return s.onTask(ctx, in.TaskInput, request.Retry{Task: in.Task, Inputs: in.Body.Inputs, Reason: in.Body.Reason})
+}
+
+func (s *Server) unaskAsker(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
+	return s.onTask(ctx, *in, request.UnaskAsker{Task: in.Task})
+}
+
+func (s *Server) doubt(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		Text string `json:"text" maxLength:"2000" doc:"Why they are not eligible"`
+	}
+}) (*body[taskSheet], error) {
+	return s.onTask(ctx, in.TaskInput, request.Doubt{Task: in.Task, Reason: in.Body.Text})
 }
 
 func (s *Server) complete(ctx context.Context, in *struct {

@@ -224,6 +224,8 @@ type requestSheet struct {
 	Ending    string          `json:"ending,omitempty" doc:"While it is being undone: how it will end"`
 	RealCost  *realCost       `json:"realCost,omitempty" doc:"What it really cost, as far as tasks have said"`
 	LeftOut   []leftOut       `json:"leftOut,omitempty" nullable:"false" doc:"Work that was needed and not done"`
+	Silent    bool            `json:"silent,omitempty" doc:"The reader hears no news of it"`
+	MayAnswer []Named         `json:"mayAnswer" nullable:"false" doc:"Who can answer for the asker's side, for staff who enter an answer"`
 	AsStaff   []string        `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
 	Teams     []Named         `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
 }
@@ -239,6 +241,40 @@ type realCost struct {
 type leftOut struct {
 	Task   string `json:"task" doc:"Name"`
 	Reason string `json:"reason"`
+}
+
+// hear enters what the asker, or who it is for, has answered.
+func (s *Server) hear(ctx context.Context, in *struct {
+	RequestInput
+	Body struct {
+		Task string    `json:"task,omitempty" maxLength:"80" doc:"Key of the task that was asked about; what was asked back when left out"`
+		Text string    `json:"text" maxLength:"2000" doc:"In their words"`
+		From string    `json:"from" maxLength:"60" doc:"ID of who said it"`
+		How  string    `json:"how" maxLength:"40" doc:"Such as phone"`
+		At   time.Time `json:"at" doc:"When they said it"`
+	}
+}) (*body[requestSheet], error) {
+	b := in.Body
+	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.Hear{Task: b.Task, Text: b.Text, From: b.From, How: b.How, At: b.At})
+	if err != nil {
+		return nil, err
+	}
+	return s.sheet(ctx, state)
+}
+
+// silence lets the reader hear no more news of a request, or again. What waits for
+// them is told all the same.
+func (s *Server) silence(ctx context.Context, in *struct {
+	RequestInput
+	Body struct {
+		Silent bool `json:"silent"`
+	}
+}) (*body[requestSheet], error) {
+	state, err := s.Office.Silence(ctx, me(ctx), in.Request, in.Body.Silent)
+	if err != nil {
+		return nil, err
+	}
+	return s.sheet(ctx, state)
 }
 
 // heldUp is what a request waits for.
@@ -344,7 +380,7 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 	out := requestSheet{
 		RequestLine: s.head(ctx, state), AskerID: state.Asker, For: s.beneficiary(state), Answers: []answered{}, Price: shown(price.Price{}), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: []request.Entry{}, Allowed: list(state.Allowed(me(ctx))), Followers: []Named{}, Mails: []mailView{}, Whole: viewer.SeesRequest(), Asked: []taskQuestion{}, Files: []addedFile{},
-		Readings: []readingView{}, Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
+		MayAnswer: []Named{}, Readings: []readingView{}, Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
 	}
 	if state.Status == request.Delivered {
 		out.ConfirmBy = &state.ConfirmBy
@@ -357,18 +393,30 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 	if err := s.work(ctx, state, viewer, &out); err != nil {
 		return nil, err
 	}
+	silent, err := s.Office.Store.Silent(ctx, me(ctx), state.ID)
+	if err != nil {
+		return nil, err
+	}
+	out.Silent = silent
+	events, err := s.Office.Store.Events(ctx, state.ID)
+	if err != nil {
+		return nil, err
+	}
 	if !out.Whole {
+		s.ofTeam(state, viewer, events, &out)
 		return answer(out, nil)
+	}
+	if slices.Contains(out.AsStaff, "hear") {
+		out.MayAnswer = s.mayAnswer(state)
+	}
+	if viewer.SeesRequest() && !viewer.Follower && (viewer.Owner || viewer.HomeLead) && !viewer.Asker {
+		out.Allowed = append(out.Allowed, "followMyself")
 	}
 	if (viewer.Asker || viewer.Receiver || viewer.Owner) && state.Status != request.Draft && state.Status != request.Closed {
 		out.Allowed = append(out.Allowed, "follow")
 	}
 	if viewer.SeesFiles() && state.Status != request.Draft && state.Status != request.Closed {
 		out.Allowed = append(out.Allowed, "attach")
-	}
-	events, err := s.Office.Store.Events(ctx, state.ID)
-	if err != nil {
-		return nil, err
 	}
 	if out.Answers, err = s.answers(ctx, state, viewer.Whole()); err != nil {
 		return nil, err
@@ -403,6 +451,38 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 		out.Rungs = append(out.Rungs, s.rung(r))
 	}
 	return answer(out, nil)
+}
+
+// ofTeam fills in what those see who work on a request, or will, without seeing all
+// of it: how the decisions stand, without their reasons, and the history of their
+// own tasks.
+func (s *Server) ofTeam(state request.State, viewer request.Viewer, events []request.Event, out *requestSheet) {
+	if !viewer.Foreseen && len(viewer.Tasks) == 0 {
+		return
+	}
+	for _, r := range state.Rungs {
+		view := s.rung(r)
+		view.Note = ""
+		for i := range view.Seats {
+			view.Seats[i].Said, view.Seats[i].Reason, view.Seats[i].Others = "", "", []otherView{}
+		}
+		out.Rungs = append(out.Rungs, view)
+	}
+	for _, e := range request.History(events, s.Office.Company(), viewer) {
+		if e.Task != "" && slices.Contains(viewer.Tasks, e.Task) {
+			out.History = append(out.History, e)
+		}
+	}
+}
+
+// mayAnswer lists who can answer for the asker's side.
+func (s *Server) mayAnswer(state request.State) []Named {
+	company := s.Office.Company()
+	out := []Named{{ID: state.Asker, Name: company.Name(state.Asker)}}
+	if b := state.Beneficiary(); b != "" && b != state.Asker {
+		out = append(out, Named{ID: b, Name: company.Name(b)})
+	}
+	return out
 }
 
 // exportedRequest is one request as others can read it.

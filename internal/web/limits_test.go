@@ -3,6 +3,7 @@ package web_test
 import (
 	"bytes"
 	"context"
+	"database/sql"
 	"encoding/json"
 	"io"
 	"net"
@@ -258,7 +259,7 @@ func TestASessionEndsWithItsRole(t *testing.T) {
 	s := serve(t)
 	administrator, employee := s.as("lindskaug"), s.as("sarmento")
 	change := func(sql string) {
-		_, err := s.Store.Sessions().Exec(sql)
+		_, err := s.Store.Writer().Exec(sql)
 		require.NoError(t, err)
 		require.NoError(t, s.ReadCompany(context.Background()))
 	}
@@ -307,10 +308,13 @@ func TestWithTLSCookiesAndHostsAreStrict(t *testing.T) {
 func TestAFullDisk(t *testing.T) {
 	s := limited(t, web.Limits{Long: keptInFile})
 	davi := s.as("sarmento")
-	_, err := s.Store.Sessions().Exec("PRAGMA wal_checkpoint(TRUNCATE)")
-	require.NoError(t, err)
-	_, err = s.Store.Sessions().Exec("PRAGMA max_page_count = 1") // no more than there are
-	require.NoError(t, err)
+	s.Store.Sessions().SetMaxOpenConns(1) // what follows holds for one connection
+	for _, file := range []*sql.DB{s.Store.Writer(), s.Store.Sessions()} {
+		_, err := file.Exec("PRAGMA wal_checkpoint(TRUNCATE)")
+		require.NoError(t, err)
+		_, err = file.Exec("PRAGMA max_page_count = 1") // no more than there are
+		require.NoError(t, err)
+	}
 	one := func(r *http.Response, body string) {
 		t.Helper()
 		assert.Equal(t, http.StatusInsufficientStorage, r.StatusCode, body)

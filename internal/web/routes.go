@@ -175,6 +175,12 @@ func (s *Server) operations() {
 	}
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/complete", "complete", concerned, s.complete)
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/retry", "retry", concerned, s.retry)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/unask", "unask-asker", concerned, s.unaskAsker)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/doubt", "doubt", concerned, s.doubt)
+	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/unask", "unask", concerned, s.unask)
+	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/take-back", "take-back-passed", concerned, s.takeBackPassed)
+	signed(s, http.MethodPost, "/api/requests/{request}/heard", "hear", concerned, s.hear)
+	signed(s, http.MethodPut, "/api/requests/{request}/silence", "silence", concerned, s.silence)
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/correct", "correct", concerned, s.correct)
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/hand-over", "hand-over", concerned, s.handOver)
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/points", "check-point", concerned, s.check)

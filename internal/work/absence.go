@@ -75,13 +75,12 @@ func (o *Office) SetAbsence(ctx context.Context, actor string, a people.Absence)
 	if err != nil {
 		return store.Absence{}, err
 	}
-	o.toldAbsent(actor, a.Person)
-	return kept, o.companyChanged(ctx)
+	return kept, o.absenceChanged(ctx, actor, a)
 }
 
 // EndAbsence ends an absence now, or takes it out when it has not begun.
 func (o *Office) EndAbsence(ctx context.Context, actor, id string) error {
-	person := ""
+	var ended people.Absence
 	err := o.Store.Write(ctx, func(tx *store.Tx) error {
 		a, err := tx.Absence(ctx, id)
 		if err != nil {
@@ -90,7 +89,8 @@ func (o *Office) EndAbsence(ctx context.Context, actor, id string) error {
 		if !o.maySetAbsence(actor, a.Person) {
 			return ErrNotFound
 		}
-		person, a.Until, a.StandIn = a.Person, o.Clock(), ""
+		ended = a.Absence
+		a.Until, a.StandIn = o.Clock(), ""
 		if err := tx.EndAbsence(id, o.Clock()); err != nil {
 			return err
 		}
@@ -99,28 +99,27 @@ func (o *Office) EndAbsence(ctx context.Context, actor, id string) error {
 	if err != nil {
 		return err
 	}
-	o.toldAbsent(actor, person)
-	return o.companyChanged(ctx)
+	return o.absenceChanged(ctx, actor, ended)
 }
 
-// tellAbsent tells somebody that another has set or ended their absence.
+// tellAbsent tells somebody that another has set or ended their absence, and who
+// stands in that they do.
 func (o *Office) tellAbsent(ctx context.Context, tx *store.Tx, actor string, a people.Absence) error {
+	p, _ := o.Company().Person(a.Person)
+	if stand, ok := o.Company().Person(a.StandIn); ok {
+		facts := message.Facts{By: o.Company().Name(actor), Asker: p.Name, Person: stand.Name, Due: a.Until.In(o.Company().HoursOf(stand.ID).Zone()).Format(dueForm)}
+		if err := o.postKind(ctx, tx, store.Message{Person: stand.ID, Kind: message.StandsIn, At: o.Clock()}, facts); err != nil {
+			return err
+		}
+	}
 	if actor == a.Person {
 		return nil
 	}
-	p, _ := o.Company().Person(a.Person)
 	facts := message.Facts{By: o.Company().Name(actor), Person: p.Name, Holder: "nobody", Due: a.Until.In(o.Company().HoursOf(a.Person).Zone()).Format(dueForm)}
 	if a.StandIn != "" {
 		facts.Holder = o.Company().Name(a.StandIn)
 	}
 	return o.postKind(ctx, tx, store.Message{Person: a.Person, Kind: message.Absent, At: o.Clock()}, facts)
-}
-
-func (o *Office) toldAbsent(actor, person string) {
-	if actor != person {
-		o.Live.tell(Change{"message", ""}, map[string]bool{person: true})
-		o.rouseMail()
-	}
 }
 
 // Absences lists those of a person that have not ended, for those who may set
@@ -132,13 +131,18 @@ func (o *Office) Absences(ctx context.Context, actor, person string) ([]store.Ab
 	return o.Store.AbsencesOf(ctx, person, o.Clock())
 }
 
-// companyChanged reads the company anew, and lets the runner see whom it
-// concerns.
-func (o *Office) companyChanged(ctx context.Context) error {
-	if err := o.ReadCompany(ctx); err != nil {
+// absenceChanged takes in that somebody is absent, or no longer: those whom it
+// concerns hear of it, and the runner sees to who decides for them. Offerings stay
+// compiled, as no absence is read in them.
+func (o *Office) absenceChanged(ctx context.Context, actor string, a people.Absence) error {
+	absences, err := o.Store.Absences(ctx)
+	if err != nil {
 		return err
 	}
-	o.Live.tell(Change{"company", ""}, nil)
+	o.company.Store(o.Company().WithAbsences(absences))
+	p, _ := o.Company().Person(a.Person)
+	o.Live.tell(Change{"company", ""}, map[string]bool{actor: true, a.Person: true, a.StandIn: true, p.Manager: true})
 	o.rouse()
+	o.rouseMail()
 	return nil
 }

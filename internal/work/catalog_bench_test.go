@@ -75,7 +75,7 @@ func BenchmarkSearch(b *testing.B) {
 	b.Run("floor: bare FTS5", func(b *testing.B) {
 		for b.Loop() {
 			var n int
-			if err := office.Store.Sessions().QueryRow(`SELECT count(*) FROM offering_search WHERE offering_search MATCH '"w00042x"*'`).Scan(&n); err != nil {
+			if err := office.Store.Writer().QueryRow(`SELECT count(*) FROM offering_search WHERE offering_search MATCH '"w00042x"*'`).Scan(&n); err != nil {
 				b.Fatal(err)
 			}
 		}

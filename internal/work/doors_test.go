@@ -26,7 +26,7 @@ import (
 // behind changes what is kept behind the program's back, as damage does.
 func behind(t testing.TB, o *demotest.Office, query string, args ...any) {
 	t.Helper()
-	_, err := o.Store.Sessions().Exec(query, args...)
+	_, err := o.Store.Writer().Exec(query, args...)
 	require.NoError(t, err)
 }
 
@@ -60,7 +60,7 @@ func TestWhatIsSetAside(t *testing.T) {
 		o.Must("coutinho", id, request.Take{Task: "mark"}, request.Complete{Task: "mark"})
 	}
 	var state string
-	require.NoError(t, o.Store.Sessions().QueryRow("SELECT state FROM requests WHERE id = ?", broken.ID).Scan(&state))
+	require.NoError(t, o.Store.Writer().QueryRow("SELECT state FROM requests WHERE id = ?", broken.ID).Scan(&state))
 	behind(t, o, "UPDATE requests SET state = '{' WHERE id = ?", broken.ID)
 	runAll(t, o, time.Hour)
 	assert.Equal(t, request.Delivered, must(o.Store.Request(ctx, whole.ID))(t).Status, "the others go on")
@@ -285,14 +285,14 @@ func TestSecrets(t *testing.T) {
 	assert.ErrorIs(t, err, work.ErrNotFound, "its time is over")
 	runAll(t, o, 0)
 	var left int
-	require.NoError(t, o.Store.Sessions().QueryRow("SELECT count(*) FROM sealed WHERE part = 'output'").Scan(&left))
+	require.NoError(t, o.Store.Writer().QueryRow("SELECT count(*) FROM sealed WHERE part = 'output'").Scan(&left))
 	assert.Zero(t, left, "and it is forgotten")
 }
 
 // nowhere looks for a text in every table, in its mails and messages too.
 func nowhere(t *testing.T, o *demotest.Office, text string) {
 	t.Helper()
-	rows, err := o.Store.Sessions().Query("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite%' AND name NOT LIKE '%_data' AND name NOT LIKE '%_idx' AND name NOT LIKE '%_docsize' AND name NOT LIKE '%_config' AND name NOT LIKE '%_content'")
+	rows, err := o.Store.Writer().Query("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite%' AND name NOT LIKE '%_data' AND name NOT LIKE '%_idx' AND name NOT LIKE '%_docsize' AND name NOT LIKE '%_config' AND name NOT LIKE '%_content'")
 	require.NoError(t, err)
 	var tables []string
 	for rows.Next() {
@@ -303,7 +303,7 @@ func nowhere(t *testing.T, o *demotest.Office, text string) {
 	require.NoError(t, rows.Close())
 	require.Greater(t, len(tables), 20)
 	for _, table := range tables {
-		rows, err := o.Store.Sessions().Query("SELECT * FROM " + table)
+		rows, err := o.Store.Writer().Query("SELECT * FROM " + table)
 		require.NoError(t, err)
 		columns, err := rows.Columns()
 		require.NoError(t, err)

@@ -212,6 +212,13 @@ func (o *Office) refreshForecasts(ctx context.Context) error {
 				return err
 			}
 		}
+		for _, f := range all {
+			if f.Slips {
+				if _, err := o.byItself(ctx, f.Request, request.Foresee{Likely: f.Likely}); err != nil {
+					o.unforecast.add(f.Request)
+				}
+			}
+		}
 		if err := o.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveForecasts(all) }); err != nil {
 			for _, id := range ids {
 				o.unforecast.add(id)
@@ -237,6 +244,7 @@ func (o *Office) reckon(ctx context.Context, id string) (*store.Forecast, error)
 	}
 	f := state.Forecast(facts, o.measuresOf(state.Offering))
 	out := kept(state, f, state.LateFrom(facts.Offering, f.Due), facts.Now)
+	out.Slips = !f.Unknown && state.Slips(facts.Offering, out.Likely, facts.Now)
 	return &out, nil
 }
 

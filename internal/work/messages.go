@@ -1,16 +1,19 @@
 package work
 
 import (
+	"cmp"
 	"context"
 	"crypto/hmac"
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base64"
 	"errors"
+	"slices"
 	"strings"
 	"time"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/message"
 	"heptad/internal/core/notice"
@@ -31,6 +34,9 @@ type Mailing struct {
 // dueForm is how texts tell an instant, on the reader's wall clock.
 const dueForm = "Monday 2 January 2006, 15:04 MST"
 
+// dayForm is how texts tell a date.
+const dayForm = "Monday 2 January 2006"
+
 // linkLife is how long the links of a mail can decide at most.
 const linkLife = 14 * 24 * time.Hour
 
@@ -39,6 +45,10 @@ func (o *Office) notify(ctx context.Context, tx *store.Tx, after request.State, 
 	notices := notice.Of(after, events, facts.Company, facts.Service)
 	if len(notices) == 0 {
 		return nil
+	}
+	silent, err := tx.Silenced(ctx, after.ID)
+	if err != nil {
+		return err
 	}
 	var persons []string
 	for _, n := range notices {
@@ -53,6 +63,9 @@ func (o *Office) notify(ctx context.Context, tx *store.Tx, after request.State, 
 		return err
 	}
 	for _, n := range notices {
+		if n.Kind.News() && slices.Contains(silent, n.Person) {
+			continue
+		}
 		m := store.Message{Person: n.Person, Request: after.ID, Seq: n.Seq, Kind: n.Kind, Rung: n.Rung, Task: n.Task, At: facts.Now}
 		if n.Kind == message.Decide || n.Kind == message.Remind {
 			m.DecideBy = decideBy(after, n.Rung, facts.Now)
@@ -66,6 +79,15 @@ func (o *Office) notify(ctx context.Context, tx *store.Tx, after request.State, 
 		}
 	}
 	return nil
+}
+
+// Silence lets a person hear no more news of a request, or again.
+func (o *Office) Silence(ctx context.Context, person, id string, silent bool) (request.State, error) {
+	state, err := o.Store.Request(ctx, id)
+	if err != nil || !o.Viewer(person, state).Any() {
+		return state, cmp.Or(err, ErrNotFound)
+	}
+	return state, o.Store.Write(ctx, func(tx *store.Tx) error { return tx.Silence(person, id, silent) })
 }
 
 // wayOf is how a person gets messages of a kind: as they chose, or as is usual.
@@ -181,6 +203,12 @@ func (o *Office) messageFacts(s request.State, n notice.Notice, facts request.Fa
 		f.Due = when(s.Question.Until)
 	case n.Kind == message.Delivered:
 		f.Due = when(s.ConfirmBy)
+	case n.Kind == message.Slipped:
+		f.Due = when(n.Likely)
+	case n.Kind == message.Dated:
+		if day, err := calendar.ParseDate(n.Day); err == nil {
+			f.Said = day.In(zone).Format(dayForm)
+		}
 	}
 	return f
 }

@@ -194,8 +194,8 @@ func (o *Office) nap(ctx context.Context) {
 	if stale, err := o.Store.NextStale(ctx); err == nil && !stale.IsZero() {
 		nap = min(nap, max(0, stale.Sub(now)))
 	}
-	if begins, ok := o.Company().NextAbsence(now); ok {
-		nap = min(nap, begins.Sub(now))
+	if turns, ok := o.Company().AbsenceTurns(now); ok {
+		nap = min(nap, turns.Sub(now))
 	}
 	o.pulse.Store(&Pulse{Looked: now, Next: now.Add(nap)})
 	if now.Sub(o.noted) >= longestNap || now.Before(o.noted) {
@@ -288,14 +288,18 @@ func (o *Office) atOnce(connector string) int {
 }
 
 // relieve asks somebody else where those who are asked have left or become
-// absent since it last looked.
+// absent since it last looked, and no longer who stood in for those who are back.
 func (o *Office) relieve(ctx context.Context) error {
 	now, company := o.Clock(), o.Company()
 	last := o.relieved.Load()
-	if last != nil && last.company == company && !company.AbsenceBegins(last.at, now) {
-		return nil
+	since := now.Add(-mostAbsence) // whoever came back while the program stood still
+	if last != nil {
+		since = last.at
+		if turns, ok := company.AbsenceTurns(last.at); last.company == company && (!ok || turns.After(now)) {
+			return nil
+		}
 	}
-	requests, err := o.Store.Absentees(ctx, now)
+	requests, err := o.Store.Absentees(ctx, since, now)
 	if err != nil {
 		return err
 	}

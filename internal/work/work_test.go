@@ -19,6 +19,7 @@ import (
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/promise"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
@@ -234,6 +235,7 @@ func TestDesigning(t *testing.T) {
 
 	d.Purpose.Text = "The keys of a flat."
 	d.Plan = []plan.Task{{Key: "hand", Name: "Hand over", Kind: plan.Manual, Team: "keys-badges"}}
+	d.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "5d"}}
 	saved, err := o.SaveOffering(ctx, owner, key, d, opened.Revision)
 	require.NoError(t, err)
 	_, err = o.SaveOffering(ctx, owner, key, d, opened.Revision)

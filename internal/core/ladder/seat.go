@@ -3,6 +3,7 @@ package ladder
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"time"
 
 	"heptad/internal/core/people"
@@ -46,6 +47,7 @@ type Other struct {
 	As      Role   `json:"as" enum:"standIn,escalated,passedOn"`
 	Reason  string `json:"reason"`
 	Instead string `json:"instead,omitempty" doc:"ID of who passed the decision on to them, and may no longer decide"`
+	Left    bool   `json:"left,omitempty" doc:"It is not with them any more: the absence has ended, or it was taken back"`
 }
 
 // Role says how somebody came to a seat.
@@ -62,7 +64,9 @@ const (
 func (s Seat) May(person string) bool {
 	may := s.Person == person
 	for _, o := range s.Others {
-		may = (may || o.Person == person) && o.Instead != person
+		if !o.Left {
+			may = (may || o.Person == person) && o.Instead != person
+		}
 	}
 	return may
 }
@@ -371,6 +375,47 @@ func (f Facts) last() [][]Seat {
 		{{Person: owner.Manager, Reason: "manager of the owner of " + f.Service.Name}},
 		{{Person: home.Lead, Reason: "lead of " + home.Name}},
 	}
+}
+
+// MayPassTo says why a decision cannot be passed on from somebody to another;
+// empty when it can: up the manager chain, beside (to one of the same manager, or
+// of the same team with a grade as high, where grades are numbers), or to whom
+// the rung names; never to a subordinate (rules.md 5).
+func (r Rung) MayPassTo(from, to people.Person, f Facts) string {
+	if slices.Contains(f.Company.Managers(to.ID), from.Login) {
+		return to.Name + " works under " + from.Name + ", and nobody passes a decision on to a subordinate."
+	}
+	named := slices.ContainsFunc(slices.Concat(r.Approvers, r.Fallback), func(s Source) bool { return s.Names(to.ID, f.Company, f.Service.Owner) })
+	together := slices.ContainsFunc(from.Teams, func(team string) bool { return slices.Contains(to.Teams, team) })
+	if slices.Contains(f.Company.Managers(from.ID), to.Login) || from.Manager != "" && from.Manager == to.Manager || together && !lower(to.Grade, from.Grade) || named {
+		return ""
+	}
+	return to.Name + " is neither above nor beside " + from.Name + ", nor named by this decision."
+}
+
+// lower tells whether a grade is below another, where both are numbers.
+func lower(grade, than string) bool {
+	a, errA := strconv.Atoi(grade)
+	b, errB := strconv.Atoi(than)
+	return errA == nil && errB == nil && a < b
+}
+
+// Returned finds the stand-ins of a seat whose absence has ended: its approver is
+// there again and nobody decides for them any more.
+func Returned(seat Seat, f Facts) []string {
+	if _, absent := f.Company.Absence(seat.Person, f.At); absent {
+		return nil
+	}
+	if p, ok := f.Company.Person(seat.Person); !ok || p.Away {
+		return nil
+	}
+	var all []string
+	for _, o := range seat.Others {
+		if o.As == StandIn && !o.Left && o.Instead == "" {
+			all = append(all, o.Person)
+		}
+	}
+	return all
 }
 
 // Relief finds who is to join a seat because nobody of it can decide now: they

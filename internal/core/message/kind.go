@@ -21,10 +21,21 @@ const (
 	Written   Kind = "written"   // what the plan of an offering writes itself
 	Expiring  Kind = "expiring"  // to who has something that ends soon
 	Absent    Kind = "absent"    // to whose absence somebody else has set or ended
+	StandsIn  Kind = "standsIn"  // to who is to stand in for somebody, or no longer
+	Over      Kind = "over"      // to with whom a decision is no longer
+	Passed    Kind = "passed"    // to the asker: one of several decisions was a yes
+	Progress  Kind = "progress"  // to the asker: a task was taken or is done
+	HeldUp    Kind = "heldUp"    // to the asker: a task is stuck
+	Dated     Kind = "dated"     // to the asker and the team: a supplier names a day
+	Slipped   Kind = "slipped"   // to the asker: it will likely be done later
+	Finished  Kind = "finished"  // to the asker: it is done and closed, with nothing to confirm
 )
 
 // Kinds lists them in the order people meet them.
-var Kinds = []Kind{Sent, Decide, Remind, Asked, Answered, Decided, Task, Stuck, Delivered, Ended, Said, Following, Due, Written, Expiring, Absent}
+var Kinds = []Kind{
+	Sent, Decide, Remind, Over, Asked, Answered, Passed, Decided, Progress, HeldUp, Dated, Slipped, Delivered, Finished, Ended, Said, Following,
+	Task, Stuck, Due, Written, Expiring, Absent, StandsIn,
+}
 
 // Words say what a message of a kind tells.
 func (k Kind) Words() string {
@@ -33,5 +44,17 @@ func (k Kind) Words() string {
 		Asked: "Somebody asks you back", Answered: "Your question is answered", Decided: "What you asked for is approved",
 		Task: "A task has come to your team", Stuck: "A task of your team is stuck", Delivered: "All work is done",
 		Ended: "A request ended undone", Said: "Somebody wrote on a request", Following: "You are to hear of a request", Due: "A task of yours is due", Written: "Word on your request", Expiring: "Something you have ends soon", Absent: "Somebody changed when you are absent",
+		StandsIn: "You are to stand in for somebody", Over: "A decision is no longer with you", Passed: "One of several decisions was a yes", Progress: "A task of your request was taken or is done",
+		HeldUp: "Your request is held up", Dated: "A supplier names a day", Slipped: "Your request will likely be done later", Finished: "Your request is done and closed",
 	}[k]
+}
+
+// News tells whether a message says only what has come about, and nothing waits
+// for its reader: who silences a request hears no more of it.
+func (k Kind) News() bool {
+	switch k {
+	case Decide, Remind, Over, Asked, Task, Stuck, Due, Delivered:
+		return false
+	}
+	return true
 }

@@ -13,7 +13,7 @@ import (
 // Text is a prepared message of a kind, with {{ CEL }} placeholders that read
 // the fields of `request` and `person`.
 type Text struct {
-	Kind    Kind   `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following,due,written,expiring,absent"`
+	Kind    Kind   `json:"kind" enum:"sent,decide,remind,over,asked,answered,passed,decided,progress,heldUp,dated,slipped,delivered,finished,ended,said,following,task,stuck,due,written,expiring,absent,standsIn"`
 	Subject string `json:"subject" maxLength:"200"`
 	Body    string `json:"body" maxLength:"4000"`
 }
@@ -54,11 +54,15 @@ func (f Facts) fields() map[string]string {
 	}
 }
 
-// Names lists what a text can read, such as request.title.
+// Names lists what a text can read, such as request.title. Those of people, the
+// offering and the task are the ones that offerings and replies use, too; older
+// texts read them as request.asker, request.for, request.offering and request.task.
 func Names() []string {
-	names := []string{"person.name"}
+	names := []string{"person.name", "asker.name", "beneficiary.name", "offering.name", "task.name"}
 	for name := range (Facts{}).fields() {
-		names = append(names, "request."+name)
+		if !slices.Contains([]string{"asker", "for", "offering", "task"}, name) {
+			names = append(names, "request."+name)
+		}
 	}
 	slices.Sort(names)
 	return names
@@ -69,7 +73,10 @@ func env() *rule.Env {
 	for name := range (Facts{}).fields() {
 		fields[name] = rule.Text
 	}
-	e, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{"request": fields, "person": {"name": rule.Text}}})
+	named := rule.Fields{"name": rule.Text}
+	e, err := rule.NewEnv(rule.Scope{Roots: map[string]rule.Fields{
+		"request": fields, "person": named, "asker": named, "beneficiary": named, "offering": named, "task": named,
+	}})
 	if err != nil {
 		panic(err) // the scope is always the same
 	}
@@ -113,7 +120,15 @@ func Compile(texts []Text, place string, findings *finding.List) *Texts {
 // the usual text otherwise. A faulty text must not stop a message: the usual
 // one takes its place.
 func Write(kind Kind, f Facts, from ...*Texts) (subject, body string) {
-	values := rule.Values{Now: time.Time{}, Roots: map[string]rule.Record{"request": f.record(), "person": {"name": rule.OfText(f.Person)}}}
+	named := func(name string) rule.Record {
+		if name == "" {
+			return rule.Record{}
+		}
+		return rule.Record{"name": rule.OfText(name)}
+	}
+	values := rule.Values{Now: time.Time{}, Roots: map[string]rule.Record{
+		"request": f.record(), "person": named(f.Person), "asker": named(f.Asker), "beneficiary": named(f.For), "offering": named(f.Offering), "task": named(f.Task),
+	}}
 	for _, texts := range append(from, usual) {
 		if texts == nil {
 			continue
@@ -139,19 +154,27 @@ func Usual() []Text {
 		{Sent, "{{ request.title }} has come in", "{{ request.asker }} has asked for {{ request.title }}{{ request.for == request.asker ? \"\" : \", for \" + request.for }}. Its number is {{ request.reference }}.\n\nIt is now with {{ request.holder }}."},
 		{Decide, "Your decision: {{ request.title }}", "{{ request.asker }} asks for {{ request.title }}{{ request.for == request.asker ? \"\" : \", for \" + request.for }}.\n\nDecision: {{ request.decision }}\nPrice: {{ request.price }}\nPlease decide until: {{ request.due }}"},
 		{Remind, "Still waits for your decision: {{ request.title }}", "{{ request.asker }} waits for your decision on {{ request.title }}.\n\nDecision: {{ request.decision }}\nPrice: {{ request.price }}\nPlease decide until: {{ request.due }}"},
+		{Over, "No longer with you: {{ request.title }}", "The decision {{ request.decision }} on {{ request.title }} is no longer with you.\n\n{{ request.said }}"},
 		{Asked, "{{ request.by }} asks you about {{ request.title }}", "{{ request.by }} asks:\n\n{{ request.said }}\n\nPlease answer until {{ request.due }}. Until then nothing goes on."},
 		{Answered, "{{ request.by }} has answered: {{ request.title }}", "{{ request.by }} has answered on {{ request.title }}:\n\n{{ request.said }}"},
+		{Passed, "{{ request.title }}: one decision was a yes", "{{ request.decision }}, on {{ request.title }}, was a yes. It is now with {{ request.holder }}."},
 		{Decided, "{{ request.title }} is approved", "Every decision on {{ request.title }} was a yes. The work begins.\n\nIt is now with {{ request.holder }}."},
-		{Task, "For your team: {{ request.task }}", "{{ request.task }} is ready to be done, for {{ request.title }} ({{ request.reference }})."},
-		{Stuck, "Stuck: {{ request.task }}", "{{ request.task }} of {{ request.title }} ({{ request.reference }}) is stuck:\n\n{{ request.said }}"},
+		{Progress, "{{ request.task }}: {{ request.said }}", "{{ request.task }} of {{ request.title }} ({{ request.reference }}): {{ request.said }}"},
+		{HeldUp, "{{ request.title }} is held up", "{{ request.task }} of {{ request.title }} is stuck. {{ request.holder }} sees to it; until it goes on, nobody knows when all will be done."},
+		{Dated, "{{ request.title }}: a day for {{ request.task }}", "{{ request.task }} of {{ request.title }} ({{ request.reference }}) is foreseen for {{ request.said }}."},
+		{Slipped, "{{ request.title }} will likely be later", "{{ request.title }} ({{ request.reference }}) will likely be done on {{ request.due }}, later than foreseen.\n\nIt is now with {{ request.holder }}."},
 		{Delivered, "{{ request.title }} is done: is it right?", "All work on {{ request.title }} is done. Please say whether it is right.\n\nIf you say nothing until {{ request.due }}, it closes by itself."},
+		{Finished, "{{ request.title }} is done", "All work on {{ request.title }} ({{ request.reference }}) is done, and it is closed.\n\n{{ request.said }}"},
 		{Ended, "{{ request.title }}: {{ request.outcome }}", "{{ request.title }} ({{ request.reference }}) has ended: {{ request.outcome }}.\n\n{{ request.said }}"},
 		{Said, "{{ request.by }} wrote on {{ request.title }}", "{{ request.by }}:\n\n{{ request.said }}"},
 		{Following, "You are to hear of {{ request.title }}", "{{ request.by }} wants you to hear of {{ request.title }} ({{ request.reference }}), which {{ request.asker }} asked for."},
+		{Task, "For your team: {{ request.task }}", "{{ request.task }} is ready to be done, for {{ request.title }} ({{ request.reference }})."},
+		{Stuck, "Stuck: {{ request.task }}", "{{ request.task }} of {{ request.title }} ({{ request.reference }}) is stuck:\n\n{{ request.said }}"},
 		{Due, "Due: {{ request.task }}", "{{ request.task }} of {{ request.title }} ({{ request.reference }}) is to be done until {{ request.due }}."},
 		{Written, "{{ request.title }}", "{{ request.said }}"},
 		{Expiring, "{{ request.title }} ends on {{ request.due }}", "You have {{ request.title }} until {{ request.due }}. If you still need it, ask for more time before that day."},
 		{Absent, "{{ request.by }} has changed when you are absent", "{{ request.by }} has set that you are absent until {{ request.due }}. Until then {{ request.holder }} decides for you. If that is not right, end the absence, or ask {{ request.by }}."},
+		{StandsIn, "You stand in for {{ request.asker }}", "{{ request.by }} has set that you decide for {{ request.asker }} until {{ request.due }}. Decisions of theirs will come to you."},
 	}
 }
 

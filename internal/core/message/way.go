@@ -18,17 +18,20 @@ const (
 
 // Way is how a person gets the messages of a kind.
 type Way struct {
-	Kind Kind `json:"kind" enum:"sent,decide,remind,asked,answered,decided,task,stuck,delivered,ended,said,following,due,written,expiring,absent"`
+	Kind Kind `json:"kind" enum:"sent,decide,remind,over,asked,answered,passed,decided,progress,heldUp,dated,slipped,delivered,finished,ended,said,following,task,stuck,due,written,expiring,absent,standsIn"`
 	List bool `json:"list" doc:"Whether it stands in the list of messages"`
 	Mail Mail `json:"mail" enum:"now,daily,off"`
 }
 
 // UsualWay is how somebody gets the messages of a kind who has not chosen: all
-// of them stand in the list, and what waits for them comes by mail as well.
+// of them but for each step of the work stand in the list, and what waits for them
+// comes by mail as well.
 func UsualWay(kind Kind) Way {
 	switch kind {
-	case Task, Said, Following, Sent:
+	case Task, Said, Following, Sent, Passed, HeldUp, Dated, Over, StandsIn:
 		return Way{kind, true, Never}
+	case Progress: // for those who want every detail
+		return Way{kind, false, Never}
 	}
 	return Way{kind, true, AtOnce}
 }

@@ -4,6 +4,7 @@ package notice
 
 import (
 	"slices"
+	"time"
 
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/message"
@@ -15,12 +16,14 @@ import (
 // Notice is one message to one person.
 type Notice struct {
 	Kind   message.Kind
-	Person string // ID
-	Seq    int    // of the event it tells
-	Rung   string // key, of a decision
-	Task   string // key, of a task
-	By     string // ID of who did it; empty for the program
-	Said   string // what they wrote
+	Person string    // ID
+	Seq    int       // of the event it tells
+	Rung   string    // key, of a decision
+	Task   string    // key, of a task
+	By     string    // ID of who did it; empty for the program
+	Said   string    // what they wrote
+	Day    string    // that a supplier names; RFC 3339
+	Likely time.Time // of what slips
 
 	Subject string // of a message that an offering's plan writes itself
 	Text    string
@@ -60,13 +63,23 @@ func (n *noticing) tell(e request.Event, base Notice, persons ...string) {
 	}
 }
 
-// side is the asker's: who asks, who it is for when they see it, who follows.
-func (n *noticing) side() []string {
+// asked are those who may answer for the asker's side: who asks, and who it is for
+// when they see it.
+func (n *noticing) asked() []string {
 	persons := []string{n.state.Asker}
 	if n.state.Told {
 		persons = append(persons, n.state.Beneficiary())
 	}
-	return append(persons, n.state.Followers...)
+	return persons
+}
+
+// side is the asker's: those, and who follows.
+func (n *noticing) side() []string { return append(n.asked(), n.state.Followers...) }
+
+// homeLead is the lead of the team its service is home to.
+func (n *noticing) homeLead() string {
+	home, _ := n.company.Team(n.service.Home)
+	return home.Lead
 }
 
 // waiting are those with whom the open rung lies.
@@ -92,11 +105,31 @@ func (n *noticing) event(e request.Event) {
 		n.tell(e, Notice{Kind: message.Decide, Rung: b.Rung}, persons...)
 	case request.SeatJoined:
 		n.tell(e, Notice{Kind: message.Decide, Rung: b.Rung, Said: b.Other.Reason}, b.Other.Person)
+	case request.SeatLeft:
+		said := "It was taken back."
+		if !b.Back {
+			said = n.company.Name(b.Seat) + " is back."
+			n.tell(e, Notice{Kind: message.Decide, Rung: b.Rung, Said: said}, b.Seat)
+		}
+		n.tell(e, Notice{Kind: message.Over, Rung: b.Rung, Said: said}, b.Person)
+	case request.QuestionDropped:
+		n.tell(e, Notice{Kind: message.Said, Rung: b.Rung, Said: "The question is taken back; you need not answer it."}, n.asked()...)
+	case request.RungEnded:
+		if b.Outcome == ladder.Passed && n.openAfter(b.Rung) {
+			n.tell(e, Notice{Kind: message.Passed, Rung: b.Rung}, n.side()...)
+		}
+	case request.Foretold:
+		if b.Told {
+			n.tell(e, Notice{Kind: message.Slipped, Likely: b.Likely}, n.side()...)
+		}
 	case request.RungReminded:
 		n.tell(e, Notice{Kind: message.Remind, Rung: b.Rung}, n.waiting(b.Rung)...)
 	case request.AskedBack:
-		n.tell(e, Notice{Kind: message.Asked, Rung: b.Rung, Said: b.Text}, n.state.Asker)
+		n.tell(e, Notice{Kind: message.Asked, Rung: b.Rung, Said: b.Text}, n.asked()...)
 	case request.Resubmitted:
+		if b.Heard != nil {
+			n.tell(e, Notice{Kind: message.Said, Said: b.Reply}, n.side()...)
+		}
 		for _, r := range n.state.Rungs {
 			for _, seat := range r.Seats {
 				if r.Outcome == ladder.Open {
@@ -109,7 +142,19 @@ func (n *noticing) event(e request.Event) {
 			n.tell(e, Notice{Kind: message.Decided}, n.side()...)
 		}
 	case request.WorkDelivered:
-		n.tell(e, Notice{Kind: message.Delivered}, n.side()...)
+		said := ""
+		for _, left := range b.LeftOut {
+			said += "Not done: " + left.Task + " (" + left.Reason + "). "
+		}
+		kind := message.Delivered
+		if !b.ConfirmBy.After(e.At) {
+			kind = message.Finished
+		}
+		n.tell(request.Event{Seq: e.Seq}, Notice{Kind: kind, Said: said}, n.side()...)
+	case request.Confirmed:
+		if b.Remark != "" {
+			n.tell(e, Notice{Kind: message.Said, Said: b.Remark}, append(n.doers(), n.homeLead())...)
+		}
 	case request.RequestClosed:
 		n.ended(e, b)
 	case request.Commented:
@@ -126,6 +171,22 @@ func (n *noticing) event(e request.Event) {
 	default:
 		n.taskEvent(e)
 	}
+}
+
+// openAfter tells whether a decision is still open after one that has passed.
+func (n *noticing) openAfter(rung string) bool {
+	return slices.ContainsFunc(n.state.Rungs, func(r request.Rung) bool { return r.Key != rung && r.Outcome == ladder.Open })
+}
+
+// doers are those who did the work, each once.
+func (n *noticing) doers() []string {
+	var persons []string
+	for i := range n.state.Tasks {
+		if t := &n.state.Tasks[i]; t.State == plan.Done && t.Holder != "" && !slices.Contains(persons, t.Holder) {
+			persons = append(persons, t.Holder)
+		}
+	}
+	return persons
 }
 
 // taskEvent tells of what happens to one task.
@@ -154,15 +215,40 @@ func (n *noticing) taskEvent(e request.Event) {
 		n.tell(e, Notice{Kind: message.Due, Task: b.Task}, persons...)
 	case request.TaskStuck:
 		t, _ := team(b.Task)
-		n.tell(e, Notice{Kind: message.Stuck, Task: b.Task, Said: b.Trouble}, n.company.Members(t.Team)...)
+		n.tell(e, Notice{Kind: message.Stuck, Task: b.Task, Said: b.Trouble}, append(n.company.Members(t.Team), b.Tell...)...)
+		if !b.Undo && n.state.Status != request.Undoing {
+			n.tell(e, Notice{Kind: message.HeldUp, Task: b.Task}, n.side()...)
+		}
+	case request.TaskTaken:
+		n.tell(e, Notice{Kind: message.Progress, Task: b.Task, Said: "taken by " + n.company.Name(e.Actor)}, n.side()...)
+	case request.Reported:
+		t, persons := team(b.Task)
+		for _, coming := range t.Comes {
+			if day := b.Outputs[coming.Key]; coming.Kind == plan.Date && day != "" {
+				n.tell(e, Notice{Kind: message.Dated, Task: b.Task, Day: day}, append(n.side(), persons...)...)
+			}
+		}
+	case request.TaskQuestionDropped:
+		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: "The question is taken back; you need not answer it."}, n.asked()...)
+	case request.Doubted:
+		t, _ := team(b.Task)
+		of, _ := n.company.Team(t.Team)
+		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: n.company.Name(n.state.Asker) + " is not eligible: " + b.Reason}, of.Lead, n.homeLead(), n.service.Owner)
 	case request.AskerAsked:
-		n.tell(e, Notice{Kind: message.Asked, Task: b.Task, Said: b.Text}, n.state.Asker)
+		n.tell(e, Notice{Kind: message.Asked, Task: b.Task, Said: b.Text}, n.asked()...)
 	case request.AskerAnswered:
 		_, persons := team(b.Task)
+		if b.Heard != nil {
+			n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: b.Text}, n.side()...)
+		}
 		n.tell(e, Notice{Kind: message.Answered, Task: b.Task, Said: b.Text}, persons...)
 	case request.TaskDone:
-		if b.Word != "" {
+		t, _ := team(b.Task)
+		switch {
+		case b.Word != "":
 			n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: b.Word}, n.side()...)
+		case t.Kind == plan.Manual || t.Kind == plan.Automatic:
+			n.tell(e, Notice{Kind: message.Progress, Task: b.Task, Said: "done"}, n.side()...)
 		}
 	case request.MessageWritten:
 		t, _ := n.state.Task(b.Task)
@@ -182,8 +268,8 @@ func (n *noticing) taskEvent(e request.Event) {
 }
 
 // readers are those who are told of what was written for some readers. Of a
-// task it is who has it, else its team; when nobody is at work, the lead of the
-// home team.
+// task it is who has it, else its team; when nobody is at work, or all is done, the
+// lead of the home team as well.
 func (n *noticing) readers(r *request.Readers) []string {
 	if r == nil {
 		return nil
@@ -212,8 +298,8 @@ func (n *noticing) readers(r *request.Readers) []string {
 			persons = append(persons, n.company.Members(t.Team)...)
 		}
 	}
-	if home, ok := n.company.Team(n.service.Home); ok && !atWork && r.Rung == "" {
-		persons = append(persons, home.Lead)
+	if r.Rung == "" && (!atWork || n.state.Status == request.Delivered) {
+		persons = append(persons, n.homeLead())
 	}
 	return persons
 }

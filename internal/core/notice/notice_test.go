@@ -73,17 +73,19 @@ func TestWhoHears(t *testing.T) {
 	assert.Equal(t, "answered p-tomas", n.do("p-ilse", request.Resubmit{Reply: "I bunker now."}), "and not that it is asked again as well")
 	assert.Equal(t, "said p-ilse, said p-olga", n.do("p-tomas", request.Comment{Text: "Fine."}), "not who wrote it")
 	assert.Equal(t, "decided p-ilse, decided p-olga, task p-caro, task p-keks, task p-kira", n.do("p-tomas", request.Decide{Rung: "manager", Decision: request.Approve}))
-	assert.Empty(t, n.do("p-caro", request.Take{Task: "safety"}))
-	assert.Empty(t, n.do("p-caro", request.Complete{Task: "safety"}))
+	assert.Equal(t, "said p-olga, said p-caro, said p-keks, said p-kira", n.do("p-ilse", request.Comment{Text: "Be quick."}), "nobody has taken anything yet")
+	assert.Equal(t, "progress p-ilse, progress p-olga", n.do("p-caro", request.Take{Task: "safety"}))
+	assert.Equal(t, "progress p-ilse, progress p-olga", n.do("p-caro", request.Complete{Task: "safety"}))
 	n.do("p-kira", request.Take{Task: "photo"})
-	assert.Empty(t, n.do("p-kira", request.Complete{Task: "photo"}), "an automatic task comes to nobody")
+	assert.Equal(t, "progress p-ilse, progress p-olga", n.do("p-kira", request.Complete{Task: "photo"}), "an automatic task comes to nobody")
 	for range 5 {
 		assert.Empty(t, n.do(request.Program, request.Fail{Task: "write", Trouble: "Busy."}))
 	}
-	assert.Equal(t, "stuck p-keks, stuck p-kira", n.do(request.Program, request.Fail{Task: "write", Trouble: "Busy."}))
+	assert.Equal(t, "stuck p-keks, stuck p-kira, heldUp p-ilse, heldUp p-olga", n.do(request.Program, request.Fail{Task: "write", Trouble: "Busy."}))
 	n.do("p-kira", request.Retry{Task: "write"})
-	assert.Equal(t, "delivered p-ilse, delivered p-olga", n.do(request.Program, request.Succeed{Task: "write"}))
-	assert.Empty(t, n.do("p-ilse", request.Confirm{}), "who confirms knows it")
+	assert.Equal(t, "progress p-ilse, progress p-olga, delivered p-ilse, delivered p-olga", n.do(request.Program, request.Succeed{Task: "write"}))
+	assert.Equal(t, "said p-olga, said p-caro, said p-kira, said p-keks", n.do("p-ilse", request.Comment{Text: "It squeaks."}), "who follows, who did the work, and the lead of the home team")
+	assert.Equal(t, "said p-caro, said p-kira, said p-keks", n.do("p-ilse", request.Confirm{Remark: "Well done."}), "who did the work hears the word of the end")
 }
 
 func TestWhoHearsOfTheEnd(t *testing.T) {
@@ -101,15 +103,43 @@ func TestWhoHearsOfTheEnd(t *testing.T) {
 
 	n = begin(t, two)
 	n.do("p-ilse", send())
-	assert.Equal(t, "decide p-olga", n.do("p-noor", request.PassOn{Rung: "manager", To: "p-olga", Reason: "Yours."}))
-	assert.Equal(t, "ended p-ilse", n.do("p-olga", request.Decide{Rung: "manager", Decision: request.Decline, Reason: "Too dear."}))
+	assert.Equal(t, "decide p-caro", n.do("p-tomas", request.PassOn{Rung: "manager", To: "p-caro", Reason: "Yours."}))
+	assert.Equal(t, "over p-caro", n.do("p-tomas", request.TakeBack{Rung: "manager"}))
+	assert.Equal(t, "decide p-caro", n.do("p-tomas", request.PassOn{Rung: "manager", To: "p-caro", Reason: "Yours, after all."}))
+	assert.Equal(t, "ended p-ilse", n.do("p-caro", request.Decide{Rung: "manager", Decision: request.Decline, Reason: "Too dear."}))
 	assert.Equal(t, "Too dear.", n.all[0].Said)
+}
+
+// Who hears of what happens beside the way: several rungs, a question taken back,
+// somebody not eligible, a slip, and an end that asks for no word.
+func TestWhoHearsBesideTheWay(t *testing.T) {
+	two := func(d *offering.Document) {
+		d.Ladder = append(d.Ladder, ladder.Rung{Key: "second", Name: "Second", Quorum: "any", Approvers: []ladder.Source{{Source: ladder.NamedPerson, Person: "noor"}}})
+		none := 0
+		d.Promise.ConfirmWithin = &none
+		d.Plan = d.Plan[:2]
+	}
+	n := begin(t, two)
+	n.do("p-ilse", send())
+	n.do("p-tomas", request.AskBack{Rung: "manager", Text: "Why?"})
+	assert.Equal(t, "said p-ilse", n.do("p-tomas", request.Unask{Rung: "manager"}))
+	assert.Equal(t, "passed p-ilse, decide p-noor", n.do("p-tomas", request.Decide{Rung: "manager", Decision: request.Approve}))
+	n.do("p-noor", request.Decide{Rung: "second", Decision: request.Approve})
+	assert.Equal(t, "said p-keks, said p-olga", n.do("p-kira", request.Doubt{Task: "photo", Reason: "They have one."}), "the leads, and the owner, never the asker")
+	n.do("p-kira", request.Take{Task: "photo"})
+	n.do("p-kira", request.AskAsker{Task: "photo", Text: "When?"})
+	assert.Equal(t, "said p-ilse", n.do("p-kira", request.Hear{Task: "photo", Text: "At noon.", From: "p-ilse", How: "phone", At: n.facts.Now}), "who is said to have answered reads it")
+	assert.Empty(t, n.do(request.Program, request.Foresee{Likely: n.facts.Now.AddDate(0, 0, 1)}), "after an act of their own it is only noted")
+	assert.Equal(t, "slipped p-ilse", n.do(request.Program, request.Foresee{Likely: n.facts.Now.AddDate(0, 0, 9)}))
+	n.do("p-kira", request.Complete{Task: "photo"})
+	n.do("p-caro", request.Take{Task: "safety"})
+	assert.Equal(t, "progress p-ilse, finished p-ilse", n.do("p-caro", request.Complete{Task: "safety"}), "it closes, and asks for nothing")
 }
 
 // Nobody is told of a request they may not read, or once they have left.
 func TestNobodyElseHears(t *testing.T) {
 	n := begin(t)
 	n.do("p-ilse", send())
-	events := []request.Event{{Seq: 9, Actor: "p-ilse", Body: request.Followed{Person: "p-caro"}}, {Seq: 10, Actor: "p-ilse", Body: request.Followed{Person: "p-gone"}}}
+	events := []request.Event{{Seq: 9, Actor: "p-ilse", Body: request.Followed{Person: "p-last"}}, {Seq: 10, Actor: "p-ilse", Body: request.Followed{Person: "p-gone"}}}
 	assert.Empty(t, notice.Of(n.state, events, n.facts.Company, n.facts.Service), "the state does not hold them as followers")
 }

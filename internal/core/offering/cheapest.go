@@ -2,6 +2,7 @@ package offering
 
 import (
 	"encoding/json"
+	"slices"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/price"
@@ -15,9 +16,10 @@ type Cheaper struct {
 	Cheapest []string // names of the cheapest items in their place, in the same order
 }
 
-// Cheapest replaces every item picked by the cheapest one of the same group
+// Cheapest replaces every item picked by the cheapest one that does as well and
 // that the same person could have picked, in the same number and with nothing
-// added. False when nothing cheaper was allowed.
+// added: one that the owner names in its place, or another of the same group where
+// one is chosen of several. False when nothing cheaper was allowed.
 func (c *Compiled) Cheapest(answers form.Answers, values rule.Values) (Cheaper, bool) {
 	var out Cheaper
 	var picked, cheapest []price.Pick
@@ -26,7 +28,7 @@ func (c *Compiled) Cheapest(answers form.Answers, values rule.Values) (Cheaper, 
 			continue
 		}
 		for _, pick := range picksOf(answers[q.Key]) {
-			best := c.cheapest(pick, q.Items, values)
+			best := c.cheapest(pick, q, values)
 			picked, cheapest = append(picked, pick), append(cheapest, best)
 			if best.Item != pick.Item {
 				is, _ := c.Catalog.Item(pick.Item)
@@ -45,14 +47,14 @@ func (c *Compiled) Cheapest(answers form.Answers, values rule.Values) (Cheaper, 
 	return out, out.Price.FirstYear.Minor() < is.FirstYear.Minor()
 }
 
-// cheapest is the pick itself, or the cheapest other one of its group.
-func (c *Compiled) cheapest(pick price.Pick, offered []string, values rule.Values) price.Pick {
+// cheapest is the pick itself, or the cheapest other one that does as well.
+func (c *Compiled) cheapest(pick price.Pick, q form.Question, values rule.Values) price.Pick {
 	item, _ := c.Catalog.Item(pick.Item)
 	best, cost := pick, c.cost(pick, values)
-	for _, key := range offered {
+	for _, key := range q.Items {
 		other, ok := c.Catalog.Item(key)
 		candidate := price.Pick{Item: key, Quantity: pick.Quantity}
-		if wrong, err := c.Catalog.Check(candidate, values); !ok || other.Group != item.Group || err != nil || wrong != "" {
+		if wrong, err := c.Catalog.Check(candidate, values); !ok || !slices.Contains(item.Instead, key) && (q.MaxCount != 1 || other.Group != item.Group) || err != nil || wrong != "" {
 			continue
 		}
 		if sum := c.cost(candidate, values); sum >= 0 && (cost < 0 || sum < cost) {

@@ -18,10 +18,17 @@ import (
 // memory, a mount for 40, and a plan for 5 a month.
 func TestCheapest(t *testing.T) {
 	d := badge()
-	d.Questions = []form.Question{{Key: "pick", Kind: form.Items, Label: "Pick", Items: []string{"small", "big", "boss", "plan"}}}
+	d.Questions = []form.Question{
+		{Key: "pick", Kind: form.Items, Label: "Pick", Items: []string{"small", "big", "boss", "plan", "pen", "ink"}},
+		{Key: "one", Kind: form.Items, Label: "One", Items: []string{"red", "blue"}, MaxCount: 1},
+	}
 	d.Items.List = []price.Item{
 		{Key: "small", Name: "Small", Group: "Tablets", Price: price.Charge{Amount: "100.00", Per: price.Once}},
-		{Key: "big", Name: "Big", Group: "Tablets", Price: price.Charge{Amount: "300.00", Per: price.Once}},
+		{Key: "big", Name: "Big", Group: "Tablets", Price: price.Charge{Amount: "300.00", Per: price.Once}, Instead: []string{"small", "boss"}},
+		{Key: "pen", Name: "Pen", Price: price.Charge{Amount: "9.00", Per: price.Once}},
+		{Key: "ink", Name: "Ink", Price: price.Charge{Amount: "1.00", Per: price.Once}},
+		{Key: "red", Name: "Red", Price: price.Charge{Amount: "9.00", Per: price.Once}},
+		{Key: "blue", Name: "Blue", Price: price.Charge{Amount: "2.00", Per: price.Once}},
 		{Key: "boss", Name: "Gift", Group: "Tablets", Price: price.Charge{Amount: "1.00", Per: price.Once}, When: `asker.department == "Finance"`},
 		{Key: "plan", Name: "Plan", Price: price.Charge{Amount: "5.00", Per: price.Month}},
 	}
@@ -50,12 +57,17 @@ func TestCheapest(t *testing.T) {
 		"a plan has no other":      {[]any{pick("plan", 1)}, false, "60.00", nil},
 		"each in its own group":    {[]any{pick("big", 1), pick("plan", 1)}, true, "160.00", []string{"Small"}},
 		"not what is not for them": {[]any{pick("big", 1)}, true, "100.00", []string{"Small"}},
+		"ink is no pen":            {[]any{pick("pen", 1)}, false, "9.00", nil},
+		"another choice of one":    {[]any{pick("red", 1)}, true, "2.00", []string{"Blue"}},
 		"nothing picked":           {nil, false, "", nil},
 	} {
 		t.Run(name, func(t *testing.T) {
 			answers := form.Answers{}
 			if c2.picks != nil {
 				answers["pick"] = c2.picks
+				if c2.picks[0].(map[string]any)["item"] == "red" {
+					answers = form.Answers{"one": c2.picks}
+				}
 			}
 			result := c.Form.Evaluate(answers, c.Values(parties, time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC)), parties.Facts())
 			got, cheaper := c.Cheapest(result.Kept(), result.Values)

@@ -327,24 +327,30 @@ func sorted[T any](all map[string]T, by func(T) string) []T {
 // maxChain is how many managers up a chain is followed.
 const maxChain = 20
 
-// NextAbsence is when the next absence after an instant begins, of anybody.
-func (d *Directory) NextAbsence(after time.Time) (time.Time, bool) {
+// AbsenceTurns is when the next absence after an instant begins or ends, of
+// anybody.
+func (d *Directory) AbsenceTurns(after time.Time) (time.Time, bool) {
 	var next time.Time
 	for _, all := range d.absences {
 		for _, a := range all {
-			if a.From.After(after) && (next.IsZero() || a.From.Before(next)) {
-				next = a.From
+			for _, at := range []time.Time{a.From, a.Until} {
+				if at.After(after) && (next.IsZero() || at.Before(next)) {
+					next = at
+				}
 			}
 		}
 	}
 	return next, !next.IsZero()
 }
 
-// AbsenceBegins tells whether anybody's absence begins after an instant, up to
-// and including another.
-func (d *Directory) AbsenceBegins(after, until time.Time) bool {
-	next, ok := d.NextAbsence(after)
-	return ok && !next.After(until)
+// WithAbsences is the same company with other absences.
+func (d *Directory) WithAbsences(absences []Absence) *Directory {
+	other := *d
+	other.absences = map[string][]Absence{}
+	for _, a := range absences {
+		other.absences[a.Person] = append(other.absences[a.Person], a)
+	}
+	return &other
 }
 
 // Manager is the n-th manager above a person, the line manager for 1; false

@@ -212,6 +212,11 @@ func (c *compiling) compileItem(it Item, at string) {
 			c.picks = append(c.picks, compiled.count.Reads("answers")...)
 		}
 	}
+	for j, key := range it.Instead {
+		if !slices.ContainsFunc(c.list.List, func(other Item) bool { return other.Key == key && key != it.Key }) {
+			c.findings.Error("unknownItem", at+finding.At("instead", j), fmt.Sprintf("%s can be replaced by the item %q, which is not there.", it.Name, key), "Take it out.")
+		}
+	}
 	for j, g := range it.Options {
 		c.compileOptions(compiled, g, at+finding.At("options", j))
 	}

@@ -30,6 +30,7 @@ type Item struct {
 	Min       int           `json:"min,omitempty" minimum:"0" maximum:"1000" doc:"Smallest quantity; 1 when left out"`
 	Max       int           `json:"max,omitempty" minimum:"0" maximum:"1000" doc:"Largest quantity; 1000 when left out"`
 	Count     string        `json:"count,omitempty" maxLength:"4000" doc:"CEL that gives how many, such as a sum over a table; the asker picks the item, not the quantity"`
+	Instead   []string      `json:"instead,omitempty" maxItems:"100" nullable:"false" doc:"Keys of items that do as well in its place, for those who decide to compare with"`
 	Default   bool          `json:"default,omitempty" doc:"Picked until the asker touches the question"`
 	When      string        `json:"when,omitempty" maxLength:"4000" doc:"CEL over asker, beneficiary and answers; can be picked when it holds"`
 }

@@ -63,8 +63,9 @@ func (s *State) apply(e Event) {
 		s.reach("drafted", e)
 	case Submitted:
 		s.Reference, s.Version, s.Title, s.Service = b.Reference, b.Version, b.Title, b.Service
-		s.Held, s.Present, s.Private = b.Held, b.Present, b.Private
+		s.Held, s.Present, s.Private, s.Foreseen = b.Held, b.Present, b.Private, b.Foreseen
 		s.For, s.Told, s.Answers, s.Price, s.Promise, s.Rungs, s.Status = b.For, b.Told, b.Answers, b.Price, b.Promise, slices.Clone(b.Rungs), Deciding
+		s.Likely = b.Likely
 		s.reach("submitted", e)
 	case RungOpened:
 		r := s.rung(b.Rung)
@@ -80,6 +81,24 @@ func (s *State) apply(e Event) {
 				r.Seats[i].Others = append(slices.Clip(r.Seats[i].Others), b.Other)
 			}
 		}
+	case SeatLeft:
+		r := s.rung(b.Rung)
+		r.Seats = slices.Clone(r.Seats)
+		for i := range r.Seats {
+			seat := &r.Seats[i]
+			if !seat.Is(ladder.Seat{Person: b.Seat, Part: b.Part}) {
+				continue
+			}
+			seat.Others = slices.Clone(seat.Others)
+			for j := range seat.Others {
+				if seat.Others[j].Person == b.Person {
+					seat.Others[j].Left = true
+				}
+			}
+			seat.Absent = seat.Absent && b.Back
+		}
+	case QuestionDropped:
+		s.Status, s.Question = Deciding, nil
 	case RungReminded:
 		s.rung(b.Rung).Told = b.Share
 	case Voted:
@@ -91,7 +110,8 @@ func (s *State) apply(e Event) {
 	case Resubmitted:
 		s.Title, s.Answers, s.Price, s.Promise, s.Rungs = b.Title, b.Answers, b.Price, b.Promise, slices.Clone(b.Rungs)
 		s.Status, s.Question, s.Held, s.Present, s.Private = Deciding, nil, b.Held, b.Present, b.Private
-	case Commented, Noted:
+		s.Likely = time.Time{}
+	case Commented, Noted, Doubted:
 	case Attached:
 		s.Files = append(slices.Clip(s.Files), Attachment{b.File, e.Actor, e.At, b.Task, b.Readers})
 	case Followed:
@@ -195,9 +215,14 @@ func (s *State) applyToTask(e Event) {
 		t := s.task(b.Task)
 		t.State, t.Question = plan.Asking, &TaskQuestion{e.Actor, b.Text, e.At, b.Until}
 		s.Status = Waiting
+	case TaskQuestionDropped:
+		t := s.task(b.Task)
+		t.State, t.Question = plan.Taken, nil
+		s.answered()
 	case AskerAnswered:
 		t := s.task(b.Task)
 		t.State, t.Question = plan.Taken, nil
+		s.Likely = time.Time{}
 		s.answered()
 	case TaskReminded:
 		s.task(b.Task).Reminded = b.Told
@@ -217,6 +242,11 @@ func (s *State) applyToTask(e Event) {
 		s.task(b.Task).did(Did{Does: plan.Change, Now: b.Now, Before: b.Before})
 	case HoldingEnded:
 		s.task(b.Task).did(Did{Does: plan.End, Now: people.Belonging{ID: b.ID, Name: b.Name}})
+	case Foretold:
+		s.Likely = b.Likely
+		if b.Told {
+			s.ToldAt = e.At
+		}
 	case ClockEnded:
 		s.Ends = maps.Clone(s.Ends)
 		if s.Ends == nil {

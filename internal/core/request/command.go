@@ -41,6 +41,20 @@ type (
 		Reply   string
 		Slip    string // fingerprint of what the asker last saw; empty: whatever it is
 	}
+	// Unask takes back a question that one has asked back.
+	Unask struct{ Rung string }
+	// TakeBack takes a decision back that one has passed on, until it is decided.
+	TakeBack struct{ Rung string }
+	// UnaskAsker takes back a question that one has asked about a task.
+	UnaskAsker struct{ Task string }
+	// Hear enters an answer of the asker, in their words, by staff: to what was
+	// asked about a task, else to what was asked back.
+	Hear struct {
+		Task, Text, From, How string // From is the ID of who said it: asker or beneficiary
+		At                    time.Time
+	}
+	// Doubt says that somebody is not eligible, to those who lead.
+	Doubt struct{ Task, Reason string }
 	// PassOn gives one's own decision to a colleague.
 	PassOn struct{ Rung, To, Reason string }
 	// Withdraw takes a request back; what was done already is undone.
@@ -157,6 +171,8 @@ type (
 	}
 	// Confirm is the asker's word that it is done.
 	Confirm struct{ Remark string }
+	// Foresee says when it is likely done, by a forecast.
+	Foresee struct{ Likely time.Time }
 	// Settle keeps what clocks showed that ended before that was kept.
 	Settle struct{}
 	// Lapse closes a delivered request that nobody confirmed in time.
@@ -200,6 +216,12 @@ func (Retry) isCommand()       {}
 func (Confirm) isCommand()     {}
 func (Lapse) isCommand()       {}
 func (Settle) isCommand()      {}
+func (Foresee) isCommand()     {}
+func (Unask) isCommand()       {}
+func (TakeBack) isCommand()    {}
+func (UnaskAsker) isCommand()  {}
+func (Hear) isCommand()        {}
+func (Doubt) isCommand()       {}
 
 // Facts are what a decision is made on, beside the state.
 type Facts struct {

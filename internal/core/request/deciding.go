@@ -8,6 +8,7 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 )
 
 // rungs are those a request with some answers must climb, still closed. It is
@@ -242,6 +243,7 @@ func (t *turn) passOn(c PassOn) error {
 		return &Refusal{Kind: Invalid, Code: "passTo", Sentence: fmt.Sprintf(format, args...), Place: "/to"}
 	}
 	_, absent := t.facts.Company.Absence(c.To, t.facts.Now)
+	why := t.passingTo(rungSeats{t.rungOf(c.Rung), seats}, to)
 	switch {
 	case !ok || to.Away:
 		return refuse("Choose a person of the company.")
@@ -253,10 +255,104 @@ func (t *turn) passOn(c PassOn) error {
 		return refuse("%s decides on this already.", to.Name)
 	case absent:
 		return refuse("%s is absent.", to.Name)
+	case why != "":
+		return refuse("%s", why)
 	}
 	for _, seat := range seats {
 		t.emit(SeatJoined{r.Key, seat.Person, seat.Part, ladder.Other{Person: to.ID, As: ladder.PassedOn, Reason: reason, Instead: t.facts.Actor}})
 	}
+	return nil
+}
+
+// rungSeats are seats of one rung.
+type rungSeats struct {
+	rung  ladder.Rung
+	seats []ladder.Seat
+}
+
+// passingTo says why the actor cannot pass some seats on to somebody: beside or
+// above whom they sit for, or themselves.
+func (t *turn) passingTo(r rungSeats, to people.Person) string {
+	facts := t.ladderFacts()
+	actor, _ := t.facts.Company.Person(t.facts.Actor)
+	for _, seat := range r.seats {
+		approver, _ := t.facts.Company.Person(seat.Person)
+		if slices.Contains(t.facts.Company.Managers(to.ID), approver.Login) {
+			return r.rung.MayPassTo(approver, to, facts)
+		}
+		why := r.rung.MayPassTo(actor, to, facts)
+		if why != "" && r.rung.MayPassTo(approver, to, facts) != "" {
+			return why
+		}
+	}
+	return ""
+}
+
+// PassTo says why somebody cannot pass their decision on a rung on to another;
+// empty when they can.
+func (s *State) PassTo(rung, to string, f Facts) string {
+	r, open := s.OpenRung()
+	if !open || r.Key != rung {
+		return "There is nothing to pass on."
+	}
+	person, ok := f.Company.Person(to)
+	if !ok || person.Away || to == s.Asker || to == s.Beneficiary() || slices.Contains(r.deciders(), to) {
+		return "not now"
+	}
+	t := &turn{state: *s, facts: f}
+	return t.passingTo(rungSeats{t.rungOf(rung), r.OpenSeatsFor(f.Actor)}, person)
+}
+
+// takeBackPassed takes a decision back that the actor has passed on.
+func (t *turn) takeBackPassed(c TakeBack) error {
+	r, open := t.state.OpenRung()
+	if !open || r.Key != c.Rung {
+		return conflict("decided", "There is nothing to decide on this request any more.")
+	}
+	taken := false
+	for _, p := range r.passed(t.facts.Actor) {
+		if _, filled := r.VoteFor(p.seat); !filled {
+			t.emit(SeatLeft{r.Key, p.seat.Person, p.seat.Part, p.to, true})
+			taken = true
+		}
+	}
+	if !taken {
+		return conflict("notPassed", "You have passed nothing on here, or it is decided.")
+	}
+	return nil
+}
+
+// passedOn is a seat that was passed on to somebody.
+type passedOn struct {
+	seat ladder.Seat
+	to   string
+}
+
+// passed lists the seats that a person has passed on.
+func (r *Rung) passed(by string) []passedOn {
+	var all []passedOn
+	for _, seat := range r.Seats {
+		for _, o := range seat.Others {
+			if o.Instead == by && !o.Left {
+				all = append(all, passedOn{seat, o.Person})
+			}
+		}
+	}
+	return all
+}
+
+// unask takes back a question that the actor has asked.
+func (t *turn) unask(c Unask) error {
+	q := t.state.Question
+	switch {
+	case t.state.Status != Returned || q == nil || q.Rung != c.Rung:
+		return conflict("notReturned", "No question waits for an answer.")
+	case q.By != t.facts.Actor:
+		return notYours("Only %s can take this question back.", t.facts.Company.Name(q.By))
+	}
+	t.emit(QuestionDropped(c))
+	r := t.state.rung(c.Rung)
+	t.emit(RungResumed{r.Key, r.Name, t.rungOf(r.Key).Times(t.facts.Now, t.facts.Offering.Promise.Calendar())})
 	return nil
 }
 
@@ -266,7 +362,7 @@ func (t *turn) follow(c Follow) error {
 	switch {
 	case t.state.Status == Draft || t.state.Status == Closed:
 		return conflict("notNow", "Nobody can be added now.")
-	case !v.Asker && !v.Receiver && !v.Owner:
+	case !v.Asker && !v.Receiver && !v.Owner && !(c.Person == t.facts.Actor && v.SeesRequest()): // staff may follow what they see
 		return notYours("Only %s, or the owner of the service, can add somebody.", t.facts.Company.Name(t.state.Asker))
 	case !ok || p.Away:
 		return &Refusal{Kind: Invalid, Code: "nobody", Sentence: "Choose a person of the company.", Place: "/person"}

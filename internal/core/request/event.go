@@ -54,6 +54,7 @@ type (
 
 		// What must not change later, for measuring; empty in events of before.
 		AskerWas       Standing  `json:"askerWas,omitzero"`
+		Foreseen       []string  `json:"foreseen,omitempty"` // keys of the teams that the plan foresees
 		BeneficiaryWas Standing  `json:"beneficiaryWas,omitzero"`
 		Likely         time.Time `json:"likely,omitzero"` // to be done, in half of all cases
 		Sure           time.Time `json:"sure,omitzero"`   // in four of five
@@ -78,6 +79,19 @@ type (
 		Seat  string       `json:"seat"`           // ID of its approver
 		Part  string       `json:"part,omitempty"` // of the seat
 		Other ladder.Other `json:"other"`
+	}
+	// SeatLeft says that a decision is not with somebody any more: the absence has
+	// ended that they stood in for, or who passed it on has taken it back.
+	SeatLeft struct {
+		Rung   string `json:"rung"`
+		Seat   string `json:"seat"`           // ID of its approver
+		Part   string `json:"part,omitempty"` // of the seat
+		Person string `json:"person"`
+		Back   bool   `json:"back,omitempty"` // who passed it on has taken it back
+	}
+	// QuestionDropped takes a question back that was asked, before it is answered.
+	QuestionDropped struct {
+		Rung string `json:"rung"`
 	}
 	// RungReminded tells those with whom a decision lies that it waits.
 	RungReminded struct {
@@ -118,6 +132,7 @@ type (
 		Present map[string]string  `json:"present,omitempty"`
 		Changed []string           `json:"changed,omitempty"` // keys of the questions answered differently
 		Private []string           `json:"private,omitempty"` // keys of the questions whose answers are kept apart
+		Heard   *Heard             `json:"heard,omitempty"`   // when staff enter what was said
 	}
 	// RungEnded says how a rung ended.
 	RungEnded struct {
@@ -225,8 +240,25 @@ type (
 	}
 	// AskerAnswered brings the answer; the task is again with who asked.
 	AskerAnswered struct {
+		Task  string `json:"task"`
+		Text  string `json:"text"`
+		Heard *Heard `json:"heard,omitempty"` // when staff enter what was said
+	}
+	// TaskQuestionDropped takes a question about a task back.
+	TaskQuestionDropped struct {
 		Task string `json:"task"`
-		Text string `json:"text"`
+	}
+	// Foretold keeps when it is likely done, as the asker's side knows it: told when
+	// it slips.
+	Foretold struct {
+		Likely time.Time `json:"likely"`
+		Told   bool      `json:"told,omitempty"`
+	}
+	// Doubted says that a member of a team finds the asker, or whom it is for, not
+	// eligible. It is for those who lead.
+	Doubted struct {
+		Task   string `json:"task"`
+		Reason string `json:"reason"`
 	}
 	// TaskReminded tells who has a task that it is due, or soon.
 	TaskReminded struct {
@@ -279,6 +311,7 @@ type (
 		Undo    bool        `json:"undo,omitempty"`
 		Trouble string      `json:"trouble"`
 		Team    string      `json:"team,omitempty"` // whose work it is now, when it is another's
+		Tell    []string    `json:"tell,omitempty"` // IDs of who is told beside the team
 		Due     time.Time   `json:"due,omitzero"`   // when it must go on; zero when its due time stays
 		Remind  []time.Time `json:"remind,omitempty"`
 	}
@@ -393,6 +426,13 @@ type Standing struct {
 	Employment string `json:"employment,omitempty"`
 }
 
+// Heard is an answer that staff have entered in the words of who said it.
+type Heard struct {
+	From string    `json:"from"` // ID of a person
+	At   time.Time `json:"at"`
+	How  string    `json:"how"` // such as phone
+}
+
 // LeftOut is work that was needed and not done.
 type LeftOut struct {
 	Task   string `json:"task"` // its name
@@ -455,10 +495,16 @@ func (TaskUndone) kind() string      { return "taskUndone" }
 func (UndoLeft) kind() string        { return "undoLeft" }
 func (ClockEnded) kind() string      { return "clockEnded" }
 
+func (SeatLeft) kind() string            { return "seatLeft" }
+func (QuestionDropped) kind() string     { return "questionDropped" }
+func (TaskQuestionDropped) kind() string { return "taskQuestionDropped" }
+func (Doubted) kind() string             { return "doubted" }
+func (Foretold) kind() string            { return "foretold" }
+
 // Deciding tells whether an event changes with whom a decision lies.
 func (e Event) Deciding() bool {
 	switch e.Body.(type) {
-	case Submitted, RungOpened, RungResumed, SeatJoined, Voted, AskedBack, Resubmitted, RungEnded, RequestClosed:
+	case Submitted, RungOpened, RungResumed, SeatJoined, SeatLeft, QuestionDropped, Voted, AskedBack, Resubmitted, RungEnded, RequestClosed:
 		return true
 	}
 	return false
@@ -467,7 +513,7 @@ func (e Event) Deciding() bool {
 // Working tells whether an event changes how a task stands.
 func (e Event) Working() bool {
 	switch e.Body.(type) {
-	case Planned, TaskAdded, TaskReady, TaskSkipped, TaskStopped, TaskTaken, TaskHanded, PartConfirmed, AskerAsked, AskerAnswered, TaskDone,
+	case Planned, TaskAdded, TaskReady, TaskSkipped, TaskStopped, TaskTaken, TaskHanded, PartConfirmed, AskerAsked, AskerAnswered, TaskQuestionDropped, TaskDone,
 		CallAccepted, TaskStuck, TaskRetried, PlaceQueued, PlaceReserved, UndoBegun, UndoTaken, TaskUndone, UndoLeft:
 		return true
 	}
@@ -535,6 +581,11 @@ func init() {
 	register[TaskUndone]()
 	register[UndoLeft]()
 	register[ClockEnded]()
+	register[SeatLeft]()
+	register[QuestionDropped]()
+	register[TaskQuestionDropped]()
+	register[Doubted]()
+	register[Foretold]()
 }
 
 func register[B Body]() {

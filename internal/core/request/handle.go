@@ -103,6 +103,12 @@ func (t *turn) handle(c Command) error {
 		return t.askBack(c)
 	case Resubmit:
 		return t.resubmit(c)
+	case Unask:
+		return t.unask(c)
+	case TakeBack:
+		return t.takeBackPassed(c)
+	case Hear:
+		return t.hear(c)
 	case PassOn:
 		return t.passOn(c)
 	case Withdraw:
@@ -127,6 +133,8 @@ func (t *turn) handle(c Command) error {
 		return t.confirm(c)
 	case Lapse:
 		return t.lapse()
+	case Foresee:
+		return t.foresee(c)
 	case Settle:
 		return t.settle()
 	}
@@ -152,6 +160,10 @@ func (t *turn) handleTask(c Command) error {
 		return t.askAsker(c)
 	case Answer:
 		return t.answer(c)
+	case UnaskAsker:
+		return t.unaskAsker(c)
+	case Doubt:
+		return t.doubt(c)
 	case Complete:
 		return t.complete(c)
 	case Report:
@@ -242,12 +254,24 @@ func (t *turn) submit(c Submit) error {
 	promised := o.Promise.Promised(result.Values, t.facts.Now)
 	f := ForecastDraft(o, parties, result.Kept(), result.Values, o.Ladder.Needed(result.Values), promised, t.facts.measures(), t.facts.Now)
 	t.emit(Submitted{
-		AskerWas: standing(parties.Asker), BeneficiaryWas: t.beneficiaryWas(parties), Likely: f.Finish, Sure: f.Sure,
+		AskerWas: standing(parties.Asker), BeneficiaryWas: t.beneficiaryWas(parties), Foreseen: foreseen(f), Likely: f.Finish, Sure: f.Sure,
 		Private: private, Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), parties.Facts())),
 		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: kept, Price: result.Price, Rungs: rungs, Promise: promised, Held: named(kept, t.facts.Belongings), Present: result.Presents(),
 	})
 	t.climb()
 	return nil
+}
+
+// foreseen are the teams that will have a task, as far as one can tell.
+func foreseen(f Forecast) []string {
+	var teams []string
+	for _, step := range f.Steps {
+		if step.Rung == "" && step.Needed && step.Team != "" && !slices.Contains(teams, step.Team) {
+			teams = append(teams, step.Team)
+		}
+	}
+	slices.Sort(teams)
+	return teams
 }
 
 // standing is where a person stands in the company now.
@@ -347,8 +371,8 @@ func Slip(o *offering.Compiled, result form.Result) string {
 
 func (t *turn) confirm(c Confirm) error {
 	switch {
-	case t.state.Asker != t.facts.Actor:
-		return notYours("Only %s can confirm this.", t.facts.Company.Name(t.state.Asker))
+	case !t.side():
+		return notYours("Only %s can confirm this.", t.sideNames())
 	case t.state.Status == Closed:
 		return conflict("closed", "This request is closed already.")
 	case t.state.Status != Delivered:
@@ -357,6 +381,21 @@ func (t *turn) confirm(c Confirm) error {
 	t.emit(Confirmed{Remark: strings.TrimSpace(c.Remark)})
 	t.close(RequestClosed{Outcome: Fulfilled})
 	return nil
+}
+
+// side tells whether the actor is the asker, or who it is for and sees it: both
+// may confirm and answer (rules.md 9).
+func (t *turn) side() bool {
+	return t.facts.Actor == t.state.Asker || t.state.Told && t.facts.Actor == t.state.Beneficiary()
+}
+
+// sideNames name those.
+func (t *turn) sideNames() string {
+	names := t.facts.Company.Name(t.state.Asker)
+	if b := t.state.Beneficiary(); t.state.Told && b != "" && b != t.state.Asker {
+		names += " or " + t.facts.Company.Name(b)
+	}
+	return names
 }
 
 func (t *turn) lapse() error {

@@ -192,10 +192,25 @@ func (t *turn) stuck(s TaskStuck) {
 		if of.Rescue != nil && of.Rescue.Team != "" && of.Rescue.Team != team {
 			team, s.Team = of.Rescue.Team, of.Rescue.Team
 		}
+		s.Tell = t.rescuers(of, team)
 		s.Due, s.Remind, _ = t.facts.Offering.Plan.Rescue(task.Of, t.facts.Now, t.clocks(team).Work)
 	}
 	t.emit(s)
 	t.peopled(s.Task)
+}
+
+// rescuers are the IDs of those whom a task names to be told that it is stuck.
+func (t *turn) rescuers(of plan.Task, team string) []string {
+	if of.Rescue == nil {
+		return nil
+	}
+	lead, _ := t.facts.Company.Team(team)
+	home, _ := t.facts.Company.Team(t.facts.Service.Home)
+	var persons []string
+	for _, whom := range of.Rescue.Tell {
+		persons = append(persons, map[string]string{plan.TellLead: lead.Lead, plan.TellHome: home.Lead, plan.TellOwner: t.facts.Service.Owner, plan.TellAsker: t.state.Asker}[whom])
+	}
+	return persons
 }
 
 func (t *turn) check(c Check) error {
@@ -262,14 +277,42 @@ func (t *turn) askAsker(c AskAsker) error {
 func (t *turn) answer(c Answer) error {
 	task, ok := t.state.Task(c.Task)
 	switch {
-	case t.state.Asker != t.facts.Actor:
-		return notYours("Only %s can answer this.", t.facts.Company.Name(t.state.Asker))
+	case !t.side():
+		return notYours("Only %s can answer this.", t.sideNames())
 	case !ok || task.State != plan.Asking:
 		return conflict("notAsked", "Nobody waits for an answer of yours.")
 	}
 	text, err := reason(c.Text, "/text", "Write your answer.")
 	if err == nil {
-		t.emit(AskerAnswered{c.Task, text})
+		t.emit(AskerAnswered{Task: c.Task, Text: text})
+	}
+	return err
+}
+
+func (t *turn) unaskAsker(c UnaskAsker) error {
+	task, ok := t.state.Task(c.Task)
+	switch {
+	case !ok || task.Question == nil || task.Question.By != t.facts.Actor:
+		return notYours("Only who asked can take a question back.")
+	case task.State != plan.Asking:
+		return conflict("notAsked", "This question is answered already.")
+	}
+	t.emit(TaskQuestionDropped(c))
+	return nil
+}
+
+// doubt says that somebody is not eligible; those who lead decide what follows.
+func (t *turn) doubt(c Doubt) error {
+	task, ok := t.state.Task(c.Task)
+	switch {
+	case !ok || !t.facts.Company.InTeam(t.facts.Actor, task.Team):
+		return notYours("Only the team of a task can say this.")
+	case !t.state.running():
+		return conflict("notNow", "This is over.")
+	}
+	why, err := reason(c.Reason, "/reason", "Say why they are not eligible.")
+	if err == nil {
+		t.emit(Doubted{c.Task, why})
 	}
 	return err
 }

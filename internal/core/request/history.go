@@ -23,11 +23,12 @@ type Entry struct {
 	Readers  string    `json:"readers,omitempty" doc:"Of a word, a note or a file: who reads it beside the service's owner and home lead"`
 
 	readers Readers
+	all     bool // it concerns all who worked on it
 }
 
 // Concerns tells whether a word, a note or a file is for the team of a task.
 func (e Entry) Concerns(task string) bool {
-	return (e.Kind == "word" || e.Kind == "note") && e.readers.concerns(e.Task, task)
+	return e.all || (e.Kind == "word" || e.Kind == "note") && e.readers.concerns(e.Task, task)
 }
 
 // History tells the events of a request to somebody, the first first. Events
@@ -63,6 +64,8 @@ func (v Viewer) reads(e Event) (readers Readers, written, open bool) {
 		readers = before(b.Readers, b.Task, false)
 	case Noted:
 		readers = before(b.Readers, b.Task, true)
+	case Doubted:
+		readers = Readers{Tasks: []string{b.Task}}
 	case Attached:
 		readers = before(b.Readers, b.Task, false)
 		return readers, true, v.OpensFile(readers, e.Actor)
@@ -96,6 +99,7 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 		}
 	case Confirmed:
 		entry.Kind, entry.Sentence, entry.Remark = "stage", "Confirmed that it is done", b.Remark
+		entry.all = b.Remark != ""
 	case RequestClosed:
 		entry.Kind, entry.Sentence, entry.Actor = "stage", "Closed as "+string(b.Outcome), ""
 		if b.Silent {
@@ -120,6 +124,20 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 		if b.Other.As == ladder.PassedOn {
 			entry.Actor, entry.Sentence, entry.Remark = company.Name(e.Actor), "Passed the decision on to "+company.Name(b.Other.Person), b.Other.Reason
 		}
+	case SeatLeft:
+		entry.Kind, entry.Sentence = "decision", "Took the decision back from "+company.Name(b.Person)
+		if !b.Back {
+			entry.Actor, entry.Sentence = "", fmt.Sprintf("%s is back: %s no longer stands in", company.Name(b.Seat), company.Name(b.Person))
+		}
+	case Foretold:
+		if !b.Told {
+			return false
+		}
+		entry.Kind, entry.Actor, entry.Sentence = "stage", "", "Will likely be done later than foreseen"
+	case QuestionDropped:
+		entry.Kind, entry.Sentence = "decision", "Took the question back"
+	case Doubted:
+		entry.Kind, entry.Sentence, entry.Remark, entry.Task = "note", "Says that "+company.Name(s.Asker)+" is not eligible"+s.about(b.Task), b.Reason, b.Task
 	case RungReminded:
 		entry.Kind, entry.Actor = "decision", ""
 		entry.Sentence = fmt.Sprintf("%s: reminded, %d %% of the time is gone", s.rung(b.Rung).Name, b.Share)
@@ -136,6 +154,7 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 		if len(b.Changed) > 0 {
 			entry.Sentence = fmt.Sprintf("Answered, and changed %s", count(len(b.Changed), "answer"))
 		}
+		entry.Sentence += b.Heard.words(company)
 	case RungEnded:
 		if b.Reason == "" {
 			return false
@@ -244,8 +263,10 @@ func (s *State) tellTask(e Event, entry *Entry, company *people.Directory) bool 
 		say(b.Task, "asked a question")
 		entry.Kind, entry.Remark = "word", b.Text
 	case AskerAnswered:
-		say(b.Task, "answered")
+		say(b.Task, "answered%s", b.Heard.words(company))
 		entry.Kind, entry.Remark = "word", b.Text
+	case TaskQuestionDropped:
+		say(b.Task, "took the question back")
 	case TaskReminded:
 		itself()
 		say(b.Task, "reminded, it is due soon")
@@ -344,6 +365,14 @@ func (s *State) withOutputs(said, task string, outputs map[string]string) string
 		parts = append(parts, out.Name+": "+out.Text)
 	}
 	return strings.TrimSpace(said + " " + strings.Join(parts, ", "))
+}
+
+// words say of an answer that staff have entered who gave it, how and when.
+func (h *Heard) words(company *people.Directory) string {
+	if h == nil {
+		return ""
+	}
+	return fmt.Sprintf(", as %s said by %s on %s", company.Name(h.From), h.How, h.At.Format("2006-01-02 15:04 UTC"))
 }
 
 // seatNames names who is asked on each seat, with whom they stand in for.

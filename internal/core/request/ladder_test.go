@@ -3,6 +3,7 @@ package request_test
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -142,9 +143,10 @@ type climbing struct {
 func (c *climbing) look() { c.facts.Company = ladderCompany(c.absences, c.left...) }
 
 // say does one step: "bo+" and "bo-" decide, "bo?" asks back, "ann=" answers,
-// "ann=big" and the like change an answer, "bo>sue" passes on, "ann!" takes it
-// back, "+2d" lets time pass, "bo~stan" makes absent with a stand-in ("bo~"
-// without), "left:bo" leaves. A step in brackets must be refused.
+// "ann=big" and the like change an answer, "bo>sue" passes on, "bo<" takes that
+// back, "bo*" takes a question back, "ann!" takes the request back, "+2d" lets time
+// pass, "bo~stan" makes absent with a stand-in ("bo~" without), "bo^" is back,
+// "left:bo" leaves. A step in brackets must be refused.
 func (c *climbing) say(step string) {
 	c.state = stored(c.t, c.state)
 	refused := strings.HasPrefix(step, "(")
@@ -156,7 +158,7 @@ func (c *climbing) say(step string) {
 		rungKey = c.state.Rungs[n-1].Key
 	}
 	var err error
-	switch at := strings.IndexAny(step, "+-?=>!~:"); {
+	switch at := strings.IndexAny(step, "+-?=><!~^*:"); {
 	case step[0] == '+':
 		var days int
 		_, _ = fmt.Sscanf(step, "+%dd", &days) // the test says a number
@@ -174,6 +176,10 @@ func (c *climbing) say(step string) {
 		c.left = append(c.left, step[5:])
 		c.look()
 		err = c.do(request.Program, request.Relieve{})
+	case step[at] == '^':
+		c.absences = slices.DeleteFunc(c.absences, func(a people.Absence) bool { return a.Person == step[:at] })
+		c.look()
+		err = c.do(request.Program, request.Relieve{})
 	case step[at] == '~':
 		c.absences = append(c.absences, people.Absence{Person: step[:at], StandIn: step[at+1:], From: c.facts.Now, Until: c.facts.Now.AddDate(1, 0, 0)})
 		c.look()
@@ -185,6 +191,8 @@ func (c *climbing) say(step string) {
 			'-': request.Decide{Rung: rungKey, Decision: request.Decline, Reason: "No."},
 			'?': request.AskBack{Rung: rungKey, Text: "Why?"},
 			'>': request.PassOn{Rung: rungKey, To: rest, Reason: "You know better."},
+			'<': request.TakeBack{Rung: rungKey},
+			'*': request.Unask{Rung: rungKey},
 			'!': request.Withdraw{Reason: "Not needed."},
 		}[step[at]]
 		if step[at] == '=' {
@@ -462,7 +470,20 @@ func TestLadders(t *testing.T) {
 		{"fewer months, not shown", []ladder.Rung{rung("lineManager", shows("pick")), rung("serviceOwner", shows("pick"))}, "", "rent/s months:50", "bo+ own? ann=months:5", "deciding | r1 passed bo+ | r2 own"},
 		{"more months of a part", []ladder.Rung{rung("costCentreOwner", shows("pick")), rung("lineManager", shows("pick"))}, "", "rent/s months:5 split:A50,B50", "kim+ lou+ bo? ann=months:50", "deciding | r1 kim(A) lou(B) | r2 later bo"},
 		// Passing on, changing one's mind, taking back.
-		{"passed on", []ladder.Rung{rung("lineManager")}, "", "", "bo>sue (bo+) sue+", "delivering | r1 passed bo/sue+"},
+		{"passed on, up", []ladder.Rung{rung("lineManager")}, "", "", "bo>cy (bo+) cy+", "delivering | r1 passed bo/cy+"},
+		{"passed on, up two", []ladder.Rung{rung("lineManager")}, "", "", "bo>dee dee+", "delivering | r1 passed bo/dee+"},
+		{"passed on, beside", []ladder.Rung{rung("teamLead:board")}, "", "", "gus>kim kim+", "delivering | r1 passed gus/kim+"},
+		{"passed on, to whom the rung names", []ladder.Rung{rung("lineManager", fallback("person:sue"))}, "", "", "bo>sue sue+", "delivering | r1 passed bo/sue+"},
+		{"not to just anybody", []ladder.Rung{rung("lineManager")}, "", "", "(bo>sue) (bo>hana)", "deciding | r1 bo"},
+		{"not to a subordinate, even where named", []ladder.Rung{rung("manager:2", fallback("person:bo"))}, "", "", "(cy>bo)", "deciding | r1 cy"},
+		{"passed on and taken back", []ladder.Rung{rung("lineManager")}, "", "", "bo>cy bo< (cy+) bo+", "delivering | r1 passed bo+"},
+		{"not taken back once it is decided", []ladder.Rung{rung("lineManager"), rung("serviceOwner")}, "", "", "bo>cy cy+ (bo<)", "deciding | r1 passed bo/cy+ | r2 own"},
+		{"not by somebody else", []ladder.Rung{rung("lineManager")}, "", "", "bo>cy (gus<)", "deciding | r1 bo>cy"},
+		{"back from an absence: the stand-in decides no more", []ladder.Rung{rung("lineManager")}, "bo~stan", "", "bo^ (stan+) bo+", "delivering | r1 passed bo+"},
+		{"back before, of two", []ladder.Rung{rung("team:board", quorum("all"))}, "gus~stan hal~sue", "", "gus^ (stan+) gus+ sue+ ivy+", "delivering | r1 passed gus+ hal/sue+ ivy+"},
+		{"absent again", []ladder.Rung{rung("lineManager")}, "bo~stan", "", "bo^ bo~stan stan+", "delivering | r1 passed bo/stan+"},
+		{"a question taken back", []ladder.Rung{rung(board, quorum("2"))}, "", "", "gus+ hal? (ivy*) hal* hal+", "delivering | r1 passed gus+ hal+ ivy"},
+		{"not once it is answered", []ladder.Rung{rung("lineManager")}, "", "", "bo? ann= (bo*)", "deciding | r1 bo"},
 		{"not to the asker, nor who decides, nor who has left", []ladder.Rung{rung(board)}, "", "", "(gus>ann) (gus>hal) (gus>gone)", "deciding | r1 gus hal ivy"},
 		{"a stand-in passes on", []ladder.Rung{rung("lineManager")}, "bo~stan", "", "stan>sue sue+", "delivering | r1 passed bo/sue+"},
 		{"a changed mind", []ladder.Rung{rung(board, quorum("2"))}, "", "", "gus- gus+ hal+", "delivering | r1 passed gus+ hal+ ivy"},

@@ -114,6 +114,9 @@ func (t *turn) relieve() error {
 		if _, filled := t.state.rung(key).VoteFor(seat); filled {
 			continue
 		}
+		for _, person := range ladder.Returned(seat, facts) {
+			t.emit(SeatLeft{Rung: key, Seat: seat.Person, Part: seat.Part, Person: person})
+		}
 		if other, ok := ladder.Relief(seat, t.state.rung(key).rivals(seat), facts); ok {
 			t.emit(SeatJoined{key, seat.Person, seat.Part, other})
 		}

@@ -33,7 +33,7 @@ func TestAskingForAnother(t *testing.T) {
 	assert.Equal(t, "p-noor", r.state.Rungs[0].Seats[0].Person, "the manager of the asker")
 	company, service := r.facts.Company, r.facts.Service
 	assert.True(t, r.state.ViewerOf("p-ilse", company, service).SeesRequest(), "who it is for is told")
-	assert.False(t, r.state.ViewerOf("p-kira", company, service).Any())
+	assert.False(t, r.state.ViewerOf("p-last", company, service).Any())
 	assert.Equal(t, r.state, request.Replay(r.events))
 }
 

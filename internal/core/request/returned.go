@@ -6,9 +6,11 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"time"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/promise"
 	"heptad/internal/core/rule"
@@ -17,13 +19,19 @@ import (
 // resubmit takes the asker's answer to a question. What was decided on facts
 // that stayed is kept.
 func (t *turn) resubmit(c Resubmit) error {
-	s, o := &t.state, t.facts.Offering
+	s := &t.state
 	switch {
-	case s.Asker != t.facts.Actor:
-		return notYours("Only %s can answer this.", t.facts.Company.Name(s.Asker))
+	case s.Asker != t.facts.Actor && (c.Answers != nil || !t.side()):
+		return notYours("Only %s can change this.", t.facts.Company.Name(s.Asker))
 	case s.Status != Returned:
 		return conflict("notReturned", "Nobody waits for an answer of yours.")
 	}
+	return t.answered(c, nil)
+}
+
+// answered takes in what the asker's side answers, itself or by staff who heard it.
+func (t *turn) answered(c Resubmit, heard *Heard) error {
+	s, o := &t.state, t.facts.Offering
 	if c.Answers == nil {
 		c.Answers = maps.Clone(s.Answers)
 		maps.Copy(c.Answers, t.facts.Private)
@@ -56,10 +64,44 @@ func (t *turn) resubmit(c Resubmit) error {
 	kept, private := t.privately(kept)
 	t.emit(Resubmitted{
 		Private: private, Reply: reply, Title: o.Title(result.Values, o.Show(kept, parties.Facts())), Answers: kept, Price: result.Price,
-		Rungs: rungs, Promise: t.promisedAgain(result.Values), Held: named(kept, t.belongings()), Present: result.Presents(), Changed: a.changed,
+		Rungs: rungs, Promise: t.promisedAgain(result.Values), Held: named(kept, t.belongings()), Present: result.Presents(), Changed: a.changed, Heard: heard,
 	})
 	t.climb()
 	return nil
+}
+
+// hear takes an answer that staff enter in the words of who said it.
+func (t *turn) hear(c Hear) error {
+	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
+	task, ok := t.state.Task(c.Task)
+	asked := t.state.Question != nil && t.state.Question.By == t.facts.Actor
+	if ok {
+		asked = t.facts.Company.InTeam(t.facts.Actor, task.Team)
+	}
+	switch {
+	case !asked && !v.Owner && !v.HomeLead:
+		return notYours("Only who asked, their team, or who leads the service can enter an answer.")
+	case ok && task.State != plan.Asking, !ok && t.state.Status != Returned:
+		return conflict("notAsked", "No question waits for an answer.")
+	case c.From != t.state.Asker && c.From != t.state.Beneficiary() || c.From == "":
+		return &Refusal{Kind: Invalid, Code: "whoSaid", Sentence: "Say who answered: who asks, or who it is for.", Place: "/from"}
+	case c.At.IsZero() || c.At.After(t.facts.Now) || c.At.Before(t.state.Stages["submitted"]):
+		return &Refusal{Kind: Invalid, Code: "whenSaid", Sentence: "Say when it was answered: after it was sent, and not later than now.", Place: "/at"}
+	}
+	text, err := reason(c.Text, "/text", "Write what was answered.")
+	if err != nil {
+		return err
+	}
+	how := strings.TrimSpace(c.How)
+	if how == "" {
+		how = "phone"
+	}
+	heard := &Heard{c.From, c.At.UTC().Truncate(time.Second), how}
+	if ok {
+		t.emit(AskerAnswered{c.Task, text, heard})
+		return nil
+	}
+	return t.answered(Resubmit{Reply: text}, heard)
 }
 
 // promisedAgain is the promise for changed answers; a clock that has started

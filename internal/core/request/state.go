@@ -67,6 +67,7 @@ type State struct {
 	Promise   *promise.Promised         `json:"promise,omitempty"` // nil when no time is promised
 	Rungs     []Rung                    `json:"rungs"`
 	Question  *Question                 `json:"question,omitempty"`  // while it is returned
+	Foreseen  []string                  `json:"foreseen,omitempty"`  // keys of the teams that the plan foresees
 	Followers []string                  `json:"followers,omitempty"` // IDs of persons
 	Tasks     []Task                    `json:"tasks"`
 	Files     []Attachment              `json:"files,omitempty"`   // added after sending
@@ -78,8 +79,10 @@ type State struct {
 	Ending    Outcome                   `json:"ending,omitempty"` // while it is being undone: how it will end
 	Why       string                    `json:"why,omitempty"`    // of the ending
 	ConfirmBy time.Time                 `json:"confirmBy"`
-	Seq       int                       `json:"seq"` // of the last event
-	At        time.Time                 `json:"at"`  // of the last event
+	Likely    time.Time                 `json:"likely,omitzero"` // as the asker's side knows it; zero after an act of their own
+	ToldAt    time.Time                 `json:"toldAt,omitzero"` // when they were told last that it slips
+	Seq       int                       `json:"seq"`             // of the last event
+	At        time.Time                 `json:"at"`              // of the last event
 }
 
 // ClockKind says what a clock measures.

@@ -2,7 +2,6 @@ package request
 
 import (
 	"math"
-	"slices"
 	"strings"
 
 	"heptad/internal/core/plan"
@@ -31,8 +30,8 @@ func (s *State) running() bool {
 func (t *turn) cancel(c Cancel) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	switch {
-	case !v.Owner && !v.HomeLead && !slices.ContainsFunc(t.state.Tasks, func(task Task) bool { return t.leads(task.Team) }):
-		return notYours("Only a lead, or the owner of the service, can cancel this.")
+	case !v.Owner && !v.HomeLead:
+		return notYours("Only the lead of the home team, or the owner of the service, can cancel this.")
 	case !t.state.running() && t.state.Status != Delivered:
 		return conflict("notNow", "This cannot be cancelled any more.")
 	}

@@ -20,6 +20,7 @@ type Viewer struct {
 	Tasks    []string // keys of the tasks of their teams
 	Leads    []string // of these the tasks of teams they lead
 	Asked    []string // keys of the tasks they are to confirm a part of
+	Foreseen bool     // a team of theirs will have a task, as far as the plan can tell
 }
 
 // ViewerOf tells what a person is to a request.
@@ -49,12 +50,13 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 			v.Asked = append(v.Asked, t.Key)
 		}
 	}
+	v.Foreseen = slices.ContainsFunc(s.Foreseen, func(team string) bool { return company.InTeam(person, team) })
 	return v
 }
 
 // Any tells whether the request is any of their business.
 func (v Viewer) Any() bool {
-	return v.Asker || v.Receiver || v.Approver || v.Owner || v.HomeLead || v.Follower || len(v.Tasks) > 0 || len(v.Asked) > 0
+	return v.Asker || v.Receiver || v.Approver || v.Owner || v.HomeLead || v.Follower || v.Foreseen || len(v.Tasks) > 0 || len(v.Asked) > 0
 }
 
 // Staff tells whether they work on the request, so that notes are open to them.
@@ -91,11 +93,17 @@ func (s *State) Allowed(person string) []string {
 	case Deciding, Returned:
 		if s.Asker == person {
 			out = append(out, "withdraw")
-			if s.Status == Returned {
-				out = append(out, "resubmit")
-			}
+		}
+		if s.Status == Returned && s.isSide(person) {
+			out = append(out, "resubmit")
+		}
+		if q := s.Question; q != nil && q.By == person {
+			out = append(out, "unask")
 		}
 		r, ok := s.OpenRung()
+		if ok && slices.ContainsFunc(r.passed(person), func(p passedOn) bool { _, filled := r.VoteFor(p.seat); return !filled }) {
+			out = append(out, "takeBack")
+		}
 		if !ok || s.Status == Returned || person == s.Asker || person == s.Beneficiary() {
 			break
 		}
@@ -108,16 +116,21 @@ func (s *State) Allowed(person string) []string {
 	case Delivering, Waiting:
 		if s.Asker == person {
 			out = append(out, "withdraw")
-			if s.Status == Waiting {
-				out = append(out, "answer")
-			}
+		}
+		if s.Status == Waiting && s.isSide(person) {
+			out = append(out, "answer")
 		}
 	case Delivered:
-		if s.Asker == person {
+		if s.isSide(person) {
 			out = append(out, "confirm")
 		}
 	}
 	return out
+}
+
+// isSide tells whether a person is the asker, or who it is for and sees it.
+func (s *State) isSide(person string) bool {
+	return s.Asker == person || s.Told && person != "" && s.Beneficiary() == person
 }
 
 // AllowedOnRung names the commands that a person may give now on one decision.
@@ -128,14 +141,13 @@ func (s *State) AllowedOnRung(rung, person string) []string {
 	return nil
 }
 
-// Turn tells whether a request waits for a person who asks.
+// Turn tells whether a request waits for a person who asks, or whom it is for.
 func (s *State) Turn(person string) bool {
-	if s.Asker != person {
-		return false
-	}
 	switch s.Status {
-	case Draft, Returned, Waiting, Delivered:
-		return true
+	case Draft:
+		return s.Asker == person
+	case Returned, Waiting, Delivered:
+		return s.isSide(person)
 	}
 	return false
 }
@@ -145,8 +157,11 @@ func (s *State) Turn(person string) bool {
 func (s *State) AllowedToLead(v Viewer) []string {
 	lead := v.Owner || v.HomeLead || len(v.Leads) > 0
 	var out []string
-	if lead && (s.running() || s.Status == Delivered) {
+	if (v.Owner || v.HomeLead) && (s.running() || s.Status == Delivered) {
 		out = append(out, "cancel")
+	}
+	if (v.Owner || v.HomeLead) && s.Status == Returned {
+		out = append(out, "hear")
 	}
 	if lead && (s.Status == Delivering || s.Status == Waiting) {
 		out = append(out, "addTask")
@@ -196,6 +211,8 @@ func (s *State) AllowedOn(t Task, person string, v Viewer) []string {
 		add(member && mine || lead, "handOver")
 		add(lead, "skip")
 	case plan.Asking:
+		add(t.Question != nil && t.Question.By == person, "unask")
+		add(member || lead, "hear")
 		add(lead, "skip")
 	case plan.Stuck:
 		add(member, "retry", "complete", "handOver")
@@ -204,6 +221,7 @@ func (s *State) AllowedOn(t Task, person string, v Viewer) []string {
 		add(lead && t.Kind == plan.Automatic, "correct")
 	}
 	add(member && len(t.Lines) > 0 && (t.State == plan.Taken || t.State == plan.Stuck || t.Accepted), "count")
+	add(member && s.running(), "doubt")
 	add(member || lead, "note", "say")
 	return out
 }

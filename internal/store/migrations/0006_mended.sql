@@ -41,8 +41,17 @@ INSERT INTO measures SELECT id, offering, part, key, took FROM measures_before;
 DROP TABLE measures_before;
 CREATE INDEX measures_key ON measures(offering, part, key, id);
 
--- When it is late, as of now; when it is foreseen anew; and what its asker was told
--- last of when it is likely.
+-- Sessions stand in a file of their own.
+DROP TABLE sessions;
+
+-- Who wants to hear no news of a request.
+CREATE TABLE silenced (
+  request TEXT NOT NULL REFERENCES requests(id),
+  person TEXT NOT NULL REFERENCES people(id),
+  PRIMARY KEY (request, person)
+) STRICT, WITHOUT ROWID;
+
+-- When it is late, as of now, and when it is foreseen anew.
 DROP TABLE forecasts;
 CREATE TABLE forecasts (
   request TEXT PRIMARY KEY REFERENCES requests(id),
@@ -50,9 +59,7 @@ CREATE TABLE forecasts (
   likely_at INTEGER NOT NULL, -- 0 for unknown
   due_at INTEGER NOT NULL, -- of the promise; 0 for none
   late_at INTEGER NOT NULL, -- the first open instant after it is due; 0 for none
-  next_at INTEGER NOT NULL, -- when it is worked out anew; 0 for when something happens
-  told_likely INTEGER NOT NULL DEFAULT 0, -- 0 while nothing was told
-  told_at INTEGER NOT NULL DEFAULT 0
+  next_at INTEGER NOT NULL -- when it is worked out anew; 0 for when something happens
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX forecasts_due ON forecasts(due_at);
 CREATE INDEX forecasts_next ON forecasts(next_at) WHERE next_at > 0;

@@ -292,6 +292,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/decisions/{request}/{rung}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["take-back-passed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/decisions/{request}/{rung}/unask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["unask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design": {
         parameters: {
             query?: never;
@@ -1001,6 +1033,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["hear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/private/{question}/read": {
         parameters: {
             query?: never;
@@ -1027,6 +1075,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["read-secret"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request}/silence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["silence"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1321,6 +1385,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tasks/{request}/{task}/doubt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["doubt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks/{request}/{task}/hand-over": {
         parameters: {
             query?: never;
@@ -1443,6 +1523,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{request}/{task}/unask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["unask-asker"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1977,6 +2073,8 @@ export interface components {
             standIn?: string;
         };
         DecisionLine: {
+            /** @description What the rung shows, when asked for */
+            answers?: components["schemas"]["Answered"][];
             asker: string;
             /**
              * @description What the reader said
@@ -1990,6 +2088,8 @@ export interface components {
             due?: string;
             /** @description Name of who it is for, when it is not the asker */
             for?: string;
+            /** @description Name of the approver in whose place the reader decides */
+            insteadOf?: string;
             /** @description Key */
             offering: string;
             /** @enum {string} */
@@ -2031,6 +2131,9 @@ export interface components {
             follows: components["schemas"]["Follows"][];
             /** @description Name of who it is for */
             for: string;
+            forecast?: components["schemas"]["ForecastView"];
+            /** @description Name of the approver in whose place the reader decides */
+            insteadOf?: string;
             /** @description The price is not for this decision */
             noPrice?: boolean;
             /** @description Key */
@@ -2040,6 +2143,7 @@ export interface components {
             /** @description Names of the cost centres whose shares the reader decides on; none when it is the whole */
             parts?: string[];
             price: components["schemas"]["PricePrice"];
+            promise?: components["schemas"]["PromiseView"];
             /** @description What was asked back, while nobody has answered */
             question?: components["schemas"]["Question"];
             reference: string;
@@ -2101,6 +2205,10 @@ export interface components {
             title: string;
             /** @description What they show of Heptad */
             why: string;
+        };
+        DoubtRequest: {
+            /** @description Why they are not eligible */
+            text: string;
         };
         DraftInputBody: {
             /** @description Everything typed so far, complete or not */
@@ -2503,6 +2611,21 @@ export interface components {
             /** @description Last day on which they have it, RFC 3339 */
             until?: string;
         };
+        HearRequest: {
+            /**
+             * Format: date-time
+             * @description When they said it
+             */
+            at: string;
+            /** @description ID of who said it */
+            from: string;
+            /** @description Such as phone */
+            how: string;
+            /** @description Key of the task that was asked about; what was asked back when left out */
+            task?: string;
+            /** @description In their words */
+            text: string;
+        };
         HeldUp: {
             /**
              * Format: int64
@@ -2806,7 +2929,7 @@ export interface components {
         MessageText: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring" | "absent";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
             subject: string;
         };
         MessageView: {
@@ -2814,7 +2937,7 @@ export interface components {
             at: string;
             id: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring" | "absent";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
             /**
              * @description What became of it by mail
              * @enum {string}
@@ -2832,7 +2955,7 @@ export interface components {
         };
         MessageWay: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring" | "absent";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -3431,6 +3554,8 @@ export interface components {
             discounts?: components["schemas"]["PriceDiscount"][];
             /** @description Heading under which it stands */
             group?: string;
+            /** @description Keys of items that do as well in its place, for those who decide to compare with */
+            instead?: string[];
             key: string;
             /**
              * Format: int64
@@ -3885,6 +4010,8 @@ export interface components {
             leftOut?: components["schemas"]["LeftOut"][];
             /** @description What went out by mail, for the owner of the service */
             mails: components["schemas"]["MailView"][];
+            /** @description Who can answer for the asker's side, for staff who enter an answer */
+            mayAnswer: components["schemas"]["Named"][];
             /** @description Key */
             offering: string;
             /** @enum {string} */
@@ -3901,6 +4028,8 @@ export interface components {
             /** @description Empty for a draft */
             reference: string;
             rungs: components["schemas"]["RungView"][];
+            /** @description The reader hears no news of it */
+            silent?: boolean;
             /** @description All seven, in order */
             stages: components["schemas"]["Stage"][];
             /** @enum {string} */
@@ -4177,6 +4306,9 @@ export interface components {
             name: string;
             title: string;
         };
+        SilenceRequest: {
+            silent: boolean;
+        };
         Stage: {
             /**
              * Format: date-time
@@ -4391,6 +4523,8 @@ export interface components {
              */
             likely?: string;
             lines: components["schemas"]["LineView"][];
+            /** @description Who can answer for the asker's side */
+            mayAnswer: components["schemas"]["Named"][];
             mustDos: components["schemas"]["MustDo"][];
             name: string;
             /** @description The other tasks of the request, without what came out of them */
@@ -4532,7 +4666,7 @@ export interface components {
         TextView: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring" | "absent";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
             subject: string;
             /** @description Whether it is the one that holds where nobody wrote another */
             usual: boolean;
@@ -4717,7 +4851,7 @@ export interface components {
         };
         WayView: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "asked" | "answered" | "decided" | "task" | "stuck" | "delivered" | "ended" | "said" | "following" | "due" | "written" | "expiring" | "absent";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -5312,6 +5446,8 @@ export interface operations {
                 words?: string;
                 /** @description Key; all when left out */
                 offering?: string;
+                /** @description With what each rung shows, so that those alike can be compared */
+                answers?: boolean;
             };
             header?: never;
             path?: never;
@@ -5499,6 +5635,74 @@ export interface operations {
                 "application/json": components["schemas"]["Ask-backRequest"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-back-passed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                rung: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                rung: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -7229,6 +7433,42 @@ export interface operations {
             };
         };
     };
+    hear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HearRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "read-private": {
         parameters: {
             query?: never;
@@ -7290,6 +7530,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShownBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    silence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SilenceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestSheet"];
                 };
             };
             /** @description Error */
@@ -8095,6 +8371,44 @@ export interface operations {
             };
         };
     };
+    doubt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoubtRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "hand-over": {
         parameters: {
             query?: never;
@@ -8358,6 +8672,40 @@ export interface operations {
         };
     };
     take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                /** @description Key */
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "unask-asker": {
         parameters: {
             query?: never;
             header?: never;

@@ -23,6 +23,15 @@
 		);
 		if (done) adding = false;
 	}
+	const silence = (silent: boolean) =>
+		act.run(() =>
+			asked(
+				api.PUT('/api/requests/{request}/silence', {
+					params: { path: { request: request.id } },
+					body: { silent }
+				})
+			)
+		);
 	const drop = (person: string) =>
 		act.run(() =>
 			asked(
@@ -48,6 +57,13 @@
 		<li class="soft">Those who ask, decide and do the work.</li>
 	{/each}
 </ul>
+{#if request.allowed.includes('followMyself') && !request.followers.some((f) => f.id === me)}
+	<button class="btn quiet small" onclick={() => add(me)} data-do="follow-myself">Hear of it myself</button>
+{/if}
+<button class="btn quiet small" onclick={() => silence(!request.silent)} data-do="silence"
+	>{request.silent ? 'Hear of it again' : 'No more news of it'}</button
+>
+{#if request.silent}<p class="soft small">You are told only what waits for you.</p>{/if}
 {#if adding}
 	<PersonPicker
 		question=""

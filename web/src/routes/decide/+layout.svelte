@@ -85,6 +85,8 @@
 						>
 							{#snippet note()}
 								{line.asker}{#if line.for}, for {line.for}{/if} · <Price price={line.price} /><br />
+								{#if line.insteadOf && !line.decision}<b data-instead-of>in place of {line.insteadOf}</b>,
+								{/if}
 								{#if line.decision}{line.decision === 'approve'
 										? 'Approved'
 										: 'Declined'}{:else if data.sort === 'due' && line.due}due <When

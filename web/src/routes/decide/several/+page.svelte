@@ -11,6 +11,7 @@
 	import Price from '$lib/ui/Price.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
+	import { answerText } from '$lib/words';
 
 	let { data } = $props();
 	const act = new Act();
@@ -41,6 +42,14 @@
 				delete reasons[key(e)];
 			}
 		if (!refused.length) all = '';
+	}
+	/** Of those alike, the answers in which they differ. */
+	function differs(line: Schema['DecisionLine']) {
+		const others = lines.filter((l) => l.offering === line.offering && l.rung === line.rung);
+		if (others.length < 2) return [];
+		return (line.answers ?? []).filter(
+			(a) => a.text && others.some((o) => o.answers?.find((b) => b.key === a.key)?.text !== a.text)
+		);
 	}
 	const problemOf = (line: Schema['DecisionLine']) => refused.find((r) => key(r) === key(line))?.problem;
 </script>
@@ -91,8 +100,15 @@
 						<strong>{line.title}</strong>{#if !line.title.includes(line.for ?? line.asker)}&nbsp;for {line.for ??
 								line.asker}{/if}<br />
 						<span class="soft small"
-							>{line.rungName} · <Price price={line.price} /> · since <When time={line.since} /></span
+							>{line.rungName}{line.insteadOf ? `, in place of ${line.insteadOf}` : ''} · <Price
+								price={line.price}
+							/> · since <When time={line.since} /></span
 						>
+						{#if differs(line).length}<br /><span class="small" data-differs
+								>{differs(line)
+									.map((a) => `${a.label}: ${answerText(a.text)}`)
+									.join(' · ')}</span
+							>{/if}
 					</span>
 				</label>
 				<span class="own">

@@ -10,6 +10,7 @@
 	import { lookUpAnybody, setTools } from '$lib/form/tools';
 	import { list, money } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
+	import Likely from '$lib/ui/Likely.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
 	import Price from '$lib/ui/Price.svelte';
 	import Rungs from '$lib/ui/Rungs.svelte';
@@ -45,6 +46,8 @@
 		run(() =>
 			asked(api.POST('/api/decisions/{request}/{rung}/question', { params, body: { text: reason } }))
 		);
+	const unask = () => run(() => asked(api.POST('/api/decisions/{request}/{rung}/unask', { params })));
+	const takeBack = () => run(() => asked(api.POST('/api/decisions/{request}/{rung}/take-back', { params })));
 	const pass = () =>
 		run(() => asked(api.POST('/api/decisions/{request}/{rung}/pass', { params, body: { to, reason } })));
 </script>
@@ -54,7 +57,16 @@
 <h1>
 	{decision.title}{#if !decision.title.includes(decision.for)}&nbsp;for {decision.for}{/if}
 </h1>
+{#if decision.insteadOf}<p class="instead" data-instead-of>
+		You decide in the place of <strong>{decision.insteadOf}</strong>{decision.why ? `: ${decision.why}` : ''}.
+	</p>{/if}
 {#if decision.say}<p class="say">{decision.say}</p>{/if}
+{#if decision.promise || decision.forecast}<p class="soft" data-foreseen>
+		{#if decision.promise?.due}Promised by <When time={decision.promise.due} absolute />{decision.forecast
+				? ', '
+				: '.'}{/if}
+		{#if decision.forecast}<Likely forecast={decision.forecast} />.{/if}
+	</p>{/if}
 {#if !decision.noPrice}<p class="cost">
 		<Price price={decision.price} />
 		{#if decision.cheaper}<span class="cheaper" data-cheaper
@@ -123,9 +135,23 @@
 	</form>
 {:else}
 	<Trouble problem={act.problem} />
+	{#if decision.allowed.includes('takeBack')}<p>
+			You have passed this on. <button
+				class="btn plain small"
+				onclick={takeBack}
+				disabled={act.running}
+				data-do="take-back-passed">Take it back</button
+			>
+		</p>{/if}
 	<p class="over" data-decided={decision.status}>
 		{#if decision.question}{decision.question.by} asked {decision.asker}: <q>{decision.question.text}</q>
 			{decision.asker} has until <When time={decision.question.until} absolute /> to answer.
+			{#if decision.allowed.includes('unask')}<button
+					class="btn quiet small"
+					onclick={unask}
+					disabled={act.running}
+					data-do="unask">Take the question back</button
+				>{/if}
 		{:else if decision.decision}You {decision.decision === 'approve' ? 'approved' : 'declined'} this.{:else if decision.status === 'deciding'}This
 			is being decided.{:else}This is decided.{/if}
 		{#if decision.outcome}The request is closed as {decision.outcome}.{/if}
@@ -179,6 +205,10 @@
 	</section>{/if}
 
 <style>
+	.instead {
+		border-left: 4px solid var(--sound);
+		padding-left: 0.75rem;
+	}
 	section {
 		margin-top: 1.4rem;
 	}
