@@ -44,7 +44,7 @@ func write(t *testing.T, name, text string) string {
 func TestCheckCommand(t *testing.T) {
 	files, err := filepath.Glob(offerings + "*")
 	require.NoError(t, err)
-	require.Len(t, files, 16)
+	require.Len(t, files, 17)
 	for _, file := range files {
 		out, code := command(t, "offering", "check", file, "--people", peopleFile)
 		assert.Zero(t, code, "%s: %s", file, out)

@@ -35,7 +35,7 @@ const threeRungs = `{"format":"heptad/catalog/1","services":[],"shared":[],"offe
 		{"key":"note","kind":"text","label":"A note"}],
 	"items":{"currency":"EUR","list":[
 		{"key":"small","name":"Small winch","group":"Winches","price":{"amount":"800.00","per":"once"}},
-		{"key":"big","name":"Big winch","group":"Winches","price":{"amount":"2500.00","per":"once"}}]},
+		{"key":"big","name":"Big winch","group":"Winches","instead":["small"],"price":{"amount":"2500.00","per":"once"}}]},
 	"ladder":[
 		{"key":"manager","name":"Line manager","approvers":[{"source":"lineManager"}],"quorum":"any","facts":["pick","why"]},
 		{"key":"board","name":"Board","when":"cost.once > money(\"2000.00\")","approvers":[{"source":"person","person":"okonjo"},{"source":"person","person":"marrec"},{"source":"person","person":"vidigal"}],"quorum":"60%","facts":["pick","why"],"limit":"2d","then":"escalate"},

@@ -220,7 +220,10 @@ func TestFindingAndGivingOut(t *testing.T) {
 	}
 	b.open("/ask/quay-access-badge")
 	b.write(`header [name=words]`, strings.ToLower(reference)+"\r")
-	b.there(`[data-result="` + reference + `"]`)
+	b.until("the request is opened", `location.pathname.startsWith('/follow/') && document.querySelector('.eyebrow.mono')?.innerText === %q`, reference)
+	b.write(`header [name=words]`, wrong+"\r")
+	b.see("is no reference: its letter does not fit its number.")
+	b.open("/find")
 	b.write(`[data-field=find-request]`, wrong+"\r")
 	b.see("is no reference: its letter does not fit its number.")
 	b.write(`[data-field=find-request]`, "Davi parking\r")

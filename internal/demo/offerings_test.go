@@ -21,7 +21,7 @@ func TestTheOfferingsHaveNoErrors(t *testing.T) {
 	office := demotest.New(t)
 	documents, err := demo.Offerings()
 	require.NoError(t, err)
-	assert.Len(t, documents, 16)
+	assert.Len(t, documents, 17)
 	limit, err := money.Parse("500.00", "EUR")
 	require.NoError(t, err)
 	for _, d := range documents {

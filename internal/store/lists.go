@@ -81,7 +81,7 @@ var Groups = []Group{ForReader, ForDecision, ForWork, ForAsker, ForUndoing, ForN
 // mine are the requests a person has asked, without discarded drafts, those
 // for them that they may see, and those they follow, with their groups.
 const mine = `WITH mine AS (SELECT r.*, CASE
-		WHEN r.asker = ?1 AND r.status IN ('draft', 'returned', 'waiting', 'delivered') THEN 0
+		WHEN r.asker = ?1 AND r.status IN ('draft', 'returned', 'waiting', 'delivered') OR r.beneficiary = ?1 AND r.status IN ('returned', 'waiting', 'delivered') THEN 0
 		WHEN r.status = 'deciding' THEN 1
 		WHEN r.status = 'delivering' THEN 2
 		WHEN r.status IN ('draft', 'returned', 'waiting', 'delivered') THEN 3
@@ -210,7 +210,8 @@ type Counts struct {
 func (r reads) CountsFor(ctx context.Context, person string) (Counts, error) {
 	var c Counts
 	err := r.get(ctx, &c, `SELECT
-		(SELECT count(*) FROM requests WHERE asker = ?1 AND status IN ('draft', 'returned', 'waiting', 'delivered')) + (SELECT count(*) FROM task_people WHERE person = ?1 AND open = 1) AS follow,
+		(SELECT count(*) FROM requests WHERE asker = ?1 AND status IN ('draft', 'returned', 'waiting', 'delivered'))
+		+ (SELECT count(*) FROM requests WHERE beneficiary = ?1 AND asker <> ?1 AND status IN ('returned', 'waiting', 'delivered')) + (SELECT count(*) FROM task_people WHERE person = ?1 AND open = 1) AS follow,
 		(SELECT count(*) FROM seats WHERE person = ?1 AND state = 'open') AS decide,
 		(SELECT count(*) FROM team_members m JOIN tasks t ON t.team = m.team
 		  WHERE m.person = ?1 AND t.open = 1 AND (t.state IN ('ready', 'stuck') OR t.holder IN ('', ?1))) AS deliver`, person)

@@ -17,6 +17,7 @@ type Message struct {
 	Kind                message.Kind
 	Rung, Task          string
 	Subject, Body       string
+	Text                message.Text // that was filled in; only its version is kept with the message
 	At                  time.Time
 	Listed              bool
 	Read                bool
@@ -71,8 +72,12 @@ func (t *Tx) AddMessage(m Message) error {
 	if !m.DecideBy.IsZero() {
 		decideBy = millis(m.DecideBy)
 	}
-	return t.exec("INSERT INTO messages (id, person, request, seq, kind, rung, task, subject, body, at, listed, mail, daily, due_at, decide_by) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
-		m.ID, m.Person, sql.NullString{String: m.Request, Valid: m.Request != ""}, m.Seq, m.Kind, m.Rung, m.Task, m.Subject, m.Body, millis(m.At), m.Listed, m.Mail, m.Daily, millis(m.Due), decideBy)
+	version := m.Text.Version()
+	if err := t.exec("INSERT INTO message_versions (version, kind, subject, body) VALUES (?,?,?,?) ON CONFLICT DO NOTHING", version, m.Text.Kind, m.Text.Subject, m.Text.Body); err != nil {
+		return err
+	}
+	return t.exec("INSERT INTO messages (id, person, request, seq, kind, rung, task, subject, body, at, listed, mail, daily, due_at, decide_by, text) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+		m.ID, m.Person, sql.NullString{String: m.Request, Valid: m.Request != ""}, m.Seq, m.Kind, m.Rung, m.Task, m.Subject, m.Body, millis(m.At), m.Listed, m.Mail, m.Daily, millis(m.Due), decideBy, version)
 }
 
 // Message finds one by its ID.

@@ -86,49 +86,6 @@ func TestTheCatalog(t *testing.T) {
 	assert.Equal(t, "boat badge", catalog(t, s))
 }
 
-// Worked by hand: what a search finds, and by which word.
-func TestFindOfferings(t *testing.T) {
-	s := withServices(t)
-	publish(t, s, document("badge", "quay", "Quay badge", "Eintrittskarte", "gate"))
-	publish(t, s, document("locker", "quay", "Locker", "Schließfach", "wardrobe"))
-	publish(t, s, document("badge", "quay", "Quay badge", "Zutritt", "gate")) // a second version
-	for words, want := range map[string]string{
-		"gate":                "badge:gate",
-		"GATE":                "badge:gate",
-		"gat":                 "badge:gate",
-		"wardrobe":            "locker:wardrobe",
-		"wardrob":             "locker:wardrobe",
-		"wardorbe":            "locker:wardrobe", // neighbours the wrong way round
-		"warrobe":             "locker:wardrobe", // a letter too few
-		"warddrobe":           "locker:wardrobe", // one too many
-		"wardrabe":            "locker:wardrobe", // another one
-		"wardaabe":            "",                // two mistakes
-		"gaet":                "",                // four letters are not forgiven
-		"Zutritt":             "badge:zutritt",
-		"Eintrittskarte":      "", // only the old version had it
-		"schliessfach":        "",
-		"schließfach":         "locker:schließfach",
-		"a wardrobe please":   "locker:wardrobe",
-		"gate gate":           "badge:gate",
-		`gate" OR "wardrobe`:  "badge:gate locker:wardrobe", // nothing but words counts
-		"NEAR(gate wardrobe)": "badge:gate locker:wardrobe",
-		"":                    "",
-		"* - ^":               "",
-	} {
-		found, err := s.FindOfferings(ctx, words)
-		require.NoError(t, err, words)
-		var got []string
-		for _, f := range found {
-			got = append(got, f.Offering+":"+strings.Join(f.By, ","))
-		}
-		if strings.Contains(want, " ") {
-			assert.ElementsMatch(t, strings.Fields(want), got, words)
-		} else {
-			assert.Equal(t, want, strings.Join(got, " "), words)
-		}
-	}
-}
-
 // A draft that publishes itself does so once, and a save takes the time away.
 func TestDuePublishing(t *testing.T) {
 	s := withServices(t)

@@ -40,6 +40,7 @@ func (r reads) DraftOf(ctx context.Context, asker, offering string) (string, err
 type Typed struct {
 	Answers form.Answers
 	For     offering.Beneficiary
+	Version int // of the offering, when it was saved; 0 for unknown
 	SavedAt time.Time
 }
 
@@ -47,12 +48,13 @@ type Typed struct {
 func (r reads) Typed(ctx context.Context, id string) (Typed, error) {
 	var row struct {
 		Answers, Beneficiary string
+		Version              int
 		SavedAt              int64 `db:"saved_at"`
 	}
-	if err := r.get(ctx, &row, "SELECT answers, beneficiary, saved_at FROM drafts WHERE request = ?", id); err != nil {
+	if err := r.get(ctx, &row, "SELECT answers, beneficiary, version, saved_at FROM drafts WHERE request = ?", id); err != nil {
 		return Typed{}, err
 	}
-	t := Typed{SavedAt: instant(row.SavedAt)}
+	t := Typed{Version: row.Version, SavedAt: instant(row.SavedAt)}
 	return t, errors.Join(json.Unmarshal([]byte(row.Answers), &t.Answers), json.Unmarshal([]byte(row.Beneficiary), &t.For))
 }
 
@@ -66,8 +68,8 @@ func (t *Tx) SaveTyped(id string, typed Typed) error {
 	if err != nil {
 		return err
 	}
-	return t.exec("INSERT INTO drafts (request, answers, beneficiary, saved_at) VALUES (?,?,?,?) ON CONFLICT (request) DO UPDATE SET answers = excluded.answers, beneficiary = excluded.beneficiary, saved_at = excluded.saved_at",
-		id, string(answers), string(whom), millis(typed.SavedAt))
+	return t.exec("INSERT INTO drafts (request, answers, beneficiary, version, saved_at) VALUES (?,?,?,?,?) ON CONFLICT (request) DO UPDATE SET answers = excluded.answers, beneficiary = excluded.beneficiary, version = excluded.version, saved_at = excluded.saved_at",
+		id, string(answers), string(whom), typed.Version, millis(typed.SavedAt))
 }
 
 // HeldAnswers gives what people have typed into open drafts of an offering, at

@@ -2,8 +2,10 @@ package web
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -21,24 +23,21 @@ import (
 
 // catalogEntry is one line of the catalog.
 type catalogEntry struct {
-	Key     string   `json:"key"`
-	Name    string   `json:"name"`
-	Text    string   `json:"text"`
-	Service string   `json:"service" doc:"Name of the service"`
-	Area    string   `json:"area"`
-	Door    string   `json:"door" enum:"wanted,broken"`
-	Picture string   `json:"picture,omitempty"`
-	By      []string `json:"by" nullable:"false" doc:"Words it was found by"`
-	Reason  string   `json:"reason,omitempty" doc:"Why it is picked"`
-	Ask     bool     `json:"ask" doc:"The reader may ask for it, not only see it"`
+	Key      string   `json:"key"`
+	Name     string   `json:"name"`
+	Text     string   `json:"text"`
+	Service  string   `json:"service" doc:"Name of the service"`
+	Area     string   `json:"area"`
+	Door     string   `json:"door" enum:"wanted,broken"`
+	Picture  string   `json:"picture,omitempty"`
+	Reason   string   `json:"reason,omitempty" doc:"Why it is picked"`
+	Articles []string `json:"articles" nullable:"false" doc:"Titles of its help"`
+	CatchAll bool     `json:"catchAll" doc:"It takes what nothing else is for"`
+	Ask      bool     `json:"ask" doc:"The reader may ask for it, not only see it"`
 }
 
-type findInput struct {
-	Words string `query:"words" maxLength:"200" doc:"Words, or a whole sentence; everything when empty"`
-}
-
-func (s *Server) findOfferings(ctx context.Context, in *findInput) (*body[listOf[catalogEntry]], error) {
-	list, err := s.Office.Catalog(ctx, me(ctx), in.Words)
+func (s *Server) catalog(ctx context.Context, _ *none) (*body[listOf[catalogEntry]], error) {
+	list, err := s.Office.Catalog(ctx, me(ctx))
 	return answer(listOf[catalogEntry]{Entries: s.catalogEntries(list)}, err)
 }
 
@@ -50,10 +49,18 @@ func (s *Server) picks(ctx context.Context, _ *none) (*body[listOf[catalogEntry]
 func (s *Server) catalogEntries(listed []work.Listed) []catalogEntry {
 	entries := make([]catalogEntry, len(listed))
 	for i, l := range listed {
-		service, _ := s.Office.Company().Service(l.Service)
-		entries[i] = catalogEntry{l.Offering, l.Name, l.Text, service.Name, service.Area, string(l.Door), l.Picture, list(l.By), l.Reason, l.Ask}
+		entries[i] = s.catalogEntry(l)
 	}
 	return entries
+}
+
+func (s *Server) catalogEntry(l work.Listed) catalogEntry {
+	service, _ := s.Office.Company().Service(l.Service)
+	articles := make([]string, len(l.Articles))
+	for i, a := range l.Articles {
+		articles[i] = a.Title
+	}
+	return catalogEntry{l.Offering, l.Name, l.Text, service.Name, service.Area, string(l.Door), l.Picture, l.Reason, articles, l.CatchAll, l.Ask}
 }
 
 // OpenedForm is a form with what was typed and what it comes to.
@@ -85,6 +92,7 @@ type FormHead struct {
 	Teams        []Named            `json:"teams" nullable:"false" doc:"When a question asks for one"`
 	Places       []string           `json:"places" nullable:"false" doc:"When a question asks for one"`
 	CostCentres  []Named            `json:"costCentres" nullable:"false" doc:"When a question asks for one"`
+	FileKinds    []Named            `json:"fileKinds" nullable:"false" doc:"Names of the media types that files may have, when a question asks for one"`
 }
 
 // SavedForm is the part of a form that answers change.
@@ -166,6 +174,7 @@ func (s *Server) openForm(ctx context.Context, in *struct {
 	OfferingInput
 	Again   string `query:"again" maxLength:"60" doc:"ID of an earlier request to ask for the same again"`
 	Request string `query:"request" maxLength:"60" doc:"ID of a request that was returned, to answer"`
+	Given   string `query:"given" maxLength:"8000" doc:"JSON of answers that a link brings along; what is in a draft goes before them"`
 }) (*body[OpenedForm], error) {
 	var f work.Form
 	var err error
@@ -175,7 +184,11 @@ func (s *Server) openForm(ctx context.Context, in *struct {
 	case in.Again != "":
 		f, err = s.Office.AskAgain(ctx, me(ctx), in.Again)
 	default:
-		f, err = s.Office.OpenForm(ctx, me(ctx), in.Offering)
+		var given form.Answers
+		if in.Given != "" && json.Unmarshal([]byte(in.Given), &given) != nil {
+			return nil, newProblem(http.StatusUnprocessableEntity, "These answers cannot be read.")
+		}
+		f, err = s.Office.OpenForm(ctx, me(ctx), in.Offering, given)
 	}
 	if errors.Is(err, work.ErrNotFound) {
 		return nil, s.gone(ctx, in.Offering)
@@ -223,7 +236,7 @@ func (s *Server) formBody(f work.Form) OpenedForm {
 		Offering: d.Key, Name: d.Purpose.Name, Text: d.Purpose.Text, Not: d.Purpose.Not, Door: string(d.Purpose.Door),
 		Picture: d.Purpose.Picture, Instructions: d.Purpose.Instructions, Articles: list(d.Purpose.Articles), Service: service.Name,
 		Sections: []form.Section{}, Questions: asked(d.Questions), Items: []price.Item{}, Extras: []price.Extra{}, Currency: d.Items.Currency,
-		ForOthers: d.Audience.For != "", ForSelf: !d.Audience.NotSelf, Newcomers: d.Audience.Newcomers, Teams: []Named{}, Places: []string{}, CostCentres: []Named{},
+		ForOthers: f.ForOthers, ForSelf: !d.Audience.NotSelf, Newcomers: d.Audience.Newcomers, Teams: []Named{}, Places: []string{}, CostCentres: []Named{}, FileKinds: []Named{},
 	}, SavedForm: s.saved(f), Notices: list(f.Notices)}
 	if out.Door == "" {
 		out.Door = string(offering.Wanted)
@@ -247,10 +260,28 @@ func (s *Server) formBody(f work.Form) OpenedForm {
 	if asks(d.Questions, form.Centre) {
 		out.CostCentres = s.centres()
 	}
+	out.FileKinds = fileKinds(out.FileKinds, d.Questions)
 	if asks(d.Questions, form.Location) {
 		out.Places = list(s.Office.Company().Locations())
 	}
 	return out
+}
+
+// fileKinds adds the names of the media types that questions and columns take.
+func fileKinds(kinds []Named, questions []form.Question) []Named {
+	for _, q := range questions {
+		kinds = fileKinds(kinds, q.Columns)
+		if q.Kind != form.File {
+			continue
+		}
+		for _, media := range q.Types() {
+			kind := Named{Key: media, Name: work.MediaName(media)}
+			if !slices.Contains(kinds, kind) {
+				kinds = append(kinds, kind)
+			}
+		}
+	}
+	return kinds
 }
 
 // offeredItem is an item without its rules, which are the owner's.
@@ -414,7 +445,7 @@ func (s *Server) lookUp(ctx context.Context, in *struct {
 	Question string `query:"question" maxLength:"60" doc:"Key of a person question; empty: for whom it is"`
 	Words    string `query:"words" maxLength:"100"`
 }) (*body[listOf[PersonView]], error) {
-	f, err := s.Office.OpenForm(ctx, me(ctx), in.Offering)
+	f, err := s.Office.OpenForm(ctx, me(ctx), in.Offering, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -455,6 +486,7 @@ type submitInput struct {
 		Answers form.Answers         `json:"answers" maxProperties:"500"`
 		For     offering.Beneficiary `json:"for,omitempty"`
 		Slip    string               `json:"slip" maxLength:"60" doc:"As the form last had it"`
+		Words   string               `json:"words,omitempty" maxLength:"200" doc:"That the offering was found by: the search learns from them"`
 	}
 }
 
@@ -463,6 +495,7 @@ func (s *Server) submit(ctx context.Context, in *submitInput) (*body[requestShee
 	if err != nil {
 		return nil, err
 	}
+	s.Office.SentAfter(ctx, state, in.Body.Words)
 	return s.sheet(ctx, state)
 }
 

@@ -189,7 +189,6 @@ func TestPicksAndDoors(t *testing.T) {
 	s := serve(t)
 	type entry struct {
 		Key, Door, Reason string
-		By                []string
 	}
 	picks := get[entries[entry]](t, s.as("sarmento"), "GET", "/api/picks", "")
 	assert.Len(t, picks.Entries, 3)
@@ -202,11 +201,19 @@ func TestPicksAndDoors(t *testing.T) {
 	}
 	assert.Equal(t, 1, doors["broken"])
 	assert.Greater(t, doors["wanted"], 5)
-	found := get[entries[entry]](t, s.as("sarmento"), "GET", "/api/offerings?words=gtae", "").Entries // four letters are not forgiven
-	assert.Empty(t, found)
-	found = get[entries[entry]](t, s.as("sarmento"), "GET", "/api/offerings?words=garaeg", "").Entries
-	require.NotEmpty(t, found)
-	assert.Equal(t, []string{"garage"}, found[0].By)
+	type results struct {
+		Results []struct {
+			Kind     string
+			Offering *entry
+			By       []string
+		}
+		Instead *struct{ Key, Team string }
+	}
+	found := get[results](t, s.as("sarmento"), "GET", "/api/search?words=garaeg", "")
+	require.NotEmpty(t, found.Results)
+	assert.Equal(t, "berth-side-parking", found.Results[0].Offering.Key)
+	assert.Equal(t, []string{"garage"}, found.Results[0].By)
+	assert.Equal(t, "Service Bench", found.Instead.Team)
 }
 
 // A service that is not offered any more takes its offerings out of the

@@ -307,9 +307,16 @@ type answered struct {
 	Label string        `json:"label"`
 	Text  string        `json:"text"`
 	Files []form.Upload `json:"files,omitempty" nullable:"false" doc:"To be opened"`
+	Table *tableView    `json:"table,omitempty" doc:"Of a question that asks for rows"`
 	Was   string        `json:"was,omitempty" doc:"How it was on sending, beside what is wanted"`
 
 	Private string `json:"private,omitempty" enum:"asking,sealed" doc:"Its answer is kept apart: the reader can have it shown, or not at all"`
+}
+
+// tableView is the answer to a table in words.
+type tableView struct {
+	Headings []string   `json:"headings" nullable:"false"`
+	Rows     [][]string `json:"rows" nullable:"false" doc:"As many cells in each as there are headings"`
 }
 
 type rungView struct {
@@ -650,6 +657,9 @@ func (s *Server) inWords(c *offering.Compiled, state request.State, sight reques
 			entry.Private = "sealed"
 		default:
 			entry.Text, entry.Was = c.Form.Show(q.Key, value, facts, c.Promise.Zone()), state.Present[q.Key]
+			if headings, rows := c.Form.Rows(q.Key, value, facts, c.Promise.Zone()); headings != nil {
+				entry.Table = &tableView{headings, rows}
+			}
 			if sight.Files() {
 				entry.Files = form.FilesIn(q, value)
 			}

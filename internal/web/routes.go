@@ -120,7 +120,9 @@ func (s *Server) operations() {
 	}
 	open(s, http.MethodDelete, "/api/session", "sign-out", s.signOut)
 
-	signed(s, http.MethodGet, "/api/offerings", "find-offerings", everyone, s.findOfferings)
+	signed(s, http.MethodGet, "/api/offerings", "catalog", everyone, s.catalog)
+	signed(s, http.MethodGet, "/api/search", "search", everyone, s.search)
+	signed(s, http.MethodPost, "/api/searches", "remember-search", everyone, s.rememberSearch)
 	signed(s, http.MethodGet, "/api/picks", "picks", everyone, s.picks)
 	signed(s, http.MethodGet, "/api/offerings/{offering}/people", "look-up", everyone, s.lookUp)
 	signed(s, http.MethodGet, "/api/offerings/{offering}/form", "open-form", everyone, s.openForm)

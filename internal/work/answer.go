@@ -58,7 +58,7 @@ func (o *Office) SaveReturned(ctx context.Context, person, id string, answers fo
 			return err
 		}
 		f = Form{Offering: c, Draft: id, Answers: answers, For: state.For, SavedAt: o.Clock().UTC(), Returned: &state}
-		return o.saveTyped(tx, c, id, store.Typed{Answers: answers, For: state.For, SavedAt: f.SavedAt})
+		return o.saveTyped(tx, c, id, store.Typed{Answers: answers, For: state.For, Version: c.Version, SavedAt: f.SavedAt})
 	})
 	if err != nil {
 		return Form{}, err

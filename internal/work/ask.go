@@ -5,6 +5,7 @@ import (
 	"crypto/rand"
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"time"
 
@@ -27,6 +28,7 @@ type Form struct {
 	For        offering.Beneficiary
 	Belongings []people.Belonging // of the beneficiary
 	SavedAt    time.Time          // of the draft
+	ForOthers  bool               // there is somebody else for whom they may ask
 	Notices    []string           // what has changed since the request it is taken from
 	Returned   *request.State     // the request it belongs to, while that waits for an answer
 	Evaluated  Evaluated
@@ -62,8 +64,9 @@ func (o *Office) askable(ctx context.Context, person, key string) (*offering.Com
 	return c, nil
 }
 
-// OpenForm opens an offering for a person, with what they typed before.
-func (o *Office) OpenForm(ctx context.Context, person, key string) (Form, error) {
+// OpenForm opens an offering for a person, with what they typed before, or else
+// with answers that brought them here. It begins no draft.
+func (o *Office) OpenForm(ctx context.Context, person, key string, given form.Answers) (Form, error) {
 	c, err := o.askable(ctx, person, key)
 	if err != nil {
 		return Form{}, err
@@ -79,6 +82,20 @@ func (o *Office) OpenForm(ctx context.Context, person, key string) (Form, error)
 			return Form{}, err
 		}
 		f.Answers, f.For, f.SavedAt = typed.Answers, typed.For, typed.SavedAt
+		if err := o.fill(ctx, &f, person); err != nil {
+			return Form{}, err
+		}
+		if 0 < typed.Version && typed.Version < c.Version {
+			old, err := o.Version(ctx, key, typed.Version)
+			if err != nil {
+				return Form{}, err
+			}
+			f.Notices = append([]string{"The offering has changed since you began."}, changedSince(old, c, request.State{Answers: f.Answers}, f)...)
+		}
+		return f, nil
+	}
+	if given != nil {
+		f.Answers = given
 	}
 	return f, o.fill(ctx, &f, person)
 }
@@ -93,9 +110,33 @@ func (o *Office) fill(ctx context.Context, f *Form, person string) error {
 	if facts.Files, err = o.files(ctx, o.Store, f.Offering, f.Draft); err != nil {
 		return err
 	}
+	f.ForOthers = o.mayForOthers(f.Offering, parties.Asker)
 	f.For, f.Belongings = parties.Beneficiary, parties.Belongings
 	f.Evaluated = o.evaluate(f.Offering, parties, facts, f.Answers, o.Clock())
+	if e := &f.Evaluated; e.Trouble != "" { // then nobody is asked, and nothing follows
+		e.Decisions, e.Promised, e.Forecast = []Foreseen{}, nil, request.Forecast{}
+	}
 	return nil
+}
+
+// mayForOthers tells whether there is anybody else for whom a person may ask.
+// It is found out once for each version, and again when the company changes.
+func (o *Office) mayForOthers(c *offering.Compiled, asker people.Person) bool {
+	if c.Document.Audience.For == "" {
+		return false
+	}
+	key := forOthers{c.Document.Key, c.Version, asker.ID}
+	if kept, ok := o.others.Load(key); ok {
+		return kept.(bool)
+	}
+	p := offering.Parties{Asker: asker, Company: o.Company()}
+	may := slices.ContainsFunc(p.Company.Persons(), func(other people.Person) bool {
+		p.Beneficiary.Person = other.ID
+		ok, _ := c.MayAsk(p)
+		return ok && !other.Away && other.ID != asker.ID
+	})
+	o.others.Store(key, may)
+	return may
 }
 
 // held is the part of the store that belongings and files are read from,
@@ -113,7 +154,7 @@ type held interface {
 // nothing is read.
 func (o *Office) parties(ctx context.Context, from held, c *offering.Compiled, asker string, b offering.Beneficiary) (offering.Parties, error) {
 	p, _ := o.Company().Person(asker)
-	if b.Person == "" && b.Newcomer == nil {
+	if b.Person == "" && b.Newcomer == nil && !b.Other {
 		b.Person = asker
 	}
 	out := offering.Parties{Asker: p, Beneficiary: b, Company: o.Company()}
@@ -186,7 +227,7 @@ func (o *Office) SaveDraft(ctx context.Context, person, key string, answers form
 	}
 	f := Form{Offering: c, Answers: answers, For: whom, SavedAt: o.Clock().UTC()}
 	err = o.draft(ctx, person, c, &f.Draft, func(tx *store.Tx) error {
-		return o.saveTyped(tx, c, f.Draft, store.Typed{Answers: answers, For: whom, SavedAt: f.SavedAt})
+		return o.saveTyped(tx, c, f.Draft, store.Typed{Answers: answers, For: whom, Version: c.Version, SavedAt: f.SavedAt})
 	})
 	if err != nil {
 		return Form{}, err
@@ -220,7 +261,7 @@ func (o *Office) draftIn(ctx context.Context, tx *store.Tx, person string, c *of
 	*id = rand.Text()
 	state, err := o.begin(ctx, tx, person, *id, c)
 	if err == nil {
-		err = tx.SaveTyped(*id, store.Typed{Answers: form.Answers{}, SavedAt: o.Clock().UTC()})
+		err = tx.SaveTyped(*id, store.Typed{Answers: form.Answers{}, Version: c.Version, SavedAt: o.Clock().UTC()})
 	}
 	return &state, err
 }
@@ -278,7 +319,7 @@ func changedSince(old, now *offering.Compiled, state request.State, f Form) []st
 			notices = append(notices, fmt.Sprintf("“%s” is a new question.", question.Label))
 		case there && q.Shown && was.Label != question.Label:
 			notices = append(notices, fmt.Sprintf("“%s” is now asked as “%s”.", was.Label, question.Label))
-		case answered && before != nil && was.Kind == form.File:
+		case answered && before != nil && was.Kind == form.File && state.Reference != "": // a draft has them still
 			notices = append(notices, fmt.Sprintf("Add the files of “%s” again, if they are still right.", question.Label))
 		case answered && q.Shown && q.Value == nil && len(q.Problems) > 0:
 			notices = append(notices, fmt.Sprintf("“%s”: your answer of then is not possible any more.", question.Label))

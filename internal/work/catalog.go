@@ -10,6 +10,7 @@ import (
 
 	"heptad/internal/core/audience"
 	"heptad/internal/core/finding"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/store"
 )
@@ -23,9 +24,8 @@ type entry struct {
 // Listed is an offering that a person finds.
 type Listed struct {
 	store.CatalogEntry
-	By     []string // words it was found by
-	Reason string   // why it is picked for the person
-	Ask    bool     // they may ask, not only see
+	Reason string // why it is picked for the person
+	Ask    bool   // they may ask, not only see
 }
 
 // catalog gives what can be asked for, by area, service and name. It is kept
@@ -60,6 +60,7 @@ func (o *Office) audienceOf(row store.CatalogEntry) *audience.Compiled {
 // catalogChanged makes the next reader read the catalog anew.
 func (o *Office) catalogChanged() {
 	o.listed.Store(nil)
+	o.searched.Store(nil)
 	o.Live.tell(Change{Kind: "catalog"}, nil)
 }
 
@@ -68,39 +69,16 @@ func (o *Office) audiencePerson(id string) audience.Person {
 	return audience.Of(p, o.Company())
 }
 
-// Catalog lists the offerings that a person finds: all of them, or those that a
-// search for words gives, the best first.
-func (o *Office) Catalog(ctx context.Context, person, words string) ([]Listed, error) {
+// Catalog lists the offerings that a person finds.
+func (o *Office) Catalog(ctx context.Context, person string) ([]Listed, error) {
 	entries, err := o.catalog(ctx)
 	if err != nil {
 		return nil, err
 	}
 	me := o.audiencePerson(person)
-	if strings.TrimSpace(words) == "" {
-		list := []Listed{}
-		for _, e := range entries {
-			if l, ok := e.seenBy(me); ok {
-				list = append(list, l)
-			}
-		}
-		return list, nil
-	}
-	found, err := o.Store.FindOfferings(ctx, words)
-	if err != nil {
-		return nil, err
-	}
-	byKey := map[string]entry{}
-	for _, e := range entries {
-		byKey[e.Offering] = e
-	}
 	list := []Listed{}
-	for _, f := range found {
-		e, known := byKey[f.Offering]
-		if !known {
-			continue
-		}
+	for _, e := range entries {
 		if l, ok := e.seenBy(me); ok {
-			l.By = f.By
 			list = append(list, l)
 		}
 	}
@@ -125,7 +103,7 @@ const (
 // Picks are the few offerings put before a person: what they ask for most, what
 // their department asks for, what owners put forward, each with its reason.
 func (o *Office) Picks(ctx context.Context, person string) ([]Listed, error) {
-	all, err := o.Catalog(ctx, person, "")
+	all, err := o.Catalog(ctx, person)
 	if err != nil {
 		return nil, err
 	}
@@ -136,7 +114,7 @@ func (o *Office) Picks(ctx context.Context, person string) ([]Listed, error) {
 	}
 	chosen := []Listed{}
 	add := func(key, reason string) {
-		i := slices.IndexFunc(all, func(l Listed) bool { return l.Offering == key && l.Ask })
+		i := slices.IndexFunc(all, func(l Listed) bool { return l.Offering == key && l.Ask && l.Door != offering.Broken && !l.CatchAll })
 		if i < 0 || len(chosen) == picks || slices.ContainsFunc(chosen, func(l Listed) bool { return l.Offering == key }) {
 			return
 		}
@@ -206,7 +184,7 @@ func (o *Office) Successor(ctx context.Context, person, key string) (store.Catal
 			return store.CatalogEntry{}, nil
 		}
 	}
-	all, err := o.Catalog(ctx, person, "")
+	all, err := o.Catalog(ctx, person)
 	if err != nil {
 		return store.CatalogEntry{}, err
 	}

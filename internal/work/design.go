@@ -72,6 +72,7 @@ func (o *Office) Create(ctx context.Context, person string, b Beginning) (Opened
 		return Opened{}, invalid("noName", "/name", "Name the offering with letters or digits.")
 	}
 	document := offering.New(stem, strings.TrimSpace(b.Name), b.Service, homeCurrency, homeZone)
+	document.Promise.Calendar = o.Company().CalendarOf(person)
 	switch {
 	case b.Copy != "":
 		from, err := o.latest(ctx, o.Store, person, b.Copy)

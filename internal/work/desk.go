@@ -164,7 +164,7 @@ func (o *Office) Replies(ctx context.Context, person string, s *request.State, t
 	facts := o.replyFacts(*s, c, person, task)
 	for i, r := range replies {
 		texts := message.Compile([]message.Text{{Kind: message.Said, Subject: r.Name, Body: r.Text}}, "", &finding.List{})
-		_, replies[i].Text = message.Write(message.Said, facts, texts)
+		_, replies[i].Text, _ = message.Write(message.Said, facts, texts)
 	}
 	return replies, nil
 }
@@ -246,7 +246,7 @@ func (o *Office) Find(ctx context.Context, person string, w store.Wanted) ([]sto
 	}
 	if upper := strings.ToUpper(w.Words); looksLikeReference(upper, o.Prefix) {
 		if !request.ValidReference(upper) {
-			return nil, invalid("mistyped", "/words", "%s is no reference: its letter does not fit its number. One of them is mistyped.", upper)
+			return nil, invalid("mistyped", "/words", "%s", notAReference(upper))
 		}
 		state, err := o.Store.ByReference(ctx, upper)
 		if err != nil || !o.Viewer(person, state).Any() {
@@ -255,6 +255,10 @@ func (o *Office) Find(ctx context.Context, person string, w store.Wanted) ([]sto
 		return []store.Entry{{State: state}}, nil
 	}
 	return o.Store.Find(ctx, o.sight(person), w)
+}
+
+func notAReference(text string) string {
+	return text + " is no reference: its letter does not fit its number. One of them is mistyped."
 }
 
 // Overview counts what is under way of what a person may see, or works on.

@@ -362,7 +362,7 @@ func TestPrivateAnswers(t *testing.T) {
 	f, err := o.SaveDraft(ctx, sarmento, "desk-aid", answers, offering.Beneficiary{})
 	require.NoError(t, err)
 	nowhere(t, o, cause)
-	again, err := o.OpenForm(ctx, sarmento, "desk-aid")
+	again, err := o.OpenForm(ctx, sarmento, "desk-aid", nil)
 	require.NoError(t, err)
 	assert.Equal(t, cause, again.Answers["cause"], "what was typed is there again")
 

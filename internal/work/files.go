@@ -46,7 +46,7 @@ func (o *Office) keep(q form.Question, file IncomingFile) (form.Upload, error) {
 	case n == 0:
 		return form.Upload{}, refusedFile("emptyFile", "%s is empty.", name)
 	case !slices.Contains(q.Types(), media):
-		return form.Upload{}, refusedFile("fileType", "%s is %s, whatever its name says. Taken here are %s.", name, inWords(media), kindsInWords(q.Types()))
+		return form.Upload{}, refusedFile("fileType", "%s is %s, whatever its name says. Taken here are %s.", name, MediaName(media), kindsInWords(q.Types()))
 	}
 	name = fitting(name, media, kind.Extension())
 	id, size, err := o.Store.KeepContent(io.MultiReader(bytes.NewReader(head), file.Content), q.SizeLimit())
@@ -113,7 +113,8 @@ var mediaWords = map[string]string{
 	"application/vnd.oasis.opendocument.spreadsheet":                          "a spreadsheet (ods)",
 }
 
-func inWords(media string) string {
+// MediaName is what people call a media type.
+func MediaName(media string) string {
 	if words, ok := mediaWords[media]; ok {
 		return words
 	}
@@ -123,7 +124,7 @@ func inWords(media string) string {
 func kindsInWords(types []string) string {
 	all := make([]string, len(types))
 	for i, t := range types {
-		all[i] = inWords(t)
+		all[i] = MediaName(t)
 	}
 	return strings.Join(all, ", ")
 }

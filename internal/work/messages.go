@@ -70,7 +70,7 @@ func (o *Office) notify(ctx context.Context, tx *store.Tx, after request.State, 
 		if n.Kind == message.Decide || n.Kind == message.Remind {
 			m.DecideBy = decideBy(after, n.Rung, facts.Now)
 		}
-		m.Subject, m.Body = message.Write(n.Kind, o.messageFacts(after, n, facts), facts.Offering.Messages, general)
+		m.Subject, m.Body, m.Text = message.Write(n.Kind, o.messageFacts(after, n, facts), facts.Offering.Messages, general)
 		if n.Kind == message.Written {
 			m.Subject, m.Body = n.Subject, n.Text
 		}
@@ -125,7 +125,7 @@ func (o *Office) postKind(ctx context.Context, tx *store.Tx, m store.Message, fa
 	if err != nil {
 		return err
 	}
-	m.Subject, m.Body = message.Write(m.Kind, facts, general)
+	m.Subject, m.Body, m.Text = message.Write(m.Kind, facts, general)
 	return o.post(tx, m, wayOf(ways, m.Person, m.Kind))
 }
 
@@ -423,7 +423,7 @@ func (o *Office) Sample(text message.Text) (subject, body string, findings findi
 		return "", "", findings
 	}
 	due := o.Clock().UTC().AddDate(0, 0, 2).Format(dueForm)
-	subject, body = message.Write(text.Kind, message.Facts{
+	subject, body, _ = message.Write(text.Kind, message.Facts{
 		Reference: request.Reference(o.Prefix, firstReference+1), Title: "Quay access badge", Offering: "Quay access badge", Asker: "Davi Sarmento", For: "Davi Sarmento",
 		By: "Ragnhild Quist", Said: "For the fuel dock as well?", Decision: "Line manager", Task: "Take the picture", Price: "EUR 12.50 in the first year",
 		Due: due, Holder: "Ragnhild Quist", Outcome: "declined", Person: "Ragnhild Quist",

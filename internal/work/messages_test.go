@@ -171,6 +171,9 @@ func TestTextsOfTheOwner(t *testing.T) {
 	o.Ask("sarmento", "covered")
 	post(t, o)
 	assert.Equal(t, "Say yes to Davi Sarmento", lettersTo(o, "quist")[0].Subject)
+	var from string // the text a message was written from stays known when it changes
+	require.NoError(t, o.Store.Writer().QueryRow("SELECT v.subject FROM messages m JOIN message_versions v ON v.version = m.text WHERE m.person = ? AND m.kind = 'decide' ORDER BY m.at DESC LIMIT 1", demo.ID("quist")).Scan(&from))
+	assert.Equal(t, "Say yes to {{ request.asker }}", from)
 	err := o.SetText(ctx, demo.ID("lindskaug"), message.Text{Kind: message.Decide, Subject: "{{ request.answer }}", Body: "Please."})
 	refusal, ok := request.AsRefusal(err)
 	require.True(t, ok)

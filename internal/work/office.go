@@ -45,6 +45,8 @@ type Office struct {
 	compiled   sync.Map // of versionKey to *offering.Compiled
 	audiences  sync.Map // of versionKey to *audience.Compiled
 	listed     atomic.Pointer[[]entry]
+	others     sync.Map                 // of forOthers to bool
+	searched   atomic.Pointer[searched] // the catalog, ready to be searched
 	texts      atomic.Pointer[message.Texts]
 	relieved   atomic.Pointer[relief]
 	wake       chan struct{}
@@ -56,6 +58,13 @@ type Office struct {
 	unforecast dirty                 // requests whose forecast is to be worked out anew
 	forged     forgeries
 	granted    atomic.Pointer[granted]
+}
+
+// forOthers is a version of an offering and who asks.
+type forOthers struct {
+	offering string
+	version  int
+	asker    string
 }
 
 type versionKey struct {
@@ -88,6 +97,8 @@ func (o *Office) ReadCompany(ctx context.Context) error {
 	if err := o.readGrants(ctx); err != nil {
 		return err
 	}
+	o.others.Clear()
+	o.searched.Store(nil)
 	o.compiled.Clear() // calendars and teams are read when an offering is compiled
 	return nil
 }

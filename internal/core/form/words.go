@@ -243,19 +243,53 @@ func (f *Form) showText(q *question, x string, facts Facts, zone *time.Location)
 		if a, err := money.Parse(x, f.currency); err == nil {
 			return a.String()
 		}
+	case Date:
+		if t, err := time.Parse(time.DateOnly, x); err == nil {
+			return t.Format(dayWords)
+		}
 	case DateTime:
 		if t, err := time.Parse(time.RFC3339, x); err == nil {
-			return t.In(zone).Format("2006-01-02 15:04 MST")
+			return t.In(zone).Format(dayWords + ", 15:04 MST")
 		}
 	}
 	return x
 }
+
+// dayWords is how a date reads in a text.
+const dayWords = "2 January 2006"
 
 func (q *question) label(key string) string {
 	if label := q.labels[key]; label != "" {
 		return label
 	}
 	return key
+}
+
+// Rows gives the answer to a table in words: the headings of the columns that have
+// an answer, and the cells of each row; nothing for other kinds.
+func (f *Form) Rows(key string, answer any, facts Facts, zone *time.Location) (headings []string, cells [][]string) {
+	i, ok := f.index[key]
+	if !ok || f.questions[i].Kind != Table {
+		return nil, nil
+	}
+	q := &f.questions[i]
+	rows, _ := rowsOf(answer)
+	cells = make([][]string, len(rows))
+	for i := range q.columns {
+		column := &q.columns[i]
+		words := make([]string, len(rows))
+		for n, row := range rows {
+			words[n] = f.show(column, row[column.Key], facts, zone)
+		}
+		if !slices.ContainsFunc(words, func(w string) bool { return w != "" }) {
+			continue
+		}
+		headings = append(headings, column.ForStaff())
+		for n, w := range words {
+			cells[n] = append(cells[n], w)
+		}
+	}
+	return headings, cells
 }
 
 // showRows gives a row a line: "Number 12, Valid until 2027-04-01".

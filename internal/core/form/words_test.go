@@ -92,13 +92,18 @@ func TestShowInWords(t *testing.T) {
 	}{
 		"who":    {"ilse", "Ilse Brandvik"},
 		"crew":   {"keys", "Keys & Badges"},
-		"at":     {"2027-07-01T10:00:00Z", "2027-07-01 11:00 WEST"},
+		"at":     {"2027-07-01T10:00:00Z", "1 July 2027, 11:00 WEST"},
 		"sum":    {"3.50", "EUR 3.50"},
-		"when":   {"2027-03-12T09:00:00Z", "2027-03-12 09:00 WET"},
+		"when":   {"2027-03-12T09:00:00Z", "12 March 2027, 09:00 WET"},
 		"papers": {[]any{map[string]any{"kind": "x", "by": "kira", "scan": []any{map[string]any{"id": "u", "name": "a.pdf"}}}}, "SCAN a.pdf, KIND X, BY Kira Matsuda"},
 		"things": {[]any{map[string]any{"item": "card", "quantity": 2.0}}, "2 × Card"},
 	} {
 		assert.Equal(t, c.want, f.Show(key, c.answer, form.Facts{Company: directory}, lisbon), key)
 	}
+	headings, cells := f.Rows("papers", []any{map[string]any{"kind": "x", "by": "kira"}, map[string]any{"kind": "y"}}, form.Facts{Company: directory}, lisbon)
+	assert.Equal(t, []string{"KIND", "BY"}, headings, "only columns with an answer")
+	assert.Equal(t, [][]string{{"X", "Kira Matsuda"}, {"Y", ""}}, cells)
+	headings, _ = f.Rows("who", "ilse", form.Facts{Company: directory}, lisbon)
+	assert.Empty(t, headings, "of tables only")
 	assert.Equal(t, "left long ago", f.Show("who", "left long ago", form.Facts{Company: directory}, lisbon), "whoever is not known any more")
 }

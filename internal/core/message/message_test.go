@@ -26,28 +26,30 @@ func TestWrite(t *testing.T) {
 	require.Len(t, findings, 1)
 	assert.Equal(t, "/messages/1/subject", findings[0].Place)
 
-	subject, body := message.Write(message.Decide, facts(), nil, own)
+	subject, body, source := message.Write(message.Decide, facts(), nil, own)
 	assert.Equal(t, "Dear Ragnhild Quist: Quay badge", subject, "a subject is one line")
 	assert.Equal(t, "By —?", body, "what is unknown is said to be")
+	assert.Equal(t, "By {{ request.by }}?", source.Body, "the text that was filled in")
+	assert.NotEqual(t, source.Version(), message.Text{Kind: source.Kind, Subject: source.Subject, Body: source.Body + " "}.Version())
 
-	subject, _ = message.Write(message.Decide, facts())
+	subject, _, _ = message.Write(message.Decide, facts())
 	assert.Equal(t, "Your decision: Quay badge", subject, "the usual text")
 	general := message.Compile([]message.Text{{Kind: message.Decide, Subject: "General", Body: "g"}}, "", &finding.List{})
-	subject, _ = message.Write(message.Decide, facts(), own, general)
+	subject, _, _ = message.Write(message.Decide, facts(), own, general)
 	assert.Equal(t, "Dear Ragnhild Quist: Quay badge", subject, "the offering's own goes first")
-	subject, _ = message.Write(message.Decide, facts(), nil, general)
+	subject, _, _ = message.Write(message.Decide, facts(), nil, general)
 	assert.Equal(t, "General", subject)
 
-	subject, _ = message.Write(message.Said, facts(), own)
+	subject, _, _ = message.Write(message.Said, facts(), own)
 	assert.Equal(t, "— wrote on Quay badge", subject, "a faulty text does not stop a message")
 }
 
 func TestForSomebodyElse(t *testing.T) {
 	f := facts()
-	_, body := message.Write(message.Decide, f)
+	_, body, _ := message.Write(message.Decide, f)
 	assert.True(t, strings.HasPrefix(body, "Davi Sarmento asks for Quay badge.\n"), body)
 	f.For = "Ondina Farsund"
-	_, body = message.Write(message.Decide, f)
+	_, body, _ = message.Write(message.Decide, f)
 	assert.True(t, strings.HasPrefix(body, "Davi Sarmento asks for Quay badge, for Ondina Farsund.\n"), body)
 }
 
@@ -75,7 +77,7 @@ func TestEveryKindIsWhole(t *testing.T) {
 	for i, kind := range message.Kinds {
 		assert.NotEmpty(t, kind.Words())
 		assert.Equal(t, kind, message.Usual()[i].Kind)
-		subject, body := message.Write(kind, facts())
+		subject, body, _ := message.Write(kind, facts())
 		assert.NotContains(t, subject+body, "{{")
 		assert.Equal(t, kind != message.Progress, message.UsualWay(kind).List, "each step of the work is for who wants it")
 	}

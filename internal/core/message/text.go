@@ -1,6 +1,8 @@
 package message
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"fmt"
 	"slices"
 	"strings"
@@ -86,7 +88,16 @@ func env() *rule.Env {
 // Texts are compiled texts by kind.
 type Texts struct{ texts map[Kind]compiled }
 
-type compiled struct{ subject, body *rule.Placeholder }
+type compiled struct {
+	subject, body *rule.Placeholder
+	source        Text
+}
+
+// Version tells texts apart: the same words have the same, 16 hexadecimal digits.
+func (t Text) Version() string {
+	sum := sha256.Sum256([]byte(string(t.Kind) + "\x00" + t.Subject + "\x00" + t.Body))
+	return hex.EncodeToString(sum[:8])
+}
 
 // Compile checks texts; findings are placed below a place such as /messages.
 func Compile(texts []Text, place string, findings *finding.List) *Texts {
@@ -103,7 +114,7 @@ func Compile(texts []Text, place string, findings *finding.List) *Texts {
 		if strings.TrimSpace(t.Subject) == "" || strings.TrimSpace(t.Body) == "" {
 			findings.Error("noText", at, "A message has no subject or no text.", "Write it, or take it out.")
 		}
-		var c compiled
+		c := compiled{source: t}
 		var err error
 		if c.subject, err = e.CompileText(t.Subject); err != nil {
 			findings.Error("placeholder", at+"/subject", "A placeholder cannot be read: "+err.Error()+".", "")
@@ -118,8 +129,8 @@ func Compile(texts []Text, place string, findings *finding.List) *Texts {
 
 // Write fills in the text of a kind; the first of several that has one counts,
 // the usual text otherwise. A faulty text must not stop a message: the usual
-// one takes its place.
-func Write(kind Kind, f Facts, from ...*Texts) (subject, body string) {
+// one takes its place. It gives the text that was filled in, too.
+func Write(kind Kind, f Facts, from ...*Texts) (subject, body string, source Text) {
 	named := func(name string) rule.Record {
 		if name == "" {
 			return rule.Record{}
@@ -140,10 +151,10 @@ func Write(kind Kind, f Facts, from ...*Texts) (subject, body string) {
 		subject, err := c.subject.Render(values, nothing)
 		body, err2 := c.body.Render(values, nothing)
 		if err == nil && err2 == nil {
-			return strings.Join(strings.Fields(subject), " "), strings.TrimSpace(body)
+			return strings.Join(strings.Fields(subject), " "), strings.TrimSpace(body), c.source
 		}
 	}
-	return kind.Words(), kind.Words()
+	return kind.Words(), kind.Words(), Text{Kind: kind, Subject: kind.Words(), Body: kind.Words()}
 }
 
 func nothing(string, string) (string, bool) { return "", false }

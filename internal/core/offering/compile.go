@@ -1,6 +1,7 @@
 package offering
 
 import (
+	"cmp"
 	"fmt"
 	"regexp"
 	"slices"
@@ -276,6 +277,7 @@ func checkPicks(d Document, findings *finding.List) {
 type Beneficiary struct {
 	Person   string           `json:"person,omitempty" doc:"ID; empty for a newcomer"`
 	Newcomer *people.Newcomer `json:"newcomer,omitempty"`
+	Other    bool             `json:"other,omitempty" doc:"For somebody else, who is not named yet"`
 	Via      Via              `json:"via,omitempty" enum:"person,phone,mail,chat" doc:"How they asked, when staff write it down for them; empty when nobody asked"`
 }
 
@@ -418,7 +420,7 @@ func (c *Compiled) MayAsk(p Parties) (bool, string) {
 	}
 	person, ok := p.Company.Person(p.Beneficiary.Person)
 	if !ok {
-		return false, "Nobody says for whom it is."
+		return false, "Say for whom it is."
 	}
 	return c.Audience.MayAskFor(asker, audience.Of(person, p.Company))
 }
@@ -430,6 +432,19 @@ func (c *Compiled) Show(answers form.Answers, facts form.Facts) plan.Show {
 			return "", false
 		}
 		return c.Form.Show(field, answers[field], facts, c.Promise.Zone()), true
+	}
+}
+
+// ShowSystems gives the label of an answer for placeholders in what other systems
+// are given: dates and instants stay as they are, by ISO 8601.
+func (c *Compiled) ShowSystems(answers form.Answers, facts form.Facts) plan.Show {
+	people := c.Show(answers, facts)
+	return func(root, field string) (string, bool) {
+		q, _ := c.Form.Question(field)
+		if kind := cmp.Or(q.Gives, q.Kind); root == "answers" && (kind == form.Date || kind == form.DateTime) {
+			return "", false
+		}
+		return people(root, field)
 	}
 }
 

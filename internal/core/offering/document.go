@@ -47,6 +47,7 @@ type Purpose struct {
 	Keywords     []string  `json:"keywords,omitempty" maxItems:"50" nullable:"false" doc:"Other words people look for"`
 	Picture      string    `json:"picture,omitempty" maxLength:"80000" doc:"data: URI of a PNG, JPEG or WebP"`
 	Pick         bool      `json:"pick,omitempty" doc:"The owner puts it on the front page"`
+	CatchAll     bool      `json:"catchAll,omitempty" doc:"It takes what nothing else is for: a search that finds nothing offers to send its words here"`
 	Instructions string    `json:"instructions,omitempty" maxLength:"8000" doc:"Shown above the form"`
 	Articles     []Article `json:"articles,omitempty" maxItems:"20" nullable:"false" doc:"Help that opens beside the form"`
 	Title        string    `json:"title,omitempty" maxLength:"300" doc:"Of a request, with {{ CEL }} placeholders; the name when left out"`

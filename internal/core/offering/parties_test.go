@@ -61,7 +61,7 @@ func TestMayAskOfTheParties(t *testing.T) {
 	}{
 		"for oneself":          {func(*offering.Document) {}, "ilse", offering.Beneficiary{Person: "p-ilse"}, true, "themselves"},
 		"not in the audience":  {func(d *offering.Document) { d.Audience.Ask = `asker.department == "Finance"` }, "ilse", offering.Beneficiary{Person: "p-ilse"}, false, "does not fit"},
-		"for nobody":           {func(*offering.Document) {}, "ilse", offering.Beneficiary{}, false, "Nobody says for whom"},
+		"for nobody":           {func(*offering.Document) {}, "ilse", offering.Beneficiary{}, false, "Say for whom it is"},
 		"for a newcomer":       {func(d *offering.Document) { d.Audience.Newcomers = true }, "ilse", offering.Beneficiary{Newcomer: &people.Newcomer{Name: "N"}}, true, "newcomers"},
 		"not for newcomers":    {func(*offering.Document) {}, "ilse", offering.Beneficiary{Newcomer: &people.Newcomer{Name: "N"}}, false, "not in the directory"},
 		"for others, no rule":  {func(*offering.Document) {}, "tomas", offering.Beneficiary{Person: "p-ilse"}, false, "only be asked for oneself"},

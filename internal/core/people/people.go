@@ -240,6 +240,12 @@ func (d *Directory) Calendar(key string) (*calendar.Calendar, bool) {
 	return c, ok
 }
 
+// CalendarOf is the key of the working calendar of a person's location; empty when
+// it has none.
+func (d *Directory) CalendarOf(person string) string {
+	return d.locations[d.persons[person].Location].Calendar
+}
+
 // HoursOf is the working calendar of a person: that of their location, else
 // Monday to Friday round the clock in UTC.
 func (d *Directory) HoursOf(person string) *calendar.Calendar {
@@ -378,6 +384,13 @@ func (d *Directory) Managers(id string) []string {
 // Locations lists the names of all places people work at, in order.
 func (d *Directory) Locations() []string {
 	return d.Values(func(p Person) string { return p.Location })
+}
+
+// Places lists the words for where people work: locations, and the keys of the
+// calendars there.
+func (d *Directory) Places() []string {
+	names := d.Locations()
+	return slices.AppendSeq(names, maps.Keys(d.calendars))
 }
 
 // LocationsIn lists the locations that work by a calendar, by name.

@@ -23,7 +23,7 @@ func CallKey(request, task string, undo bool) string {
 // call asks for the action of an automatic task at an instant.
 func (t *turn) call(key string, at time.Time) {
 	task, o := t.state.task(key), t.facts.Offering
-	inputs, err := o.Plan.Inputs(task.Of, t.taskValues(task), t.show())
+	inputs, err := o.Plan.Inputs(task.Of, t.taskValues(task), t.showSystems())
 	if err != nil {
 		t.stuck(TaskStuck{Task: key, Trouble: "What to send could not be worked out: " + err.Error() + "."})
 		return
@@ -40,7 +40,7 @@ func (t *turn) call(key string, at time.Time) {
 // the call it undoes, as nobody may know whether that was done.
 func (t *turn) undoCall(key string, at time.Time) {
 	task, o := t.state.task(key), t.facts.Offering
-	inputs, err := o.Plan.UndoInputs(task.Of, t.taskValues(task), t.show())
+	inputs, err := o.Plan.UndoInputs(task.Of, t.taskValues(task), t.showSystems())
 	if err != nil {
 		t.stuck(TaskStuck{Task: key, Undo: true, Trouble: "What to send could not be worked out: " + err.Error() + "."})
 		return

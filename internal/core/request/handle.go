@@ -319,7 +319,7 @@ func place(question string, p form.Problem) string {
 // parties are who asks and for whom; nobody named is the asker.
 func (t *turn) parties(b offering.Beneficiary) offering.Parties {
 	asker, _ := t.facts.Company.Person(t.state.Asker)
-	if b.Person == "" && b.Newcomer == nil {
+	if b.Person == "" && b.Newcomer == nil && !b.Other {
 		b.Person = asker.ID
 	}
 	return offering.Parties{Asker: asker, Beneficiary: b, Belongings: t.belongings(), Pools: t.facts.Pools, Company: t.facts.Company}

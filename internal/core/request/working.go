@@ -55,6 +55,11 @@ func (t *turn) show() plan.Show {
 	return t.facts.Offering.Show(t.state.Answers, t.parties(t.state.For).Facts())
 }
 
+// showSystems gives words for answers in what other systems are given.
+func (t *turn) showSystems() plan.Show {
+	return t.facts.Offering.ShowSystems(t.state.Answers, t.parties(t.state.For).Facts())
+}
+
 // plan makes the tasks; all are blocked until they are released.
 func (t *turn) plan() {
 	planned := Planned{Tasks: t.made()}

@@ -63,3 +63,48 @@ CREATE TABLE forecasts (
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX forecasts_due ON forecasts(due_at);
 CREATE INDEX forecasts_next ON forecasts(next_at) WHERE next_at > 0;
+
+-- The search reads the catalog; what people looked for is remembered.
+DROP TABLE offering_search;
+DROP TABLE search_words;
+ALTER TABLE catalog ADD COLUMN catch_all INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE catalog ADD COLUMN details TEXT NOT NULL DEFAULT ''; -- what can be picked and is asked
+ALTER TABLE catalog ADD COLUMN articles TEXT NOT NULL DEFAULT '[]';
+UPDATE catalog SET (details, articles) = (SELECT
+  coalesce((SELECT group_concat(value ->> '$.name', ' · ') FROM json_each(v.document, '$.items.list')), '') || ' · ' ||
+  coalesce((SELECT group_concat(value ->> '$.label', ' · ') FROM json_each(v.document, '$.questions')), ''),
+  coalesce(v.document -> '$.purpose.articles', '[]')
+  FROM offering_versions v WHERE v.offering = catalog.offering AND v.number = catalog.number);
+
+-- Each sentence of a person once. Who it was is a keyed hash of person and words,
+-- only to count different people.
+CREATE TABLE searches (
+  hash BLOB PRIMARY KEY,
+  words TEXT NOT NULL,
+  found INTEGER NOT NULL, -- how many
+  opened TEXT NOT NULL, -- offering; empty for none
+  sent INTEGER NOT NULL, -- 1 once a request came of it
+  department TEXT NOT NULL,
+  at INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
+CREATE INDEX searches_at ON searches(at);
+
+-- The stems with which people went on to send an offering, each person once.
+CREATE TABLE learned_words (
+  offering TEXT NOT NULL,
+  stem TEXT NOT NULL,
+  hash BLOB NOT NULL,
+  PRIMARY KEY (offering, stem, hash)
+) STRICT, WITHOUT ROWID;
+
+-- The version of the offering that a draft was saved with; 0 for unknown.
+ALTER TABLE drafts ADD COLUMN version INTEGER NOT NULL DEFAULT 0;
+
+-- A message keeps the version of the text it was written from; empty before.
+CREATE TABLE message_versions (
+  version TEXT PRIMARY KEY,
+  kind TEXT NOT NULL,
+  subject TEXT NOT NULL,
+  body TEXT NOT NULL
+) STRICT, WITHOUT ROWID;
+ALTER TABLE messages ADD COLUMN text TEXT NOT NULL DEFAULT '';

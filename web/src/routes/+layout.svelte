@@ -84,8 +84,7 @@
 				action="/ask"
 				onsubmit={(e) => {
 					e.preventDefault();
-					const to = /^[a-z]+-\d+-[a-z]$/i.test(words.trim()) ? '/find' : '/ask'; // a reference, or a wish
-					void goto(`${to}?words=${encodeURIComponent(words.trim())}`);
+					void goto(`/ask?words=${encodeURIComponent(words.trim())}`);
 					words = '';
 				}}
 			>

@@ -652,7 +652,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["find-offerings"];
+        get: operations["catalog"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1171,6 +1171,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["check-rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/searches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["remember-search"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1747,6 +1779,8 @@ export interface components {
              * @enum {string}
              */
             private?: "asking" | "sealed";
+            /** @description Of a question that asks for rows */
+            table?: components["schemas"]["TableView"];
             text: string;
             /** @description How it was on sending, beside what is wanted */
             was?: string;
@@ -1899,10 +1933,12 @@ export interface components {
         };
         CatalogEntry: {
             area: string;
+            /** @description Titles of its help */
+            articles: string[];
             /** @description The reader may ask for it, not only see it */
             ask: boolean;
-            /** @description Words it was found by */
-            by: string[];
+            /** @description It takes what nothing else is for */
+            catchAll: boolean;
             /** @enum {string} */
             door: "wanted" | "broken";
             key: string;
@@ -2662,6 +2698,13 @@ export interface components {
             /** @description It is refused */
             why?: string;
         };
+        InsteadOf: {
+            /** @description Of the offering */
+            key: string;
+            name: string;
+            /** @description Name of the team that reads what is sent */
+            team: string;
+        };
         Item: {
             reason?: string;
             request: string;
@@ -2985,6 +3028,8 @@ export interface components {
         };
         OfferingBeneficiary: {
             newcomer?: components["schemas"]["PeopleNewcomer"];
+            /** @description For somebody else, who is not named yet */
+            other?: boolean;
             /** @description ID; empty for a newcomer */
             person?: string;
             /**
@@ -3069,6 +3114,8 @@ export interface components {
             articles?: components["schemas"]["OfferingArticle"][];
             /** @description For its owners: why, what, who, when, how fast, who is told, what is measured */
             brief?: string;
+            /** @description It takes what nothing else is for: a search that finds nothing offers to send its words here */
+            catchAll?: boolean;
             /**
              * @description Something wanted, or something broken; wanted when left out
              * @enum {string}
@@ -3139,6 +3186,8 @@ export interface components {
             draft?: string;
             /** @description Without their rules */
             extras: components["schemas"]["PriceExtra"][];
+            /** @description Names of the media types that files may have, when a question asks for one */
+            fileKinds: components["schemas"]["Named"][];
             for: components["schemas"]["OfferingBeneficiary"];
             forName: string;
             /** @description It can be asked for somebody else */
@@ -3220,6 +3269,13 @@ export interface components {
             as: "standIn" | "escalated" | "passedOn";
             name: string;
             reason: string;
+        };
+        OwnRequest: {
+            id: string;
+            reference: string;
+            /** @enum {string} */
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "delivered" | "undoing" | "closed";
+            title: string;
         };
         "Pass-onRequest": {
             reason: string;
@@ -3901,6 +3957,11 @@ export interface components {
             dearer?: boolean;
             sum: components["schemas"]["Amount"];
         };
+        "Remember-searchRequest": {
+            /** @description Key of the offering that was opened */
+            opened?: string;
+            words: string;
+        };
         ReplyView: {
             id?: string;
             name: string;
@@ -4183,6 +4244,29 @@ export interface components {
             who?: "" | "mine" | "free" | "others";
             words?: string;
         };
+        SearchAnswer: {
+            /** @description What takes what nothing else is for */
+            instead?: components["schemas"]["InsteadOf"];
+            /** @description What is wrong with a reference that was typed */
+            note?: string;
+            /** @description ID of the one whose reference was typed */
+            request?: string;
+            /** @description The best first */
+            results: components["schemas"]["SearchResult"][];
+        };
+        SearchResult: {
+            /** @description Its title */
+            article?: string;
+            /** @description Words it was found by; none where what sounds broken led to it */
+            by: string[];
+            /** @enum {string} */
+            kind: "offering" | "article" | "request";
+            /** @description Also the one whose article it is */
+            offering?: components["schemas"]["CatalogEntry"];
+            request?: components["schemas"]["OwnRequest"];
+            /** @description Of the article */
+            text?: string;
+        };
         SeatView: {
             /** @description They were absent when it was asked */
             absent?: boolean;
@@ -4348,6 +4432,8 @@ export interface components {
             for?: components["schemas"]["OfferingBeneficiary"];
             /** @description As the form last had it */
             slip: string;
+            /** @description That the offering was found by: the search learns from them */
+            words?: string;
         };
         Supplied: {
             name: string;
@@ -4356,6 +4442,11 @@ export interface components {
             text: string;
             /** @description Why nothing can be answered any more */
             trouble?: string;
+        };
+        TableView: {
+            headings: string[];
+            /** @description As many cells in each as there are headings */
+            rows: (string[] | null)[];
         };
         TaskLine: {
             /** @description Another system has it in hand and will report */
@@ -4699,6 +4790,8 @@ export interface components {
             draft?: string;
             /** @description Without their rules */
             extras: components["schemas"]["PriceExtra"][];
+            /** @description Names of the media types that files may have, when a question asks for one */
+            fileKinds: components["schemas"]["Named"][];
             /** @description Of what is tried, beside those of the offering */
             findings: components["schemas"]["FindingFinding"][];
             for: components["schemas"]["OfferingBeneficiary"];
@@ -6604,12 +6697,9 @@ export interface operations {
             };
         };
     };
-    "find-offerings": {
+    catalog: {
         parameters: {
-            query?: {
-                /** @description Words, or a whole sentence; everything when empty */
-                words?: string;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -6707,6 +6797,8 @@ export interface operations {
                 again?: string;
                 /** @description ID of a request that was returned, to answer */
                 request?: string;
+                /** @description JSON of answers that a link brings along; what is in a draft goes before them */
+                given?: string;
             };
             header?: never;
             path: {
@@ -7743,6 +7835,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OfferingRuleCheck"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    search: {
+        parameters: {
+            query?: {
+                /** @description Words, a whole sentence, or a reference */
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchAnswer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "remember-search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Remember-searchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */

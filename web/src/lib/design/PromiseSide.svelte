@@ -30,6 +30,17 @@
 		editor.open[`/promise/targets#${promise.targets.length - 1}`] = true;
 	}
 	type Promise = Schema['PromisePromise'];
+	/** Questions whose answer is a date. */
+	const dates = $derived(
+		editor.document.questions.filter(
+			(q) => q.kind === 'date' || (q.kind === 'computed' && q.gives === 'date')
+		)
+	);
+	const readyWords = (ready: Schema['PromiseReadyBy']) => {
+		const question = dates.find((q) => ready.of === `answers.${q.key}`);
+		const days = ready.days ? `${ready.days} working ${ready.days === 1 ? 'day' : 'days'} before ` : 'by ';
+		return `${days}“${question?.label ?? ready.of}”${ready.at ? `, ${ready.at}` : ''}`;
+	};
 	const inWords = (length: string | undefined) => {
 		const [, number, unit] = /^(\d+)([dhm])$/.exec(length ?? '') ?? [];
 		const words = { d: 'working day', h: 'working hour', m: 'working minute' }[unit ?? ''];
@@ -110,10 +121,12 @@
 	<p class="soft">No time is promised yet. The first that fits a request holds for it.</p>
 {:else}
 	<ol>
-		{#each promise.targets as target, i (i)}
+		{#each promise.targets as target, i (target)}
 			<Part
 				title="{i + 1}. {target.name}"
-				note="delivered within {inWords(target.fulfilment)}{target.when ? '' : ', for everybody'}"
+				note="{target.readyBy
+					? `ready ${readyWords(target.readyBy)}`
+					: `delivered within ${inWords(target.fulfilment)}`}{target.when ? '' : ', for everybody'}"
 				place="/promise/targets/{i}"
 				part={String(i)}
 				at={i}
@@ -124,10 +137,65 @@
 				<Field label="Name" hint="As people read it, such as Usual or Quick.">
 					<input class="input" bind:value={target.name} maxlength="120" />
 				</Field>
+				<Field label="What is promised">
+					<select
+						class="select short"
+						value={target.readyBy ? 'day' : 'time'}
+						onchange={(e) => {
+							target.readyBy =
+								e.currentTarget.value === 'day'
+									? { of: dates[0] ? `answers.${dates[0].key}` : '' }
+									: undefined;
+							target.fulfilment = target.readyBy ? undefined : '5d';
+						}}
+						data-field="promised-as"
+					>
+						<option value="time">a working time</option>
+						<option value="day">ready by a date of the answers</option>
+					</select>
+				</Field>
+				{#if target.readyBy}
+					{@const ready = target.readyBy}
+					<div class="pair">
+						<Field label="Ready for" hint="A date that the form asks for.">
+							<select class="select" bind:value={ready.of} data-field="ready-of">
+								{#if !dates.some((q) => ready.of === `answers.${q.key}`)}<option value={ready.of}
+										>{ready.of || 'choose a date'}</option
+									>{/if}
+								{#each dates as question (question.key)}
+									<option value="answers.{question.key}">{question.label}</option>
+								{/each}
+							</select>
+						</Field>
+						<Field label="Working days before it">
+							<input
+								class="input"
+								type="number"
+								min="0"
+								max="250"
+								value={ready.days ?? 0}
+								onchange={(e) => (ready.days = e.currentTarget.valueAsNumber || undefined)}
+								data-field="ready-days"
+							/>
+						</Field>
+						<Field label="At" hint="Empty: at its close, or at its opening when it is the date itself.">
+							<input
+								class="input"
+								type="time"
+								value={ready.at ?? ''}
+								onchange={(e) => (ready.at = e.currentTarget.value || undefined)}
+								data-field="ready-at"
+							/>
+						</Field>
+					</div>
+					<Found place="/promise/targets/{i}/readyBy" />
+				{/if}
 				<div class="pair">
-					<Field label="Delivered within" hint="Working time: 5d for days, 8h for hours.">
-						<input class="input" bind:value={target.fulfilment} maxlength="20" />
-					</Field>
+					{#if !target.readyBy}
+						<Field label="Delivered within" hint="Working time: 5d for days, 8h for hours.">
+							<input class="input" bind:value={target.fulfilment} maxlength="20" />
+						</Field>
+					{/if}
 					<Field label="First word within" hint="Leave empty to promise none.">
 						<input
 							class="input"

@@ -1,10 +1,17 @@
 <!-- Files by drag, paste or picker, with their progress. -->
 <script lang="ts">
 	import type { Problem } from '$lib/api/client';
-	import { getTools, size, type Question, type Upload } from './tools';
+	import { list } from '$lib/words';
+	import { getTools, size, type Head, type Question, type Upload } from './tools';
 
-	type Props = { question: Question; path: string; files: Upload[]; onanswer: (value: unknown) => void };
-	let { question, path, files, onanswer }: Props = $props();
+	type Props = {
+		question: Question;
+		head: Head;
+		path: string;
+		files: Upload[];
+		onanswer: (value: unknown) => void;
+	};
+	let { question, head, path, files, onanswer }: Props = $props();
 	const tools = getTools();
 	const input = $props.id();
 
@@ -14,6 +21,10 @@
 	let notices = $state<string[]>([]);
 	let over = $state(false);
 	const most = $derived(question.maxCount || 20);
+	/** What is taken, in words. */
+	const kinds = $derived(
+		(question.fileTypes ?? []).map((t) => head.fileKinds?.find((k) => k.key === t)?.name ?? t)
+	);
 
 	async function take(list: FileList | File[] | undefined) {
 		troubles = [];
@@ -106,6 +117,11 @@
 		/>
 		<label class="btn plain" for={input}>Choose a file</label>
 		<span class="hint">or drop it here, or paste it</span>
+		{#if kinds.length}<p class="taken hint">
+				Taken: {list.format(kinds)}{question.maxSize
+					? `, up to ${size(question.maxSize * 1000)} each`
+					: ''}{most > 1 ? `, at most ${most}` : ''}.
+			</p>{/if}
 	{:else}
 		<span class="hint">Files can be added on Ask, not in a preview.</span>
 	{/if}
@@ -131,6 +147,9 @@
 	}
 	.hint {
 		margin-left: 0.5rem;
+	}
+	.taken {
+		margin: 0.3rem 0 0;
 	}
 	.sr-only:focus-visible + .btn {
 		outline: 2px solid var(--buoy);

@@ -18,7 +18,7 @@
 	const first = (): Way =>
 		value.newcomer
 			? 'newcomer'
-			: value.person && value.person !== me
+			: value.other || (value.person && value.person !== me)
 				? 'other'
 				: form.forSelf
 					? 'self'
@@ -36,6 +36,7 @@
 	function choose(next: Way) {
 		way = next;
 		if (next === 'self') onchange({ person: me });
+		if (next === 'other') onchange({ other: true, via: value.via });
 		if (next === 'newcomer') onchange({ newcomer: value.newcomer ?? { name: '' }, via: value.via });
 	}
 	const newcomer = (key: string, text: string) =>
@@ -79,7 +80,7 @@
 			question=""
 			name={value.person && value.person !== me ? form.forName : ''}
 			control={{ id: 'for-person' }}
-			onpick={(p) => p && onchange({ person: p.id, via: value.via })}
+			onpick={(p) => onchange(p ? { person: p.id, via: value.via } : { other: true, via: value.via })}
 		/>
 	{:else if way === 'newcomer'}
 		<div class="new">
@@ -114,7 +115,7 @@
 			</select></label
 		>
 	{/if}
-	<div aria-live="polite">
+	<div class="trouble" aria-live="polite">
 		{#if trouble}<p class="problem small">{trouble}</p>{/if}
 	</div>
 </fieldset>
@@ -148,6 +149,9 @@
 		display: grid;
 		max-width: 22rem;
 		margin-top: 0.4rem;
+	}
+	.trouble {
+		min-height: 1.5rem;
 	}
 	.new label {
 		display: grid;

@@ -1,6 +1,6 @@
 <!-- One question with the control of its kind. Its problems stand under it. -->
 <script lang="ts">
-	import { answerText } from '$lib/words';
+	import { answerText, at } from '$lib/words';
 	import Why from '$lib/ui/Why.svelte';
 	import Chooser from './Chooser.svelte';
 	import Files from './Files.svelte';
@@ -70,6 +70,9 @@
 		if (value === true) return 'Yes';
 		if (value === false) return 'No';
 		if (question.kind === 'choice') return question.choices?.find((c) => c.key === value)?.label ?? text;
+		const kind = question.kind === 'computed' ? question.gives : question.kind;
+		if (kind === 'date') return answerText(text);
+		if (kind === 'dateTime') return at(text);
 		if (question.kind === 'person') return head.persons.find((p) => p.key === value)?.name ?? text;
 		return text;
 	});
@@ -98,7 +101,7 @@
 		{#if fixed}
 			<p class="ask" id="{id}-label">{@render words()}</p>
 			{@render help()}
-			<output class="fixed" aria-labelledby="{id}-label" data-locked>{fixedText}</output>
+			<output class="stays" aria-labelledby="{id}-label" data-locked>{fixedText}</output>
 		{:else}
 			{#if !grouped}
 				<label class="ask" for="{id}-field">{@render words()}</label>
@@ -174,13 +177,19 @@
 							{onanswer}
 						/>
 					{:else if question.kind === 'file'}
-						<Files {question} {path} files={Array.isArray(value) ? (value as Upload[]) : []} {onanswer} />
+						<Files
+							{question}
+							{head}
+							{path}
+							files={Array.isArray(value) ? (value as Upload[]) : []}
+							{onanswer}
+						/>
 					{/if}
 				</fieldset>
 			{/if}
 		{/if}
 		{#if why && result.reason}<Why of={question.label} reason={result.reason} />{/if}
-		<div id="{id}-problems" aria-live="polite">
+		<div class="problems" id="{id}-problems" aria-live="polite">
 			{#each problems as problem, i (i)}
 				<p class="problem small">{problem}</p>
 			{/each}
@@ -190,7 +199,7 @@
 
 <style>
 	.question {
-		padding-block: 0.6rem;
+		padding-top: 0.6rem;
 		scroll-margin-top: 4rem;
 		min-width: 0;
 	}
@@ -223,13 +232,18 @@
 		gap: 0.5rem;
 		align-items: center;
 	}
-	.fixed {
+	.stays {
 		display: block;
 		padding: 0.35rem 0.6rem;
 		border-left: 3px solid var(--fog);
 		background: var(--paper);
 	}
+	/* a problem that comes as one leaves must not move what one is about to press */
+	.problems {
+		min-height: 1.5rem;
+	}
 	.statement {
+		padding-bottom: 0.6rem;
 		border-left: 4px solid var(--brass);
 		padding-left: 0.75rem;
 		margin-block: 0.4rem;

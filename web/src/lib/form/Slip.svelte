@@ -83,62 +83,77 @@
 			{/each}
 		</ul>
 	{/if}
-	<h3>Decisions it needs</h3>
-	{#if result.decisions.length === 0}
-		<p class="soft">None: the work begins as you send.</p>
-	{:else}
-		<ol>
-			{#each result.decisions as rung, i (i)}
-				<li>
-					{#if rung.trouble}
-						<span class="problem">{rung.name}: {rung.trouble}.</span>
-					{:else}
-						<strong
-							>{list.format(
-								rung.people.map((p) => (p.standIn ? `${p.standIn}, for ${p.name}` : p.name))
-							)}</strong
-						>
-						{#if rung.needs || rung.why}<span class="soft small"
-								>{[rung.needs, rung.why && `as ${rung.why}`].filter(Boolean).join(', ')}</span
-							>{/if}
-						<Why
-							of={rung.name}
-							reason={`${rung.name}${rung.why ? `, as ${rung.why}` : ''}. ${rung.people.map((p) => `${p.name}: ${p.reason}.`).join(' ')}${rung.within ? ` They have ${rung.within}.` : ''}${rung.note ? ` ${rung.note}.` : ''}`}
-						/>
-					{/if}
-				</li>
-			{/each}
-		</ol>
-	{/if}
-	{#if result.promised}
-		<h3>Promised</h3>
-		<p>
-			{#if result.promised.day}<strong>Ready for {date(result.promised.day)}</strong> ({result.promised
-					.name}){#if result.promised.by}: by <When time={result.promised.by} absolute />{/if}.
-			{:else}<strong>Done within {result.promised.fulfilment}</strong> ({result.promised
-					.name}){#if result.promised.by}: sent now, by <When time={result.promised.by} absolute />{/if}.{/if}
-		</p>
-		{#if result.promised.response}<p class="soft">First word within {result.promised.response}.</p>{/if}
-	{/if}
-	{#if result.forecast?.likely && result.complete}
-		<h3>Likely</h3>
-		<p data-likely>
-			<strong>{at(result.forecast.likely)}</strong>{#if result.forecast.measured && result.forecast.sure}<span
-					class="soft">, as such work went before; by {at(result.forecast.sure)} in four of five cases</span
-				>{/if}
-			{#if result.forecast.tooLate}<strong class="warn" data-too-late
-					>{result.forecast.day
-						? `Too late for ${date(result.forecast.day)}.`
-						: 'Later than promised.'}</strong
-				>{/if}
-		</p>
-	{/if}
-	{#if result.complete}
-		<h3>Then</h3>
+	{#if result.trouble}
+		<h3>What follows</h3>
 		<p class="soft">
-			{result.tasks === 1 ? 'One task is done.' : `${result.tasks} tasks are done.`}
-			{result.confirms ? 'You confirm when it is right.' : 'It closes by itself when they are.'}
+			Known once it can be asked: {result.trouble.charAt(0).toLowerCase() + result.trouble.slice(1)}
 		</p>
+	{:else}
+		<h3>Decisions it needs</h3>
+		{#if result.decisions.length === 0}
+			<p class="soft">None: the work begins as you send.</p>
+		{:else}
+			<ol>
+				{#each result.decisions as rung, i (i)}
+					<li>
+						{#if rung.trouble}
+							<span class="problem">{rung.name}: {rung.trouble}.</span>
+						{:else}
+							<strong
+								>{list.format(
+									rung.people.map((p) => (p.standIn ? `${p.standIn}, for ${p.name}` : p.name))
+								)}</strong
+							>
+							{#if rung.needs || rung.why}<span class="soft small"
+									>{[rung.needs, rung.why && `as ${rung.why}`].filter(Boolean).join(', ')}</span
+								>{/if}
+							<Why
+								of={rung.name}
+								reason={`${rung.name}${rung.why ? `, as ${rung.why}` : ''}. ${rung.people.map((p) => `${p.name}: ${p.reason}.`).join(' ')}${rung.within ? ` They have ${rung.within}.` : ''}${rung.note ? ` ${rung.note}.` : ''}`}
+							/>
+						{/if}
+					</li>
+				{/each}
+			</ol>
+		{/if}
+		{#if result.promised}
+			<h3>Promised</h3>
+			<p>
+				{#if result.promised.day}<strong>Ready for {date(result.promised.day)}</strong> ({result.promised
+						.name}){#if result.promised.by}: by <When time={result.promised.by} absolute />{/if}.
+				{:else}<strong>Done within {result.promised.fulfilment}</strong> ({result.promised
+						.name}){#if result.promised.by}: sent now, by <When
+							time={result.promised.by}
+							absolute
+						/>{/if}.{/if}
+			</p>
+			{#if result.promised.response}<p class="soft">First word within {result.promised.response}.</p>{/if}
+		{/if}
+		{#if result.forecast?.likely && result.complete}
+			<h3>Likely</h3>
+			<p data-likely>
+				<strong>{at(result.forecast.likely)}</strong
+				>{#if result.forecast.measured && result.forecast.sure}<span class="soft"
+						>, as such work went before; by {at(result.forecast.sure)} in four of five cases</span
+					>{/if}
+				{#if result.forecast.tooLate}<strong class="warn" data-too-late
+						>{result.forecast.day
+							? `Too late for ${date(result.forecast.day)}.`
+							: 'Later than promised.'}</strong
+					>{/if}
+			</p>
+		{/if}
+		{#if result.complete}
+			<h3>Then</h3>
+			<p class="soft">
+				{result.tasks === 0
+					? ''
+					: result.tasks === 1
+						? 'One task is done.'
+						: `${result.tasks} tasks are done.`}
+				{result.confirms ? 'You confirm when it is right.' : 'It closes by itself when they are.'}
+			</p>
+		{/if}
 	{/if}
 </section>
 

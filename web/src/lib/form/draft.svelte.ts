@@ -41,11 +41,6 @@ export class Draft {
 		}
 	}
 
-	/** Whether anything has been typed, here or before. */
-	get begun() {
-		return Boolean(this.form.draft) || Object.keys(this.answers).length > 0;
-	}
-
 	/** The path of the offering, or of the request that was returned. */
 	get place() {
 		return this.form.returned ? `/api/requests/${this.form.draft}` : `/api/offerings/${this.form.offering}`;
@@ -72,12 +67,6 @@ export class Draft {
 	answer(key: string, value: unknown, typing = false) {
 		this.answers = { ...this.answers, [key]: value };
 		this.#keep(typing ? pause : instant);
-	}
-
-	/** Answers several questions that nobody has touched yet. */
-	fill(answers: Record<string, unknown>) {
-		this.answers = { ...answers, ...this.answers };
-		this.#keep();
 	}
 
 	/** Says for whom it is. */

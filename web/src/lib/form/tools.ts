@@ -17,7 +17,8 @@ export type Person = Schema['PersonView'];
 export type Head = Pick<
 	Schema['OpenedForm'],
 	'items' | 'extras' | 'currency' | 'teams' | 'places' | 'costCentres' | 'belongings' | 'persons'
->;
+> &
+	Partial<Pick<Schema['OpenedForm'], 'fileKinds'>>;
 
 /** What a form can ask of the program while it is filled in. */
 export type Tools = {

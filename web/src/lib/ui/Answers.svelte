@@ -36,6 +36,19 @@
 								download={file.name}>{file.name}</a
 							>
 						{/each}
+					{:else if answer.table}
+						<table>
+							<thead
+								><tr
+									>{#each answer.table.headings as heading, i (i)}<th scope="col">{heading}</th>{/each}</tr
+								></thead
+							>
+							<tbody>
+								{#each answer.table.rows as row, n (n)}<tr
+										>{#each row as cell, i (i)}<td>{cell}</td>{/each}</tr
+									>{/each}
+							</tbody>
+						</table>
 					{:else}{answerText(answer.text)}{/if}
 					{#if answer.was}<span class="was small soft">now: {answerText(answer.was)}</span>{/if}
 				</dd>
@@ -68,5 +81,23 @@
 			grid-template-columns: 1fr;
 			gap: 0;
 		}
+	}
+	table {
+		border-collapse: collapse;
+		font-size: 0.9375rem;
+	}
+	th {
+		text-align: left;
+		font-weight: 600;
+		font-size: 0.8125rem;
+		color: var(--ink-soft);
+	}
+	th,
+	td {
+		padding: 0.1rem 1.2rem 0.1rem 0;
+		vertical-align: top;
+	}
+	tbody tr {
+		border-top: 1px solid var(--line);
 	}
 </style>

@@ -1,13 +1,45 @@
+import { redirect } from '@sveltejs/kit';
 import { api, loaded } from '$lib/api/client';
 import type { PageLoad } from './$types';
 
-export const load: PageLoad = async ({ fetch, url }) => {
-	const words = url.searchParams.get('words') ?? '';
-	const query = words ? { words } : {};
-	const [found, mine, picks] = await Promise.all([
-		loaded(api.GET('/api/offerings', { fetch, params: { query } })),
+/** How much of each the front page shows. */
+const most = 4;
+
+export const load: PageLoad = async ({ fetch, url, parent }) => {
+	const words = (url.searchParams.get('words') ?? '').trim();
+	if (words) {
+		const found = await loaded(api.GET('/api/search', { fetch, params: { query: { words } } }));
+		if (found.request) redirect(307, `/follow/${found.request}`);
+		return { words, found };
+	}
+	const { session } = await parent();
+	const at = (desk: string) => session.desks.some((d) => d.key === desk);
+	const [offerings, mine, picks, have, asked, decisions, tasks] = await Promise.all([
+		loaded(api.GET('/api/offerings', { fetch })),
 		loaded(api.GET('/api/requests', { fetch, params: { query: { limit: 30 } } })),
-		loaded(api.GET('/api/picks', { fetch }))
+		loaded(api.GET('/api/picks', { fetch })),
+		loaded(api.GET('/api/belongings', { fetch })),
+		loaded(api.GET('/api/asked', { fetch })),
+		at('decide')
+			? loaded(api.GET('/api/decisions', { fetch, params: { query: { state: 'waiting', limit: most } } }))
+			: undefined,
+		at('deliver')
+			? loaded(api.GET('/api/tasks', { fetch, params: { query: { who: 'mine', limit: most } } }))
+			: undefined
 	]);
-	return { words, found: found.entries, waiting: mine.entries.filter((r) => r.yours), picks: picks.entries };
+	const counted = (desk: string) => session.desks.find((d) => d.key === desk)?.waiting ?? 0;
+	return {
+		words,
+		front: {
+			offerings: offerings.entries,
+			picks: picks.entries,
+			yours: mine.entries.filter((r) => r.yours),
+			underway: mine.entries.filter((r) => !r.yours && r.status !== 'closed').slice(0, most),
+			have: have.entries.slice(0, most),
+			asked: asked.entries,
+			decisions: decisions?.entries ?? [],
+			tasks: tasks?.entries ?? [],
+			toDecide: counted('decide')
+		}
+	};
 };

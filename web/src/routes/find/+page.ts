@@ -29,6 +29,8 @@ export const load: PageLoad = async ({ fetch, url }) => {
 				params: { query: { ...rest, late: Boolean(late), stuck: Boolean(stuck) } }
 			})
 		);
+		const only = found.entries.length === 1 ? found.entries[0] : undefined;
+		if (only && only.reference === query.words?.trim().toUpperCase()) redirect(307, `/follow/${only.id}`);
 		return { ...nothing, found: found.entries };
 	} catch (refused) {
 		if (!(refused instanceof Refused)) throw refused;

@@ -8,25 +8,19 @@
 	import Questions from '$lib/form/Questions.svelte';
 	import Slip from '$lib/form/Slip.svelte';
 	import { send as sendFile, setTools } from '$lib/form/tools';
-	import { list } from '$lib/words';
+	import { list, money } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
-	import { presets } from './presets';
 
 	let { data } = $props();
 	const act = new Act();
 	const me = $derived(data.session.person?.id ?? '');
-	function begin() {
-		const draft = new Draft(
+	const begin = () =>
+		new Draft(
 			data.form,
 			untrack(() => me)
 		);
-		const given = presets(data.form, data.given, data.words);
-		if (Object.keys(given).length && !draft.begun) draft.fill(given);
-		else if (data.again && !data.form.draft) draft.fill({}); // what is taken from before is a draft at once
-		return draft;
-	}
 	let draft = $state.raw(untrack(begin));
 	$effect.pre(() => {
 		if (data.form.offering !== untrack(() => draft.form.offering)) draft = begin();
@@ -138,7 +132,7 @@
 			asked(
 				api.POST('/api/requests/{request}/submit', {
 					params: { path: { request: id } },
-					body: { answers: draft.answers, for: draft.for, slip: result.slip }
+					body: { answers: draft.answers, for: draft.for, slip: result.slip, words: data.words }
 				})
 			)
 		);
@@ -202,7 +196,9 @@
 		{/if}
 		{#if form.notices.length}
 			<div class="notices" role="status" data-notices={form.notices.length}>
-				<p class="eyebrow">Changed since you asked before</p>
+				<p class="eyebrow">
+					{form.draft ? 'Changed since you began this draft' : 'Changed since you asked before'}
+				</p>
 				<ul>
 					{#each form.notices as notice, i (i)}<li>{notice}</li>{/each}
 				</ul>
@@ -241,7 +237,9 @@
 					{form}
 					{me}
 					value={draft.for}
-					trouble={tried || (draft.for.person && draft.for.person !== me) ? result.trouble : undefined}
+					trouble={tried || draft.for.other || (draft.for.person && draft.for.person !== me)
+						? result.trouble
+						: undefined}
 					onchange={(whom) => draft.isFor(whom)}
 				/>
 			{/if}
@@ -305,6 +303,17 @@
 						></textarea>
 					</label>
 				{/if}
+				{#if !result.trouble}
+					<p class="total" data-running-total>
+						{#if result.price.lines.length}<strong>{money(result.price.firstYear)}</strong> in the first year,
+						{/if}{result.decisions.length === 0
+							? 'no decision needed'
+							: result.decisions.length === 1
+								? 'one decision'
+								: `${result.decisions.length} decisions`}{#if result.promised?.fulfilment}, done within {result
+								.promised.fulfilment}{/if}.
+					</p>
+				{/if}
 				<div class="buttons">
 					{#if here > 0}<button type="button" class="btn plain" onclick={() => turn(here - 1)}>Back</button
 						>{/if}
@@ -333,7 +342,7 @@
 				<section class="help" aria-label="Help">
 					<h2>Help</h2>
 					{#each form.articles as article, i (i)}
-						<details>
+						<details open={article.title === data.help}>
 							<summary>{article.title}</summary>
 							<p>{article.text}</p>
 						</details>
@@ -479,7 +488,13 @@
 	dialog p {
 		margin-block: 0.5rem 1rem;
 	}
+	.total {
+		display: none;
+	}
 	@media (max-width: 900px) {
+		.total {
+			display: block;
+		}
 		main {
 			grid-template-columns: minmax(0, 1fr);
 		}

@@ -1,20 +1,24 @@
 import { error, redirect } from '@sveltejs/kit';
 import { api, asked, door, Refused } from '$lib/api/client';
 import type { PageLoad } from './$types';
+import { presets } from './presets';
 
 export const load: PageLoad = async ({ fetch, params, url }) => {
 	const again = url.searchParams.get('again') ?? '';
 	const request = url.searchParams.get('request') ?? '';
 	const words = url.searchParams.get('words') ?? '';
 	const given = Object.fromEntries(
-		[...url.searchParams].filter(([key]) => !['again', 'words', 'request'].includes(key))
+		[...url.searchParams].filter(([key]) => !['again', 'words', 'request', 'help'].includes(key))
 	);
+	const help = url.searchParams.get('help') ?? '';
 	try {
-		const query = request ? { request } : again ? { again } : {};
-		const form = await asked(
-			api.GET('/api/offerings/{offering}/form', { fetch, params: { path: params, query } })
-		);
-		return { form, given, words, again };
+		const open = (query: { request?: string; again?: string; given?: string }) =>
+			asked(api.GET('/api/offerings/{offering}/form', { fetch, params: { path: params, query } }));
+		let form = await open(request ? { request } : again ? { again } : {});
+		const answers = presets(form, given, words);
+		if (!form.draft && !again && Object.keys(answers).length)
+			form = await open({ given: JSON.stringify(answers) });
+		return { form, words, help };
 	} catch (refused) {
 		if (!(refused instanceof Refused)) throw refused;
 		const { status, successor, detail } = refused.problem;

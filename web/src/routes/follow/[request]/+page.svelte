@@ -11,6 +11,7 @@
 	import { Act } from '$lib/ui/act.svelte';
 	import AddFile from '$lib/ui/AddFile.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
+	import Heard from '$lib/ui/Heard.svelte';
 	import PlanChart from '$lib/ui/PlanChart.svelte';
 	import Rungs from '$lib/ui/Rungs.svelte';
 	import Say, { addressed } from '$lib/ui/Say.svelte';
@@ -250,6 +251,7 @@
 		<Trouble problem={act.problem} />
 		<div class="buttons">
 			{@render back()}
+			{#if request.asStaff.includes('hear')}<Heard request={request.id} people={request.mayAnswer} />{/if}
 			{#if request.asStaff.includes('addTask')}<button
 					class="btn plain"
 					onclick={() => adding?.showModal()}

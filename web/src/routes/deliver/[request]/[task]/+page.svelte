@@ -15,6 +15,7 @@
 	import Answers from '$lib/ui/Answers.svelte';
 	import Dial from '$lib/ui/Dial.svelte';
 	import PlanChart from '$lib/ui/PlanChart.svelte';
+	import Heard from '$lib/ui/Heard.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
 
@@ -83,7 +84,7 @@
 		act.run(() => asked(api.POST('/api/tasks/{request}/{task}/lines', { params, body: { line, done } })));
 
 	// What needs a text: one dialog for all of them.
-	type Telling = 'ask' | 'stuck' | 'skip' | 'doubt' | 'hear';
+	type Telling = 'ask' | 'stuck' | 'skip' | 'doubt';
 	const tellings: Record<Telling, { title: string; label: string; button: string }> = {
 		ask: {
 			title: 'Ask the asker',
@@ -100,27 +101,15 @@
 			title: 'Not eligible',
 			label: 'Why should they not have this? Those who lead read it and decide; the asker does not.',
 			button: 'Tell those who lead'
-		},
-		hear: {
-			title: 'They have answered otherwise',
-			label: 'What did they say? In their words.',
-			button: 'Enter the answer'
 		}
 	};
 	let dialog = $state<HTMLDialogElement>();
 	let telling = $state<Telling>('ask');
 	let text = $state('');
-	/** Who gave an answer that staff enter, how and when. */
-	let heard = $state({ from: '', how: 'phone', at: '' });
-	const localNow = () => {
-		const now = new Date();
-		return new Date(now.getTime() - now.getTimezoneOffset() * 60000).toISOString().slice(0, 16);
-	};
 	const unask = () => act.run(() => asked(api.POST('/api/tasks/{request}/{task}/unask', { params })));
 	function tell(what: Telling) {
 		telling = what;
 		text = '';
-		heard = { from: task.mayAnswer[0]?.id ?? '', how: 'phone', at: localNow() };
 		dialog?.showModal();
 	}
 	async function told() {
@@ -132,20 +121,7 @@
 					? asked(api.POST('/api/tasks/{request}/{task}/stuck', { params, body }))
 					: telling === 'doubt'
 						? asked(api.POST('/api/tasks/{request}/{task}/doubt', { params, body }))
-						: telling === 'hear'
-							? asked(
-									api.POST('/api/requests/{request}/heard', {
-										params: { path: { request: path.request } },
-										body: {
-											task: path.task,
-											text,
-											from: heard.from,
-											how: heard.how,
-											at: new Date(heard.at).toISOString()
-										}
-									})
-								)
-							: asked(api.POST('/api/tasks/{request}/{task}/skip', { params, body }))
+						: asked(api.POST('/api/tasks/{request}/{task}/skip', { params, body }))
 		);
 		if (done) dialog?.close();
 	}
@@ -384,9 +360,7 @@
 				>{/if}
 			{#if may('waive')}<button class="btn quiet" onclick={() => waiving?.showModal()}>Begin earlier</button
 				>{/if}
-			{#if may('hear')}<button class="btn plain" onclick={() => tell('hear')} data-do="hear"
-					>Enter their answer</button
-				>{/if}
+			{#if may('hear')}<Heard request={path.request} task={path.task} people={task.mayAnswer} />{/if}
 			{#if may('unask')}<button class="btn quiet" onclick={unask} disabled={act.running} data-do="unask"
 					>Take the question back</button
 				>{/if}
@@ -549,17 +523,6 @@
 			maxlength="2000"
 			data-field="telling"></textarea></label
 	>
-	{#if telling === 'hear'}
-		<div class="buttons">
-			<label
-				>who <select class="select" bind:value={heard.from} data-field="heard-from">
-					{#each task.mayAnswer as who (who.id)}<option value={who.id}>{who.name}</option>{/each}
-				</select></label
-			>
-			<label>by <input class="input" bind:value={heard.how} maxlength="40" /></label>
-			<label>when <input class="input" type="datetime-local" bind:value={heard.at} /></label>
-		</div>
-	{/if}
 	<Trouble problem={act.problem} />
 	<div class="buttons">
 		<button class="btn do" onclick={told} disabled={act.running || !text.trim()} data-do="tell"

@@ -1,0 +1,425 @@
+// Package search finds texts by the words of a sentence: by their stems, by what
+// means nearly the same, and in spite of a typing mistake.
+package search
+
+import (
+	"cmp"
+	"math"
+	"slices"
+	"strings"
+	"unicode/utf8"
+)
+
+// Document is a text that can be found.
+type Document struct {
+	Name     string
+	Keywords []string // other words, or two and more that belong together, that people look for
+	Text     string
+	Learned  string // words with which people came to it
+	Broken   bool   // it is for what does not work
+}
+
+// How much a word counts where it stands, against one in the text.
+const (
+	nameWeight    = 6
+	keywordWeight = 5
+	learnedWeight = 4
+	textWeight    = 1
+	saturation    = 1.5 // the weight of which half is reached
+)
+
+// Index holds documents, ready to be searched. It does not change.
+type Index struct {
+	language   *language
+	documents  []Document
+	terms      map[string]*term
+	phrases    []phrase
+	vocabulary []vocable       // by word
+	places     map[string]bool // stems that say where, not what
+}
+
+// phrase is stems that belong together.
+type phrase struct {
+	stems    []string
+	next     bool // side by side in the sentence, in this order
+	document int
+	text     string // as the document writes it, small
+	weight   float64
+}
+
+type term struct {
+	postings []posting
+	rarity   float64
+}
+
+type posting struct {
+	document int
+	weight   float64
+	word     string // as the document writes it, small
+}
+
+type vocable struct{ word, stem string }
+
+// New makes an index of documents. The words of places count less than others:
+// they say where something is wanted, not what.
+func New(documents []Document, places []string) *Index {
+	x := &Index{language: inEnglish(), documents: documents, terms: map[string]*term{}, places: map[string]bool{}}
+	for _, place := range places {
+		for _, word := range words(place) {
+			x.places[x.language.stem(word)] = true
+		}
+	}
+	known := map[vocable]bool{}
+	for i, d := range documents {
+		for stem, p := range x.take(d) {
+			t := x.terms[stem]
+			if t == nil {
+				t = &term{}
+				x.terms[stem] = t
+			}
+			p.document = i
+			t.postings = append(t.postings, p)
+		}
+		x.phrases = append(x.phrases, x.together(i, d)...)
+		for _, word := range slices.Concat(parts(d.Name), parts(strings.Join(d.Keywords, " ")), parts(d.Text), parts(d.Learned)) {
+			known[vocable{word, x.language.stem(word)}] = true
+		}
+	}
+	for stem, t := range x.terms {
+		t.rarity = x.rarity(len(t.postings))
+		if x.places[stem] {
+			t.rarity *= placeWeight
+		}
+	}
+	for v := range known {
+		x.vocabulary = append(x.vocabulary, v)
+	}
+	slices.SortFunc(x.vocabulary, func(a, b vocable) int { return strings.Compare(a.word, b.word) })
+	return x
+}
+
+// parts gives the words of a text, and those with a hyphen in one as well.
+func parts(text string) []string {
+	all := words(text)
+	for _, field := range strings.Fields(text) {
+		if strings.Contains(field, "-") {
+			all = append(all, strings.Join(words(field), ""))
+		}
+	}
+	return all
+}
+
+// take weighs the words of a document by their stems.
+func (x *Index) take(d Document) map[string]posting {
+	found := map[string]posting{}
+	add := func(text string, weight float64) {
+		for _, word := range parts(text) {
+			stem := x.language.stem(word)
+			p, ok := found[stem]
+			if !ok {
+				p.word = word
+			}
+			if weight > textWeight || p.weight < 2*textWeight { // repeating a word in a text does not make it a name
+				p.weight += weight
+			}
+			found[stem] = p
+		}
+	}
+	add(d.Name, nameWeight)
+	add(strings.Join(d.Keywords, " "), keywordWeight)
+	add(d.Learned, learnedWeight)
+	add(d.Text, textWeight)
+	return found
+}
+
+// together gives the phrases of a document: neighbours in its name, and keywords
+// of several words.
+func (x *Index) together(document int, d Document) []phrase {
+	var all []phrase
+	name := words(d.Name)
+	for i := range len(name) - 1 {
+		pair := name[i : i+2]
+		if x.language.stop[pair[0]] && x.language.stop[pair[1]] {
+			continue
+		}
+		all = append(all, phrase{x.stems(pair), true, document, strings.Join(pair, " "), nameWeight})
+	}
+	for _, keyword := range d.Keywords {
+		if list := words(keyword); len(list) > 1 {
+			all = append(all, phrase{x.stems(list), false, document, strings.Join(list, " "), keywordWeight})
+		}
+	}
+	return all
+}
+
+func (x *Index) stems(words []string) []string {
+	stems := make([]string, len(words))
+	for i, word := range words {
+		stems[i] = x.language.stem(word)
+	}
+	return stems
+}
+
+// in tells whether a sentence, given by its stems, has the phrase.
+func (p phrase) in(sentence []string) bool {
+	if !p.next {
+		return !slices.ContainsFunc(p.stems, func(stem string) bool { return !slices.Contains(sentence, stem) })
+	}
+	for i := range sentence {
+		if i+len(p.stems) <= len(sentence) && slices.Equal(sentence[i:i+len(p.stems)], p.stems) {
+			return true
+		}
+	}
+	return false
+}
+
+// rarity weighs a word by how many documents have it.
+func (x *Index) rarity(in int) float64 {
+	n := float64(len(x.documents))
+	return math.Log(1 + (n-float64(in)+0.5)/(float64(in)+0.5))
+}
+
+// Hit is a document that was found.
+type Hit struct {
+	Document int // its place among those given
+	Score    float64
+	By       []string // words it was found by, as it writes them, small
+}
+
+const (
+	// A hit has so much of what matters in the sentence, at least.
+	least = 0.36
+	// A word that begins others, or is mistyped, counts so much.
+	begunWeight = 0.8
+	nearWeight  = 0.8
+	// A word nobody writes matters so much, against the rarest that somebody does.
+	strangeWeight = 0.8
+	// Words that belong together and stand together count so much more.
+	phraseWeight = 0.5
+	// What sounds broken counts so much for what is for it, and against what is not.
+	brokenWeight = 2
+	wantedWeight = 0.5
+
+	// A word of a place counts so much, against another.
+	placeWeight = 0.4
+
+	mostWords = 40 // of a sentence
+	mostNear  = 12 // words tried in place of one
+)
+
+// Find lists the documents that a sentence finds, the best first. Further ones,
+// weighed by the same words, are numbered after those of the index.
+func (x *Index) Find(sentence string, further ...Document) []Hit {
+	typed := words(sentence)
+	typed = typed[:min(len(typed), mostWords)]
+	meant := x.meant(typed)
+	more := make([]map[string]posting, len(further))
+	for i, d := range further {
+		more[i] = x.take(d)
+	}
+	rarest := x.rarity(0)
+	hits := map[int]*Hit{}
+	covered := map[int]float64{}
+	var whole float64
+	for _, word := range meant {
+		alternatives := x.alternatives(word)
+		matters := strangeWeight * rarest
+		if x.places[x.language.stem(word)] {
+			matters *= placeWeight
+		}
+		for _, a := range alternatives {
+			if t := x.terms[a.stem]; t != nil {
+				matters = max(matters, a.weight*t.rarity)
+			}
+		}
+		whole += matters
+		nearest := 0.0 // of those that any document has
+		for _, a := range alternatives {
+			if x.terms[a.stem] != nil || slices.ContainsFunc(more, func(has map[string]posting) bool { _, ok := has[a.stem]; return ok }) {
+				nearest = max(nearest, a.weight)
+			}
+		}
+		best := map[int]posting{} // weight is the score
+		shown := map[int]float64{}
+		own := rarest // no synonym says more than the word itself
+		if t := x.terms[x.language.stem(word)]; t != nil {
+			own = t.rarity
+		}
+		consider := func(document int, p posting, a alternative, rarity float64) {
+			rarity = min(rarity, own)
+			score := a.weight * rarity * p.weight / (p.weight + saturation)
+			if score > best[document].weight {
+				best[document] = posting{weight: score, word: p.word}
+			}
+			shown[document] = max(shown[document], a.weight)
+		}
+		for _, a := range alternatives {
+			t := x.terms[a.stem]
+			if t != nil {
+				for _, p := range t.postings {
+					consider(p.document, p, a, t.rarity)
+				}
+			}
+			for i, has := range more {
+				if p, ok := has[a.stem]; ok {
+					rarity := rarest
+					if t != nil {
+						rarity = t.rarity
+					}
+					consider(len(x.documents)+i, p, a, rarity)
+				}
+			}
+		}
+		for document, p := range best {
+			h := hits[document]
+			if h == nil {
+				h = &Hit{Document: document, By: []string{}}
+				hits[document] = h
+			}
+			h.Score += p.weight
+			covered[document] += matters * shown[document] / max(nearest, nearWeight)
+			if !slices.Contains(h.By, p.word) {
+				h.By = append(h.By, p.word)
+			}
+		}
+	}
+	stems := x.stems(typed)
+	for _, p := range x.phrases {
+		if !p.in(stems) {
+			continue
+		}
+		h := hits[p.document]
+		if h == nil {
+			h = &Hit{Document: p.document, By: []string{p.text}}
+			hits[p.document] = h
+		}
+		h.Score += phraseWeight * rarest * p.weight / (p.weight + saturation)
+		if !p.next { // a keyword that is there as a whole matters as a word does
+			covered[p.document] += rarest
+		}
+	}
+	found := []Hit{}
+	broken := x.language.soundsBroken(typed, x.writes)
+	for i, d := range x.documents {
+		if broken && d.Broken {
+			h := cmp.Or(hits[i], &Hit{Document: i, By: []string{}})
+			h.Score += brokenWeight * rarest
+			found = append(found, *h)
+			delete(hits, i)
+		}
+	}
+	for document, h := range hits {
+		if covered[document] < least*whole {
+			continue
+		}
+		if broken {
+			h.Score *= wantedWeight
+		}
+		found = append(found, *h)
+	}
+	slices.SortFunc(found, func(a, b Hit) int { return cmp.Or(cmp.Compare(b.Score, a.Score), a.Document-b.Document) })
+	return found
+}
+
+// Content gives the stems of what matters in a sentence, each once, by name.
+func Content(sentence string) []string {
+	l := inEnglish()
+	var stems []string
+	for _, word := range words(sentence) {
+		if !l.stop[word] && utf8.RuneCountInString(word) > 1 {
+			stems = append(stems, l.stem(word))
+		}
+	}
+	slices.Sort(stems)
+	stems = slices.Compact(stems)
+	return stems[:min(len(stems), mostWords)]
+}
+
+// meant leaves out the words that say nothing, and puts two together that a
+// document writes as one.
+func (x *Index) meant(typed []string) []string {
+	var meant []string
+	for i := 0; i < len(typed); i++ {
+		if i+1 < len(typed) {
+			one := typed[i] + typed[i+1]
+			apart := x.writes(typed[i]) && x.writes(typed[i+1])
+			if !apart && utf8.RuneCountInString(one) > 3 && x.terms[x.language.stem(one)] != nil && x.writes(one) {
+				meant = append(meant, one)
+				i++
+				continue
+			}
+		}
+		if !x.language.stop[typed[i]] {
+			meant = append(meant, typed[i])
+		}
+	}
+	slices.Sort(meant)
+	return slices.Compact(meant)
+}
+
+// writes tells whether a document has the very word.
+func (x *Index) writes(word string) bool {
+	_, ok := slices.BinarySearchFunc(x.vocabulary, word, func(v vocable, w string) int { return strings.Compare(v.word, w) })
+	return ok
+}
+
+// alternatives gives the stems that stand for a word: its own, what means nearly
+// the same, what it begins, or what it is a mistyping of.
+func (x *Index) alternatives(word string) []alternative {
+	stem := x.language.stem(word)
+	all := append([]alternative{{stem, 1}}, x.language.close[stem]...)
+	if x.terms[stem] != nil {
+		return all
+	}
+	letters := utf8.RuneCountInString(word)
+	begun, _ := slices.BinarySearchFunc(x.vocabulary, word, func(v vocable, w string) int { return strings.Compare(v.word, w) })
+	count := 0
+	for ; letters > 2 && begun < len(x.vocabulary) && count < mostNear && strings.HasPrefix(x.vocabulary[begun].word, word); begun++ {
+		all = append(all, alternative{x.vocabulary[begun].stem, begunWeight})
+		count++
+	}
+	if count > 0 || len(all) > 1 {
+		return all
+	}
+	near := func(list []vocable, found func(stem string)) {
+		runes := []rune(word)
+		for _, v := range list {
+			if count < mostNear && len(v.word) < 4*len(runes)+4 && mistyped(runes, []rune(v.word)) {
+				found(v.stem)
+				count++
+			}
+		}
+	}
+	near(x.vocabulary, func(stem string) { all = append(all, alternative{stem, nearWeight}) })
+	if count == 0 && letters > forgivenFrom {
+		near(x.language.trade, func(stem string) {
+			for _, a := range x.language.close[stem] {
+				all = append(all, alternative{a.stem, nearWeight * a.weight})
+			}
+		})
+	}
+	return all
+}
+
+// forgivenFrom is the length from which a word is forgiven a typing mistake.
+const forgivenFrom = 5
+
+// mistyped tells whether two words are at most one typing mistake apart: a letter
+// more, less or other, or two neighbours the wrong way round.
+func mistyped(a, b []rune) bool {
+	if len(a) > len(b) {
+		a, b = b, a
+	}
+	if len(b) < forgivenFrom || len(b)-len(a) > 1 {
+		return false
+	}
+	i := 0
+	for i < len(a) && a[i] == b[i] {
+		i++
+	}
+	if len(a) < len(b) {
+		return slices.Equal(a[i:], b[i+1:])
+	}
+	swapped := i+1 < len(a) && a[i] == b[i+1] && a[i+1] == b[i] && slices.Equal(a[i+2:], b[i+2:])
+	return i == len(a) || swapped || slices.Equal(a[i+1:], b[i+1:])
+}

@@ -1,0 +1,119 @@
+package work_test
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/request"
+	"heptad/internal/demo"
+	"heptad/internal/demo/demotest"
+	"heptad/internal/store"
+	"heptad/internal/work"
+)
+
+// "For somebody else" with no name is never sent for oneself, and nothing of the
+// slip is told before the name is there. It is offered only to those for whom the
+// rules know somebody.
+func TestForSomebodyElseNeedsAName(t *testing.T) {
+	o := demotest.New(t)
+	quist := demo.ID("quist")
+	answers := form.Answers{"port": "maravel", "from": "2099-01-05", "zones": []any{"offices"}}
+	f, err := o.SaveDraft(ctx, quist, "quay-access-badge", answers, offering.Beneficiary{Other: true})
+	require.NoError(t, err)
+	assert.True(t, f.ForOthers)
+	assert.Equal(t, "Say for whom it is.", f.Evaluated.Trouble)
+	assert.Empty(t, f.Evaluated.Decisions)
+	assert.Nil(t, f.Evaluated.Promised)
+	_, err = o.Submit(ctx, quist, f.Draft, request.Submit{Answers: answers, For: offering.Beneficiary{Other: true}})
+	_, refused := request.AsRefusal(err)
+	require.True(t, refused, "%v", err)
+
+	f, err = o.OpenForm(ctx, quist, "quay-access-badge", nil)
+	require.NoError(t, err)
+	assert.True(t, f.For.Other, "it is kept that it is for somebody else")
+	f, err = o.SaveDraft(ctx, quist, "quay-access-badge", answers, offering.Beneficiary{Person: demo.ID("sarmento")})
+	require.NoError(t, err)
+	assert.NotEmpty(t, f.Evaluated.Decisions, "the slip follows")
+
+	f, err = o.OpenForm(ctx, demo.ID("sarmento"), "quay-access-badge", nil)
+	require.NoError(t, err)
+	assert.False(t, f.ForOthers, "he is nobody's manager")
+}
+
+// Opening a form begins no draft, also when a link or the search brings answers
+// along; these are worked out all the same.
+func TestOpeningBeginsNoDraft(t *testing.T) {
+	o := demotest.New(t)
+	f, err := o.OpenForm(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("open"))
+	require.NoError(t, err)
+	assert.Empty(t, f.Draft)
+	assert.True(t, f.Evaluated.Complete)
+	_, err = o.Store.DraftOf(ctx, demo.ID("castelo"), "berth-side-parking")
+	assert.ErrorIs(t, err, work.ErrNotFound)
+
+	saved, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", form.Answers{"plate": "MV-02-QS"}, offering.Beneficiary{})
+	require.NoError(t, err)
+	f, err = o.OpenForm(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("open"))
+	require.NoError(t, err)
+	assert.Equal(t, saved.Draft, f.Draft)
+	assert.Equal(t, form.Answers{"plate": "MV-02-QS"}, f.Answers, "a draft goes before what a link brings")
+}
+
+// A draft tells what has changed in its offering since it was last saved.
+func TestADraftSaysWhatHasChanged(t *testing.T) {
+	o := demotest.New(t)
+	owner, castelo := demo.ID("falkenau"), demo.ID("castelo")
+	_, err := o.SaveDraft(ctx, castelo, "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
+	require.NoError(t, err)
+	f, err := o.OpenForm(ctx, castelo, "berth-side-parking", nil)
+	require.NoError(t, err)
+	assert.Empty(t, f.Notices)
+
+	opened, err := o.OpenDraft(ctx, owner, "berth-side-parking")
+	require.NoError(t, err)
+	d := opened.Document
+	d.Questions = append(d.Questions, form.Question{Key: "colour", Kind: form.Text, Label: "Which colour is it?"})
+	saved, err := o.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
+	require.NoError(t, err)
+	_, err = o.Publish(ctx, owner, d.Key, work.Publishing{Revision: saved.Revision})
+	require.NoError(t, err)
+
+	f, err = o.OpenForm(ctx, castelo, "berth-side-parking", nil)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"The offering has changed since you began.", "“Which colour is it?” is a new question."}, f.Notices)
+	f, err = o.SaveDraft(ctx, castelo, "berth-side-parking", f.Answers, f.For)
+	require.NoError(t, err)
+	f, err = o.OpenForm(ctx, castelo, "berth-side-parking", nil)
+	require.NoError(t, err)
+	assert.Empty(t, f.Notices, "they have seen it")
+}
+
+// What waits for whom it is for is counted and listed as waiting for them, as for
+// who asked.
+func TestItWaitsForWhomItIsFor(t *testing.T) {
+	o := demotest.New(t)
+	castelo := demo.ID("castelo")
+	manager, ok := o.Company().Manager(castelo, 1)
+	require.True(t, ok)
+	before, err := o.Store.CountsFor(ctx, castelo)
+	require.NoError(t, err)
+	state := o.Send(manager.Login, "change-of-home-port", form.Answers{"to": "North Pier", "day": "2099-01-05", "desk": "none"}, offering.Beneficiary{Person: castelo})
+	rung, open := state.OpenRung()
+	require.True(t, open)
+	approver, _ := o.Company().Person(rung.Seats[0].Person)
+	state = o.Must(approver.Login, state.ID, request.AskBack{Rung: rung.Key, Text: "Why North Pier?"})
+	require.Equal(t, request.Returned, state.Status)
+	for _, person := range []string{castelo, manager.ID} {
+		entries, err := o.Store.RequestsOf(ctx, person, store.Mine{Page: store.Page{Limit: 50}, Group: store.ForReader})
+		require.NoError(t, err)
+		assert.True(t, slices.ContainsFunc(entries, func(e store.Entry) bool { return e.State.ID == state.ID }), person)
+	}
+	after, err := o.Store.CountsFor(ctx, castelo)
+	require.NoError(t, err)
+	assert.Equal(t, before.Follow+1, after.Follow)
+}
