@@ -36,6 +36,7 @@ type Index struct {
 	phrases    []phrase
 	vocabulary []vocable       // by word
 	places     map[string]bool // stems that say where, not what
+	stem       func(word string) string
 }
 
 // phrase is stems that belong together.
@@ -64,9 +65,18 @@ type vocable struct{ word, stem string }
 // they say where something is wanted, not what.
 func New(documents []Document, places []string) *Index {
 	x := &Index{language: inEnglish(), documents: documents, terms: map[string]*term{}, places: map[string]bool{}}
+	stems := map[string]string{} // the same words come again and again
+	x.stem = func(word string) string {
+		stem, ok := stems[word]
+		if !ok {
+			stem = x.language.stem(word)
+			stems[word] = stem
+		}
+		return stem
+	}
 	for _, place := range places {
 		for _, word := range words(place) {
-			x.places[x.language.stem(word)] = true
+			x.places[x.stem(word)] = true
 		}
 	}
 	known := map[vocable]bool{}
@@ -82,7 +92,7 @@ func New(documents []Document, places []string) *Index {
 		}
 		x.phrases = append(x.phrases, x.together(i, d)...)
 		for _, word := range slices.Concat(parts(d.Name), parts(strings.Join(d.Keywords, " ")), parts(d.Text), parts(d.Learned)) {
-			known[vocable{word, x.language.stem(word)}] = true
+			known[vocable{word, x.stem(word)}] = true
 		}
 	}
 	for stem, t := range x.terms {
@@ -95,6 +105,7 @@ func New(documents []Document, places []string) *Index {
 		x.vocabulary = append(x.vocabulary, v)
 	}
 	slices.SortFunc(x.vocabulary, func(a, b vocable) int { return strings.Compare(a.word, b.word) })
+	x.stem = x.language.stem
 	return x
 }
 
@@ -114,7 +125,7 @@ func (x *Index) take(d Document) map[string]posting {
 	found := map[string]posting{}
 	add := func(text string, weight float64) {
 		for _, word := range parts(text) {
-			stem := x.language.stem(word)
+			stem := x.stem(word)
 			p, ok := found[stem]
 			if !ok {
 				p.word = word
@@ -155,7 +166,7 @@ func (x *Index) together(document int, d Document) []phrase {
 func (x *Index) stems(words []string) []string {
 	stems := make([]string, len(words))
 	for i, word := range words {
-		stems[i] = x.language.stem(word)
+		stems[i] = x.stem(word)
 	}
 	return stems
 }
@@ -224,7 +235,7 @@ func (x *Index) Find(sentence string, further ...Document) []Hit {
 	for _, word := range meant {
 		alternatives := x.alternatives(word)
 		matters := strangeWeight * rarest
-		if x.places[x.language.stem(word)] {
+		if x.places[x.stem(word)] {
 			matters *= placeWeight
 		}
 		for _, a := range alternatives {
@@ -242,7 +253,7 @@ func (x *Index) Find(sentence string, further ...Document) []Hit {
 		best := map[int]posting{} // weight is the score
 		shown := map[int]float64{}
 		own := rarest // no synonym says more than the word itself
-		if t := x.terms[x.language.stem(word)]; t != nil {
+		if t := x.terms[x.stem(word)]; t != nil {
 			own = t.rarity
 		}
 		consider := func(document int, p posting, a alternative, rarity float64) {
@@ -343,7 +354,7 @@ func (x *Index) meant(typed []string) []string {
 		if i+1 < len(typed) {
 			one := typed[i] + typed[i+1]
 			apart := x.writes(typed[i]) && x.writes(typed[i+1])
-			if !apart && utf8.RuneCountInString(one) > 3 && x.terms[x.language.stem(one)] != nil && x.writes(one) {
+			if !apart && utf8.RuneCountInString(one) > 3 && x.terms[x.stem(one)] != nil && x.writes(one) {
 				meant = append(meant, one)
 				i++
 				continue
@@ -366,7 +377,7 @@ func (x *Index) writes(word string) bool {
 // alternatives gives the stems that stand for a word: its own, what means nearly
 // the same, what it begins, or what it is a mistyping of.
 func (x *Index) alternatives(word string) []alternative {
-	stem := x.language.stem(word)
+	stem := x.stem(word)
 	all := append([]alternative{{stem, 1}}, x.language.close[stem]...)
 	if x.terms[stem] != nil {
 		return all

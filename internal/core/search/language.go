@@ -125,13 +125,17 @@ func (l *language) soundsBroken(sentence []string, known func(string) bool) bool
 	return false
 }
 
+var apostrophes = strings.NewReplacer("'", "", "’", "")
+
 // words takes a text apart: letters and digits, small, without accents; an
 // apostrophe parts no word.
 func words(text string) []string {
-	plain, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), text)
-	if err != nil {
-		plain = text
+	plain := text
+	if strings.ContainsFunc(text, func(r rune) bool { return r > unicode.MaxASCII }) {
+		if without, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), text); err == nil {
+			plain = without
+		}
 	}
-	plain = strings.NewReplacer("'", "", "’", "").Replace(strings.ToLower(plain))
+	plain = apostrophes.Replace(strings.ToLower(plain))
 	return strings.FieldsFunc(plain, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 }
