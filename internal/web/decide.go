@@ -267,11 +267,7 @@ func (s *Server) decide(ctx context.Context, in *struct {
 		Reason   string           `json:"reason,omitempty" maxLength:"2000" doc:"Needed to decline"`
 	}
 }) (*body[decisionSheet], error) {
-	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.Decide{Rung: in.Rung, Decision: in.Body.Decision, Reason: in.Body.Reason})
-	if err != nil {
-		return nil, err
-	}
-	return s.decisionSheet(ctx, state, in.Rung)
+	return s.onRung(ctx, &in.DecisionInput, request.Decide{Rung: in.Rung, Decision: in.Body.Decision, Reason: in.Body.Reason})
 }
 
 func (s *Server) askBack(ctx context.Context, in *struct {
@@ -280,11 +276,7 @@ func (s *Server) askBack(ctx context.Context, in *struct {
 		Text string `json:"text" maxLength:"2000" doc:"What the asker is to answer"`
 	}
 }) (*body[decisionSheet], error) {
-	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.AskBack{Rung: in.Rung, Text: in.Body.Text})
-	if err != nil {
-		return nil, err
-	}
-	return s.decisionSheet(ctx, state, in.Rung)
+	return s.onRung(ctx, &in.DecisionInput, request.AskBack{Rung: in.Rung, Text: in.Body.Text})
 }
 
 func (s *Server) onRung(ctx context.Context, in *DecisionInput, c request.Command) (*body[decisionSheet], error) {
@@ -310,11 +302,7 @@ func (s *Server) passOn(ctx context.Context, in *struct {
 		Reason string `json:"reason" maxLength:"2000"`
 	}
 }) (*body[decisionSheet], error) {
-	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.PassOn{Rung: in.Rung, To: in.Body.To, Reason: in.Body.Reason})
-	if err != nil {
-		return nil, err
-	}
-	return s.decisionSheet(ctx, state, in.Rung)
+	return s.onRung(ctx, &in.DecisionInput, request.PassOn{Rung: in.Rung, To: in.Body.To, Reason: in.Body.Reason})
 }
 
 // severalResult says of each decision whether it was taken.

@@ -154,9 +154,7 @@ type held interface {
 // nothing is read.
 func (o *Office) parties(ctx context.Context, from held, c *offering.Compiled, asker string, b offering.Beneficiary) (offering.Parties, error) {
 	p, _ := o.Company().Person(asker)
-	if b.Person == "" && b.Newcomer == nil && !b.Other {
-		b.Person = asker
-	}
+	b = b.Or(asker)
 	out := offering.Parties{Asker: p, Beneficiary: b, Company: o.Company()}
 	var err error
 	if out.Pools, err = o.pools(ctx, from, c, false); err != nil {

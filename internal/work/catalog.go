@@ -71,6 +71,11 @@ func (o *Office) audiencePerson(id string) audience.Person {
 
 // Catalog lists the offerings that a person finds.
 func (o *Office) Catalog(ctx context.Context, person string) ([]Listed, error) {
+	return o.inCatalog(ctx, person, func(entry) bool { return true })
+}
+
+// inCatalog lists those of the offerings that are meant which a person finds.
+func (o *Office) inCatalog(ctx context.Context, person string, meant func(entry) bool) ([]Listed, error) {
 	entries, err := o.catalog(ctx)
 	if err != nil {
 		return nil, err
@@ -78,6 +83,9 @@ func (o *Office) Catalog(ctx context.Context, person string) ([]Listed, error) {
 	me := o.audiencePerson(person)
 	list := []Listed{}
 	for _, e := range entries {
+		if !meant(e) {
+			continue
+		}
 		if l, ok := e.seenBy(me); ok {
 			list = append(list, l)
 		}
@@ -184,16 +192,11 @@ func (o *Office) Successor(ctx context.Context, person, key string) (store.Catal
 			return store.CatalogEntry{}, nil
 		}
 	}
-	all, err := o.Catalog(ctx, person)
-	if err != nil {
-		return store.CatalogEntry{}, err
+	next, err := o.inCatalog(ctx, person, func(e entry) bool { return e.Offering == key })
+	if err != nil || len(next) == 0 {
+		return store.CatalogEntry{}, cmp.Or(err, ErrNotFound)
 	}
-	for _, l := range all {
-		if l.Offering == key {
-			return l.CatalogEntry, nil
-		}
-	}
-	return store.CatalogEntry{}, ErrNotFound
+	return next[0].CatalogEntry, nil
 }
 
 // sawEnded tells whether a person was in the audience of an offering that has

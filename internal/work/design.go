@@ -8,11 +8,6 @@ import (
 	"slices"
 	"strings"
 	"time"
-	"unicode"
-
-	"golang.org/x/text/runes"
-	"golang.org/x/text/transform"
-	"golang.org/x/text/unicode/norm"
 
 	"heptad/internal/core/audience"
 	"heptad/internal/core/finding"
@@ -21,6 +16,7 @@ import (
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
+	"heptad/internal/core/search"
 	"heptad/internal/starter"
 	"heptad/internal/store"
 )
@@ -124,11 +120,7 @@ var notKey = regexp.MustCompile(`[^a-z0-9]+`)
 
 // slug makes a key from a name: letters without their accents, and digits.
 func slug(name string) string {
-	plain, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), name)
-	if err != nil {
-		plain = name
-	}
-	key := strings.Trim(notKey.ReplaceAllString(strings.ToLower(plain), "-"), "-")
+	key := strings.Trim(notKey.ReplaceAllString(search.Plain(name), "-"), "-")
 	return strings.Trim(key[:min(len(key), 50)], "-")
 }
 

@@ -1,6 +1,7 @@
 package work
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"slices"
@@ -129,25 +130,11 @@ func (o *Office) Search(ctx context.Context, person, sentence string) (Looked, e
 			found.Results = append(found.Results, Result{Offering: &l, Article: p.article, By: hit.By})
 		}
 	}
-	found.Instead, err = o.instead(ctx, person)
+	instead, err := o.inCatalog(ctx, person, func(e entry) bool { return e.CatchAll })
+	if first := slices.IndexFunc(instead, func(l Listed) bool { return l.Ask }); first >= 0 {
+		found.Instead = &instead[first]
+	}
 	return found, err
-}
-
-// instead gives what takes what nothing else is for, if the person may ask it.
-func (o *Office) instead(ctx context.Context, person string) (*Listed, error) {
-	entries, err := o.catalog(ctx)
-	if err != nil {
-		return nil, err
-	}
-	me := o.audiencePerson(person)
-	for _, e := range entries {
-		if e.CatchAll {
-			if l, ok := e.seenBy(me); ok && l.Ask {
-				return &l, nil
-			}
-		}
-	}
-	return nil, nil
 }
 
 // RememberSearch keeps what a person looked for, how much was found, and the
@@ -164,12 +151,9 @@ func (o *Office) RememberSearch(ctx context.Context, person, sentence, opened st
 		}
 	}
 	if opened != "" {
-		all, err := o.Catalog(ctx, person)
-		if err != nil {
-			return err
-		}
-		if !slices.ContainsFunc(all, func(l Listed) bool { return l.Offering == opened }) {
-			return ErrNotFound
+		seen, err := o.inCatalog(ctx, person, func(e entry) bool { return e.Offering == opened })
+		if err != nil || len(seen) == 0 {
+			return cmp.Or(err, ErrNotFound)
 		}
 	}
 	return o.Store.Write(ctx, func(tx *store.Tx) error {

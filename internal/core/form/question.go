@@ -129,6 +129,14 @@ var usualTypes = []string{
 
 const usualSize = 10_000 // kB
 
+// AnswerKind is the kind of the answer: of what is computed, what it gives.
+func (q Question) AnswerKind() Kind {
+	if q.Kind == Computed {
+		return q.Gives
+	}
+	return q.Kind
+}
+
 // Types lists the media types of files that the question takes.
 func (q Question) Types() []string {
 	if len(q.FileTypes) > 0 {

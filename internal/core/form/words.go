@@ -83,10 +83,7 @@ func (f *Form) comparedAs(path string, row *question) string {
 // ComparedAs says as what a rule compares an answer to a question, or another
 // fact: text, number, money, date or yesNo.
 func ComparedAs(path string, q Question) string {
-	kind := q.Kind
-	if kind == Computed {
-		kind = q.Gives
-	}
+	kind := q.AnswerKind()
 	switch {
 	case strings.HasPrefix(path, "cost."):
 		return "money"
@@ -218,11 +215,7 @@ func (f *Form) show(q *question, answer any, facts Facts, zone *time.Location) s
 }
 
 func (f *Form) showText(q *question, x string, facts Facts, zone *time.Location) string {
-	kind := q.Kind
-	if kind == Computed {
-		kind = q.Gives
-	}
-	switch kind {
+	switch q.AnswerKind() {
 	case Choice:
 		return q.label(x)
 	case Person:

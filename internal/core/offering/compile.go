@@ -1,7 +1,6 @@
 package offering
 
 import (
-	"cmp"
 	"fmt"
 	"regexp"
 	"slices"
@@ -281,6 +280,14 @@ type Beneficiary struct {
 	Via      Via              `json:"via,omitempty" enum:"person,phone,mail,chat" doc:"How they asked, when staff write it down for them; empty when nobody asked"`
 }
 
+// Or is for the asker, given by ID, when nobody is named and nobody else is meant.
+func (b Beneficiary) Or(asker string) Beneficiary {
+	if b.Person == "" && b.Newcomer == nil && !b.Other {
+		b.Person = asker
+	}
+	return b
+}
+
 // Via is the way by which somebody asked for what another writes down.
 type Via string
 
@@ -441,7 +448,7 @@ func (c *Compiled) ShowSystems(answers form.Answers, facts form.Facts) plan.Show
 	people := c.Show(answers, facts)
 	return func(root, field string) (string, bool) {
 		q, _ := c.Form.Question(field)
-		if kind := cmp.Or(q.Gives, q.Kind); root == "answers" && (kind == form.Date || kind == form.DateTime) {
+		if kind := q.AnswerKind(); root == "answers" && (kind == form.Date || kind == form.DateTime) {
 			return "", false
 		}
 		return people(root, field)

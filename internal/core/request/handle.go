@@ -319,10 +319,7 @@ func place(question string, p form.Problem) string {
 // parties are who asks and for whom; nobody named is the asker.
 func (t *turn) parties(b offering.Beneficiary) offering.Parties {
 	asker, _ := t.facts.Company.Person(t.state.Asker)
-	if b.Person == "" && b.Newcomer == nil && !b.Other {
-		b.Person = asker.ID
-	}
-	return offering.Parties{Asker: asker, Beneficiary: b, Belongings: t.belongings(), Pools: t.facts.Pools, Company: t.facts.Company}
+	return offering.Parties{Asker: asker, Beneficiary: b.Or(asker.ID), Belongings: t.belongings(), Pools: t.facts.Pools, Company: t.facts.Company}
 }
 
 // belongings are what the beneficiary has, with what the answers named as it
@@ -383,11 +380,9 @@ func (t *turn) confirm(c Confirm) error {
 	return nil
 }
 
-// side tells whether the actor is the asker, or who it is for and sees it: both
-// may confirm and answer (rules.md 9).
-func (t *turn) side() bool {
-	return t.facts.Actor == t.state.Asker || t.state.Told && t.facts.Actor == t.state.Beneficiary()
-}
+// side tells whether the actor is of the asker's side: they may confirm and answer
+// (rules.md 9).
+func (t *turn) side() bool { return t.state.isSide(t.facts.Actor) }
 
 // sideNames name those.
 func (t *turn) sideNames() string {

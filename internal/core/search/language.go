@@ -125,17 +125,21 @@ func (l *language) soundsBroken(sentence []string, known func(string) bool) bool
 	return false
 }
 
+// Plain is a text in small letters, without accents.
+func Plain(text string) string {
+	if strings.ContainsFunc(text, func(r rune) bool { return r > unicode.MaxASCII }) {
+		if without, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), text); err == nil {
+			text = without
+		}
+	}
+	return strings.ToLower(text)
+}
+
 var apostrophes = strings.NewReplacer("'", "", "’", "")
 
 // words takes a text apart: letters and digits, small, without accents; an
 // apostrophe parts no word.
 func words(text string) []string {
-	plain := text
-	if strings.ContainsFunc(text, func(r rune) bool { return r > unicode.MaxASCII }) {
-		if without, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), text); err == nil {
-			plain = without
-		}
-	}
-	plain = apostrophes.Replace(strings.ToLower(plain))
+	plain := apostrophes.Replace(Plain(text))
 	return strings.FieldsFunc(plain, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 }

@@ -24,6 +24,9 @@ const day = new Intl.DateTimeFormat(locale, {
 const ago = new Intl.RelativeTimeFormat(locale, { numeric: 'auto' });
 
 export const at = (time: string) => clock.format(new Date(time));
+/** As a field for date and time wants it, on the reader's wall clock. */
+export const fieldTime = (at: Date) =>
+	new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 export const exact = (time: string) => exactly.format(new Date(time));
 
 /** "3 hours ago", "in 2 days". */

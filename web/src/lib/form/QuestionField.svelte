@@ -1,6 +1,6 @@
 <!-- One question with the control of its kind. Its problems stand under it. -->
 <script lang="ts">
-	import { answerText, at } from '$lib/words';
+	import { answerText, at, fieldTime } from '$lib/words';
 	import Why from '$lib/ui/Why.svelte';
 	import Chooser from './Chooser.svelte';
 	import Files from './Files.svelte';
@@ -46,11 +46,7 @@
 		'aria-describedby': described
 	});
 	const text = $derived(value === undefined || value === null ? '' : String(value));
-	const local = $derived.by(() => {
-		if (question.kind !== 'dateTime' || !text) return '';
-		const at = new Date(text);
-		return new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
-	});
+	const local = $derived(question.kind === 'dateTime' && text ? fieldTime(new Date(text)) : '');
 
 	const typed = (e: Event) => onanswer((e.currentTarget as HTMLInputElement).value || null);
 	function number(e: Event) {

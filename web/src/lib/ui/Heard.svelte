@@ -1,6 +1,7 @@
 <!-- An answer that came otherwise, such as by phone, entered by staff: the words, who and when. -->
 <script lang="ts">
 	import { api, asked } from '$lib/api/client';
+	import { fieldTime } from '$lib/words';
 	import { Act } from './act.svelte';
 	import Trouble from './Trouble.svelte';
 
@@ -22,8 +23,7 @@
 	const name = $props.id();
 
 	function begin() {
-		const now = new Date();
-		at = new Date(now.getTime() - now.getTimezoneOffset() * 60000).toISOString().slice(0, 16);
+		at = fieldTime(new Date());
 		from = people[0]?.id ?? '';
 		text = '';
 		dialog?.showModal();
