@@ -77,6 +77,17 @@
 	};
 	const missingOn = (n: number) => open.filter((o) => o.key !== 'for' && pageOf(o.key) === n).length;
 
+	/** What it comes to, in one line, where the slip stands far below. */
+	const running = $derived.by(() => {
+		const decisions = result.decisions.length;
+		return [
+			result.price.lines.length && `${money(result.price.firstYear)} in the first year`,
+			decisions === 0 ? 'no decision needed' : decisions === 1 ? 'one decision' : `${decisions} decisions`,
+			result.promised?.fulfilment && `done within ${result.promised.fulfilment}`
+		]
+			.filter(Boolean)
+			.join(', ');
+	});
 	/** What is said to a question that was asked back. */
 	let reply = $state('');
 	const button = $derived.by(() => {
@@ -304,15 +315,7 @@
 					</label>
 				{/if}
 				{#if !result.trouble}
-					<p class="total" data-running-total>
-						{#if result.price.lines.length}<strong>{money(result.price.firstYear)}</strong> in the first year,
-						{/if}{result.decisions.length === 0
-							? 'no decision needed'
-							: result.decisions.length === 1
-								? 'one decision'
-								: `${result.decisions.length} decisions`}{#if result.promised?.fulfilment}, done within {result
-								.promised.fulfilment}{/if}.
-					</p>
+					<p class="total" data-running-total>{running}</p>
 				{/if}
 				<div class="buttons">
 					{#if here > 0}<button type="button" class="btn plain" onclick={() => turn(here - 1)}>Back</button
