@@ -35,7 +35,7 @@ func TestTalkingOnATask(t *testing.T) {
 	b.write(`[data-field=name]`, "Which papers")
 	b.write(`[data-field=text]`, "{{ request.asker }}, which papers of {{ request.reference }} are still to come?")
 	b.set(`[data-field=reply-offering]`, "sign-on-a-crew-member")
-	b.click("Keep it")
+	b.click("Save")
 	b.see("for Sign on a crew member")
 
 	b.open(at)
@@ -244,7 +244,7 @@ func TestASeasonOnTheDesks(t *testing.T) {
 	b.accessible("all that is under way")
 	working := b.text(`[data-service=parking] [data-standing=working]`)
 	b.press(`[data-service=parking] [data-standing=working]`)
-	b.see("the most pressed first")
+	b.see("the most pressed before all")
 	b.there(fmt.Sprintf(`[data-found="%s"]`, strings.Fields(working)[0]))
 	var finds int
 	for _, words := range []string{"parking", "badge", "letter"} {

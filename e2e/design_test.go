@@ -41,7 +41,9 @@ func TestThePortfolio(t *testing.T) {
 	b.click("Not then")
 	b.until("it waits no more", `!document.querySelector('[data-scheduled]')`)
 	b.click("Versions, and its end")
-	b.click("Throw this offering away")
+	b.click("Discard this offering")
+	b.see("It was never published: all of it is lost.")
+	b.press(`[data-do=discard-now]`)
 	b.see("Your services")
 	b.until("it is gone", `![...document.querySelectorAll('.offerings a')].some((a) => a.innerText === 'Parking for a season')`)
 
@@ -64,6 +66,8 @@ func TestMovingTheCatalog(t *testing.T) {
 		catalog.offerings.find((o) => o.key === 'cabin-refit').purpose.name = 'Cabin makeover';
 		catalog.offerings.push({...structuredClone(catalog.offerings[0]), key: 'brought-along'});
 		catalog.offerings.push({...structuredClone(catalog.offerings[0]), key: 'foreign', purpose: {...catalog.offerings[0].purpose, service: 'papers'}});
+		catalog.offerings.push({...structuredClone(catalog.offerings[0]), key: 'boat-hire', purpose: {...catalog.offerings[0].purpose, name: 'Boat hire', service: 'boats'}});
+		catalog.services.push({key: 'boats', name: 'Boats', area: 'Facilities', owner: 'nobody', home: 'no-team', place: 'offered'});
 		const data = new DataTransfer();
 		data.items.add(new File([JSON.stringify(catalog)], 'catalog.json'));
 		const field = document.querySelector('#catalog-file');
@@ -72,12 +76,19 @@ func TestMovingTheCatalog(t *testing.T) {
 	})()`)
 	b.there(`[data-incoming]`)
 	b.see("Changes: Cabin makeover")
-	b.see("The service \"papers\" is not yours, or not there.")
+	b.see("The service \"papers\" is not yours.")
+	b.see("The service \"boats\" is new here: say first which team is home to it.")
+	b.set(`[data-new-service=boats] [data-field=home]`, "premises-crew")
+	b.see("New: Boat hire")
+	b.gone("is new here: say first")
 	b.click("1 differences")
 	b.see("The name changes from “Cabin refit” to “Cabin makeover”.")
 	b.gone("Brought in.")
 	b.click("Bring it in")
 	b.there(`[data-brought]`)
+	b.open("/design")
+	b.there(`[data-service=boats]`)
+	b.see("Owned by Henrike Falkenau, home team Premises Crew.")
 	b.open("/design/cabin-refit/purpose")
 	b.until("it is a draft", `document.querySelector('[data-field=name]')?.value === 'Cabin makeover' && document.body.innerText.includes('Draft of version 2')`)
 }
@@ -147,11 +158,8 @@ func TestThePreview(t *testing.T) {
 	b.open("/design/quay-access-badge/questions")
 	b.there(`[data-field=as]`)
 	pick := func(field, name string) {
-		b.script(`(() => {
-			const list = document.querySelector('[data-field=' + %q + ']');
-			list.value = [...list.options].find((o) => o.innerText === %q).value;
-			list.dispatchEvent(new Event('change', {bubbles: true}));
-		})()`, field, name)
+		b.pick(`[data-field=`+field+`]`, name)
+		b.until("they are taken", `document.querySelector('[data-field=%s]').value === %q`, field, name)
 	}
 	pick("as", "Davi Sarmento")
 	pick("for", "Ragnhild Quist")

@@ -12,9 +12,16 @@ type designer struct{ *browser }
 
 const lastPart = `[data-part]:last-child `
 
+// line writes a part as a line and adds it, opened.
+func (d designer) line(field, text string) {
+	d.t.Helper()
+	d.write(`[data-field=`+field+`]`, text)
+	d.press(`[data-field=` + field + `] ~ button:not(:disabled)`)
+	d.until("it is added", `document.querySelector('[data-field=%s]').value === ''`, field)
+}
+
 func (d designer) item(name, amount, per string) {
-	d.write(`[data-field=new-item]`, name)
-	d.click("Add item")
+	d.line("new-item", name)
 	d.write(lastPart+`[data-field=amount]`, amount)
 	d.set(lastPart+`[data-field=per]`, per)
 }
@@ -28,8 +35,7 @@ func (d designer) section(name string, page bool) {
 }
 
 func (d designer) question(label, kind, section string, choices ...string) {
-	d.write(`[data-field=new-question]`, label)
-	d.click("Add question")
+	d.line("new-question", label)
 	d.set(lastPart+`[data-field=kind]`, kind)
 	d.script(`document.querySelector(%q).open = true`, lastPart+`details.more`)
 	d.set(lastPart+`[data-field=section]`, section)
@@ -50,9 +56,9 @@ func (d designer) cel(at, field, source string) {
 }
 
 func (d designer) task(name, team string, slice ...string) {
-	d.write(`[data-field=new-task]`, name)
-	d.click("Add task")
+	d.line("new-task", name)
 	d.set(lastPart+`[data-field=team]`, team)
+	d.script(`document.querySelectorAll(%q).forEach((after) => after.click())`, lastPart+`[data-after]:checked`) // it follows nothing
 	for _, key := range slice {
 		d.press(lastPart + `[data-slice=` + key + `]`)
 	}
@@ -143,9 +149,7 @@ func designCrew(d designer) {
 	d.question("Anything else?", "longText", "papers")
 
 	d.press(`[data-side=ladder]`)
-	d.set(`[data-field=new-rung]`, "teamLead")
-	d.click("Add rung")
-	d.set(lastPart+`select[aria-label=Team]`, "crewing")
+	d.line("new-rung", "Lead of Crewing")
 
 	d.press(`[data-side=plan]`)
 	d.there(`[data-field=new-task]`)
@@ -203,8 +207,7 @@ func TestAnOfferingFromNothing(t *testing.T) {
 
 	d.open("/design/crew-sign-on/ladder")
 	d.see("Another decision")
-	d.set(`[data-field=new-rung]`, "serviceOwner")
-	d.click("Add rung")
+	d.line("new-rung", "Owner of the service")
 	d.press(`[data-side=questions]`)
 	d.click("+ Which vessel?")
 	d.write(`[data-part="/questions/1"] [data-field=label]`, "To which vessel?")

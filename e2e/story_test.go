@@ -21,16 +21,14 @@ func designBadge(b *browser) {
 
 	b.press(`[data-side=items]`)
 	for _, item := range []struct{ name, amount, per string }{{"Card", "12.50", "once"}, {"Key fob", "2.00", "month"}} {
-		b.write(`[data-field=new-item]`, item.name)
-		b.click("Add item")
+		designer{b}.line("new-item", item.name)
 		b.write(`[data-part]:last-child [data-field=amount]`, item.amount)
 		b.set(`[data-part]:last-child [data-field=per]`, item.per)
 	}
 
 	b.press(`[data-side=questions]`)
 	question := func(label, kind string, choices ...string) {
-		b.write(`[data-field=new-question]`, label)
-		b.click("Add question")
+		designer{b}.line("new-question", label)
 		b.set(`[data-part]:last-child [data-field=kind]`, kind)
 		for _, choice := range choices {
 			b.there(`[data-part]:last-child [data-field=choice]`)
@@ -60,14 +58,10 @@ func designBadge(b *browser) {
 	rule("require", "always")
 
 	b.press(`[data-side=ladder]`)
-	b.click("Add rung")
+	designer{b}.line("new-rung", "Line manager")
 
 	b.press(`[data-side=plan]`)
-	task := func(name, team string) {
-		b.write(`[data-field=new-task]`, name)
-		b.click("Add task")
-		b.set(`[data-part]:last-child [data-field=team]`, team)
-	}
+	task := designer{b}.task
 	task("Check safety record", "crewing")
 	b.press(`[data-part]:last-child [data-slice=zones]`)
 	b.press(`[data-part]:last-child [data-slice=reason]`)

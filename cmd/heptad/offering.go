@@ -446,5 +446,9 @@ func (c *importCommand) bring(e *env, o *work.Office, catalog offering.Catalog) 
 	if !ok {
 		return nil, fmt.Errorf("there is nobody with the login %q", c.As)
 	}
-	return o.Import(e.ctx, p.ID, catalog, c.Preview, c.Publish)
+	homes, owners := map[string]string{}, map[string]string{} // as in the file, where they are known here
+	for _, s := range o.NewServices(catalog) {
+		homes[s.Key], owners[s.Key] = s.Home, s.Owner
+	}
+	return o.Import(e.ctx, p.ID, catalog, work.Importing{Preview: c.Preview, Publish: c.Publish, Homes: homes, Owners: owners})
 }

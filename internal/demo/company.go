@@ -19,12 +19,13 @@ import (
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/picture"
 	"heptad/internal/core/plan"
 	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
-//go:embed calendars company offerings
+//go:embed calendars company offerings pictures
 var files embed.FS
 
 // Company reads the people, teams, services, cost centres and places of the
@@ -192,6 +193,11 @@ func Offerings() ([]offering.Document, error) {
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", entry.Name(), err)
 		}
+		drawn, err := files.ReadFile(path.Join("pictures", d.Key+".svg"))
+		if err != nil {
+			return nil, err
+		}
+		d.Purpose.Picture = picture.URI(drawn)
 		all = append(all, d)
 	}
 	return all, nil

@@ -3,7 +3,10 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"fmt"
+	"math"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -33,20 +36,23 @@ type Sight struct {
 	Now      time.Time
 }
 
-// seen are the requests that somebody may see, or has a task in; the values are
-// those of args. CROSS JOIN keeps SQLite from beginning with all persons, + from
-// beginning with all references.
-const seen = `requests r CROSS JOIN people p ON p.id = r.asker LEFT JOIN people b ON b.id = json_extract(r.state, '$.for.person') LEFT JOIN forecasts f ON f.request = r.id
-		WHERE ?4 > 0 AND +r.reference IS NOT NULL AND r.id IN (SELECT id FROM requests WHERE asker = ?1 UNION SELECT id FROM requests WHERE beneficiary = ?1
-			UNION SELECT s.id FROM json_each(?2) j CROSS JOIN requests s ON s.service = j.value
-			UNION SELECT t.request FROM json_each(?3) j CROSS JOIN tasks t ON t.team = j.value UNION SELECT request FROM followers WHERE person = ?1)`
+// seen tells whether somebody may see a request, or has a task in it; the values
+// are those of args.
+const seen = `(r.asker = ?1 OR r.beneficiary = ?1 OR r.service IN (SELECT value FROM json_each(?2))
+	OR EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.team IN (SELECT value FROM json_each(?3)))
+	OR EXISTS (SELECT 1 FROM followers w WHERE w.request = r.id AND w.person = ?1))`
+
+// open are the requests under way: few, however many there have been.
+const (
+	open   = "requests r INDEXED BY requests_open LEFT JOIN forecasts f ON f.request = r.id WHERE ?4 > 0 AND r." + isOpen + " AND " + seen
+	isOpen = "status IN ('deciding', 'returned', 'delivering', 'waiting', 'delivered', 'undoing')"
+)
 
 // What is late will likely miss what is promised; what is stuck has a task that
 // is.
 const (
 	lateNow  = "(coalesce(f.due_at, 0) > 0 AND (f.likely_at > f.due_at OR f.late_at < ?4) AND r.status NOT IN ('delivered', 'closed', 'undoing'))"
 	stuckNow = "EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.state = 'stuck')"
-	underWay = "r.status NOT IN ('draft', 'closed')"
 )
 
 func (s Sight) args() []any {
@@ -59,21 +65,77 @@ func (s Sight) args() []any {
 
 // Wanted says which requests are looked for.
 type Wanted struct {
-	Words    string   // of the title, the reference or a name; each must be there
+	Words    string   // of the title or a name; each must be there, or begin a word that is
 	Service  string   // key; empty for all
 	Standing Standing // empty for all
 	Late     bool
 	Stuck    bool
+	After    string // what the page before gave as next
 	Limit    int
+
+	Terms [][]string // the words as they are looked for: of each any that is written here
 }
 
-// Find lists requests that a person may see all of, or has a task in. Those that
-// words find come with the last changed first, else the most pressed.
-func (r reads) Find(ctx context.Context, s Sight, w Wanted) ([]Entry, error) {
-	query, args := "SELECT r.state, '' AS key, r.changed_at AS since FROM "+seen, s.args()
-	for _, word := range strings.Fields(w.Words) {
-		query += ` AND (r.title || ' ' || r.reference || ' ' || p.name || ' ' || coalesce(b.name, '') || ' ' || coalesce(json_extract(r.state, '$.for.newcomer.name'), '')) LIKE ? ESCAPE '\'`
-		args = append(args, "%"+likeEscape.Replace(word)+"%")
+// Found is one page of what was found.
+type Found struct {
+	Entries []Entry
+	Next    string // asks for the page after; empty at the end
+}
+
+// match writes terms for the full-text index. They are letters and digits only.
+func match(terms [][]string) string {
+	all := make([]string, len(terms))
+	for i, any := range terms {
+		each := make([]string, len(any))
+		for j, term := range any {
+			each[j] = `"` + strings.ReplaceAll(term, `"`, "") + `"*`
+		}
+		all[i] = "(" + strings.Join(each, " OR ") + ")"
+	}
+	return strings.Join(all, " AND ")
+}
+
+// Find lists requests that a person may see all of, or has a task in: first what
+// is under way, the most pressed first, then what is closed, the last sent first.
+// What words find is looked up in their index, and sight is asked of that only.
+func (r reads) Find(ctx context.Context, s Sight, w Wanted) (Found, error) {
+	phase, after, _ := strings.Cut(w.After, ".")
+	at, _ := strconv.ParseInt(after, 10, 64) // what cannot be read begins anew
+	out := Found{Entries: []Entry{}}
+	if phase != "closed" {
+		rows, err := r.findOpen(ctx, s, w, at)
+		if err != nil {
+			return out, err
+		}
+		if len(rows) > w.Limit {
+			return Found{entriesOf(rows[:w.Limit]), fmt.Sprintf("open.%d", at+int64(w.Limit))}, nil
+		}
+		out.Entries, at = entriesOf(rows), 0
+		w.Limit -= len(rows)
+	}
+	if w.Standing != "" || w.Late || w.Stuck {
+		return out, nil
+	}
+	rows, err := r.findClosed(ctx, s, w, at)
+	if len(rows) > w.Limit {
+		rows = rows[:w.Limit]
+		if len(rows) > 0 {
+			at = rows[len(rows)-1].Number
+		}
+		out.Next = fmt.Sprintf("closed.%d", at)
+	}
+	out.Entries = append(out.Entries, entriesOf(rows)...)
+	return out, err
+}
+
+// pressed is the order of what presses: what is stuck, then by slack.
+const pressed = "stuck DESC, slack, changed DESC, r.id"
+
+// findOpen gives a row more than a page has, if there is one.
+func (r reads) findOpen(ctx context.Context, s Sight, w Wanted, skip int64) ([]listRow, error) {
+	query, args := "SELECT r.id, "+stuckNow+" AS stuck, coalesce(nullif(f.due_at, 0) - max(f.likely_at, ?4), 9e15) AS slack, r.changed_at AS changed FROM "+open, s.args()
+	if len(w.Terms) > 0 {
+		query, args = query+" AND r.number IN (SELECT rowid FROM found WHERE found MATCH ? AND rowid >= (SELECT min(number) FROM requests WHERE "+isOpen+"))", append(args, match(w.Terms))
 	}
 	if w.Service != "" {
 		query, args = query+" AND r.service = ?", append(args, w.Service)
@@ -87,14 +149,46 @@ func (r reads) Find(ctx context.Context, s Sight, w Wanted) ([]Entry, error) {
 	if w.Stuck {
 		query += " AND " + stuckNow
 	}
-	if w.Standing != "" || w.Late || w.Stuck {
-		query += " AND " + underWay
+	rows := []listRow{}
+	return rows, r.all(ctx, &rows, "SELECT r.state, '' AS key, r.changed_at AS since FROM ("+query+" ORDER BY "+pressed+" LIMIT ? OFFSET ?) x JOIN requests r ON r.id = x.id ORDER BY x.stuck DESC, x.slack, x.changed DESC, x.id", append(args, w.Limit+1, skip)...)
+}
+
+// findClosed gives a row more than a page has, if there is one, of what was sent
+// before a number; the newest for 0.
+func (r reads) findClosed(ctx context.Context, s Sight, w Wanted, before int64) ([]listRow, error) {
+	if before == 0 {
+		before = math.MaxInt64
 	}
-	order := "r.changed_at DESC"
-	if w.Words == "" {
-		order = stuckNow + " DESC, coalesce(nullif(f.due_at, 0) - max(f.likely_at, ?4), 9e15), r.changed_at DESC"
+	args := append(s.args(), before)
+	from, order := "requests r INDEXED BY requests_number WHERE r.number < ?5", "r.number"
+	if len(w.Terms) > 0 {
+		from, order = "found CROSS JOIN requests r INDEXED BY requests_number ON r.number = found.rowid WHERE found.rowid < ?5 AND found MATCH ?6", "found.rowid"
+		args = append(args, match(w.Terms))
 	}
-	return r.list(ctx, query+" ORDER BY "+order+" LIMIT ?", append(args, w.Limit)...)
+	query := "SELECT r.id, r.number FROM " + from + " AND ?4 > 0 AND r.status = 'closed' AND " + seen
+	if w.Service != "" {
+		query, args = query+" AND r.service = ?", append(args, w.Service)
+	}
+	rows := []listRow{}
+	return rows, r.all(ctx, &rows, "SELECT r.state, '' AS key, r.changed_at AS since, x.number FROM ("+query+" ORDER BY "+order+" DESC LIMIT ?) x JOIN requests r ON r.id = x.id ORDER BY x.number DESC", append(args, w.Limit+1)...)
+}
+
+// Numbered finds a request by the number in its reference, if a person may see
+// it, or has a task in it.
+func (r reads) Numbered(ctx context.Context, s Sight, number int64) ([]Entry, error) {
+	return r.list(ctx, "SELECT r.state, '' AS key, r.changed_at AS since FROM requests r WHERE r.number = ?5 AND ?4 > 0 AND "+seen, append(s.args(), number)...)
+}
+
+// Written tells whether a word that requests are found by begins so.
+func (r reads) Written(ctx context.Context, begins string) (bool, error) {
+	var yes bool
+	return yes, r.get(ctx, &yes, "SELECT EXISTS (SELECT 1 FROM found_terms WHERE term >= ?1 AND term < ?1 || char(1114111))", begins)
+}
+
+// WordsOf lists the words of some lengths, in letters, that requests are found by.
+func (r reads) WordsOf(ctx context.Context, shortest, longest int) ([]string, error) {
+	words := []string{}
+	return words, r.all(ctx, &words, "SELECT term FROM found_terms WHERE length(term) BETWEEN ? AND ?", shortest, longest)
 }
 
 // UnderWay counts the requests of a service that are on their way.
@@ -109,7 +203,7 @@ type UnderWay struct {
 // Overview counts what is under way of what a person may see, or has a task in.
 func (r reads) Overview(ctx context.Context, s Sight) ([]UnderWay, error) {
 	var rows []UnderWay
-	err := r.all(ctx, &rows, "SELECT r.service, "+standingOfStatus+" AS standing, count(*) AS count, sum("+lateNow+") AS late, sum("+stuckNow+") AS stuck FROM "+seen+" AND "+underWay+" GROUP BY 1, 2", s.args()...)
+	err := r.all(ctx, &rows, "SELECT r.service, "+standingOfStatus+" AS standing, count(*) AS count, sum("+lateNow+") AS late, sum("+stuckNow+") AS stuck FROM "+open+" GROUP BY 1, 2", s.args()...)
 	return rows, err
 }
 

@@ -37,6 +37,8 @@ type listRow struct {
 	State string
 	Key   string // of a rung or a task, where there is one
 	Since int64
+
+	Number int64 // of the reference, where a list goes by it
 }
 
 // Entry is one line of a list: a request, and which rung or task of it.
@@ -51,15 +53,19 @@ func (r reads) list(ctx context.Context, query string, args ...any) ([]Entry, er
 	if err := r.all(ctx, &rows, query, args...); err != nil {
 		return nil, err
 	}
+	return entriesOf(rows), nil
+}
+
+// entriesOf decodes rows. One that cannot be decoded is left out: the runner has
+// set it aside, for all to see on Manage.
+func entriesOf(rows []listRow) []Entry {
 	entries := make([]Entry, 0, len(rows))
 	for _, r := range rows {
-		state, err := decodeState(r.State)
-		if err != nil {
-			continue // the runner has set it aside, for all to see on Manage; the rest of the list is there
+		if state, err := decodeState(r.State); err == nil {
+			entries = append(entries, Entry{state, r.Key, Cursor(r.Since, state.ID+"/"+r.Key)})
 		}
-		entries = append(entries, Entry{state, r.Key, Cursor(r.Since, state.ID+"/"+r.Key)})
 	}
-	return entries, nil
+	return entries
 }
 
 // Group is what a person's request waits for.

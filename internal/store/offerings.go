@@ -243,6 +243,20 @@ func (r reads) OfferingsOf(ctx context.Context, owner string) ([]Listed, error) 
 	return list, err
 }
 
+// Namesake finds another offering of a service with a name, whatever the case of
+// its letters; empty when there is none. Ended ones and past versions do not count.
+func (r reads) Namesake(ctx context.Context, service, name, besides string) (string, error) {
+	var key string
+	err := r.get(ctx, &key, `
+		SELECT offering FROM offering_versions v
+		WHERE service = ? AND lower(trim(name)) = lower(trim(?)) AND offering <> ? AND state IN ('draft', 'current')
+		AND NOT EXISTS (SELECT 1 FROM ended_offerings e WHERE e.offering = v.offering) LIMIT 1`, service, name, besides)
+	if errors.Is(err, ErrNotFound) {
+		return "", nil
+	}
+	return key, err
+}
+
 // AllOfferings lists the keys of every offering that has a current version or
 // a draft.
 func (r reads) AllOfferings(ctx context.Context) ([]string, error) {

@@ -108,10 +108,16 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 	}
 	last := events[len(events)-1]
 	reference := sql.NullString{String: s.Reference, Valid: s.Reference != ""}
-	if err := t.exec(`INSERT INTO requests (id, reference, offering, title, service, asker, beneficiary, status, outcome, seq, changed_at, cost, sent_at, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)
-		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
+	number := sql.NullInt64{Int64: request.Number(s.Reference), Valid: s.Reference != ""}
+	newcomer := ""
+	if s.For.Newcomer != nil {
+		newcomer = s.For.Newcomer.Name
+	}
+	if err := t.exec(`INSERT INTO requests (id, reference, number, offering, title, service, asker, beneficiary, whom, newcomer, status, outcome, seq, changed_at, cost, sent_at, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)
+		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, number = excluded.number, whom = excluded.whom, newcomer = excluded.newcomer, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
 		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, clocks = 1, state = excluded.state`,
-		s.ID, reference, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Told && s.Beneficiary() != "" && s.Beneficiary() != s.Asker}, s.Status, s.Outcome, s.Seq, millis(last.At), s.Price.FirstYear.Minor(), sent(s), string(text)); err != nil {
+		s.ID, reference, number, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Told && s.Beneficiary() != "" && s.Beneficiary() != s.Asker},
+		sql.NullString{String: s.For.Person, Valid: s.For.Person != ""}, newcomer, s.Status, s.Outcome, s.Seq, millis(last.At), s.Price.FirstYear.Minor(), sent(s), string(text)); err != nil {
 		return err
 	}
 	for _, e := range events {

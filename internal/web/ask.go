@@ -437,6 +437,10 @@ type PersonView struct {
 	Department string `json:"department"`
 }
 
+func personView(p people.Person) PersonView {
+	return PersonView{p.Login, p.ID, p.Name, p.Title, p.Department}
+}
+
 // mostPeople is how many people a lookup gives.
 const mostPeople = 20
 
@@ -471,7 +475,7 @@ func (s *Server) lookUp(ctx context.Context, in *struct {
 func personViews(found []people.Person) listOf[PersonView] {
 	out := listOf[PersonView]{Entries: make([]PersonView, len(found))}
 	for i, p := range found {
-		out.Entries[i] = PersonView{p.Login, p.ID, p.Name, p.Title, p.Department}
+		out.Entries[i] = personView(p)
 	}
 	return out
 }

@@ -6,10 +6,12 @@ import (
 	"maps"
 	"net/http"
 	"slices"
+	"strings"
 	"time"
 
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
+	"heptad/internal/core/lines"
 	"heptad/internal/core/message"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -26,7 +28,6 @@ type portfolioBody struct {
 	Services     []serviceView    `json:"services" nullable:"false" doc:"Those the reader owns"`
 	Offerings    []offeringLine   `json:"offerings" nullable:"false"`
 	Teams        []Named          `json:"teams" nullable:"false"`
-	People       []Named          `json:"people" nullable:"false" doc:"Keys are logins"`
 	Calendars    []Named          `json:"calendars" nullable:"false"`
 	Pools        []Named          `json:"pools" nullable:"false" doc:"What there is only so much of"`
 	Messages     []usualMessage   `json:"messages" nullable:"false" doc:"Kinds of message, with the general texts"`
@@ -93,7 +94,7 @@ type offeringLine struct {
 }
 
 func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], error) {
-	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, People: []Named{}, Connectors: s.Office.Connectors(), Starters: []starterView{}}
+	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, Connectors: s.Office.Connectors(), Starters: []starterView{}}
 	company := s.Office.Company()
 	for _, service := range s.Office.Owned(me(ctx)) {
 		out.Services = append(out.Services, serviceView{
@@ -123,11 +124,6 @@ func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], 
 	}
 	for _, p := range company.Pools() {
 		out.Pools = append(out.Pools, Named{Key: p.Key, Name: p.Name})
-	}
-	for _, p := range company.Persons() {
-		if !p.Away {
-			out.People = append(out.People, Named{Key: p.Login, Name: p.Name, ID: p.ID})
-		}
 	}
 	for _, d := range starter.All() {
 		out.Starters = append(out.Starters, starterView{d.Key, d.Purpose.Name, d.Purpose.Text})
@@ -160,93 +156,36 @@ func (s *Server) setPlace(ctx context.Context, in *struct {
 
 // openedOffering is an offering on the desk.
 type openedOffering struct {
-	Document  offering.Document        `json:"document"`
-	Number    int                      `json:"number"`
-	State     string                   `json:"state" enum:"draft,current"`
-	Revision  int                      `json:"revision" doc:"To be sent back when saving"`
-	Current   int                      `json:"current,omitempty" doc:"Number of the version people can ask for"`
-	Ended     bool                     `json:"ended,omitempty"`
-	Successor string                   `json:"successor,omitempty" doc:"Key of what takes its place"`
-	PublishAt *time.Time               `json:"publishAt,omitempty" doc:"When the draft publishes itself"`
-	Trouble   string                   `json:"trouble,omitempty" doc:"Why it did not publish itself"`
-	ChangedAt time.Time                `json:"changedAt"`
-	ChangedBy string                   `json:"changedBy"`
-	Findings  finding.List             `json:"findings" nullable:"false"`
-	Sentences map[string]rule.Sentence `json:"sentences" doc:"By JSON Pointer: the rules that read as a sentence"`
+	Document  offering.Document            `json:"document"`
+	Number    int                          `json:"number"`
+	State     string                       `json:"state" enum:"draft,current"`
+	Revision  int                          `json:"revision" doc:"To be sent back when saving"`
+	Current   int                          `json:"current,omitempty" doc:"Number of the version people can ask for"`
+	Ended     bool                         `json:"ended,omitempty"`
+	Successor string                       `json:"successor,omitempty" doc:"Key of what takes its place"`
+	PublishAt *time.Time                   `json:"publishAt,omitempty" doc:"When the draft publishes itself"`
+	Trouble   string                       `json:"trouble,omitempty" doc:"Why it did not publish itself"`
+	ChangedAt time.Time                    `json:"changedAt"`
+	ChangedBy string                       `json:"changedBy"`
+	Findings  finding.List                 `json:"findings" nullable:"false"`
+	Sentences map[string]offering.ReadRule `json:"sentences" doc:"By JSON Pointer: the rules that read as a sentence"`
+	People    []Named                      `json:"people" nullable:"false" doc:"Whom it names; keys are logins"`
 }
 
 func (s *Server) opened(o work.Opened, err error) (*body[openedOffering], error) {
 	out := openedOffering{
 		Document: o.Document, Number: o.Number, State: o.State, Revision: o.Revision, Current: o.Current, Ended: o.Ended, Successor: o.Successor,
-		Trouble: o.Trouble, ChangedAt: o.ChangedAt, ChangedBy: s.Office.Company().Name(o.ChangedBy), Findings: list(o.Findings), Sentences: sentences(o.Document),
+		Trouble: o.Trouble, ChangedAt: o.ChangedAt, ChangedBy: s.Office.Company().Name(o.ChangedBy), Findings: list(o.Findings), Sentences: offering.Sentences(o.Document), People: []Named{},
+	}
+	for _, login := range o.Document.Persons() {
+		if p, ok := s.Office.Company().ByLogin(login); ok {
+			out.People = append(out.People, Named{Key: p.Login, Name: p.Name, ID: p.ID})
+		}
 	}
 	if !o.PublishAt.IsZero() {
 		out.PublishAt = &o.PublishAt
 	}
 	return answer(out, err)
-}
-
-// sentences finds the rules that read as a sentence.
-func sentences(d offering.Document) map[string]rule.Sentence {
-	out := map[string]rule.Sentence{}
-	add := func(source string, steps ...any) {
-		if sentence, ok := rule.ParseSentence(source); ok {
-			out[finding.At(steps...)] = sentence
-		}
-	}
-	add(d.Audience.See, "audience", "see")
-	add(d.Audience.Ask, "audience", "ask")
-	add(d.Audience.For, "audience", "for")
-	for i, section := range d.Sections {
-		add(section.Show, "sections", i, "show")
-	}
-	for i, q := range d.Questions {
-		ofQuestion(q, add, "questions", i)
-		for j, column := range q.Columns {
-			ofQuestion(column, add, "questions", i, "columns", j)
-		}
-	}
-	for i, item := range d.Items.List {
-		add(item.When, "items", "list", i, "when")
-		for j, g := range item.Options {
-			for k, o := range g.Choices {
-				add(o.When, "items", "list", i, "options", j, "choices", k, "when")
-			}
-		}
-	}
-	for i, x := range d.Items.Extras {
-		add(x.When, "items", "extras", i, "when")
-	}
-	for i, x := range d.Items.Surcharges {
-		add(x.When, "items", "surcharges", i, "when")
-	}
-	for i, r := range d.Ladder {
-		add(r.When, "ladder", i, "when")
-	}
-	for i, t := range d.Plan {
-		add(t.When, "plan", i, "when")
-		for j, r := range t.Routes {
-			add(r.When, "plan", i, "routes", j, "when")
-		}
-		if t.Wait != nil {
-			add(t.Wait.Holds, "plan", i, "wait", "holds")
-		}
-	}
-	for i, t := range d.Promise.Targets {
-		add(t.When, "promise", "targets", i, "when")
-	}
-	return out
-}
-
-func ofQuestion(q form.Question, add func(source string, steps ...any), at ...any) {
-	place := func(steps ...any) []any { return append(append([]any{}, at...), steps...) }
-	add(q.Show, place("show")...)
-	add(q.Require, place("require")...)
-	add(q.Lock, place("lock")...)
-	add(q.Offer, place("offer")...)
-	for j, c := range q.Check {
-		add(c.Rule, place("check", j, "rule")...)
-	}
 }
 
 func (s *Server) createOffering(ctx context.Context, in *struct {
@@ -365,6 +304,7 @@ func (s *Server) compare(ctx context.Context, in *struct {
 // decide and work.
 type triedForm struct {
 	OpenedForm
+	As    PersonView  `json:"as" doc:"As whom it was tried"`
 	Title string      `json:"title" doc:"Of the request"`
 	Rungs []triedRung `json:"rungs" nullable:"false" doc:"What approvers would see"`
 	Work  []triedTask `json:"work" nullable:"false" doc:"What the teams would see"`
@@ -392,7 +332,7 @@ type triedTask struct {
 func (s *Server) tryOffering(ctx context.Context, in *struct {
 	OfferingInput
 	Body struct {
-		As      string               `json:"as" maxLength:"60" doc:"ID of the person to try it as"`
+		As      string               `json:"as" maxLength:"60" doc:"ID of the person to try it as; empty: somebody who may ask for it"`
 		For     offering.Beneficiary `json:"for,omitempty"`
 		At      *time.Time           `json:"at,omitempty" doc:"Now when left out"`
 		Answers form.Answers         `json:"answers" maxProperties:"500"`
@@ -406,7 +346,7 @@ func (s *Server) tryOffering(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	out := triedForm{OpenedForm: s.formBody(t.Form), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}, Findings: t.Findings}
+	out := triedForm{OpenedForm: s.formBody(t.Form), As: personView(t.As), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}, Findings: t.Findings}
 	out.Chart = s.chart(t.Evaluated.Forecast, t.Offering.Promise.Calendar(), t.At)
 	open, private := t.Offering.Form.Apart(t.Evaluated.Kept())
 	state := request.State{Answers: open, Private: slices.Sorted(maps.Keys(private)), Present: t.Evaluated.Presents(), Held: t.Belongings}
@@ -481,6 +421,17 @@ func (s *Server) checkRule(_ context.Context, in *struct {
 	return answer(offering.CheckRule(in.Body.Document, in.Body.Place, in.Body.Source, s.Office.Connectors()), nil)
 }
 
+func (s *Server) readLines(_ context.Context, in *struct {
+	Body struct {
+		Document offering.Document `json:"document" doc:"The lines are added to it"`
+		Side     lines.Side        `json:"side" enum:"questions,items,ladder,plan"`
+		Text     string            `json:"text" maxLength:"20000"`
+	}
+}) (*body[listOf[lines.Line]], error) {
+	around := lines.Around{Document: in.Body.Document, Company: s.Office.Company(), Connectors: s.Office.Connectors()}
+	return answer(listOf[lines.Line]{Entries: lines.Read(in.Body.Side, in.Body.Text, around)}, nil)
+}
+
 func (s *Server) importItems(_ context.Context, in *struct {
 	Currency string `query:"currency" maxLength:"3"`
 	RawBody  []byte `contentType:"text/csv"`
@@ -502,24 +453,33 @@ type incoming struct {
 	Name     string            `json:"name"`
 	Does     string            `json:"does" enum:"new,changed,same,refused"`
 	Why      string            `json:"why,omitempty" doc:"It is refused"`
+	Ends     bool              `json:"ends,omitempty" doc:"It ends here, as it has where it comes from"`
+	Draft    bool              `json:"draft,omitempty" doc:"It has ended where it comes from, and stays a draft"`
 	Changes  []offering.Change `json:"changes" nullable:"false"`
 	Errors   int               `json:"errors"`
 	Warnings int               `json:"warnings"`
 }
 
 func (s *Server) importCatalog(ctx context.Context, in *struct {
-	Preview bool   `query:"preview" doc:"Only tell what would happen"`
-	Publish bool   `query:"publish" doc:"Publish what has neither errors nor warnings"`
-	RawBody []byte `contentType:"application/octet-stream"`
-}) (*body[listOf[incoming]], error) {
+	Preview bool     `query:"preview" doc:"Only tell what would happen"`
+	Publish bool     `query:"publish" doc:"Publish what has neither errors nor warnings"`
+	Home    []string `query:"home" maxItems:"100" doc:"Of services that are new here: key, colon, key of the team that is home to it"`
+	Owner   []string `query:"owner" maxItems:"100" doc:"Of services that are new here: key, colon, login; the reader when left out"`
+	RawBody []byte   `contentType:"application/octet-stream"`
+}) (*body[importedBody], error) {
 	c, err := parseCatalog(in.RawBody)
 	if err != nil {
 		return nil, err
 	}
-	all, err := s.Office.Import(ctx, me(ctx), c, in.Preview, in.Publish)
-	out := listOf[incoming]{Entries: make([]incoming, len(all))}
+	news := s.Office.NewServices(c)
+	all, err := s.Office.Import(ctx, me(ctx), c, work.Importing{Preview: in.Preview, Publish: in.Publish, Homes: pairs(in.Home), Owners: pairs(in.Owner)})
+	out := importedBody{Entries: make([]incoming, len(all)), Services: make([]newService, len(news))}
+	for i, n := range news {
+		owner, _ := s.Office.Company().ByLogin(n.Owner)
+		out.Services[i] = newService{n.Key, n.Name, n.Area, n.Home, n.Owner, owner.Name}
+	}
 	for i, o := range all {
-		out.Entries[i] = incoming{Key: o.Key, Name: o.Name, Does: o.Does, Why: o.Why, Changes: list(o.Changes)}
+		out.Entries[i] = incoming{Key: o.Key, Name: o.Name, Does: o.Does, Why: o.Why, Ends: o.Ends, Draft: o.Draft, Changes: list(o.Changes)}
 		for _, f := range o.Findings {
 			switch f.Severity {
 			case finding.Error:
@@ -530,6 +490,34 @@ func (s *Server) importCatalog(ctx context.Context, in *struct {
 		}
 	}
 	return answer(out, err)
+}
+
+// importedBody is what an import would do, or has done.
+type importedBody struct {
+	Entries  []incoming   `json:"entries" nullable:"false"`
+	Services []newService `json:"services" nullable:"false" doc:"Services of the file that were not here"`
+}
+
+// newService is a service that is new here, with the owner and the home team of
+// the file where they are known here.
+type newService struct {
+	Key       string `json:"key"`
+	Name      string `json:"name"`
+	Area      string `json:"area"`
+	Home      string `json:"home,omitempty" doc:"Key of a team"`
+	Owner     string `json:"owner,omitempty" doc:"Login"`
+	OwnerName string `json:"ownerName,omitempty"`
+}
+
+// pairs reads values such as access:keys-badges.
+func pairs(values []string) map[string]string {
+	out := map[string]string{}
+	for _, v := range values {
+		if key, value, ok := strings.Cut(v, ":"); ok {
+			out[key] = value
+		}
+	}
+	return out
 }
 
 // parseCatalog reads a catalog, or a single offering as a catalog of one.

@@ -3,9 +3,11 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"slices"
 	"time"
 
 	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 	"heptad/internal/work"
@@ -176,6 +178,8 @@ func (s *Server) dropReply(ctx context.Context, in *struct {
 type foundLine struct {
 	RequestLine
 	HeldUp *heldUp `json:"heldUp,omitempty" doc:"What it waits for longest"`
+	Decide string  `json:"decide,omitempty" doc:"Key of the rung on which the reader decides now"`
+	Tasks  []Named `json:"tasks" nullable:"false" doc:"That are to be done now, by the reader's teams"`
 }
 
 // underWayView counts the requests of a service by where they stand.
@@ -220,10 +224,12 @@ func (s *Server) find(ctx context.Context, in *struct {
 	Standing store.Standing `query:"standing" enum:",deciding,working,confirming,undoing"`
 	Late     bool           `query:"late" doc:"Only what will likely miss what is promised"`
 	Stuck    bool           `query:"stuck"`
+	After    string         `query:"after" maxLength:"60" doc:"What the page before gave as next"`
 }) (*body[listOf[foundLine]], error) {
-	entries, err := s.Office.Find(ctx, me(ctx), store.Wanted{Words: in.Words, Service: in.Service, Standing: in.Standing, Late: in.Late, Stuck: in.Stuck})
-	return answer(listing(entries, -1, func(e store.Entry) foundLine {
+	found, err := s.Office.Find(ctx, me(ctx), store.Wanted{Words: in.Words, Service: in.Service, Standing: in.Standing, Late: in.Late, Stuck: in.Stuck, After: in.After})
+	out := listing(found.Entries, -1, func(e store.Entry) foundLine {
 		out := foundLine{RequestLine: s.head(ctx, e.State)}
+		out.Decide, out.Tasks = s.toAct(ctx, e.State)
 		if !underWay(e.State) {
 			return out
 		}
@@ -233,7 +239,25 @@ func (s *Server) find(ctx context.Context, in *struct {
 			out.Forecast, out.HeldUp = forecastOf(f), s.heldUp(e.State, f, c, s.Office.Clock())
 		}
 		return out
-	}), err)
+	})
+	out.Next = found.Next
+	return answer(out, err)
+}
+
+// toAct says where the reader can act on a request now: the rung they decide on,
+// and the tasks of their teams.
+func (s *Server) toAct(ctx context.Context, state request.State) (rung string, tasks []Named) {
+	viewer := s.Office.Viewer(me(ctx), state)
+	if r, open := state.OpenRung(); open && len(r.OpenSeatsFor(me(ctx))) > 0 {
+		rung = r.Key
+	}
+	tasks = []Named{}
+	for _, t := range state.Tasks {
+		if (t.State == plan.Ready || t.State == plan.Taken || t.State == plan.Stuck) && slices.Contains(viewer.Tasks, t.Key) {
+			tasks = append(tasks, Named{Key: t.Key, Name: t.Name})
+		}
+	}
+	return rung, tasks
 }
 
 // haveView is something that the reader has.

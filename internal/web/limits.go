@@ -246,7 +246,7 @@ const tooFast = "That was too much at once. Nothing was changed; wait a moment a
 // nothing.
 var lookups = map[string]bool{
 	"find-offerings": true, "find": true, "look-up": true, "find-people": true, "survey": true, "compare": true,
-	"try-offering": true, "check-rule": true, "write-rule": true, "sample-text": true, "import-items": true, "merge-offering": true,
+	"try-offering": true, "check-rule": true, "read-lines": true, "write-rule": true, "sample-text": true, "import-items": true, "merge-offering": true,
 	"try-calendar": true, "read-holidays": true,
 }
 

@@ -134,7 +134,7 @@ func TestRightsComeBeforeParsing(t *testing.T) {
 	outsider := s.as("haddad-lis")
 	for _, path := range []string{
 		"POST /api/catalog?preview=true", "POST /api/calendars/maravel/holidays", "POST /api/calendars/maravel/try", "PUT /api/calendars/maravel", "POST /api/items",
-		"POST /api/rules", "POST /api/sentences", "POST /api/texts/sample", "PUT /api/texts", "PUT /api/design/berth-side-parking", "POST /api/design/berth-side-parking/try",
+		"POST /api/rules", "POST /api/lines", "POST /api/sentences", "POST /api/texts/sample", "PUT /api/texts", "PUT /api/design/berth-side-parking", "POST /api/design/berth-side-parking/try",
 		"POST /api/design/berth-side-parking/merge", "POST /api/design/berth-side-parking/publish", "POST /api/design", "PUT /api/shared-questions", "PUT /api/services/parking/place",
 		"PUT /api/connectors/directory", "POST /api/requests/" + id + "/withdraw", "POST /api/requests/" + id + "/words", "POST /api/decisions/" + id + "/manager", "POST /api/requests/" + id + "/submit",
 	} {

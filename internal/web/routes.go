@@ -245,6 +245,7 @@ func (s *Server) operations() {
 	signed(s, http.MethodPost, "/api/catalog", "import-catalog", owners, s.importCatalog)
 	signed(s, http.MethodPost, "/api/sentences", "write-rule", owners, s.writeRule)
 	signed(s, http.MethodPost, "/api/rules", "check-rule", owners, s.checkRule)
+	signed(s, http.MethodPost, "/api/lines", "read-lines", owners, s.readLines)
 	signed(s, http.MethodPost, "/api/items", "import-items", owners, s.importItems)
 
 	s.API.OpenAPI().AddOperation(&huma.Operation{
@@ -267,7 +268,7 @@ const (
 var bodies = map[string]int64{
 	"save-draft": answersBody, "submit": answersBody, "save-returned": answersBody, "resubmit": answersBody,
 	"decide-several": 512 << 10, "several-tasks": 64 << 10, "complete": 128 << 10, "publish": 256 << 10,
-	"save-offering": offering.MaxSize + largeDocs, "merge-offering": 2*offering.MaxSize + largeDocs, "check-rule": offering.MaxSize + largeDocs, "try-offering": answersBody,
+	"save-offering": offering.MaxSize + largeDocs, "merge-offering": 2*offering.MaxSize + largeDocs, "check-rule": offering.MaxSize + largeDocs, "read-lines": offering.MaxSize + largeDocs, "try-offering": answersBody,
 	"share-question": 256 << 10, "import-items": 2 << 20, "import-catalog": offering.MaxCatalog + 1,
 	"save-calendar": 512 << 10, "try-calendar": 512 << 10, "read-holidays": 2 << 20, "sample-text": 64 << 10, "set-text": 64 << 10,
 }

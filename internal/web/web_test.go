@@ -329,6 +329,9 @@ func TestRights(t *testing.T) {
 		"check-rule": {body: func() string {
 			return strings.Replace(document(), `"revision":`, `"place":"/audience/ask","source":"true","x":`, 1)
 		}, want: with(only(404), 422, falkenau)},
+		"read-lines": {body: func() string {
+			return strings.Replace(document(), `"revision":`, `"side":"plan","text":"Print it","x":`, 1)
+		}, want: with(only(404), 422, falkenau)},
 		"import-items":     {body: func() string { return "key,name,amount" }, want: only(404, falkenau)},
 		"picks":            {want: everybody(200)},
 		"look-up":          {path: func() string { return "/api/offerings/berth-side-parking/people" }, want: everybody(200)},

@@ -141,7 +141,17 @@ const mostHeld = 200
 // examine finds what is wrong with a version, and what it would break.
 func (o *Office) examine(ctx context.Context, from source, v store.Version) (finding.List, error) {
 	c, findings := offering.Examine(v.Document, v.Number, o.checked(v.Editors...))
-	if v.State != store.Draft || c.Form == nil {
+	if v.State != store.Draft {
+		return findings, nil
+	}
+	twin, err := from.Namesake(ctx, v.Document.Purpose.Service, v.Document.Purpose.Name, v.Document.Key)
+	if err != nil {
+		return nil, err
+	}
+	if twin != "" {
+		findings.Warning("sameName", "/purpose/name", fmt.Sprintf("Another offering of this service has the same name (%s): people cannot tell them apart.", twin), "Name it by what is different.")
+	}
+	if c.Form == nil {
 		return findings, nil
 	}
 	current, err := from.VersionIn(ctx, v.Document.Key, store.Current)
@@ -481,7 +491,7 @@ func (o *Office) Compare(ctx context.Context, person, key string, from, to int) 
 // Trial is how a draft is tried: as whom, for whom, on which day, with which
 // answers.
 type Trial struct {
-	As      string // ID of a person
+	As      string // ID of a person; empty: somebody who may ask for it
 	For     offering.Beneficiary
 	At      time.Time // zero: now
 	Answers form.Answers
@@ -490,6 +500,7 @@ type Trial struct {
 // Tried is what a draft would be like.
 type Tried struct {
 	Form
+	As    people.Person
 	At    time.Time
 	Title string
 	Tasks []TriedTask
@@ -518,10 +529,14 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	if err != nil {
 		return Tried{}, err
 	}
-	if _, ok := o.Company().Person(t.As); !ok {
+	c, findings := offering.Compile(opened.Document, opened.Number, o.checked(opened.Editors...))
+	if t.As == "" {
+		t.As = o.sample(c, person)
+	}
+	who, ok := o.Company().Person(t.As)
+	if !ok {
 		return Tried{}, invalid("unknownPerson", "/as", "There is no such person.")
 	}
-	c, findings := offering.Compile(opened.Document, opened.Number, o.checked(opened.Editors...))
 	if c.Form == nil || !c.Form.Usable() {
 		return Tried{}, invalid("unusable", "", "The form cannot be shown before its errors are mended.")
 	}
@@ -533,17 +548,30 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	if t.At.IsZero() {
 		t.At = o.Clock()
 	}
-	out := Tried{At: t.At, Form: Form{Offering: c, Answers: t.Answers, For: parties.Beneficiary, Belongings: parties.Belongings}}
+	out := Tried{As: card(who), At: t.At, Form: Form{Offering: c, Answers: t.Answers, For: parties.Beneficiary, Belongings: parties.Belongings}}
 	out.Evaluated = o.evaluate(c, parties, parties.Facts(), t.Answers, t.At)
 	if slices.ContainsFunc(findings, func(f finding.Finding) bool {
 		return f.Severity == finding.Error && strings.HasPrefix(f.Place, "/plan")
 	}) {
 		out.Evaluated.Forecast = request.Forecast{} // what is broken cannot be reckoned
 	}
-	who, _ := o.Company().Person(t.As)
 	out.Findings = out.Evaluated.Forecast.Examine(who.Name)
 	out.staff(c, out.Evaluated, c.Show(out.Evaluated.Kept(), parties.Facts()))
 	return out, nil
+}
+
+// sample is somebody who may ask for an offering, by name the first; the one
+// who tries it when there is nobody.
+func (o *Office) sample(c *offering.Compiled, otherwise string) string {
+	for _, p := range o.Company().Persons() {
+		if p.Away || p.ID == otherwise {
+			continue
+		}
+		if in, _ := c.Audience.MayAsk(o.audiencePerson(p.ID)); in {
+			return p.ID
+		}
+	}
+	return otherwise
 }
 
 // card is what everybody may know of a colleague.

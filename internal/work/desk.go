@@ -5,8 +5,10 @@ import (
 	"crypto/rand"
 	"errors"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
+	"unicode"
 
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
@@ -15,6 +17,7 @@ import (
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
+	"heptad/internal/core/search"
 	"heptad/internal/store"
 )
 
@@ -232,29 +235,85 @@ func (o *Office) DropReply(ctx context.Context, person, id string) error {
 	})
 }
 
-// found is how many requests a search gives.
+// found is how many requests a page of a search gives.
 const found = 30
 
-// Find finds requests by their reference, by who asks or whom they are for, by
-// words of the title, or by where they stand: those that a person may see, or
-// works on. A reference with a wrong check letter is refused, as it was
-// mistyped.
-func (o *Office) Find(ctx context.Context, person string, w store.Wanted) ([]store.Entry, error) {
+// Find finds requests by their reference or its number, by who asks or whom they
+// are for, by words of the title, or by where they stand: those that a person may
+// see, or works on. A reference with a wrong check letter is refused, as it was
+// mistyped; a typing mistake in a word is forgiven when nothing is written so.
+func (o *Office) Find(ctx context.Context, person string, w store.Wanted) (store.Found, error) {
 	w.Words, w.Limit = strings.TrimSpace(w.Words), found
-	if w == (store.Wanted{Limit: found}) {
-		return nil, nil
+	if w.Words == "" && w.Service == "" && w.Standing == "" && !w.Late && !w.Stuck {
+		return store.Found{Entries: []store.Entry{}}, nil
 	}
 	if upper := strings.ToUpper(w.Words); looksLikeReference(upper, o.Prefix) {
 		if !request.ValidReference(upper) {
-			return nil, invalid("mistyped", "/words", "%s", notAReference(upper))
+			return store.Found{}, invalid("mistyped", "/words", "%s", notAReference(upper))
 		}
 		state, err := o.Store.ByReference(ctx, upper)
 		if err != nil || !o.Viewer(person, state).Any() {
-			return []store.Entry{}, nil // nobody can tell which
+			return store.Found{Entries: []store.Entry{}}, nil // nobody can tell which
 		}
-		return []store.Entry{{State: state}}, nil
+		return store.Found{Entries: []store.Entry{{State: state}}}, nil
 	}
+	if number := numberOf(w.Words, o.Prefix); number > 0 {
+		if entries, err := o.Store.Numbered(ctx, o.sight(person), number); err != nil || len(entries) > 0 {
+			return store.Found{Entries: entries}, err
+		}
+	}
+	terms, err := o.terms(ctx, w.Words)
+	if err != nil || w.Words != "" && len(terms) == 0 {
+		return store.Found{Entries: []store.Entry{}}, err
+	}
+	w.Terms = terms
 	return o.Store.Find(ctx, o.sight(person), w)
+}
+
+// numberOf reads the number of a reference that is not written to its end, such
+// as QS-10432 or 10432; 0 when it is none.
+func numberOf(words, prefix string) int64 {
+	n, _ := strconv.ParseInt(strings.TrimSuffix(strings.TrimPrefix(strings.ToUpper(words), prefix+"-"), "-"), 10, 64)
+	return n
+}
+
+// mostTerms is how many words of a search count, and how many a mistyped one may
+// stand for.
+const mostTerms = 12
+
+// terms takes words apart as requests are found by them. What nobody has written
+// stands for what is one typing mistake away.
+func (o *Office) terms(ctx context.Context, words string) ([][]string, error) {
+	all := [][]string{}
+	for _, word := range strings.FieldsFunc(search.Plain(words), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }) {
+		if len(all) == mostTerms {
+			break
+		}
+		written, err := o.Store.Written(ctx, word)
+		if err != nil {
+			return nil, err
+		}
+		near := []string{word}
+		if !written {
+			if near, err = o.near(ctx, word); err != nil {
+				return nil, err
+			}
+		}
+		all = append(all, near)
+	}
+	return all, nil
+}
+
+func (o *Office) near(ctx context.Context, word string) ([]string, error) {
+	letters := []rune(word)
+	words, err := o.Store.WordsOf(ctx, len(letters)-1, len(letters)+1)
+	near := []string{word}
+	for _, w := range words {
+		if len(near) < mostTerms && search.Mistyped(letters, []rune(w)) {
+			near = append(near, w)
+		}
+	}
+	return near, err
 }
 
 func notAReference(text string) string {

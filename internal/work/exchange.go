@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
@@ -53,6 +54,12 @@ func (o *Office) export(ctx context.Context, wanted func(people.Service) bool) (
 			continue
 		}
 		c.Offerings = append(c.Offerings, v.Document)
+		switch ended, err := o.Store.Ended(ctx, key); {
+		case err == nil:
+			c.Ended = append(c.Ended, offering.Ended{Key: key, Successor: ended.Successor})
+		case !errors.Is(err, ErrNotFound):
+			return c, err
+		}
 		for _, q := range v.Document.Questions {
 			used[q.Shared] = true
 		}
@@ -74,25 +81,90 @@ type Incoming struct {
 	Why      string            // it is refused
 	Changes  []offering.Change // against the draft or the current version
 	Findings finding.List
+	Ends     bool // it is offered here, and ended where it comes from
+	Draft    bool // it comes as a draft that is not published by itself: it is new here and ended there
 	document offering.Document
 	revision int
+	ended    offering.Ended
+}
+
+// Importing says how a catalog is brought in.
+type Importing struct {
+	Preview bool // nothing is kept
+	Publish bool // what has neither errors nor warnings
+	// Of services that are new here, by key: the team that is home to them, by key,
+	// and who owns them, by login; who brings them in when left out.
+	Homes, Owners map[string]string
+}
+
+// fresh lists the services of a catalog that are new here and have a home team.
+func (o *Office) fresh(person string, c offering.Catalog, how Importing) (map[string]people.Service, error) {
+	out := map[string]people.Service{}
+	for _, s := range o.NewServices(c) {
+		home := how.Homes[s.Key]
+		if home == "" {
+			continue
+		}
+		if _, ok := o.Company().Team(home); !ok {
+			return nil, invalid("unknownTeam", "/home", "There is no team %q.", home)
+		}
+		owner := person
+		if login := how.Owners[s.Key]; login != "" {
+			p, ok := o.Company().ByLogin(login)
+			if !ok || p.Away {
+				return nil, invalid("unknownPerson", "/owner", "There is nobody with the login %q.", login)
+			}
+			owner = p.ID
+		}
+		out[s.Key] = people.Service{Key: s.Key, Name: s.Name, Area: s.Area, Text: s.Text, Owner: owner, Home: home, Place: people.Place(s.Place)}
+	}
+	return out, nil
+}
+
+// NewServices lists the services of a catalog that are not here, with their home
+// team and owner as far as these are known here.
+func (o *Office) NewServices(c offering.Catalog) []offering.Service {
+	var all []offering.Service
+	for _, s := range c.Services {
+		if _, here := o.Company().Service(s.Key); here {
+			continue
+		}
+		if _, known := o.Company().Team(s.Home); !known {
+			s.Home = ""
+		}
+		if p, known := o.Company().ByLogin(s.Owner); !known || p.Away {
+			s.Owner = ""
+		}
+		all = append(all, s)
+	}
+	return all
 }
 
 // Import brings a catalog in. Every offering that is new or different becomes a
 // draft; those without errors and warnings are published as well, when asked
-// to. A preview keeps nothing. Only services of the person are touched.
-func (o *Office) Import(ctx context.Context, person string, c offering.Catalog, preview, publish bool) ([]Incoming, error) {
+// to. What has ended there ends here; what is new here and ended there comes as a
+// draft. Services that are new here are made when it is said which team is home to
+// them; without that their offerings are refused. Only services of the person, and
+// new ones, are touched.
+func (o *Office) Import(ctx context.Context, person string, c offering.Catalog, how Importing) ([]Incoming, error) {
 	if len(o.Owned(person)) == 0 {
 		return nil, ErrNotFound
 	}
+	fresh, err := o.fresh(person, c, how)
+	if err != nil {
+		return nil, err
+	}
 	incoming := make([]Incoming, len(c.Offerings))
 	for i, d := range c.Offerings {
-		var err error
-		if incoming[i], err = o.weigh(ctx, person, d); err != nil {
+		_, isNew := fresh[d.Purpose.Service]
+		if incoming[i], err = o.weigh(ctx, person, d, isNew); err != nil {
+			return nil, err
+		}
+		if err = o.weighEnd(ctx, &incoming[i], c.Ended); err != nil {
 			return nil, err
 		}
 	}
-	if preview {
+	if how.Preview {
 		return incoming, nil
 	}
 	for _, q := range c.Shared {
@@ -100,9 +172,14 @@ func (o *Office) Import(ctx context.Context, person string, c offering.Catalog, 
 			return nil, err
 		}
 	}
-	err := o.Store.Write(ctx, func(tx *store.Tx) error {
+	err = o.Store.Write(ctx, func(tx *store.Tx) error {
+		for _, s := range fresh {
+			if err := tx.AddService(s); err != nil {
+				return err
+			}
+		}
 		for _, in := range incoming {
-			if in.Does != "new" && in.Does != "changed" {
+			if in.Does != "new" && in.Does != "changed" || in.Ends && len(in.Changes) == 0 {
 				continue
 			}
 			seen, err := tx.VersionIn(ctx, in.Key, store.Draft)
@@ -118,9 +195,16 @@ func (o *Office) Import(ctx context.Context, person string, c offering.Catalog, 
 				return err
 			}
 		}
-		return nil
+		return o.endIncoming(ctx, tx, person, incoming)
 	})
-	if err != nil || !publish {
+	if err == nil && slices.ContainsFunc(incoming, func(in Incoming) bool { return in.Ends }) {
+		o.catalogChanged()
+	}
+	if err == nil && len(fresh) > 0 {
+		o.catalogChanged()
+		err = o.ReadCompany(ctx)
+	}
+	if err != nil || !how.Publish {
 		return incoming, err
 	}
 	return incoming, o.publishClean(ctx, person, incoming)
@@ -129,7 +213,7 @@ func (o *Office) Import(ctx context.Context, person string, c offering.Catalog, 
 // publishClean publishes what was imported without errors and warnings.
 func (o *Office) publishClean(ctx context.Context, person string, incoming []Incoming) error {
 	for _, in := range incoming {
-		if in.Does != "new" && in.Does != "changed" {
+		if in.Does != "new" && in.Does != "changed" || in.Draft || in.Ends {
 			continue
 		}
 		opened, err := o.latest(ctx, o.Store, person, in.Key)
@@ -143,11 +227,53 @@ func (o *Office) publishClean(ctx context.Context, person string, incoming []Inc
 	return nil
 }
 
+// weighEnd says what becomes of an offering that has ended where it comes from.
+func (o *Office) weighEnd(ctx context.Context, in *Incoming, ended []offering.Ended) error {
+	at := slices.IndexFunc(ended, func(e offering.Ended) bool { return e.Key == in.Key })
+	if at < 0 || in.Does == "refused" {
+		return nil
+	}
+	in.ended = ended[at]
+	if _, err := o.Store.Ended(ctx, in.Key); !errors.Is(err, ErrNotFound) {
+		return err // it has ended here, too
+	}
+	_, err := o.Store.CurrentNumber(ctx, in.Key)
+	if in.Draft = errors.Is(err, ErrNotFound); in.Draft {
+		return nil
+	}
+	in.Ends, in.Does = true, "changed"
+	return err
+}
+
+// endIncoming ends what has ended where it comes from. What took its place counts
+// when it is offered here.
+func (o *Office) endIncoming(ctx context.Context, tx *store.Tx, person string, incoming []Incoming) error {
+	for _, in := range incoming {
+		if !in.Ends {
+			continue
+		}
+		successor := in.ended.Successor
+		if _, err := tx.CurrentNumber(ctx, successor); errors.Is(err, ErrNotFound) || successor == in.Key {
+			successor = ""
+		} else if err != nil {
+			return err
+		}
+		if err := tx.End(in.Key, successor, person, o.Clock()); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // weigh says what would become of an offering.
-func (o *Office) weigh(ctx context.Context, person string, d offering.Document) (Incoming, error) {
+func (o *Office) weigh(ctx context.Context, person string, d offering.Document, isNew bool) (Incoming, error) {
 	in := Incoming{Key: d.Key, Name: d.Purpose.Name, Changes: []offering.Change{}, Findings: finding.List{}, document: d}
-	if !o.owns(person, d.Purpose.Service) {
-		in.Does, in.Why = "refused", fmt.Sprintf("The service %q is not yours, or not there.", d.Purpose.Service)
+	if _, here := o.Company().Service(d.Purpose.Service); !here && !isNew {
+		in.Does, in.Why = "refused", fmt.Sprintf("The service %q is new here: say first which team is home to it.", d.Purpose.Service)
+		return in, nil
+	}
+	if !isNew && !o.owns(person, d.Purpose.Service) {
+		in.Does, in.Why = "refused", fmt.Sprintf("The service %q is not yours.", d.Purpose.Service)
 		return in, nil
 	}
 	versions, err := o.Store.Versions(ctx, d.Key)
@@ -155,6 +281,9 @@ func (o *Office) weigh(ctx context.Context, person string, d offering.Document) 
 		return in, err
 	}
 	_, in.Findings = offering.Examine(d, 1, o.checked(person))
+	if isNew { // it comes with the offering
+		in.Findings = slices.DeleteFunc(in.Findings, func(f finding.Finding) bool { return f.Place == "/purpose/service" })
+	}
 	if len(versions) == 0 {
 		in.Does = "new"
 		return in, nil

@@ -280,6 +280,7 @@ type source interface {
 	versions
 	held
 	Request(ctx context.Context, id string) (request.State, error)
+	Namesake(ctx context.Context, service, name, besides string) (string, error)
 }
 
 // Viewer tells what a person is to a request.

@@ -477,7 +477,7 @@ func TestExportAndImport(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, whole, back, "what is exported reads back the same")
 	does := func(preview, publish bool) map[string]string {
-		incoming, err := o.Import(ctx, owner, back, preview, publish)
+		incoming, err := o.Import(ctx, owner, back, work.Importing{Preview: preview, Publish: publish})
 		require.NoError(t, err)
 		out := map[string]string{}
 		for _, in := range incoming {
@@ -505,6 +505,82 @@ func TestExportAndImport(t *testing.T) {
 	assert.True(t, slices.ContainsFunc(list, func(l work.Listed) bool { return l.Offering == "brand-new" }))
 	_, err = o.Export(ctx, demo.ID("sarmento"))
 	assert.ErrorIs(t, err, work.ErrNotFound)
+}
+
+// What has ended moves as ended, with what took its place; where it is new it
+// comes as a draft that is not published.
+func TestTheEndOfAnOfferingMoves(t *testing.T) {
+	o := demotest.New(t)
+	owner := demo.ID("falkenau")
+	_, err := o.End(ctx, owner, "berth-side-parking", "cabin-refit")
+	require.NoError(t, err)
+	moved, err := o.Export(ctx, owner)
+	require.NoError(t, err)
+	assert.Equal(t, []offering.Ended{{Key: "berth-side-parking", Successor: "cabin-refit"}}, moved.Ended)
+	data, err := json.Marshal(moved)
+	require.NoError(t, err)
+	moved, err = offering.ParseCatalog(data)
+	require.NoError(t, err)
+
+	_, err = o.Revive(ctx, owner, "berth-side-parking")
+	require.NoError(t, err)
+	at := slices.IndexFunc(moved.Offerings, func(d offering.Document) bool { return d.Key == "berth-side-parking" })
+	fresh := moved.Offerings[at]
+	fresh.Key, fresh.Purpose.Name = "hall-parking", "Hall parking"
+	moved.Offerings, moved.Ended = append(moved.Offerings, fresh), append(moved.Ended, offering.Ended{Key: "hall-parking"})
+	for _, preview := range []bool{true, false} {
+		incoming, err := o.Import(ctx, owner, moved, work.Importing{Preview: preview, Publish: true})
+		require.NoError(t, err)
+		for _, in := range incoming {
+			assert.Equal(t, in.Key == "berth-side-parking", in.Ends, in.Key)
+			assert.Equal(t, in.Key == "hall-parking", in.Draft, in.Key)
+		}
+	}
+	ended, err := o.OpenDraft(ctx, owner, "berth-side-parking")
+	require.NoError(t, err)
+	assert.True(t, ended.Ended)
+	assert.Equal(t, "cabin-refit", ended.Successor)
+	assert.Equal(t, store.Current, ended.State, "no draft comes of an end")
+	draft, err := o.OpenDraft(ctx, owner, "hall-parking")
+	require.NoError(t, err)
+	assert.Zero(t, draft.Current, "nobody can ask for it")
+}
+
+// A service that is new here is made with the team that is home to it; until that
+// is said its offerings are left out, with the reason, and nothing else is.
+func TestANewServiceMoves(t *testing.T) {
+	o := demotest.New(t)
+	owner := demo.ID("falkenau")
+	moved, err := o.Export(ctx, owner)
+	require.NoError(t, err)
+	fresh := moved.Offerings[0]
+	fresh.Key, fresh.Purpose.Name, fresh.Purpose.Service = "boat-hire", "Boat hire", "boats"
+	moved.Offerings = append(moved.Offerings, fresh)
+	moved.Services = append(moved.Services, offering.Service{Key: "boats", Name: "Boats", Area: "Facilities", Owner: "nobody-here", Home: "no-team", Place: "offered"})
+	bring := func(how work.Importing) work.Incoming {
+		t.Helper()
+		all, err := o.Import(ctx, owner, moved, how)
+		require.NoError(t, err)
+		return all[len(all)-1]
+	}
+	left := bring(work.Importing{})
+	assert.Equal(t, "refused", left.Does)
+	assert.Contains(t, left.Why, "say first which team is home to it")
+	homes := map[string]string{"boats": "premises-crew"}
+	assert.Equal(t, "new", bring(work.Importing{Preview: true, Homes: homes}).Does)
+	_, made := o.Company().Service("boats")
+	assert.False(t, made, "a preview makes nothing")
+	_, err = o.Import(ctx, owner, moved, work.Importing{Homes: map[string]string{"boats": "moon"}})
+	refused(t, err, "unknownTeam")
+	_, err = o.Import(ctx, owner, moved, work.Importing{Homes: homes, Owners: map[string]string{"boats": "moon"}})
+	refused(t, err, "unknownPerson")
+	assert.Equal(t, "new", bring(work.Importing{Homes: homes}).Does)
+	s, made := o.Company().Service("boats")
+	require.True(t, made)
+	assert.Equal(t, []string{owner, "premises-crew"}, []string{s.Owner, s.Home})
+	opened, err := o.OpenDraft(ctx, owner, "boat-hire")
+	require.NoError(t, err)
+	assert.Equal(t, "Boat hire", opened.Document.Purpose.Name)
 }
 
 func TestLiveTellsThoseItConcerns(t *testing.T) {

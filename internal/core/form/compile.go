@@ -6,12 +6,14 @@ import (
 	"mime"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/money"
 	"heptad/internal/core/order"
+	"heptad/internal/core/picture"
 	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
 )
@@ -67,8 +69,36 @@ type check struct {
 type bounds struct {
 	min, max, step    *big.Rat
 	least, most       money.Amount
-	earliest, latest  calendar.Date
+	earliest, latest  *day
 	hasLeast, hasMost bool
+}
+
+// day is a day that is a limit: one of the calendar, or so many days from
+// today.
+type day struct {
+	date  calendar.Date
+	today bool
+	days  int
+}
+
+var fromToday = regexp.MustCompile(`^today(?: ?([+-]) ?(\d{1,4}))?$`)
+
+// readDay reads 2027-03-08, today, today+14 or today-30.
+func readDay(text string) (*day, error) {
+	m := fromToday.FindStringSubmatch(text)
+	if m == nil {
+		d, err := calendar.ParseDate(text)
+		return &day{date: d}, err
+	}
+	days, _ := strconv.Atoi(m[1] + m[2]) // four digits, or none
+	return &day{today: true, days: days}, nil
+}
+
+func (d day) on(today calendar.Date) calendar.Date {
+	if d.today {
+		return today.AddDays(d.days)
+	}
+	return d.date
 }
 
 // Source is what a form is made of.
@@ -177,8 +207,8 @@ func (c *compiling) compileQuestion(q Question, at string, env *rule.Env) questi
 	if strings.TrimSpace(q.Label) == "" {
 		c.findings.Error("noLabel", at+"/label", "A question does not say what it asks.", "Write the question as the asker reads it.")
 	}
-	if !price.GoodPicture(q.Picture) {
-		c.findings.Error("picture", at+"/picture", "This is no picture.", "Use a PNG, JPEG or WebP of less than 60 kB.")
+	if !picture.Good(q.Picture) {
+		c.findings.Error("picture", at+"/picture", "This is no picture.", "Use a PNG, JPEG or WebP, or an SVG of plain shapes, of less than 60 kB.")
 	}
 	if _, ok := typeOf(q); !ok && q.Kind != Statement {
 		if q.Kind == Computed {
@@ -383,8 +413,8 @@ func (b *bounds) read(q Question, currency string) *boundsError {
 				b.most, b.hasMost = a, true
 			}
 		case Date:
-			var d calendar.Date
-			if d, err = calendar.ParseDate(text); field == "min" {
+			var d *day
+			if d, err = readDay(text); field == "min" {
 				b.earliest = d
 			} else {
 				b.latest = d

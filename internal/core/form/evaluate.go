@@ -418,6 +418,9 @@ func (e *evaluation) read(c *cell, raw any) parsed {
 	if p.plain == nil || e.facts.Kept {
 		return p
 	}
+	if problem := c.q.beyond(p, c.values.Today); problem != "" {
+		return parsed{problem: problem}
+	}
 	gone := false
 	switch x := p.plain.(type) {
 	case string:

@@ -29,6 +29,7 @@ func every(t *testing.T) *form.Form {
 		{Key: "stepped", Kind: form.Number, Label: "Stepped", Min: "0.5", Max: "3", Step: "0.1"},
 		{Key: "sum", Kind: form.Money, Label: "Sum", Min: "1.00", Max: "99.50"},
 		{Key: "day", Kind: form.Date, Label: "Day", Min: "2027-01-01", Max: "2027-12-31"},
+		{Key: "soon", Kind: form.Date, Label: "Soon", Min: "today-1", Max: "today + 2"},
 		{Key: "moment", Kind: form.DateTime, Label: "Moment"},
 		{Key: "two", Kind: form.Choices, Label: "Two", Choices: options, MinCount: 2, MaxCount: 2},
 		{Key: "person", Kind: form.Person, Label: "Person"},
@@ -65,6 +66,7 @@ func TestKinds(t *testing.T) {
 		{"stepped", `0.5`, "0.5"}, {"stepped", `0.8`, "0.8"}, {"stepped", `3`, "3"}, {"stepped", `0.85`, problem}, {"stepped", `0.4`, problem}, {"stepped", `3.1`, problem},
 		{"sum", `"12.50"`, "EUR 12.50"}, {"sum", `"1"`, "EUR 1.00"}, {"sum", `"0.99"`, problem}, {"sum", `"99.51"`, problem}, {"sum", `"12.505"`, problem}, {"sum", `12.5`, problem}, {"sum", `""`, absent},
 		{"day", `"2027-01-01"`, "1 January 2027"}, {"day", `"2026-12-31"`, problem}, {"day", `"2028-01-01"`, problem},
+		{"soon", `"2027-03-11"`, "11 March 2027"}, {"soon", `"2027-03-10"`, problem}, {"soon", `"2027-03-14"`, "14 March 2027"}, {"soon", `"2027-03-15"`, problem},
 		{"moment", `"2027-03-12T10:30:00+01:00"`, "12 March 2027, 09:30 UTC"}, {"moment", `"2027-03-12T10:30"`, problem}, {"moment", `"2027-03-12"`, problem}, {"moment", `""`, absent},
 		{"two", `["a","b"]`, "Alpha, Beta"}, {"two", `["a"]`, problem}, {"two", `["a","b","c"]`, problem}, {"two", `[]`, absent},
 		{"person", `"kira"`, "Kira Matsuda"}, {"person", `"gone"`, problem}, {"person", `"nobody"`, problem}, {"person", `{"login":"kira"}`, problem}, {"person", `""`, absent},
@@ -89,7 +91,7 @@ func TestKinds(t *testing.T) {
 				assert.Nil(t, q.Value, "%s %s", c.key, c.answer)
 				if assert.Len(t, q.Problems, 1, "%s %s", c.key, c.answer) {
 					assert.Equal(t, "invalid", q.Problems[0].Code)
-					assert.Regexp(t, `^(Text|Short|Long|Number|Date|Yes or no|Choices?|Items|Coded|Stepped|Sum|Day|Moment|Two|Person|Team|Place|Thing|File|Table): .*\.$`, q.Problems[0].Sentence, "it names its question")
+					assert.Regexp(t, `^(Text|Short|Long|Number|Date|Yes or no|Choices?|Items|Coded|Stepped|Sum|Day|Soon|Moment|Two|Person|Team|Place|Thing|File|Table): .*\.$`, q.Problems[0].Sentence, "it names its question")
 				}
 			default:
 				assert.Empty(t, q.Problems, "%s %s", c.key, c.answer)

@@ -160,16 +160,25 @@ func (q *question) parseMoney(s string) parsed {
 
 func (q *question) parseDate(s string) parsed {
 	d, err := calendar.ParseDate(s)
-	b := q.bounds
-	switch {
-	case err != nil:
+	if err != nil {
 		return q.bad(err.Error() + ".")
-	case !b.earliest.IsZero() && d.Compare(b.earliest) < 0:
-		return q.bad(q.Min + " is the earliest.")
-	case !b.latest.IsZero() && d.Compare(b.latest) > 0:
-		return q.bad(q.Max + " is the latest.")
 	}
 	return parsed{rule.OfDate(d), s, ""}
+}
+
+// beyond says what is wrong with a date outside the limits, as they are today.
+func (q *question) beyond(p parsed, today calendar.Date) string {
+	d, ok := rule.Plain(p.value).(calendar.Date)
+	if q.Kind != Date || !ok {
+		return ""
+	}
+	if least := q.bounds.earliest; least != nil && d.Compare(least.on(today)) < 0 {
+		return q.says(least.on(today).In(time.UTC).Format(dayWords) + " is the earliest.")
+	}
+	if most := q.bounds.latest; most != nil && d.Compare(most.on(today)) > 0 {
+		return q.says(most.on(today).In(time.UTC).Format(dayWords) + " is the latest.")
+	}
+	return ""
 }
 
 // parseDateTime reads an instant of RFC 3339, from the years 1 to 9999.

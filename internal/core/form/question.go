@@ -73,7 +73,7 @@ type Question struct {
 	Label     string     `json:"label" maxLength:"300"`
 	Short     string     `json:"short,omitempty" maxLength:"100" doc:"Label for those who decide and work; the label when left out"`
 	Help      string     `json:"help,omitempty" maxLength:"4000"`
-	Picture   string     `json:"picture,omitempty" maxLength:"80000" doc:"data: URI of a PNG, JPEG or WebP, shown with the help"`
+	Picture   string     `json:"picture,omitempty" maxLength:"80000" doc:"data: URI of a PNG, JPEG, WebP or SVG of plain shapes, shown with the help"`
 	Section   string     `json:"section,omitempty" maxLength:"60" doc:"Key of the section; before all sections when left out"`
 	Width     string     `json:"width,omitempty" enum:"third,half,twoThirds,full" doc:"Of its row; full when left out"`
 	Shared    string     `json:"shared,omitempty" maxLength:"60" doc:"Key of the shared question it was taken from"`
@@ -87,8 +87,8 @@ type Question struct {
 	Example   string     `json:"example,omitempty" maxLength:"100" doc:"An answer that is good, shown when the pattern is not met"`
 	MinLength int        `json:"minLength,omitempty" minimum:"0" maximum:"20000" doc:"Characters of a text"`
 	MaxLength int        `json:"maxLength,omitempty" minimum:"0" maximum:"20000" doc:"Characters of a text; the usual limit when left out"`
-	Min       string     `json:"min,omitempty" maxLength:"30" doc:"Smallest number, sum or date"`
-	Max       string     `json:"max,omitempty" maxLength:"30" doc:"Largest number, sum or date"`
+	Min       string     `json:"min,omitempty" maxLength:"30" doc:"Smallest number, sum or date; of a date also today, today+14 or today-30"`
+	Max       string     `json:"max,omitempty" maxLength:"30" doc:"Largest number, sum or date; of a date also today, today+14 or today-30"`
 	Step      string     `json:"step,omitempty" maxLength:"30" doc:"Numbers go in steps of this, from the smallest on"`
 	MinCount  int        `json:"minCount,omitempty" minimum:"0" maximum:"1000" doc:"Fewest choices, rows or files"`
 	MaxCount  int        `json:"maxCount,omitempty" minimum:"0" maximum:"1000" doc:"Most choices, rows or files"`

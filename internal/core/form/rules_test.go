@@ -303,6 +303,7 @@ func TestCompileFindsInRules(t *testing.T) {
 		"strange number":         {ask("a", form.Number, func(q *form.Question) { q.Min = "1/3" }), "limit", "/questions/0/min"},
 		"step of nothing":        {ask("a", form.Number, func(q *form.Question) { q.Step = "0" }), "limit", "/questions/0/step"},
 		"strange date":           {ask("a", form.Date, func(q *form.Question) { q.Max = "soon" }), "limit", "/questions/0/max"},
+		"half days from today":   {ask("a", form.Date, func(q *form.Question) { q.Min = "today+1.5" }), "limit", "/questions/0/min"},
 		"limit of a text":        {ask("a", form.Text, func(q *form.Question) { q.Max = "3" }), "limit", "/questions/0/max"},
 		"no media type":          {ask("a", form.File, func(q *form.Question) { q.FileTypes = []string{"png"} }), "limit", "/questions/0/fileTypes/0"},
 		"a huge file":            {ask("a", form.File, func(q *form.Question) { q.MaxSize = 27_000 }), "limit", "/questions/0/maxSize"},

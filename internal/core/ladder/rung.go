@@ -158,20 +158,26 @@ func (around Surroundings) checkSource(s Source, at string, findings *finding.Li
 		if company == nil {
 			return
 		}
-		if p, ok := company.ByLogin(s.Person); !ok || p.Away {
+		if s.Person == "" {
+			findings.Error("unknownPerson", at+"/person", "It is not said yet who decides.", "Choose a person of the company.")
+		} else if p, ok := company.ByLogin(s.Person); !ok || p.Away {
 			findings.Error("unknownPerson", at+"/person", fmt.Sprintf("There is nobody with the login %q.", s.Person), "Choose a person of the company.")
 		}
 	case TeamLead, WholeTeam:
 		if company == nil {
 			return
 		}
-		if _, ok := company.Team(s.Team); !ok {
+		if s.Team == "" {
+			findings.Error("unknownTeam", at+"/team", "It is not said yet which team decides.", "Choose a team.")
+		} else if _, ok := company.Team(s.Team); !ok {
 			findings.Error("unknownTeam", at+"/team", fmt.Sprintf("There is no team %q.", s.Team), "Choose a team.")
 		} else if s.Source == WholeTeam && len(company.Members(s.Team)) == 0 {
 			findings.Warning("emptyTeam", at+"/team", fmt.Sprintf("%s has no members, so nobody of it can decide.", company.TeamName(s.Team)), "Choose another team.")
 		}
 	case InAnswer:
-		if !around.Person(s.Question) {
+		if s.Question == "" {
+			findings.Error("noPersonQuestion", at+"/question", "It is not said yet which answer names who decides.", "Choose a question that asks for a person.")
+		} else if !around.Person(s.Question) {
 			findings.Error("noPersonQuestion", at+"/question", fmt.Sprintf("%q is no question that asks for a person.", s.Question), "Choose one.")
 		}
 	default:

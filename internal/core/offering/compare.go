@@ -375,7 +375,12 @@ func (c *comparing) words(source string) string {
 	if !ok {
 		return strings.TrimSpace(source)
 	}
-	return s.Typed(c.comparedAs).Words(func(path, value string) (string, string) {
+	return c.sentence(s.Typed(c.comparedAs))
+}
+
+// sentence says a typed sentence.
+func (c *comparing) sentence(s rule.Sentence) string {
+	return s.Words(func(path, value string) (string, string) {
 		for _, d := range []Document{c.next, c.old} {
 			for _, q := range d.Questions {
 				if q.Key != path {

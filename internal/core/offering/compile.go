@@ -14,6 +14,7 @@ import (
 	"heptad/internal/core/message"
 	"heptad/internal/core/money"
 	"heptad/internal/core/people"
+	"heptad/internal/core/picture"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/promise"
@@ -169,8 +170,8 @@ func checkPurpose(d Document, company Company, findings *finding.List) {
 	if d.Purpose.Door != "" && d.Purpose.Door != Wanted && d.Purpose.Door != Broken {
 		findings.Error("door", "/purpose/door", fmt.Sprintf("%q is no door.", d.Purpose.Door), "Choose wanted or broken.")
 	}
-	if !price.GoodPicture(d.Purpose.Picture) {
-		findings.Error("picture", "/purpose/picture", "This is no picture.", "Use a PNG, JPEG or WebP of less than 60 kB.")
+	if !picture.Good(d.Purpose.Picture) {
+		findings.Error("picture", "/purpose/picture", "This is no picture.", "Use a PNG, JPEG or WebP, or an SVG of plain shapes, of less than 60 kB.")
 	}
 	for i, a := range d.Purpose.Articles {
 		if strings.TrimSpace(a.Title) == "" || strings.TrimSpace(a.Text) == "" {

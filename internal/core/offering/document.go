@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	yamlnode "go.yaml.in/yaml/v3"
@@ -45,7 +46,7 @@ type Purpose struct {
 	Service      string    `json:"service" maxLength:"60" doc:"Key of the service it belongs to"`
 	Door         Door      `json:"door,omitempty" enum:"wanted,broken" doc:"Something wanted, or something broken; wanted when left out"`
 	Keywords     []string  `json:"keywords,omitempty" maxItems:"50" nullable:"false" doc:"Other words people look for"`
-	Picture      string    `json:"picture,omitempty" maxLength:"80000" doc:"data: URI of a PNG, JPEG or WebP"`
+	Picture      string    `json:"picture,omitempty" maxLength:"80000" doc:"data: URI of a PNG, JPEG, WebP or SVG of plain shapes"`
 	Pick         bool      `json:"pick,omitempty" doc:"The owner puts it on the front page"`
 	CatchAll     bool      `json:"catchAll,omitempty" doc:"It takes what nothing else is for: a search that finds nothing offers to send its words here"`
 	Instructions string    `json:"instructions,omitempty" maxLength:"8000" doc:"Shown above the form"`
@@ -203,4 +204,22 @@ func parseError(err error) error {
 		return &ParseError{"", "There is an unknown field " + strings.TrimPrefix(err.Error(), "json: unknown field ") + "."}
 	}
 	return &ParseError{"", "This cannot be read: " + err.Error() + "."}
+}
+
+// Persons lists the logins of the people an offering names: who decides, and
+// who gets a task.
+func (d Document) Persons() []string {
+	var all []string
+	for _, rung := range d.Ladder {
+		for _, source := range slices.Concat(rung.Approvers, rung.Fallback) {
+			all = append(all, source.Person)
+		}
+	}
+	for _, task := range d.Plan {
+		for _, route := range task.Routes {
+			all = append(all, route.Person)
+		}
+	}
+	slices.Sort(all)
+	return slices.DeleteFunc(slices.Compact(all), func(login string) bool { return login == "" })
 }

@@ -20,6 +20,13 @@ type Catalog struct {
 	Services  []Service       `json:"services" nullable:"false"`
 	Shared    []form.Question `json:"shared" nullable:"false"`
 	Offerings []Document      `json:"offerings" nullable:"false"`
+	Ended     []Ended         `json:"ended,omitempty" nullable:"false" doc:"Those of them that nobody can ask for any more"`
+}
+
+// Ended is an offering that has ended, and what takes its place.
+type Ended struct {
+	Key       string `json:"key" maxLength:"60"`
+	Successor string `json:"successor,omitempty" maxLength:"60"`
 }
 
 // Service is a service as it travels: its owner and home team by login and
@@ -74,6 +81,8 @@ func (r catalogReader) read(c *Catalog) error {
 			err = r.decoder.Decode(&c.Services)
 		case "shared":
 			err = r.decoder.Decode(&c.Shared)
+		case "ended":
+			err = r.decoder.Decode(&c.Ended)
 		case "offerings":
 			if err := r.offerings(c); err != nil {
 				return err

@@ -94,9 +94,80 @@ func CheckRule(d Document, place, source string, connectors []plan.Connector) Ru
 	c := &comparing{old: d, next: d}
 	if s, ok := rule.ParseSentence(source); ok {
 		s = s.Typed(c.comparedAs)
-		out.Sentence, out.Words = &s, c.words(source)
+		out.Sentence, out.Words = &s, c.sentence(s)
 	}
 	return out
+}
+
+// ReadRule is a rule that reads as a sentence, and how it reads.
+type ReadRule struct {
+	rule.Sentence
+	Words string `json:"words"`
+}
+
+// Sentences finds the rules that read as a sentence, by their places.
+func Sentences(d Document) map[string]ReadRule {
+	out := map[string]ReadRule{}
+	c := &comparing{old: d, next: d}
+	add := func(source string, steps ...any) {
+		if sentence, ok := rule.ParseSentence(source); ok {
+			sentence = sentence.Typed(c.comparedAs)
+			out[finding.At(steps...)] = ReadRule{sentence, c.sentence(sentence)}
+		}
+	}
+	add(d.Audience.See, "audience", "see")
+	add(d.Audience.Ask, "audience", "ask")
+	add(d.Audience.For, "audience", "for")
+	for i, section := range d.Sections {
+		add(section.Show, "sections", i, "show")
+	}
+	for i, q := range d.Questions {
+		ofQuestion(q, add, "questions", i)
+		for j, column := range q.Columns {
+			ofQuestion(column, add, "questions", i, "columns", j)
+		}
+	}
+	for i, item := range d.Items.List {
+		add(item.When, "items", "list", i, "when")
+		for j, g := range item.Options {
+			for k, o := range g.Choices {
+				add(o.When, "items", "list", i, "options", j, "choices", k, "when")
+			}
+		}
+	}
+	for i, x := range d.Items.Extras {
+		add(x.When, "items", "extras", i, "when")
+	}
+	for i, x := range d.Items.Surcharges {
+		add(x.When, "items", "surcharges", i, "when")
+	}
+	for i, r := range d.Ladder {
+		add(r.When, "ladder", i, "when")
+	}
+	for i, t := range d.Plan {
+		add(t.When, "plan", i, "when")
+		for j, r := range t.Routes {
+			add(r.When, "plan", i, "routes", j, "when")
+		}
+		if t.Wait != nil {
+			add(t.Wait.Holds, "plan", i, "wait", "holds")
+		}
+	}
+	for i, t := range d.Promise.Targets {
+		add(t.When, "promise", "targets", i, "when")
+	}
+	return out
+}
+
+func ofQuestion(q form.Question, add func(source string, steps ...any), at ...any) {
+	place := func(steps ...any) []any { return append(append([]any{}, at...), steps...) }
+	add(q.Show, place("show")...)
+	add(q.Require, place("require")...)
+	add(q.Lock, place("lock")...)
+	add(q.Offer, place("offer")...)
+	for j, c := range q.Check {
+		add(c.Rule, place("check", j, "rule")...)
+	}
 }
 
 // isText tells whether at a place stands a text with placeholders.

@@ -10,6 +10,7 @@ import (
 
 	"heptad/internal/core/finding"
 	"heptad/internal/core/money"
+	"heptad/internal/core/picture"
 	"heptad/internal/core/rule"
 )
 
@@ -199,8 +200,8 @@ func (c *compiling) compileItem(it Item, at string) {
 	if it.Max > 0 && max(it.Min, 1) > it.Max {
 		c.findings.Error("quantity", at+"/max", fmt.Sprintf("%s: the smallest quantity is larger than the largest.", it.Name), "")
 	}
-	if !GoodPicture(it.Picture) {
-		c.findings.Error("picture", at+"/picture", fmt.Sprintf("%s: this is no picture.", it.Name), "Use a PNG, JPEG or WebP of less than 60 kB.")
+	if !picture.Good(it.Picture) {
+		c.findings.Error("picture", at+"/picture", fmt.Sprintf("%s: this is no picture.", it.Name), "Use a PNG, JPEG or WebP, or an SVG of plain shapes, of less than 60 kB.")
 	}
 	compiled := &item{Item: it, options: map[string]option{}, when: c.condition(it.When, at+"/when", &c.picks)}
 	compiled.each, compiled.note = c.charge(it.Price, at+"/price")
@@ -357,17 +358,6 @@ func (c *compiling) question(key string, want rule.Type, at, words string) {
 	if _, err := c.env.Compile("answers."+key, want); err != nil {
 		c.findings.Error("unknownQuestion", at, fmt.Sprintf("%q is not %s of this form.", key, words), "Choose one that is there.")
 	}
-}
-
-// GoodPicture tells whether a text is a picture that may be shown, or empty.
-func GoodPicture(uri string) bool {
-	if uri == "" {
-		return true
-	}
-	rest, ok := strings.CutPrefix(uri, "data:image/")
-	kind, data, ok2 := strings.Cut(rest, ";base64,")
-	return ok && ok2 && slices.Contains([]string{"png", "jpeg", "webp"}, kind) && len(uri) <= 80_000 &&
-		strings.Trim(data, "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/=") == ""
 }
 
 // Rules lists the rules of items, options, extras and surcharges with their

@@ -76,15 +76,3 @@ func FuzzImportItems(f *testing.F) {
 		})
 	})
 }
-
-func FuzzGoodPicture(f *testing.F) {
-	f.Add("data:image/png;base64,iVBORw0KGgo=")
-	f.Add("data:image/svg+xml;base64,PHN2Zz4=")
-	f.Fuzz(func(t *testing.T, uri string) {
-		if price.GoodPicture(uri) && uri != "" {
-			assert.NotContains(t, uri, "<", "it goes into pages as it is")
-			assert.NotContains(t, uri, "\"")
-			assert.LessOrEqual(t, len(uri), 80_000)
-		}
-	})
-}

@@ -21,7 +21,7 @@ type Item struct {
 	Key       string        `json:"key" maxLength:"60"`
 	Name      string        `json:"name" maxLength:"200"`
 	Text      string        `json:"text,omitempty" maxLength:"1000"`
-	Picture   string        `json:"picture,omitempty" maxLength:"80000" doc:"data: URI of a PNG, JPEG or WebP"`
+	Picture   string        `json:"picture,omitempty" maxLength:"80000" doc:"data: URI of a PNG, JPEG, WebP or SVG of plain shapes"`
 	Group     string        `json:"group,omitempty" maxLength:"100" doc:"Heading under which it stands"`
 	Price     Charge        `json:"price"`
 	Options   []OptionGroup `json:"options,omitempty" maxItems:"20" nullable:"false"`

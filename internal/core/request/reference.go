@@ -2,6 +2,7 @@ package request
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 )
 
@@ -12,6 +13,16 @@ const checkLetters = "ABCDEFGHJKLMNPQRSTUVWXY"
 // (rules.md 8).
 func Reference(prefix string, number int64) string {
 	return fmt.Sprintf("%s-%d-%c", prefix, number, checkLetters[number%int64(len(checkLetters))])
+}
+
+// Number gives the number in a reference; 0 when there is none.
+func Number(reference string) int64 {
+	parts := strings.Split(reference, "-")
+	if len(parts) != 3 {
+		return 0
+	}
+	n, _ := strconv.ParseInt(parts[1], 10, 64) // 0 when it is none
+	return n
 }
 
 // ValidReference tells whether the letter of a reference fits its number.

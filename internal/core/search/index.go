@@ -395,7 +395,7 @@ func (x *Index) alternatives(word string) []alternative {
 	near := func(list []vocable, found func(stem string)) {
 		runes := []rune(word)
 		for _, v := range list {
-			if count < mostNear && len(v.word) < 4*len(runes)+4 && mistyped(runes, []rune(v.word)) {
+			if count < mostNear && len(v.word) < 4*len(runes)+4 && Mistyped(runes, []rune(v.word)) {
 				found(v.stem)
 				count++
 			}
@@ -415,9 +415,9 @@ func (x *Index) alternatives(word string) []alternative {
 // forgivenFrom is the length from which a word is forgiven a typing mistake.
 const forgivenFrom = 5
 
-// mistyped tells whether two words are at most one typing mistake apart: a letter
+// Mistyped tells whether two words are at most one typing mistake apart: a letter
 // more, less or other, or two neighbours the wrong way round.
-func mistyped(a, b []rune) bool {
+func Mistyped(a, b []rune) bool {
 	if len(a) > len(b) {
 		a, b = b, a
 	}

@@ -118,7 +118,7 @@ func (l *language) soundsBroken(sentence []string, known func(string) bool) bool
 		if l.stop[word] || known(word) {
 			continue
 		}
-		if letters := []rune(english.Stem(word, true)); slices.ContainsFunc(l.signs, func(sign string) bool { return mistyped(letters, []rune(sign)) }) {
+		if letters := []rune(english.Stem(word, true)); slices.ContainsFunc(l.signs, func(sign string) bool { return Mistyped(letters, []rune(sign)) }) {
 			return true
 		}
 	}

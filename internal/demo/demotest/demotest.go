@@ -3,8 +3,12 @@
 package demotest
 
 import (
+	"compress/gzip"
 	"context"
+	"io"
 	"log/slog"
+	"os"
+	"path/filepath"
 	"sync"
 	"testing"
 	"time"
@@ -66,17 +70,43 @@ func Season(t testing.TB) *Office {
 
 func load(t testing.TB, season bool) *Office {
 	t.Helper()
-	o := &Office{Clock: &Clock{at: Start}, Dir: t.TempDir(), t: t}
-	var err error
-	o.Systems, err = demo.StartSystems(o.Dir, secret, func(name string, err error) { t.Errorf("%s has stopped: %v", name, err) })
-	require.NoError(t, err)
-	t.Cleanup(o.Stop)
+	o := at(t, Start)
 	loading := &demo.Clock{}
 	o.open(loading.Now, false)
 	require.NoError(t, demo.Load(context.Background(), o.Office, loading, Start, season))
 	require.NoError(t, o.Store.Close())
 	o.open(o.Clock.Now, true)
 	t.Cleanup(func() { require.NoError(t, o.Store.Close()) })
+	return o
+}
+
+// Before opens a copy of a folder that an earlier program has left, packed by
+// gzip, at a time.
+func Before(t testing.TB, packed string, when time.Time) *Office {
+	t.Helper()
+	o := at(t, when)
+	file, err := os.Open(packed)
+	require.NoError(t, err)
+	defer func() { require.NoError(t, file.Close()) }()
+	data, err := gzip.NewReader(file)
+	require.NoError(t, err)
+	kept, err := io.ReadAll(data)
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(filepath.Join(o.Dir, "heptad.db"), kept, 0o600))
+	o.open(o.Clock.Now, true)
+	t.Cleanup(func() { require.NoError(t, o.Store.Close()) })
+	return o
+}
+
+// at is an office with the systems of the demo and a clock, whose folder is not
+// open yet.
+func at(t testing.TB, when time.Time) *Office {
+	t.Helper()
+	o := &Office{Clock: &Clock{at: when}, Dir: t.TempDir(), t: t}
+	var err error
+	o.Systems, err = demo.StartSystems(o.Dir, secret, func(name string, err error) { t.Errorf("%s has stopped: %v", name, err) })
+	require.NoError(t, err)
+	t.Cleanup(o.Stop)
 	return o
 }
 

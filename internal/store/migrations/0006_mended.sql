@@ -108,3 +108,44 @@ CREATE TABLE message_versions (
   body TEXT NOT NULL
 ) STRICT, WITHOUT ROWID;
 ALTER TABLE messages ADD COLUMN text TEXT NOT NULL DEFAULT '';
+
+-- Offerings of one name in a service are found.
+CREATE INDEX offering_versions_service ON offering_versions(service, name);
+
+-- Requests are found by columns and by the words of their title and of the people
+-- they are about. The number is that of the reference.
+ALTER TABLE requests ADD COLUMN number INTEGER;
+ALTER TABLE requests ADD COLUMN whom TEXT REFERENCES people(id); -- whom it is for, told or not
+ALTER TABLE requests ADD COLUMN newcomer TEXT NOT NULL DEFAULT ''; -- name of somebody new whom it is for
+UPDATE requests SET
+  number = CAST(substr(reference, instr(reference, '-') + 1) AS INTEGER),
+  whom = (SELECT id FROM people WHERE id = json_extract(state, '$.for.person')),
+  newcomer = coalesce(json_extract(state, '$.for.newcomer.name'), '')
+WHERE reference IS NOT NULL AND json_valid(state);
+CREATE INDEX requests_number ON requests(number, status, service, asker, beneficiary, id) WHERE number IS NOT NULL;
+CREATE INDEX requests_open ON requests(status, service, asker, beneficiary, number, changed_at, id);
+CREATE INDEX requests_whom ON requests(whom) WHERE whom IS NOT NULL;
+CREATE VIRTUAL TABLE found USING fts5(words, content='', contentless_delete=1, detail=none, prefix='2 3 4', tokenize='unicode61 remove_diacritics 2');
+CREATE VIRTUAL TABLE found_terms USING fts5vocab(found, 'row');
+CREATE VIEW request_words AS
+  SELECT r.number, r.asker, r.whom, r.title || ' ' || p.name || ' ' || coalesce(b.name, '') || ' ' || r.newcomer AS words
+  FROM requests r CROSS JOIN people p ON p.id = r.asker LEFT JOIN people b ON b.id = r.whom WHERE r.number IS NOT NULL;
+INSERT INTO found (rowid, words) SELECT number, words FROM request_words;
+-- +goose StatementBegin
+CREATE TRIGGER request_sent AFTER INSERT ON requests WHEN NEW.number IS NOT NULL BEGIN
+  INSERT INTO found (rowid, words) SELECT number, words FROM request_words WHERE number = NEW.number;
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER request_named AFTER UPDATE OF title, number, whom, newcomer ON requests
+  WHEN NEW.number IS NOT NULL AND (OLD.number IS NOT NEW.number OR OLD.title <> NEW.title OR OLD.whom IS NOT NEW.whom OR OLD.newcomer <> NEW.newcomer) BEGIN
+  DELETE FROM found WHERE rowid = NEW.number;
+  INSERT INTO found (rowid, words) SELECT number, words FROM request_words WHERE number = NEW.number;
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER person_renamed AFTER UPDATE OF name ON people WHEN OLD.name <> NEW.name BEGIN
+  DELETE FROM found WHERE rowid IN (SELECT number FROM requests WHERE number IS NOT NULL AND (asker = NEW.id OR whom = NEW.id));
+  INSERT INTO found (rowid, words) SELECT number, words FROM request_words WHERE asker = NEW.id OR whom = NEW.id;
+END;
+-- +goose StatementEnd

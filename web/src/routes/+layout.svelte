@@ -1,7 +1,7 @@
 <script lang="ts">
 	import '../app.css';
 	import { untrack } from 'svelte';
-	import { goto } from '$app/navigation';
+	import { afterNavigate, goto } from '$app/navigation';
 	import { navigating, page } from '$app/state';
 	import { api } from '$lib/api/client';
 	import { listen } from '$lib/live';
@@ -24,6 +24,21 @@
 	let search = $state<HTMLInputElement>();
 	let words = $state('');
 	let keys = $state(false);
+	/** Where there is little room, desks and person stand in a menu. */
+	let menu = $state(false);
+	const waiting = $derived(
+		data.session.desks.reduce((n, d) => n + d.waiting, 0) + (person ? data.session.unread : 0)
+	);
+	// the new sheet is where the person expects to be
+	afterNavigate(({ from, to, type }) => {
+		menu = false;
+		if (type === 'enter' || !from || !to || from.url.pathname === to.url.pathname) return;
+		if (document.activeElement?.matches('[autofocus], dialog *')) return;
+		const heading = document.querySelector<HTMLElement>('#sheet h1');
+		if (!heading || heading.closest('label')) return;
+		heading.tabIndex = -1;
+		heading.focus({ preventScroll: true });
+	});
 
 	$effect(() => {
 		if (me) return listen(untrack(() => data.session.event));
@@ -40,6 +55,8 @@
 		} else if (e.key === '/') {
 			e.preventDefault();
 			(document.querySelector<HTMLInputElement>('#wish') ?? search)?.focus();
+		} else if (e.key === 'Escape') {
+			menu = false;
 		} else if (e.key === '?') {
 			keys = true;
 		}
@@ -70,7 +87,17 @@
 			</svg>
 			Heptad
 		</a>
-		<nav aria-label="Desks">
+		<button
+			class="btn plain menu"
+			aria-expanded={menu}
+			aria-controls="strip-menu"
+			onclick={() => (menu = !menu)}
+			data-do="menu"
+			>{names[here as keyof typeof names] ?? 'Menu'}{#if waiting > 0}<span class="count"
+					><span class="sr-only">, waiting: </span>{waiting}</span
+				>{/if}</button
+		>
+		<nav id="strip-menu" class:open={menu} aria-label="Desks">
 			{#each data.session.desks as desk (desk.key)}
 				<a href="/{desk.key}" aria-current={here === desk.key ? 'page' : undefined} data-desk={desk.key}>
 					{names[desk.key]}{#if desk.waiting > 0}<span class="count"
@@ -98,7 +125,7 @@
 				/>
 			</form>
 		{/if}
-		<div class="person">
+		<div class="person" class:open={menu}>
 			<a
 				class="messages"
 				href="/messages"
@@ -243,26 +270,53 @@
 			display: none;
 		}
 	}
+	.menu {
+		display: none;
+	}
+	/* One line: the mark, the search, and a menu with the rest. */
 	@media (max-width: 900px) {
 		.strip {
-			flex-wrap: wrap;
+			display: grid;
+			grid-template-columns: auto minmax(0, 1fr) auto;
+			gap: 0.4rem 0.75rem;
+			padding: 0.4rem 0.75rem;
 			height: auto;
-			gap: 0.25rem 0.75rem;
-			padding-block: 0.35rem;
-			position: static;
+			min-height: 3rem;
 		}
-		nav {
-			order: 3;
-			width: 100%;
-			overflow-x: auto;
+		.home {
+			font-size: 0;
+			gap: 0;
 		}
-		nav a {
-			padding: 0.35rem 0.5rem;
+		.menu {
+			display: flex;
+			gap: 0.35rem;
+			grid-area: 1 / 3;
+			padding: 0.35rem 0.7rem;
+		}
+		.menu::after {
+			content: '▾' / '';
 		}
 		form {
-			order: 4;
 			max-width: none;
-			flex-basis: 100%;
+			grid-area: 1 / 2;
+		}
+		nav,
+		.person {
+			display: none;
+			grid-column: 1 / -1;
+			flex-wrap: wrap;
+			margin: 0;
+		}
+		nav.open,
+		.person.open {
+			display: flex;
+		}
+		.person.open {
+			padding-bottom: 0.5rem;
+			border-top: 1px solid var(--line);
+		}
+		nav a {
+			padding: 0.45rem 0.7rem;
 		}
 	}
 </style>

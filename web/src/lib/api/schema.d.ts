@@ -564,6 +564,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["read-lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/live": {
         parameters: {
             query?: never;
@@ -2440,7 +2456,7 @@ export interface components {
             label: string;
             /** @description CEL; when it holds the answer is the preset */
             lock?: string;
-            /** @description Largest number, sum or date */
+            /** @description Largest number, sum or date; of a date also today, today+14 or today-30 */
             max?: string;
             /**
              * Format: int64
@@ -2457,7 +2473,7 @@ export interface components {
              * @description Of one file, in kB; 10000 when left out
              */
             maxSize?: number;
-            /** @description Smallest number, sum or date */
+            /** @description Smallest number, sum or date; of a date also today, today+14 or today-30 */
             min?: string;
             /**
              * Format: int64
@@ -2473,7 +2489,7 @@ export interface components {
             offer?: string;
             /** @description Regular expression (RE2) that a whole text must match */
             pattern?: string;
-            /** @description data: URI of a PNG, JPEG or WebP, shown with the help */
+            /** @description data: URI of a PNG, JPEG, WebP or SVG of plain shapes, shown with the help */
             picture?: string;
             /** @description Text with {{ CEL }}: how it is now, shown beside what is wanted */
             present?: string;
@@ -2545,6 +2561,8 @@ export interface components {
             asker: string;
             /** Format: date-time */
             changedAt: string;
+            /** @description Key of the rung on which the reader decides now */
+            decide?: string;
             /** @description While it is under way */
             forecast?: components["schemas"]["ForecastView"];
             /**
@@ -2567,6 +2585,8 @@ export interface components {
             stages: components["schemas"]["Stage"][];
             /** @enum {string} */
             status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "delivered" | "undoing" | "closed";
+            /** @description That are to be done now, by the reader's teams */
+            tasks: components["schemas"]["Named"][];
             title: string;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
@@ -2685,10 +2705,19 @@ export interface components {
             /** @description What they have to do */
             what: string;
         };
+        ImportedBody: {
+            entries: components["schemas"]["Incoming"][];
+            /** @description Services of the file that were not here */
+            services: components["schemas"]["NewService"][];
+        };
         Incoming: {
             changes: components["schemas"]["OfferingChange"][];
             /** @enum {string} */
             does: "new" | "changed" | "same" | "refused";
+            /** @description It has ended where it comes from, and stays a draft */
+            draft?: boolean;
+            /** @description It ends here, as it has where it comes from */
+            ends?: boolean;
             /** Format: int64 */
             errors: number;
             key: string;
@@ -2796,6 +2825,28 @@ export interface components {
             /** Format: int64 */
             of: number;
         };
+        LinesLine: {
+            extra?: components["schemas"]["PriceExtra"];
+            item?: components["schemas"]["PriceItem"];
+            /**
+             * Format: int64
+             * @description Its number among the lines that were written, from 1
+             */
+            line: number;
+            problems: components["schemas"]["LinesProblem"][];
+            question?: components["schemas"]["FormQuestion"];
+            rung?: components["schemas"]["LadderRung"];
+            section?: components["schemas"]["FormSection"];
+            task?: components["schemas"]["PlanTask"];
+            text: string;
+            /** @description How it was understood */
+            words: string;
+        };
+        LinesProblem: {
+            /** @description The words of the line */
+            part: string;
+            sentence: string;
+        };
         LinkedView: {
             answers: components["schemas"]["Answered"][];
             asker: string;
@@ -2849,8 +2900,8 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
-        ListOfIncoming: {
-            entries: components["schemas"]["Incoming"][];
+        ListOfLine: {
+            entries: components["schemas"]["LinesLine"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -3021,6 +3072,16 @@ export interface components {
             key: string;
             name: string;
         };
+        NewService: {
+            area: string;
+            /** @description Key of a team */
+            home?: string;
+            key: string;
+            name: string;
+            /** @description Login */
+            owner?: string;
+            ownerName?: string;
+        };
         None: Record<string, never>;
         OfferingArticle: {
             text: string;
@@ -3039,6 +3100,8 @@ export interface components {
             via?: "person" | "phone" | "mail" | "chat";
         };
         OfferingCatalog: {
+            /** @description Those of them that nobody can ask for any more */
+            ended?: components["schemas"]["OfferingEnded"][];
             /** @enum {string} */
             format: "heptad/catalog/1";
             offerings: components["schemas"]["OfferingDocument"][];
@@ -3067,6 +3130,10 @@ export interface components {
             purpose: components["schemas"]["OfferingPurpose"];
             questions: components["schemas"]["FormQuestion"][];
             sections?: components["schemas"]["FormSection"][];
+        };
+        OfferingEnded: {
+            key: string;
+            successor?: string;
         };
         OfferingFit: {
             /** @enum {string} */
@@ -3132,7 +3199,7 @@ export interface components {
             not?: string;
             /** @description The owner puts it on the front page */
             pick?: boolean;
-            /** @description data: URI of a PNG, JPEG or WebP */
+            /** @description data: URI of a PNG, JPEG, WebP or SVG of plain shapes */
             picture?: string;
             /** @description Keys of the offerings that end when this one is published */
             replaces?: string[];
@@ -3142,6 +3209,12 @@ export interface components {
             text: string;
             /** @description Of a request, with {{ CEL }} placeholders; the name when left out */
             title?: string;
+        };
+        OfferingReadRule: {
+            /** @enum {string} */
+            join: "all" | "any";
+            parts: components["schemas"]["RulePart"][];
+            words: string;
         };
         OfferingRuleCheck: {
             /** @description What a rule can read here */
@@ -3243,6 +3316,8 @@ export interface components {
             findings: components["schemas"]["FindingFinding"][];
             /** Format: int64 */
             number: number;
+            /** @description Whom it names; keys are logins */
+            people: components["schemas"]["Named"][];
             /**
              * Format: date-time
              * @description When the draft publishes itself
@@ -3255,7 +3330,7 @@ export interface components {
             revision: number;
             /** @description By JSON Pointer: the rules that read as a sentence */
             sentences: {
-                [key: string]: components["schemas"]["RuleSentence"];
+                [key: string]: components["schemas"]["OfferingReadRule"];
             };
             /** @enum {string} */
             state: "draft" | "current";
@@ -3530,8 +3605,6 @@ export interface components {
             /** @description Kinds of message, with the general texts */
             messages: components["schemas"]["UsualMessage"][];
             offerings: components["schemas"]["OfferingLine"][];
-            /** @description Keys are logins */
-            people: components["schemas"]["Named"][];
             /** @description What texts of messages can read */
             placeholders: string[];
             /** @description What there is only so much of */
@@ -3625,7 +3698,7 @@ export interface components {
             min?: number;
             name: string;
             options?: components["schemas"]["PriceOptionGroup"][];
-            /** @description data: URI of a PNG, JPEG or WebP */
+            /** @description data: URI of a PNG, JPEG, WebP or SVG of plain shapes */
             picture?: string;
             price: components["schemas"]["PriceCharge"];
             /** @description Percent, in place of that of the list; only when the list has a tax */
@@ -3927,6 +4000,13 @@ export interface components {
             document: components["schemas"]["CalendarDocument"];
             /** @description iCalendar (RFC 5545) */
             file: string;
+        };
+        "Read-linesRequest": {
+            /** @description The lines are added to it */
+            document: components["schemas"]["OfferingDocument"];
+            /** @enum {string} */
+            side: "questions" | "items" | "ladder" | "plan";
+            text: string;
         };
         "Read-messagesRequest": {
             /** @description ID of one; all when both are left out */
@@ -4777,6 +4857,8 @@ export interface components {
                 [key: string]: unknown;
             };
             articles: components["schemas"]["OfferingArticle"][];
+            /** @description As whom it was tried */
+            as: components["schemas"]["PersonView"];
             /** @description Of the beneficiary, when a question asks for one */
             belongings: components["schemas"]["PeopleBelonging"][];
             /** @description The plan as it would go, if it can be reckoned */
@@ -4865,7 +4947,7 @@ export interface components {
             answers: {
                 [key: string]: unknown;
             };
-            /** @description ID of the person to try it as */
+            /** @description ID of the person to try it as; empty: somebody who may ask for it */
             as: string;
             /**
              * Format: date-time
@@ -5427,6 +5509,10 @@ export interface operations {
                 preview?: boolean;
                 /** @description Publish what has neither errors nor warnings */
                 publish?: boolean;
+                /** @description Of services that are new here: key, colon, key of the team that is home to it */
+                home?: string[] | null;
+                /** @description Of services that are new here: key, colon, login; the reader when left out */
+                owner?: string[] | null;
             };
             header?: never;
             path?: never;
@@ -5444,7 +5530,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListOfIncoming"];
+                    "application/json": components["schemas"]["ImportedBody"];
                 };
             };
             /** @description Error */
@@ -6353,6 +6439,8 @@ export interface operations {
                 /** @description Only what will likely miss what is promised */
                 late?: boolean;
                 stuck?: boolean;
+                /** @description What the page before gave as next */
+                after?: string;
             };
             header?: never;
             path?: never;
@@ -6497,6 +6585,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PriceImported"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "read-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-linesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfLine"];
                 };
             };
             /** @description Error */

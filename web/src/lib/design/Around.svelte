@@ -15,12 +15,13 @@
 			return {
 				...side,
 				d: paths[k],
+				begun: editor.begun(side.key),
 				errors: found.filter((f) => f.severity === 'error').length,
 				warnings: found.filter((f) => f.severity === 'warning').length
 			};
 		})
 	);
-	const mended = $derived(drawn.filter((e) => !e.errors).length);
+	const good = $derived(drawn.filter((e) => e.begun && !e.errors).length);
 </script>
 
 <div class="dial">
@@ -29,12 +30,16 @@
 		width="120"
 		height="120"
 		role="img"
-		aria-label="{mended} of 7 sides have nothing to mend"
+		aria-label="{good} of 7 sides are begun, with nothing to mend"
 	>
 		{#each drawn as edge (edge.key)}
-			<path d={edge.d} class:here={edge.key === here} class={edge.errors ? 'errors' : 'good'} />
+			<path
+				d={edge.d}
+				class:here={edge.key === here}
+				class={edge.errors ? 'errors' : edge.begun ? 'good' : 'blank'}
+			/>
 		{/each}
-		<text x="50" y="49" class="count">{mended}</text>
+		<text x="50" y="49" class="count">{good}</text>
 		<text x="50" y="63" class="of">of 7 good</text>
 	</svg>
 </div>
@@ -51,7 +56,7 @@
 				<span class="small found"
 					>{#if edge.errors}<span class="problem">{edge.errors} to mend</span>{:else if edge.warnings}<span
 							class="warn">{edge.warnings} to consider</span
-						>{/if}</span
+						>{:else if !edge.begun}<span class="soft">not begun</span>{/if}</span
 				>
 			</a>
 		</li>
@@ -72,6 +77,10 @@
 	.errors {
 		stroke: var(--buoy);
 		stroke-dasharray: 4 3;
+	}
+	.blank {
+		stroke: var(--line-strong);
+		stroke-width: 3;
 	}
 	.here {
 		stroke-width: 12;

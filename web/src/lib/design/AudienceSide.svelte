@@ -2,14 +2,17 @@
 	import { api, asked, Refused, type Schema } from '$lib/api/client';
 	import Found from './Found.svelte';
 	import Rule from './Rule.svelte';
+	import PersonPicker from '$lib/form/PersonPicker.svelte';
+	import { getTrial } from './trial.svelte';
 	import { getEditor } from './editor.svelte';
 	const editor = getEditor();
 	const audience = $derived(editor.document.audience);
-	const people = $derived(editor.portfolio.people);
+	const trial = getTrial();
 
 	type Which = 'see' | 'ask' | 'for';
 	let which = $state<Which>('ask');
-	let asker = $state(getEditor().portfolio.people[0]?.id ?? '');
+	/** Who asks, where one asks for others: as whom it is tried. */
+	const asker = $derived(trial.form?.as);
 	let all = $state.raw<Schema['Verdict'][]>([]);
 	let trouble = $state('');
 	let words = $state('');
@@ -18,7 +21,7 @@
 
 	$effect(() => {
 		void editor.opened.revision;
-		void survey(which, asker);
+		if (which !== 'for' || asker) void survey(which, asker?.id ?? '');
 	});
 	async function survey(which: Which, asker: string) {
 		const mine = ++asking;
@@ -97,9 +100,12 @@
 			<option value="for">For whom one may ask</option>
 		</select>
 		{#if which === 'for'}
-			as <select class="select" bind:value={asker} aria-label="Who asks">
-				{#each people as p (p.key)}<option value={p.id}>{p.name}</option>{/each}
-			</select>
+			as <PersonPicker
+				question=""
+				name={asker?.name ?? ''}
+				control={{ id: 'survey-asker', 'aria-label': 'Who asks' }}
+				onpick={(person) => person && (trial.as = person.id)}
+			/>
 		{/if}
 		<span class="count" role="status" data-count={count}>{count} of {all.length} people</span>
 	</h2>

@@ -21,8 +21,9 @@
 	const id = $props.id();
 
 	let area = $state<HTMLTextAreaElement>();
-	let problem = $state('');
-	let words = $state('');
+	let looked = $state.raw({ source: '', problem: '', words: '' });
+	const problem = $derived(looked.source === value ? looked.problem : '');
+	const words = $derived(looked.source === value ? looked.words : '');
 	let names = $state.raw<Schema['OfferingName'][]>([]);
 	let found = $state.raw<Schema['OfferingName'][]>([]);
 	let at = $state(0);
@@ -36,8 +37,7 @@
 			const checked = await asked(api.POST('/api/rules', { body: { document, place, source } }));
 			if (mine !== asking) return;
 			names = checked.names;
-			problem = source.trim() ? (checked.problem ?? '') : '';
-			words = checked.words ?? '';
+			looked = { source, problem: source.trim() ? (checked.problem ?? '') : '', words: checked.words ?? '' };
 		} catch (refused) {
 			if (!(refused instanceof Refused)) throw refused;
 		}

@@ -1,7 +1,7 @@
 <!-- A list of short words, written with commas between. -->
 <script lang="ts">
-	import { split } from '$lib/words';
 	import Field from './Field.svelte';
+	import Many from './Many.svelte';
 	type Props = {
 		label: string;
 		hint?: string;
@@ -12,19 +12,8 @@
 		onlist: (list: string[] | undefined) => void;
 	};
 	let { label, hint, placeholder, field, value, onlist }: Props = $props();
-
-	function read(text: string) {
-		const list = split(text);
-		onlist(list.length ? list : undefined);
-	}
 </script>
 
 <Field {label} {hint}>
-	<input
-		class="input"
-		value={(value ?? []).join(', ')}
-		{placeholder}
-		onchange={(e) => read(e.currentTarget.value)}
-		data-field={field}
-	/>
+	<Many {placeholder} {field} value={value ?? []} onlist={(list) => onlist(list.length ? list : undefined)} />
 </Field>

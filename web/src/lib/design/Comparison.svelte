@@ -1,33 +1,55 @@
 <!-- One comparison of a sentence: what, how, with which values. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import { split } from '$lib/words';
-	import { as, comparisons, wantsMany, wantsNone, type Fact } from './facts';
+	import Many from './Many.svelte';
+	import { as, comparesFacts, comparisons, sameSort, wantsMany, wantsNone, type Fact } from './facts';
 
 	type Comparison = Schema['RuleComparison'];
 	type Props = {
 		part: Comparison;
 		facts: Fact[];
+		/** It has all it needs; until then it is not stored. */
+		whole: boolean;
 		removable: boolean;
-		onchange: () => void;
+		/** typed: letter by letter, so that all of it is one step. */
+		onchange: (typed?: boolean) => void;
 		onremove: () => void;
 	};
-	let { part, facts, removable, onchange, onremove }: Props = $props();
+	let { part, facts, whole, removable, onchange, onremove }: Props = $props();
 
 	const fact = $derived(facts.find((f) => f.path === part.question));
 	const groups = $derived([...new Set(facts.map((f) => f.group))]);
 	const ways = $derived(comparisons[fact?.sort ?? 'other']);
+	/** Other facts it can be compared with. */
+	const others = $derived(
+		comparesFacts(part.compare) ? facts.filter((f) => fact && !f.barred && sameSort(f, fact)) : []
+	);
+	const field = (of: Fact | undefined) => of?.path.split('.')[1];
+	function withFact(on: boolean) {
+		part.fact = on || undefined;
+		part.values = on
+			? [(others.find((o) => field(o) === field(fact)) ?? others[0])?.path ?? '']
+			: fact?.sort === 'date'
+				? ['today']
+				: fact?.sort === 'yesNo'
+					? ['true']
+					: [];
+		onchange();
+	}
 
 	function ask(path: string) {
 		const next = facts.find((f) => f.path === path);
 		part.question = path;
 		part.compare = comparisons[next?.sort ?? 'other'][0]?.[0] ?? 'answered';
 		part.as = as(next);
+		part.fact = undefined;
 		part.values = next?.sort === 'date' ? ['today'] : next?.sort === 'yesNo' ? ['true'] : [];
 		onchange();
 	}
 	function compare(how: Comparison['compare']) {
 		part.compare = how;
+		if (part.fact && !comparesFacts(how)) [part.fact, part.values] = [undefined, []];
+		if (part.fact) return onchange();
 		if (wantsNone(how)) part.values = [];
 		else if (how === 'within') part.values = ['5'];
 		else if (!wantsMany(how)) part.values = part.values.slice(0, 1);
@@ -35,9 +57,9 @@
 			part.values = ['today'];
 		onchange();
 	}
-	function set(value: string) {
+	function set(value: string, typed = false) {
 		part.values = [value];
-		onchange();
+		onchange(typed);
 	}
 	function toggle(key: string, on: boolean) {
 		part.values = on ? [...part.values, key] : part.values.filter((v) => v !== key);
@@ -55,8 +77,10 @@
 		{#if !fact}<option value={part.question}>{part.question || 'choose'}</option>{/if}
 		{#each groups as group (group)}
 			<optgroup label={group}>
-				{#each facts.filter((f) => f.group === group) as one (one.path)}<option value={one.path}
-						>{one.label}</option
+				{#each facts.filter((f) => f.group === group) as one (one.path)}<option
+						value={one.path}
+						disabled={Boolean(one.barred)}
+						title={one.barred}>{one.label}{one.barred ? `: ${one.barred}` : ''}</option
 					>{/each}
 			</optgroup>
 		{/each}
@@ -69,8 +93,28 @@
 	>
 		{#each ways as [key, words] (key)}<option value={key}>{words}</option>{/each}
 	</select>
+	{#if others.length && !wantsNone(part.compare)}
+		<select
+			class="select"
+			aria-label="Compared with"
+			value={part.fact ? 'fact' : 'value'}
+			onchange={(e) => withFact(e.currentTarget.value === 'fact')}
+		>
+			<option value="value">{fact?.sort === 'date' ? 'the day' : 'this'}</option>
+			<option value="fact">what is in</option>
+		</select>
+	{/if}
 	{#if wantsNone(part.compare)}
 		<!-- nothing to compare with -->
+	{:else if part.fact}
+		<select
+			class="select"
+			aria-label="The other fact"
+			value={part.values[0]}
+			onchange={(e) => set(e.currentTarget.value)}
+		>
+			{#each others as other (other.path)}<option value={other.path}>{other.label}</option>{/each}
+		</select>
 	{:else if part.compare === 'within'}
 		<input
 			class="input days"
@@ -135,13 +179,12 @@
 			{#each fact.choices as option (option.key)}<option value={option.key}>{option.label}</option>{/each}
 		</select>
 	{:else if wantsMany(part.compare)}
-		<input
-			class="input"
-			aria-label="Values, with commas between"
-			value={part.values.join(', ')}
-			onchange={(e) => {
-				part.values = split(e.currentTarget.value);
-				onchange();
+		<Many
+			label="Values, with commas between"
+			value={part.values}
+			onlist={(list) => {
+				part.values = list;
+				onchange(true);
 			}}
 		/>
 	{:else}
@@ -150,9 +193,10 @@
 			aria-label="Value"
 			inputmode={fact?.sort === 'number' || fact?.sort === 'money' ? 'decimal' : undefined}
 			value={part.values[0] ?? ''}
-			onchange={(e) => set(e.currentTarget.value)}
+			oninput={(e) => set(e.currentTarget.value, true)}
 		/>
 	{/if}
+	{#if !whole}<span class="small warn" role="status">not stored before it is whole</span>{/if}
 	{#if removable}<button class="btn quiet small" onclick={onremove}>Remove</button>{/if}
 </div>
 
@@ -189,5 +233,8 @@
 	}
 	.btn {
 		font-weight: 400;
+	}
+	.warn {
+		color: var(--brass-text);
 	}
 </style>

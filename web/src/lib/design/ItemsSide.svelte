@@ -6,6 +6,8 @@
 	import AddLine from './AddLine.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
+	import Lines from './Lines.svelte';
+	import Many from './Many.svelte';
 	import Part from './Part.svelte';
 	import PictureField from './PictureField.svelte';
 	import Rule from './Rule.svelte';
@@ -24,10 +26,11 @@
 
 	setDrop((from, to) => move(items.list, from, to - from));
 	const keysOf = (list: { key: string }[]) => list.map((e) => e.key);
-	function add(words: string) {
-		const key = keyFrom(words, keysOf(items.list), 'item');
-		items.list.push({ key, name: words, price: { amount: '0', per: 'once' } });
-		editor.open[`/items/list#${key}`] = true;
+	function add(line: Schema['LinesLine'], alone: boolean) {
+		if (line.extra) items.extras = [...extras, line.extra];
+		if (!line.item) return;
+		items.list.push(line.item);
+		if (alone) editor.open[`/items/list#${line.item.key}`] = true;
 	}
 	function addExtra(words: string) {
 		const key = keyFrom(words, keysOf(extras), 'extra');
@@ -200,6 +203,18 @@
 				>
 			</div>
 			<PictureField label="Picture" value={item.picture} onpicture={(uri) => (item.picture = uri)} />
+			{#if items.list.length > 1}
+				<Ticks
+					label="These do as well in its place"
+					hint="Those who decide see what the cheapest of them would cost. None: nothing replaces it."
+					none=""
+					things={items.list.filter((other) => other.key !== item.key)}
+					list={item.instead}
+					field="instead"
+					onlist={(list) => (item.instead = list)}
+				/>
+				<Found place="/items/list/{i}/instead" />
+			{/if}
 			{#each item.options ?? [] as group, g (group.key)}
 				<fieldset class="block">
 					<legend class="caption">A choice within it</legend>
@@ -286,11 +301,19 @@
 		</Part>
 	{/each}
 </ol>
-<AddLine
-	label="Another item"
-	placeholder="What can be picked?"
+<Lines
+	side="items"
+	label="Another item, or many in lines"
+	placeholder="Key fob, 2.00 a month, at most 3"
 	button="Add item"
 	field="new-item"
+	inserts={[{ heading: 'what it costs', words: [', 10.00', ', 10.00 a month', ', 10.00 a year', ', free'] }]}
+	examples={[
+		'Key fob, 2.00 a month, at most 3',
+		'Deck uniform, 145.00, Size: S | M | L +5.00, under Clothes',
+		'Cabin, free, when department is Fleet',
+		'+ Wall mount, 15.00    an extra of the item before'
+	]}
 	onadd={add}
 />
 
@@ -391,6 +414,7 @@
 <details
 	open={Boolean(
 		items.tax ||
+		items.tolerance ||
 		items.discounts?.length ||
 		items.surcharges?.length ||
 		items.term ||
@@ -416,6 +440,20 @@
 			{/if}
 		</div>
 		<Found place="/items/tax" />
+		<Field
+			label="The real cost may be higher by so many per cent"
+			hint="More than that is told to who asked and who decided. Tasks ask for it as a sum of money that it really cost."
+			><input
+				class="input more"
+				inputmode="decimal"
+				placeholder="0"
+				value={items.tolerance ?? ''}
+				oninput={(e) => (items.tolerance = text(e))}
+				maxlength="10"
+				data-field="tolerance"
+			/></Field
+		>
+		<Found place="/items/tolerance" />
 		{#each items.discounts ?? [] as discount, i (i)}
 			<div class="block">
 				<div class="line">
@@ -627,19 +665,15 @@
 		{/if}
 		<Found place="/items/costCentres" />
 		<Field label="Rates of other currencies" hint="One in each line, such as NOK 0.0861.">
-			<textarea
-				class="textarea mono"
-				rows="2"
-				value={Object.entries(items.rates ?? {})
-					.map(([code, rate]) => `${code} ${rate}`)
-					.join('\n')}
-				onchange={(e) => {
-					const pairs = e.currentTarget.value
-						.split('\n')
-						.map((l) => l.trim().split(/\s+/))
-						.filter((p) => p.length === 2);
-					items.rates = pairs.length ? Object.fromEntries(pairs) : undefined;
-				}}></textarea>
+			<Many
+				rows={2}
+				field="rates"
+				value={Object.entries(items.rates ?? {}).map(([code, rate]) => `${code} ${rate}`)}
+				onlist={(list) => {
+					const pairs = list.map((line) => line.split(/\s+/)).filter((pair) => pair.length === 2);
+					items.rates = pairs.length ? (Object.fromEntries(pairs) as Record<string, string>) : undefined;
+				}}
+			/>
 		</Field>
 		<Found place="/items/rates" />
 	</div>

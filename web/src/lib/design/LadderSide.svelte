@@ -3,11 +3,13 @@
 	import Cel from './Cel.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
+	import Lines from './Lines.svelte';
+	import Many from './Many.svelte';
 	import Part from './Part.svelte';
 	import Rule from './Rule.svelte';
 	import Sources from './Sources.svelte';
-	import { sourceOf, sources, type Source } from './sources';
-	import { getEditor, keyFrom, move, setDrop } from './editor.svelte';
+	import { askingForPeople, inWords } from './sources';
+	import { getEditor, move, setDrop } from './editor.svelte';
 
 	const editor = getEditor();
 	const ladder = $derived(editor.document.ladder);
@@ -19,32 +21,31 @@
 		rung.facts = next.length === questions.length ? undefined : next;
 	}
 
-	const names: Record<Source['source'], string> = {
-		lineManager: 'Line manager',
-		manager: 'Manager further up',
-		beneficiaryManager: 'Line manager of who it is for',
-		costCentreOwner: 'Owner of the cost centre',
-		serviceOwner: 'Owner of the service',
-		teamLead: 'Lead of a team',
-		team: 'A whole team',
-		person: 'Named person',
-		answer: 'Person in an answer'
-	};
-	function add(source: Source['source']) {
-		const key = keyFrom(
-			names[source],
-			ladder.map((r) => r.key),
-			'rung'
-		);
-		const first = {
-			team: editor.portfolio.teams[0]?.key ?? '',
-			person: editor.portfolio.people[0]?.key ?? '',
-			question: editor.document.questions.find((q) => q.kind === 'person')?.key ?? ''
-		};
-		ladder.push({ key, name: names[source], approvers: [sourceOf(source, first)], quorum: 'any' });
-		editor.open[`/ladder#${key}`] = true;
+	function add(line: Schema['LinesLine'], alone: boolean) {
+		if (!line.rung) return;
+		ladder.push(line.rung);
+		if (alone) editor.open[`/ladder#${line.rung.key}`] = true;
 	}
-	let next = $state<Source['source']>('lineManager');
+	const teams = $derived(editor.portfolio.teams.map((t) => t.name));
+
+	const named = {
+		team: (key: string) => editor.portfolio.teams.find((t) => t.key === key)?.name ?? '',
+		person: (login: string) => editor.person(login) || login,
+		question: (key: string) => asking.find((q) => q.key === key)?.label ?? ''
+	};
+	const asking = $derived(askingForPeople(editor.document.questions));
+	/** Who, how many of them, when, and how long they have. */
+	const note = (rung: Schema['LadderRung']) =>
+		[
+			rung.approvers.map((a) => inWords(a, named)).join(' and '),
+			quorumWords(rung.quorum),
+			editor.when(rung.when),
+			rung.limit && `within ${rung.limit}`
+		]
+			.filter(Boolean)
+			.join(', ');
+	const quorumWords = (quorum: string) =>
+		quorum === 'any' ? '' : quorum === 'all' ? 'all of them' : `${quorum} of them`;
 
 	/** How many must say yes: any, all, a number or a share. */
 	const kindOf = (quorum: string) =>
@@ -64,8 +65,8 @@
 		rung.limit = text || undefined;
 		if (!text) rung.then = rung.remind = undefined;
 	}
-	const shares = (text: string) =>
-		[...new Set(text.split(/[^0-9]+/).map(Number))].filter((n) => n > 0).sort((a, b) => a - b);
+	const shares = (list: string[]) =>
+		[...new Set(list.map((text) => parseInt(text, 10)))].filter((n) => n > 0).sort((a, b) => a - b);
 </script>
 
 {#if ladder.length === 0}
@@ -75,7 +76,7 @@
 	{#each ladder as rung, i (rung.key)}
 		<Part
 			title="{i + 1}. {rung.name}"
-			note={[...new Set(rung.approvers.map((a) => sources[a.source]))].join(', ')}
+			note={note(rung)}
 			place="/ladder/{i}"
 			part={rung.key}
 			at={i}
@@ -164,13 +165,13 @@
 						</select>
 					</Field>
 					<Field label="Reminders, per cent of the time">
-						<input
-							class="input"
-							value={(rung.remind ?? []).join(', ')}
+						<Many
 							placeholder="50, 80"
-							onchange={(e) => {
-								const list = shares(e.currentTarget.value);
-								rung.remind = list.length ? list : undefined;
+							field="rung-reminders"
+							value={(rung.remind ?? []).map(String)}
+							onlist={(list) => {
+								const all = shares(list);
+								rung.remind = all.length ? all : undefined;
 							}}
 						/>
 					</Field>
@@ -216,22 +217,36 @@
 		</Part>
 	{/each}
 </ol>
-<form
-	onsubmit={(e) => {
-		e.preventDefault();
-		add(next);
-	}}
->
-	<Field label="Another decision, by">
-		<select class="select" bind:value={next} data-field="new-rung">
-			{#each Object.entries(sources) as [key, words] (key)}<option value={key}>{words}</option>{/each}
-		</select>
-	</Field>
-	<button class="btn plain">Add rung</button>
-</form>
+<Lines
+	side="ladder"
+	label="Another decision, or many in lines"
+	placeholder="Line manager, within 2d"
+	button="Add rung"
+	field="new-rung"
+	inserts={[
+		{
+			heading: 'who decides',
+			words: [
+				...['Line manager', 'Line manager of who it is for', 'Manager 2 up', 'Owner of the cost centre'],
+				'Owner of the service',
+				...teams.map((team) => `Lead of ${team}`),
+				...teams.map((team) => `All of ${team}`),
+				...asking.map((q) => `Who is named in ${q.label}`)
+			]
+		},
+		{ heading: 'how many', words: [', all of them', ', 2 of them', ', 60 % of them'] },
+		{ heading: 'until when', words: [', within 2d', ', then it is declined', ', then their manager'] }
+	]}
+	examples={[
+		'Line manager, within 2d',
+		'Safety: lead of Crewing and lead of Keys & Badges, all of them',
+		'Owner of the service, when cost is more than 500',
+		'Ragnhild Quist, within 8h, then their manager'
+	]}
+	onadd={add}
+/>
 
 <style>
-	form,
 	.row {
 		display: flex;
 		gap: 0.75rem;

@@ -123,6 +123,16 @@
 		font-weight: 400;
 		padding: 0.25rem 0.35rem;
 	}
+	/* quiet until the part is pointed at or entered */
+	.head .btn:not(:disabled) {
+		color: var(--ink-soft);
+		text-decoration: none;
+	}
+	li:hover > .head .btn:not(:disabled),
+	li:focus-within > .head .btn:not(:disabled) {
+		color: var(--sound);
+		text-decoration: underline;
+	}
 	.head .btn:disabled {
 		background: none;
 		text-decoration: none;

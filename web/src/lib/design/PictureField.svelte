@@ -6,10 +6,19 @@
 	const largest = 240; // pixels of the longer side
 	let trouble = $state('');
 
+	/** A drawing stays as it is; only plain shapes are taken, which the examination tells. */
+	const drawing = (file: File): Promise<string> =>
+		new Promise((resolve, reject) => {
+			const reader = new FileReader();
+			reader.onload = () => resolve(reader.result as string);
+			reader.onerror = () => reject(new Error(file.name));
+			reader.readAsDataURL(file);
+		});
 	async function take(file: File | undefined) {
 		trouble = '';
 		if (!file) return;
 		try {
+			if (file.type === 'image/svg+xml') return onpicture(await drawing(file));
 			const picture = await createImageBitmap(file);
 			const scale = Math.min(1, largest / Math.max(picture.width, picture.height));
 			const canvas = document.createElement('canvas');

@@ -1,10 +1,10 @@
 <script lang="ts">
 	import PlanChart from '$lib/ui/PlanChart.svelte';
 	import { at } from '$lib/words';
-	import AddLine from './AddLine.svelte';
 	import Found from './Found.svelte';
+	import Lines from './Lines.svelte';
 	import Part from './Part.svelte';
-	import { getEditor, keyFrom, move, setDrop } from './editor.svelte';
+	import { getEditor, move, setDrop } from './editor.svelte';
 	import { waitsFor } from './plan/kinds';
 	import TaskParts from './plan/TaskParts.svelte';
 	import { getTrial } from './trial.svelte';
@@ -14,6 +14,10 @@
 	const editor = getEditor();
 	const trial = getTrial();
 	const plan = $derived(editor.document.plan);
+	const asks = $derived(editor.document.questions.filter((q) => q.kind !== 'statement'));
+	const actions = $derived(
+		editor.portfolio.connectors.flatMap((c) => c.actions.map((a) => `, by ${c.name}: ${a.name}`))
+	);
 	const teamName = (key: string) => editor.portfolio.teams.find((t) => t.key === key)?.name ?? 'no team yet';
 	const nameOf = (key: string) => plan.find((t) => t.key === key)?.name ?? key;
 	/** What was made of the last drop. */
@@ -34,14 +38,10 @@
 	}
 	setDrop(drop);
 
-	function add(words: string) {
-		const key = keyFrom(
-			words,
-			plan.map((t) => t.key),
-			'task'
-		);
-		plan.push({ key, name: words, kind: 'manual', team: '' });
-		editor.open[`/plan#${key}`] = true;
+	function add(line: Schema['LinesLine'], alone: boolean) {
+		if (!line.task) return;
+		plan.push(line.task);
+		if (alone) editor.open[`/plan#${line.task.key}`] = true;
 	}
 	function remove(i: number) {
 		const [gone] = plan.splice(i, 1);
@@ -59,12 +59,12 @@
 			doneBy(task),
 			task.effort,
 			task.each && 'for each',
-			task.when && 'by a rule',
+			editor.when(task.when),
 			task.after?.length && `after ${task.after.map(nameOf).join(' and ')}`
 		]
 			.filter(Boolean)
 			.join(', ');
-	const who = $derived(editor.portfolio.people.find((p) => p.id === trial.as)?.name ?? '');
+	const who = $derived(trial.form?.as.name ?? '');
 	const chart = $derived(trial.form?.chart);
 	const likely = $derived(trial.form?.result.forecast?.likely);
 </script>
@@ -104,11 +104,24 @@
 		</Part>
 	{/each}
 </ol>
-<AddLine
-	label="Another task"
-	placeholder="What is to be done?"
+<Lines
+	side="plan"
+	label="Another task, or many in lines"
+	placeholder="Take photo, Keys & Badges, 2h, after Check record"
 	button="Add task"
 	field="new-task"
+	inserts={[
+		{ heading: 'team', words: editor.portfolio.teams.map((t) => `, ${t.name}`) },
+		{ heading: 'after', words: [', at once', ...plan.map((t) => `, after ${t.name}`)] },
+		{ heading: 'by a system', words: actions },
+		{ heading: 'sees', words: [', sees all', ...asks.map((q) => `, sees ${q.label}`)] }
+	]}
+	examples={[
+		'Take photo, Keys & Badges, 2h, after Check record',
+		'Hand it over, 30m, due 1d, after Take photo and Write badge, sees all',
+		'Order it, at once, when cost is more than 500',
+		'Write badge, by Badge system: Write a badge'
+	]}
 	onadd={add}
 />
 

@@ -2,26 +2,13 @@
 <script lang="ts">
 	import Questions from '$lib/form/Questions.svelte';
 	import Slip from '$lib/form/Slip.svelte';
-	import { setTools } from '$lib/form/tools';
+	import PersonPicker from '$lib/form/PersonPicker.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
-	import { getEditor } from './editor.svelte';
 	import { getTrial } from './trial.svelte';
 
-	const editor = getEditor();
-	const people = $derived(editor.portfolio.people);
 	const trial = getTrial();
 	const form = $derived(trial.form);
 	let look = $state<'asker' | 'staff'>('asker');
-
-	setTools({
-		lookUp: (_, words) => {
-			const wanted = words.toLowerCase();
-			const found = people.filter((p) => p.name.toLowerCase().includes(wanted)).slice(0, 20);
-			return Promise.resolve(
-				found.map((p) => ({ login: p.key, id: p.id ?? '', name: p.name, title: p.key, department: '' }))
-			);
-		}
-	});
 
 	const results = $derived(new Map((form?.result.questions ?? []).map((q) => [q.key, q])));
 	const answered = $derived(Object.fromEntries(Object.keys(trial.answers).map((key) => [key, true])));
@@ -29,16 +16,21 @@
 
 <h2>Preview</h2>
 <div class="as">
-	<label
-		>as <select class="select" bind:value={trial.as} data-field="as">
-			{#each people as person (person.key)}<option value={person.id}>{person.name}</option>{/each}
-		</select></label
+	<label for="trial-as"
+		>as <PersonPicker
+			question=""
+			name={form?.as.name ?? ''}
+			control={{ id: 'trial-as', 'data-field': 'as' }}
+			onpick={(person) => person && (trial.as = person.id)}
+		/></label
 	>
-	<label
-		>for <select class="select" bind:value={trial.whom} data-field="for">
-			<option value="">themselves</option>
-			{#each people as person (person.key)}<option value={person.id}>{person.name}</option>{/each}
-		</select></label
+	<label for="trial-for"
+		>for <PersonPicker
+			question=""
+			name={trial.whomName}
+			control={{ id: 'trial-for', 'data-field': 'for', placeholder: 'themselves' }}
+			onpick={(person) => ([trial.whom, trial.whomName] = [person?.id ?? '', person?.name ?? ''])}
+		/></label
 	>
 	<label
 		>on <input
@@ -84,17 +76,18 @@
 	<p class="fact">Title of the request</p>
 	<p><strong>{form.title}</strong></p>
 	{#each form.rungs as rung, i (i)}
-		<p class="fact">Decision: {rung.name}</p>
-		{#if rung.say}<p>{rung.say}</p>{/if}
-		<Answers answers={rung.answers} />
+		<div class="shown">
+			<p class="fact">Decision: {rung.name}</p>
+			{#if rung.say}<p>{rung.say}</p>{/if}
+			<Answers answers={rung.answers} />
+		</div>
 	{/each}
 	{#each form.work as task (task.key)}
-		<div class:skipped={!task.wanted} data-task={task.key}>
+		<div class="shown" class:skipped={!task.wanted} data-task={task.key}>
 			<p class="fact">{task.automatic ? 'By itself' : task.team}</p>
 			<p>
-				<strong>{task.name}</strong>{#if !task.wanted}<span class="soft small">
-						not needed with these answers</span
-					>{/if}
+				<strong>{task.name}</strong>
+				{#if !task.wanted}<span class="soft small">not needed with these answers</span>{/if}
 			</p>
 			{#if task.wanted}
 				{#if task.instructions}<p class="small">{task.instructions}</p>{/if}
@@ -130,6 +123,11 @@
 		white-space: pre-line;
 		border-left: 3px solid var(--sound);
 		padding-left: 0.5rem;
+	}
+	.shown {
+		border-top: 1px solid var(--line-strong);
+		margin-top: 0.75rem;
+		padding-top: 0.5rem;
 	}
 	.skipped {
 		opacity: 0.75;

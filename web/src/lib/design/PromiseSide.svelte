@@ -12,7 +12,16 @@
 	const editor = getEditor();
 	const promise = $derived(editor.document.promise);
 	const zones = Intl.supportedValuesOf('timeZone');
-	setDrop((from, to) => promise.targets && move(promise.targets, from, to - from));
+	setDrop((from, to) => reorder((list) => move(list, from, to - from)));
+	/** Promises have no key: which of them stand open moves with them. */
+	function reorder(change: (list: unknown[]) => void) {
+		const targets = promise.targets ?? [];
+		const id = (i: number) => `/promise/targets#${i}`;
+		const open = targets.map((_, i) => editor.open[id(i)] ?? false);
+		change(targets);
+		change(open);
+		open.forEach((is, i) => (editor.open[id(i)] = is));
+	}
 
 	type Kind = Schema['MessageText']['kind'];
 	/** Kinds of message that have no words of the offering's own yet. */
@@ -75,7 +84,7 @@
 <Found place="/promise/zone" />
 <p class="small"><a href="/design/calendars?key={promise.calendar ?? ''}">See and change the calendars</a></p>
 
-<h2 class="fact">The clock</h2>
+<h2 class="group">The clock</h2>
 <div class="pair">
 	<Field label="It starts" hint="From the sending, people see the whole time they wait.">
 		<select
@@ -116,7 +125,7 @@
 />
 <Found place="/promise/pauses" />
 
-<h2 class="fact">Promised times</h2>
+<h2 class="group">Promised times</h2>
 {#if !promise.targets?.length}
 	<p class="soft">No time is promised yet. The first that fits a request holds for it.</p>
 {:else}
@@ -126,13 +135,15 @@
 				title="{i + 1}. {target.name}"
 				note="{target.readyBy
 					? `ready ${readyWords(target.readyBy)}`
-					: `delivered within ${inWords(target.fulfilment)}`}{target.when ? '' : ', for everybody'}"
+					: `delivered within ${inWords(target.fulfilment)}`}{target.when
+					? `, ${editor.when(target.when)}`
+					: ', for everybody'}"
 				place="/promise/targets/{i}"
 				part={String(i)}
 				at={i}
 				of={promise.targets.length}
-				onmove={(step) => promise.targets && move(promise.targets, i, step)}
-				onremove={() => editor.remove(target.name, () => promise.targets?.splice(i, 1))}
+				onmove={(step) => reorder((list) => move(list, i, step))}
+				onremove={() => editor.remove(target.name, () => reorder((list) => list.splice(i, 1)))}
 			>
 				<Field label="Name" hint="As people read it, such as Usual or Quick.">
 					<input class="input" bind:value={target.name} maxlength="120" />
@@ -263,7 +274,7 @@
 <Found place="/promise/targets" />
 <AddLine label="Another promise" placeholder="Quick" button="Add promise" field="new-promise" onadd={add} />
 
-<h2 class="fact">How it closes</h2>
+<h2 class="group">How it closes</h2>
 <Field
 	label="Working days to confirm"
 	hint="If the asker says nothing, the request closes as fulfilled after so many. 0 closes on delivery."
@@ -297,7 +308,7 @@
 </Field>
 <Found place="/promise/answerWithin" />
 
-<h2 class="fact">Messages in its own words</h2>
+<h2 class="group">Messages in its own words</h2>
 {#each promise.messages ?? [] as text, i (text.kind)}
 	<div class="own">
 		<div class="head">
@@ -336,6 +347,11 @@
 {/if}
 
 <style>
+	.group {
+		border-top: 2px solid var(--ink);
+		margin-top: 0.75rem;
+		padding-top: 0.6rem;
+	}
 	.own {
 		padding-block: 0.5rem;
 		border-bottom: 1px solid var(--line);

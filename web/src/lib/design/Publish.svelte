@@ -78,7 +78,7 @@
 	{#if errors.length}
 		<h3>To mend before</h3>
 		<ul>
-			{#each errors as f (name(f))}
+			{#each errors as f, i (i)}
 				<li>
 					<a href="/design/{editor.document.key}/{sideOf(f)}" onclick={() => dialog?.close()}>{f.sentence}</a>
 					<span class="soft">{f.mend ?? ''}</span>
@@ -91,7 +91,7 @@
 	{#if warnings.length}
 		<h3>To consider: accept each that shall stay</h3>
 		<ul>
-			{#each warnings as f (name(f))}
+			{#each warnings as f, i (i)}
 				<li>
 					<label
 						><input
@@ -110,7 +110,7 @@
 		<details>
 			<summary>{hints.length === 1 ? 'One hint' : `${hints.length} hints`}</summary>
 			<ul>
-				{#each hints as f (name(f))}<li class="small">
+				{#each hints as f, i (i)}<li class="small">
 						{f.sentence} <span class="soft">{f.mend ?? ''}</span>
 					</li>{/each}
 			</ul>

@@ -3,6 +3,7 @@
 	import type { Schema } from '$lib/api/client';
 	import Cel from './Cel.svelte';
 	import Choices from './Choices.svelte';
+	import DateLimit from './DateLimit.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
 	import PictureField from './PictureField.svelte';
@@ -140,7 +141,7 @@
 	>
 	<Found place="{place}/readers" />
 {/if}
-{#if question.choices}<Choices {question} />{/if}
+{#if question.kind === 'choice' || question.kind === 'choices'}<Choices {question} />{/if}
 {#if question.kind === 'items'}
 	<fieldset>
 		<legend class="caption">Items that can be picked here</legend>
@@ -161,7 +162,11 @@
 {/if}
 {#if question.kind === 'computed'}
 	<Field label="What comes out">
-		<select class="select" bind:value={question.gives}>
+		<select
+			class="select"
+			value={question.gives ?? 'number'}
+			onchange={(e) => (question.gives = e.currentTarget.value as Question['gives'])}
+		>
 			{#each ['number', 'text', 'money', 'date', 'dateTime', 'yesNo'] as const as kind (kind)}<option
 					value={kind}>{kinds[kind]}</option
 				>{/each}
@@ -251,9 +256,13 @@
 				/> takes what was typed in the search</label
 			>
 		{/if}
-		{#if question.kind === 'number' || question.kind === 'money' || question.kind === 'date'}
-			{@render text('min', question.kind === 'date' ? 'Not before' : 'At least')}
-			{@render text('max', question.kind === 'date' ? 'Not after' : 'At most')}
+		{#if question.kind === 'date'}
+			<DateLimit label="Not before" field="min" value={question.min} onlimit={(v) => set('min', v)} />
+			<DateLimit label="Not after" field="max" value={question.max} onlimit={(v) => set('max', v)} />
+		{/if}
+		{#if question.kind === 'number' || question.kind === 'money'}
+			{@render text('min', 'At least')}
+			{@render text('max', 'At most')}
 			{#if question.kind === 'number'}{@render text('step', 'In steps of')}{/if}
 		{/if}
 		{#if counted}

@@ -3,6 +3,7 @@
 	import AddLine from './AddLine.svelte';
 	import Field from './Field.svelte';
 	import Found from './Found.svelte';
+	import Lines from './Lines.svelte';
 	import Part from './Part.svelte';
 	import QuestionParts from './QuestionParts.svelte';
 	import Rule from './Rule.svelte';
@@ -32,7 +33,12 @@
 		editor.open[`/questions#${q.key}`] = true;
 	}
 	const last = () => questions.at(-1)?.section;
-	const add = (words: string) => put({ key: '', kind: 'text', label: words, section: last() });
+	function add(line: Schema['LinesLine'], alone: boolean) {
+		if (line.section) editor.document.sections = [...sections, line.section];
+		if (!line.question) return;
+		questions.push(line.question);
+		if (alone) editor.open[`/questions#${line.question.key}`] = true;
+	}
 	function addShared() {
 		const from = shared.find((q) => q.key === wanted);
 		if (from) put({ ...structuredClone(from), shared: from.key, section: last() });
@@ -105,7 +111,12 @@
 						maxlength="200"
 					/>
 					<label class="tick"
-						><input type="checkbox" class="checkbox" bind:checked={section.page} /> begins a page</label
+						><input
+							type="checkbox"
+							class="checkbox"
+							checked={section.page ?? false}
+							onchange={(e) => (section.page = e.currentTarget.checked || undefined)}
+						/> begins a page</label
 					>
 					<button class="btn quiet small" disabled={i === 0} onclick={() => move(sections, i, -1)}
 						>Up<span class="sr-only"> {section.name}</span></button
@@ -145,7 +156,14 @@
 	{#each questions as question, i (question.key)}
 		<Part
 			title={question.label || 'Without words'}
-			note={[kinds[question.kind], sectionName(question)].filter(Boolean).join(', ')}
+			note={[
+				kinds[question.kind],
+				question.require === 'true' ? 'needed' : '',
+				editor.when(question.show),
+				sectionName(question)
+			]
+				.filter(Boolean)
+				.join(', ')}
 			place="/questions/{i}"
 			part={question.key}
 			at={i}
@@ -170,11 +188,41 @@
 		</Part>
 	{/each}
 </ol>
-<AddLine
-	label="Another question"
-	placeholder="What do you ask?"
+<Lines
+	side="questions"
+	label="Another question, or many in lines"
+	placeholder="At which port? *: Maravel | Sankt Orm"
 	button="Add question"
 	field="new-question"
+	inserts={[
+		{
+			heading: 'kind of answer',
+			words: [
+				...[
+					'text',
+					'long text',
+					'number',
+					'money',
+					'date',
+					'yes or no',
+					'person',
+					'team',
+					'place',
+					'cost centre'
+				],
+				...['belonging', 'items', 'file']
+			].map((kind) => `: ${kind}`)
+		}
+	]}
+	examples={[
+		'At which port? *: Maravel | Sankt Orm',
+		'Zones: several of Offices | Quayside | Fuel dock',
+		'First day *: date from today+5 (when the watch begins)',
+		'Crew: number 1 to 12',
+		'Reason: long text, when Zones has Fuel dock',
+		'Papers: table of Number * | Valid until: date',
+		'# A section    ## A section on a page of its own'
+	]}
 	onadd={add}
 />
 {#if shared.length}

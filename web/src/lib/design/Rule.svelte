@@ -27,21 +27,44 @@
 	const facts = $derived(factsAt(place, editor.document, editor.portfolio.facts));
 
 	type Mode = 'without' | 'always' | 'ready' | 'all' | 'any' | 'cel';
-	const sentence = untrack(() => editor.sentence(place));
-	const first: Mode = untrack(() => {
-		if (sentence) return sentence.join;
-		if (value === 'true' && always) return 'always';
-		if (ready && value === ready.rule) return 'ready';
-		if (value) return 'cel';
-		return without ? 'without' : 'all';
-	});
-	let mode = $state<Mode>(first);
-	let parts = $state<Part[]>(sentence ? structuredClone(sentence.parts) : []);
+	let mode = $state<Mode>('all');
+	let parts = $state<Part[]>([]);
+	/** The rule that is shown; what is not whole yet stands beside it. */
+	let shown: string | undefined;
+	/** Somebody wants it in CEL, though it reads as a sentence. */
+	let written = false;
 	let trouble = $state('');
 	let writing = 0;
 
+	// what is stored is what is shown: also after an undo, a move, or somebody else's change
+	$effect.pre(() => {
+		const rule = value ?? '';
+		const sentence = editor.sentence(rule);
+		untrack(() => {
+			if (rule !== shown || (mode === 'cel' && sentence && !written)) show(rule, sentence);
+		});
+	});
+	function show(rule: string, sentence: Schema['RuleSentence'] | undefined) {
+		writing++;
+		const before = mode;
+		shown = rule;
+		trouble = '';
+		parts = [];
+		if (rule === '') mode = written ? 'cel' : without ? 'without' : before === 'any' ? 'any' : 'all';
+		else if (rule === 'true' && always) mode = 'always';
+		else if (ready && rule === ready.rule) mode = 'ready';
+		else if (sentence && !written) [mode, parts] = [sentence.join, structuredClone(sentence.parts)];
+		else mode = 'cel';
+	}
+	/** Stores a rule that is shown here already. */
+	function store(rule: string, typed = false) {
+		shown = rule;
+		if (!typed) editor.apart();
+		onrule(rule);
+	}
+
 	function fresh(): Compared {
-		const fact = facts[0];
+		const fact = facts.find((f) => !f.barred);
 		return {
 			question: fact?.path ?? '',
 			compare: comparisons[fact?.sort ?? 'other'][0]?.[0] ?? 'answered',
@@ -60,10 +83,11 @@
 	async function choose(next: Mode) {
 		const before = mode;
 		mode = next;
+		written = next === 'cel';
 		writing++;
-		if (next === 'without') onrule('');
-		else if (next === 'always') onrule('true');
-		else if (next === 'ready') onrule(ready?.rule ?? '');
+		if (next === 'without') store('');
+		else if (next === 'always') store('true');
+		else if (next === 'ready') store(ready?.rule ?? '');
 		else if (next !== 'cel') {
 			if (before === 'cel' && value && !(await reopen())) return;
 			if (parts.length === 0) parts = [fresh()];
@@ -90,23 +114,25 @@
 			return true;
 		}
 		mode = 'cel';
+		written = true;
 		trouble = 'This rule does not read as a sentence. Empty it to build one.';
 		return false;
 	}
 	const whole = (c: Compared) => Boolean(c.question) && (wantsNone(c.compare) || c.values.some(Boolean));
-	/** A sentence that is not whole yet changes nothing. */
-	async function write() {
+	const partWhole = (p: Part) =>
+		p.compare === 'group' ? Boolean(p.parts?.length && p.parts.every(whole)) : whole(p);
+	/** Stores the sentence, as far as it is whole. */
+	async function write(typed = false) {
 		if (mode !== 'all' && mode !== 'any') return;
-		if (parts.some((p) => (p.compare === 'group' ? !p.parts?.length || !p.parts.every(whole) : !whole(p))))
-			return;
 		const mine = ++writing;
+		const kept = ($state.snapshot(parts) as Part[]).filter(partWhole);
+		if (!kept.length) return;
 		try {
-			const written = await asked(
-				api.POST('/api/sentences', { body: { join: mode, parts: $state.snapshot(parts) as Part[] } })
-			);
+			const { rule } = await asked(api.POST('/api/sentences', { body: { join: mode, parts: kept } }));
 			if (mine !== writing) return; // a later change has overtaken it
 			trouble = '';
-			onrule(written.rule);
+			editor.reads(rule, { join: mode, parts: kept });
+			store(rule, typed);
 		} catch (refused) {
 			if (!(refused instanceof Refused)) throw refused;
 			trouble = refused.problem.detail;
@@ -114,6 +140,10 @@
 	}
 	function drop(from: unknown[], i: number) {
 		from.splice(i, 1);
+		void write();
+	}
+	function add<T extends Compared>(to: T[], part: T) {
+		to.push(part);
 		void write();
 	}
 </script>
@@ -152,29 +182,33 @@
 						<Comparison
 							part={inner}
 							{facts}
+							whole={whole(inner)}
 							removable
-							onchange={() => void write()}
+							onchange={(typed) => void write(typed)}
 							onremove={() => (part.parts?.length === 1 ? drop(parts, i) : drop(part.parts ?? [], j))}
 						/>
 					{/each}
-					<button class="btn quiet small" onclick={() => part.parts?.push(fresh())}>Add to this group</button>
+					<button class="btn quiet small" onclick={() => add(part.parts ?? [], fresh())}
+						>Add to this group</button
+					>
 				</div>
 			{:else}
 				<Comparison
 					{part}
 					{facts}
+					whole={whole(part)}
 					removable={parts.length > 1}
-					onchange={() => void write()}
+					onchange={(typed) => void write(typed)}
 					onremove={() => drop(parts, i)}
 				/>
 			{/if}
 		{/each}
 		<span>
-			<button class="btn quiet small" onclick={() => parts.push(fresh())}>Add a comparison</button>
-			<button class="btn quiet small" onclick={() => parts.push(group())}>Add a group</button>
+			<button class="btn quiet small" onclick={() => add(parts, fresh())}>Add a comparison</button>
+			<button class="btn quiet small" onclick={() => add(parts, group())}>Add a group</button>
 		</span>
 	{:else if mode === 'cel'}
-		<Cel label="{begins}: CEL" {place} value={value ?? ''} {onrule} />
+		<Cel label="{begins}: CEL" {place} value={value ?? ''} onrule={(rule) => store(rule, true)} />
 	{/if}
 	{#if trouble}<p class="problem small">{trouble}</p>{/if}
 </div>

@@ -1,28 +1,14 @@
 <!-- A list of ways to find who decides. -->
 <script lang="ts">
-	import type { Schema } from '$lib/api/client';
 	import { getEditor } from './editor.svelte';
-	import { sourceOf, sources, type Source } from './sources';
+	import { askingForPeople, sourceOf, sources, type Source } from './sources';
+	import PersonField from './PersonField.svelte';
 
 	type Props = { list: Source[]; name: string; few?: boolean; onlist: (list: Source[]) => void };
 	let { list, name, few = false, onlist }: Props = $props();
 	const editor = getEditor();
 
-	/** Questions that ask for a person, columns of tables included. */
-	const asking = $derived(
-		editor.document.questions.flatMap((q: Schema['FormQuestion']) =>
-			q.kind === 'person'
-				? [{ key: q.key, label: q.label ?? q.key }]
-				: (q.columns ?? [])
-						.filter((c) => c.kind === 'person')
-						.map((c) => ({ key: `${q.key}.${c.key}`, label: `${q.label}: ${c.label}` }))
-		)
-	);
-	const first = $derived({
-		team: editor.portfolio.teams[0]?.key ?? '',
-		person: editor.portfolio.people[0]?.key ?? '',
-		question: asking[0]?.key ?? ''
-	});
+	const asking = $derived(askingForPeople(editor.document.questions));
 	const change = (at: number, source: Source) => onlist(list.map((s, i) => (i === at ? source : s)));
 	const ways = $derived(Object.entries(sources).filter(([key]) => key !== 'answer' || asking.length > 0));
 </script>
@@ -35,7 +21,7 @@
 				class="select"
 				aria-label="{name} {j + 1}"
 				value={source.source}
-				onchange={(e) => change(j, sourceOf(e.currentTarget.value as Source['source'], first))}
+				onchange={(e) => change(j, sourceOf(e.currentTarget.value as Source['source']))}
 			>
 				{#each ways as [key, words] (key)}<option value={key}>{words}</option>{/each}
 			</select>
@@ -46,20 +32,17 @@
 					value={source.team}
 					onchange={(e) => change(j, { ...source, team: e.currentTarget.value })}
 				>
+					<option value="" disabled>choose</option>
 					{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option
 						>{/each}
 				</select>
 			{:else if source.source === 'person'}
-				<select
-					class="select"
-					aria-label="Person"
-					value={source.person}
-					onchange={(e) => change(j, { ...source, person: e.currentTarget.value })}
-				>
-					{#each editor.portfolio.people as person (person.key)}<option value={person.key}
-							>{person.name}</option
-						>{/each}
-				</select>
+				<PersonField
+					label="Person"
+					field="approver"
+					login={source.person}
+					onlogin={(login) => change(j, { ...source, person: login ?? '' })}
+				/>
 			{:else if source.source === 'answer'}
 				<select
 					class="select"
@@ -67,6 +50,7 @@
 					value={source.question}
 					onchange={(e) => change(j, { ...source, question: e.currentTarget.value })}
 				>
+					<option value="" disabled>choose</option>
 					{#each asking as question (question.key)}<option value={question.key}>{question.label}</option
 						>{/each}
 				</select>
@@ -92,11 +76,19 @@
 				>{/if}
 		</div>
 	{/each}
-	<button
-		type="button"
-		class="btn quiet small"
-		onclick={() => onlist([...list, sourceOf('serviceOwner', first)])}>Add somebody</button
+	<select
+		class="select"
+		aria-label="{name}: add somebody"
+		value=""
+		onchange={(e) => {
+			onlist([...list, sourceOf(e.currentTarget.value as Source['source'])]);
+			e.currentTarget.value = '';
+		}}
+		data-do="add-approver"
 	>
+		<option value="" disabled>Add somebody …</option>
+		{#each ways as [key, words] (key)}<option value={key}>{words}</option>{/each}
+	</select>
 </fieldset>
 
 <style>
@@ -106,7 +98,7 @@
 		align-items: center;
 		padding-block: 0.15rem;
 	}
-	.row .select {
+	.select {
 		width: auto;
 		max-width: 20rem;
 	}

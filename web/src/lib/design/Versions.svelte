@@ -10,6 +10,7 @@
 	const editor = getEditor();
 	const act = new Act();
 	let dialog = $state<HTMLDialogElement>();
+	let discarding = $state<HTMLDialogElement>();
 	let versions = $state.raw<Schema['VersionLine'][]>([]);
 	let from = $state(0);
 	let to = $state(0);
@@ -50,6 +51,7 @@
 		const done = await act.run(() =>
 			asked(api.DELETE('/api/design/{offering}', { params: { ...path, query } })).then(() => true)
 		);
+		discarding?.close();
 		if (!done) return;
 		dialog?.close();
 		if (!editor.opened.current) await goto('/design');
@@ -96,8 +98,10 @@
 	{/if}
 	<Trouble problem={act.problem} />
 	<div class="line">
-		{#if editor.opened.state === 'draft'}<button class="btn plain" onclick={drop}
-				>{editor.opened.current ? 'Throw the draft away' : 'Throw this offering away'}</button
+		{#if editor.opened.state === 'draft'}<button
+				class="btn plain"
+				onclick={() => discarding?.showModal()}
+				data-do="discard">{editor.opened.current ? 'Discard the draft' : 'Discard this offering'}</button
 			>{/if}
 		{#if editor.opened.ended}
 			<button class="btn plain" onclick={revive}>Offer it again</button>
@@ -112,6 +116,19 @@
 			>
 		{/if}
 		<button class="btn quiet" onclick={() => dialog?.close()}>Close</button>
+	</div>
+</dialog>
+<dialog bind:this={discarding} aria-labelledby="discard-title" data-dialog="discard">
+	<h2 id="discard-title">
+		{editor.opened.current ? 'Discard the draft?' : `Discard ${editor.document.purpose.name}?`}
+	</h2>
+	<p>
+		{#if editor.opened.current}All that was changed since version {editor.opened.current} is lost; that version
+			stays on Ask.{:else}It was never published: all of it is lost.{/if}
+	</p>
+	<div class="line">
+		<button class="btn do" onclick={drop} data-do="discard-now">Discard</button>
+		<button class="btn plain" onclick={() => discarding?.close()}>Keep it</button>
 	</div>
 </dialog>
 

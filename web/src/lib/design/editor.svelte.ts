@@ -1,8 +1,10 @@
 import { getContext, setContext } from 'svelte';
+import { SvelteMap } from 'svelte/reactivity';
 import { goto } from '$app/navigation';
 import { api, asked, door, Refused, type Problem, type Schema } from '$lib/api/client';
 
 type Opened = Schema['OpenedOffering'];
+type Sentence = Schema['RuleSentence'] & { words?: string };
 
 const pause = 400; // milliseconds of rest before a change is saved
 const retry = 2000; // milliseconds until it is tried again when the program is away
@@ -17,8 +19,6 @@ export class Editor {
 	document = $state() as Document;
 	opened = $state.raw() as Opened;
 	portfolio = $state.raw() as Schema['PortfolioBody'];
-	/** How often all of it was replaced at once. */
-	taken = $state(0);
 	saving = $state(false);
 	problem = $state<Problem | undefined>();
 	/** Which parts stand open, by their place and key. */
@@ -28,6 +28,10 @@ export class Editor {
 	/** What somebody else saved meanwhile, brought together with what is here. */
 	other = $state.raw<Schema['MergedBody'] | undefined>();
 
+	/** Sentences by the rule they write: a rule that comes back reads as it did. */
+	#sentences = new SvelteMap<string, Sentence>();
+	/** Names of people by their login. */
+	#names = new SvelteMap<string, string>();
 	#saved = $state('');
 	#now = $state('');
 	#undo = $state.raw<string[]>([]);
@@ -44,11 +48,20 @@ export class Editor {
 
 	/** Takes what is kept, in place of what is here; that can be undone. */
 	take(opened: Opened) {
-		this.opened = opened;
+		this.#open(opened);
 		this.#saved = JSON.stringify(opened.document);
 		this.problem = undefined;
 		this.other = undefined;
 		this.#replace(this.#saved);
+	}
+
+	#open(opened: Opened) {
+		for (const [place, sentence] of Object.entries(opened.sentences)) {
+			const rule = valueAt(opened.document, place);
+			if (typeof rule === 'string') this.#sentences.set(rule, sentence);
+		}
+		for (const person of opened.people) this.#names.set(person.key, person.name);
+		this.opened = opened;
 	}
 
 	#replace(text: string, remember = true) {
@@ -56,7 +69,6 @@ export class Editor {
 		this.document = JSON.parse(text) as Document;
 		this.#now = text;
 		this.removed = '';
-		this.taken++;
 	}
 	#remember() {
 		this.#undo = [...this.#undo, this.#now].slice(-mostSteps);
@@ -128,11 +140,13 @@ export class Editor {
 		const document = $state.snapshot(this.document) as Document;
 		this.saving = true;
 		try {
-			this.opened = await asked(
-				api.PUT('/api/design/{offering}', {
-					params: { path: { offering: document.key } },
-					body: { document, revision: this.opened.revision }
-				})
+			this.#open(
+				await asked(
+					api.PUT('/api/design/{offering}', {
+						params: { path: { offering: document.key } },
+						body: { document, revision: this.opened.revision }
+					})
+				)
 			);
 			this.#saved = JSON.stringify(document);
 			this.problem = undefined;
@@ -183,10 +197,50 @@ export class Editor {
 		);
 	}
 
-	/** The rule at a place as a sentence, when it reads as one. */
-	sentence(place: string): Schema['RuleSentence'] | undefined {
-		return this.opened.sentences[place];
+	/** Whether a side holds something, or was published as it is. */
+	begun(side: Side): boolean {
+		const d = this.document;
+		const holds: Record<Side, boolean> = {
+			purpose: Boolean(d.purpose.text),
+			audience: Object.values(d.audience).some(Boolean),
+			questions: d.questions.length > 0,
+			items: d.items.list.length > 0,
+			ladder: d.ladder.length > 0,
+			plan: d.plan.length > 0,
+			promise: Boolean(d.promise.targets?.length)
+		};
+		return Boolean(this.opened.current) || holds[side];
 	}
+
+	/** A rule as a sentence, when it is known to read as one. */
+	sentence(rule: string): Sentence | undefined {
+		return this.#sentences.get(rule);
+	}
+	/** When a part counts, in a few words. */
+	when(rule: string | undefined): string {
+		return rule ? `when ${this.sentence(rule)?.words ?? 'a rule holds'}` : '';
+	}
+	/** Remembers how a rule reads. */
+	reads(rule: string, sentence: Sentence) {
+		this.#sentences.set(rule, sentence);
+	}
+
+	/** Name of somebody by login. */
+	person(login: string | undefined): string {
+		return this.#names.get(login ?? '') ?? '';
+	}
+	/** Remembers somebody who was chosen. */
+	knows(login: string, name: string) {
+		this.#names.set(login, name);
+	}
+}
+
+/** What stands at a place of a document (JSON Pointer, RFC 6901). */
+function valueAt(document: unknown, place: string): unknown {
+	return place
+		.split('/')
+		.slice(1)
+		.reduce<unknown>((at, step) => (at as Record<string, unknown> | undefined)?.[step], document);
 }
 
 const key = Symbol('editor');

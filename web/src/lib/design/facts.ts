@@ -10,6 +10,8 @@ export type Fact = {
 	group: string;
 	sort: keyof typeof comparisons;
 	choices?: { key: string; label: string }[];
+	/** Why it cannot be compared here. */
+	barred?: string;
 };
 
 type Words = [Comparison['compare'], string][];
@@ -94,6 +96,13 @@ export const wantsMany = (compare: Comparison['compare']) =>
 export const wantsNone = (compare: Comparison['compare']) =>
 	['answered', 'unanswered', 'some', 'none', 'group'].includes(compare);
 
+/** Whether the value can be another fact. */
+export const comparesFacts = (compare: Comparison['compare']) =>
+	['is', 'isNot', 'less', 'atMost', 'more', 'atLeast'].includes(compare);
+/** Whether one fact can be compared with another. */
+export const sameSort = (a: Fact, b: Fact) =>
+	a.path !== b.path && a.sort === b.sort && ['date', 'number', 'money', 'choice', 'text'].includes(a.sort);
+
 /** What the values of a fact are, as the program writes them in a rule. */
 export const as = (fact: Fact | undefined): Comparison['as'] =>
 	(({ number: 'number', money: 'money', date: 'date', yesNo: 'yesNo' }) as Record<string, Comparison['as']>)[
@@ -134,6 +143,25 @@ const ofQuestion = (q: Question, items: Schema['PriceItem'][], prefix = '', grou
 			: q.choices?.map((c) => ({ key: c.key, label: c.label }))
 });
 
+/** All the rules of a question, those of its columns too. */
+const rulesOf = (q: Question): string =>
+	[
+		...[q.show, q.require, q.lock, q.offer, q.preset, q.compute, q.present],
+		...(q.check ?? []).map((c) => c.rule),
+		...(q.columns ?? []).map(rulesOf)
+	].join('\n');
+
+/** Keys of the questions whose rules read one, directly or through others. */
+function dependants(key: string, questions: Question[], root: 'answers' | 'row'): string[] {
+	const found = [key];
+	for (const one of found)
+		for (const q of questions)
+			if (!found.includes(q.key) && new RegExp(`\\b${root}\\.${one}\\b`).test(rulesOf(q))) found.push(q.key);
+	return found.slice(1);
+}
+const reads = (circle: string[], key: string, of: Question | undefined) =>
+	circle.includes(key) ? `its own rules read “${of?.label || of?.key}”` : undefined;
+
 const same = (values: string[]) => values.map((v) => ({ key: v, label: v }));
 
 /** Which facts a rule at a place can compare. */
@@ -159,12 +187,24 @@ export function factsAt(
 				choices: values.length ? values : undefined
 			});
 	}
+	const about = steps[2] === 'check' || steps[4] === 'check'; // a check is about the answer itself
 	if (steps[0] !== 'audience') {
-		if (column)
-			for (const c of question?.columns ?? [])
-				facts.push(ofQuestion(c, document.items.list, 'row.', 'This row'));
+		if (column) {
+			const circle = about ? [] : dependants(column.key, question?.columns ?? [], 'row');
+			for (const c of question?.columns ?? []) {
+				const fact = ofQuestion(c, document.items.list, 'row.', 'This row');
+				facts.push({
+					...fact,
+					barred: c === column && !about ? 'it is this column' : reads(circle, c.key, column)
+				});
+			}
+		}
+		const circle = question && !about ? dependants(question.key, document.questions, 'answers') : [];
 		for (const q of document.questions)
-			if (q.kind !== 'statement') facts.push(ofQuestion(q, document.items.list));
+			if (q.kind !== 'statement') {
+				const barred = q === question && !about ? 'it is this question' : reads(circle, q.key, question);
+				facts.push({ ...ofQuestion(q, document.items.list), barred });
+			}
 	}
 	const people = steps[0] === 'audience' && steps[1] !== 'for' ? ['asker'] : ['asker', 'beneficiary'];
 	for (const who of people) {

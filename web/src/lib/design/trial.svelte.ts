@@ -4,17 +4,20 @@ import type { Editor } from './editor.svelte';
 
 /** A trial of the draft: as whom, for whom, on which day, with which answers. Nothing is kept. */
 export class Trial {
+	/** IDs; as nobody it is tried as somebody who may ask, for nobody as for themselves. */
 	as = $state('');
 	whom = $state('');
+	whomName = $state('');
 	day = $state('');
 	answers = $state.raw<Record<string, unknown>>({});
 	/** What it comes to. */
 	form = $state.raw<Schema['TriedForm'] | undefined>();
 	trouble = $state('');
+	/** ID of whom the program chose to try it as; it is not chosen anew each time. */
+	#sample = '';
 	#asking = 0;
 
 	constructor(editor: Editor) {
-		this.as = editor.portfolio.people[0]?.id ?? '';
 		$effect(() => {
 			void editor.opened.revision;
 			void this.#run(editor, {
@@ -35,9 +38,10 @@ export class Trial {
 			const tried = await asked(
 				api.POST('/api/design/{offering}/try', {
 					params: { path: { offering: editor.document.key } },
-					body
+					body: { ...body, as: body.as || this.#sample }
 				})
 			);
+			this.#sample ||= tried.as.id;
 			if (mine === this.#asking) [this.form, this.trouble, editor.tried] = [tried, '', tried.findings];
 		} catch (refused) {
 			if (!(refused instanceof Refused)) throw refused;

@@ -75,7 +75,7 @@
 </script>
 
 {#snippet words()}
-	{question.label}{#if result.required && !fixed}<span class="needed"> needed</span>{/if}
+	{question.label}{#if result.required && !fixed}&nbsp;<span class="needed">needed</span>{/if}
 {/snippet}
 
 {#snippet help()}

@@ -39,7 +39,7 @@
 	aria-describedby={question.help ? `${id}-help` : undefined}
 >
 	<legend class="ask"
-		>{question.label}{#if result.required}<span class="needed"> needed</span>{/if}</legend
+		>{question.label}{#if result.required}&nbsp;<span class="needed">needed</span>{/if}</legend
 	>
 	{#if question.help}<p class="hint" id="{id}-help">{question.help}</p>{/if}
 	<ol>

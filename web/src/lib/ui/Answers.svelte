@@ -76,7 +76,10 @@
 	.was {
 		display: block;
 	}
-	@media (max-width: 600px) {
+	dl {
+		container-type: inline-size;
+	}
+	@container (max-width: 28rem) {
 		div {
 			grid-template-columns: 1fr;
 			gap: 0;

@@ -1,9 +1,20 @@
 <!-- A desk as an open ledger: index, sheet, margin. Arrow keys walk the index. -->
 <script lang="ts">
 	import type { Snippet } from 'svelte';
+	import { afterNavigate } from '$app/navigation';
 
-	type Props = { title: string; index: Snippet; sheet: Snippet; margin: Snippet };
-	let { title, index, sheet, margin }: Props = $props();
+	type Props = {
+		title: string;
+		/** One thing is open: where there is little room, the index folds to this line. */
+		fold?: string;
+		index: Snippet;
+		sheet: Snippet;
+		margin: Snippet;
+	};
+	let { title, fold, index, sheet, margin }: Props = $props();
+	let unfolded = $state(false);
+	let list = $state<HTMLElement>();
+	afterNavigate(() => (unfolded = false));
 
 	function walk(event: KeyboardEvent) {
 		const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
@@ -15,12 +26,32 @@
 			next.focus();
 		}
 	}
+	/** From the heading of the sheet, arrows go on in the index. */
+	function walkOn(event: KeyboardEvent) {
+		const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+		if (!step || !(event.target instanceof HTMLHeadingElement)) return;
+		const links = [...(list?.querySelectorAll('a') ?? [])];
+		const next = links[links.findIndex((a) => a.getAttribute('aria-current')) + step];
+		if (next) {
+			event.preventDefault();
+			next.focus();
+		}
+	}
 </script>
 
 <div class="ledger">
+	{#if fold}<button
+			class="btn quiet fold"
+			aria-expanded={unfolded}
+			onclick={() => (unfolded = !unfolded)}
+			data-do="unfold">{fold}</button
+		>{/if}
 	<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
-	<nav class="index" aria-label={title} onkeydown={walk}>{@render index()}</nav>
-	<main class="sheet" id="sheet" tabindex="-1">{@render sheet()}</main>
+	<nav class="index" class:folded={fold && !unfolded} bind:this={list} aria-label={title} onkeydown={walk}>
+		{@render index()}
+	</nav>
+	<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+	<main class="sheet" id="sheet" tabindex="-1" onkeydown={walkOn}>{@render sheet()}</main>
 	<aside class="margin" aria-label="Facts">{@render margin()}</aside>
 </div>
 
@@ -64,6 +95,9 @@
 		padding: 1.25rem 1.1rem 2rem;
 		font-size: 0.875rem;
 	}
+	.fold {
+		padding: 0.5rem 1rem;
+	}
 	@media (max-width: 900px) {
 		.ledger {
 			grid-template-columns: minmax(0, 1fr);
@@ -74,9 +108,6 @@
 			max-height: none;
 			border: 0;
 			border-bottom: 1px solid var(--line);
-		}
-		.index {
-			max-height: 15rem;
 		}
 		.sheet {
 			padding: 1rem 1rem 2rem;

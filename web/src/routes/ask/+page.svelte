@@ -64,7 +64,7 @@
 </script>
 
 <svelte:head><title>Ask · Heptad</title></svelte:head>
-<main id="sheet" tabindex="-1">
+<main id="sheet" class="single" tabindex="-1">
 	<form
 		class="wish"
 		role="search"
@@ -100,15 +100,12 @@
 
 <style>
 	main {
-		max-width: 72rem;
-		margin-inline: auto;
-		padding: 2rem 1.5rem 4rem;
 		display: grid;
-		gap: 2rem;
-		outline: none;
+		align-content: start;
+		gap: 1.5rem;
+		background: none;
 	}
 	h1 {
-		font-size: 2rem;
 		margin-bottom: 0.5rem;
 	}
 	.wish .input {

@@ -20,6 +20,10 @@
 	<ul>
 		{#each found.results as result, i (i)}
 			<li data-kind={result.kind}>
+				{#if result.kind === 'offering' && result.offering?.picture}<img
+						src={result.offering.picture}
+						alt=""
+					/>{/if}
 				{#if result.kind === 'request' && result.request}
 					<a href="/follow/{result.request.id}" data-result onclick={() => onopen()}>{result.request.title}</a
 					>
@@ -71,6 +75,17 @@
 </section>
 
 <style>
+	ul > li {
+		position: relative;
+		padding-left: 3rem;
+	}
+	img {
+		position: absolute;
+		left: 0;
+		width: 2.25rem;
+		height: 2.25rem;
+		margin-top: 0.1rem;
+	}
 	ul {
 		margin-top: 0.5rem;
 	}

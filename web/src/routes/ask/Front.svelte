@@ -108,6 +108,7 @@
 			<ul>
 				{#each picks as offering (offering.key)}
 					<li>
+						{#if offering.picture}<img class="large" src={offering.picture} alt="" />{/if}
 						<a href="/ask/{offering.key}" data-pick={offering.key}>{offering.name}</a>
 						<p>{offering.text}</p>
 						<p class="soft small">{offering.reason}</p>
@@ -122,6 +123,7 @@
 			<ul>
 				{#each broken as offering (offering.key)}
 					<li>
+						{#if offering.picture}<img class="large" src={offering.picture} alt="" />{/if}
 						<a href="/ask/{offering.key}" data-door="broken">{offering.name}</a>
 						<p>{offering.text}</p>
 					</li>
@@ -194,9 +196,12 @@
 					<h4>{service}</h4>
 					<ul>
 						{#each offerings as offering (offering.key)}
-							<li>
-								<a href="/ask/{offering.key}" data-result>{offering.name}</a>
-								<p class="soft small">{offering.text}</p>
+							<li class:drawn={offering.picture}>
+								{#if offering.picture}<img src={offering.picture} alt="" loading="lazy" />{/if}
+								<span>
+									<a href="/ask/{offering.key}" data-result>{offering.name}</a>
+									<p class="soft small">{offering.text}</p>
+								</span>
 							</li>
 						{/each}
 					</ul>
@@ -209,6 +214,23 @@
 </section>
 
 <style>
+	.drawn {
+		display: grid;
+		grid-template-columns: 1.75rem minmax(0, 1fr);
+		gap: 0.7rem;
+		align-items: start;
+	}
+	.drawn img {
+		width: 1.75rem;
+		height: 1.75rem;
+		margin-top: 0.15rem;
+	}
+	.large {
+		float: left;
+		width: 2.75rem;
+		height: 2.75rem;
+		margin: 0.15rem 0.7rem 0.2rem 0;
+	}
 	.waiting {
 		display: grid;
 		grid-template-columns: repeat(auto-fill, minmax(19rem, 1fr));

@@ -67,10 +67,12 @@
 	}
 	const dropView = (id: string) =>
 		act.run(() => asked(api.DELETE('/api/views/{view}', { params: { path: { view: id } } })));
+	/** Where there is little room, filters fold away. */
+	let filtering = $state(false);
 	const people = $derived(data.load?.entries.filter((e) => e.person) ?? []);
 </script>
 
-<Ledger title="Tasks">
+<Ledger title="Tasks" fold={page.params.request ? 'All tasks' : undefined}>
 	{#snippet index()}
 		<div class="tools">
 			<label class="sr-only" for="words">Find among the tasks</label>
@@ -82,95 +84,103 @@
 				onchange={(e) => filter({ words: e.currentTarget.value })}
 				data-field="find-task"
 			/>
-			<div class="row">
-				<select
-					class="select"
-					aria-label="Whose"
-					value={data.query.who ?? ''}
-					onchange={(e) => filter({ who: e.currentTarget.value as Query['who'] })}
-					data-field="who"
-				>
-					<option value="">Everybody’s</option>
-					<option value="mine">Mine</option>
-					<option value="free">Nobody’s yet</option>
-					<option value="others">Others’</option>
-				</select>
-				<select
-					class="select"
-					aria-label="Order"
-					value={data.query.sort ?? ''}
-					onchange={(e) => filter({ sort: e.currentTarget.value as Query['sort'] })}
-					data-field="sort"
-				>
-					<option value="">by latest start</option>
-					<option value="due">by due time</option>
-					<option value="ready">by waiting</option>
-				</select>
+			<button
+				class="btn quiet small fold"
+				aria-expanded={filtering}
+				onclick={() => (filtering = !filtering)}
+				data-do="filters">Filters, order and views{here ? ' (some are set)' : ''}</button
+			>
+			<div class="filters" class:folded={!filtering}>
+				<div class="row">
+					<select
+						class="select"
+						aria-label="Whose"
+						value={data.query.who ?? ''}
+						onchange={(e) => filter({ who: e.currentTarget.value as Query['who'] })}
+						data-field="who"
+					>
+						<option value="">Everybody’s</option>
+						<option value="mine">Mine</option>
+						<option value="free">Nobody’s yet</option>
+						<option value="others">Others’</option>
+					</select>
+					<select
+						class="select"
+						aria-label="Order"
+						value={data.query.sort ?? ''}
+						onchange={(e) => filter({ sort: e.currentTarget.value as Query['sort'] })}
+						data-field="sort"
+					>
+						<option value="">by latest start</option>
+						<option value="due">by due time</option>
+						<option value="ready">by waiting</option>
+					</select>
+				</div>
+				<div class="row">
+					<select
+						class="select"
+						aria-label="State"
+						value={data.query.state ?? ''}
+						onchange={(e) => filter({ state: e.currentTarget.value as Query['state'] })}
+						data-field="state"
+					>
+						<option value="">any state</option>
+						<option value="ready">ready</option>
+						<option value="taken">taken</option>
+						<option value="asking">asks the asker</option>
+						<option value="stuck">stuck</option>
+						<option value="undoing">to be taken back</option>
+					</select>
+					<select
+						class="select"
+						aria-label="Service"
+						value={data.query.service ?? ''}
+						onchange={(e) => filter({ service: e.currentTarget.value })}
+					>
+						<option value="">any service</option>
+						{#each data.desk.services as s (s.key)}<option value={s.key}>{s.name}</option>{/each}
+					</select>
+				</div>
+				{#if data.desk.teams.length > 1}
+					<select
+						class="select"
+						aria-label="Team"
+						value={data.query.team ?? ''}
+						onchange={(e) => filter({ team: e.currentTarget.value })}
+					>
+						<option value="">all my teams</option>
+						{#each data.desk.teams as t (t.key)}<option value={t.key}>{t.name}</option>{/each}
+					</select>
+				{/if}
+				<a class="small" href="/find">Find any request</a>
+				<p class="views">
+					<label
+						><input
+							type="checkbox"
+							class="checkbox"
+							checked={data.query.late ?? false}
+							onchange={(e) => filter({ late: e.currentTarget.checked })}
+						/> only late</label
+					>
+					{#if here}<a href="/deliver">all</a>{/if}
+					<button class="btn quiet small" onclick={() => naming?.showModal()} data-do="save-view"
+						>Save this view</button
+					>
+				</p>
+				{#if data.desk.views.length}
+					<ul class="saved" aria-label="Saved views">
+						{#each data.desk.views as v (v.id)}
+							<li>
+								<a href="/deliver{search(v.query)}" data-view={v.name}>{v.name}</a>{#if v.yours}<button
+										class="btn quiet small"
+										aria-label="Discard the view {v.name}"
+										onclick={() => dropView(v.id ?? '')}>×</button
+									>{/if}
+							</li>
+						{/each}
+					</ul>
+				{/if}
 			</div>
-			<div class="row">
-				<select
-					class="select"
-					aria-label="State"
-					value={data.query.state ?? ''}
-					onchange={(e) => filter({ state: e.currentTarget.value as Query['state'] })}
-					data-field="state"
-				>
-					<option value="">any state</option>
-					<option value="ready">ready</option>
-					<option value="taken">taken</option>
-					<option value="asking">asks the asker</option>
-					<option value="stuck">stuck</option>
-					<option value="undoing">to be taken back</option>
-				</select>
-				<select
-					class="select"
-					aria-label="Service"
-					value={data.query.service ?? ''}
-					onchange={(e) => filter({ service: e.currentTarget.value })}
-				>
-					<option value="">any service</option>
-					{#each data.desk.services as s (s.key)}<option value={s.key}>{s.name}</option>{/each}
-				</select>
-			</div>
-			{#if data.desk.teams.length > 1}
-				<select
-					class="select"
-					aria-label="Team"
-					value={data.query.team ?? ''}
-					onchange={(e) => filter({ team: e.currentTarget.value })}
-				>
-					<option value="">all my teams</option>
-					{#each data.desk.teams as t (t.key)}<option value={t.key}>{t.name}</option>{/each}
-				</select>
-			{/if}
-			<a class="small" href="/find">Find any request</a>
-			<p class="views">
-				<label
-					><input
-						type="checkbox"
-						class="checkbox"
-						checked={data.query.late ?? false}
-						onchange={(e) => filter({ late: e.currentTarget.checked })}
-					/> only late</label
-				>
-				{#if here}<a href="/deliver">all</a>{/if}
-				<button class="btn quiet small" onclick={() => naming?.showModal()} data-do="save-view"
-					>Keep this view</button
-				>
-			</p>
-			{#if data.desk.views.length}
-				<ul class="saved" aria-label="Kept views">
-					{#each data.desk.views as v (v.id)}
-						<li>
-							<a href="/deliver{search(v.query)}" data-view={v.name}>{v.name}</a>{#if v.yours}<button
-									class="btn quiet small"
-									aria-label="Throw the view {v.name} away"
-									onclick={() => dropView(v.id ?? '')}>×</button
-								>{/if}
-						</li>
-					{/each}
-				</ul>
-			{/if}
 		</div>
 		{#if chosen.length}
 			<div class="several" role="group" aria-label="{chosen.length} tasks at once">
@@ -285,7 +295,7 @@
 </Ledger>
 
 <dialog bind:this={naming} aria-labelledby="view-title">
-	<h2 id="view-title">Keep this view</h2>
+	<h2 id="view-title">Save this view</h2>
 	<label class="stack"
 		><span>Name</span><input class="input" bind:value={name} maxlength="60" data-field="view-name" /></label
 	>
@@ -301,13 +311,17 @@
 	<Trouble problem={act.problem} />
 	<div class="row">
 		<button class="btn do" onclick={saveView} disabled={!name.trim() || act.running} data-do="keep-view"
-			>Keep it</button
+			>Save</button
 		>
 		<button class="btn plain" onclick={() => naming?.close()}>Not now</button>
 	</div>
 </dialog>
 
 <style>
+	.filters {
+		display: grid;
+		gap: 0.4rem;
+	}
 	.tools {
 		padding: 0 0.75rem 0.6rem;
 		display: grid;

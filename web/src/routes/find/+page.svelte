@@ -5,7 +5,9 @@
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import Likely from '$lib/ui/Likely.svelte';
 	import When from '$lib/ui/When.svelte';
-	import type { Schema } from '$lib/api/client';
+	import More from '$lib/ui/More.svelte';
+	import { api, asked, type Schema } from '$lib/api/client';
+	import { Paged } from '$lib/paged.svelte';
 	import { search } from '$lib/query';
 	import { list, minutes, standing } from '$lib/words';
 
@@ -28,6 +30,24 @@
 			data.query.stuck && 'stuck'
 		].filter((part) => part !== undefined)
 	);
+	const found = new Paged(
+		() => data.found,
+		(after) => {
+			const { late, stuck, ...rest } = data.query;
+			return asked(
+				api.GET('/api/find', {
+					params: { query: { ...rest, late: Boolean(late), stuck: Boolean(stuck), after } }
+				})
+			);
+		}
+	);
+	/** Where one can act on a request, or see it. */
+	const place = (r: Schema['FoundLine']) =>
+		r.decide
+			? `/decide/${r.id}/${r.decide}`
+			: r.tasks[0]
+				? `/deliver/${r.id}/${r.tasks[0].key}`
+				: `/follow/${r.id}`;
 	function look(e: SubmitEvent) {
 		e.preventDefault();
 		void goto(`/find${search({ words: words.trim() })}`, { keepFocus: true });
@@ -52,11 +72,10 @@
 	</form>
 	<Trouble problem={data.problem} />
 	{#if looking && !data.problem}
-		<p class="soft small" role="status" data-found={data.found.length}>
+		<p class="soft small" role="status" data-found={found.entries.length}>
 			{#if narrowed.length}<strong>{list.format(narrowed)}</strong>:
-			{/if}{#if data.found.length === 0}No request that you may see is like that.{:else if data.found.length === 30}The
-				first 30; more words find fewer.{:else}{data.found.length} found,
-				{data.query.words ? 'the last changed first' : 'the most pressed first'}.{/if}
+			{/if}{#if found.entries.length === 0}No request that you may see is like that.{:else}{found.entries
+					.length}{found.next ? ' and more' : ''} found: what is under way first, the most pressed before all.{/if}
 			<a href="/find">All that is under way</a>
 		</p>
 	{:else if !looking}
@@ -94,12 +113,12 @@
 						</td>
 						<td class="mono"
 							>{#if o.late}<a class="late" href="/find{search({ service: o.service, late: '1' })}">{o.late}</a
-								>{:else}0{/if}</td
+								>{:else}<span class="nothing">0</span>{/if}</td
 						>
 						<td class="mono"
 							>{#if o.stuck}<a class="late" href="/find{search({ service: o.service, stuck: '1' })}"
 									>{o.stuck}</a
-								>{:else}0{/if}</td
+								>{:else}<span class="nothing">0</span>{/if}</td
 						>
 					</tr>
 				{:else}
@@ -111,15 +130,23 @@
 			{#each Object.entries(standings) as [key, name] (key)}<span><i class={key}></i>{name}</span>{/each}
 		</p>
 	{/if}
-	<ul>
-		{#each data.found as request (request.id)}
+	<ul class="found">
+		{#each found.entries as request (request.id)}
 			<li>
 				<Dial stages={request.stages} yours={request.yours} closed={request.status === 'closed'} />
 				<div>
-					<a href="/follow/{request.id}" data-result={request.reference}><strong>{request.title}</strong></a>
+					<a href={place(request)} data-result={request.reference}><strong>{request.title}</strong></a>
 					<span class="soft small"
-						><span class="mono">{request.reference}</span>, asked by {request.asker}</span
+						><a class="mono" href="/follow/{request.id}">{request.reference}</a>, asked by {request.asker}</span
 					>
+					{#if request.decide || request.tasks.length}
+						<ul class="small acts" aria-label="What waits for you">
+							{#if request.decide}<li><a href="/decide/{request.id}/{request.decide}">Decide</a></li>{/if}
+							{#each request.tasks as task (task.key)}<li>
+									<a href="/deliver/{request.id}/{task.key}" data-task={task.key}>{task.name}</a>
+								</li>{/each}
+						</ul>
+					{/if}
 				</div>
 				<div>
 					<strong class="stands">{standing(request)}</strong>
@@ -143,12 +170,10 @@
 			</li>
 		{/each}
 	</ul>
+	{#if found.next}<More more={found.more} />{/if}
 </main>
 
 <style>
-	main {
-		--wide: 74rem;
-	}
 	form {
 		display: flex;
 		gap: 0.75rem;
@@ -158,7 +183,7 @@
 	form .input {
 		flex: 1;
 	}
-	li {
+	.found > li {
 		display: grid;
 		grid-template-columns: auto minmax(0, 1.3fr) minmax(0, 1fr) minmax(0, 1fr) minmax(0, 0.9fr);
 		gap: 0.9rem;
@@ -166,7 +191,7 @@
 		border-bottom: 1px solid var(--line);
 		align-items: start;
 	}
-	li > div > :is(a, strong, span:only-of-type) {
+	.found > li > div > :is(a, strong, span:only-of-type) {
 		display: block;
 	}
 	h2 {
@@ -230,15 +255,20 @@
 	.stands {
 		font-weight: 600;
 	}
+	.acts {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0 1rem;
+	}
 	.late {
 		color: var(--buoy-text);
 		font-weight: 700;
 	}
 	@media (max-width: 800px) {
-		li {
+		.found > li {
 			grid-template-columns: auto minmax(0, 1fr);
 		}
-		li > div:nth-child(n + 3) {
+		.found > li > div:nth-child(n + 3) {
 			grid-column: 2;
 		}
 	}

@@ -15,7 +15,7 @@ export const load: PageLoad = async ({ fetch, url }) => {
 	const query = parts<Query>(url.searchParams, ['words', 'service', 'standing', 'late', 'stuck']);
 	const nothing = {
 		query,
-		found: [] as Schema['FoundLine'][],
+		found: { entries: [] as Schema['FoundLine'][], next: undefined as string | undefined },
 		overview: [] as Schema['UnderWayView'][],
 		problem: undefined
 	};
@@ -31,7 +31,7 @@ export const load: PageLoad = async ({ fetch, url }) => {
 		);
 		const only = found.entries.length === 1 ? found.entries[0] : undefined;
 		if (only && only.reference === query.words?.trim().toUpperCase()) redirect(307, `/follow/${only.id}`);
-		return { ...nothing, found: found.entries };
+		return { ...nothing, found: { entries: found.entries, next: found.next } };
 	} catch (refused) {
 		if (!(refused instanceof Refused)) throw refused;
 		if (refused.problem.status === 401) redirect(307, door());

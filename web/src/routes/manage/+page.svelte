@@ -68,7 +68,7 @@
 </script>
 
 <svelte:head><title>Manage · Heptad</title></svelte:head>
-<main id="sheet" tabindex="-1">
+<main id="sheet" class="single" tabindex="-1">
 	<p class="eyebrow">
 		<a href="/design/calendars">Working calendars</a> · <a href="/design/texts">Texts of messages</a>
 	</p>
@@ -258,7 +258,7 @@
 		>
 	{/if}
 	<Trouble problem={act.problem} />
-	<button class="btn do" onclick={keep} disabled={act.running}>Keep it</button>
+	<button class="btn do" onclick={keep} disabled={act.running}>Save</button>
 	<button class="btn plain" onclick={() => editing?.close()}>Leave it as it was</button>
 </dialog>
 
@@ -271,10 +271,6 @@
 	}
 	.scroll {
 		overflow-x: auto;
-	}
-	main {
-		padding: 1.25rem 1.75rem 3rem;
-		max-width: 72rem;
 	}
 	h2 {
 		margin-top: 1.4rem;

@@ -30,7 +30,7 @@
 </script>
 
 <svelte:head><title>Messages · Heptad</title></svelte:head>
-<main id="sheet" tabindex="-1">
+<main id="sheet" class="single" tabindex="-1">
 	<section>
 		<div class="bar">
 			<h1>Messages</h1>
@@ -95,16 +95,11 @@
 <style>
 	main {
 		display: grid;
-		grid-template-columns: minmax(0, 1fr) 26rem;
-		min-height: calc(100vh - 3rem);
-		outline: none;
-	}
-	section {
-		background: var(--panel);
-		padding: 1.25rem 1.75rem 3rem;
+		grid-template-columns: minmax(0, 1fr) 25rem;
+		gap: 1.75rem;
 	}
 	aside {
-		padding: 1.25rem 1.25rem 3rem;
+		padding-left: 1.5rem;
 		border-left: 1px solid var(--line);
 		font-size: 0.875rem;
 	}

@@ -3,6 +3,7 @@
 	import type { Schema } from '$lib/api/client';
 	import Cel from '../Cel.svelte';
 	import Field from '../Field.svelte';
+	import Found from '../Found.svelte';
 	import { getEditor } from '../editor.svelte';
 	import { actionType } from './kinds';
 	type Action = Schema['PlanAction'];
@@ -22,7 +23,7 @@
 	const chosen = $derived(actionType(editor.portfolio.connectors, action));
 	function call(id: string) {
 		const [connector = '', act = ''] = id.split(' ');
-		onaction(id ? { connector, do: act, inputs: action?.inputs ?? {} } : undefined);
+		onaction(id ? { connector, do: act, inputs: action?.inputs ?? {}, limit: action?.limit } : undefined);
 	}
 </script>
 
@@ -60,6 +61,18 @@
 		onrule={(text) => action && onaction({ ...action, inputs: { ...action.inputs, [input.key]: text } })}
 	/>
 {/each}
+{#if action}
+	<Field label="One call may take" hint="Such as 30s, up to 5m. Empty: 10s.">
+		<input
+			class="input limit"
+			value={action.limit ?? ''}
+			oninput={(e) => onaction({ ...action, limit: e.currentTarget.value || undefined })}
+			maxlength="10"
+			data-field="{field}-limit"
+		/>
+	</Field>
+	<Found place="{place}/limit" />
+{/if}
 {#if chosen?.outputs.length}
 	<p class="hint">
 		Gives {chosen.outputs.map((o) => o.name).join(', ')}{chosen.later ? ', later by a report' : ''}.
@@ -67,6 +80,9 @@
 {/if}
 
 <style>
+	.limit {
+		width: 7rem;
+	}
 	.select {
 		max-width: 26rem;
 	}

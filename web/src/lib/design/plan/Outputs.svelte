@@ -36,11 +36,17 @@
 			<select
 				class="select"
 				value={output.kind ?? 'text'}
-				onchange={(e) => (output.kind = e.currentTarget.value as Schema['PlanOutput']['kind'])}
+				onchange={(e) => {
+					output.kind = e.currentTarget.value as Schema['PlanOutput']['kind'];
+					if (output.kind !== 'money') output.real = undefined;
+				}}
+				data-field="output-kind"
 			>
 				<option value="text">text</option>
 				<option value="number">number</option>
+				<option value="money">sum of money</option>
 				<option value="date">date</option>
+				{#if !reply}<option value="file">file</option>{/if}
 			</select>
 		</Field>
 		{#if reply}
@@ -52,6 +58,17 @@
 					placeholder="/order/number"
 					maxlength="200"
 				/></Field
+			>
+		{/if}
+		{#if output.kind === 'money'}
+			<label class="tick small"
+				><input
+					type="checkbox"
+					class="checkbox"
+					checked={output.real ?? false}
+					onchange={(e) => (output.real = e.currentTarget.checked || undefined)}
+					data-field="real"
+				/> what it really cost</label
 			>
 		{/if}
 		<label class="tick small"
@@ -76,7 +93,9 @@
 		>
 		<p class="hint">
 			{#if output.secret}Only whom the request is for can have it shown, for seven days; no task, text or
-				history holds it.{:else}Later tasks read it as <code>outputs.{rules}.{output.key}</code>.{/if}
+				history holds it.{:else if output.real}It stands beside what was expected, on the task and on the
+				request. Later tasks read it as <code>outputs.{rules}.{output.key}</code>.{:else}Later tasks read it
+				as <code>outputs.{rules}.{output.key}</code>.{/if}
 		</p>
 		<Found place="{place}/outputs/{i}" />
 	</div>

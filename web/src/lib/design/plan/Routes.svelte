@@ -3,13 +3,14 @@
 	import type { Schema } from '$lib/api/client';
 	import Field from '../Field.svelte';
 	import Found from '../Found.svelte';
+	import PersonField from '../PersonField.svelte';
 	import Rule from '../Rule.svelte';
 	import { getEditor } from '../editor.svelte';
 	let { task, place }: { task: Schema['PlanTask']; place: string } = $props();
 	const editor = getEditor();
 
 	function add() {
-		task.routes = [...(task.routes ?? []), { when: '', team: editor.portfolio.teams[0]?.key ?? '' }];
+		task.routes = [...(task.routes ?? []), { when: '', team: '' }];
 	}
 	function remove(i: number) {
 		const left = task.routes?.filter((_, j) => j !== i);
@@ -22,23 +23,21 @@
 		<div class="row">
 			<Field label="Goes to">
 				<select class="select" bind:value={route.team} data-field="route-team">
+					<option value="" disabled>choose</option>
 					{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option
 						>{/each}
 				</select>
 			</Field>
-			<Field label="There to">
-				<select
-					class="select"
-					value={route.person ?? ''}
-					onchange={(e) => (route.person = e.currentTarget.value || undefined)}
-					data-field="route-person"
-				>
-					<option value="">anyone of them</option>
-					{#each editor.portfolio.people as person (person.key)}<option value={person.key}
-							>{person.name}</option
-						>{/each}
-				</select>
-			</Field>
+			<div class="person">
+				<span class="caption">There to</span>
+				<PersonField
+					label="There to"
+					placeholder="anyone of them"
+					field="route-person"
+					login={route.person}
+					onlogin={(login) => (route.person = login)}
+				/>
+			</div>
 			<button class="btn quiet small" onclick={() => editor.remove('The other team', () => remove(i))}
 				>Remove<span class="sr-only">&nbsp;this other team</span></button
 			>

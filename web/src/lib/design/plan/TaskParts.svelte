@@ -5,15 +5,17 @@
 	import Commas from '../Commas.svelte';
 	import Field from '../Field.svelte';
 	import Found from '../Found.svelte';
+	import Many from '../Many.svelte';
 	import Rule from '../Rule.svelte';
 	import Ticks from '../Ticks.svelte';
 	import { getEditor } from '../editor.svelte';
-	import { split } from '$lib/words';
 	import Belonging from './Belonging.svelte';
 	import Call from './Call.svelte';
 	import Moment from './Moment.svelte';
 	import Outputs from './Outputs.svelte';
+	import Rescue from './Rescue.svelte';
 	import Routes from './Routes.svelte';
+	import { askingForPeople } from '../sources';
 	import { actionType, become, taskKinds } from './kinds';
 
 	type Task = Schema['PlanTask'];
@@ -22,23 +24,11 @@
 	const plan = $derived(editor.document.plan);
 	const questions = $derived(editor.document.questions.filter((q) => q.kind !== 'statement'));
 	const lists = $derived(questions.filter((q) => ['items', 'table', 'choices'].includes(q.kind)));
-	const people = $derived(
-		questions.flatMap((q) =>
-			q.kind === 'person'
-				? [{ key: q.key, label: q.label }]
-				: (q.columns ?? [])
-						.filter((c) => c.kind === 'person')
-						.map((c) => ({ key: `${q.key}.${c.key}`, label: `${q.label}: ${c.label}` }))
-		)
-	);
+	const people = $derived(askingForPeople(questions));
 	const action = $derived(actionType(editor.portfolio.connectors, task.action));
 	const worked = $derived(task.kind === 'manual' || task.kind === 'automatic');
 	const listName = (key: string | undefined) =>
 		key === 'belongings' ? 'each thing they have' : (questions.find((q) => q.key === key)?.label ?? key);
-	function points(text: string) {
-		const all = split(text, '\n');
-		task.mustDos = all.length ? all : undefined;
-	}
 
 	type DueBy = '' | 'within' | 'moment';
 	const dueBy = $derived<DueBy>(!task.due ? '' : task.due.within !== undefined ? 'within' : 'moment');
@@ -103,6 +93,14 @@
 		]
 			.filter(Boolean)
 			.join('; '),
+		rescue: task.rescue
+			? [
+					editor.portfolio.teams.find((t) => t.key === task.rescue?.team)?.name ?? 'its own team',
+					task.rescue.within && `within ${task.rescue.within}`
+				]
+					.filter(Boolean)
+					.join(', ')
+			: '',
 		undo: task.undo?.action ? 'by itself' : task.undo?.text ? 'by its team' : ''
 	});
 </script>
@@ -128,7 +126,12 @@
 </div>
 {#if worked || (task.kind === 'message' && task.words?.to === 'team') || task.undo}
 	<Field label={task.kind === 'automatic' ? 'Team that helps when it is stuck' : 'Team'}>
-		<select class="select short" bind:value={task.team} data-field="team">
+		<select
+			class="select short"
+			value={task.team ?? ''}
+			onchange={(e) => (task.team = e.currentTarget.value)}
+			data-field="team"
+		>
 			<option value="" disabled>choose</option>
 			{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
 		</select>
@@ -379,12 +382,12 @@
 		)}
 		<div class="inner">
 			<Field label="Points to tick before it is done, one a line">
-				<textarea
-					class="textarea"
-					rows="3"
-					value={(task.mustDos ?? []).join('\n')}
-					onchange={(e) => points(e.currentTarget.value)}
-					data-field="must-dos"></textarea>
+				<Many
+					rows={3}
+					field="must-dos"
+					value={task.mustDos ?? []}
+					onlist={(list) => (task.mustDos = list.length ? list : undefined)}
+				/>
 			</Field>
 			{#if task.kind === 'manual' || action?.free}<Outputs
 					{task}
@@ -422,6 +425,10 @@
 			<Belonging {task} {place} />
 			<Found place="{place}/belonging" />
 		</div>
+	</details>
+	<details>
+		{@render more('When it is stuck', told.rescue, 'its own team helps')}
+		<div class="inner"><Rescue {task} {place} /></div>
 	</details>
 	<details>
 		{@render more('When the request is taken back', told.undo, 'it stays as it is')}

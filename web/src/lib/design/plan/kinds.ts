@@ -19,7 +19,17 @@ export function become(task: Task, kind: Task['kind']) {
 	}
 	if (kind !== 'manual') delete task.people;
 	if (kind === 'wait' || kind === 'message')
-		for (const key of ['routes', 'lines', 'mustDos', 'outputs', 'due', 'undo', 'pool', 'belonging'] as const)
+		for (const key of [
+			'routes',
+			'lines',
+			'mustDos',
+			'outputs',
+			'due',
+			'rescue',
+			'undo',
+			'pool',
+			'belonging'
+		] as const)
 			delete task[key];
 	if (kind === 'wait') task.wait ??= { of: 'today' };
 	else delete task.wait;

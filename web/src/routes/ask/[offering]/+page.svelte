@@ -361,7 +361,7 @@
 	<p>The answers to “{form.name}” are gone for good.</p>
 	<div class="buttons">
 		<button class="btn do" onclick={discard}>Discard</button>
-		<button class="btn plain" onclick={() => discarding?.close()}>Keep</button>
+		<button class="btn plain" onclick={() => discarding?.close()}>Keep it</button>
 	</div>
 </dialog>
 

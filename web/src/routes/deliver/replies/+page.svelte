@@ -28,9 +28,9 @@
 <svelte:head><title>Prepared replies · Heptad</title></svelte:head>
 <h1>Prepared replies</h1>
 <p class="soft">
-	Texts you use again and again. Names fill themselves in: <code>{'{{ request.asker }}'}</code>,
-	<code>{'{{ request.title }}'}</code>, <code>{'{{ request.reference }}'}</code>,
-	<code>{'{{ request.task }}'}</code>.
+	Texts you use again and again. Names fill themselves in: <code>{'{{ asker.name }}'}</code>,
+	<code>{'{{ beneficiary.name }}'}</code>, <code>{'{{ task.name }}'}</code>,
+	<code>{'{{ request.title }}'}</code>, <code>{'{{ request.reference }}'}</code>: the same as in all texts.
 </p>
 <ul>
 	{#each data.replies.entries as reply (reply.id)}
@@ -40,7 +40,7 @@
 			<p class="text">{reply.text}</p>
 			{#if reply.yours}
 				<button class="btn quiet small" onclick={() => (editing = { ...reply })}>Change</button>
-				<button class="btn quiet small" onclick={() => drop(reply.id ?? '')}>Throw away</button>
+				<button class="btn quiet small" onclick={() => drop(reply.id ?? '')}>Discard</button>
 			{/if}
 		</li>
 	{:else}
@@ -91,8 +91,7 @@
 	{/if}
 	<Trouble problem={act.problem} />
 	<div>
-		<button class="btn do" disabled={act.running || !editing.name.trim() || !editing.text.trim()}
-			>Keep it</button
+		<button class="btn do" disabled={act.running || !editing.name.trim() || !editing.text.trim()}>Save</button
 		>
 		{#if editing.id}<button type="button" class="btn plain" onclick={() => (editing = { ...empty })}
 				>Leave it as it was</button

@@ -2,6 +2,8 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { api, asked, type Schema } from '$lib/api/client';
+	import PersonPicker from '$lib/form/PersonPicker.svelte';
+	import { lookUpAnybody, setTools } from '$lib/form/tools';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
@@ -17,6 +19,9 @@
 	let words = $state('');
 	let incoming = $state.raw<Schema['Incoming'][] | undefined>();
 	let file = $state.raw<File | undefined>();
+	/** Services that are new here, with who is to own them and the team that is home to them. */
+	let fresh = $state<Schema['NewService'][]>([]);
+	setTools(lookUpAnybody);
 	let publish = $state(false);
 	let brought = $state(false);
 
@@ -48,7 +53,14 @@
 		const got = await act.run(() =>
 			asked(
 				api.POST('/api/catalog', {
-					params: { query: { preview, publish } },
+					params: {
+						query: {
+							preview,
+							publish,
+							home: fresh.filter((s) => s.home).map((s) => `${s.key}:${s.home}`),
+							owner: fresh.filter((s) => s.owner).map((s) => `${s.key}:${s.owner}`)
+						}
+					},
 					body: from as unknown as string,
 					bodySerializer: (b) => b as unknown as File,
 					headers: { 'Content-Type': 'application/octet-stream' }
@@ -56,12 +68,14 @@
 			)
 		);
 		incoming = got?.entries;
+		if (got && preview) fresh = got.services.map((s) => fresh.find((known) => known.key === s.key) ?? s);
 		brought = !preview && Boolean(got);
 		if (brought) await invalidateAll();
 	}
 	function read(e: Event) {
 		const field = e.currentTarget as HTMLInputElement;
 		file = field.files?.[0];
+		fresh = [];
 		field.value = '';
 		void bring(true);
 	}
@@ -69,7 +83,7 @@
 </script>
 
 <svelte:head><title>Design · Heptad</title></svelte:head>
-<main id="sheet" tabindex="-1">
+<main id="sheet" class="single" tabindex="-1">
 	<section>
 		<div class="top">
 			<h1>Your services</h1>
@@ -168,12 +182,46 @@
 			<p><a href="/api/catalog" download="catalog.json">Export all of yours</a></p>
 			<input id="catalog-file" class="sr-only" type="file" accept=".json,.yaml,.yml" onchange={read} />
 			<label class="btn plain" for="catalog-file">Import …</label>
+			{#each fresh as one (one.key)}
+				<fieldset data-new-service={one.key}>
+					<legend class="caption">{one.area}: {one.name} is a new service</legend>
+					<label
+						>Its home team
+						<select
+							class="select"
+							value={one.home ?? ''}
+							onchange={(e) => {
+								one.home = e.currentTarget.value;
+								void bring(true);
+							}}
+							data-field="home"
+						>
+							<option value="" disabled>choose</option>
+							{#each portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
+						</select></label
+					>
+					<label for="owner-{one.key}">Its owner</label>
+					<PersonPicker
+						question=""
+						name={one.ownerName ?? ''}
+						control={{ id: `owner-${one.key}`, placeholder: 'you', 'data-field': 'owner' }}
+						onpick={(person) => {
+							[one.owner, one.ownerName] = [person?.login, person?.name];
+							void bring(true);
+						}}
+					/>
+				</fieldset>
+			{/each}
 			{#if incoming}
 				<ul class="incoming" data-incoming={incoming.length}>
 					{#each incoming as one (one.key)}
 						<li>
 							<strong>{does[one.does]}:</strong>
 							{one.name}
+							{#if one.ends}<span class="soft">It ends, as it has where it comes from.</span>{/if}
+							{#if one.draft}<span class="soft"
+									>It has ended where it comes from: it comes as a draft that nobody can ask for.</span
+								>{/if}
 							{#if one.why}<span class="problem">{one.why}</span>{/if}
 							{#if one.errors}<span class="problem">{one.errors} to mend</span>{/if}
 							{#if one.changes.length}
@@ -203,23 +251,22 @@
 
 <style>
 	main {
-		max-width: 68rem;
-		margin-inline: auto;
-		padding: 1.75rem 1.5rem 3rem;
 		display: grid;
 		grid-template-columns: minmax(0, 1fr) 20rem;
 		gap: 3rem;
-		align-items: start;
-		outline: none;
+		align-content: start;
 	}
 	h2 {
 		margin-top: 1.25rem;
 	}
 	.top {
 		display: flex;
-		justify-content: space-between;
+		flex-wrap: wrap;
 		align-items: center;
-		gap: 1rem;
+		gap: 0.4rem 1rem;
+	}
+	.top h1 {
+		width: 100%;
 	}
 	.top .input {
 		max-width: 16rem;

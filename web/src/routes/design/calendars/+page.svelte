@@ -44,7 +44,7 @@
 		[key, last, fresh] = [from.key, from.key, false];
 	}
 	beforeNavigate(({ cancel }) => {
-		if (changed && !confirm('What you changed of this calendar is not kept yet. Leave it?')) cancel();
+		if (changed && !confirm('What you changed of this calendar is not saved yet. Leave it?')) cancel();
 	});
 
 	$effect(() => {
@@ -218,7 +218,7 @@
 					>
 					<div class="keep">
 						{#if mine}<button class="btn do" disabled={!changed || act.running} onclick={keep} data-do="keep"
-								>Keep the calendar</button
+								>Save the calendar</button
 							>{:else}<span class="soft small"
 								>{opened?.keeper
 									? `${opened.keeper} and administrators change it.`
@@ -226,7 +226,7 @@
 							>{/if}
 						{#if changed}<button class="btn quiet" onclick={() => opened && take(opened)}>As before</button
 							>{:else if kept}<span role="status" class="soft small"
-								>Kept: every clock and forecast reckons with it from now on.</span
+								>Saved: every clock and forecast reckons with it from now on.</span
 							>{/if}
 					</div>
 				</div>
@@ -339,9 +339,6 @@
 </main>
 
 <style>
-	main {
-		--wide: 78rem;
-	}
 	.desk {
 		display: grid;
 		grid-template-columns: 13rem minmax(0, 1fr);

@@ -57,7 +57,7 @@
 					{:else}<p class="words">{text.body}</p>{/if}
 					<div class="buttons" hidden={!data.texts.yours}>
 						<button class="btn do" disabled={!written[text.kind] || act.running} onclick={() => keep(now)}
-							>Keep these words</button
+							>Save these words</button
 						>
 						{#if written[text.kind]}<button class="btn quiet" onclick={() => delete written[text.kind]}
 								>As before</button
@@ -67,7 +67,7 @@
 								onclick={() => keep({ kind: text.kind, subject: '', body: '' })}
 								>Back to the usual words</button
 							>{/if}
-						{#if kept === text.kind}<span role="status" class="soft small">Kept.</span>{/if}
+						{#if kept === text.kind}<span role="status" class="soft small">Saved.</span>{/if}
 					</div>
 				</details>
 			</li>
@@ -76,9 +76,6 @@
 </main>
 
 <style>
-	main {
-		--wide: 62rem;
-	}
 	ul {
 		margin-top: 0.8rem;
 		border-top: 1px solid var(--line-strong);

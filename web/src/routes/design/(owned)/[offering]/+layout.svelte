@@ -9,6 +9,7 @@
 	import Publish from '$lib/design/Publish.svelte';
 	import Versions from '$lib/design/Versions.svelte';
 	import Preview from '$lib/design/Preview.svelte';
+	import { lookUpAnybody, setTools } from '$lib/form/tools';
 	import { setTrial, Trial } from '$lib/design/trial.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Ledger from '$lib/ui/Ledger.svelte';
@@ -20,6 +21,7 @@
 	const editor = untrack(() => new Editor(data.opened, data.portfolio));
 	setEditor(() => editor);
 	setTrial(new Trial(editor));
+	setTools(lookUpAnybody);
 	let published = $state(0);
 
 	$effect(() => {
@@ -79,7 +81,7 @@
 	}}
 />
 
-<Ledger title="Sides">
+<Ledger title="Sides" fold="Sides, undo and publishing">
 	{#snippet index()}
 		<p class="back"><a href="/design">All offerings</a></p>
 		<Around here={side} />

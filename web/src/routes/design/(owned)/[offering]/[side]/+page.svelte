@@ -26,7 +26,7 @@
 <p class="eyebrow">{editor.document.purpose.name}</p>
 <h1>{data.side.name} <span class="soft note">{data.side.note}</span></h1>
 <div class="form">
-	{#key editor.taken}<Form />{/key}
+	<Form />
 </div>
 
 <style>
