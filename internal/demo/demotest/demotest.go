@@ -5,12 +5,15 @@ package demotest
 import (
 	"compress/gzip"
 	"context"
+	"errors"
 	"io"
+	"io/fs"
 	"log/slog"
 	"os"
 	"path/filepath"
 	"sync"
 	"testing"
+	"testing/fstest"
 	"time"
 
 	"github.com/stretchr/testify/require"
@@ -70,21 +73,47 @@ func Season(t testing.TB) *Office {
 
 func load(t testing.TB, season bool) *Office {
 	t.Helper()
-	o := at(t, Start)
-	loading := &demo.Clock{}
-	o.open(loading.Now, false)
-	require.NoError(t, demo.Load(context.Background(), o.Office, loading, Start, season))
-	require.NoError(t, o.Store.Close())
-	o.open(o.Clock.Now, true)
-	t.Cleanup(func() { require.NoError(t, o.Store.Close()) })
-	return o
+	return opened(t, Start, loaded(t, season))
+}
+
+// begun are the folders of a demo that has just been loaded, by whether it has a
+// season: made once for all tests of a package.
+var begun sync.Map
+
+func loaded(t testing.TB, season bool) fs.FS {
+	t.Helper()
+	once, _ := begun.LoadOrStore(season, sync.OnceValues(func() (fs.FS, error) {
+		dir, err := os.MkdirTemp("", "heptad-demotest-")
+		if err != nil {
+			return nil, err
+		}
+		defer func() { _ = os.RemoveAll(dir) }()
+		o := &Office{Clock: &Clock{at: Start}, Dir: dir, t: t}
+		o.start()
+		loading := &demo.Clock{}
+		o.open(loading.Now, false)
+		err = errors.Join(demo.Load(context.Background(), o.Office, loading, Start, season), o.Store.Close())
+		o.Stop()
+		files := fstest.MapFS{}
+		return files, errors.Join(err, filepath.WalkDir(dir, func(path string, entry fs.DirEntry, err error) error {
+			if err != nil || entry.IsDir() {
+				return err
+			}
+			name, _ := filepath.Rel(dir, path) // it is below
+			data, err := os.ReadFile(path)
+			files[filepath.ToSlash(name)] = &fstest.MapFile{Data: data, Mode: 0o600}
+			return err
+		}))
+	}))
+	files, err := once.(func() (fs.FS, error))()
+	require.NoError(t, err)
+	return files
 }
 
 // Before opens a copy of a folder that an earlier program has left, packed by
 // gzip, at a time.
 func Before(t testing.TB, packed string, when time.Time) *Office {
 	t.Helper()
-	o := at(t, when)
 	file, err := os.Open(packed)
 	require.NoError(t, err)
 	defer func() { require.NoError(t, file.Close()) }()
@@ -92,22 +121,27 @@ func Before(t testing.TB, packed string, when time.Time) *Office {
 	require.NoError(t, err)
 	kept, err := io.ReadAll(data)
 	require.NoError(t, err)
-	require.NoError(t, os.WriteFile(filepath.Join(o.Dir, "heptad.db"), kept, 0o600))
+	return opened(t, when, fstest.MapFS{"heptad.db": {Data: kept, Mode: 0o600}})
+}
+
+// opened is an office at a time, in a folder of the test that begins with files.
+func opened(t testing.TB, when time.Time, files fs.FS) *Office {
+	t.Helper()
+	o := &Office{Clock: &Clock{at: when}, Dir: t.TempDir(), t: t}
+	require.NoError(t, os.CopyFS(o.Dir, files))
+	o.start()
+	t.Cleanup(o.Stop)
 	o.open(o.Clock.Now, true)
 	t.Cleanup(func() { require.NoError(t, o.Store.Close()) })
 	return o
 }
 
-// at is an office with the systems of the demo and a clock, whose folder is not
-// open yet.
-func at(t testing.TB, when time.Time) *Office {
-	t.Helper()
-	o := &Office{Clock: &Clock{at: when}, Dir: t.TempDir(), t: t}
+// start starts the systems of the demo.
+func (o *Office) start() {
+	o.t.Helper()
 	var err error
-	o.Systems, err = demo.StartSystems(o.Dir, secret, func(name string, err error) { t.Errorf("%s has stopped: %v", name, err) })
-	require.NoError(t, err)
-	t.Cleanup(o.Stop)
-	return o
+	o.Systems, err = demo.StartSystems(o.Dir, secret, func(name string, err error) { o.t.Errorf("%s has stopped: %v", name, err) })
+	require.NoError(o.t, err)
 }
 
 // secret of links, and of connectors.
