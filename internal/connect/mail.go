@@ -5,10 +5,11 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"html"
+	"html/template"
 	"net"
 	"strconv"
 	"strings"
+	"text/tabwriter"
 	"time"
 
 	ics "github.com/arran4/golang-ical"
@@ -22,11 +23,26 @@ type Mail struct {
 	To      string // address
 	Name    string // of the reader
 	Subject string
-	Text    string    // plain text; paragraphs are parted by empty lines
-	Links   []Link    // below the text
+	Parts   []Part    // one for each thing that is told
 	Due     time.Time // until when something is to be done; zero for no calendar entry
 	DueName string    // of the calendar entry for Due
 	Stamp   time.Time // when the calendar entry was made
+}
+
+// Part is one thing that a mail tells.
+type Part struct {
+	Heading string // empty for none
+	Text    string // plain; paragraphs are parted by empty lines
+	Answers []Answer
+	Links   []Link // below
+}
+
+// Answer is what was answered to a question: words, or a table with as many cells
+// in each row as there are headings.
+type Answer struct {
+	Label, Text string
+	Headings    []string
+	Rows        [][]string
 }
 
 // Link is something that can be opened from a mail.
@@ -104,7 +120,11 @@ func (s SMTP) write(msg *mail.Msg, m Mail) error {
 		msg.SetGenHeader(mail.HeaderReferences, thread)
 	}
 	msg.SetBodyString(mail.TypeTextPlain, m.plain())
-	msg.AddAlternativeString(mail.TypeTextHTML, m.html())
+	html, err := m.html()
+	if err != nil {
+		return err
+	}
+	msg.AddAlternativeString(mail.TypeTextHTML, html)
 	if !m.Due.IsZero() {
 		entry, err := m.entry(s.List)
 		if err != nil {
@@ -116,25 +136,62 @@ func (s SMTP) write(msg *mail.Msg, m Mail) error {
 }
 
 func (m Mail) plain() string {
-	text := m.Text + "\n"
-	for _, l := range m.Links {
-		text += "\n" + l.Words + ":\n" + l.URL + "\n"
+	var b strings.Builder
+	for _, p := range m.Parts {
+		if p.Heading != "" {
+			b.WriteString(p.Heading + "\n")
+		}
+		b.WriteString(p.Text + "\n\n")
+		for _, a := range p.Answers {
+			mark := ":"
+			if strings.HasSuffix(a.Label, "?") {
+				mark = ""
+			}
+			b.WriteString(a.Label + mark)
+			if a.Headings != nil {
+				b.WriteString("\n" + columns(a))
+			}
+			if a.Text != "" {
+				b.WriteString(" " + a.Text + "\n")
+			}
+		}
+		for _, l := range p.Links {
+			b.WriteString("\n" + l.Words + ":\n" + l.URL + "\n")
+		}
+		b.WriteString("\n")
 	}
-	return text
+	return strings.TrimRight(b.String(), "\n") + "\n"
 }
 
-func (m Mail) html() string {
+// columns writes a table with its columns below each other.
+func columns(a Answer) string {
 	var b strings.Builder
-	b.WriteString(`<!doctype html><html><head><meta charset="utf-8"></head><body style="font-family:sans-serif;color:#13262B;background:#F6F3EA;padding:16px">`)
-	for paragraph := range strings.SplitSeq(m.Text, "\n\n") {
-		b.WriteString("<p>" + strings.ReplaceAll(html.EscapeString(paragraph), "\n", "<br>") + "</p>")
+	w := tabwriter.NewWriter(&b, 0, 0, 3, ' ', 0)
+	for _, row := range append([][]string{a.Headings}, a.Rows...) {
+		_, _ = fmt.Fprintln(w, "  "+strings.Join(row, "\t")) // a builder takes all
 	}
-	for _, l := range m.Links {
-		b.WriteString(`<p><a style="color:#17576B;font-weight:bold" href="` + html.EscapeString(l.URL) + `">` + html.EscapeString(l.Words) + "</a></p>")
-	}
-	b.WriteString("</body></html>")
+	_ = w.Flush()
 	return b.String()
 }
+
+func (m Mail) html() (string, error) {
+	var b strings.Builder
+	err := page.Execute(&b, m)
+	return b.String(), err
+}
+
+var page = template.Must(template.New("mail").Funcs(template.FuncMap{
+	"paragraphs": func(text string) []string { return strings.Split(text, "\n\n") },
+	"lines":      func(text string) []string { return strings.Split(text, "\n") },
+}).Parse(`<!doctype html><html><head><meta charset="utf-8"></head><body style="font-family:sans-serif;color:#13262B;background:#F6F3EA;padding:16px">
+{{- range .Parts}}
+{{- with .Heading}}<h2 style="font-size:16px;margin:24px 0 0">{{.}}</h2>{{end}}
+{{- range paragraphs .Text}}<p>{{range $i, $line := lines .}}{{if $i}}<br>{{end}}{{$line}}{{end}}</p>{{end}}
+{{- with .Answers}}<dl>{{range .}}<dt style="color:#4C5E63">{{.Label}}</dt><dd style="margin:0 0 8px">
+{{- if .Headings}}<table style="border-collapse:collapse"><tr>{{range .Headings}}<th style="text-align:left;padding:2px 16px 2px 0;border-bottom:1px solid #13262B">{{.}}</th>{{end}}</tr>
+{{- range .Rows}}<tr>{{range .}}<td style="padding:2px 16px 2px 0">{{.}}</td>{{end}}</tr>{{end}}</table>{{end}}{{.Text}}</dd>{{end}}</dl>{{end}}
+{{- range .Links}}<p><a style="color:#17576B;font-weight:bold" href="{{.URL}}">{{.Words}}</a></p>{{end}}
+{{- end}}</body></html>`))
 
 // entry is a calendar entry that ends at the due time.
 func (m Mail) entry(host string) ([]byte, error) {

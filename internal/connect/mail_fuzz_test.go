@@ -22,7 +22,9 @@ func FuzzMessage(f *testing.F) {
 				t.Fatal(err)
 			}
 			err := SMTP{List: "quillonstraits.example"}.write(msg, Mail{
-				ID: "m1", To: to, Name: name, Subject: subject, Text: text, Links: []Link{{"Look", "https://heptad.example/x"}}, Due: time.Unix(1e9, 0), DueName: subject,
+				ID: "m1", To: to, Name: name, Subject: subject, Parts: []Part{{
+					Text: text, Answers: []Answer{{Label: subject, Headings: []string{name, to}, Rows: [][]string{{text, subject}}}}, Links: []Link{{"Look", "https://heptad.example/x"}},
+				}}, Due: time.Unix(1e9, 0), DueName: subject,
 			})
 			if err != nil {
 				return

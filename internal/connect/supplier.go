@@ -37,16 +37,17 @@ func (s *Supplier) Do(ctx context.Context, c Call) (Reply, error) {
 	if s.poster == nil {
 		return Reply{}, refused("No mail goes out from here.")
 	}
-	m := Mail{ID: strings.NewReplacer("/", "-").Replace(c.Key), To: c.input("to"), Name: c.input("name"), Subject: c.input("subject")}
+	var part Part
 	switch c.Do {
 	case "ask":
-		m.Text = c.input("text") + "\n\nPlease answer with the link below: nobody reads replies to this mail."
-		m.Links = []Link{{"Answer: when it is done, or why not", s.link(c.Key)}}
+		part.Text = c.input("text") + "\n\nPlease answer with the link below: nobody reads replies to this mail."
+		part.Links = []Link{{"Answer: when it is done, or why not", s.link(c.Key)}}
 	case "cancel":
-		m.Text = "This is no longer needed: " + m.Subject + "\n\nIf you have begun, please stop."
+		part.Text = "This is no longer needed: " + c.input("subject") + "\n\nIf you have begun, please stop."
 	default:
 		return Reply{}, refused("A supplier cannot be asked to %q by mail.", c.Do)
 	}
+	m := Mail{ID: strings.NewReplacer("/", "-").Replace(c.Key), To: c.input("to"), Name: c.input("name"), Subject: c.input("subject"), Parts: []Part{part}}
 	err := s.poster.Post(ctx, m)
 	var notTaken NotTaken
 	var bad BadMail

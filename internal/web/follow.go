@@ -302,22 +302,7 @@ type addedFile struct {
 	Task string    `json:"task,omitempty" doc:"Name of the task it is about"`
 }
 
-type answered struct {
-	Key   string        `json:"key"`
-	Label string        `json:"label"`
-	Text  string        `json:"text"`
-	Files []form.Upload `json:"files,omitempty" nullable:"false" doc:"To be opened"`
-	Table *tableView    `json:"table,omitempty" doc:"Of a question that asks for rows"`
-	Was   string        `json:"was,omitempty" doc:"How it was on sending, beside what is wanted"`
-
-	Private string `json:"private,omitempty" enum:"asking,sealed" doc:"Its answer is kept apart: the reader can have it shown, or not at all"`
-}
-
-// tableView is the answer to a table in words.
-type tableView struct {
-	Headings []string   `json:"headings" nullable:"false"`
-	Rows     [][]string `json:"rows" nullable:"false" doc:"As many cells in each as there are headings"`
-}
+type answered = request.Answered
 
 type rungView struct {
 	Key     string         `json:"key"`
@@ -636,37 +621,8 @@ func (s *Server) answers(ctx context.Context, state request.State, sight request
 	return s.inWords(c, state, sight), nil
 }
 
-// inWords gives the answers of a request in words, as far as a sight of it goes.
-// No screen, export or link has them from elsewhere.
 func (s *Server) inWords(c *offering.Compiled, state request.State, sight request.Sight) []answered {
-	out := []answered{}
-	facts := form.Facts{Company: s.Office.Company(), Belongings: state.Held}
-	for _, q := range c.Document.Questions {
-		value, ok := state.Answers[q.Key]
-		private := slices.Contains(state.Private, q.Key)
-		if (!ok || value == nil) && !private {
-			continue
-		}
-		entry := answered{Key: q.Key, Label: q.ForStaff()}
-		switch seeing := sight.Of(q); {
-		case seeing == request.Hidden:
-			continue
-		case private && seeing == request.Asking:
-			entry.Private = "asking"
-		case private:
-			entry.Private = "sealed"
-		default:
-			entry.Text, entry.Was = c.Form.Show(q.Key, value, facts, c.Promise.Zone()), state.Present[q.Key]
-			if headings, rows := c.Form.Rows(q.Key, value, facts, c.Promise.Zone()); headings != nil {
-				entry.Table = &tableView{headings, rows}
-			}
-			if sight.Files() {
-				entry.Files = form.FilesIn(q, value)
-			}
-		}
-		out = append(out, entry)
-	}
-	return out
+	return state.InWords(c, s.Office.Company(), sight)
 }
 
 func (s *Server) rung(r request.Rung) rungView {

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net/url"
+	"strings"
 	"sync"
 	"time"
 
@@ -163,52 +164,92 @@ func bundled(due []store.Message) [][]store.Message {
 	return mails
 }
 
-// dueOf is until when the decision that a message asks for is to be taken; zero
-// when it is not open any more.
-func (o *Office) dueOf(ctx context.Context, m store.Message) time.Time {
+// asked is what the mail of a decision shows beside its text: the answers that the
+// rung shows, but nothing private, and until when it is to be decided. All is
+// empty when it is not open any more; a mail goes out without what cannot be read.
+func (o *Office) asked(ctx context.Context, m store.Message) (answers []connect.Answer, due time.Time) {
 	state, err := o.Store.Request(ctx, m.Request)
 	if err != nil {
-		return time.Time{} // the mail goes out without its calendar entry
+		return nil, time.Time{}
 	}
-	if r, open := state.OpenRung(); open && r.Key == m.Rung {
-		return r.DueAt()
+	r, open := state.OpenRung()
+	if !open || r.Key != m.Rung {
+		return nil, time.Time{}
 	}
-	return time.Time{}
+	c, err := o.Version(ctx, state.Offering, state.Version)
+	if err != nil {
+		return nil, r.DueAt()
+	}
+	for _, a := range state.InWords(c, o.Company(), r.Sight()) {
+		if a.Private != "" || len(answers) == mailedAnswers {
+			continue
+		}
+		answer := connect.Answer{Label: a.Label, Text: inMail(a.Text)}
+		if a.Table != nil {
+			answer.Text, answer.Headings = "", a.Table.Headings
+			for _, row := range a.Table.Rows[:min(len(a.Table.Rows), mailedRows)] {
+				cells := make([]string, len(row))
+				for i, cell := range row {
+					cells[i] = inMail(cell)
+				}
+				answer.Rows = append(answer.Rows, cells)
+			}
+			if more := len(a.Table.Rows) - mailedRows; more > 0 {
+				answer.Text = fmt.Sprintf("and %d more", more)
+			}
+		}
+		answers = append(answers, answer)
+	}
+	return answers, r.DueAt()
+}
+
+// How much of the answers a mail shows: so many of them, rows of a table, and
+// characters of a text.
+const (
+	mailedAnswers = 40
+	mailedRows    = 30
+	mailedText    = 500
+)
+
+// inMail puts a text into one line, not too long a one.
+func inMail(text string) string {
+	text = strings.Join(strings.Fields(text), " ")
+	if runes := []rune(text); len(runes) > mailedText {
+		return string(runes[:mailedText]) + "…"
+	}
+	return text
 }
 
 // mail makes one mail of messages to one person.
 func (o *Office) mail(ctx context.Context, messages []store.Message) connect.Mail {
 	first := messages[0]
 	p, _ := o.Company().Person(first.Person)
-	mail := connect.Mail{ID: first.ID, To: p.Email, Name: p.Name, Subject: first.Subject, Text: first.Body}
-	if len(messages) > 1 || first.Daily {
-		mail.Subject = fmt.Sprintf("Your %d messages of today", len(messages))
-		if len(messages) == 1 {
-			mail.Subject = "Today: " + first.Subject
-		}
-		mail.Text = ""
-		for _, m := range messages {
-			mail.Text += m.Subject + "\n" + m.Body + "\n\n"
-		}
-	} else {
+	alone := len(messages) == 1 && !first.Daily
+	mail := connect.Mail{ID: first.ID, To: p.Email, Name: p.Name, Subject: first.Subject}
+	switch {
+	case alone:
 		mail.Thread = first.Request
+	case len(messages) == 1:
+		mail.Subject = "Today: " + first.Subject
+	default:
+		mail.Subject = fmt.Sprintf("Your %d messages of today", len(messages))
 	}
 	for _, m := range messages {
-		words := ""
-		if len(messages) > 1 {
-			words = ": " + m.Subject
+		part := connect.Part{Text: m.Body}
+		if !alone {
+			part.Heading = m.Subject
 		}
-		if !m.DecideBy.IsZero() {
-			token := o.link(m.ID)
-			mail.Links = append(mail.Links,
-				connect.Link{Words: "Approve" + words, URL: o.Mailing.Base + "/mail/" + token + "?answer=approve"},
-				connect.Link{Words: "Decline" + words, URL: o.Mailing.Base + "/mail/" + token + "?answer=decline"})
-			if len(messages) == 1 && !m.Daily {
-				mail.Due, mail.DueName, mail.Stamp = o.dueOf(ctx, m), m.Subject, m.At
+		if m.DecideBy.IsZero() {
+			part.Links = []connect.Link{{Words: "Look at it", URL: o.Mailing.Base + "/messages/" + url.PathEscape(m.ID)}}
+		} else {
+			answers, due := o.asked(ctx, m)
+			link := o.Mailing.Base + "/mail/" + o.link(m.ID) + "?answer="
+			part.Answers, part.Links = answers, []connect.Link{{Words: "Approve", URL: link + "approve"}, {Words: "Decline", URL: link + "decline"}}
+			if alone {
+				mail.Due, mail.DueName, mail.Stamp = due, m.Subject, m.At
 			}
-			continue
 		}
-		mail.Links = append(mail.Links, connect.Link{Words: "Look at it" + words, URL: o.Mailing.Base + "/messages/" + url.PathEscape(m.ID)})
+		mail.Parts = append(mail.Parts, part)
 	}
 	return mail
 }

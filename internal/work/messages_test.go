@@ -84,6 +84,34 @@ func TestAMailForANewDecision(t *testing.T) {
 	assert.Empty(t, none, "whom else it went to is the owner's to see")
 }
 
+// The mail of a decision carries what was answered, as far as its reader sees it on
+// the decision, with tables as tables; nothing private, and nothing once it is
+// decided.
+func TestTheAnswersInAMail(t *testing.T) {
+	o := demotest.New(t)
+	answers := form.Answers{
+		"address": "berth-four", "why": "Questions <about> berth four",
+		"readers": []any{map[string]any{"person": "vidigal", "may": "send"}, map[string]any{"person": "sarmento", "may": "read"}},
+	}
+	o.Send("sarmento", "shared-mailbox", answers, offering.Beneficiary{})
+	post(t, o)
+	l := lettersTo(o, "quist")[0]
+	assert.Contains(t, l.Text, "The whole address: berth-four@quillonstraits.example\n")
+	assert.Contains(t, l.Text, "Who reads it?\n  Person             They may\n  Amaranta Vidigal   read and answer\n  Davi Sarmento      read\nWhat is it for? Questions <about> berth four\n")
+	assert.NotContains(t, l.Text, "Which address?", "the decision does not show it")
+	assert.Contains(t, l.HTML, "<td style=\"padding:2px 16px 2px 0\">Davi Sarmento</td>")
+	assert.Contains(t, l.HTML, "Questions &lt;about&gt; berth four")
+	assert.Contains(t, l.HTML, "?answer=approve")
+
+	answers["address"] = "berth-five"
+	state := o.Send("sarmento", "shared-mailbox", answers, offering.Beneficiary{})
+	o.Must("quist", state.ID, request.Decide{Rung: "manager", Decision: request.Approve})
+	post(t, o)
+	for _, l := range lettersTo(o, "quist") {
+		assert.NotContains(t, l.Text, "The whole address: berth-five", "it was decided before the mail went out")
+	}
+}
+
 // The mail server is down for an hour: everything arrives after it, once.
 func TestTheMailServerIsDownForAnHour(t *testing.T) {
 	o := demotest.New(t)

@@ -4,6 +4,8 @@ import (
 	"slices"
 
 	"heptad/internal/core/form"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 )
 
 // Seeing says how much of an answer somebody sees.
@@ -60,3 +62,54 @@ func (s Sight) Of(q form.Question) Seeing {
 
 // Files tells whether the files among the answers can be opened.
 func (s Sight) Files() bool { return s.files }
+
+// Answered is the answer to a question in words.
+type Answered struct {
+	Key   string        `json:"key"`
+	Label string        `json:"label"`
+	Text  string        `json:"text"`
+	Files []form.Upload `json:"files,omitempty" nullable:"false" doc:"To be opened"`
+	Table *Table        `json:"table,omitempty" doc:"Of a question that asks for rows"`
+	Was   string        `json:"was,omitempty" doc:"How it was on sending, beside what is wanted"`
+
+	Private string `json:"private,omitempty" enum:"asking,sealed" doc:"Its answer is kept apart: the reader can have it shown, or not at all"`
+}
+
+// Table is the answer to a table in words.
+type Table struct {
+	Headings []string   `json:"headings" nullable:"false"`
+	Rows     [][]string `json:"rows" nullable:"false" doc:"As many cells in each as there are headings"`
+}
+
+// InWords gives the answers of a request in words, as far as a sight of it goes.
+// No screen, export, mail or link has them from elsewhere.
+func (s State) InWords(c *offering.Compiled, company *people.Directory, sight Sight) []Answered {
+	out := []Answered{}
+	facts := form.Facts{Company: company, Belongings: s.Held}
+	for _, q := range c.Document.Questions {
+		value, ok := s.Answers[q.Key]
+		private := slices.Contains(s.Private, q.Key)
+		if (!ok || value == nil) && !private {
+			continue
+		}
+		entry := Answered{Key: q.Key, Label: q.ForStaff()}
+		switch seeing := sight.Of(q); {
+		case seeing == Hidden:
+			continue
+		case private && seeing == Asking:
+			entry.Private = "asking"
+		case private:
+			entry.Private = "sealed"
+		default:
+			entry.Text, entry.Was = c.Form.Show(q.Key, value, facts, c.Promise.Zone()), s.Present[q.Key]
+			if headings, rows := c.Form.Rows(q.Key, value, facts, c.Promise.Zone()); headings != nil {
+				entry.Table = &Table{headings, rows}
+			}
+			if sight.Files() {
+				entry.Files = form.FilesIn(q, value)
+			}
+		}
+		out = append(out, entry)
+	}
+	return out
+}

@@ -1785,22 +1785,6 @@ export interface components {
             state: "done" | "begun" | "refused";
             words?: string;
         };
-        Answered: {
-            /** @description To be opened */
-            files?: components["schemas"]["FormUpload"][];
-            key: string;
-            label: string;
-            /**
-             * @description Its answer is kept apart: the reader can have it shown, or not at all
-             * @enum {string}
-             */
-            private?: "asking" | "sealed";
-            /** @description Of a question that asks for rows */
-            table?: components["schemas"]["TableView"];
-            text: string;
-            /** @description How it was on sending, beside what is wanted */
-            was?: string;
-        };
         AsideView: {
             /** Format: date-time */
             at: string;
@@ -2126,7 +2110,7 @@ export interface components {
         };
         DecisionLine: {
             /** @description What the rung shows, when asked for */
-            answers?: components["schemas"]["Answered"][];
+            answers?: components["schemas"]["RequestAnswered"][];
             asker: string;
             /**
              * @description What the reader said
@@ -2162,7 +2146,7 @@ export interface components {
         };
         DecisionSheet: {
             allowed: string[];
-            answers: components["schemas"]["Answered"][];
+            answers: components["schemas"]["RequestAnswered"][];
             asker: string;
             /** @description Department and location */
             askerPlace: string;
@@ -2848,7 +2832,7 @@ export interface components {
             sentence: string;
         };
         LinkedView: {
-            answers: components["schemas"]["Answered"][];
+            answers: components["schemas"]["RequestAnswered"][];
             asker: string;
             /** Format: date-time */
             due?: string;
@@ -4062,6 +4046,22 @@ export interface components {
             step: string;
             verdict: string;
         };
+        RequestAnswered: {
+            /** @description To be opened */
+            files?: components["schemas"]["FormUpload"][];
+            key: string;
+            label: string;
+            /**
+             * @description Its answer is kept apart: the reader can have it shown, or not at all
+             * @enum {string}
+             */
+            private?: "asking" | "sealed";
+            /** @description Of a question that asks for rows */
+            table?: components["schemas"]["RequestTable"];
+            text: string;
+            /** @description How it was on sending, beside what is wanted */
+            was?: string;
+        };
         RequestEntry: {
             /** @description Name of who did it; empty when it happened by itself */
             actor: string;
@@ -4111,7 +4111,7 @@ export interface components {
         RequestSheet: {
             /** @description Commands the reader may give now */
             allowed: string[];
-            answers: components["schemas"]["Answered"][];
+            answers: components["schemas"]["RequestAnswered"][];
             /** @description Commands the reader may give as a lead */
             asStaff: string[];
             /** @description What the asker was asked during the work */
@@ -4185,6 +4185,11 @@ export interface components {
             whole: boolean;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
+        };
+        RequestTable: {
+            headings: string[];
+            /** @description As many cells in each as there are headings */
+            rows: (string[] | null)[];
         };
         ResponseView: {
             /** Format: date-time */
@@ -4523,11 +4528,6 @@ export interface components {
             /** @description Why nothing can be answered any more */
             trouble?: string;
         };
-        TableView: {
-            headings: string[];
-            /** @description As many cells in each as there are headings */
-            rows: (string[] | null)[];
-        };
         TaskLine: {
             /** @description Another system has it in hand and will report */
             accepted?: boolean;
@@ -4566,7 +4566,7 @@ export interface components {
              */
             likely?: string;
             name: string;
-            outputs: components["schemas"]["Answered"][];
+            outputs: components["schemas"]["RequestAnswered"][];
             /** @description Name of the pool on whose waiting list it is */
             queued?: string;
             /** Format: date-time */
@@ -4580,7 +4580,7 @@ export interface components {
              */
             retryAt?: string;
             /** @description What came out of it for one person only, without what it is */
-            secrets?: components["schemas"]["Answered"][];
+            secrets?: components["schemas"]["RequestAnswered"][];
             /**
              * Format: date-time
              * @description When it became ready
@@ -4649,12 +4649,12 @@ export interface components {
             after: string[];
             allowed: string[];
             /** @description The slice of the task */
-            answers: components["schemas"]["Answered"][];
+            answers: components["schemas"]["RequestAnswered"][];
             asker: string;
             /** @description Name of the system that does it */
             automatic?: string;
             /** @description What another system was asked for */
-            calls?: components["schemas"]["Answered"][];
+            calls?: components["schemas"]["RequestAnswered"][];
             chart?: components["schemas"]["ChartView"];
             /** @description Whom in the team it can be handed to */
             colleagues: components["schemas"]["Colleague"][];
@@ -4700,7 +4700,7 @@ export interface components {
             name: string;
             /** @description The other tasks of the request, without what came out of them */
             others: components["schemas"]["TaskView"][];
-            outputs: components["schemas"]["Answered"][];
+            outputs: components["schemas"]["RequestAnswered"][];
             promise?: components["schemas"]["PromiseView"];
             /** @description What the asker was asked, while nobody has answered */
             question?: components["schemas"]["TaskQuestion"];
@@ -4717,7 +4717,7 @@ export interface components {
              */
             retryAt?: string;
             /** @description What came out of it for one person only, without what it is */
-            secrets?: components["schemas"]["Answered"][];
+            secrets?: components["schemas"]["RequestAnswered"][];
             /**
              * Format: date-time
              * @description When it became ready
@@ -4794,7 +4794,7 @@ export interface components {
              */
             likely?: string;
             name: string;
-            outputs: components["schemas"]["Answered"][];
+            outputs: components["schemas"]["RequestAnswered"][];
             /** @description Name of the pool on whose waiting list it is */
             queued?: string;
             /** Format: date-time */
@@ -4805,7 +4805,7 @@ export interface components {
              */
             retryAt?: string;
             /** @description What came out of it for one person only, without what it is */
-            secrets?: components["schemas"]["Answered"][];
+            secrets?: components["schemas"]["RequestAnswered"][];
             /** @enum {string} */
             state: "blocked" | "ready" | "taken" | "asking" | "stuck" | "done" | "skipped" | "stopped" | "undone";
             /** @description Name */
@@ -4924,13 +4924,13 @@ export interface components {
             work: components["schemas"]["TriedTask"][];
         };
         TriedRung: {
-            answers: components["schemas"]["Answered"][];
+            answers: components["schemas"]["RequestAnswered"][];
             name: string;
             say?: string;
         };
         TriedTask: {
             /** @description Its slice */
-            answers: components["schemas"]["Answered"][];
+            answers: components["schemas"]["RequestAnswered"][];
             automatic: boolean;
             instructions?: string;
             key: string;

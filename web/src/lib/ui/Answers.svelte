@@ -4,7 +4,7 @@
 	import { answerText } from '$lib/words';
 	import Shown from './Shown.svelte';
 	type Props = {
-		answers: Schema['Answered'][];
+		answers: Schema['RequestAnswered'][];
 		/** ID, so that files can be opened and private answers shown. */
 		request?: string;
 		/** Key of the task, or of the decision, that they are shown for. */
