@@ -150,11 +150,10 @@ func (s *State) tell(e Event, entry *Entry, company *people.Directory) bool {
 			entry.Sentence = "Declined" + ofParts(b.Parts, company) + ", and sent it back to be changed"
 		}
 	case Resubmitted:
-		entry.Kind, entry.Sentence, entry.Remark = "decision", "Answered", b.Reply
+		entry.Kind, entry.Sentence, entry.Remark = "decision", "Answered", b.Heard.in(b.Reply, company)
 		if len(b.Changed) > 0 {
 			entry.Sentence = fmt.Sprintf("Answered, and changed %s", count(len(b.Changed), "answer"))
 		}
-		entry.Sentence += b.Heard.words(company)
 	case RungEnded:
 		if b.Reason == "" {
 			return false
@@ -263,8 +262,8 @@ func (s *State) tellTask(e Event, entry *Entry, company *people.Directory) bool 
 		say(b.Task, "asked a question")
 		entry.Kind, entry.Remark = "word", b.Text
 	case AskerAnswered:
-		say(b.Task, "answered%s", b.Heard.words(company))
-		entry.Kind, entry.Remark = "word", b.Text
+		say(b.Task, "answered")
+		entry.Kind, entry.Remark = "word", b.Heard.in(b.Text, company)
 	case TaskQuestionDropped:
 		say(b.Task, "took the question back")
 	case TaskReminded:
@@ -367,12 +366,13 @@ func (s *State) withOutputs(said, task string, outputs map[string]string) string
 	return strings.TrimSpace(said + " " + strings.Join(parts, ", "))
 }
 
-// words say of an answer that staff have entered who gave it, how and when.
-func (h *Heard) words(company *people.Directory) string {
+// in says of the words of an answer that staff have entered who said them, how and
+// when, on their wall clock.
+func (h *Heard) in(words string, company *people.Directory) string {
 	if h == nil {
-		return ""
+		return words
 	}
-	return fmt.Sprintf(", as %s said by %s on %s", company.Name(h.From), h.How, h.At.Format("2006-01-02 15:04 UTC"))
+	return words + fmt.Sprintf(" (as %s said by %s on %s", company.Name(h.From), h.How, h.At.In(company.HoursOf(h.From).Zone()).Format("2 January 2006, 15:04 MST)"))
 }
 
 // seatNames names who is asked on each seat, with whom they stand in for.

@@ -85,7 +85,7 @@ func (t *turn) hear(c Hear) error {
 		return conflict("notAsked", "No question waits for an answer.")
 	case c.From != t.state.Asker && c.From != t.state.Beneficiary() || c.From == "":
 		return &Refusal{Kind: Invalid, Code: "whoSaid", Sentence: "Say who answered: who asks, or who it is for.", Place: "/from"}
-	case c.At.IsZero() || c.At.After(t.facts.Now) || c.At.Before(t.state.Stages["submitted"]):
+	case c.At.IsZero() || c.At.After(t.facts.Now) || c.At.Before(t.state.Stages["submitted"].Truncate(time.Minute)):
 		return &Refusal{Kind: Invalid, Code: "whenSaid", Sentence: "Say when it was answered: after it was sent, and not later than now.", Place: "/at"}
 	}
 	text, err := reason(c.Text, "/text", "Write what was answered.")

@@ -46,19 +46,25 @@ func TestWhoItIsForAnswersAndConfirms(t *testing.T) {
 func TestAnAnswerThatStaffHeard(t *testing.T) {
 	r := start(t).must("p-ilse", begin(), submit())
 	r.must("p-tomas", request.AskBack{Rung: "manager", Text: "Why?"})
-	at := r.facts.Now
-	for field, c := range map[string]request.Hear{
-		"/text": {From: "p-ilse", At: at}, "/from": {Text: "So.", From: "p-kira", At: at}, "/at": {Text: "So.", From: "p-ilse", At: at.Add(time.Hour)},
+	at := r.state.Stages["submitted"].Truncate(time.Minute) // as people enter it
+	for _, row := range []struct {
+		field string
+		c     request.Hear
+	}{
+		{"/text", request.Hear{From: "p-ilse", At: at}},
+		{"/from", request.Hear{Text: "So.", From: "p-kira", At: at}},
+		{"/at", request.Hear{Text: "So.", From: "p-ilse", At: r.facts.Now.Add(time.Hour)}},
+		{"/at", request.Hear{Text: "So.", From: "p-ilse", At: at.Add(-time.Minute)}},
 	} {
-		refusal, refused := request.AsRefusal(r.do("p-tomas", c))
-		require.True(t, refused, field)
-		assert.Equal(t, field, refusal.Place)
+		refusal, refused := request.AsRefusal(r.do("p-tomas", row.c))
+		require.True(t, refused, row.field)
+		assert.Equal(t, row.field, refusal.Place)
 	}
 	_, refused := request.AsRefusal(r.do("p-kira", request.Hear{Text: "So.", From: "p-ilse", At: at}))
 	assert.True(t, refused, "not by whom it does not concern")
 	r.must("p-tomas", request.Hear{Text: "I bunker now.", From: "p-ilse", At: at, How: "phone"})
 	assert.Equal(t, request.Deciding, r.state.Status)
-	assert.Contains(t, r.told(), "Tomas Lindqvist: Answered, as Ilse Brandvik said by phone on "+at.Format("2006-01-02 15:04 UTC")+". I bunker now.")
+	assert.Contains(t, r.told(), "Tomas Lindqvist: Answered. I bunker now. (as Ilse Brandvik said by phone on "+at.Format("2 January 2006, 15:04 MST)"))
 }
 
 // Teams that will have a task see that there is a request, before it is decided.

@@ -52,15 +52,20 @@
 			maxlength="2000"
 			data-field="heard"></textarea></label
 	>
-	<div class="buttons">
-		<label
-			>who <select class="select" bind:value={from} data-field="heard-from">
-				{#each people as who (who.id)}<option value={who.id}>{who.name}</option>{/each}
-			</select></label
-		>
-		<label>by <input class="input" bind:value={how} maxlength="40" /></label>
-		<label>when <input class="input" type="datetime-local" bind:value={at} /></label>
-	</div>
+	<label class="stack"
+		><span>Who answered?</span><select class="select" bind:value={from} data-field="heard-from">
+			{#each people as who (who.id)}<option value={who.id}>{who.name}</option>{/each}
+		</select></label
+	>
+	<label class="stack"><span>By what?</span><input class="input" bind:value={how} maxlength="40" /></label>
+	<label class="stack"
+		><span>When?</span><input
+			class="input"
+			type="datetime-local"
+			bind:value={at}
+			max={fieldTime(new Date())}
+		/></label
+	>
 	<Trouble problem={act.problem} />
 	<div class="buttons">
 		<button

@@ -410,9 +410,4 @@
 	.load td {
 		padding-block: 0.1rem;
 	}
-	.stack {
-		display: grid;
-		gap: 0.2rem;
-		margin-block: 0.5rem;
-	}
 </style>

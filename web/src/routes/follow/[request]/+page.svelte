@@ -479,11 +479,6 @@
 		gap: 0.75rem;
 		align-items: center;
 	}
-	.stack {
-		display: grid;
-		gap: 0.2rem;
-		margin-block: 0.5rem;
-	}
 	.bar {
 		display: flex;
 		justify-content: space-between;

@@ -111,9 +111,4 @@
 		gap: 0.4rem;
 		align-items: center;
 	}
-	.stack {
-		display: grid;
-		gap: 0.2rem;
-		width: 100%;
-	}
 </style>

@@ -627,11 +627,6 @@
 		min-height: 1.9rem;
 		padding-block: 0.1rem;
 	}
-	.stack {
-		display: grid;
-		gap: 0.2rem;
-		max-width: 34rem;
-	}
 	.instructions {
 		white-space: pre-line;
 		max-width: 65ch;
