@@ -99,6 +99,19 @@ var fieldWords = map[string]string{
 	"costCentre": "cost centre", "firstYear": "in the first year", "monthly": "a month", "yearly": "a year", "term": "over the term", "key": "choice",
 }
 
+// FactWords say what a path reads that is not of an answer: "the cost a month" of
+// cost.monthly.
+func FactWords(path string) string {
+	root, field, dotted := strings.Cut(path, ".")
+	if !dotted {
+		return path
+	}
+	if w, ok := fieldWords[field]; ok {
+		field = w
+	}
+	return rootWords[root] + field
+}
+
 // words gives the label of a question, or of another fact, and of one of its
 // values.
 func (f *Form) words(path, value string, row *question) (string, string) {
@@ -111,10 +124,7 @@ func (f *Form) words(path, value string, row *question) (string, string) {
 			}
 		}
 	case dotted:
-		if w, ok := fieldWords[field]; ok {
-			field = w
-		}
-		return rootWords[root] + field, value
+		return FactWords(path), value
 	}
 	i, ok := f.index[path]
 	if !ok {

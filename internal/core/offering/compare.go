@@ -394,10 +394,7 @@ func (c *comparing) sentence(s rule.Sentence) string {
 				return q.Label, c.label(value)
 			}
 		}
-		if root, field, ok := strings.Cut(path, "."); ok {
-			return strings.TrimSpace(map[string]string{"asker": "the asker's ", "beneficiary": "the beneficiary's ", "cost": "the cost "}[root] + field), value
-		}
-		return path, value
+		return form.FactWords(path), value
 	})
 }
 

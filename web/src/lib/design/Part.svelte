@@ -142,6 +142,15 @@
 		text-align: left;
 		padding-block: 0.3rem;
 	}
+	@media (max-width: 600px) {
+		.head {
+			flex-wrap: wrap;
+			justify-content: end;
+		}
+		.title {
+			flex-basis: calc(100% - 2rem);
+		}
+	}
 	.sign {
 		display: inline-block;
 		width: 1.1rem;

@@ -44,7 +44,7 @@
 	<label
 		>as seen by <select class="select" bind:value={look} data-field="look">
 			<option value="asker">the asker</option>
-			<option value="staff">those who decide and work</option>
+			<option value="staff">deciders, teams</option>
 		</select></label
 	>
 	{#if Object.keys(trial.answers).length}<button class="btn quiet small" onclick={() => (trial.answers = {})}
@@ -75,6 +75,9 @@
 {:else if form}
 	<p class="fact">Title of the request</p>
 	<p><strong>{form.title}</strong></p>
+	{#if !form.rungs.length && !form.work.length}<p class="soft small">
+			With these answers nobody decides, and no task is done.
+		</p>{/if}
 	{#each form.rungs as rung, i (i)}
 		<div class="shown">
 			<p class="fact">Decision: {rung.name}</p>

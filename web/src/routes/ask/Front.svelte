@@ -108,10 +108,12 @@
 			<ul>
 				{#each picks as offering (offering.key)}
 					<li>
-						{#if offering.picture}<img class="large" src={offering.picture} alt="" />{/if}
-						<a href="/ask/{offering.key}" data-pick={offering.key}>{offering.name}</a>
-						<p>{offering.text}</p>
-						<p class="soft small">{offering.reason}</p>
+						{#if offering.picture}<img src={offering.picture} alt="" />{/if}
+						<div>
+							<a href="/ask/{offering.key}" data-pick={offering.key}>{offering.name}</a>
+							<p>{offering.text}</p>
+							<p class="soft small">{offering.reason}</p>
+						</div>
 					</li>
 				{/each}
 			</ul>
@@ -123,9 +125,11 @@
 			<ul>
 				{#each broken as offering (offering.key)}
 					<li>
-						{#if offering.picture}<img class="large" src={offering.picture} alt="" />{/if}
-						<a href="/ask/{offering.key}" data-door="broken">{offering.name}</a>
-						<p>{offering.text}</p>
+						{#if offering.picture}<img src={offering.picture} alt="" />{/if}
+						<div>
+							<a href="/ask/{offering.key}" data-door="broken">{offering.name}</a>
+							<p>{offering.text}</p>
+						</div>
 					</li>
 				{/each}
 			</ul>
@@ -225,12 +229,6 @@
 		height: 1.75rem;
 		margin-top: 0.15rem;
 	}
-	.large {
-		float: left;
-		width: 2.75rem;
-		height: 2.75rem;
-		margin: 0.15rem 0.7rem 0.2rem 0;
-	}
 	.waiting {
 		display: grid;
 		grid-template-columns: repeat(auto-fill, minmax(19rem, 1fr));
@@ -250,9 +248,12 @@
 	}
 	.flag {
 		flex: none;
-		width: 30px;
+		width: 4px;
 		height: 1.3em;
-		border-left: 4px solid var(--buoy);
+		background: var(--buoy);
+	}
+	.waiting:has(:global(svg)) .flag {
+		margin-left: 26px; /* as wide as the dials beside it */
 	}
 	.waiting .more {
 		align-self: center;
@@ -281,7 +282,15 @@
 		margin-top: 0.4rem;
 	}
 	.doors li {
+		display: flex;
+		gap: 0.7rem;
+		align-items: flex-start;
 		padding-top: 0.5rem;
+	}
+	.doors img {
+		flex: none;
+		width: 2.75rem;
+		height: 2.75rem;
 	}
 	.doors a {
 		font-weight: 600;

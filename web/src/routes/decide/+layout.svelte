@@ -43,7 +43,7 @@
 	const sheetOf = $derived(page.data.decision as Schema['DecisionSheet'] | undefined);
 </script>
 
-<Ledger title="Decisions" fold={page.params.request ? 'All decisions' : undefined}>
+<Ledger title="Decisions" fold={page.url.pathname === '/decide' ? undefined : 'All decisions'}>
 	{#snippet index()}
 		<div class="tools">
 			<input

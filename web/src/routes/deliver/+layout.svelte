@@ -72,7 +72,7 @@
 	const people = $derived(data.load?.entries.filter((e) => e.person) ?? []);
 </script>
 
-<Ledger title="Tasks" fold={page.params.request ? 'All tasks' : undefined}>
+<Ledger title="Tasks" fold={page.url.pathname === '/deliver' ? undefined : 'All tasks'}>
 	{#snippet index()}
 		<div class="tools">
 			<label class="sr-only" for="words">Find among the tasks</label>

@@ -48,7 +48,7 @@
 	const shown = $derived(page.data.request);
 </script>
 
-<Ledger title="My requests" fold={page.params.request ? 'My requests' : undefined}>
+<Ledger title="My requests" fold={page.url.pathname === '/follow' ? undefined : 'My requests'}>
 	{#snippet index()}
 		<p class="have">
 			<a href="/follow/have" aria-current={page.url.pathname === '/follow/have' ? 'page' : undefined}
