@@ -109,3 +109,24 @@ func TestForSomebodyNewIsKept(t *testing.T) {
 	b.click("Passenger host")
 	b.see("Which uniform? One of the items is not offered here, or no longer.")
 }
+
+// A problem that appears as one leaves a field moves nothing, so that no click is
+// lost; and times read as the page's language has them, whatever the browser's is.
+func TestWhatAppearsMovesNothing(t *testing.T) {
+	b := startServer(t).openBrowser()
+	b.signIn("Ragnhild Quist")
+	b.open("/ask/shared-mailbox")
+	b.see("Promised")
+	assert.Regexp(t, `by \w{3} \d{1,2} \w{3}, \d{2}:\d{2}\.`, b.text(`main`))
+	b.write(`#q-address-field`, "n")
+	b.settled()
+	place := func() float64 {
+		top, err := chromedp.Run(b.ctx, chromedp.Evaluate[float64](`document.querySelector('#q-why-field').getBoundingClientRect().top`))
+		require.NoError(t, err)
+		return top
+	}
+	before := place()
+	b.script(`document.activeElement.blur()`)
+	b.see("Which address? Write it like berth-four.")
+	assert.Equal(t, before, place())
+}

@@ -222,3 +222,16 @@ func TestReportsDoNotFillTheDisk(t *testing.T) {
 	assert.Equal(t, map[string]int{"taken": 3, "forged": 1000}, kept)
 	assert.Equal(t, "2999", reports[0].Step)
 }
+
+// Who signs in or is looked up waits for no writer of the requests.
+func TestSessionsWaitForNoWriter(t *testing.T) {
+	s := open(t, t.TempDir())
+	require.NoError(t, s.Write(context.Background(), func(*store.Tx) error {
+		ctx, cancel := context.WithTimeout(context.Background(), time.Second)
+		defer cancel()
+		_, err := s.Sessions().ExecContext(ctx, "INSERT INTO sessions (token, data, expiry) VALUES ('a', x'00', 1)")
+		require.NoError(t, err)
+		var token string
+		return s.Sessions().QueryRowContext(ctx, "SELECT token FROM sessions").Scan(&token)
+	}))
+}

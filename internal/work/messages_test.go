@@ -383,6 +383,62 @@ func TestAbsences(t *testing.T) {
 	assert.Equal(t, []string{demo.ID("quist")}, third.Rungs[0].Waiting())
 }
 
+// An absence is told to those it concerns and leaves offerings compiled.
+func TestAnAbsenceTellsThoseItConcerns(t *testing.T) {
+	ctx := context.Background()
+	o := demotest.New(t)
+	hears := map[string]<-chan work.Change{}
+	for _, login := range []string{"quist", "falkenau", "vidigal", "sarmento", "castelo"} {
+		changes, end := o.Live.Listen(demo.ID(login))
+		t.Cleanup(end)
+		hears[login] = changes
+	}
+	before, err := o.Version(ctx, "berth-side-parking", 1)
+	require.NoError(t, err)
+	_, err = o.SetAbsence(ctx, demo.ID("quist"), people.Absence{StandIn: demo.ID("falkenau"), From: o.Clock.Now(), Until: o.Clock.Now().Add(48 * time.Hour)})
+	require.NoError(t, err)
+	after, err := o.Version(ctx, "berth-side-parking", 1)
+	require.NoError(t, err)
+	assert.Same(t, before, after)
+	for login, told := range map[string]int{"quist": 1, "falkenau": 1, "vidigal": 1, "sarmento": 0, "castelo": 0} {
+		assert.Len(t, hears[login], told, login)
+	}
+}
+
+// Whoever silences a request hears no more news of it, but what waits for them.
+func TestSilence(t *testing.T) {
+	ctx := context.Background()
+	o := demotest.New(t)
+	kinds := func(login, id string) []message.Kind {
+		var all []message.Kind
+		messages, err := o.Messages(ctx, demo.ID(login), false, store.Page{Limit: 100})
+		require.NoError(t, err)
+		for _, m := range messages {
+			if m.Request == id {
+				all = append(all, m.Kind)
+			}
+		}
+		return all
+	}
+	loud, quiet, again := o.Ask("sarmento", "covered"), o.Ask("sarmento", "covered"), o.Ask("sarmento", "covered")
+	for id, changes := range map[string][]bool{quiet.ID: {true}, again.ID: {true, false}} {
+		for _, silent := range changes {
+			_, err := o.Silence(ctx, demo.ID("sarmento"), id, silent)
+			require.NoError(t, err)
+		}
+	}
+	for _, state := range []request.State{loud, quiet, again} {
+		o.Must("quist", state.ID, request.AskBack{Rung: "manager", Text: "Why?"})
+		o.Must("sarmento", state.ID, request.Resubmit{Reply: "So."})
+		o.Must("quist", state.ID, request.Decide{Rung: "manager", Decision: request.Approve})
+	}
+	assert.ElementsMatch(t, []message.Kind{message.Decided, message.Asked, message.Sent}, kinds("sarmento", loud.ID))
+	assert.ElementsMatch(t, []message.Kind{message.Asked, message.Sent}, kinds("sarmento", quiet.ID), "a question waits for an answer")
+	assert.ElementsMatch(t, kinds("sarmento", loud.ID), kinds("sarmento", again.ID))
+	_, err := o.Silence(ctx, demo.ID("yilmazer"), loud.ID, true)
+	assert.ErrorIs(t, err, work.ErrNotFound)
+}
+
 // Reminders, limits and expiry come by themselves, at their times.
 func TestDecisionsInTime(t *testing.T) {
 	o := demotest.New(t)

@@ -237,3 +237,36 @@ func TestPeopleInATableAreFoundAtSending(t *testing.T) {
 	task, _ = once.state.Task("ask")
 	assert.Equal(t, []string{"p-kira", "p-caro"}, task.Asked, "in the same turn as it was sent")
 }
+
+// The lead of a team corrects what a stuck task asks for, with a reason; it is tried
+// again with it, and so is every later try.
+func TestALeadCorrectsWhatAStuckTaskAsksFor(t *testing.T) {
+	r := start(t, rescued, func(d *offering.Document) { d.Plan[0].Rescue = nil }).must("p-ilse", begin(), submit())
+	fail := request.Fail{Task: "write", Trouble: "No such zone.", Final: true}
+	r.must(request.Program, fail)
+	asked := r.effects["r1/write"].Inputs
+	require.NotEmpty(t, asked["zones"])
+	for name, c := range map[string]struct {
+		person string
+		retry  request.Retry
+		code   string
+	}{
+		"a member":          {"p-kira", request.Retry{Task: "write", Inputs: map[string]string{"zones": "offices"}, Reason: "So."}, "notYours"},
+		"without a reason":  {"p-keks", request.Retry{Task: "write", Inputs: map[string]string{"zones": "offices"}}, "reasonNeeded"},
+		"what is not asked": {"p-keks", request.Retry{Task: "write", Inputs: map[string]string{"shoe": "1"}, Reason: "So."}, "badInput"},
+		"nothing stuck":     {"p-keks", request.Retry{Task: "photo", Inputs: map[string]string{"zones": "offices"}, Reason: "So."}, "noTask"},
+	} {
+		refusal, refused := request.AsRefusal(r.do(c.person, c.retry))
+		require.True(t, refused, name)
+		assert.Equal(t, c.code, refusal.Code, name)
+	}
+	r.must("p-keks", request.Retry{Task: "write", Inputs: map[string]string{"zones": "offices"}, Reason: "The other zone is closed."})
+	assert.Contains(t, r.told(), "Keks Oyelaran: Write badge: corrected what is asked for, and started again. The other zone is closed.")
+	for range 2 {
+		call := r.effects["r1/write"]
+		assert.Equal(t, "offices", call.Inputs["zones"])
+		assert.Equal(t, asked["holder"], call.Inputs["holder"], "the others stay")
+		r.must(request.Program, fail)
+		r.must("p-kira", request.Retry{Task: "write"})
+	}
+}

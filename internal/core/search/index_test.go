@@ -85,3 +85,12 @@ func FuzzFind(f *testing.F) {
 		}
 	})
 }
+
+// Sight is asked after ranking: none is cut off before.
+func TestEveryHitIsThere(t *testing.T) {
+	many := make([]search.Document, 500)
+	for i := range many {
+		many[i] = search.Document{Name: "Badge", Text: strings.Repeat("quay ", i%7)}
+	}
+	assert.Len(t, search.New(many, nil).Find("badge"), len(many))
+}
