@@ -29,6 +29,9 @@ export const fieldTime = (at: Date) =>
 	new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
 export const exact = (time: string) => exactly.format(new Date(time));
 
+/** A label before what was answered: with a colon, unless it is a question. */
+export const before = (label: string) => (label.endsWith('?') ? label : `${label}:`);
+
 /** "3 hours ago", "in 2 days". */
 export function relative(time: string): string {
 	const seconds = (new Date(time).getTime() - Date.now()) / 1000;

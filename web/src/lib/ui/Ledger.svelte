@@ -101,6 +101,7 @@
 	@media (max-width: 900px) {
 		.ledger {
 			grid-template-columns: minmax(0, 1fr);
+			align-content: start;
 		}
 		.index,
 		.margin {

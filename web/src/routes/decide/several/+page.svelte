@@ -11,7 +11,7 @@
 	import Price from '$lib/ui/Price.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
-	import { answerText } from '$lib/words';
+	import { answerText, before } from '$lib/words';
 
 	let { data } = $props();
 	const act = new Act();
@@ -106,7 +106,7 @@
 						>
 						{#if differs(line).length}<br /><span class="small" data-differs
 								>{differs(line)
-									.map((a) => `${a.label}: ${answerText(a.text)}`)
+									.map((a) => `${before(a.label)} ${answerText(a.text)}`)
 									.join(' · ')}</span
 							>{/if}
 					</span>
