@@ -134,36 +134,18 @@ func (s *season) ask() error {
 
 // dated puts dates for those that are counted from a day, as "+7".
 func dated(answers form.Answers, from time.Time) form.Answers {
-	out := form.Answers{}
-	for key, value := range answers {
-		out[key] = datedValue(value, from)
-	}
-	return out
-}
-
-func datedValue(value any, from time.Time) any {
-	switch v := value.(type) {
-	case string:
-		count, clock, _ := strings.Cut(v, "T")
+	return answers.Changing(func(text string) string {
+		count, clock, _ := strings.Cut(text, "T")
 		days, err := strconv.Atoi(count)
-		if !strings.HasPrefix(v, "+") || err != nil {
-			return v
+		if !strings.HasPrefix(text, "+") || err != nil {
+			return text
 		}
 		day := calendar.DateOf(from).AddDays(days).String()
 		if clock != "" {
 			day += "T" + clock
 		}
 		return day
-	case []any:
-		out := make([]any, len(v))
-		for i := range v {
-			out[i] = datedValue(v[i], from)
-		}
-		return out
-	case map[string]any:
-		return map[string]any(dated(v, from))
-	}
-	return value
+	})
 }
 
 // goOn looks at a request again after some hours.

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -182,7 +183,7 @@ func TestTypedKeepsForWhom(t *testing.T) {
 	s := withPerson(t, t.TempDir())
 	defer func() { require.NoError(t, s.Close()) }()
 	add(t, s, "r", monday)
-	want := store.Typed{Answers: form.Answers{"a": nil, "b": "x"}, For: offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Ondina Farsund"}}, SavedAt: monday}
+	want := store.Typed{Answers: coretest.Answers(map[string]any{"a": nil, "b": "x"}), For: offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Ondina Farsund"}}, SavedAt: monday}
 	for range 2 {
 		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { return tx.SaveTyped("r", want) }))
 	}

@@ -12,7 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/connect"
-	"heptad/internal/core/form"
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
@@ -67,11 +67,11 @@ func (s *site) order() string {
 	pick := func(item string, options map[string]any) []any {
 		return []any{map[string]any{"item": item, "quantity": 1.0, "options": options}}
 	}
-	id := s.Send("quist", "sign-on-a-crew-member", form.Answers{
+	id := s.Send("quist", "sign-on-a-crew-member", coretest.Answers(map[string]any{
 		"contract": "season", "ends": "2027-09-30", "vessel": "heron", "rank": "second", "start": "2027-04-01", "aid": []any{},
 		"cabin": pick("cabin-single", nil), "uniform": pick("uniform-bridge", map[string]any{"size": "m"}),
 		"certificates": []any{map[string]any{"kind": "basic", "number": "BS-1", "until": "2029-01-31"}},
-	}, offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Noor Halvorsen", Department: "Fleet"}}).ID
+	}), offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Noor Halvorsen", Department: "Fleet"}}).ID
 	s.Must("okonjo", id, request.Decide{Rung: "crewing", Decision: request.Approve}, request.Take{Task: "check"}, request.Complete{Task: "check"})
 	for range 3 {
 		_, err := s.RunDue(context.Background())

@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
@@ -80,9 +81,9 @@ func rich(t *testing.T, s *site) (id string, files map[string]string) {
 	}
 	photo, err := s.Upload(ctx, sarmento, d.Key, "photo", png("photo"))
 	require.NoError(t, err)
-	answers := form.Answers{"cause": "a-private-cause", "photo": []any{photo}}
+	answers := coretest.Answers(map[string]any{"cause": "a-private-cause", "photo": []any{photo}})
 	for _, key := range []string{"forAll", "forFirst", "forSecond", "forKeys", "forPremises"} {
-		answers[key] = "answer-" + key
+		answers[key] = form.OfText("answer-" + key)
 	}
 	f, err := s.SaveDraft(ctx, sarmento, d.Key, answers, offering.Beneficiary{})
 	require.NoError(t, err)

@@ -17,6 +17,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
+	"heptad/internal/core/form"
 	"heptad/internal/core/money"
 	"heptad/internal/core/offering"
 	"heptad/internal/work"
@@ -86,6 +87,7 @@ func (s *Server) description() huma.Config {
 	c.DocsPath, c.SchemasPath, c.CreateHooks = "", "", nil
 	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "heptad", Description: "Named __Host-heptad where it is served with TLS"}}
 	registry := huma.NewMapRegistry("#/components/schemas/", SchemaName)
+	registry.RegisterTypeAlias(reflect.TypeFor[form.Answer](), reflect.TypeFor[any]()) // any JSON: an answer is judged when a form is worked out
 	c.Components.Schemas = registry
 	registry.RegisterTypeAlias(reflect.TypeFor[money.Amount](), reflect.TypeFor[amount]())
 	return c

@@ -21,7 +21,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"heptad/internal/core/form"
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
@@ -911,7 +911,7 @@ func TestTheDecisionSheet(t *testing.T) {
 	assert.Equal(t, []string{"Check the badge", "Mark the place"}, sheet.Follows[2].After)
 	assert.False(t, sheet.Follows[2].Likely.Before(sheet.Follows[0].Likely))
 	assert.True(t, sheet.Follows[0].Likely.After(demotest.Start))
-	badge := s.Send("castelo", "quay-access-badge", form.Answers{"has": "own-1002", "port": "maravel", "zones": []any{"quay"}, "from": "2027-03-15"}, offering.Beneficiary{}).ID
+	badge := s.Send("castelo", "quay-access-badge", coretest.Answers(map[string]any{"has": "own-1002", "port": "maravel", "zones": []any{"quay"}, "from": "2027-03-15"}), offering.Beneficiary{}).ID
 	_, data = s.as("bjarnason").send("GET", "/api/decisions/"+badge+"/manager", "")
 	sheet.Follows = nil
 	require.NoError(t, json.Unmarshal([]byte(data), &sheet))

@@ -43,8 +43,8 @@ func (o *Office) keepApart(tx *store.Tx, id string, effects []request.Effect) ([
 }
 
 // sealValue keeps one value apart; nil takes it away.
-func (o *Office) sealValue(tx *store.Tx, s store.Sealed, value any) error {
-	if value == nil {
+func (o *Office) sealValue(tx *store.Tx, s store.Sealed, value form.Answer) error {
+	if value.None() {
 		return tx.DropSealed(s)
 	}
 	plain, err := json.Marshal(value)
@@ -58,13 +58,13 @@ func (o *Office) sealValue(tx *store.Tx, s store.Sealed, value any) error {
 	return tx.KeepSealed(s)
 }
 
-func (o *Office) unsealValue(s store.Sealed) (any, error) {
+func (o *Office) unsealValue(s store.Sealed) (value form.Answer, err error) {
 	plain, err := unseal(o.Sealed, s.Value, bound(s))
 	if err != nil {
-		return nil, err
+		return value, err
 	}
-	var value any
-	return value, json.Unmarshal([]byte(plain), &value)
+	err = json.Unmarshal([]byte(plain), &value)
+	return value, err
 }
 
 // apart are the parts of the store that values kept apart are read from.
@@ -180,12 +180,12 @@ func (o *Office) ReadSecret(ctx context.Context, person, id, task, output string
 		return "", ErrNotFound
 	}
 	value, err := o.reading(ctx, person, s, "whom it is for")
-	text, _ := value.(string)
+	text, _ := value.Text()
 	return text, err
 }
 
 // reading opens a value and keeps who read it, both or neither.
-func (o *Office) reading(ctx context.Context, person string, s store.Sealed, as string) (value any, err error) {
+func (o *Office) reading(ctx context.Context, person string, s store.Sealed, as string) (value form.Answer, err error) {
 	err = o.Store.Write(ctx, func(tx *store.Tx) error {
 		kept, err := tx.OneSealed(ctx, s)
 		if err != nil {

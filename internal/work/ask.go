@@ -317,14 +317,14 @@ func changedSince(old, now *offering.Compiled, state request.State, f Form) []st
 			notices = append(notices, fmt.Sprintf("“%s” is a new question.", question.Label))
 		case there && q.Shown && was.Label != question.Label:
 			notices = append(notices, fmt.Sprintf("“%s” is now asked as “%s”.", was.Label, question.Label))
-		case answered && before != nil && was.Kind == form.File && state.Reference != "": // a draft has them still
+		case answered && !before.None() && was.Kind == form.File && state.Reference != "": // a draft has them still
 			notices = append(notices, fmt.Sprintf("Add the files of “%s” again, if they are still right.", question.Label))
-		case answered && q.Shown && q.Value == nil && len(q.Problems) > 0:
+		case answered && q.Shown && q.Value.None() && len(q.Problems) > 0:
 			notices = append(notices, fmt.Sprintf("“%s”: your answer of then is not possible any more.", question.Label))
 		}
 	}
 	for _, q := range old.Document.Questions {
-		if _, still := now.Form.Question(q.Key); !still && state.Answers[q.Key] != nil {
+		if _, still := now.Form.Question(q.Key); !still && !state.Answers[q.Key].None() {
 			notices = append(notices, fmt.Sprintf("“%s” is not asked any more.", q.Label))
 		}
 	}

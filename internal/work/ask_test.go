@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
@@ -22,7 +23,7 @@ import (
 func TestForSomebodyElseNeedsAName(t *testing.T) {
 	o := demotest.New(t)
 	quist := demo.ID("quist")
-	answers := form.Answers{"port": "maravel", "from": "2099-01-05", "zones": []any{"offices"}}
+	answers := coretest.Answers(map[string]any{"port": "maravel", "from": "2099-01-05", "zones": []any{"offices"}})
 	f, err := o.SaveDraft(ctx, quist, "quay-access-badge", answers, offering.Beneficiary{Other: true})
 	require.NoError(t, err)
 	assert.True(t, f.ForOthers)
@@ -56,12 +57,12 @@ func TestOpeningBeginsNoDraft(t *testing.T) {
 	_, err = o.Store.DraftOf(ctx, demo.ID("castelo"), "berth-side-parking")
 	assert.ErrorIs(t, err, work.ErrNotFound)
 
-	saved, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", form.Answers{"plate": "MV-02-QS"}, offering.Beneficiary{})
+	saved, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", coretest.Answers(map[string]any{"plate": "MV-02-QS"}), offering.Beneficiary{})
 	require.NoError(t, err)
 	f, err = o.OpenForm(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("open"))
 	require.NoError(t, err)
 	assert.Equal(t, saved.Draft, f.Draft)
-	assert.Equal(t, form.Answers{"plate": "MV-02-QS"}, f.Answers, "a draft goes before what a link brings")
+	assert.Equal(t, coretest.Answers(map[string]any{"plate": "MV-02-QS"}), f.Answers, "a draft goes before what a link brings")
 }
 
 // A draft tells what has changed in its offering since it was last saved.
@@ -102,7 +103,7 @@ func TestItWaitsForWhomItIsFor(t *testing.T) {
 	require.True(t, ok)
 	before, err := o.Store.CountsFor(ctx, castelo)
 	require.NoError(t, err)
-	state := o.Send(manager.Login, "change-of-home-port", form.Answers{"to": "North Pier", "day": "2099-01-05", "desk": "none"}, offering.Beneficiary{Person: castelo})
+	state := o.Send(manager.Login, "change-of-home-port", coretest.Answers(map[string]any{"to": "North Pier", "day": "2099-01-05", "desk": "none"}), offering.Beneficiary{Person: castelo})
 	rung, open := state.OpenRung()
 	require.True(t, open)
 	approver, _ := o.Company().Person(rung.Seats[0].Person)

@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -394,14 +395,14 @@ func TestWhatSomebodyHas(t *testing.T) {
 		return -1
 	}
 	before := free()
-	id := o.Send("castelo", "hand-something-back", form.Answers{"what": "own-1004", "day": "2027-03-11"}, offering.Beneficiary{}).ID
+	id := o.Send("castelo", "hand-something-back", coretest.Answers(map[string]any{"what": "own-1004", "day": "2027-03-11"}), offering.Beneficiary{}).ID
 	runAll(t, o, time.Hour)
 	assert.Equal(t, plan.Done, taskOf(t, o, id, "release").State)
 	assert.NotContains(t, have("castelo"), "licence")
 	assert.Equal(t, before+1, free())
 	assert.True(t, o.Licences.List()["own-1004"].Released, "at the licence server, too")
 
-	id = o.Send("castelo", "quay-access-badge", form.Answers{"has": "own-1002", "port": "maravel", "zones": []any{"workshop"}, "from": "2027-03-15"}, offering.Beneficiary{}).ID
+	id = o.Send("castelo", "quay-access-badge", coretest.Answers(map[string]any{"has": "own-1002", "port": "maravel", "zones": []any{"workshop"}, "from": "2027-03-15"}), offering.Beneficiary{}).ID
 	state, err := o.Store.Request(ctx, id)
 	require.NoError(t, err)
 	assert.Equal(t, "QB-20012 offices and workshop", state.Present["zones"], "how it is now, beside what is wanted")
@@ -461,7 +462,7 @@ func TestWhatEndsSoon(t *testing.T) {
 		require.NoError(t, err)
 	}
 	assert.Equal(t, 1, told())
-	o.Send("castelo", "voyage-planner-seat", form.Answers{"has": "own-1004", "seat": []any{map[string]any{"item": "full", "quantity": 1.0}}, "from": "2027-06-17", "months": 1.0}, offering.Beneficiary{})
+	o.Send("castelo", "voyage-planner-seat", coretest.Answers(map[string]any{"has": "own-1004", "seat": []any{map[string]any{"item": "full", "quantity": 1.0}}, "from": "2027-06-17", "months": 1.0}), offering.Beneficiary{})
 	runAll(t, o, time.Hour)
 	held, err := o.Store.Holding(ctx, "own-1004")
 	require.NoError(t, err)

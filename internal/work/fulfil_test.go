@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -80,11 +81,11 @@ func signOn(t testing.TB, o *demotest.Office, uniforms int) string {
 	pick := func(item string, n int, options map[string]any) []any {
 		return []any{map[string]any{"item": item, "quantity": float64(n), "options": options}}
 	}
-	id := o.Send("quist", "sign-on-a-crew-member", form.Answers{
+	id := o.Send("quist", "sign-on-a-crew-member", coretest.Answers(map[string]any{
 		"contract": "season", "ends": "2027-09-30", "vessel": "heron", "rank": "second", "start": "2027-04-01", "aid": []any{},
 		"cabin": pick("cabin-single", 1, nil), "uniform": pick("uniform-bridge", uniforms, map[string]any{"size": "m"}),
 		"certificates": []any{map[string]any{"kind": "basic", "number": "BS-1", "until": "2029-01-31"}},
-	}, offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Noor Halvorsen", Department: "Fleet"}}).ID
+	}), offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Noor Halvorsen", Department: "Fleet"}}).ID
 	o.Must("okonjo", id, request.Decide{Rung: "crewing", Decision: request.Approve}, request.Take{Task: "check"}, request.Complete{Task: "check"})
 	return id
 }

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/message"
 	"heptad/internal/core/offering"
@@ -89,10 +90,10 @@ func TestAMailForANewDecision(t *testing.T) {
 // decided.
 func TestTheAnswersInAMail(t *testing.T) {
 	o := demotest.New(t)
-	answers := form.Answers{
+	answers := coretest.Answers(map[string]any{
 		"address": "berth-four", "why": "Questions <about> berth four",
 		"readers": []any{map[string]any{"person": "vidigal", "may": "send"}, map[string]any{"person": "sarmento", "may": "read"}},
-	}
+	})
 	o.Send("sarmento", "shared-mailbox", answers, offering.Beneficiary{})
 	post(t, o)
 	l := lettersTo(o, "quist")[0]
@@ -103,7 +104,7 @@ func TestTheAnswersInAMail(t *testing.T) {
 	assert.Contains(t, l.HTML, "Questions &lt;about&gt; berth four")
 	assert.Contains(t, l.HTML, "?answer=approve")
 
-	answers["address"] = "berth-five"
+	answers["address"] = form.OfText("berth-five")
 	state := o.Send("sarmento", "shared-mailbox", answers, offering.Beneficiary{})
 	o.Must("quist", state.ID, request.Decide{Rung: "manager", Decision: request.Approve})
 	post(t, o)
@@ -476,10 +477,10 @@ func TestAMailServerThatIsAway(t *testing.T) {
 func TestDecidedInTheSameInstant(t *testing.T) {
 	ctx := context.Background()
 	o := demotest.New(t)
-	answers := form.Answers{
+	answers := coretest.Answers(map[string]any{
 		"port": "maravel", "zones": []any{"fuel"}, "reason": "I bunker the Tern Dancer now.", "from": "2099-01-05",
 		"badge": []any{map[string]any{"item": "card", "quantity": 1.0}},
-	}
+	})
 	f, err := o.SaveDraft(ctx, demo.ID("sarmento"), "quay-access-badge", answers, offering.Beneficiary{})
 	require.NoError(t, err)
 	state, err := o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers})

@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -184,7 +185,7 @@ func TestReferencesHaveNoGaps(t *testing.T) {
 
 func TestADraftIsKeptAndItsOwnersAlone(t *testing.T) {
 	o := demotest.New(t)
-	typed := form.Answers{"plate": "half a pl", "nonsense": []any{1.0}}
+	typed := coretest.Answers(map[string]any{"plate": "half a pl", "nonsense": []any{1.0}})
 	f, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", typed, offering.Beneficiary{})
 	require.NoError(t, err)
 	again, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", typed, offering.Beneficiary{})
@@ -349,7 +350,7 @@ func TestEndingAndPublishingAtATime(t *testing.T) {
 // What a person has, what fits whom: asking for others and for newcomers.
 func TestForWhom(t *testing.T) {
 	o := demotest.New(t)
-	answers := form.Answers{"port": "maravel", "from": "2099-01-05", "zones": []string{"offices"}}
+	answers := coretest.Answers(map[string]any{"port": "maravel", "from": "2099-01-05", "zones": []string{"offices"}})
 	f, err := o.SaveDraft(ctx, demo.ID("quist"), "quay-access-badge", answers, offering.Beneficiary{Person: demo.ID("sarmento")})
 	require.NoError(t, err)
 	assert.Empty(t, f.Evaluated.Trouble)
@@ -394,7 +395,7 @@ func TestFiles(t *testing.T) {
 
 	spare, err := put("castelo", "spare.png", png)
 	require.NoError(t, err)
-	answers := form.Answers{"what": "The winch", "area": "building", "impact": "me", "urgency": "week", "photos": []any{map[string]any{"id": kept.ID, "name": "other", "type": "text/plain", "size": 1.0}}}
+	answers := coretest.Answers(map[string]any{"what": "The winch", "area": "building", "impact": "me", "urgency": "week", "photos": []any{map[string]any{"id": kept.ID, "name": "other", "type": "text/plain", "size": 1.0}}})
 	f, err := o.SaveDraft(ctx, demo.ID("castelo"), "something-is-broken", answers, offering.Beneficiary{})
 	require.NoError(t, err)
 	_, _, err = o.File(ctx, demo.ID("abelsen"), f.Draft, kept.ID)
@@ -438,7 +439,7 @@ func TestAskAgain(t *testing.T) {
 	require.NoError(t, err)
 	f, err := o.AskAgain(ctx, demo.ID("castelo"), id)
 	require.NoError(t, err)
-	assert.Equal(t, "MV-01-QS", f.Answers["plate"])
+	assert.Equal(t, form.OfText("MV-01-QS"), f.Answers["plate"])
 	assert.Equal(t, []string{
 		"“At which port?”: your answer of then is not possible any more.", "“Colour” is a new question.",
 		"It cost EUR 216.00 in the first year then; now it is EUR 252.00.",

@@ -19,7 +19,7 @@ func chained(n int) ([]form.Question, form.Answers) {
 			questions[i].Show = fmt.Sprintf(`answers.q%d == "x" || has(answers.q%d)`, i-1, i-2)
 			questions[i].Require = fmt.Sprintf(`answers.q%d != "y" && asker.department == "Fleet"`, i-1)
 		}
-		answers[key] = "x"
+		answers[key] = form.OfText("x")
 	}
 	return questions, answers
 }

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/money"
@@ -14,15 +15,6 @@ import (
 	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
 )
-
-// Answers are the answers as they travel in JSON, by the key of the question:
-// text for text, dates, instants (RFC 3339), sums (decimal numbers), one
-// choice, people (login), teams and cost centres (key), places (name) and
-// belongings (ID);
-// number; bool; a list of texts for several choices; a list of picks; a list
-// of files; a list of rows for a table. A key with null is a question that was
-// touched and emptied: no preset fills it again.
-type Answers map[string]any
 
 // Problem is something wrong with one answer.
 type Problem struct {
@@ -39,7 +31,7 @@ type FieldResult struct {
 	Shown    bool     `json:"shown"`
 	Required bool     `json:"required"`
 	Locked   bool     `json:"locked"`
-	Value    any      `json:"value" doc:"The answer that counts; null when there is none"`
+	Value    Answer   `json:"value" doc:"The answer that counts; null when there is none"`
 	Choices  []string `json:"choices,omitempty" nullable:"false" doc:"Keys of what can be chosen, of kinds with a list"`
 	Narrowed bool     `json:"-"` // a rule leaves some choices out
 	Reason   string   `json:"reason,omitempty" doc:"Why it is as it is, when rules say so"`
@@ -122,7 +114,7 @@ func (r Result) Presents() map[string]string {
 func (r Result) Kept() Answers {
 	kept := Answers{}
 	for _, q := range r.Questions {
-		if q.Value != nil {
+		if !q.Value.None() {
 			kept[q.Key] = q.Value
 		}
 	}
@@ -140,7 +132,7 @@ type evaluation struct {
 }
 
 // question works out question i.
-func (e *evaluation) question(i int, q *question, raw any, touched bool) {
+func (e *evaluation) question(i int, q *question, raw Answer, touched bool) {
 	r := QuestionResult{Problems: []Problem{}, private: q.Readers == Private}
 	cell := cell{q: q, values: e.values, into: e.given, raw: raw, touched: touched}
 	if q.Kind == Table {
@@ -150,16 +142,14 @@ func (e *evaluation) question(i int, q *question, raw any, touched bool) {
 	}
 	r.FieldResult = cell.result
 	r.Problems = append(r.Problems, cell.problems...)
-	if picks, ok := cell.result.Value.([]price.Pick); ok {
-		e.picks[i] = picks
-	}
+	e.picks[i] = cell.picks
 	if q.Kind == Items || slices.Contains(e.form.catalog.WholeReads(), q.Key) {
 		e.refreshCost()
 	}
-	if q.Key == e.form.catalog.CostCentres() && r.Value != nil && !e.form.catalog.SharesMake100(e.values) {
+	if q.Key == e.form.catalog.CostCentres() && !r.Value.None() && !e.form.catalog.SharesMake100(e.values) {
 		r.Problems = append(r.Problems, Problem{Code: "shares", Sentence: q.says("the shares must make 100 %.")})
 	}
-	if r.Value != nil && q.Kind != Table {
+	if !r.Value.None() && q.Kind != Table {
 		r.Problems = append(r.Problems, failing(q, e.values, 0)...)
 	}
 	e.results[i] = r
@@ -170,11 +160,12 @@ type cell struct {
 	q        *question
 	values   rule.Values
 	into     rule.Record // where its answer goes for rules
-	raw      any
+	raw      Answer
 	touched  bool
 	result   FieldResult
 	problems []Problem
-	preset   bool // the answer came from the preset
+	picks    []price.Pick // that count, of items
+	preset   bool         // the answer came from the preset
 }
 
 func (c *cell) problem(code, sentence string) {
@@ -224,7 +215,7 @@ func (e *evaluation) field(c *cell) {
 	raw := c.raw
 	if c.result.Locked || !c.touched {
 		raw = e.presetOf(c)
-		c.preset = raw != nil
+		c.preset = !raw.None()
 	}
 	p := e.read(c, raw)
 	if c.preset && p.problem != "" {
@@ -233,7 +224,7 @@ func (e *evaluation) field(c *cell) {
 	if p.problem != "" {
 		c.problem("invalid", p.problem)
 	}
-	c.result.Value = p.plain
+	c.result.Value, c.picks = p.answer, p.picks
 	if p.value != nil {
 		c.into[c.q.Key] = p.value
 	} else if c.q.Kind == Choices {
@@ -245,7 +236,7 @@ func (e *evaluation) field(c *cell) {
 // needed adds the problem of a required question without an answer. What is
 // locked cannot be answered by the asker, and so never misses.
 func (e *evaluation) needed(c *cell) {
-	if c.result.Value == nil && c.result.Required && !c.result.Locked && len(c.problems) == 0 {
+	if c.result.Value.None() && c.result.Required && !c.result.Locked && len(c.problems) == 0 {
 		c.problem("required", c.q.says("an answer is needed."))
 	}
 }
@@ -263,54 +254,60 @@ func (e *evaluation) compute(c *cell) {
 		c.problems = append(c.problems, fault(err))
 		return
 	}
-	raw := rawOf(value)
 	as := *c.q
 	as.Kind = c.q.Gives
-	p := as.parse(raw, e.facts)
+	p := as.parse(worked(value), e.facts)
 	if p.problem != "" {
 		c.problem("fault", p.problem)
 		return
 	}
-	c.result.Value = p.plain
+	c.result.Value = p.answer
 	if p.value != nil {
 		c.into[c.q.Key] = p.value
 	}
 }
 
-// rawOf gives a value of a rule as it would come in JSON.
-func rawOf(v rule.Value) any {
+// worked gives a value of a rule as an answer; none when it can be no answer.
+func worked(v rule.Value) Answer {
 	switch x := rule.Plain(v).(type) {
+	case string:
+		return OfText(x)
+	case bool:
+		return OfYesNo(x)
+	case float64:
+		return OfNumber(x)
 	case int64:
-		return float64(x)
+		return OfNumber(float64(x))
 	case calendar.Date:
-		return x.String()
+		return OfText(x.String())
 	case money.Amount:
-		return x.Decimal()
-	case interface{ Format(string) string }:
-		return x.Format("2006-01-02T15:04:05Z07:00")
-	default:
-		return x
+		return OfText(x.Decimal())
+	case []string:
+		return OfTexts(x)
+	case time.Time:
+		return OfText(x.Format(time.RFC3339))
 	}
+	return Answer{}
 }
 
-// presetOf gives what a preset fills in, as it would come in JSON.
-func (e *evaluation) presetOf(c *cell) any {
+// presetOf gives what a preset fills in.
+func (e *evaluation) presetOf(c *cell) Answer {
 	if c.q.preset == nil {
 		if c.q.Kind == Items {
-			return e.picked(e.form.catalog.Defaults(c.result.Choices))
+			return picked(e.form.catalog.Defaults(c.result.Choices))
 		}
-		return nil
+		return Answer{}
 	}
 	value, err := c.q.preset.Eval(c.values)
 	if errors.Is(err, rule.ErrAbsent) {
-		return nil
+		return Answer{}
 	}
 	if err != nil {
 		c.problems = append(c.problems, fault(err))
-		return nil
+		return Answer{}
 	}
 	if c.q.Kind != Items {
-		return rawOf(value)
+		return worked(value)
 	}
 	keys, _ := rule.As[[]string](value)
 	var picks []price.Pick
@@ -319,14 +316,14 @@ func (e *evaluation) presetOf(c *cell) any {
 			picks = append(picks, price.Pick{Item: key, Quantity: max(item.Min, 1)})
 		}
 	}
-	return e.picked(picks)
+	return picked(picks)
 }
 
-func (e *evaluation) picked(picks []price.Pick) any {
+func picked(picks []price.Pick) Answer {
 	if len(picks) == 0 {
-		return nil
+		return Answer{}
 	}
-	return picks
+	return OfPicks(picks)
 }
 
 // choices works out what can be chosen.
@@ -410,28 +407,27 @@ func (q *question) whole(choice rule.Record) rule.Record {
 }
 
 // read takes an answer in, when it is a good one and still offered.
-func (e *evaluation) read(c *cell, raw any) parsed {
+func (e *evaluation) read(c *cell, raw Answer) parsed {
 	if c.q.Kind == Items {
 		return e.readPicks(c, raw)
 	}
 	p := c.q.parse(raw, e.facts)
-	if p.plain == nil || e.facts.Kept {
+	if p.answer.None() || e.facts.Kept {
 		return p
 	}
 	if problem := c.q.beyond(p, c.values.Today); problem != "" {
 		return parsed{problem: problem}
 	}
 	gone := false
-	switch x := p.plain.(type) {
-	case string:
-		switch c.q.Kind {
-		case Choice, Belonging:
-			gone = c.result.Narrowed && !slices.Contains(c.result.Choices, x)
-		case Person, Team, Location, Centre:
-			gone = c.q.offer != nil && !e.offers(c, e.known(c.q.Kind, x))
-		}
-	case []string:
-		gone = c.result.Narrowed && slices.ContainsFunc(x, func(key string) bool { return !slices.Contains(c.result.Choices, key) })
+	one, _ := p.answer.Text()
+	switch c.q.Kind {
+	case Choice, Belonging:
+		gone = c.result.Narrowed && !slices.Contains(c.result.Choices, one)
+	case Person, Team, Location, Centre:
+		gone = c.q.offer != nil && !e.offers(c, e.known(c.q.Kind, one))
+	case Choices:
+		several, _ := p.answer.Texts()
+		gone = c.result.Narrowed && slices.ContainsFunc(several, func(key string) bool { return !slices.Contains(c.result.Choices, key) })
 	}
 	if gone {
 		return c.q.bad("this choice is not offered, or no longer.")
@@ -467,11 +463,11 @@ func TeamChoice(t people.Team) rule.Record {
 // LocationChoice is a place as the rule that offers choices reads it.
 func LocationChoice(name string) rule.Record { return rule.Record{"name": rule.OfText(name)} }
 
-func (e *evaluation) readPicks(c *cell, raw any) parsed {
-	if raw == nil {
+func (e *evaluation) readPicks(c *cell, raw Answer) parsed {
+	if raw.None() {
 		return parsed{}
 	}
-	picks, ok := picksOf(raw)
+	picks, ok := raw.Picks()
 	if !ok {
 		return c.q.bad("a list of items with quantities is needed.")
 	}
@@ -505,7 +501,7 @@ func (e *evaluation) readPicks(c *cell, raw any) parsed {
 	if problem := c.q.counted(len(picks), "items"); problem != "" {
 		return parsed{problem: problem}
 	}
-	return parsed{rule.OfRecords("pick", records), picks, ""}
+	return parsed{value: rule.OfRecords("pick", records), answer: OfPicks(picks), picks: picks}
 }
 
 func pickRecord(p price.Pick) rule.Record {

@@ -231,7 +231,7 @@ func drawForm(t *rapid.T) ([]form.Question, form.Answers) {
 		}
 		questions = append(questions, q)
 		if v := rapid.SampledFrom([]string{"", "x", "y"}).Draw(t, "answer"); v != "" {
-			given[q.Key] = v
+			given[q.Key] = coretest.Answer(v)
 		}
 	}
 	return questions, given

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/price"
 )
@@ -80,15 +81,15 @@ func TestKinds(t *testing.T) {
 		result := f.Evaluate(answers(t, `{"`+c.key+`":`+c.answer+`}`), values(), facts)
 		for _, q := range result.Questions {
 			if q.Key != c.key {
-				assert.Nil(t, q.Value, "only %s is answered", c.key)
+				assert.True(t, q.Value.None(), "only %s is answered", c.key)
 				continue
 			}
 			switch c.want {
 			case absent:
-				assert.Nil(t, q.Value, "%s %s", c.key, c.answer)
+				assert.True(t, q.Value.None(), "%s %s", c.key, c.answer)
 				assert.Empty(t, q.Problems, "%s %s", c.key, c.answer)
 			case problem:
-				assert.Nil(t, q.Value, "%s %s", c.key, c.answer)
+				assert.True(t, q.Value.None(), "%s %s", c.key, c.answer)
 				if assert.Len(t, q.Problems, 1, "%s %s", c.key, c.answer) {
 					assert.Equal(t, "invalid", q.Problems[0].Code)
 					assert.Regexp(t, `^(Text|Short|Long|Number|Date|Yes or no|Choices?|Items|Coded|Stepped|Sum|Day|Soon|Moment|Two|Person|Team|Place|Thing|File|Table): .*\.$`, q.Problems[0].Sentence, "it names its question")
@@ -103,12 +104,12 @@ func TestKinds(t *testing.T) {
 
 func TestOnlyWhatIsAskedLeaves(t *testing.T) {
 	kept := every(t).Evaluate(answers(t, `{"text":" x ","number":"no","choices":["b","a"],"stranger":1,"items":[]}`), values(), facts).Kept()
-	assert.Equal(t, form.Answers{"text": "x", "choices": []string{"a", "b"}}, kept, "no hidden, empty or unknown ones")
+	assert.Equal(t, coretest.Answers(map[string]any{"text": "x", "choices": []string{"a", "b"}}), kept, "no hidden, empty or unknown ones")
 }
 
 func TestShowOfWhatIsNotThere(t *testing.T) {
 	f := every(t)
-	assert.Empty(t, f.Show("stranger", "x", form.Facts{Company: directory}, time.UTC))
-	assert.Empty(t, f.Show("text", nil, form.Facts{Company: directory}, time.UTC))
-	assert.Equal(t, "gone", f.Show("choice", "gone", form.Facts{Company: directory}, time.UTC), "what it was, when it is no longer offered")
+	assert.Empty(t, f.Show("stranger", coretest.Answer("x"), form.Facts{Company: directory}, time.UTC))
+	assert.Empty(t, f.Show("text", coretest.Answer(nil), form.Facts{Company: directory}, time.UTC))
+	assert.Equal(t, "gone", f.Show("choice", coretest.Answer("gone"), form.Facts{Company: directory}, time.UTC), "what it was, when it is no longer offered")
 }

@@ -1,7 +1,6 @@
 package form
 
 import (
-	"encoding/json"
 	"fmt"
 	"math"
 	"math/big"
@@ -35,19 +34,22 @@ type Upload struct {
 }
 
 // parsed is one answer as it was read: the value for rules and the same for
-// storing, both nil when absent, and a problem when there is something but it
+// storing, both none when absent, and a problem when there is something but it
 // is no good.
 type parsed struct {
 	value   rule.Value
-	plain   any
+	answer  Answer
 	problem string
+	picks   []price.Pick // of items
 }
+
+func good(value rule.Value, answer Answer) parsed { return parsed{value: value, answer: answer} }
 
 func (q *question) bad(what string) parsed { return parsed{problem: q.says(what)} }
 
-// parse reads an answer from JSON. Tables are read row by row elsewhere.
-func (q *question) parse(raw any, facts Facts) parsed {
-	if raw == nil {
+// parse reads an answer. Tables are read row by row elsewhere.
+func (q *question) parse(raw Answer, facts Facts) parsed {
+	if raw.None() {
 		return parsed{}
 	}
 	switch q.Kind {
@@ -56,8 +58,8 @@ func (q *question) parse(raw any, facts Facts) parsed {
 	case Number:
 		return q.parseNumber(raw)
 	case YesNo:
-		if b, ok := raw.(bool); ok {
-			return parsed{rule.OfYesNo(b), b, ""}
+		if yes, ok := raw.YesNo(); ok {
+			return good(rule.OfYesNo(yes), raw)
 		}
 		return q.bad("yes or no is needed.")
 	case Choices:
@@ -65,7 +67,7 @@ func (q *question) parse(raw any, facts Facts) parsed {
 	case File:
 		return q.parseFiles(raw, facts)
 	}
-	s, ok := raw.(string)
+	s, ok := raw.Text()
 	switch {
 	case !ok:
 		return q.bad("this is not an answer to the question.")
@@ -83,15 +85,15 @@ func (q *question) parse(raw any, facts Facts) parsed {
 		if _, known := q.labels[s]; !known {
 			return q.bad("this choice is not offered, or no longer.")
 		}
-		return parsed{rule.OfText(s), s, ""}
+		return good(rule.OfText(s), raw)
 	case Person, Team, Location, Centre, Belonging:
 		return q.parseKnown(s, facts)
 	}
 	return q.bad("this is not an answer to the question.")
 }
 
-func (q *question) parseText(raw any) parsed {
-	s, ok := raw.(string)
+func (q *question) parseText(raw Answer) parsed {
+	s, ok := raw.Text()
 	if !ok {
 		return q.bad("a text is needed.")
 	}
@@ -117,11 +119,11 @@ func (q *question) parseText(raw any) parsed {
 	case q.pattern != nil && !q.pattern.MatchString(s):
 		return q.bad("this does not have the form that is needed.")
 	}
-	return parsed{rule.OfText(s), s, ""}
+	return good(rule.OfText(s), OfText(s))
 }
 
-func (q *question) parseNumber(raw any) parsed {
-	f, ok := raw.(float64)
+func (q *question) parseNumber(raw Answer) parsed {
+	f, ok := raw.Number()
 	if !ok || math.IsNaN(f) || math.Abs(f) > maxNumberWidth {
 		return q.bad("a number is needed.")
 	}
@@ -141,7 +143,7 @@ func (q *question) parseNumber(raw any) parsed {
 			return q.bad(fmt.Sprintf("it goes in steps of %s.", q.Step))
 		}
 	}
-	return parsed{rule.OfNumber(f), f, ""}
+	return good(rule.OfNumber(f), raw)
 }
 
 func (q *question) parseMoney(s string) parsed {
@@ -155,7 +157,7 @@ func (q *question) parseMoney(s string) parsed {
 	case b.hasMost && a.Minor() > b.most.Minor():
 		return q.bad(b.most.String() + " is the most.")
 	}
-	return parsed{rule.OfMoney(a), a.Decimal(), ""}
+	return good(rule.OfMoney(a), OfText(a.Decimal()))
 }
 
 func (q *question) parseDate(s string) parsed {
@@ -163,7 +165,7 @@ func (q *question) parseDate(s string) parsed {
 	if err != nil {
 		return q.bad(err.Error() + ".")
 	}
-	return parsed{rule.OfDate(d), s, ""}
+	return good(rule.OfDate(d), OfText(s))
 }
 
 // beyond says what is wrong with a date outside the limits, as they are today.
@@ -188,11 +190,11 @@ func (q *question) parseDateTime(s string) parsed {
 		return q.bad("a date and a time are needed.")
 	}
 	t = t.UTC().Truncate(time.Second)
-	return parsed{rule.OfInstant(t), t.Format(time.RFC3339), ""}
+	return good(rule.OfInstant(t), OfText(t.Format(time.RFC3339)))
 }
 
-func (q *question) parseChoices(raw any) parsed {
-	list, ok := texts(raw)
+func (q *question) parseChoices(raw Answer) parsed {
+	list, ok := raw.Texts()
 	if !ok {
 		return q.bad("a list of choices is needed.")
 	}
@@ -215,7 +217,7 @@ func (q *question) parseChoices(raw any) parsed {
 	if problem := q.counted(len(kept), "choices"); problem != "" {
 		return parsed{problem: problem}
 	}
-	return parsed{rule.OfTexts(kept), kept, ""}
+	return good(rule.OfTexts(kept), OfTexts(kept))
 }
 
 // counted says what is wrong with so many of something.
@@ -229,20 +231,6 @@ func (q *question) counted(n int, what string) string {
 	return ""
 }
 
-// texts reads a list of texts, from JSON or from Go.
-func texts(raw any) ([]string, bool) {
-	if list, ok := raw.([]string); ok {
-		return list, true
-	}
-	list, ok := raw.([]any)
-	out := make([]string, len(list))
-	for i, element := range list {
-		s, isText := element.(string)
-		out[i], ok = s, ok && isText
-	}
-	return out, ok
-}
-
 // parseKnown reads a person by login, a team or a cost centre by key, a location
 // by name or a belonging by ID.
 func (q *question) parseKnown(s string, facts Facts) parsed {
@@ -252,7 +240,7 @@ func (q *question) parseKnown(s string, facts Facts) parsed {
 		if !ok || (p.Away && !facts.Kept) {
 			return q.bad("there is no such person, or no longer.")
 		}
-		return parsed{rule.OfRecord("person", rule.OfPerson(p, facts.Company.Managers(p.ID))), s, ""}
+		return good(rule.OfRecord("person", rule.OfPerson(p, facts.Company.Managers(p.ID))), OfText(s))
 	case Team:
 		if _, ok := facts.Company.Team(s); !ok {
 			return q.bad("there is no such team, or no longer.")
@@ -268,12 +256,12 @@ func (q *question) parseKnown(s string, facts Facts) parsed {
 	case Belonging:
 		for _, b := range facts.Belongings {
 			if b.ID == s {
-				return parsed{rule.OfRecord("belonging", belongingRecord(b)), s, ""}
+				return good(rule.OfRecord("belonging", belongingRecord(b)), OfText(s))
 			}
 		}
 		return q.bad("this is not something the person has, or no longer.")
 	}
-	return parsed{rule.OfText(s), s, ""}
+	return good(rule.OfText(s), OfText(s))
 }
 
 func belongingRecord(b people.Belonging) rule.Record {
@@ -284,8 +272,8 @@ func belongingRecord(b people.Belonging) rule.Record {
 	return record
 }
 
-func (q *question) parseFiles(raw any, facts Facts) parsed {
-	uploads, ok := uploadsOf(raw)
+func (q *question) parseFiles(raw Answer, facts Facts) parsed {
+	uploads, ok := raw.Files()
 	if !ok {
 		return q.bad("a list of files is needed.")
 	}
@@ -314,35 +302,7 @@ func (q *question) parseFiles(raw any, facts Facts) parsed {
 	if problem := q.counted(len(uploads), "files"); problem != "" {
 		return parsed{problem: problem}
 	}
-	return parsed{rule.OfRecords("file", records), uploads, ""}
-}
-
-// uploadsOf reads files, from JSON or from Go.
-func uploadsOf(raw any) ([]Upload, bool) {
-	if uploads, ok := raw.([]Upload); ok {
-		return slices.Clone(uploads), true
-	}
-	return decoded[[]Upload](raw)
-}
-
-// picksOf reads picks, from JSON or from Go.
-func picksOf(raw any) ([]price.Pick, bool) {
-	if picks, ok := raw.([]price.Pick); ok {
-		return slices.Clone(picks), true
-	}
-	return decoded[[]price.Pick](raw)
-}
-
-// decoded reads a list that came as JSON into its type.
-func decoded[T any](raw any) (out T, ok bool) {
-	if _, isList := raw.([]any); !isList {
-		return out, false
-	}
-	data, err := json.Marshal(raw)
-	if err != nil {
-		return out, false
-	}
-	return out, json.Unmarshal(data, &out) == nil
+	return good(rule.OfRecords("file", records), OfFiles(uploads))
 }
 
 // says puts the label of the question before what is wrong with its answer.

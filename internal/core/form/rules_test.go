@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/price"
@@ -26,7 +27,7 @@ func state(t *testing.T, r form.Result) string {
 			out = append(out, text+"-")
 			continue
 		}
-		if q.Value != nil {
+		if !q.Value.None() {
 			data, err := json.Marshal(q.Value)
 			require.NoError(t, err)
 			text += "=" + string(data)
@@ -346,7 +347,7 @@ func TestFilesAreWhatTheyAreKnownToBe(t *testing.T) {
 		return form.Upload{ID: id, Name: "deck.png", Type: "image/png", Size: 5}, id == "u1"
 	}
 	r := f.Evaluate(answers(t, `{"a":[{"id":"u1","name":"virus.exe","type":"text/plain","size":1}]}`), values(), known)
-	assert.Equal(t, `a=[{"id":"u1","name":"deck.png","type":"image/png","size":5}]`, state(t, r), "what was said of it does not count")
+	assert.Equal(t, `a=[{"id":"u1","name":"deck.png","size":5,"type":"image/png"}]`, state(t, r), "what was said of it does not count")
 	assert.Equal(t, `a?invalid`, state(t, f.Evaluate(answers(t, `{"a":[{"id":"u2"}]}`), values(), known)))
 }
 
@@ -357,7 +358,7 @@ func TestSentStays(t *testing.T) {
 		ask("a", form.Person, offer("false")), ask("b", form.Choices), ask("c", form.Computed, gives(form.Number, "2")),
 		ask("t", form.Table, columns(ask("n", form.Number))), ask("p", form.Location),
 	}, price.List{Currency: "EUR"})
-	sent := f.Sent(form.Answers{"a": "gone", "c": 2.0, "t": []any{map[string]any{"n": 4.0}}, "p": "Old Pier"}, price.Price{}, values(), facts)
+	sent := f.Sent(coretest.Answers(map[string]any{"a": "gone", "c": 2.0, "t": []any{map[string]any{"n": 4.0}}, "p": "Old Pier"}), price.Price{}, values(), facts)
 	env, err := ruleEnv([]form.Question{ask("a", form.Person), ask("b", form.Choices), ask("c", form.Computed, gives(form.Number, "2")), ask("t", form.Table, columns(ask("n", form.Number))), ask("p", form.Location)})
 	require.NoError(t, err)
 	for source, want := range map[string]bool{
@@ -388,7 +389,7 @@ func TestRulesThatTakeTooLong(t *testing.T) {
 	f, findings := compile(t, questions, price.List{})
 	require.Empty(t, findings)
 	began := time.Now()
-	result := f.Evaluate(form.Answers{"list": keys}, values(), facts)
+	result := f.Evaluate(coretest.Answers(map[string]any{"list": keys}), values(), facts)
 	assert.False(t, result.Complete)
 	last := result.Questions[len(questions)-1]
 	require.NotEmpty(t, last.Problems)

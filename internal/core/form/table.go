@@ -2,7 +2,6 @@ package form
 
 import (
 	"fmt"
-	"strings"
 
 	"heptad/internal/core/rule"
 )
@@ -15,7 +14,7 @@ func (e *evaluation) table(c *cell, r *QuestionResult) {
 	if !c.shown() {
 		return
 	}
-	rows, ok := rowsOf(c.raw)
+	rows, ok := c.raw.Rows()
 	switch {
 	case c.result.Locked:
 		rows = nil
@@ -26,7 +25,7 @@ func (e *evaluation) table(c *cell, r *QuestionResult) {
 		c.problem("invalid", c.q.says(fmt.Sprintf("at most %d rows; there are %d.", MaxRows, len(rows))))
 		return
 	}
-	kept := []map[string]any{}
+	kept := []Answers{}
 	records := make([]rule.Record, len(rows))
 	for n, raw := range rows {
 		records[n] = rule.Record{}
@@ -36,7 +35,7 @@ func (e *evaluation) table(c *cell, r *QuestionResult) {
 	}
 	c.into[c.q.Key] = rule.OfRecords(rowName(c.q.Key), records)
 	if len(kept) > 0 {
-		c.result.Value = kept
+		c.result.Value = OfRows(kept)
 		if problem := c.q.counted(len(kept), "rows"); problem != "" {
 			c.problem("invalid", problem)
 		}
@@ -46,9 +45,9 @@ func (e *evaluation) table(c *cell, r *QuestionResult) {
 }
 
 // row works out one row, in the order its columns need.
-func (e *evaluation) row(c *cell, record rule.Record, raw map[string]any, number int) ([]FieldResult, map[string]any) {
+func (e *evaluation) row(c *cell, record rule.Record, raw Answers, number int) ([]FieldResult, Answers) {
 	cells := make([]FieldResult, len(c.q.columns))
-	plain := map[string]any{}
+	plain := Answers{}
 	values := c.values.With("row", record)
 	for _, j := range c.q.order {
 		column := &c.q.columns[j]
@@ -56,7 +55,7 @@ func (e *evaluation) row(c *cell, record rule.Record, raw map[string]any, number
 		inner := cell{q: column, values: values, into: record, raw: answer, touched: touched}
 		e.field(&inner)
 		cells[j] = inner.result
-		if inner.result.Value != nil {
+		if !inner.result.Value.None() {
 			plain[column.Key] = inner.result.Value
 		}
 		for _, p := range inner.problems {
@@ -76,52 +75,7 @@ func (e *evaluation) checkTable(c *cell, records []rule.Record) {
 			}
 		}
 	}
-	if c.result.Value != nil {
+	if !c.result.Value.None() {
 		c.problems = append(c.problems, failing(c.q, c.values, 0)...)
 	}
-}
-
-// Rows are those of the answer to a table, however it came: from JSON or just
-// worked out.
-func (a Answers) Rows(table string) []map[string]any {
-	rows, _ := rowsOf(a[table])
-	return rows
-}
-
-// Texts are the texts in an answer: the one of a question, the keys of several
-// choices, or those in the column of a table, given as table.column.
-func (a Answers) Texts(key string) []string {
-	if table, column, inTable := strings.Cut(key, "."); inTable {
-		var all []string
-		for _, row := range a.Rows(table) {
-			all = append(all, Answers(row).Texts(column)...)
-		}
-		return all
-	}
-	if one, ok := a[key].(string); ok {
-		return []string{one}
-	}
-	list, _ := texts(a[key])
-	return list
-}
-
-// rowsOf reads the rows of a table, from JSON or from Go; nothing is no rows.
-func rowsOf(raw any) ([]map[string]any, bool) {
-	switch list := raw.(type) {
-	case nil:
-		return nil, true
-	case []map[string]any:
-		return list, true
-	case []any:
-		rows := make([]map[string]any, len(list))
-		for i, element := range list {
-			row, ok := element.(map[string]any)
-			if !ok {
-				return nil, false
-			}
-			rows[i] = row
-		}
-		return rows, true
-	}
-	return nil, false
 }

@@ -144,13 +144,13 @@ func (f *Form) Question(key string) (Question, bool) {
 
 // PicksMore tells whether an answer to an item question holds anything that
 // another does not.
-func (f *Form) PicksMore(key string, before, after any) bool {
+func (f *Form) PicksMore(key string, before, after Answer) bool {
 	q, ok := f.Question(key)
 	if !ok || q.Kind != Items {
 		return false
 	}
-	old, _ := picksOf(before)
-	next, _ := picksOf(after)
+	old, _ := before.Picks()
+	next, _ := after.Picks()
 	return f.catalog.More(old, next)
 }
 
@@ -188,7 +188,7 @@ func (f *Form) Words(source string) string { return f.inWords(source, nil) }
 
 // Show gives an answer in words, with the labels of choices and items and the
 // names of people and belongings. Instants are in the given zone.
-func (f *Form) Show(key string, answer any, facts Facts, zone *time.Location) string {
+func (f *Form) Show(key string, answer Answer, facts Facts, zone *time.Location) string {
 	i, ok := f.index[key]
 	if !ok {
 		return ""
@@ -196,32 +196,28 @@ func (f *Form) Show(key string, answer any, facts Facts, zone *time.Location) st
 	return f.show(&f.questions[i], answer, facts, zone)
 }
 
-func (f *Form) show(q *question, answer any, facts Facts, zone *time.Location) string {
+func (f *Form) show(q *question, answer Answer, facts Facts, zone *time.Location) string {
 	switch q.Kind {
 	case Table:
 		return f.showRows(q, answer, facts, zone)
 	case Items:
-		picks, _ := picksOf(answer)
+		picks, _ := answer.Picks()
 		return each(picks, f.catalog.Words)
 	case File:
-		uploads, _ := uploadsOf(answer)
+		uploads, _ := answer.Files()
 		return each(uploads, func(u Upload) string { return u.Name })
 	case Choices:
-		list, _ := texts(answer)
+		list, _ := answer.Texts()
 		return each(list, q.label)
 	}
-	switch x := answer.(type) {
-	case bool:
-		if x {
-			return "Yes"
-		}
-		return "No"
-	case float64:
-		return strconv.FormatFloat(x, 'f', -1, 64)
-	case string:
-		return f.showText(q, x, facts, zone)
+	if yes, ok := answer.YesNo(); ok {
+		return map[bool]string{true: "Yes", false: "No"}[yes]
 	}
-	return ""
+	if n, ok := answer.Number(); ok {
+		return strconv.FormatFloat(n, 'f', -1, 64)
+	}
+	text, _ := answer.Text()
+	return f.showText(q, text, facts, zone)
 }
 
 func (f *Form) showText(q *question, x string, facts Facts, zone *time.Location) string {
@@ -270,13 +266,13 @@ func (q *question) label(key string) string {
 
 // Rows gives the answer to a table in words: the headings of the columns that have
 // an answer, and the cells of each row; nothing for other kinds.
-func (f *Form) Rows(key string, answer any, facts Facts, zone *time.Location) (headings []string, cells [][]string) {
+func (f *Form) Rows(key string, answer Answer, facts Facts, zone *time.Location) (headings []string, cells [][]string) {
 	i, ok := f.index[key]
 	if !ok || f.questions[i].Kind != Table {
 		return nil, nil
 	}
 	q := &f.questions[i]
-	rows, _ := rowsOf(answer)
+	rows, _ := answer.Rows()
 	cells = make([][]string, len(rows))
 	for i := range q.columns {
 		column := &q.columns[i]
@@ -296,8 +292,8 @@ func (f *Form) Rows(key string, answer any, facts Facts, zone *time.Location) (h
 }
 
 // showRows gives a row a line: "Number 12, Valid until 2027-04-01".
-func (f *Form) showRows(q *question, answer any, facts Facts, zone *time.Location) string {
-	rows, _ := rowsOf(answer)
+func (f *Form) showRows(q *question, answer Answer, facts Facts, zone *time.Location) string {
+	rows, _ := answer.Rows()
 	lines := make([]string, len(rows))
 	for n, row := range rows {
 		var cells []string
@@ -322,7 +318,7 @@ type Line struct {
 
 // Lines lists the things of an answer; none of a question that asks for no
 // list.
-func (f *Form) Lines(key string, answer any, facts Facts, zone *time.Location) []Line {
+func (f *Form) Lines(key string, answer Answer, facts Facts, zone *time.Location) []Line {
 	i, ok := f.index[key]
 	if !ok {
 		return nil
@@ -330,7 +326,7 @@ func (f *Form) Lines(key string, answer any, facts Facts, zone *time.Location) [
 	q, lines := &f.questions[i], []Line{}
 	switch q.Kind {
 	case Items:
-		picks, _ := picksOf(answer)
+		picks, _ := answer.Picks()
 		for _, p := range picks {
 			name := p.Item
 			if item, ok := f.catalog.Item(p.Item); ok {
@@ -339,7 +335,7 @@ func (f *Form) Lines(key string, answer any, facts Facts, zone *time.Location) [
 			lines = append(lines, Line{p.Item, name, p.Quantity})
 		}
 	case Table:
-		rows, _ := rowsOf(answer)
+		rows, _ := answer.Rows()
 		for n, row := range rows {
 			name := fmt.Sprintf("row %d", n+1)
 			for i := range q.columns {
@@ -351,7 +347,7 @@ func (f *Form) Lines(key string, answer any, facts Facts, zone *time.Location) [
 			lines = append(lines, Line{Name: name})
 		}
 	case Choices:
-		list, _ := texts(answer)
+		list, _ := answer.Texts()
 		for _, key := range list {
 			lines = append(lines, Line{Key: key, Name: q.label(key)})
 		}
@@ -361,13 +357,13 @@ func (f *Form) Lines(key string, answer any, facts Facts, zone *time.Location) [
 
 // FilesIn lists the files in the answer to a question, those in the rows of a
 // table too.
-func FilesIn(q Question, answer any) []Upload {
+func FilesIn(q Question, answer Answer) []Upload {
 	var all []Upload
 	switch q.Kind {
 	case File:
-		all, _ = uploadsOf(answer)
+		all, _ = answer.Files()
 	case Table:
-		rows, _ := rowsOf(answer)
+		rows, _ := answer.Rows()
 		for _, row := range rows {
 			for _, column := range q.Columns {
 				all = append(all, FilesIn(column, row[column.Key])...)
@@ -399,14 +395,14 @@ func (f *Form) Sent(answers Answers, paid price.Price, values rule.Values, facts
 	return values.With("answers", given).With("cost", costRecord(paid))
 }
 
-func (f *Form) sent(q *question, answer any, facts Facts) rule.Value {
+func (f *Form) sent(q *question, answer Answer, facts Facts) rule.Value {
 	switch q.Kind {
 	case Computed:
 		as := *q
 		as.Kind = q.Gives
 		return as.parse(answer, facts).value
 	case Items:
-		picks, _ := picksOf(answer)
+		picks, _ := answer.Picks()
 		if len(picks) == 0 {
 			return nil
 		}
@@ -416,7 +412,7 @@ func (f *Form) sent(q *question, answer any, facts Facts) rule.Value {
 		}
 		return rule.OfRecords("pick", records)
 	case Table:
-		rows, _ := rowsOf(answer)
+		rows, _ := answer.Rows()
 		records := make([]rule.Record, len(rows))
 		for n, row := range rows {
 			records[n] = rule.Record{}

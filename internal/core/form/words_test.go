@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
@@ -49,10 +50,10 @@ func TestFilesIn(t *testing.T) {
 	papers, _ := f.Question("papers")
 	upload := map[string]any{"id": "u1", "name": "a.pdf", "type": "application/pdf", "size": 3.0}
 	assert.Equal(t, []form.Upload{{ID: "u1", Name: "a.pdf", Type: "application/pdf", Size: 3}},
-		form.FilesIn(papers, []any{map[string]any{"scan": []any{upload}, "kind": "x"}, map[string]any{}}))
+		form.FilesIn(papers, coretest.Answer([]any{map[string]any{"scan": []any{upload}, "kind": "x"}, map[string]any{}})))
 	who, _ := f.Question("who")
-	assert.Empty(t, form.FilesIn(who, "ilse"))
-	assert.Empty(t, form.FilesIn(papers, "no rows"))
+	assert.Empty(t, form.FilesIn(who, coretest.Answer("ilse")))
+	assert.Empty(t, form.FilesIn(papers, coretest.Answer("no rows")))
 }
 
 // Who can be looked up for a question: those its rule offers.
@@ -98,12 +99,12 @@ func TestShowInWords(t *testing.T) {
 		"papers": {[]any{map[string]any{"kind": "x", "by": "kira", "scan": []any{map[string]any{"id": "u", "name": "a.pdf"}}}}, "SCAN a.pdf, KIND X, BY Kira Matsuda"},
 		"things": {[]any{map[string]any{"item": "card", "quantity": 2.0}}, "2 × Card"},
 	} {
-		assert.Equal(t, c.want, f.Show(key, c.answer, form.Facts{Company: directory}, lisbon), key)
+		assert.Equal(t, c.want, f.Show(key, coretest.Answer(c.answer), form.Facts{Company: directory}, lisbon), key)
 	}
-	headings, cells := f.Rows("papers", []any{map[string]any{"kind": "x", "by": "kira"}, map[string]any{"kind": "y"}}, form.Facts{Company: directory}, lisbon)
+	headings, cells := f.Rows("papers", coretest.Answer([]any{map[string]any{"kind": "x", "by": "kira"}, map[string]any{"kind": "y"}}), form.Facts{Company: directory}, lisbon)
 	assert.Equal(t, []string{"KIND", "BY"}, headings, "only columns with an answer")
 	assert.Equal(t, [][]string{{"X", "Kira Matsuda"}, {"Y", ""}}, cells)
-	headings, _ = f.Rows("who", "ilse", form.Facts{Company: directory}, lisbon)
+	headings, _ = f.Rows("who", coretest.Answer("ilse"), form.Facts{Company: directory}, lisbon)
 	assert.Empty(t, headings, "of tables only")
-	assert.Equal(t, "left long ago", f.Show("who", "left long ago", form.Facts{Company: directory}, lisbon), "whoever is not known any more")
+	assert.Equal(t, "left long ago", f.Show("who", coretest.Answer("left long ago"), form.Facts{Company: directory}, lisbon), "whoever is not known any more")
 }

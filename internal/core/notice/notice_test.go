@@ -9,7 +9,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/core/coretest"
-	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/notice"
 	"heptad/internal/core/offering"
@@ -57,9 +56,9 @@ func (n *told) do(actor string, c request.Command) string {
 }
 
 func send() request.Submit {
-	return request.Submit{Prefix: "QS", Number: 10432, Answers: form.Answers{
+	return request.Submit{Prefix: "QS", Number: 10432, Answers: coretest.Answers(map[string]any{
 		"port": "orm", "zones": []any{"fuel"}, "reason": "Bunkering", "start": "2027-03-20", "badge": []any{map[string]any{"item": "card", "quantity": 1.0}},
-	}}
+	})}
 }
 
 // One request from sending to the end: who hears of each step.

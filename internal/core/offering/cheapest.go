@@ -1,7 +1,6 @@
 package offering
 
 import (
-	"encoding/json"
 	"slices"
 
 	"heptad/internal/core/form"
@@ -24,10 +23,11 @@ func (c *Compiled) Cheapest(answers form.Answers, values rule.Values) (Cheaper, 
 	var out Cheaper
 	var picked, cheapest []price.Pick
 	for _, q := range c.Document.Questions {
-		if q.Kind != form.Items || answers[q.Key] == nil {
+		if q.Kind != form.Items || answers[q.Key].None() {
 			continue
 		}
-		for _, pick := range picksOf(answers[q.Key]) {
+		picks, _ := answers[q.Key].Picks()
+		for _, pick := range picks {
 			best := c.cheapest(pick, q, values)
 			picked, cheapest = append(picked, pick), append(cheapest, best)
 			if best.Item != pick.Item {
@@ -71,16 +71,4 @@ func (c *Compiled) cost(pick price.Pick, values rule.Values) int64 {
 		return -1
 	}
 	return p.FirstYear.Minor()
-}
-
-func picksOf(answer any) []price.Pick {
-	var picks []price.Pick
-	data, err := json.Marshal(answer)
-	if err == nil {
-		err = json.Unmarshal(data, &picks)
-	}
-	if err != nil {
-		return nil
-	}
-	return picks
 }

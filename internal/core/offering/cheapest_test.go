@@ -64,9 +64,9 @@ func TestCheapest(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			answers := form.Answers{}
 			if c2.picks != nil {
-				answers["pick"] = c2.picks
+				answers["pick"] = coretest.Answer(c2.picks)
 				if c2.picks[0].(map[string]any)["item"] == "red" {
-					answers = form.Answers{"one": c2.picks}
+					answers = coretest.Answers(map[string]any{"one": c2.picks})
 				}
 			}
 			result := c.Form.Evaluate(answers, c.Values(parties, time.Date(2027, 3, 1, 9, 0, 0, 0, time.UTC)), parties.Facts())

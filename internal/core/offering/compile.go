@@ -436,7 +436,7 @@ func (c *Compiled) MayAsk(p Parties) (bool, string) {
 // Show gives the label of an answer for placeholders in texts for people.
 func (c *Compiled) Show(answers form.Answers, facts form.Facts) plan.Show {
 	return func(root, field string) (string, bool) {
-		if root != "answers" || answers[field] == nil {
+		if root != "answers" || answers[field].None() {
 			return "", false
 		}
 		return c.Form.Show(field, answers[field], facts, c.Promise.Zone()), true

@@ -209,7 +209,7 @@ func Breaks(old, next *Compiled, drafts []form.Answers) finding.List {
 		at := "/questions"
 		now, ok := next.Form.Question(q.Key)
 		for _, answers := range drafts {
-			if answers[q.Key] == nil {
+			if answers[q.Key].None() {
 				continue
 			}
 			held++
@@ -239,7 +239,7 @@ func draftsHold(n int) string {
 }
 
 // offeredStill tells whether what was chosen can still be chosen.
-func offeredStill(q form.Question, answer any) bool {
+func offeredStill(q form.Question, answer form.Answer) bool {
 	offered := map[string]bool{}
 	for _, o := range q.Choices {
 		offered[o.Key] = true

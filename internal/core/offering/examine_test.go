@@ -137,7 +137,7 @@ func TestWithoutACompany(t *testing.T) {
 // Answers that people hold in drafts, against what a new version does to them.
 func TestBreaks(t *testing.T) {
 	company := coretest.Company()
-	drafts := []form.Answers{{"port": "orm", "zones": []any{"fuel"}}, {"port": "maravel"}, {}}
+	drafts := []form.Answers{coretest.Answers(map[string]any{"port": "orm", "zones": []any{"fuel"}}), coretest.Answers(map[string]any{"port": "maravel"}), {}}
 	for name, c := range map[string]struct {
 		change func(*offering.Document)
 		want   string

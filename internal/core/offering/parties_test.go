@@ -8,7 +8,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/core/coretest"
-	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/rule"
@@ -78,7 +77,7 @@ func TestMayAskOfTheParties(t *testing.T) {
 // The title of a request: placeholders with the words of the form, and the
 // name where nothing comes out.
 func TestTitle(t *testing.T) {
-	answers := form.Answers{"port": "orm"}
+	answers := coretest.Answers(map[string]any{"port": "orm"})
 	for title, want := range map[string]string{
 		"":                              "Quay access badge",
 		"   ":                           "Quay access badge",

@@ -38,7 +38,7 @@ func (t *turn) apart(task *Task, outputs map[string]string) (open map[string]str
 		if text, there := open[o.Key]; o.Secret && there {
 			delete(open, o.Key)
 			secrets = append(secrets, o.Key)
-			t.seal(Sealing{Task: task.Key, Key: o.Key, Value: text, For: whom})
+			t.seal(Sealing{Task: task.Key, Key: o.Key, Value: form.OfText(text), For: whom})
 		}
 	}
 	return open, secrets

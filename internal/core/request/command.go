@@ -257,10 +257,10 @@ type Effect struct {
 // Sealing is a value that is to be kept apart, encrypted, and stands in no event
 // (rules.md 9).
 type Sealing struct {
-	Task  string // key, of an output; empty for an answer
-	Key   string // of the question or the output
-	Value any    // of an answer as it travels in JSON, of an output a text; nil takes away what is there
-	For   string // ID of the person whom a secret output is for; empty for an answer
+	Task  string      // key, of an output; empty for an answer
+	Key   string      // of the question or the output
+	Value form.Answer // of an output a text; none takes away what is there
+	For   string      // ID of the person whom a secret output is for; empty for an answer
 }
 
 // EffectKind says what an effect is.

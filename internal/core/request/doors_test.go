@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
@@ -146,8 +147,8 @@ func TestWhatIsKeptApart(t *testing.T) {
 	}
 	r := start(t, secret)
 	answers := full()
-	answers["cause"] = "a fall from the mast"
-	sealed := map[string]any{}
+	answers["cause"] = form.OfText("a fall from the mast")
+	sealed := map[string]string{}
 	do := func(who string, c request.Command) {
 		t.Helper()
 		r.facts.Actor = who
@@ -159,7 +160,7 @@ func TestWhatIsKeptApart(t *testing.T) {
 		r.events = append(r.events, events...)
 		for _, e := range effects {
 			if e.Kind == request.Seal {
-				sealed[e.Seals.Task+"/"+e.Seals.Key+"/"+e.Seals.For] = e.Seals.Value
+				sealed[e.Seals.Task+"/"+e.Seals.Key+"/"+e.Seals.For], _ = e.Seals.Value.Text()
 			}
 		}
 	}
@@ -169,7 +170,7 @@ func TestWhatIsKeptApart(t *testing.T) {
 	err := r.do("p-kira", request.Complete{Task: "check", Outputs: map[string]string{"weight": "2"}})
 	assert.ErrorContains(t, err, "Code", "a secret that is wanted must be given")
 	do("p-kira", request.Complete{Task: "check", Outputs: map[string]string{"weight": "2", "pin": "4711-ZX"}})
-	assert.Equal(t, map[string]any{"/cause/": "a fall from the mast", "check/pin/p-ilse": "4711-ZX"}, sealed)
+	assert.Equal(t, map[string]string{"/cause/": "a fall from the mast", "check/pin/p-ilse": "4711-ZX"}, sealed)
 	assert.Equal(t, []string{"cause"}, r.state.Private)
 	check, _ := r.state.Task("check")
 	assert.Equal(t, []string{"pin"}, check.Secrets)
@@ -190,9 +191,9 @@ func TestPrivateAnswersOfAReturnedRequest(t *testing.T) {
 		d.Questions = append(d.Questions, form.Question{Key: "cause", Kind: form.Text, Label: "Cause", Readers: form.Private, Require: "true"})
 	})
 	answers := full()
-	answers["cause"] = "a fall"
+	answers["cause"] = coretest.Answer("a fall")
 	r.must("p-ilse", begin(), request.Submit{Answers: answers, Prefix: "QS", Number: 10432}).must("p-tomas", request.AskBack{Rung: "manager", Text: "Why?"})
-	r.facts.Private = form.Answers{"cause": "a fall"}
+	r.facts.Private = coretest.Answers(map[string]any{"cause": "a fall"})
 	r.must("p-ilse", request.Resubmit{Reply: "So."})
 	assert.Equal(t, []string{"cause"}, r.state.Private, "it is still there")
 	b := r.events[len(r.events)-2].Body
@@ -208,7 +209,7 @@ func TestAClockThatRanAheadHoldsNothingUp(t *testing.T) {
 	now := r.facts.Now
 	r.facts.Now = now.AddDate(10, 0, 0)
 	answers := full()
-	answers["start"] = "2037-03-20"
+	answers["start"] = coretest.Answer("2037-03-20")
 	r.must("p-ilse", begin(), request.Submit{Answers: answers, Prefix: "QS", Number: 10432})
 	ahead := r.state.At
 	r.facts.Now = now

@@ -339,7 +339,7 @@ func named(answers form.Answers, all []people.Belonging) []people.Belonging {
 	var out []people.Belonging
 	for _, b := range all {
 		for _, answer := range answers {
-			if answer == b.ID {
+			if id, _ := answer.Text(); id == b.ID {
 				out = append(out, b)
 				break
 			}

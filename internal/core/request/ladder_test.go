@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
@@ -201,7 +202,7 @@ func (c *climbing) say(step string) {
 			case "":
 				reply = "Because."
 			case "split":
-				c.answers["split"] = split(value)
+				c.answers["split"] = coretest.Answer(split(value))
 			default:
 				answer(c.answers, key, value)
 			}
@@ -237,9 +238,9 @@ func answer(answers form.Answers, key, value string) {
 	case key == "months":
 		var months float64
 		_, _ = fmt.Sscanf(value, "%g", &months) // the test says a number
-		answers[key] = months
+		answers[key] = coretest.Answer(months)
 	case value != "":
-		answers[key] = value
+		answers[key] = coretest.Answer(value)
 	default:
 		var picks []any
 		for pick := range strings.SplitSeq(key, "+") {
@@ -249,7 +250,7 @@ func answer(answers form.Answers, key, value string) {
 			item, size, _ := strings.Cut(item, "/")
 			picks = append(picks, map[string]any{"item": item, "quantity": quantity, "options": map[string]any{"size": size}})
 		}
-		answers["pick"] = picks
+		answers["pick"] = coretest.Answer(picks)
 	}
 }
 
@@ -503,7 +504,7 @@ func TestLadders(t *testing.T) {
 			for word := range strings.FieldsSeq(c.sent) {
 				switch key, value, _ := strings.Cut(word, ":"); {
 				case key == "split":
-					answers["split"] = split(value)
+					answers["split"] = coretest.Answer(split(value))
 				case word == "for:new":
 					whom.Newcomer = &people.Newcomer{Name: "Nia New"}
 				case key == "for":
@@ -546,7 +547,7 @@ func TestLaddersHold(t *testing.T) {
 		}
 		everybody := []string{"ann", "bo", "cy", "dee", "eli", "fay", "gus", "hal", "ivy", "kim", "lou", "own", "hana", "stan", "sue"}
 		whom := offering.Beneficiary{Person: rapid.SampledFrom([]string{"ann", "eli", "bo"}).Draw(t, "whom")}
-		c := climb(t, ladderOffering(rungs...), nil, form.Answers{"mate": "sue"}, whom)
+		c := climb(t, ladderOffering(rungs...), nil, coretest.Answers(map[string]any{"mate": "sue"}), whom)
 		for range rapid.IntRange(0, 25).Draw(t, "steps") {
 			who := rapid.SampledFrom(everybody).Draw(t, "who")
 			key := rapid.SampledFrom([]string{"r1", "r2", "r3", "r4"}).Draw(t, "rung")
@@ -559,7 +560,7 @@ func TestLaddersHold(t *testing.T) {
 			case 1:
 				_ = c.do(who, request.AskBack{Rung: key, Text: "Why?"})
 			case 2:
-				_ = c.do("ann", request.Resubmit{Answers: form.Answers{"mate": "sue", "note": who}, Reply: "So."})
+				_ = c.do("ann", request.Resubmit{Answers: coretest.Answers(map[string]any{"mate": "sue", "note": who}), Reply: "So."})
 			case 3:
 				_ = c.do(who, request.PassOn{Rung: key, To: rapid.SampledFrom(everybody).Draw(t, "to"), Reason: "You."})
 			case 4:

@@ -70,10 +70,10 @@ func (r *run) allowed(person, task string) []string {
 }
 
 func full() form.Answers {
-	return form.Answers{
+	return coretest.Answers(map[string]any{
 		"port": "orm", "zones": []any{"fuel"}, "reason": "Bunkering", "start": "2027-03-20",
 		"badge": []any{map[string]any{"item": "card", "quantity": 1.0}},
-	}
+	})
 }
 
 func submit() request.Submit {
@@ -281,7 +281,7 @@ func TestIncompleteNamesEveryPlace(t *testing.T) {
 	r := start(t).must("p-ilse", begin())
 	c := submit()
 	delete(c.Answers, "reason")
-	c.Answers["start"] = "2027-03-11"
+	c.Answers["start"] = coretest.Answer("2027-03-11")
 	refusal, _ := request.AsRefusal(r.do("p-ilse", c))
 	require.Len(t, refusal.Details, 2)
 	assert.Equal(t, "/answers/reason", refusal.Details[0].Place)

@@ -1,8 +1,6 @@
 package request
 
 import (
-	"encoding/json"
-	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -114,37 +112,6 @@ func (t *turn) promisedAgain(values rule.Values) *promise.Promised {
 	return next
 }
 
-// changes lists the keys of the questions whose answers differ, in order.
-func changes(old, next form.Answers) []string {
-	var keys []string
-	for key, value := range next {
-		if plain(old[key]) != plain(value) {
-			keys = append(keys, key)
-		}
-	}
-	for key := range old {
-		if _, still := next[key]; !still {
-			keys = append(keys, key)
-		}
-	}
-	slices.Sort(keys)
-	return keys
-}
-
-// plain is an answer as it is stored, so that what was read back compares with
-// what was just worked out.
-func plain(answer any) string {
-	data, err := json.Marshal(answer)
-	if err != nil {
-		return fmt.Sprint(answer)
-	}
-	var read any
-	if json.Unmarshal(data, &read) != nil {
-		return string(data)
-	}
-	return fmt.Sprint(read) // maps are printed in the order of their keys
-}
-
 // answered are the answers before and after a question back, as far as they say
 // what is asked again.
 type answered struct {
@@ -158,7 +125,7 @@ type answered struct {
 // price does, and the table that shares the price only through the shares.
 func (t *turn) compared(before, after form.Answers, next price.Price, facts ladder.Facts) answered {
 	o := t.facts.Offering
-	a := answered{changed: changes(before, after), price: next, facts: facts}
+	a := answered{changed: before.Changed(after), price: next, facts: facts}
 	for _, key := range a.changed {
 		if o.Form.PicksMore(key, before[key], after[key]) {
 			a.more = append(a.more, key)

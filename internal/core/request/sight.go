@@ -89,7 +89,7 @@ func (s State) InWords(c *offering.Compiled, company *people.Directory, sight Si
 	for _, q := range c.Document.Questions {
 		value, ok := s.Answers[q.Key]
 		private := slices.Contains(s.Private, q.Key)
-		if (!ok || value == nil) && !private {
+		if (!ok || value.None()) && !private {
 			continue
 		}
 		entry := Answered{Key: q.Key, Label: q.ForStaff()}

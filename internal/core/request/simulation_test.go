@@ -189,7 +189,7 @@ func (l *life) live() {
 	require.NoError(l.t, l.give("p-ilse", begin()))
 	sent := submit()
 	if l.random.IntN(2) == 0 {
-		sent.Answers["port"], sent.Answers["zones"] = "maravel", []any{"office", "fuel"}
+		sent.Answers["port"], sent.Answers["zones"] = coretest.Answer("maravel"), coretest.Answer([]any{"office", "fuel"})
 	}
 	require.NoError(l.t, l.give("p-ilse", sent))
 	for step := 0; l.state.Status != request.Closed; step++ {

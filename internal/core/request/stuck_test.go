@@ -87,7 +87,7 @@ func TestTheForecastOfWhatIsStuck(t *testing.T) {
 func TestALateReportUndoesNothing(t *testing.T) {
 	r := start(t, rescued, func(d *offering.Document) { d.Plan[0].Lines = "badge" })
 	answers := full()
-	answers["badge"] = []any{map[string]any{"item": "card", "quantity": 5.0}}
+	answers["badge"] = coretest.Answer([]any{map[string]any{"item": "card", "quantity": 5.0}})
 	r.must("p-ilse", begin(), request.Submit{Answers: answers, Prefix: "QS", Number: 10432}).must(request.Program, request.Succeed{Task: "write", Later: true},
 		request.Report{Task: "write", Step: "PO-7/3", Lines: map[int]int{0: 4}})
 	for step, code := range map[string]string{"PO-7/2": "overtaken", "PO-7/03": "seen or later", "PO-7/3": "seen"} {
@@ -166,7 +166,7 @@ func TestATaskForEachHasItsOwnLine(t *testing.T) {
 		d.Plan = []plan.Task{{Key: "make", Name: "Make", Kind: plan.Manual, Team: "keys", Each: "badge", Lines: "badge"}}
 	})
 	answers := full()
-	answers["badge"] = []any{map[string]any{"item": "card", "quantity": 3.0}, map[string]any{"item": "fob", "quantity": 2.0}}
+	answers["badge"] = coretest.Answer([]any{map[string]any{"item": "card", "quantity": 3.0}, map[string]any{"item": "fob", "quantity": 2.0}})
 	r.must("p-ilse", begin(), request.Submit{Answers: answers, Prefix: "QS", Number: 10432})
 	require.Len(t, r.state.Tasks, 2)
 	assert.Equal(t, []request.Line{{Name: "Card", Of: 3}}, r.state.Tasks[0].Lines)
@@ -187,7 +187,7 @@ func TestWhatComesOutIsReadAndLabelled(t *testing.T) {
 		}
 	})
 	answers := full()
-	answers["badge"] = []any{map[string]any{"item": "card", "quantity": 1.0}, map[string]any{"item": "fob", "quantity": 1.0}}
+	answers["badge"] = coretest.Answer([]any{map[string]any{"item": "card", "quantity": 1.0}, map[string]any{"item": "fob", "quantity": 1.0}})
 	r.must("p-ilse", begin(), request.Submit{Answers: answers, Prefix: "QS", Number: 10432}).must("p-kira", take("order.1"), take("order.2"))
 	for outputs, sentence := range map[[2]string]string{{"", ""}: "What it cost is needed.", {"12.345", ""}: "What it cost: write a sum such as 12.50.", {"12", "f-9"}: "Bill: add the file here first."} {
 		refusal, refused := request.AsRefusal(r.do("p-kira", request.Complete{Task: "order.1", Outputs: map[string]string{"cost": outputs[0], "bill": outputs[1]}}))
@@ -224,7 +224,7 @@ func TestPeopleInATableAreFoundAtSending(t *testing.T) {
 		d.Plan = []plan.Task{{Key: "ask", Name: "Ask all", Kind: plan.Manual, Team: "keys", People: &plan.People{Question: "rows.who", Enough: "all"}}}
 	}
 	answers := full()
-	answers["rows"] = []any{map[string]any{"who": "kira"}, map[string]any{"who": "caro"}}
+	answers["rows"] = coretest.Answer([]any{map[string]any{"who": "kira"}, map[string]any{"who": "caro"}})
 	r := start(t, rows).must("p-ilse", begin(), request.Submit{Answers: answers, Prefix: "QS", Number: 10432})
 	assert.Equal(t, []string{"p-kira", "p-caro"}, r.state.Rungs[0].Waiting())
 	yes := request.Decide{Rung: "named", Decision: request.Approve}

@@ -18,6 +18,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
@@ -167,9 +168,9 @@ func (o *Office) open(clock work.Clock, mails bool) {
 // Parking are whole answers to the parking offering; a covered place needs the
 // line manager's yes.
 func Parking(place string) form.Answers {
-	answers := form.Answers{"port": "maravel", "plate": "MV-01-QS", "place": []any{map[string]any{"item": place, "quantity": 1.0}}, "from": "2099-01-05"}
+	answers := coretest.Answers(map[string]any{"port": "maravel", "plate": "MV-01-QS", "place": []any{map[string]any{"item": place, "quantity": 1.0}}, "from": "2099-01-05"})
 	if place == "covered" {
-		answers["why"] = "I work at night."
+		answers["why"] = form.OfText("I work at night.")
 	}
 	return answers
 }
