@@ -7,13 +7,26 @@ NPM := npm --prefix web
 GO_FILES := $(shell git ls-files --cached --others --exclude-standard '*.go' '*.sql' '*.csv' '*.json' go.mod go.sum 2>/dev/null | grep -v '^web/' | grep -v '^docs/')
 PAGE_FILES := $(shell git ls-files --cached --others --exclude-standard 'web' 2>/dev/null | grep -v '^web/build/')
 
-.PHONY: demo test soak fuzz build page client bench shots fmt lint chromium
+.PHONY: demo dev test quick soak fuzz build page client bench shots fmt lint chromium
 
 demo: build ## Run Heptad with demo data
 	bin/heptad demo --addr $(ADDR) --data $(DATA)
 
+dev: page ## Run the demo and the page while they are written: both reload
+	ADDR=$(ADDR) DATA=$(DATA) scripts/dev
+
+CHANGED := $(shell git status --porcelain 2>/dev/null | sed 's/^...//; s/.* -> //')
+CHANGED_GO := $(filter-out internal/core/%,$(sort $(dir $(filter internal/%.go cmd/%.go,$(CHANGED)))))
+CHANGED_PAGE := $(patsubst web/%,%,$(wildcard $(filter web/src/%.ts web/src/%.svelte web/src/%.css,$(CHANGED))))
+
+quick: web/node_modules/.installed ## The core, and what has changed: for while one works
+	test -z "$$(gofmt -l cmd internal e2e web/embed.go)"
+	go vet ./...
+	go test -short ./internal/core/... $(addprefix ./,$(CHANGED_GO))
+	$(if $(CHANGED_PAGE),cd web && npx prettier --check $(CHANGED_PAGE) && npx eslint $(filter-out %.css,$(CHANGED_PAGE)) && npm run --silent check)
+
 test: build chromium ## Run all tests, the browser's too
-	go test ./... -timeout 20m
+	go test ./... -parallel 3 -timeout 25m
 
 soak: build chromium ## The kill test, the rough day and the random lives of requests, whole
 	HEPTAD_KILLS=100 go test ./e2e -run TestKilledAnywhere -count=1 -timeout 30m -v

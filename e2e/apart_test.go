@@ -43,6 +43,7 @@ func (s *server) publishSea() {
 // Each person of a request sees what is meant for them and no more: private
 // answers on asking, answers for staff, and words for chosen readers.
 func TestEachSeesWhatIsMeantForThem(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	s.publishSea()
 	b := s.openBrowser()

@@ -31,6 +31,7 @@ const (
 )
 
 func TestFilesOnAForm(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	b.signIn("Davi Sarmento")
@@ -63,6 +64,7 @@ func TestFilesOnAForm(t *testing.T) {
 // The price rises while somebody writes: they see it and confirm, and nothing
 // is charged in silence. Two quick presses send once.
 func TestTheSlipChangesWhileOneWrites(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	b.signIn("Davi Sarmento")
@@ -128,6 +130,7 @@ func TestAnAnswerShowsAtOnce(t *testing.T) {
 
 // Items from a CSV file: nothing half done, all of it undone by one step.
 func TestItemsFromAFile(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design/berth-side-parking/items")
@@ -162,6 +165,7 @@ func TestItemsFromAFile(t *testing.T) {
 // A rule with a group one level deep is built from words, reads as CEL, and
 // opens as a sentence again.
 func TestARuleOfGroups(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design/berth-side-parking/questions")

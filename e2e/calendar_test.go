@@ -16,6 +16,7 @@ const towerQuay = `{"format":"heptad/calendar/1","zone":"Europe/Lisbon",
 // Worked by hand: 26 March 2027 is a Friday, and clocks go forward on the
 // 28th.
 func TestCalendarCommand(t *testing.T) {
+	t.Parallel()
 	file := write(t, "calendar.json", towerQuay)
 	for _, c := range []struct {
 		args string
@@ -52,6 +53,7 @@ func TestCalendarCommand(t *testing.T) {
 
 // Every line gets one line of answer, and a wrong one does not stop the rest.
 func TestCalendarCommandByLines(t *testing.T) {
+	t.Parallel()
 	file := write(t, "calendar.json", towerQuay)
 	lines := func(in string, args ...string) (string, int) {
 		run := exec.Command(program, append([]string{"calendar"}, append(args, "--calendar", file, "--from", "-")...)...)
@@ -76,6 +78,7 @@ func TestCalendarCommandByLines(t *testing.T) {
 
 // The company's holidays brought into a calendar and out again are the same.
 func TestCalendarCommandHolidays(t *testing.T) {
+	t.Parallel()
 	bare, holidays := "../internal/demo/calendars/maravel.json", "../internal/demo/company/holidays.ics"
 	out, code := command(t, "calendar", "import", "--calendar", bare, holidays)
 	require.Zero(t, code, out)

@@ -42,6 +42,7 @@ func write(t *testing.T, name, text string) string {
 }
 
 func TestCheckCommand(t *testing.T) {
+	t.Parallel()
 	files, err := filepath.Glob(offerings + "*")
 	require.NoError(t, err)
 	require.Len(t, files, 17)
@@ -69,6 +70,7 @@ func TestCheckCommand(t *testing.T) {
 
 // Worked by hand: a tablet with a mount for a second officer, fast.
 func TestEvaluateCommand(t *testing.T) {
+	t.Parallel()
 	answers := write(t, "answers.json", `{
 		"tablet": [{"item":"t10","quantity":1,"options":{"memory":"m256"},"extras":[{"extra":"mount","quantity":1},{"extra":"charger","quantity":1}]},{"item":"plan-coast","quantity":1}],
 		"speed": "fast", "from": "2027-03-15", "months": 24,
@@ -132,6 +134,7 @@ func TestEvaluateCommand(t *testing.T) {
 }
 
 func TestDiffCommand(t *testing.T) {
+	t.Parallel()
 	data, err := os.ReadFile(offerings + "quay-access-badge.yaml")
 	require.NoError(t, err)
 	next := write(t, "next.yaml", strings.Replace(string(data), `amount: "12.50"`, `amount: "13.00"`, 1))
@@ -143,6 +146,7 @@ func TestDiffCommand(t *testing.T) {
 // The catalog of a folder goes out and comes back the same, once nothing runs
 // on it.
 func TestExportAndImportCommands(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	out, code := command(t, "offering", "export", "--data", s.dir)
 	assert.NotZero(t, code)
@@ -160,6 +164,7 @@ func TestExportAndImportCommands(t *testing.T) {
 // The schema is that of the program, and every offering of the demo keeps to
 // it.
 func TestTheSchema(t *testing.T) {
+	t.Parallel()
 	keptCalendar, err := os.ReadFile("../schema/calendar-1.json")
 	require.NoError(t, err)
 	freshCalendar, _ := command(t, "schema", "calendar")

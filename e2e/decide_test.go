@@ -74,6 +74,7 @@ func (s *server) letter(login, subject string) (text string) {
 // Three rungs by price, with a stand-in and a share of votes; a question back,
 // an answer, and the last yes from a mail without signing in.
 func TestThreeRungs(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	b.signIn("Henrike Falkenau")
@@ -158,6 +159,7 @@ func TestThreeRungs(t *testing.T) {
 // Eight requests come in while the approver looks: they are told live, and
 // decide all at once.
 func TestEightAtOnce(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	quist := s.openBrowser()
 	quist.signIn("Ragnhild Quist")

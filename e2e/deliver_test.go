@@ -26,6 +26,7 @@ func (b *browser) file(selector, name, content string) {
 // brings the task to the same holder; notes stay among staff; a prepared reply
 // fills itself in; a file goes along.
 func TestTalkingOnATask(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	id := s.signOnNoor(b, 1)
@@ -107,6 +108,7 @@ func TestTalkingOnATask(t *testing.T) {
 // who has how much, a task begun earlier, one more, one upward, and the end of
 // it all with a reason that the asker reads.
 func TestLeadingATeam(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	first, second := s.signOnNoor(b, 1), ""
@@ -167,6 +169,7 @@ func TestLeadingATeam(t *testing.T) {
 // What somebody has is changed, with how it is now beside what is wanted, for
 // who asks, decides and does; then it is handed back.
 func TestABadgeChangesAndComesBack(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	b.signIn("Davi Sarmento")
@@ -231,6 +234,7 @@ func TestABadgeChangesAndComesBack(t *testing.T) {
 // With the requests of a season the desks are full, what is late and stuck is
 // seen at a glance, and a person finds why a system would not do it.
 func TestASeasonOnTheDesks(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	b := s.openBrowser()
 	b.signIn("Bertil Okonjo")

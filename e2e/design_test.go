@@ -12,6 +12,7 @@ import (
 // A new offering begins from the set or as a copy, is found in the list, waits
 // for its time, and goes again.
 func TestThePortfolio(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design")
@@ -57,6 +58,7 @@ func TestThePortfolio(t *testing.T) {
 // The catalog goes out as a file, and what comes back is shown before anything
 // is kept.
 func TestMovingTheCatalog(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design")
@@ -96,6 +98,7 @@ func TestMovingTheCatalog(t *testing.T) {
 // Parts move by keys and by dragging, are doubled, and every step can be taken
 // back.
 func TestMovingParts(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design/berth-side-parking/questions")
@@ -133,6 +136,7 @@ func TestMovingParts(t *testing.T) {
 // A question is shared with other offerings and used in one with settings of
 // its own.
 func TestSharingAQuestion(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design/quay-access-badge/questions")
@@ -153,6 +157,7 @@ func TestSharingAQuestion(t *testing.T) {
 // The preview runs the same rules as live: as another, for another, on a day,
 // as those who work would see it.
 func TestThePreview(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design/quay-access-badge/questions")

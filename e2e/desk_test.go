@@ -30,6 +30,7 @@ func (b *browser) pick(field, words string) {
 
 // Looking at every side of what is published changes nothing: no draft begins.
 func TestLookingBeginsNoDraft(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	for _, key := range []string{"berth-side-parking", "cabin-refit", "quay-access-badge"} {
@@ -50,6 +51,7 @@ func TestLookingBeginsNoDraft(t *testing.T) {
 // A rule shows what is stored: after an undo, after a move, and while it is not
 // whole.
 func TestARuleShowsWhatIsStored(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design/berth-side-parking/questions")
@@ -97,6 +99,7 @@ func TestARuleShowsWhatIsStored(t *testing.T) {
 // keeps its editor, keywords count as they are typed, and a draft is discarded
 // only after asking.
 func TestWhatIsTypedStays(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design/berth-side-parking/promise")
@@ -146,6 +149,7 @@ func TestWhatIsTypedStays(t *testing.T) {
 // People are found by name as one types, and nobody is meant before somebody is
 // chosen; a rung and a task say in one line what they are.
 func TestChoosingPeopleOnTheDesk(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design/berth-side-parking/ladder")
@@ -177,6 +181,7 @@ func TestChoosingPeopleOnTheDesk(t *testing.T) {
 
 // What is not begun is not called good, and a name that is taken is found.
 func TestSidesNotBegun(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design")
@@ -223,6 +228,7 @@ func (c *counting) lines(field string, lines ...string) {
 // An offering of 12 questions, 2 items, 2 extras, 3 rungs, 7 tasks and 2
 // promises is built and published with less than 120 things done.
 func TestBuildingIsQuick(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	b.open("/design")

@@ -36,6 +36,7 @@ func tree(t *testing.T, dir string) map[string]string {
 
 // The demo throws nothing away that it did not make, and replaces no key.
 func TestTheDemoTouchesNoFolderOfOthers(t *testing.T) {
+	t.Parallel()
 	for name, files := range map[string]map[string]string{
 		"an empty database": {"heptad.db": ""},
 		"attachments":       {"uploads/ABC": "a photo"},
@@ -57,6 +58,7 @@ func TestTheDemoTouchesNoFolderOfOthers(t *testing.T) {
 }
 
 func TestADamagedDemoIsRefusedInWords(t *testing.T) {
+	t.Parallel()
 	s := &server{t: t, dir: t.TempDir()}
 	s.start("127.0.0.1:0")
 	require.NoError(t, s.stop(syscall.SIGTERM))

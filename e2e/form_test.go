@@ -12,6 +12,7 @@ import (
 // Forms with everything in them are accessible, light and dark, wide and
 // narrow.
 func TestRichFormsAreAccessible(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Tove Lindskaug")
 	b.open("/ask/bridge-tablet")
@@ -51,6 +52,7 @@ func TestRichFormsAreAccessible(t *testing.T) {
 // A whole mailbox is asked for by keys: people are found by name and taken with
 // the arrows, nobody stands twice, and known answers are filled in.
 func TestPeopleInATable(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Ragnhild Quist")
 	b.open("/ask/shared-mailbox")
@@ -85,6 +87,7 @@ func TestPeopleInATable(t *testing.T) {
 // What was typed for somebody else, for somebody new, survives a reload and the
 // program's end.
 func TestForSomebodyNewIsKept(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	b.signIn("Bertil Okonjo")
@@ -113,6 +116,7 @@ func TestForSomebodyNewIsKept(t *testing.T) {
 // A problem that appears as one leaves a field moves nothing, so that no click is
 // lost; and times read as the page's language has them, whatever the browser's is.
 func TestWhatAppearsMovesNothing(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Ragnhild Quist")
 	b.open("/ask/shared-mailbox")

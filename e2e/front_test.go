@@ -12,6 +12,7 @@ import (
 // under way, and the whole catalog with pictures; a wish that nothing is for goes
 // to somebody as it was said.
 func TestTheFrontPage(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	b := s.openBrowser()
 	b.signIn("Ragnhild Quist")
@@ -36,6 +37,7 @@ func TestTheFrontPage(t *testing.T) {
 // Where there is little room the strip is one line with a menu, the index folds,
 // and what one came for is in the first screen; Publish can be reached.
 func TestLittleRoom(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Henrike Falkenau")
 	for _, width := range []int64{390, 640} { // a phone; 1280 at 200 per cent
@@ -60,6 +62,7 @@ func TestLittleRoom(t *testing.T) {
 // The focus goes where one expects it: to the heading of the new sheet, from
 // which arrows go on in the index.
 func TestFocusFollows(t *testing.T) {
+	t.Parallel()
 	s := serve(t, true)
 	b := s.openBrowser()
 	b.signIn("Ysolde Marrec")

@@ -10,6 +10,7 @@ import (
 // The second factor needs nobody: it is done within five seconds of sending, and
 // what came of it is among what one has.
 func TestDoneWithinSecondsByNobody(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Davi Sarmento")
 	b.open("/ask/new-second-sign-in-factor")
@@ -30,6 +31,7 @@ func TestDoneWithinSecondsByNobody(t *testing.T) {
 // A seat in the planner is assigned by itself, can be extended, and is taken back
 // with the request.
 func TestASeatAndItsExtension(t *testing.T) {
+	t.Parallel()
 	b := startServer(t).openBrowser()
 	b.signIn("Ragnhild Quist")
 	b.open("/ask/voyage-planner-seat")

@@ -16,6 +16,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
@@ -28,7 +29,7 @@ const patience = 60 * time.Second
 
 var (
 	program string          // the built program
-	loaded  string          // the folder with the demo's data as it begins, by its kind
+	loaded  string          // folder of those with the demo's data as it begins
 	chrome  context.Context // the browser that all tests share, each with a profile of its own
 )
 
@@ -57,6 +58,10 @@ func run(m *testing.M) int {
 	var end context.CancelFunc
 	chrome, end = chromedp.NewContext(alloc)
 	defer end()
+	if err := chromedp.Do(chrome); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
 	return m.Run()
 }
 
@@ -81,16 +86,28 @@ func startServer(t *testing.T) *server {
 func serve(t *testing.T, season bool) *server {
 	t.Helper()
 	s := &server{t: t, dir: t.TempDir(), season: season}
-	begun := filepath.Join(loaded, fmt.Sprint(season))
-	if _, err := os.Stat(begun); err != nil { // the first of its kind loads the data for all
-		first := &server{t: t, dir: begun, season: season}
-		first.start("127.0.0.1:0")
-		require.NoError(t, first.stop(syscall.SIGTERM))
-	}
-	require.NoError(t, os.CopyFS(s.dir, os.DirFS(begun)))
+	require.NoError(t, os.CopyFS(s.dir, os.DirFS(begun(t, season))))
 	s.start("127.0.0.1:0")
 	t.Cleanup(func() { s.stop(syscall.SIGTERM) })
 	return s
+}
+
+// loading is held by the test that loads the demo's data for all of its kind.
+var loading sync.Mutex
+
+// begun is the folder with the demo's data as it begins.
+func begun(t *testing.T, season bool) string {
+	t.Helper()
+	loading.Lock()
+	defer loading.Unlock()
+	dir := filepath.Join(loaded, fmt.Sprint(season))
+	if _, err := os.Stat(dir); err != nil {
+		first := &server{t: t, dir: dir + "-loading", season: season}
+		first.start("127.0.0.1:0")
+		require.NoError(t, first.stop(syscall.SIGTERM))
+		require.NoError(t, os.Rename(first.dir, dir))
+	}
+	return dir
 }
 
 func (s *server) start(addr string, flags ...string) {
@@ -174,10 +191,11 @@ type browser struct {
 // and the console are kept in the folder failures.
 func (s *server) openBrowser() *browser {
 	s.t.Helper()
-	require.NoError(s.t, chromedp.Do(chrome)) // the first one starts Chromium
 	ctx, end := chromedp.NewContext(chrome, chromedp.WithNewBrowserContext())
 	b := &browser{t: s.t, ctx: ctx, url: s.url}
 	require.NoError(s.t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
+	_, err := chromedp.Call(ctx, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true}) // each has the focus
+	require.NoError(s.t, err)
 	go func() {
 		for message, err := range chromedp.Console(ctx) {
 			if err != nil {
@@ -258,9 +276,7 @@ func (b *browser) there(selector string) {
 // has tells whether something that a selector finds is on the screen now.
 func (b *browser) has(selector string) bool {
 	b.t.Helper()
-	found, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool](fmt.Sprintf(`!!document.querySelector(%q)`, selector)))
-	require.NoError(b.t, err)
-	return found
+	return b.is(fmt.Sprintf(`!!document.querySelector(%q)`, selector))
 }
 
 // until waits for a condition in the page, over any change of page.

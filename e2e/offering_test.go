@@ -171,6 +171,7 @@ func designCrew(d designer) {
 // An owner builds the signing on of a crew member from nothing, a manager asks
 // for somebody new, and a second version comes while that request runs.
 func TestAnOfferingFromNothing(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	d := designer{s.openBrowser()}
 	d.signIn("Henrike Falkenau")

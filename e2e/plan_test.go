@@ -27,6 +27,7 @@ func (b *browser) dropOn(from, to string) {
 // An owner makes a plan of all kinds of task: what is set stands in the chart,
 // in the next version and after a restart.
 func TestAPlanOnTheDesk(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	d := designer{b}
@@ -149,6 +150,7 @@ func TestAPlanOnTheDesk(t *testing.T) {
 // An owner changes a working calendar: the year shows it before it is kept, bad
 // hours are told at their place, and what hangs on it is named.
 func TestACalendarOnTheDesk(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	b.signIn("Henrike Falkenau")
@@ -205,6 +207,7 @@ func TestACalendarOnTheDesk(t *testing.T) {
 // Any request is found by its reference, and a mistyped one is told; a list is
 // narrowed and ordered; a request is printed and exported.
 func TestFindingAndGivingOut(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	b.signIn("Davi Sarmento")

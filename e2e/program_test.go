@@ -24,6 +24,7 @@ func TestTheDemoListensOnThisComputerOnly(t *testing.T) {
 }
 
 func TestTheProgramStartsStopsAndKeepsItsData(t *testing.T) {
+	t.Parallel()
 	s := &server{t: t, dir: filepath.Join(t.TempDir(), "made", "when", "missing")}
 	s.start("127.0.0.1:0")
 	response := s.get("/healthz")

@@ -110,6 +110,7 @@ type orders struct {
 // the badge system refuses, the task gets stuck with the reason in words, and a
 // person has it tried again once the system is well.
 func TestASignOnFromSendingToDelivery(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	s.fault(badgeSystem, "refuse")
@@ -157,6 +158,7 @@ func TestASignOnFromSendingToDelivery(t *testing.T) {
 // A sign-on is taken back in the middle: what was open stops, what was done is
 // undone in the systems, the last first, and only then it closes.
 func TestTakenBackInTheMiddle(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	id := s.signOnNoor(b, 1)
@@ -207,6 +209,7 @@ func TestTakenBackInTheMiddle(t *testing.T) {
 
 // Purchasing reports in parts, twice and late; a forged report changes nothing.
 func TestPurchasingReports(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	id := s.signOnNoor(b, 3)

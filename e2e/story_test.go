@@ -100,6 +100,7 @@ func fillBadge(b *browser) {
 }
 
 func TestTheWholeStory(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	designBadge(b)
@@ -190,6 +191,7 @@ func TestTheWholeStory(t *testing.T) {
 }
 
 func TestDeclined(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	b.signIn("Davi Sarmento")

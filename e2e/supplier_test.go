@@ -14,6 +14,7 @@ import (
 // A task goes to a supplier outside by mail; they answer by the link in it,
 // without signing in, and the request goes on.
 func TestASupplierAnswersByALink(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	b.signIn("Henrike Falkenau")
@@ -69,6 +70,7 @@ func TestASupplierAnswersByALink(t *testing.T) {
 // An administrator sees what runs by itself: a system that is down is left
 // alone, what got stuck is tried again with one press.
 func TestTheBackground(t *testing.T) {
+	t.Parallel()
 	s := startServer(t)
 	b := s.openBrowser()
 	s.fault(badgeSystem, "refuse")

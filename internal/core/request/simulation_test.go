@@ -72,7 +72,10 @@ func TestRandomLives(t *testing.T) {
 		from = uint64(time.Now().UnixNano())
 	}
 	t.Logf("seed %d; -seed repeats it", from)
-	offerings := make([]*run, 400) // many lives share a plan, as compiling one takes longest
+	if testing.Short() {
+		*lives = 500
+	}
+	offerings := make([]*run, max(1, min(400, *lives/4))) // many lives share a plan, as compiling one takes longest
 	for i := range offerings {
 		offerings[i] = randomOffering(t, rand.New(rand.NewPCG(from, uint64(i))))
 	}

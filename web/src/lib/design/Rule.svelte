@@ -127,6 +127,7 @@
 		const mine = ++writing;
 		const kept = ($state.snapshot(parts) as Part[]).filter(partWhole);
 		if (!kept.length) return;
+		editor.forming++;
 		try {
 			const { rule } = await asked(api.POST('/api/sentences', { body: { join: mode, parts: kept } }));
 			if (mine !== writing) return; // a later change has overtaken it
@@ -136,6 +137,8 @@
 		} catch (refused) {
 			if (!(refused instanceof Refused)) throw refused;
 			trouble = refused.problem.detail;
+		} finally {
+			editor.forming--;
 		}
 	}
 	function drop(from: unknown[], i: number) {

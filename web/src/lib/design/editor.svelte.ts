@@ -20,6 +20,8 @@ export class Editor {
 	opened = $state.raw() as Opened;
 	portfolio = $state.raw() as Schema['PortfolioBody'];
 	saving = $state(false);
+	/** How many rules are being written, which the document does not have yet. */
+	forming = $state(0);
 	problem = $state<Problem | undefined>();
 	/** Which parts stand open, by their place and key. */
 	open = $state<Record<string, boolean>>({});
@@ -113,6 +115,11 @@ export class Editor {
 	/** Whether something here is not kept yet. */
 	get changed() {
 		return this.#now !== this.#saved;
+	}
+
+	/** Whether anything that is shown is not kept yet, or on its way. */
+	get unsaved() {
+		return this.changed || this.saving || this.forming > 0;
 	}
 
 	/** Takes note of a change, and saves it soon. */

@@ -35,7 +35,7 @@
 				opened.revision !== editor.opened.revision ||
 				opened.number !== editor.opened.number ||
 				opened.state !== editor.opened.state;
-			if (other && !editor.changed && !editor.saving) editor.take(opened);
+			if (other && !editor.unsaved) editor.take(opened);
 		});
 	});
 	beforeNavigate(({ to }) => {
@@ -77,7 +77,7 @@
 <svelte:window
 	onkeydown={keys}
 	onbeforeunload={(e) => {
-		if (editor.changed) e.preventDefault();
+		if (editor.unsaved) e.preventDefault();
 	}}
 />
 
@@ -86,8 +86,8 @@
 		<p class="back"><a href="/design">All offerings</a></p>
 		<Around here={side} />
 		<div class="publish">
-			<p class="soft small" role="status" data-saved={!editor.changed && !editor.saving}>
-				{#if editor.problem}Not saved.{:else if editor.changed || editor.saving}Saving …{:else if editor.opened.state === 'draft'}Draft
+			<p class="soft small" role="status" data-saved={!editor.unsaved}>
+				{#if editor.problem}Not saved.{:else if editor.unsaved}Saving …{:else if editor.opened.state === 'draft'}Draft
 					of version {editor.opened.number}, saved{:else}Version {editor.opened.number}, as on Ask{/if}
 			</p>
 			<p class="steps">
