@@ -264,6 +264,11 @@ func (n *noticing) taskEvent(e request.Event) {
 		if t, _ := n.state.Task(b.Task); t.Holder != "" {
 			n.tell(e, Notice{Kind: message.Ended, Said: n.state.Why}, t.Holder)
 		}
+	case request.DraftBegun, request.Voted, request.Unfollowed, request.Planned, request.TaskSkipped, request.CallFailed,
+		request.TaskRetried, request.TaskAdded, request.TaskWaived, request.PointTicked, request.LineDone, request.PartConfirmed,
+		request.CallAccepted, request.PlaceQueued, request.PlaceReserved, request.PlaceReturned, request.PoolGrown, request.HoldingMade,
+		request.HoldingChanged, request.HoldingEnded, request.HoldingRestored, request.UndoingBegun, request.UndoTaken,
+		request.TaskUndone, request.UndoLeft, request.ClockEnded: // nobody need hear of these
 	}
 }
 

@@ -1,6 +1,11 @@
 package notice_test
 
 import (
+	"fmt"
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"reflect"
 	"strings"
 	"testing"
 	"time"
@@ -141,4 +146,26 @@ func TestNobodyElseHears(t *testing.T) {
 	n.do("p-ilse", send())
 	events := []request.Event{{Seq: 9, Actor: "p-ilse", Body: request.Followed{Person: "p-last"}}, {Seq: 10, Actor: "p-ilse", Body: request.Followed{Person: "p-gone"}}}
 	assert.Empty(t, notice.Of(n.state, events, n.facts.Company, n.facts.Service), "the state does not hold them as followers")
+}
+
+// Every kind of event is told to somebody, or silent on purpose: each stands once in
+// the cases.
+func TestEachEventIsToldOrSilent(t *testing.T) {
+	file, err := parser.ParseFile(token.NewFileSet(), "notice.go", nil, 0)
+	require.NoError(t, err)
+	cases := map[string]int{}
+	ast.Inspect(file, func(n ast.Node) bool {
+		if c, ok := n.(*ast.CaseClause); ok {
+			for _, of := range c.List {
+				if name, ok := of.(*ast.SelectorExpr); ok && fmt.Sprint(name.X) == "request" {
+					cases[name.Sel.Name]++
+				}
+			}
+		}
+		return true
+	})
+	for _, body := range request.Bodies() {
+		name := reflect.TypeOf(body).Name()
+		assert.Equal(t, 1, cases[name], name)
+	}
 }

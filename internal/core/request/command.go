@@ -8,8 +8,12 @@ import (
 	"heptad/internal/core/people"
 )
 
-// Command is something somebody wants to happen.
-type Command interface{ isCommand() }
+// Command is something somebody wants to happen. Each says what it does: one that
+// does not is no command.
+type Command interface {
+	// do adds events and effects to a turn, or refuses.
+	do(t *turn) error
+}
 
 // The commands.
 type (
@@ -179,49 +183,49 @@ type (
 	Lapse struct{}
 )
 
-func (Begin) isCommand()       {}
-func (Discard) isCommand()     {}
-func (Submit) isCommand()      {}
-func (Decide) isCommand()      {}
-func (AskBack) isCommand()     {}
-func (Resubmit) isCommand()    {}
-func (PassOn) isCommand()      {}
-func (Withdraw) isCommand()    {}
-func (Comment) isCommand()     {}
-func (Follow) isCommand()      {}
-func (Unfollow) isCommand()    {}
-func (Tick) isCommand()        {}
-func (Relieve) isCommand()     {}
-func (Note) isCommand()        {}
-func (Attach) isCommand()      {}
-func (Cancel) isCommand()      {}
-func (Take) isCommand()        {}
-func (HandOver) isCommand()    {}
-func (Free) isCommand()        {}
-func (Check) isCommand()       {}
-func (Count) isCommand()       {}
-func (ConfirmPart) isCommand() {}
-func (AskAsker) isCommand()    {}
-func (Answer) isCommand()      {}
-func (Complete) isCommand()    {}
-func (Report) isCommand()      {}
-func (GetStuck) isCommand()    {}
-func (Skip) isCommand()        {}
-func (Waive) isCommand()       {}
-func (AddTask) isCommand()     {}
-func (Advance) isCommand()     {}
-func (Succeed) isCommand()     {}
-func (Fail) isCommand()        {}
-func (Retry) isCommand()       {}
-func (Confirm) isCommand()     {}
-func (Lapse) isCommand()       {}
-func (Settle) isCommand()      {}
-func (Foresee) isCommand()     {}
-func (Unask) isCommand()       {}
-func (TakeBack) isCommand()    {}
-func (UnaskAsker) isCommand()  {}
-func (Hear) isCommand()        {}
-func (Doubt) isCommand()       {}
+func (c Begin) do(t *turn) error       { return t.begin(c) }
+func (Discard) do(t *turn) error       { return t.discard() }
+func (c Submit) do(t *turn) error      { return t.submit(c) }
+func (c Decide) do(t *turn) error      { return t.decide(c) }
+func (c AskBack) do(t *turn) error     { return t.askBack(c) }
+func (c Resubmit) do(t *turn) error    { return t.resubmit(c) }
+func (c PassOn) do(t *turn) error      { return t.passOn(c) }
+func (c Withdraw) do(t *turn) error    { return t.withdraw(c) }
+func (c Comment) do(t *turn) error     { return t.comment(c) }
+func (c Follow) do(t *turn) error      { return t.follow(c) }
+func (c Unfollow) do(t *turn) error    { return t.unfollow(c) }
+func (Tick) do(t *turn) error          { return t.tick() }
+func (Relieve) do(t *turn) error       { return t.relieve() }
+func (c Note) do(t *turn) error        { return t.note(c) }
+func (c Attach) do(t *turn) error      { return t.attach(c) }
+func (c Cancel) do(t *turn) error      { return t.cancel(c) }
+func (c Take) do(t *turn) error        { return t.take(c) }
+func (c HandOver) do(t *turn) error    { return t.handOver(c) }
+func (c Free) do(t *turn) error        { return t.free(c) }
+func (c Check) do(t *turn) error       { return t.check(c) }
+func (c Count) do(t *turn) error       { return t.count(c) }
+func (c ConfirmPart) do(t *turn) error { return t.confirmPart(c) }
+func (c AskAsker) do(t *turn) error    { return t.askAsker(c) }
+func (c Answer) do(t *turn) error      { return t.answer(c) }
+func (c Complete) do(t *turn) error    { return t.complete(c) }
+func (c Report) do(t *turn) error      { return t.report(c) }
+func (c GetStuck) do(t *turn) error    { return t.getStuck(c) }
+func (c Skip) do(t *turn) error        { return t.skip(c) }
+func (c Waive) do(t *turn) error       { return t.waive(c) }
+func (c AddTask) do(t *turn) error     { return t.addTask(c) }
+func (c Advance) do(t *turn) error     { return t.advance(c) }
+func (c Succeed) do(t *turn) error     { return t.succeed(c) }
+func (c Fail) do(t *turn) error        { return t.fail(c) }
+func (c Retry) do(t *turn) error       { return t.retry(c) }
+func (c Confirm) do(t *turn) error     { return t.confirm(c) }
+func (Lapse) do(t *turn) error         { return t.lapse() }
+func (Settle) do(t *turn) error        { return t.settle() }
+func (c Foresee) do(t *turn) error     { return t.foresee(c) }
+func (c Unask) do(t *turn) error       { return t.unask(c) }
+func (c TakeBack) do(t *turn) error    { return t.takeBackPassed(c) }
+func (c UnaskAsker) do(t *turn) error  { return t.unaskAsker(c) }
+func (c Hear) do(t *turn) error        { return t.hear(c) }
+func (c Doubt) do(t *turn) error       { return t.doubt(c) }
 
 // Facts are what a decision is made on, beside the state.
 type Facts struct {

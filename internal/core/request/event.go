@@ -1,8 +1,6 @@
 package request
 
 import (
-	"encoding/json"
-	"fmt"
 	"time"
 
 	"heptad/internal/core/form"
@@ -24,8 +22,13 @@ type Event struct {
 	Body  Body
 }
 
-// Body is what happened.
-type Body interface{ kind() string }
+// Body is what happened. Each says how a state takes it in, and how it is told: one
+// that does not is no body.
+type Body interface {
+	apply(s *State, e Event)
+	// tell puts the event into words, and reports whether there are any.
+	tell(w *telling) bool
+}
 
 // The bodies of events.
 type (
@@ -437,171 +440,4 @@ type Heard struct {
 type LeftOut struct {
 	Task   string `json:"task"` // its name
 	Reason string `json:"reason"`
-}
-
-func (DraftBegun) kind() string    { return "drafted" }
-func (Submitted) kind() string     { return "submitted" }
-func (RungOpened) kind() string    { return "rungOpened" }
-func (RungResumed) kind() string   { return "rungResumed" }
-func (SeatJoined) kind() string    { return "seatJoined" }
-func (RungReminded) kind() string  { return "rungReminded" }
-func (Voted) kind() string         { return "voted" }
-func (AskedBack) kind() string     { return "askedBack" }
-func (Resubmitted) kind() string   { return "resubmitted" }
-func (Commented) kind() string     { return "commented" }
-func (Followed) kind() string      { return "followed" }
-func (Unfollowed) kind() string    { return "unfollowed" }
-func (RungEnded) kind() string     { return "rungEnded" }
-func (Decided) kind() string       { return "decided" }
-func (Planned) kind() string       { return "planned" }
-func (TaskReady) kind() string     { return "taskReady" }
-func (TaskSkipped) kind() string   { return "taskSkipped" }
-func (TaskTaken) kind() string     { return "taskTaken" }
-func (TaskDone) kind() string      { return "taskDone" }
-func (CallFailed) kind() string    { return "callFailed" }
-func (TaskStuck) kind() string     { return "taskStuck" }
-func (TaskRetried) kind() string   { return "taskRetried" }
-func (WorkDelivered) kind() string { return "delivered" }
-func (Confirmed) kind() string     { return "confirmed" }
-func (RequestClosed) kind() string { return "closed" }
-
-func (Noted) kind() string           { return "noted" }
-func (Attached) kind() string        { return "attached" }
-func (TaskAdded) kind() string       { return "taskAdded" }
-func (TaskHanded) kind() string      { return "taskHanded" }
-func (TaskWaived) kind() string      { return "taskWaived" }
-func (PointTicked) kind() string     { return "pointTicked" }
-func (LineDone) kind() string        { return "lineDone" }
-func (PartConfirmed) kind() string   { return "partConfirmed" }
-func (AskerAsked) kind() string      { return "askerAsked" }
-func (AskerAnswered) kind() string   { return "askerAnswered" }
-func (TaskReminded) kind() string    { return "taskReminded" }
-func (MessageWritten) kind() string  { return "messageWritten" }
-func (CallAccepted) kind() string    { return "callAccepted" }
-func (Reported) kind() string        { return "reported" }
-func (TaskStopped) kind() string     { return "taskStopped" }
-func (PlaceQueued) kind() string     { return "placeQueued" }
-func (PlaceReserved) kind() string   { return "placeReserved" }
-func (PlaceReturned) kind() string   { return "placeReturned" }
-func (PoolGrown) kind() string       { return "poolGrown" }
-func (HoldingMade) kind() string     { return "holdingMade" }
-func (HoldingChanged) kind() string  { return "holdingChanged" }
-func (HoldingEnded) kind() string    { return "holdingEnded" }
-func (HoldingRestored) kind() string { return "holdingRestored" }
-func (UndoingBegun) kind() string    { return "undoingBegun" }
-func (UndoBegun) kind() string       { return "undoBegun" }
-func (UndoTaken) kind() string       { return "undoTaken" }
-func (TaskUndone) kind() string      { return "taskUndone" }
-func (UndoLeft) kind() string        { return "undoLeft" }
-func (ClockEnded) kind() string      { return "clockEnded" }
-
-func (SeatLeft) kind() string            { return "seatLeft" }
-func (QuestionDropped) kind() string     { return "questionDropped" }
-func (TaskQuestionDropped) kind() string { return "taskQuestionDropped" }
-func (Doubted) kind() string             { return "doubted" }
-func (Foretold) kind() string            { return "foretold" }
-
-// Deciding tells whether an event changes with whom a decision lies.
-func (e Event) Deciding() bool {
-	switch e.Body.(type) {
-	case Submitted, RungOpened, RungResumed, SeatJoined, SeatLeft, QuestionDropped, Voted, AskedBack, Resubmitted, RungEnded, RequestClosed:
-		return true
-	}
-	return false
-}
-
-// Working tells whether an event changes how a task stands.
-func (e Event) Working() bool {
-	switch e.Body.(type) {
-	case Planned, TaskAdded, TaskReady, TaskSkipped, TaskStopped, TaskTaken, TaskHanded, PartConfirmed, AskerAsked, AskerAnswered, TaskQuestionDropped, TaskDone,
-		CallAccepted, TaskStuck, TaskRetried, PlaceQueued, PlaceReserved, UndoBegun, UndoTaken, TaskUndone, UndoLeft:
-		return true
-	}
-	return false
-}
-
-// Kind is the name under which an event is stored.
-func (e Event) Kind() string { return e.Body.kind() }
-
-// decoders read bodies back by their kind.
-var decoders = map[string]func([]byte) (Body, error){}
-
-func init() {
-	register[DraftBegun]()
-	register[Submitted]()
-	register[RungOpened]()
-	register[RungResumed]()
-	register[SeatJoined]()
-	register[RungReminded]()
-	register[Voted]()
-	register[AskedBack]()
-	register[Resubmitted]()
-	register[Commented]()
-	register[Followed]()
-	register[Unfollowed]()
-	register[RungEnded]()
-	register[Decided]()
-	register[Planned]()
-	register[TaskReady]()
-	register[TaskSkipped]()
-	register[TaskTaken]()
-	register[TaskDone]()
-	register[CallFailed]()
-	register[TaskStuck]()
-	register[TaskRetried]()
-	register[WorkDelivered]()
-	register[Confirmed]()
-	register[RequestClosed]()
-	register[Noted]()
-	register[Attached]()
-	register[TaskAdded]()
-	register[TaskHanded]()
-	register[TaskWaived]()
-	register[PointTicked]()
-	register[LineDone]()
-	register[PartConfirmed]()
-	register[AskerAsked]()
-	register[AskerAnswered]()
-	register[TaskReminded]()
-	register[MessageWritten]()
-	register[CallAccepted]()
-	register[Reported]()
-	register[TaskStopped]()
-	register[PlaceQueued]()
-	register[PlaceReserved]()
-	register[PlaceReturned]()
-	register[PoolGrown]()
-	register[HoldingMade]()
-	register[HoldingChanged]()
-	register[HoldingEnded]()
-	register[HoldingRestored]()
-	register[UndoingBegun]()
-	register[UndoBegun]()
-	register[UndoTaken]()
-	register[TaskUndone]()
-	register[UndoLeft]()
-	register[ClockEnded]()
-	register[SeatLeft]()
-	register[QuestionDropped]()
-	register[TaskQuestionDropped]()
-	register[Doubted]()
-	register[Foretold]()
-}
-
-func register[B Body]() {
-	var zero B
-	decoders[zero.kind()] = func(data []byte) (Body, error) {
-		var body B
-		err := json.Unmarshal(data, &body)
-		return body, err
-	}
-}
-
-// DecodeBody reads the body of an event of a kind from JSON.
-func DecodeBody(kind string, data []byte) (Body, error) {
-	decode, ok := decoders[kind]
-	if !ok {
-		return nil, fmt.Errorf("unknown event %q", kind)
-	}
-	return decode(data)
 }

@@ -25,7 +25,7 @@ func Handle(s State, c Command, f Facts) ([]Event, []Effect, error) {
 	f.Pools = maps.Clone(f.Pools)
 	t := &turn{state: s.clone(), facts: f}
 	before := t.nextTick()
-	if err := t.handle(c); err != nil {
+	if err := c.do(t); err != nil {
 		return nil, nil, err
 	}
 	t.look()
@@ -87,105 +87,6 @@ func (t *turn) endClocks() {
 	if clock, ok := t.state.Fulfilment(t.facts.Offering); ok {
 		keep(FulfilmentClock, clock)
 	}
-}
-
-func (t *turn) handle(c Command) error {
-	switch c := c.(type) {
-	case Begin:
-		return t.begin(c)
-	case Discard:
-		return t.discard()
-	case Submit:
-		return t.submit(c)
-	case Decide:
-		return t.decide(c)
-	case AskBack:
-		return t.askBack(c)
-	case Resubmit:
-		return t.resubmit(c)
-	case Unask:
-		return t.unask(c)
-	case TakeBack:
-		return t.takeBackPassed(c)
-	case Hear:
-		return t.hear(c)
-	case PassOn:
-		return t.passOn(c)
-	case Withdraw:
-		return t.withdraw(c)
-	case Comment:
-		return t.comment(c)
-	case Follow:
-		return t.follow(c)
-	case Unfollow:
-		return t.unfollow(c)
-	case Tick:
-		return t.tick()
-	case Relieve:
-		return t.relieve()
-	case Note:
-		return t.note(c)
-	case Attach:
-		return t.attach(c)
-	case Cancel:
-		return t.cancel(c)
-	case Confirm:
-		return t.confirm(c)
-	case Lapse:
-		return t.lapse()
-	case Foresee:
-		return t.foresee(c)
-	case Settle:
-		return t.settle()
-	}
-	return t.handleTask(c)
-}
-
-// handleTask does the commands on one task.
-func (t *turn) handleTask(c Command) error {
-	switch c := c.(type) {
-	case Take:
-		return t.take(c)
-	case HandOver:
-		return t.handOver(c)
-	case Free:
-		return t.free(c)
-	case Check:
-		return t.check(c)
-	case Count:
-		return t.count(c)
-	case ConfirmPart:
-		return t.confirmPart(c)
-	case AskAsker:
-		return t.askAsker(c)
-	case Answer:
-		return t.answer(c)
-	case UnaskAsker:
-		return t.unaskAsker(c)
-	case Doubt:
-		return t.doubt(c)
-	case Complete:
-		return t.complete(c)
-	case Report:
-		return t.report(c)
-	case GetStuck:
-		return t.getStuck(c)
-	case Skip:
-		return t.skip(c)
-	case Waive:
-		return t.waive(c)
-	case AddTask:
-		return t.addTask(c)
-	case Advance:
-		return t.advance(c)
-	case Succeed:
-		return t.succeed(c)
-	case Fail:
-		return t.fail(c)
-	case Retry:
-		return t.retry(c)
-	}
-	return fmt.Errorf("unknown command %T", c)
 }
 
 func conflict(code, format string, args ...any) *Refusal {
