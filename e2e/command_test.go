@@ -41,6 +41,26 @@ func write(t *testing.T, name, text string) string {
 	return path
 }
 
+// A new offering, empty or from a starter, is one that the others take.
+func TestNewCommand(t *testing.T) {
+	t.Parallel()
+	for _, more := range [][]string{nil, {"--from", "letter", "--currency", "NOK", "--zone", "Europe/Oslo"}} {
+		out, code := command(t, append([]string{"offering", "new", "Ice course, 2 days", "--service", "training"}, more...)...)
+		require.Zero(t, code, out)
+		assert.Contains(t, out, `"key": "ice-course-2-days"`)
+		out, _ = command(t, "offering", "check", write(t, "new.json", out))
+		assert.NotContains(t, out, "cannot be read")
+	}
+	out, code := command(t, "offering", "new", "?!", "--service", "training")
+	assert.NotZero(t, code, out)
+	out, code = command(t, "offering", "new", "Course", "--service", "training", "--from", "moon")
+	assert.NotZero(t, code)
+	assert.Contains(t, out, "there is no starter")
+	out, code = command(t, "version")
+	assert.Zero(t, code)
+	assert.Contains(t, out, "heptad ")
+}
+
 func TestCheckCommand(t *testing.T) {
 	t.Parallel()
 	files, err := filepath.Glob(offerings + "*")

@@ -16,9 +16,10 @@ import (
 type commands struct {
 	Demo     demoCommand      `cmd:"" help:"Run Heptad with the data of a made-up company, on this computer only."`
 	Offering offeringCommands `cmd:"" help:"Check, work out, compare and move offerings."`
-	Calendar calendarCommands `cmd:"" help:"Reckon in the working time of a calendar."`
+	Calendar calendarCommands `cmd:"" help:"Compute in the working time of a calendar."`
 	Schema   schemaCommand    `cmd:"" help:"Print the JSON Schema of an open format."`
 	OpenAPI  openAPICommand   `cmd:"" name:"openapi" help:"Print the description of the API."`
+	Version  versionCommand   `cmd:"" help:"Print what this program was built from."`
 }
 
 func main() {

@@ -19,16 +19,50 @@ import (
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
+	"heptad/internal/starter"
 	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
 type offeringCommands struct {
+	New      newCommand      `cmd:"" help:"Print an offering to begin with, as JSON."`
 	Check    checkCommand    `cmd:"" help:"List the findings of an offering; exits 1 when there are errors."`
 	Evaluate evaluateCommand `cmd:"" help:"Work out the form of an offering with some answers, as JSON."`
 	Diff     diffCommand     `cmd:"" help:"Tell what is different in a newer version, in words."`
 	Export   exportCommand   `cmd:"" help:"Write the whole catalog of a data folder, while no Heptad runs on it."`
 	Import   importCommand   `cmd:"" help:"Bring a catalog into a data folder, while no Heptad runs on it."`
+}
+
+// newCommand prints an offering to begin with.
+type newCommand struct {
+	Name     string `arg:"" help:"What people can ask for."`
+	Service  string `required:"" help:"Key of the service it belongs to."`
+	From     string `help:"Key of the starter it begins as; empty without."`
+	Currency string `default:"EUR" help:"Of its prices, ISO 4217."`
+	Zone     string `default:"UTC" help:"Time zone of its promise, IANA."`
+}
+
+// Run prints it.
+func (c *newCommand) Run(*env) error {
+	key := offering.KeyOf(c.Name)
+	if key == "" {
+		return errors.New("name the offering with letters or digits")
+	}
+	d := offering.New(key, c.Name, c.Service, c.Currency, c.Zone)
+	if c.From != "" {
+		from, ok := starter.Find(c.From)
+		if !ok {
+			var keys []string
+			for _, s := range starter.All() {
+				keys = append(keys, s.Key)
+			}
+			return fmt.Errorf("there is no starter %q; there are %s", c.From, strings.Join(keys, ", "))
+		}
+		from.Key, from.Purpose.Name, from.Purpose.Service = key, c.Name, c.Service
+		from.Items.Currency, from.Promise.Zone = c.Currency, c.Zone
+		d = from
+	}
+	return printJSON(d)
 }
 
 // readOffering reads an offering from a file, JSON or YAML; - is the standard

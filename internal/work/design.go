@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -16,7 +15,6 @@ import (
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
-	"heptad/internal/core/search"
 	"heptad/internal/starter"
 	"heptad/internal/store"
 )
@@ -63,7 +61,7 @@ func (o *Office) Create(ctx context.Context, person string, b Beginning) (Opened
 	if !o.owns(person, b.Service) {
 		return Opened{}, ErrNotFound
 	}
-	stem := slug(b.Name)
+	stem := offering.KeyOf(b.Name)
 	if stem == "" {
 		return Opened{}, invalid("noName", "/name", "Name the offering with letters or digits.")
 	}
@@ -115,14 +113,6 @@ const (
 	homeCurrency = "EUR"
 	homeZone     = "Europe/Lisbon"
 )
-
-var notKey = regexp.MustCompile(`[^a-z0-9]+`)
-
-// slug makes a key from a name: letters without their accents, and digits.
-func slug(name string) string {
-	key := strings.Trim(notKey.ReplaceAllString(search.Plain(name), "-"), "-")
-	return strings.Trim(key[:min(len(key), 50)], "-")
-}
 
 // OpenDraft opens the draft of an offering, or its current version when there
 // is none.

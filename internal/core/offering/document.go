@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -17,6 +18,7 @@ import (
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/promise"
+	"heptad/internal/core/search"
 )
 
 // Format names the open format and its version.
@@ -90,6 +92,15 @@ func New(key, name, service, currency, zone string) Document {
 		Plan:      []plan.Task{},
 		Promise:   promise.Promise{Zone: zone},
 	}
+}
+
+var notKey = regexp.MustCompile(`[^a-z0-9]+`)
+
+// KeyOf makes a key from a name: its letters without accents, and its digits, at
+// most 50; empty when it has none.
+func KeyOf(name string) string {
+	key := strings.Trim(notKey.ReplaceAllString(search.Plain(name), "-"), "-")
+	return strings.Trim(key[:min(len(key), 50)], "-")
 }
 
 // ParseError says where a text is not a document of the format.
