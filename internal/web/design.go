@@ -35,6 +35,8 @@ type portfolioBody struct {
 	Connectors   []plan.Connector `json:"connectors" nullable:"false"`
 	Starters     []starterView    `json:"starters" nullable:"false" doc:"What a new offering can begin as"`
 	Facts        companyFacts     `json:"facts" doc:"Values that rules about people compare with"`
+	Kinds        []form.KindInfo  `json:"kinds" nullable:"false" doc:"Of questions"`
+	Sorts        []rule.Sort      `json:"sorts" nullable:"false" doc:"How conditions compare facts"`
 }
 
 type usualMessage struct {
@@ -94,7 +96,7 @@ type offeringLine struct {
 }
 
 func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], error) {
-	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, Connectors: s.Office.Connectors(), Starters: []starterView{}}
+	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, Connectors: s.Office.Connectors(), Starters: []starterView{}, Kinds: form.Kinds(), Sorts: rule.Sorts()}
 	company := s.Office.Company()
 	for _, service := range s.Office.Owned(me(ctx)) {
 		out.Services = append(out.Services, serviceView{

@@ -32,17 +32,6 @@ const (
 	Statement Kind = "statement"
 )
 
-// kinds gives every kind with an answer of its own the type that answer has in
-// rules. A table has a type for each, and what is computed says its kind.
-var kinds = map[Kind]rule.Type{
-	Text: rule.Text, LongText: rule.Text, Number: rule.Number, Money: rule.MoneyT, Date: rule.DateT, DateTime: rule.Instant,
-	YesNo: rule.YesNo, Choice: rule.Text, Choices: rule.Texts, Person: rule.RecordOf("person"), Team: rule.Text, Location: rule.Text, Centre: rule.Text,
-	Belonging: rule.RecordOf("belonging"), Items: rule.Records("pick"), File: rule.Records("file"),
-}
-
-// computable are the kinds that something computed can have.
-var computable = map[Kind]bool{Text: true, Number: true, Money: true, Date: true, DateTime: true, YesNo: true}
-
 // Limits of a form (rules.md 2) and of texts without a limit of their own, in
 // characters.
 const (
@@ -178,13 +167,13 @@ func keyIsGood(key string) bool { return keyShape.MatchString(key) && !reserved[
 func typeOf(q Question) (rule.Type, bool) {
 	switch q.Kind {
 	case Computed:
-		t, ok := kinds[q.Gives]
-		return t, ok && computable[q.Gives]
+		gives := q.Gives.Info()
+		return gives.answer, gives.Gives
 	case Table:
 		return rule.Records(rowName(q.Key)), true
 	}
-	t, ok := kinds[q.Kind]
-	return t, ok
+	t := q.Kind.Info().answer
+	return t, t != nil
 }
 
 // rowName is the name of the records that are rows of a table.
@@ -201,19 +190,11 @@ func fields(questions []Question) rule.Fields {
 	return out
 }
 
-// choiceFields are what the rule that offers choices reads of each, by the
-// kind of the question.
-var choiceFields = map[Kind]rule.Fields{
-	Choice: {"key": rule.Text, "label": rule.Text, "group": rule.Text}, Choices: {"key": rule.Text, "label": rule.Text, "group": rule.Text},
-	Items: {"key": rule.Text, "name": rule.Text, "group": rule.Text}, Person: rule.PersonFields, Team: {"key": rule.Text, "name": rule.Text},
-	Location: {"name": rule.Text}, Centre: {"key": rule.Text, "name": rule.Text}, Belonging: belongingFields,
-}
-
 // Columns are what the rules of a row read of it.
 func Columns(table Question) rule.Fields { return fields(table.Columns) }
 
 // ChoiceFields are what the rule that offers choices reads of each.
-func ChoiceFields(k Kind) rule.Fields { return choiceFields[k] }
+func ChoiceFields(k Kind) rule.Fields { return k.Info().choice }
 
 // RuleType is what a rule of a question must give, by the name of its field.
 func RuleType(q Question, field string) rule.Type {
@@ -229,8 +210,6 @@ func RuleType(q Question, field string) rule.Type {
 	}
 	return rule.YesNo
 }
-
-var belongingFields = rule.Fields{"id": rule.Text, "kind": rule.Text, "name": rule.Text, "detail": rule.Text, "until": rule.DateT}
 
 // Scope says what the rules of an offering with these questions may read.
 func Scope(questions []Question, currency string) rule.Scope {

@@ -1,31 +1,34 @@
 package lines
 
 import (
+	"cmp"
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/price"
 )
 
-// kinds are the kinds of question as people write them, the longer before the
-// shorter.
-var kinds = []struct {
+// written are the kinds that lines can ask for, by what people call them, the longer
+// before the shorter.
+var written = func() (all []calledKind) {
+	for _, k := range form.Kinds() {
+		if k.Kind == form.Computed || k.Kind == form.Statement {
+			continue
+		}
+		for _, name := range k.Called() {
+			all = append(all, calledKind{strings.ToLower(name), k.Kind})
+		}
+	}
+	slices.SortStableFunc(all, func(a, b calledKind) int { return cmp.Compare(len(b.words), len(a.words)) })
+	return all
+}()
+
+type calledKind struct {
 	words string
 	kind  form.Kind
-}{
-	{"long text", form.LongText}, {"text", form.Text}, {"number", form.Number}, {"sum of money", form.Money}, {"money", form.Money},
-	{"date and time", form.DateTime}, {"date", form.Date}, {"yes or no", form.YesNo}, {"yes/no", form.YesNo},
-	{"several choices", form.Choices}, {"one choice", form.Choice}, {"choice", form.Choice}, {"person", form.Person}, {"team", form.Team}, {"place", form.Location},
-	{"cost centre", form.Centre}, {"belonging", form.Belonging}, {"items", form.Items}, {"item pick", form.Items}, {"table", form.Table}, {"file", form.File},
-}
-
-// inWords says a kind, as the lines are read back.
-var inWords = map[form.Kind]string{
-	form.Text: "Short text", form.LongText: "Long text", form.Number: "Number", form.Money: "Sum of money", form.Date: "Date", form.DateTime: "Date and time",
-	form.YesNo: "Yes or no", form.Choice: "One choice", form.Choices: "Several choices", form.Person: "Person", form.Team: "Team", form.Location: "Place",
-	form.Centre: "Cost centre", form.Belonging: "Belonging", form.Items: "Item pick", form.Table: "Table", form.File: "File",
 }
 
 // guesses tell the kind from the words of a question that says none.
@@ -92,7 +95,7 @@ func (r *reader) asked(text string, taken []string, otherwise string) (form.Ques
 		q.Require = "true"
 	}
 	words := r.kind(&q, how)
-	return q, sentence(inWords[q.Kind], said(needed, "needed"), words, said(q.Help != "", "help: "+q.Help))
+	return q, sentence(q.Kind.Info().Name, said(needed, "needed"), words, said(q.Help != "", "help: "+q.Help))
 }
 
 // kind sets what kind of answer is meant, and says what there is to say of it.
@@ -117,7 +120,7 @@ func (r *reader) kind(q *form.Question, how string) string {
 		}
 		return r.choices(q, oneOf.ReplaceAllString(several.ReplaceAllString(how, ""), ""))
 	}
-	for _, k := range kinds {
+	for _, k := range written {
 		if lower != k.words && !strings.HasPrefix(lower, k.words+" ") && lower != k.words+"s" {
 			continue
 		}
@@ -161,7 +164,7 @@ func (r *reader) table(q *form.Question, columns string) string {
 			continue
 		}
 		c, said := r.asked(column, texts(q.Columns, func(c form.Question) string { return c.Key }), "column")
-		if c.Kind == form.Table || c.Kind == form.Items {
+		if info := c.Kind.Info(); info.Kind != "" && !info.Column {
 			r.wrong(column, "This cannot be the column of a table.")
 		}
 		q.Columns = append(q.Columns, c)

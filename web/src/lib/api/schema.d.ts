@@ -2396,6 +2396,22 @@ export interface components {
             /** @description The answer that counts; null when there is none */
             value: unknown;
         };
+        FormKindInfo: {
+            /** @description The column of a table can be of it */
+            column?: boolean;
+            /** @description Something computed can be of it */
+            gives?: boolean;
+            /** @description Which of the fields it has that only some kinds have */
+            has: string[];
+            kind: string;
+            /** @description What people call it */
+            name: string;
+            /**
+             * @description In which ways conditions compare it
+             * @enum {string}
+             */
+            sort: "choice" | "choices" | "items" | "yesNo" | "date" | "number" | "money" | "text" | "list" | "other";
+        };
         FormOption: {
             group?: string;
             key: string;
@@ -3586,6 +3602,8 @@ export interface components {
             connectors: components["schemas"]["PlanConnector"][];
             /** @description Values that rules about people compare with */
             facts: components["schemas"]["CompanyFacts"];
+            /** @description Of questions */
+            kinds: components["schemas"]["FormKindInfo"][];
             /** @description Kinds of message, with the general texts */
             messages: components["schemas"]["UsualMessage"][];
             offerings: components["schemas"]["OfferingLine"][];
@@ -3595,6 +3613,8 @@ export interface components {
             pools: components["schemas"]["Named"][];
             /** @description Those the reader owns */
             services: components["schemas"]["ServiceView"][];
+            /** @description How conditions compare facts */
+            sorts: components["schemas"]["RuleSort"][];
             /** @description What a new offering can begin as */
             starters: components["schemas"]["StarterView"][];
             teams: components["schemas"]["Named"][];
@@ -4260,6 +4280,29 @@ export interface components {
             /** @enum {string} */
             join: "all" | "any";
             parts: components["schemas"]["RulePart"][];
+        };
+        RuleSort: {
+            /**
+             * @description What the values are
+             * @enum {string}
+             */
+            as: "text" | "number" | "money" | "date" | "yesNo";
+            /** @enum {string} */
+            key: "choice" | "choices" | "items" | "yesNo" | "date" | "number" | "money" | "text" | "list" | "other";
+            /** @description The first is what one begins with */
+            ways: components["schemas"]["RuleWay"][];
+        };
+        RuleWay: {
+            /** @enum {string} */
+            compare: "is" | "isNot" | "oneOf" | "notOneOf" | "beginsWith" | "contains" | "anyOf" | "noneOf" | "allOf" | "picks" | "picksNone" | "less" | "atMost" | "more" | "atLeast" | "within" | "answered" | "unanswered" | "some" | "none";
+            /** @description It can compare with another fact of the sort, too */
+            facts?: boolean;
+            /**
+             * @description How many it compares with
+             * @enum {string}
+             */
+            values: "none" | "one" | "many";
+            words: string;
         };
         RungView: {
             key: string;

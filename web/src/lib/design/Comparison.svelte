@@ -2,7 +2,8 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import Many from './Many.svelte';
-	import { as, comparesFacts, comparisons, sameSort, wantsMany, wantsNone, type Fact } from './facts';
+	import { getEditor } from './editor.svelte';
+	import { comparesFacts, firstWay, sameSort, takes, type Fact } from './facts';
 
 	type Comparison = Schema['RuleComparison'];
 	type Props = {
@@ -19,19 +20,21 @@
 
 	const fact = $derived(facts.find((f) => f.path === part.question));
 	const groups = $derived([...new Set(facts.map((f) => f.group))]);
-	const ways = $derived(comparisons[fact?.sort ?? 'other']);
+	const ways = $derived(fact?.sort.ways ?? []);
+	const sorts = getEditor().portfolio.sorts;
+	const wanted = $derived(takes(sorts, part.compare));
 	/** Other facts it can be compared with. */
 	const others = $derived(
-		comparesFacts(part.compare) ? facts.filter((f) => fact && !f.barred && sameSort(f, fact)) : []
+		comparesFacts(fact, part.compare) ? facts.filter((f) => fact && !f.barred && sameSort(f, fact)) : []
 	);
 	const field = (of: Fact | undefined) => of?.path.split('.')[1];
 	function withFact(on: boolean) {
 		part.fact = on || undefined;
 		part.values = on
 			? [(others.find((o) => field(o) === field(fact)) ?? others[0])?.path ?? '']
-			: fact?.sort === 'date'
+			: fact?.sort.key === 'date'
 				? ['today']
-				: fact?.sort === 'yesNo'
+				: fact?.sort.key === 'yesNo'
 					? ['true']
 					: [];
 		onchange();
@@ -40,20 +43,20 @@
 	function ask(path: string) {
 		const next = facts.find((f) => f.path === path);
 		part.question = path;
-		part.compare = comparisons[next?.sort ?? 'other'][0]?.[0] ?? 'answered';
-		part.as = as(next);
+		part.compare = firstWay(next);
+		part.as = next?.sort.as ?? 'text';
 		part.fact = undefined;
-		part.values = next?.sort === 'date' ? ['today'] : next?.sort === 'yesNo' ? ['true'] : [];
+		part.values = next?.sort.key === 'date' ? ['today'] : next?.sort.key === 'yesNo' ? ['true'] : [];
 		onchange();
 	}
 	function compare(how: Comparison['compare']) {
 		part.compare = how;
-		if (part.fact && !comparesFacts(how)) [part.fact, part.values] = [undefined, []];
+		if (part.fact && !comparesFacts(fact, how)) [part.fact, part.values] = [undefined, []];
 		if (part.fact) return onchange();
-		if (wantsNone(how)) part.values = [];
+		if (takes(sorts, how) === 'none') part.values = [];
 		else if (how === 'within') part.values = ['5'];
-		else if (!wantsMany(how)) part.values = part.values.slice(0, 1);
-		if (fact?.sort === 'date' && how !== 'within' && !/^(today|\d{4})/.test(part.values[0] ?? ''))
+		else if (takes(sorts, how) === 'one') part.values = part.values.slice(0, 1);
+		if (fact?.sort.key === 'date' && how !== 'within' && !/^(today|\d{4})/.test(part.values[0] ?? ''))
 			part.values = ['today'];
 		onchange();
 	}
@@ -91,20 +94,20 @@
 		value={part.compare}
 		onchange={(e) => compare(e.currentTarget.value as Comparison['compare'])}
 	>
-		{#each ways as [key, words] (key)}<option value={key}>{words}</option>{/each}
+		{#each ways as way (way.compare)}<option value={way.compare}>{way.words}</option>{/each}
 	</select>
-	{#if others.length && !wantsNone(part.compare)}
+	{#if others.length && wanted !== 'none'}
 		<select
 			class="select"
 			aria-label="Compared with"
 			value={part.fact ? 'fact' : 'value'}
 			onchange={(e) => withFact(e.currentTarget.value === 'fact')}
 		>
-			<option value="value">{fact?.sort === 'date' ? 'the day' : 'this'}</option>
+			<option value="value">{fact?.sort.key === 'date' ? 'the day' : 'this'}</option>
 			<option value="fact">what is in</option>
 		</select>
 	{/if}
-	{#if wantsNone(part.compare)}
+	{#if wanted === 'none'}
 		<!-- nothing to compare with -->
 	{:else if part.fact}
 		<select
@@ -125,7 +128,7 @@
 			value={part.values[0]}
 			onchange={(e) => set(e.currentTarget.value)}
 		/> working days
-	{:else if wantsMany(part.compare) && fact?.choices}
+	{:else if wanted === 'many' && fact?.choices}
 		<span class="values" role="group" aria-label="Values">
 			{#each fact.choices as option (option.key)}
 				<label
@@ -139,7 +142,7 @@
 				>
 			{/each}
 		</span>
-	{:else if fact?.sort === 'date'}
+	{:else if fact?.sort.key === 'date'}
 		<select
 			class="select"
 			aria-label="Day"
@@ -158,7 +161,7 @@
 				onchange={(e) => set(e.currentTarget.value)}
 			/>
 		{/if}
-	{:else if fact?.sort === 'yesNo'}
+	{:else if fact?.sort.key === 'yesNo'}
 		<select
 			class="select"
 			aria-label="Answer"
@@ -178,7 +181,7 @@
 			<option value="" disabled>choose</option>
 			{#each fact.choices as option (option.key)}<option value={option.key}>{option.label}</option>{/each}
 		</select>
-	{:else if wantsMany(part.compare)}
+	{:else if wanted === 'many'}
 		<Many
 			label="Values, with commas between"
 			value={part.values}
@@ -191,7 +194,7 @@
 		<input
 			class="input"
 			aria-label="Value"
-			inputmode={fact?.sort === 'number' || fact?.sort === 'money' ? 'decimal' : undefined}
+			inputmode={fact?.sort.key === 'number' || fact?.sort.key === 'money' ? 'decimal' : undefined}
 			value={part.values[0] ?? ''}
 			oninput={(e) => set(e.currentTarget.value, true)}
 		/>

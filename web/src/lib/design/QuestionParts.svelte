@@ -10,7 +10,7 @@
 	import QuestionParts from './QuestionParts.svelte';
 	import Rule from './Rule.svelte';
 	import { getEditor, keyFrom, move, ticked } from './editor.svelte';
-	import { become, columnKinds, kinds, widths } from './kinds';
+	import { become, kindHas, kindName, widths } from './kinds';
 
 	type Question = Schema['FormQuestion'];
 	/** column: of a table, which has no section and no width of its own. */
@@ -18,14 +18,9 @@
 	const editor = getEditor();
 	const sections = $derived(editor.document.sections ?? []);
 	const name = $derived(column ? `row.${question.key}` : `answers.${question.key}`);
-	const offered = $derived(column ? columnKinds : (Object.keys(kinds) as Question['kind'][]));
-	const chosen = $derived(
-		['choice', 'choices', 'items', 'person', 'team', 'location', 'costCentre', 'belonging'].includes(
-			question.kind
-		)
-	);
-	const counted = $derived(['choices', 'table', 'file', 'items'].includes(question.kind));
-	const answered = $derived(question.kind !== 'statement');
+	const kinds = editor.portfolio.kinds;
+	const offered = $derived(column ? kinds.filter((k) => k.column) : kinds);
+	const has = (field: keyof Question) => kindHas(kinds, question.kind, field);
 
 	type TextField = 'help' | 'short' | 'pattern' | 'example' | 'min' | 'max' | 'step' | 'preset' | 'compute';
 	type NumberField = 'minLength' | 'maxLength' | 'minCount' | 'maxCount' | 'maxSize';
@@ -102,15 +97,16 @@
 				become(
 					question,
 					e.currentTarget.value as Question['kind'],
+					kinds,
 					editor.document.items.list.map((i) => i.key)
 				)}
 			data-field="kind"
 		>
-			{#each offered as key (key)}<option value={key}>{kinds[key]}</option>{/each}
+			{#each offered as { kind, name } (kind)}<option value={kind}>{name}</option>{/each}
 		</select>
 	</Field>
 </div>
-{#if answered}<p class="hint">Rules and placeholders call it <code>{name}</code>.</p>{/if}
+{#if has('require')}<p class="hint">Rules and placeholders call it <code>{name}</code>.</p>{/if}
 <Field label={question.kind === 'statement' ? 'Text' : 'Help'}
 	><textarea
 		class="textarea"
@@ -120,7 +116,7 @@
 		maxlength="4000"></textarea></Field
 >
 
-{#if answered && !place.includes('/columns')}
+{#if has('require') && !place.includes('/columns')}
 	<Field
 		label="Who reads the answer"
 		hint={question.readers === 'private'
@@ -141,8 +137,8 @@
 	>
 	<Found place="{place}/readers" />
 {/if}
-{#if question.kind === 'choice' || question.kind === 'choices'}<Choices {question} />{/if}
-{#if question.kind === 'items'}
+{#if has('choices')}<Choices {question} />{/if}
+{#if has('items')}
 	<fieldset>
 		<legend class="caption">Items that can be picked here</legend>
 		{#each editor.document.items.list as item (item.key)}
@@ -160,16 +156,14 @@
 		{/each}
 	</fieldset>
 {/if}
-{#if question.kind === 'computed'}
+{#if has('compute')}
 	<Field label="What comes out">
 		<select
 			class="select"
 			value={question.gives ?? 'number'}
 			onchange={(e) => (question.gives = e.currentTarget.value as Question['gives'])}
 		>
-			{#each ['number', 'text', 'money', 'date', 'dateTime', 'yesNo'] as const as kind (kind)}<option
-					value={kind}>{kinds[kind]}</option
-				>{/each}
+			{#each kinds.filter((k) => k.gives) as { kind, name } (kind)}<option value={kind}>{name}</option>{/each}
 		</select>
 	</Field>
 	<Cel
@@ -181,7 +175,7 @@
 		onrule={(rule) => set('compute', rule)}
 	/>
 {/if}
-{#if question.kind === 'table'}
+{#if has('columns')}
 	<div class="columns">
 		<p class="caption">Columns</p>
 		{#each question.columns ?? [] as inner, j (inner.key)}
@@ -192,7 +186,7 @@
 			>
 				<summary
 					><strong>{inner.label || 'Without words'}</strong>
-					<span class="soft small">{kinds[inner.kind]}</span></summary
+					<span class="soft small">{kindName(kinds, inner.kind)}</span></summary
 				>
 				<div class="inner">
 					<span>
@@ -241,8 +235,8 @@
 				</select>
 			</Field>
 		{/if}
-		{#if answered}{@render text('short', 'Label for staff')}{/if}
-		{#if question.kind === 'text' || question.kind === 'longText'}
+		{#if has('require')}{@render text('short', 'Label for staff')}{/if}
+		{#if has('maxLength')}
 			{@render number('minLength', 'At least characters')}
 			{@render number('maxLength', 'At most characters')}
 			{@render text('pattern', 'Pattern (RE2)')}
@@ -265,13 +259,13 @@
 			{@render text('max', 'At most')}
 			{#if question.kind === 'number'}{@render text('step', 'In steps of')}{/if}
 		{/if}
-		{#if counted}
+		{#if has('minCount')}
 			{@render number('minCount', 'Fewest')}
 			{@render number('maxCount', 'Most')}
 		{/if}
-		{#if question.kind === 'file'}{@render number('maxSize', 'Largest file, in kB')}{/if}
+		{#if has('fileTypes')}{@render number('maxSize', 'Largest file, in kB')}{/if}
 	</div>
-	{#if question.kind === 'file'}
+	{#if has('fileTypes')}
 		<fieldset class="types">
 			<legend class="caption">Kinds of files; the usual ones when none is ticked</legend>
 			{#each Object.entries(types) as [type, words] (type)}
@@ -301,7 +295,7 @@
 	value={question.show}
 	onrule={(rule) => (question.show = rule || undefined)}
 />
-{#if answered}
+{#if has('require')}
 	<Rule
 		begins="Needed"
 		without="never"
@@ -311,7 +305,7 @@
 		onrule={(rule) => (question.require = rule || undefined)}
 	/>
 {/if}
-{#if chosen}
+{#if has('offer')}
 	<Rule
 		begins="Offers every choice"
 		without="always"
@@ -320,7 +314,7 @@
 		onrule={(rule) => (question.offer = rule || undefined)}
 	/>
 {/if}
-{#if answered && !['table', 'file', 'computed'].includes(question.kind)}
+{#if has('preset')}
 	<details class="more" open={Boolean(question.preset || question.lock || question.present)}>
 		<summary class="caption">Filled in beforehand</summary>
 		<Cel
@@ -354,7 +348,7 @@
 	</details>
 {/if}
 
-{#if answered}
+{#if has('require')}
 	{#each question.check ?? [] as check, j (j)}
 		<div class="check">
 			<Rule

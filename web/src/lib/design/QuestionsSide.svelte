@@ -7,7 +7,7 @@
 	import Part from './Part.svelte';
 	import QuestionParts from './QuestionParts.svelte';
 	import Rule from './Rule.svelte';
-	import { kinds } from './kinds';
+	import { kindName } from './kinds';
 	import { getEditor, keyFrom, move, setDrop } from './editor.svelte';
 
 	type Question = Schema['FormQuestion'];
@@ -157,7 +157,7 @@
 		<Part
 			title={question.label || 'Without words'}
 			note={[
-				kinds[question.kind],
+				kindName(editor.portfolio.kinds, question.kind),
 				question.require === 'true' ? 'needed' : '',
 				editor.when(question.show),
 				sectionName(question)
@@ -236,7 +236,9 @@
 		<Field label="Or a shared question">
 			<select class="select" bind:value={wanted} data-field="shared">
 				<option value="">choose</option>
-				{#each shared as q (q.key)}<option value={q.key}>{q.label} ({kinds[q.kind]})</option>{/each}
+				{#each shared as q (q.key)}<option value={q.key}
+						>{q.label} ({kindName(editor.portfolio.kinds, q.kind)})</option
+					>{/each}
 			</select>
 		</Field>
 		<button class="btn plain" disabled={!wanted}>Add shared question</button>

@@ -5,7 +5,7 @@
 	import Cel from './Cel.svelte';
 	import Comparison from './Comparison.svelte';
 	import { getEditor } from './editor.svelte';
-	import { as, comparisons, factsAt, wantsNone } from './facts';
+	import { factsAt, firstWay, takes } from './facts';
 
 	type Part = Schema['RulePart'];
 	type Compared = Schema['RuleComparison'];
@@ -24,7 +24,7 @@
 	};
 	let { begins, without, always, ready, place, value, onrule }: Props = $props();
 	const editor = getEditor();
-	const facts = $derived(factsAt(place, editor.document, editor.portfolio.facts));
+	const facts = $derived(factsAt(place, editor.document, editor.portfolio));
 
 	type Mode = 'without' | 'always' | 'ready' | 'all' | 'any' | 'cel';
 	let mode = $state<Mode>('all');
@@ -67,9 +67,9 @@
 		const fact = facts.find((f) => !f.barred);
 		return {
 			question: fact?.path ?? '',
-			compare: comparisons[fact?.sort ?? 'other'][0]?.[0] ?? 'answered',
-			as: as(fact),
-			values: fact?.sort === 'date' ? ['today'] : fact?.sort === 'yesNo' ? ['true'] : []
+			compare: firstWay(fact),
+			as: fact?.sort.as ?? 'text',
+			values: fact?.sort.key === 'date' ? ['today'] : fact?.sort.key === 'yesNo' ? ['true'] : []
 		};
 	}
 	const group = (): Part => ({
@@ -118,7 +118,8 @@
 		trouble = 'This rule does not read as a sentence. Empty it to build one.';
 		return false;
 	}
-	const whole = (c: Compared) => Boolean(c.question) && (wantsNone(c.compare) || c.values.some(Boolean));
+	const whole = (c: Compared) =>
+		Boolean(c.question) && (takes(editor.portfolio.sorts, c.compare) === 'none' || c.values.some(Boolean));
 	const partWhole = (p: Part) =>
 		p.compare === 'group' ? Boolean(p.parts?.length && p.parts.every(whole)) : whole(p);
 	/** Stores the sentence, as far as it is whole. */

@@ -2,141 +2,43 @@ import type { Schema } from '$lib/api/client';
 
 type Question = Schema['FormQuestion'];
 type Comparison = Schema['RuleComparison'];
+type Sort = Schema['RuleSort'];
 
 /** Something a condition can compare: a question, or a fact about people, costs, rows or choices. */
 export type Fact = {
 	path: string;
 	label: string;
 	group: string;
-	sort: keyof typeof comparisons;
+	sort: Sort;
 	choices?: { key: string; label: string }[];
 	/** Why it cannot be compared here. */
 	barred?: string;
 };
 
-type Words = [Comparison['compare'], string][];
-
-/** How facts can be compared, by what they are. */
-export const comparisons = {
-	choice: [
-		['is', 'is'],
-		['isNot', 'is not'],
-		['oneOf', 'is one of'],
-		['notOneOf', 'is none of'],
-		['answered', 'is answered'],
-		['unanswered', 'is empty']
-	],
-	choices: [
-		['anyOf', 'has any of'],
-		['allOf', 'has all of'],
-		['noneOf', 'has none of'],
-		['some', 'has something chosen'],
-		['none', 'is empty']
-	],
-	items: [
-		['picks', 'has any of'],
-		['picksNone', 'has none of'],
-		['answered', 'is answered'],
-		['unanswered', 'is empty']
-	],
-	yesNo: [
-		['is', 'is'],
-		['answered', 'is answered'],
-		['unanswered', 'is empty']
-	],
-	date: [
-		['atLeast', 'is not before'],
-		['less', 'is before'],
-		['more', 'is after'],
-		['atMost', 'is not after'],
-		['is', 'is'],
-		['within', 'is within'],
-		['answered', 'is answered'],
-		['unanswered', 'is empty']
-	],
-	number: [
-		['is', 'is'],
-		['isNot', 'is not'],
-		['less', 'is less than'],
-		['atMost', 'is at most'],
-		['more', 'is more than'],
-		['atLeast', 'is at least'],
-		['answered', 'is answered'],
-		['unanswered', 'is empty']
-	],
-	money: [
-		['more', 'is more than'],
-		['atLeast', 'is at least'],
-		['less', 'is less than'],
-		['atMost', 'is at most'],
-		['answered', 'is answered'],
-		['unanswered', 'is empty']
-	],
-	text: [
-		['is', 'is'],
-		['isNot', 'is not'],
-		['beginsWith', 'begins with'],
-		['contains', 'contains'],
-		['oneOf', 'is one of'],
-		['answered', 'is answered'],
-		['unanswered', 'is empty']
-	],
-	list: [
-		['some', 'has something'],
-		['none', 'is empty']
-	],
-	other: [
-		['answered', 'is answered'],
-		['unanswered', 'is empty']
-	]
-} satisfies Record<string, Words>;
-
-export const wantsMany = (compare: Comparison['compare']) =>
-	['oneOf', 'notOneOf', 'anyOf', 'allOf', 'noneOf', 'picks', 'picksNone'].includes(compare);
-export const wantsNone = (compare: Comparison['compare']) =>
-	['answered', 'unanswered', 'some', 'none', 'group'].includes(compare);
-
-/** Whether the value can be another fact. */
-export const comparesFacts = (compare: Comparison['compare']) =>
-	['is', 'isNot', 'less', 'atMost', 'more', 'atLeast'].includes(compare);
-/** Whether one fact can be compared with another. */
+/** How many values a comparison takes; a group has none of its own. */
+export const takes = (sorts: Sort[], compare: Comparison['compare']) =>
+	sorts.flatMap((s) => s.ways).find((w) => w.compare === compare)?.values ?? 'none';
+/** The comparison that one begins with. */
+export const firstWay = (fact: Fact | undefined): Comparison['compare'] =>
+	fact?.sort.ways[0]?.compare ?? 'answered';
+/** Reports whether a comparison can be with another fact. */
+export const comparesFacts = (fact: Fact | undefined, compare: Comparison['compare']) =>
+	Boolean(fact?.sort.ways.find((w) => w.compare === compare)?.facts);
+/** Reports whether one fact can be compared with another. */
 export const sameSort = (a: Fact, b: Fact) =>
-	a.path !== b.path && a.sort === b.sort && ['date', 'number', 'money', 'choice', 'text'].includes(a.sort);
+	a.path !== b.path && a.sort.key === b.sort.key && a.sort.ways.some((w) => w.facts);
 
-/** What the values of a fact are, as the program writes them in a rule. */
-export const as = (fact: Fact | undefined): Comparison['as'] =>
-	(({ number: 'number', money: 'money', date: 'date', yesNo: 'yesNo' }) as Record<string, Comparison['as']>)[
-		fact?.sort ?? ''
-	] ?? 'text';
-
-function sortOf(q: Question): Fact['sort'] {
-	const kind = q.kind === 'computed' ? (q.gives ?? 'text') : q.kind;
-	switch (kind) {
-		case 'choice':
-		case 'choices':
-		case 'items':
-		case 'yesNo':
-		case 'date':
-		case 'number':
-		case 'money':
-			return kind;
-		case 'team':
-		case 'location':
-		case 'costCentre':
-		case 'text':
-		case 'longText':
-			return 'text';
-		case 'table':
-			return 'list';
-	}
-	return 'other';
-}
-
-const ofQuestion = (q: Question, items: Schema['PriceItem'][], prefix = '', group = 'Questions'): Fact => ({
+const ofQuestion = (
+	q: Question,
+	items: Schema['PriceItem'][],
+	sort: Sort,
+	prefix = '',
+	group = 'Questions'
+): Fact => ({
 	path: prefix + q.key,
 	label: q.label || q.key,
 	group,
-	sort: sortOf(q),
+	sort,
 	choices:
 		q.kind === 'items'
 			? items.filter((i) => q.items?.includes(i.key)).map((i) => ({ key: i.key, label: i.name }))
@@ -168,8 +70,15 @@ const same = (values: string[]) => values.map((v) => ({ key: v, label: v }));
 export function factsAt(
 	place: string,
 	document: Schema['OfferingDocument'],
-	company: Schema['CompanyFacts']
+	portfolio: Schema['PortfolioBody']
 ): Fact[] {
+	const company = portfolio.facts;
+	const sort = (key: Sort['key']) =>
+		portfolio.sorts.find((s) => s.key === key) ?? { key: 'other', as: 'text', ways: [] };
+	const sortOf = (q: Question) => {
+		const kind = q.kind === 'computed' ? (q.gives ?? 'text') : q.kind;
+		return sort(portfolio.kinds.find((k) => k.kind === kind)?.sort ?? 'other');
+	};
 	const steps = place.split('/').slice(1);
 	const facts: Fact[] = [];
 	const question = steps[0] === 'questions' ? document.questions[Number(steps[1])] : undefined;
@@ -183,7 +92,7 @@ export function factsAt(
 				path: `choice.${field}`,
 				label: `its ${field}`,
 				group: 'Each choice',
-				sort: 'text',
+				sort: sort('text'),
 				choices: values.length ? values : undefined
 			});
 	}
@@ -192,7 +101,7 @@ export function factsAt(
 		if (column) {
 			const circle = about ? [] : dependants(column.key, question?.columns ?? [], 'row');
 			for (const c of question?.columns ?? []) {
-				const fact = ofQuestion(c, document.items.list, 'row.', 'This row');
+				const fact = ofQuestion(c, document.items.list, sortOf(c), 'row.', 'This row');
 				facts.push({
 					...fact,
 					barred: c === column && !about ? 'it is this column' : reads(circle, c.key, column)
@@ -203,7 +112,7 @@ export function factsAt(
 		for (const q of document.questions)
 			if (q.kind !== 'statement') {
 				const barred = q === question && !about ? 'it is this question' : reads(circle, q.key, question);
-				facts.push({ ...ofQuestion(q, document.items.list), barred });
+				facts.push({ ...ofQuestion(q, document.items.list, sortOf(q)), barred });
 			}
 	}
 	const people = steps[0] === 'audience' && steps[1] !== 'for' ? ['asker'] : ['asker', 'beneficiary'];
@@ -221,7 +130,7 @@ export function factsAt(
 				path: `${who}.${field}`,
 				label: `${group}: ${label}`,
 				group,
-				sort: values ? 'choice' : 'text',
+				sort: sort(values ? 'choice' : 'text'),
 				choices: values
 			});
 	}
@@ -231,6 +140,6 @@ export function factsAt(
 			['monthly', 'a month'],
 			['firstYear', 'in the first year']
 		])
-			facts.push({ path: `cost.${field}`, label: `Cost ${label}`, group: 'Cost', sort: 'money' });
+			facts.push({ path: `cost.${field}`, label: `Cost ${label}`, group: 'Cost', sort: sort('money') });
 	return facts;
 }
