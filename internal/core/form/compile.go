@@ -240,7 +240,7 @@ func (c *compiling) compileRules(q *question, at string, env *rule.Env) {
 	} else if q.Preset != "" {
 		c.findings.Error("preset", at+"/preset", "This kind of question cannot have a preset.", "Take the rule away.")
 	}
-	if q.Kind.Info().choice != nil {
+	if q.Kind.info().choice != nil {
 		q.offer = c.choiceEnv(q.Kind, env).Condition(q.Offer, at+"/offer", c.findings)
 	} else if q.Offer != "" {
 		c.findings.Error("offer", at+"/offer", "This kind of question has no choices.", "Take the rule away.")
@@ -283,17 +283,17 @@ func presetType(k Kind) (rule.Type, bool) {
 	case Table, File, Computed, Statement:
 		return nil, false
 	}
-	t := k.Info().answer
+	t := k.info().answer
 	return t, t != nil
 }
 
 // choiceEnv knows the choices of a kind beside what env knows.
 func (c *compiling) choiceEnv(k Kind, env *rule.Env) *rule.Env {
 	if env != c.env {
-		return env.With("choice", k.Info().choice)
+		return env.With("choice", k.info().choice)
 	}
 	if c.choice[k] == nil {
-		c.choice[k] = env.With("choice", k.Info().choice)
+		c.choice[k] = env.With("choice", k.info().choice)
 	}
 	return c.choice[k]
 }
@@ -311,7 +311,7 @@ func (c *compiling) compileColumns(q *question, at string) {
 			c.findings.Error("duplicateKey", place+"/key", fmt.Sprintf("Two columns have the key %q.", column.Key), "Give one of them another key.")
 		}
 		index[column.Key] = j
-		if info := column.Kind.Info(); info.Kind != "" && !info.Column {
+		if info := column.Kind.info(); info.Kind != "" && !info.Column {
 			c.findings.Error("badKind", place+"/kind", "A column cannot be a table, an item pick or a statement.", "Choose another kind.")
 			continue
 		}

@@ -398,7 +398,7 @@ func (f *Form) Offers(key string, values rule.Values, choice rule.Record) bool {
 // one.
 func (q *question) whole(choice rule.Record) rule.Record {
 	out := maps.Clone(choice)
-	for name, t := range q.Kind.Info().choice {
+	for name, t := range q.Kind.info().choice {
 		if out[name] == nil && t == rule.Text {
 			out[name] = rule.OfText("")
 		}

@@ -1,6 +1,8 @@
 package form_test
 
 import (
+	"reflect"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -11,6 +13,7 @@ import (
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/price"
+	"heptad/internal/core/rule"
 )
 
 // every is a form with one question of each kind.
@@ -112,4 +115,33 @@ func TestShowOfWhatIsNotThere(t *testing.T) {
 	assert.Empty(t, f.Show("stranger", coretest.Answer("x"), form.Facts{Company: directory}, time.UTC))
 	assert.Empty(t, f.Show("text", coretest.Answer(nil), form.Facts{Company: directory}, time.UTC))
 	assert.Equal(t, "gone", f.Show("choice", coretest.Answer("gone"), form.Facts{Company: directory}, time.UTC), "what it was, when it is no longer offered")
+}
+
+// The format, the fields of questions and the page know the kinds of the one list.
+func TestKindsAreOneList(t *testing.T) {
+	fields := map[string]reflect.StructField{}
+	for f := range reflect.TypeFor[form.Question]().Fields() {
+		name, _, _ := strings.Cut(f.Tag.Get("json"), ",")
+		fields[name] = f
+	}
+	var all, gives []string
+	names := map[string]bool{}
+	for _, k := range form.Kinds() {
+		all = append(all, string(k.Kind))
+		if k.Gives {
+			gives = append(gives, string(k.Kind))
+		}
+		for _, name := range k.Called() {
+			assert.False(t, names[strings.ToLower(name)], "%s is called twice", name)
+			names[strings.ToLower(name)] = true
+		}
+		for _, field := range k.Has {
+			assert.Contains(t, fields, field, k.Kind)
+		}
+		assert.True(t, slices.ContainsFunc(rule.Sorts(), func(s rule.Sort) bool { return s.Key == k.Sort }), k.Kind)
+		assert.Equal(t, k.Name, k.Kind.Info().Name)
+	}
+	assert.Equal(t, fields["kind"].Tag.Get("enum"), strings.Join(all, ","))
+	assert.Equal(t, fields["gives"].Tag.Get("enum"), strings.Join(gives, ","))
+	assert.Empty(t, form.Kind("moon").Info().Name)
 }

@@ -47,52 +47,50 @@ func good(value rule.Value, answer Answer) parsed { return parsed{value: value, 
 
 func (q *question) bad(what string) parsed { return parsed{problem: q.says(what)} }
 
-// parse reads an answer. Tables are read row by row elsewhere.
+// parse reads an answer. Tables are read row by row elsewhere, and picks with the
+// items that are offered.
 func (q *question) parse(raw Answer, facts Facts) parsed {
 	if raw.None() {
 		return parsed{}
 	}
-	switch q.Kind {
-	case Text, LongText:
-		return q.parseText(raw)
-	case Number:
-		return q.parseNumber(raw)
-	case YesNo:
-		if yes, ok := raw.YesNo(); ok {
-			return good(rule.OfYesNo(yes), raw)
-		}
-		return q.bad("yes or no is needed.")
-	case Choices:
-		return q.parseChoices(raw)
-	case File:
-		return q.parseFiles(raw, facts)
+	read := q.Kind.info().read
+	if read == nil {
+		return q.bad(noAnswer)
 	}
-	s, ok := raw.Text()
-	switch {
-	case !ok:
-		return q.bad("this is not an answer to the question.")
-	case s == "":
-		return parsed{}
-	}
-	switch q.Kind {
-	case Money:
-		return q.parseMoney(s)
-	case Date:
-		return q.parseDate(s)
-	case DateTime:
-		return q.parseDateTime(s)
-	case Choice:
-		if _, known := q.labels[s]; !known {
-			return q.bad("this choice is not offered, or no longer.")
-		}
-		return good(rule.OfText(s), raw)
-	case Person, Team, Location, Centre, Belonging:
-		return q.parseKnown(s, facts)
-	}
-	return q.bad("this is not an answer to the question.")
+	return read(q, raw, facts)
 }
 
-func (q *question) parseText(raw Answer) parsed {
+const noAnswer = "this is not an answer to the question."
+
+// ofText reads an answer that is a text in JSON; an empty one is no answer.
+func ofText(read func(q *question, text string, facts Facts) parsed) func(*question, Answer, Facts) parsed {
+	return func(q *question, raw Answer, facts Facts) parsed {
+		text, ok := raw.Text()
+		switch {
+		case !ok:
+			return q.bad(noAnswer)
+		case text == "":
+			return parsed{}
+		}
+		return read(q, text, facts)
+	}
+}
+
+func (q *question) readYesNo(raw Answer, _ Facts) parsed {
+	if yes, ok := raw.YesNo(); ok {
+		return good(rule.OfYesNo(yes), raw)
+	}
+	return q.bad("yes or no is needed.")
+}
+
+func (q *question) readChoice(s string, _ Facts) parsed {
+	if _, known := q.labels[s]; !known {
+		return q.bad("this choice is not offered, or no longer.")
+	}
+	return good(rule.OfText(s), OfText(s))
+}
+
+func (q *question) readText(raw Answer, _ Facts) parsed {
 	s, ok := raw.Text()
 	if !ok {
 		return q.bad("a text is needed.")
@@ -122,7 +120,7 @@ func (q *question) parseText(raw Answer) parsed {
 	return good(rule.OfText(s), OfText(s))
 }
 
-func (q *question) parseNumber(raw Answer) parsed {
+func (q *question) readNumber(raw Answer, _ Facts) parsed {
 	f, ok := raw.Number()
 	if !ok || math.IsNaN(f) || math.Abs(f) > maxNumberWidth {
 		return q.bad("a number is needed.")
@@ -146,7 +144,7 @@ func (q *question) parseNumber(raw Answer) parsed {
 	return good(rule.OfNumber(f), raw)
 }
 
-func (q *question) parseMoney(s string) parsed {
+func (q *question) readMoney(s string, _ Facts) parsed {
 	a, err := money.Parse(s, q.currency)
 	b := q.bounds
 	switch {
@@ -160,7 +158,7 @@ func (q *question) parseMoney(s string) parsed {
 	return good(rule.OfMoney(a), OfText(a.Decimal()))
 }
 
-func (q *question) parseDate(s string) parsed {
+func (q *question) readDate(s string, _ Facts) parsed {
 	d, err := calendar.ParseDate(s)
 	if err != nil {
 		return q.bad(err.Error() + ".")
@@ -183,8 +181,8 @@ func (q *question) beyond(p parsed, today calendar.Date) string {
 	return ""
 }
 
-// parseDateTime reads an instant of RFC 3339, from the years 1 to 9999.
-func (q *question) parseDateTime(s string) parsed {
+// readDateTime reads an instant of RFC 3339, from the years 1 to 9999.
+func (q *question) readDateTime(s string, _ Facts) parsed {
 	t, err := time.Parse(time.RFC3339, s)
 	if err != nil || t.UTC().Year() < 1 || t.UTC().Year() > 9999 {
 		return q.bad("a date and a time are needed.")
@@ -193,7 +191,7 @@ func (q *question) parseDateTime(s string) parsed {
 	return good(rule.OfInstant(t), OfText(t.Format(time.RFC3339)))
 }
 
-func (q *question) parseChoices(raw Answer) parsed {
+func (q *question) readChoices(raw Answer, _ Facts) parsed {
 	list, ok := raw.Texts()
 	if !ok {
 		return q.bad("a list of choices is needed.")
@@ -231,37 +229,47 @@ func (q *question) counted(n int, what string) string {
 	return ""
 }
 
-// parseKnown reads a person by login, a team or a cost centre by key, a location
-// by name or a belonging by ID.
-func (q *question) parseKnown(s string, facts Facts) parsed {
-	switch q.Kind {
-	case Person:
-		p, ok := facts.Company.ByLogin(s)
-		if !ok || (p.Away && !facts.Kept) {
-			return q.bad("there is no such person, or no longer.")
-		}
-		return good(rule.OfRecord("person", rule.OfPerson(p, facts.Company.Managers(p.ID))), OfText(s))
-	case Team:
-		if _, ok := facts.Company.Team(s); !ok {
-			return q.bad("there is no such team, or no longer.")
-		}
-	case Location:
-		if !facts.Kept && !slices.Contains(facts.Company.Locations(), s) {
-			return q.bad("there is no such place, or no longer.")
-		}
-	case Centre:
-		if _, ok := facts.Company.CostCentre(s); !ok && !facts.Kept {
-			return q.bad("there is no such cost centre, or no longer.")
-		}
-	case Belonging:
-		for _, b := range facts.Belongings {
-			if b.ID == s {
-				return good(rule.OfRecord("belonging", belongingRecord(b)), OfText(s))
-			}
-		}
-		return q.bad("this is not something the person has, or no longer.")
+// readPerson reads a person by login.
+func (q *question) readPerson(s string, facts Facts) parsed {
+	p, ok := facts.Company.ByLogin(s)
+	if !ok || (p.Away && !facts.Kept) {
+		return q.bad("there is no such person, or no longer.")
+	}
+	return good(rule.OfRecord("person", rule.OfPerson(p, facts.Company.Managers(p.ID))), OfText(s))
+}
+
+// readTeam reads a team by key.
+func (q *question) readTeam(s string, facts Facts) parsed {
+	if _, ok := facts.Company.Team(s); !ok {
+		return q.bad("there is no such team, or no longer.")
 	}
 	return good(rule.OfText(s), OfText(s))
+}
+
+// readLocation reads a place by name.
+func (q *question) readLocation(s string, facts Facts) parsed {
+	if !facts.Kept && !slices.Contains(facts.Company.Locations(), s) {
+		return q.bad("there is no such place, or no longer.")
+	}
+	return good(rule.OfText(s), OfText(s))
+}
+
+// readCentre reads a cost centre by key.
+func (q *question) readCentre(s string, facts Facts) parsed {
+	if _, ok := facts.Company.CostCentre(s); !ok && !facts.Kept {
+		return q.bad("there is no such cost centre, or no longer.")
+	}
+	return good(rule.OfText(s), OfText(s))
+}
+
+// readBelonging reads a belonging by ID.
+func (q *question) readBelonging(s string, facts Facts) parsed {
+	for _, b := range facts.Belongings {
+		if b.ID == s {
+			return good(rule.OfRecord("belonging", belongingRecord(b)), OfText(s))
+		}
+	}
+	return q.bad("this is not something the person has, or no longer.")
 }
 
 func belongingRecord(b people.Belonging) rule.Record {
@@ -272,7 +280,7 @@ func belongingRecord(b people.Belonging) rule.Record {
 	return record
 }
 
-func (q *question) parseFiles(raw Answer, facts Facts) parsed {
+func (q *question) readFiles(raw Answer, facts Facts) parsed {
 	uploads, ok := raw.Files()
 	if !ok {
 		return q.bad("a list of files is needed.")

@@ -167,12 +167,12 @@ func keyIsGood(key string) bool { return keyShape.MatchString(key) && !reserved[
 func typeOf(q Question) (rule.Type, bool) {
 	switch q.Kind {
 	case Computed:
-		gives := q.Gives.Info()
+		gives := q.Gives.info()
 		return gives.answer, gives.Gives
 	case Table:
 		return rule.Records(rowName(q.Key)), true
 	}
-	t := q.Kind.Info().answer
+	t := q.Kind.info().answer
 	return t, t != nil
 }
 
@@ -194,7 +194,7 @@ func fields(questions []Question) rule.Fields {
 func Columns(table Question) rule.Fields { return fields(table.Columns) }
 
 // ChoiceFields are what the rule that offers choices reads of each.
-func ChoiceFields(k Kind) rule.Fields { return k.Info().choice }
+func ChoiceFields(k Kind) rule.Fields { return k.info().choice }
 
 // RuleType is what a rule of a question must give, by the name of its field.
 func RuleType(q Question, field string) rule.Type {

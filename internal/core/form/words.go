@@ -1,6 +1,7 @@
 package form
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strconv"
@@ -193,22 +194,18 @@ func (f *Form) Show(key string, answer Answer, facts Facts, zone *time.Location)
 	if !ok {
 		return ""
 	}
-	return f.show(&f.questions[i], answer, facts, zone)
+	return f.show(&f.questions[i], answer, showing{facts, zone})
 }
 
-func (f *Form) show(q *question, answer Answer, facts Facts, zone *time.Location) string {
-	switch q.Kind {
-	case Table:
-		return f.showRows(q, answer, facts, zone)
-	case Items:
-		picks, _ := answer.Picks()
-		return each(picks, f.catalog.Words)
-	case File:
-		uploads, _ := answer.Files()
-		return each(uploads, func(u Upload) string { return u.Name })
-	case Choices:
-		list, _ := answer.Texts()
-		return each(list, q.label)
+// showing is what answers are shown with.
+type showing struct {
+	Facts
+	zone *time.Location
+}
+
+func (f *Form) show(q *question, answer Answer, in showing) string {
+	if show := q.AnswerKind().info().show; show != nil {
+		return show(f, q, answer, in)
 	}
 	if yes, ok := answer.YesNo(); ok {
 		return map[bool]string{true: "Yes", false: "No"}[yes]
@@ -217,41 +214,74 @@ func (f *Form) show(q *question, answer Answer, facts Facts, zone *time.Location
 		return strconv.FormatFloat(n, 'f', -1, 64)
 	}
 	text, _ := answer.Text()
-	return f.showText(q, text, facts, zone)
+	return text
 }
 
-func (f *Form) showText(q *question, x string, facts Facts, zone *time.Location) string {
-	switch q.AnswerKind() {
-	case Choice:
-		return q.label(x)
-	case Person:
-		if p, ok := facts.Company.ByLogin(x); ok {
-			return p.Name
-		}
-	case Belonging:
-		for _, b := range facts.Belongings {
-			if b.ID == x {
-				return b.Words()
-			}
-		}
-	case Team:
-		return facts.Company.TeamName(x)
-	case Centre:
-		return facts.Company.CentreName(x)
-	case Money:
-		if a, err := money.Parse(x, f.currency); err == nil {
-			return a.String()
-		}
-	case Date:
-		if t, err := time.Parse(time.DateOnly, x); err == nil {
-			return t.Format(dayWords)
-		}
-	case DateTime:
-		if t, err := time.Parse(time.RFC3339, x); err == nil {
-			return t.In(zone).Format(dayWords + ", 15:04 MST")
+// ofShown shows an answer that is a text in JSON; one that cannot be shown so, as it
+// is.
+func ofShown(show func(f *Form, q *question, text string, in showing) string) func(*Form, *question, Answer, showing) string {
+	return func(f *Form, q *question, answer Answer, in showing) string {
+		text, _ := answer.Text()
+		return cmp.Or(show(f, q, text, in), text)
+	}
+}
+
+func showChoice(_ *Form, q *question, key string, _ showing) string { return q.label(key) }
+
+func showPerson(_ *Form, _ *question, login string, in showing) string {
+	p, _ := in.Company.ByLogin(login)
+	return p.Name
+}
+
+func showBelonging(_ *Form, _ *question, id string, in showing) string {
+	for _, b := range in.Belongings {
+		if b.ID == id {
+			return b.Words()
 		}
 	}
-	return x
+	return ""
+}
+
+func showTeam(_ *Form, _ *question, key string, in showing) string { return in.Company.TeamName(key) }
+
+func showCentre(_ *Form, _ *question, key string, in showing) string {
+	return in.Company.CentreName(key)
+}
+
+func showMoney(f *Form, _ *question, sum string, _ showing) string {
+	if a, err := money.Parse(sum, f.currency); err == nil {
+		return a.String()
+	}
+	return ""
+}
+
+func showDate(_ *Form, _ *question, day string, _ showing) string {
+	if t, err := time.Parse(time.DateOnly, day); err == nil {
+		return t.Format(dayWords)
+	}
+	return ""
+}
+
+func showDateTime(_ *Form, _ *question, at string, in showing) string {
+	if t, err := time.Parse(time.RFC3339, at); err == nil {
+		return t.In(in.zone).Format(dayWords + ", 15:04 MST")
+	}
+	return ""
+}
+
+func showChoices(_ *Form, q *question, answer Answer, _ showing) string {
+	list, _ := answer.Texts()
+	return each(list, q.label)
+}
+
+func showItems(f *Form, _ *question, answer Answer, _ showing) string {
+	picks, _ := answer.Picks()
+	return each(picks, f.catalog.Words)
+}
+
+func showFiles(_ *Form, _ *question, answer Answer, _ showing) string {
+	uploads, _ := answer.Files()
+	return each(uploads, func(u Upload) string { return u.Name })
 }
 
 // dayWords is how a date reads in a text.
@@ -272,13 +302,14 @@ func (f *Form) Rows(key string, answer Answer, facts Facts, zone *time.Location)
 		return nil, nil
 	}
 	q := &f.questions[i]
+	in := showing{facts, zone}
 	rows, _ := answer.Rows()
 	cells = make([][]string, len(rows))
 	for i := range q.columns {
 		column := &q.columns[i]
 		words := make([]string, len(rows))
 		for n, row := range rows {
-			words[n] = f.show(column, row[column.Key], facts, zone)
+			words[n] = f.show(column, row[column.Key], in)
 		}
 		if !slices.ContainsFunc(words, func(w string) bool { return w != "" }) {
 			continue
@@ -291,15 +322,15 @@ func (f *Form) Rows(key string, answer Answer, facts Facts, zone *time.Location)
 	return headings, cells
 }
 
-// showRows gives a row a line: "Number 12, Valid until 2027-04-01".
-func (f *Form) showRows(q *question, answer Answer, facts Facts, zone *time.Location) string {
+// showTable gives a row a line: "Number 12, Valid until 2027-04-01".
+func showTable(f *Form, q *question, answer Answer, in showing) string {
 	rows, _ := answer.Rows()
 	lines := make([]string, len(rows))
 	for n, row := range rows {
 		var cells []string
 		for i := range q.columns {
 			column := &q.columns[i]
-			if words := f.show(column, row[column.Key], facts, zone); words != "" {
+			if words := f.show(column, row[column.Key], in); words != "" {
 				cells = append(cells, column.ForStaff()+" "+words)
 			}
 		}
@@ -339,7 +370,7 @@ func (f *Form) Lines(key string, answer Answer, facts Facts, zone *time.Location
 		for n, row := range rows {
 			name := fmt.Sprintf("row %d", n+1)
 			for i := range q.columns {
-				if words := f.show(&q.columns[i], row[q.columns[i].Key], facts, zone); words != "" {
+				if words := f.show(&q.columns[i], row[q.columns[i].Key], showing{facts, zone}); words != "" {
 					name = words
 					break
 				}

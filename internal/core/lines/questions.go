@@ -26,6 +26,17 @@ var written = func() (all []calledKind) {
 	return all
 }()
 
+// plainKinds names the kinds that a name alone asks for.
+var plainKinds = func() string {
+	var names []string
+	for _, k := range form.Kinds() {
+		if k.Written {
+			names = append(names, strings.ToLower(k.Name))
+		}
+	}
+	return strings.Join(names[:len(names)-1], ", ") + " or " + names[len(names)-1]
+}()
+
 type calledKind struct {
 	words string
 	kind  form.Kind
@@ -140,7 +151,7 @@ func (r *reader) kind(q *form.Question, how string) string {
 		}
 		return r.limits(q, limits)
 	}
-	r.wrong(how, fmt.Sprintf("%q is no kind of answer. Write choices with | between, or text, long text, number, money, date, yes or no, person, team, place, cost centre, belonging, items or file.", how))
+	r.wrong(how, fmt.Sprintf("%q is no kind of answer. Write choices with | between, or %s.", how, plainKinds))
 	return ""
 }
 

@@ -2411,6 +2411,8 @@ export interface components {
              * @enum {string}
              */
             sort: "choice" | "choices" | "items" | "yesNo" | "date" | "number" | "money" | "text" | "list" | "other";
+            /** @description A line can ask for it by its name alone */
+            written?: boolean;
         };
         FormOption: {
             group?: string;

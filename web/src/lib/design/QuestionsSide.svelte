@@ -197,21 +197,7 @@
 	inserts={[
 		{
 			heading: 'kind of answer',
-			words: [
-				...[
-					'text',
-					'long text',
-					'number',
-					'money',
-					'date',
-					'yes or no',
-					'person',
-					'team',
-					'place',
-					'cost centre'
-				],
-				...['belonging', 'items', 'file']
-			].map((kind) => `: ${kind}`)
+			words: editor.portfolio.kinds.filter((k) => k.written).map((k) => `: ${k.name.toLowerCase()}`)
 		}
 	]}
 	examples={[
