@@ -5,7 +5,7 @@ import (
 	"time"
 
 	"heptad/internal/core/people"
-	"heptad/internal/store"
+	"heptad/internal/work"
 )
 
 // absenceView is a time in which somebody does not decide.
@@ -17,7 +17,7 @@ type absenceView struct {
 	SetBy   string    `json:"setBy" doc:"Name"`
 }
 
-func (s *Server) absenceView(a store.Absence) absenceView {
+func (s *Server) absenceView(a work.Absence) absenceView {
 	company := s.Office.Company()
 	out := absenceView{ID: a.ID, From: a.From, Until: a.Until, SetBy: company.Name(a.SetBy)}
 	if a.StandIn != "" {

@@ -25,7 +25,11 @@ func (s *Server) done(ctx context.Context, state request.State, err error) (*bod
 	if err != nil {
 		return nil, err
 	}
-	return s.sheet(ctx, state)
+	seen, err := s.Office.Open(ctx, me(ctx), state)
+	if err != nil {
+		return nil, err
+	}
+	return s.sheet(ctx, seen)
 }
 
 func (s *Server) resubmit(ctx context.Context, in *struct {

@@ -5,7 +5,6 @@ import (
 	"time"
 
 	"heptad/internal/core/request"
-	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
@@ -18,7 +17,7 @@ type readingView struct {
 }
 
 func (s *Server) readings(ctx context.Context, state request.State) ([]readingView, error) {
-	all, err := s.Office.Store.Readings(ctx, state.ID)
+	all, err := s.Office.Readings(ctx, state.ID)
 	if err != nil || len(all) == 0 {
 		return []readingView{}, err
 	}
@@ -29,12 +28,12 @@ func (s *Server) readings(ctx context.Context, state request.State) ([]readingVi
 	out := []readingView{}
 	for _, r := range all {
 		view := readingView{Who: s.Office.Company().Name(r.Person), What: r.Key, At: r.At}
-		if r.Part == store.AnswerPart {
+		if r.Part == work.AnswerPart {
 			if q, ok := c.Form.Question(r.Key); ok {
 				view.What = q.ForStaff()
 			}
 		} else if t, ok := state.Task(r.Task); ok {
-			view.What = s.outputs(state, *t)[r.Key].Name
+			view.What = s.outputs(ctx, state, *t)[r.Key].Name
 		}
 		if t, ok := state.Task(r.As); ok {
 			view.As = t.Name

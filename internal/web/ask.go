@@ -500,7 +500,7 @@ func (s *Server) submit(ctx context.Context, in *submitInput) (*body[requestShee
 		return nil, err
 	}
 	s.Office.SentAfter(ctx, state, in.Body.Words)
-	return s.sheet(ctx, state)
+	return s.done(ctx, state, nil)
 }
 
 func (s *Server) discard(ctx context.Context, in *RequestInput) (*body[none], error) {

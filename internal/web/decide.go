@@ -11,7 +11,6 @@ import (
 	"heptad/internal/core/offering"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
-	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
@@ -108,10 +107,10 @@ type decisionsInput struct {
 }
 
 func (s *Server) myDecisions(ctx context.Context, in *decisionsInput) (*body[listOf[DecisionLine]], error) {
-	entries, err := s.Office.Store.DecisionsOf(ctx, me(ctx), store.Decisions{
+	entries, err := s.Office.DecisionsOf(ctx, me(ctx), work.Decisions{
 		Page: in.page(), Decided: in.State == "decided", Sort: in.Sort, Words: in.Words, Offering: in.Offering,
 	})
-	return answer(listing(entries, in.Limit, func(e store.Entry) DecisionLine {
+	return answer(listing(entries, in.Limit, func(e work.Entry) DecisionLine {
 		line := s.decisionLine(ctx, e.State, e.Key)
 		if here := slices.IndexFunc(e.State.Rungs, func(r request.Rung) bool { return r.Key == e.Key }); in.Answers && here >= 0 {
 			line.Answers, _ = s.answers(ctx, e.State, e.State.Rungs[here].Sight()) // the list is worth more than its answers
@@ -153,27 +152,20 @@ type DecisionInput struct {
 }
 
 func (s *Server) decision(ctx context.Context, in *DecisionInput) (*body[decisionSheet], error) {
-	state, err := s.Office.Store.Request(ctx, in.Request)
+	seen, err := s.Office.See(ctx, me(ctx), in.Request)
 	if err != nil {
 		return nil, err
 	}
-	return s.decisionSheet(ctx, state, in.Rung)
+	return s.decisionSheet(ctx, seen, in.Rung)
 }
 
-func (s *Server) decisionSheet(ctx context.Context, state request.State, rung string) (*body[decisionSheet], error) {
+func (s *Server) decisionSheet(ctx context.Context, seen work.Seen, rung string) (*body[decisionSheet], error) {
+	state, viewer, c := seen.State, seen.Viewer, seen.Offering
 	here := slices.IndexFunc(state.Rungs, func(r request.Rung) bool { return r.Key == rung })
-	viewer := s.Office.Viewer(me(ctx), state)
 	if here < 0 || !viewer.SeesDecision(rung) {
 		return nil, work.ErrNotFound
 	}
-	c, err := s.Office.Version(ctx, state.Offering, state.Version)
-	if err != nil {
-		return nil, err
-	}
-	answers, err := s.answers(ctx, state, state.Rungs[here].Sight())
-	if err != nil {
-		return nil, err
-	}
+	answers := s.inWords(c, state, state.Rungs[here].Sight())
 	asker, _ := s.Office.Company().Person(state.Asker)
 	out := decisionSheet{
 		DecisionLine: s.decisionLine(ctx, state, rung), Say: state.Rungs[here].Say, For: s.beneficiary(state),
@@ -199,12 +191,8 @@ func (s *Server) decisionSheet(ctx context.Context, state request.State, rung st
 	if !out.NoPrice && len(out.Parts) == 0 {
 		out.Cheaper = s.cheaper(c, state)
 	}
-	events, err := s.Office.Store.Events(ctx, state.ID)
-	if err != nil {
-		return nil, err
-	}
 	out.Words = []request.Entry{}
-	for _, e := range request.History(events, s.Office.Company(), viewer) {
+	for _, e := range request.History(seen.Events, s.Office.Company(), viewer) {
 		if e.Remark != "" && (e.Kind == "decision" || e.Kind == "word") {
 			out.Words = append(out.Words, e)
 		}
@@ -280,11 +268,11 @@ func (s *Server) askBack(ctx context.Context, in *struct {
 }
 
 func (s *Server) onRung(ctx context.Context, in *DecisionInput, c request.Command) (*body[decisionSheet], error) {
-	state, err := s.Office.Do(ctx, me(ctx), in.Request, c)
+	seen, err := s.do(ctx, in.Request, c)
 	if err != nil {
 		return nil, err
 	}
-	return s.decisionSheet(ctx, state, in.Rung)
+	return s.decisionSheet(ctx, seen, in.Rung)
 }
 
 func (s *Server) unask(ctx context.Context, in *DecisionInput) (*body[decisionSheet], error) {

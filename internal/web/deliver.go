@@ -10,7 +10,6 @@ import (
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
-	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
@@ -127,7 +126,7 @@ type TasksInput struct {
 }
 
 func (s *Server) myTasks(ctx context.Context, in *TasksInput) (*body[listOf[TaskLine]], error) {
-	q := store.Tasks{Page: in.page(), Who: in.Who, State: in.State, Service: in.Service, Offering: in.Offering, Late: in.Late, Words: in.Words, Sort: in.Sort}
+	q := work.Tasks{Page: in.page(), Who: in.Who, State: in.State, Service: in.Service, Offering: in.Offering, Late: in.Late, Words: in.Words, Sort: in.Sort}
 	if in.Team != "" {
 		q.Teams = []string{in.Team}
 	}
@@ -149,7 +148,7 @@ func (s *Server) myTasks(ctx context.Context, in *TasksInput) (*body[listOf[Task
 }
 
 // press says until when a task must begin, or end once it has begun.
-func (s *Server) press(line *TaskLine, at store.Place) {
+func (s *Server) press(line *TaskLine, at work.Place) {
 	if at.Due.IsZero() {
 		return
 	}
@@ -165,7 +164,7 @@ func (s *Server) taskLine(ctx context.Context, state request.State, key string) 
 		holder = t.Undo.Holder
 	}
 	return TaskLine{
-		TaskView: s.taskView(state, *t), Request: state.ID, Reference: state.Reference, Title: state.Title, TeamKey: t.Team,
+		TaskView: s.taskView(ctx, state, *t), Request: state.ID, Reference: state.Reference, Title: state.Title, TeamKey: t.Team,
 		Asker: s.Office.Company().Name(state.Asker), For: s.beneficiary(state), Since: t.ReadyAt, Yours: holder == me(ctx),
 		Allowed: list(state.AllowedOn(*t, me(ctx), s.Office.Viewer(me(ctx), state))),
 	}
@@ -177,28 +176,20 @@ type TaskInput struct {
 }
 
 func (s *Server) task(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
-	state, err := s.Office.Store.Request(ctx, in.Request)
+	seen, err := s.Office.See(ctx, me(ctx), in.Request)
 	if err != nil {
 		return nil, err
 	}
-	return s.taskSheet(ctx, state, in.Task)
+	return s.taskSheet(ctx, seen, in.Task)
 }
 
-func (s *Server) taskSheet(ctx context.Context, state request.State, key string) (*body[taskSheet], error) {
+func (s *Server) taskSheet(ctx context.Context, seen work.Seen, key string) (*body[taskSheet], error) {
+	state, viewer, c := seen.State, seen.Viewer, seen.Offering
 	t, ok := state.Task(key)
-	viewer := s.Office.Viewer(me(ctx), state)
 	if !ok || !viewer.SeesTask(key) {
 		return nil, work.ErrNotFound
 	}
-	c, err := s.Office.Version(ctx, state.Offering, state.Version)
-	if err != nil {
-		return nil, err
-	}
 	f, err := s.Office.Forecast(ctx, state)
-	if err != nil {
-		return nil, err
-	}
-	events, err := s.Office.Store.Events(ctx, state.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -247,11 +238,11 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 			out.Waits = append(out.Waits, Named{Key: key, Name: before.Name})
 		}
 	}
-	s.conversation(state, me(ctx), key, events, &out)
+	s.conversation(seen, key, &out)
 	s.passing(*t, &out)
 	for _, other := range state.Tasks {
 		if other.Key != key {
-			view := s.taskView(state, other).headOnly()
+			view := s.taskView(ctx, state, other).headOnly()
 			view.foresee(f)
 			out.Others = append(out.Others, view)
 		}
@@ -262,7 +253,7 @@ func (s *Server) taskSheet(ctx context.Context, state request.State, key string)
 // calls says what another system was asked for, so that people can do it by
 // hand.
 func (s *Server) calls(ctx context.Context, id string, t request.Task) []answered {
-	e, err := s.Office.Store.CallEffect(ctx, request.CallKey(id, t.Key, t.Undo != nil))
+	e, err := s.Office.Called(ctx, id, t)
 	if err != nil {
 		return nil // it was not called yet
 	}
@@ -283,9 +274,9 @@ func (s *Server) calls(ctx context.Context, id string, t request.Task) []answere
 // conversation fills in what was said with the asker, the notes of staff, and
 // the files that came later: those on the task, on none, and on others for this
 // team, too.
-func (s *Server) conversation(state request.State, reader, key string, events []request.Event, out *taskSheet) {
-	viewer := s.Office.Viewer(reader, state)
-	for _, e := range request.History(events, s.Office.Company(), viewer) {
+func (s *Server) conversation(seen work.Seen, key string, out *taskSheet) {
+	state, viewer := seen.State, seen.Viewer
+	for _, e := range request.History(seen.Events, s.Office.Company(), viewer) {
 		if e.Concerns(key) {
 			out.Words = append(out.Words, e)
 		}
@@ -321,7 +312,11 @@ func (s *Server) onTask(ctx context.Context, in TaskInput, c request.Command) (*
 	if err != nil {
 		return nil, err
 	}
-	sheet, err := s.taskSheet(ctx, state, in.Task)
+	seen, err := s.Office.Open(ctx, me(ctx), state)
+	var sheet *body[taskSheet]
+	if err == nil {
+		sheet, err = s.taskSheet(ctx, seen, in.Task)
+	}
 	if errors.Is(err, work.ErrNotFound) { // it went to a team of others
 		return answer(taskSheet{
 			TaskLine: TaskLine{TaskView: TaskView{After: []string{}, Outputs: []answered{}}, Allowed: []string{}}, Stages: []stage{}, Answers: []answered{}, Others: []TaskView{},

@@ -106,7 +106,7 @@ func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], 
 	if len(out.Services) == 0 {
 		return nil, work.ErrNotFound
 	}
-	calendars, err := s.Office.Store.Calendars(ctx)
+	calendars, err := s.Office.CalendarDocuments(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -135,7 +135,7 @@ func (s *Server) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], 
 		Employments: company.Values(func(p people.Person) string { return p.Employment }), Grades: company.Values(func(p people.Person) string { return p.Grade }),
 	}
 	out.Facts.CostCentres = s.centres()
-	offerings, err := s.Office.Store.OfferingsOf(ctx, me(ctx))
+	offerings, err := s.Office.OfferingsOf(ctx, me(ctx))
 	for _, o := range offerings {
 		line := offeringLine{Key: o.Key, Name: o.Name, Service: o.Service, Draft: o.Draft, Current: o.Current, Ended: o.Ended, ChangedAt: time.UnixMilli(o.ChangedAt).UTC()}
 		if o.Due != nil {

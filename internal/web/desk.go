@@ -9,7 +9,6 @@ import (
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
-	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
@@ -72,7 +71,7 @@ func (s *Server) desk(ctx context.Context, _ *none) (*body[deskView], error) {
 	return answer(out, err)
 }
 
-func (s *Server) viewOf(ctx context.Context, v store.View) taskQuery {
+func (s *Server) viewOf(ctx context.Context, v work.View) taskQuery {
 	out := taskQuery{ID: v.ID, Name: v.Name, Team: v.Team, Yours: s.Office.MayChange(me(ctx), v.Person, v.Team)}
 	_ = json.Unmarshal([]byte(v.Query), &out.Query) // what cannot be read any more shows everything
 	return out
@@ -83,7 +82,7 @@ func (s *Server) saveView(ctx context.Context, in *struct{ Body taskQuery }) (*b
 	if err != nil {
 		return nil, err
 	}
-	v, err := s.Office.SaveView(ctx, store.View{ID: in.Body.ID, Person: me(ctx), Team: in.Body.Team, Name: in.Body.Name, Query: string(query)})
+	v, err := s.Office.SaveView(ctx, work.View{ID: in.Body.ID, Person: me(ctx), Team: in.Body.Team, Name: in.Body.Name, Query: string(query)})
 	if err != nil {
 		return nil, err
 	}
@@ -132,7 +131,7 @@ type replyView struct {
 	Yours    bool   `json:"yours,omitempty" doc:"The reader can change it"`
 }
 
-func (s *Server) replyOf(ctx context.Context, r store.Reply) replyView {
+func (s *Server) replyOf(ctx context.Context, r work.Reply) replyView {
 	return replyView{r.ID, r.Name, r.Text, r.Team, r.Offering, s.Office.MayChange(me(ctx), r.Person, r.Team)}
 }
 
@@ -142,14 +141,14 @@ func (s *Server) replies(ctx context.Context, in *struct {
 }) (*body[listOf[replyView]], error) {
 	var state *request.State
 	if in.Request != "" {
-		read, err := s.Office.Store.Request(ctx, in.Request)
+		seen, err := s.Office.See(ctx, me(ctx), in.Request)
 		if err != nil {
 			return nil, err
 		}
-		if !s.Office.Viewer(me(ctx), read).SeesTask(in.Task) {
+		if !seen.Viewer.SeesTask(in.Task) {
 			return nil, work.ErrNotFound
 		}
-		state = &read
+		state = &seen.State
 	}
 	all, err := s.Office.Replies(ctx, me(ctx), state, in.Task)
 	out := listOf[replyView]{Entries: []replyView{}}
@@ -161,7 +160,7 @@ func (s *Server) replies(ctx context.Context, in *struct {
 
 func (s *Server) saveReply(ctx context.Context, in *struct{ Body replyView }) (*body[replyView], error) {
 	b := in.Body
-	r, err := s.Office.SaveReply(ctx, store.Reply{ID: b.ID, Person: me(ctx), Team: b.Team, Offering: b.Offering, Name: b.Name, Text: b.Text})
+	r, err := s.Office.SaveReply(ctx, work.Reply{ID: b.ID, Person: me(ctx), Team: b.Team, Offering: b.Offering, Name: b.Name, Text: b.Text})
 	if err != nil {
 		return nil, err
 	}
@@ -192,11 +191,11 @@ type underWayView struct {
 }
 
 type standingCount struct {
-	Standing store.Standing `json:"standing" enum:"deciding,working,confirming,undoing"`
-	Count    int            `json:"count"`
+	Standing work.Standing `json:"standing" enum:"deciding,working,confirming,undoing"`
+	Count    int           `json:"count"`
 }
 
-var standings = []store.Standing{store.BeingDecided, store.BeingDone, store.ToBeConfirmed, store.BeingTakenBack}
+var standings = work.Standings
 
 func (s *Server) overview(ctx context.Context, _ *none) (*body[listOf[underWayView]], error) {
 	counts, err := s.Office.Overview(ctx, me(ctx))
@@ -219,15 +218,15 @@ func (s *Server) overview(ctx context.Context, _ *none) (*body[listOf[underWayVi
 }
 
 func (s *Server) find(ctx context.Context, in *struct {
-	Words    string         `query:"words" maxLength:"100" doc:"A reference, a person, or words"`
-	Service  string         `query:"service" maxLength:"60" doc:"Key"`
-	Standing store.Standing `query:"standing" enum:",deciding,working,confirming,undoing"`
-	Late     bool           `query:"late" doc:"Only what will likely miss what is promised"`
-	Stuck    bool           `query:"stuck"`
-	After    string         `query:"after" maxLength:"60" doc:"What the page before gave as next"`
+	Words    string        `query:"words" maxLength:"100" doc:"A reference, a person, or words"`
+	Service  string        `query:"service" maxLength:"60" doc:"Key"`
+	Standing work.Standing `query:"standing" enum:",deciding,working,confirming,undoing"`
+	Late     bool          `query:"late" doc:"Only what will likely miss what is promised"`
+	Stuck    bool          `query:"stuck"`
+	After    string        `query:"after" maxLength:"60" doc:"What the page before gave as next"`
 }) (*body[listOf[foundLine]], error) {
-	found, err := s.Office.Find(ctx, me(ctx), store.Wanted{Words: in.Words, Service: in.Service, Standing: in.Standing, Late: in.Late, Stuck: in.Stuck, After: in.After})
-	out := listing(found.Entries, -1, func(e store.Entry) foundLine {
+	found, err := s.Office.Find(ctx, me(ctx), work.Wanted{Words: in.Words, Service: in.Service, Standing: in.Standing, Late: in.Late, Stuck: in.Stuck, After: in.After})
+	out := listing(found.Entries, -1, func(e work.Entry) foundLine {
 		out := foundLine{RequestLine: s.head(ctx, e.State)}
 		out.Decide, out.Tasks = s.toAct(ctx, e.State)
 		if !underWay(e.State) {
@@ -300,11 +299,11 @@ type askedOfMe struct {
 }
 
 func (s *Server) asked(ctx context.Context, _ *none) (*body[listOf[askedOfMe]], error) {
-	entries, err := s.Office.Store.AskedOf(ctx, me(ctx))
+	entries, err := s.Office.AskedOf(ctx, me(ctx))
 	out := listOf[askedOfMe]{Entries: []askedOfMe{}}
 	for _, e := range entries {
 		if t, ok := e.State.Task(e.Key); ok {
-			view := s.taskView(e.State, *t)
+			view := s.taskView(ctx, e.State, *t)
 			out.Entries = append(out.Entries, askedOfMe{e.State.ID, e.Key, t.Name, e.State.Title, s.Office.Company().Name(e.State.Asker), t.Instructions, view.Confirmed})
 		}
 	}

@@ -13,7 +13,6 @@ import (
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
-	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
@@ -31,7 +30,7 @@ type RequestLine struct {
 	Yours     bool            `json:"yours" doc:"Whether it waits for the person who reads"`
 	ChangedAt time.Time       `json:"changedAt"`
 	Forecast  *forecastView   `json:"forecast,omitempty" doc:"While it is under way"`
-	Group     store.Group     `json:"group,omitempty" enum:"you,decision,work,asker,undoing,closed" doc:"What it waits for, in the reader's own list"`
+	Group     work.Group      `json:"group,omitempty" enum:"you,decision,work,asker,undoing,closed" doc:"What it waits for, in the reader's own list"`
 }
 
 type stage struct {
@@ -50,7 +49,7 @@ type PageInput struct {
 	Limit int    `query:"limit" minimum:"1" maximum:"100" default:"50"`
 }
 
-func (p PageInput) page() store.Page { return store.Page{Cursor: p.After, Limit: p.Limit} }
+func (p PageInput) page() work.Page { return work.Page{Cursor: p.After, Limit: p.Limit} }
 
 // listOf is one page of a list.
 type listOf[T any] struct {
@@ -59,7 +58,7 @@ type listOf[T any] struct {
 }
 
 // listing makes a page of a list from its entries.
-func listing[T any](entries []store.Entry, limit int, line func(store.Entry) T) listOf[T] {
+func listing[T any](entries []work.Entry, limit int, line func(work.Entry) T) listOf[T] {
 	out := listOf[T]{Entries: make([]T, len(entries))}
 	for i, e := range entries {
 		out.Entries[i] = line(e)
@@ -78,28 +77,28 @@ type myRequests struct {
 }
 
 type groupCount struct {
-	Group store.Group `json:"group" enum:"you,decision,work,asker,undoing,closed"`
-	Count int         `json:"count"`
+	Group work.Group `json:"group" enum:"you,decision,work,asker,undoing,closed"`
+	Count int        `json:"count"`
 }
 
 func (s *Server) myRequests(ctx context.Context, in *struct {
 	PageInput
-	Words string      `query:"words" maxLength:"100" doc:"Parts of the title, the reference or a name"`
-	Group store.Group `query:"group" enum:"you,decision,work,asker,undoing,closed" doc:"What they wait for; all when left out"`
-	Sort  string      `query:"sort" enum:"changed,likely,due,sent" doc:"Within a group; the last changed first when left out"`
+	Words string     `query:"words" maxLength:"100" doc:"Parts of the title, the reference or a name"`
+	Group work.Group `query:"group" enum:"you,decision,work,asker,undoing,closed" doc:"What they wait for; all when left out"`
+	Sort  string     `query:"sort" enum:"changed,likely,due,sent" doc:"Within a group; the last changed first when left out"`
 }) (*body[myRequests], error) {
-	entries, err := s.Office.Store.RequestsOf(ctx, me(ctx), store.Mine{Page: in.page(), Words: in.Words, Group: in.Group, Sort: in.Sort})
+	entries, err := s.Office.RequestsOf(ctx, me(ctx), work.Mine{Page: in.page(), Words: in.Words, Group: in.Group, Sort: in.Sort})
 	if err != nil {
 		return nil, err
 	}
-	page := listing(entries, in.Limit, func(e store.Entry) RequestLine {
+	page := listing(entries, in.Limit, func(e work.Entry) RequestLine {
 		line := s.line(ctx, e.State)
-		line.Group = store.Group(e.Key)
+		line.Group = work.Group(e.Key)
 		return line
 	})
 	out := myRequests{page.Entries, page.Next, []groupCount{}}
-	counts, err := s.Office.Store.GroupsOf(ctx, me(ctx))
-	for _, group := range store.Groups {
+	counts, err := s.Office.GroupsOf(ctx, me(ctx))
+	for _, group := range work.Groups {
 		if counts[group] > 0 {
 			out.Counts = append(out.Counts, groupCount{group, counts[group]})
 		}
@@ -256,10 +255,7 @@ func (s *Server) hear(ctx context.Context, in *struct {
 }) (*body[requestSheet], error) {
 	b := in.Body
 	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.Hear{Task: b.Task, Text: b.Text, From: b.From, How: b.How, At: b.At})
-	if err != nil {
-		return nil, err
-	}
-	return s.sheet(ctx, state)
+	return s.done(ctx, state, err)
 }
 
 // silence lets the reader hear no more news of a request, or again. What waits for
@@ -271,10 +267,7 @@ func (s *Server) silence(ctx context.Context, in *struct {
 	}
 }) (*body[requestSheet], error) {
 	state, err := s.Office.Silence(ctx, me(ctx), in.Request, in.Body.Silent)
-	if err != nil {
-		return nil, err
-	}
-	return s.sheet(ctx, state)
+	return s.done(ctx, state, err)
 }
 
 // heldUp is what a request waits for.
@@ -344,14 +337,23 @@ type otherView struct {
 }
 
 func (s *Server) request(ctx context.Context, in *RequestInput) (*body[requestSheet], error) {
-	state, err := s.Office.Store.Request(ctx, in.Request)
+	seen, err := s.Office.See(ctx, me(ctx), in.Request)
 	if err != nil {
 		return nil, err
 	}
-	if v := s.Office.Viewer(me(ctx), state); !v.SeesRequest() && len(v.Tasks) == 0 {
+	if v := seen.Viewer; !v.SeesRequest() && len(v.Tasks) == 0 && !v.Foreseen {
 		return nil, work.ErrNotFound
 	}
-	return s.sheet(ctx, state)
+	return s.sheet(ctx, seen)
+}
+
+// do gives a command of the reader, and the request as they see it then.
+func (s *Server) do(ctx context.Context, id string, c request.Command) (work.Seen, error) {
+	state, err := s.Office.Do(ctx, me(ctx), id, c)
+	if err != nil {
+		return work.Seen{}, err
+	}
+	return s.Office.Open(ctx, me(ctx), state)
 }
 
 func (s *Server) confirm(ctx context.Context, in *struct {
@@ -361,14 +363,11 @@ func (s *Server) confirm(ctx context.Context, in *struct {
 	}
 }) (*body[requestSheet], error) {
 	state, err := s.Office.Do(ctx, me(ctx), in.Request, request.Confirm{Remark: in.Body.Remark})
-	if err != nil {
-		return nil, err
-	}
-	return s.sheet(ctx, state)
+	return s.done(ctx, state, err)
 }
 
-func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestSheet], error) {
-	viewer, company := s.Office.Viewer(me(ctx), state), s.Office.Company()
+func (s *Server) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet], error) {
+	state, viewer, company := seen.State, seen.Viewer, s.Office.Company()
 	out := requestSheet{
 		RequestLine: s.head(ctx, state), AskerID: state.Asker, For: s.beneficiary(state), Answers: []answered{}, Price: shown(price.Price{}), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: []request.Entry{}, Allowed: list(state.Allowed(me(ctx))), Followers: []Named{}, Mails: []mailView{}, Whole: viewer.SeesRequest(), Asked: []taskQuestion{}, Files: []addedFile{},
@@ -385,17 +384,13 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 	if err := s.work(ctx, state, viewer, &out); err != nil {
 		return nil, err
 	}
-	silent, err := s.Office.Store.Silent(ctx, me(ctx), state.ID)
+	silent, err := s.Office.Silent(ctx, me(ctx), state.ID)
 	if err != nil {
 		return nil, err
 	}
 	out.Silent = silent
-	events, err := s.Office.Store.Events(ctx, state.ID)
-	if err != nil {
-		return nil, err
-	}
 	if !out.Whole {
-		s.ofTeam(state, viewer, events, &out)
+		s.ofTeam(seen, &out)
 		return answer(out, nil)
 	}
 	if slices.Contains(out.AsStaff, "hear") {
@@ -427,7 +422,7 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 		}
 		out.Files = append(out.Files, file)
 	}
-	out.History = request.History(events, company, viewer)
+	out.History = request.History(seen.Events, company, viewer)
 	out.Price, out.Question, out.Via = shown(state.Price), s.question(state), state.For.Via.Words()
 	for _, person := range state.Followers {
 		out.Followers = append(out.Followers, Named{ID: person, Name: company.Name(person)})
@@ -448,7 +443,8 @@ func (s *Server) sheet(ctx context.Context, state request.State) (*body[requestS
 // ofTeam fills in what those see who work on a request, or will, without seeing all
 // of it: how the decisions stand, without their reasons, and the history of their
 // own tasks.
-func (s *Server) ofTeam(state request.State, viewer request.Viewer, events []request.Event, out *requestSheet) {
+func (s *Server) ofTeam(seen work.Seen, out *requestSheet) {
+	state, viewer := seen.State, seen.Viewer
 	if !viewer.Foreseen && len(viewer.Tasks) == 0 {
 		return
 	}
@@ -460,7 +456,7 @@ func (s *Server) ofTeam(state request.State, viewer request.Viewer, events []req
 		}
 		out.Rungs = append(out.Rungs, view)
 	}
-	for _, e := range request.History(events, s.Office.Company(), viewer) {
+	for _, e := range request.History(seen.Events, s.Office.Company(), viewer) {
 		if e.Task != "" && slices.Contains(viewer.Tasks, e.Task) {
 			out.History = append(out.History, e)
 		}
@@ -513,7 +509,7 @@ func (s *Server) work(ctx context.Context, state request.State, viewer request.V
 		return err
 	}
 	for _, t := range state.Tasks {
-		view := s.taskView(state, t)
+		view := s.taskView(ctx, state, t)
 		if !out.Whole && !slices.Contains(viewer.Tasks, t.Key) {
 			view = view.headOnly()
 		}

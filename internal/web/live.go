@@ -58,7 +58,7 @@ func (s *Server) live(w http.ResponseWriter, r *http.Request) {
 // begin tells a listener whether it has missed something since the event it
 // names: when it comes back, in the header; when it is new, in the address.
 func (s *Server) begin(r *http.Request, out stream) error {
-	last, err := s.Office.Store.LastEvent(r.Context())
+	last, err := s.Office.LastEvent(r.Context())
 	if err != nil {
 		return err
 	}
@@ -73,7 +73,7 @@ func (s *Server) begin(r *http.Request, out stream) error {
 }
 
 func (s *Server) send(ctx context.Context, out stream, c work.Change) error {
-	last, err := s.Office.Store.LastEvent(ctx)
+	last, err := s.Office.LastEvent(ctx)
 	if err != nil {
 		return err
 	}

@@ -110,12 +110,7 @@ func (s *Server) background(ctx context.Context, _ *none) (*body[backgroundView]
 		view := jobView{Connector: s.connectorName(j.Connector), State: j.State, Trouble: j.Trouble}
 		due := j.Due()
 		view.Due = &due
-		if state, err := s.Office.Store.Request(ctx, j.Request); err == nil {
-			view.Reference = state.Reference
-			if t, ok := state.Task(j.Task); ok {
-				view.Task = t.Name
-			}
-		}
+		view.Reference, view.Task = s.Office.TaskOf(ctx, j.Request, j.Task)
 		out.Jobs = append(out.Jobs, view)
 	}
 	for _, e := range b.Stuck {

@@ -360,3 +360,36 @@ func TestNoFieldIsWithoutARow(t *testing.T) {
 		}
 	}
 }
+
+// A member of a team that the plan foresees sees the head of a request and how its
+// decisions stand, while there are no tasks; of the answers, the reasons and the
+// price nothing.
+func TestATeamThatIsForeseenSeesTheHead(t *testing.T) {
+	s := serve(t)
+	state := s.Ask("sarmento", "covered")
+	require.Equal(t, request.Deciding, state.Status)
+	status, data := s.as("coutinho").send("GET", "/api/requests/"+state.ID, "")
+	require.Equal(t, http.StatusOK, status, data)
+	assert.Contains(t, data, state.Reference)
+	assert.Contains(t, data, `"name":"Line manager"`)
+	for _, word := range []string{"I work at night", "MV-01-QS", "34.50", "line manager of"} {
+		assert.NotContains(t, data, word)
+	}
+	status, _ = s.as("yilmazer").send("GET", "/api/requests/"+state.ID, "")
+	assert.Equal(t, http.StatusNotFound, status)
+}
+
+// What the page reads goes through work, where it is asked who may.
+func TestTheWebReadsNoStore(t *testing.T) {
+	entries, err := os.ReadDir(".")
+	require.NoError(t, err)
+	for _, entry := range entries {
+		if !strings.HasSuffix(entry.Name(), ".go") || strings.HasSuffix(entry.Name(), "_test.go") {
+			continue
+		}
+		source, err := os.ReadFile(entry.Name())
+		require.NoError(t, err)
+		assert.NotContains(t, string(source), `"heptad/internal/store"`, entry.Name())
+		assert.NotContains(t, string(source), "Office.Store", entry.Name())
+	}
+}

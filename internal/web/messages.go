@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"time"
 
 	"heptad/internal/core/finding"
@@ -9,7 +10,6 @@ import (
 	"heptad/internal/core/people"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
-	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
@@ -27,7 +27,7 @@ type MessageView struct {
 	Mail    string       `json:"mail" enum:"off,waiting,sending,sent,failed" doc:"What became of it by mail"`
 }
 
-func messageView(m store.Message) MessageView {
+func messageView(m work.Message) MessageView {
 	return MessageView{m.ID, m.Kind, m.Subject, m.Body, m.At, m.Read, m.Request, m.Rung, m.Task, m.Mail}
 }
 
@@ -42,7 +42,7 @@ func (s *Server) messages(ctx context.Context, in *struct {
 	}
 	if len(all) == in.Limit {
 		last := all[len(all)-1]
-		out.Next = store.Cursor(last.At.UnixMilli(), last.ID)
+		out.Next = work.Cursor(last.At.UnixMilli(), last.ID)
 	}
 	return answer(out, err)
 }
@@ -52,25 +52,27 @@ func (s *Server) messages(ctx context.Context, in *struct {
 func (s *Server) oneMessage(ctx context.Context, in *struct {
 	Message string `path:"message" maxLength:"60" doc:"ID"`
 }) (*body[MessageView], error) {
-	m, err := s.Office.Store.Message(ctx, in.Message)
+	m, err := s.Office.MessageOf(ctx, me(ctx), in.Message)
 	if err != nil {
 		return nil, err
-	}
-	if m.Person != me(ctx) {
-		return nil, work.ErrNotFound
 	}
 	view := messageView(m)
 	if m.Request == "" {
 		return answer(view, nil)
 	}
-	state, err := s.Office.Store.Request(ctx, m.Request)
+	seen, err := s.Office.See(ctx, me(ctx), m.Request)
+	if errors.Is(err, work.ErrNotFound) { // it is no business of theirs any more, what they were told is
+		view.Rung, view.Task = "", ""
+		return answer(view, nil)
+	}
 	if err != nil {
 		return nil, err
 	}
+	state := seen.State
 	if m.Kind != message.Decide && m.Kind != message.Remind && m.Kind != message.Answered {
 		view.Rung = ""
 	}
-	if view.Rung == "" && !s.Office.Viewer(me(ctx), state).SeesRequest() {
+	if view.Rung == "" && !seen.Viewer.SeesRequest() {
 		for i := range state.Rungs { // who only decides sees the decision
 			if state.Rungs[i].HasSeat(me(ctx)) {
 				view.Rung = state.Rungs[i].Key
@@ -184,7 +186,7 @@ func (s *Server) openLink(ctx context.Context, in *LinkInput) (*body[linkedView]
 
 // others refuses a link to somebody who is signed in as another person: it was
 // passed on to them.
-func (s *Server) others(ctx context.Context, m store.Message) error {
+func (s *Server) others(ctx context.Context, m work.Message) error {
 	if reader := me(ctx); reader != "" && reader != m.Person {
 		return &request.Refusal{Kind: request.NotYours, Code: "notYours", Sentence: "This link is for " + s.Office.Company().Name(m.Person) + ", and you are signed in as somebody else."}
 	}

@@ -14,7 +14,6 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"heptad/internal/core/request"
-	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
@@ -117,7 +116,7 @@ func (s *Server) problemOf(err error) error {
 		return known
 	case errors.Is(err, work.ErrNotFound):
 		return newProblem(http.StatusNotFound, "There is no such thing, or it is not yours to see.")
-	case errors.Is(err, store.ErrFull):
+	case errors.Is(err, work.ErrFull):
 		p := newProblem(http.StatusInsufficientStorage, "The disk of the server is full, so nothing new can be taken just now. Everything sent before is safe; what you typed stays on this page.")
 		p.Code = "full"
 		return p

@@ -327,7 +327,7 @@ func (s *Server) secure(policy string) func(http.Handler) http.Handler {
 }
 
 func (s *Server) health(w http.ResponseWriter, r *http.Request) {
-	if err := s.Office.Store.Ping(r.Context()); err != nil {
+	if err := s.Office.Answers(r.Context()); err != nil {
 		s.Log.Error("the database does not answer", "error", err)
 		writeProblem(w, r, http.StatusServiceUnavailable, "The database does not answer.")
 		return
@@ -343,7 +343,7 @@ func (s *Server) health(w http.ResponseWriter, r *http.Request) {
 // ready tells whether work can be taken: it is alive, and there is room to keep
 // something.
 func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
-	if s.Office.Store.Full() {
+	if s.Office.Full() {
 		writeProblem(w, r, http.StatusServiceUnavailable, "The disk is full: nothing new can be taken.")
 		return
 	}

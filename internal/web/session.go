@@ -77,13 +77,11 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	}
 	out.Person = &signedPerson{p.ID, p.Name, p.Title, p.Location}
 	var err error
-	if out.Event, err = s.Office.Store.LastEvent(ctx); err != nil {
+	if out.Event, err = s.Office.LastEvent(ctx); err != nil {
 		return nil, err
 	}
-	if out.Unread, err = s.Office.Store.Unread(ctx, p.ID); err != nil {
-		return nil, err
-	}
-	counts, err := s.Office.Store.CountsFor(ctx, p.ID)
+	unread, counts, err := s.Office.Waiting(ctx, p.ID)
+	out.Unread = unread
 	out.Desks = append(out.Desks, desk{"ask", 0}, desk{"follow", counts.Follow})
 	if counts.Decide > 0 || s.decides(p) {
 		out.Desks = append(out.Desks, desk{"decide", counts.Decide})

@@ -12,7 +12,7 @@ import (
 
 	"github.com/alexedwards/scs/v2"
 
-	"heptad/internal/store"
+	"heptad/internal/work"
 )
 
 // How long a session lasts from signing in, after which time of silence it
@@ -105,13 +105,13 @@ func (s *Server) withSession(next http.Handler) http.Handler {
 // cookie goes out, so that a full disk refuses the sign-in and nothing else.
 func (s *Server) beginSession(ctx context.Context, person string) (http.Cookie, error) {
 	if err := s.sessions.RenewToken(ctx); err != nil {
-		return http.Cookie{}, store.Explain(err)
+		return http.Cookie{}, work.Explain(err)
 	}
 	s.sessions.Put(ctx, personKey, person)
 	s.sessions.Put(ctx, rolesKey, strings.Join(s.Office.RolesOf(person), " "))
 	s.sessions.Put(ctx, usedKey, s.Office.Clock().Unix())
 	token, expiry, err := s.sessions.Commit(ctx)
-	return s.cookie(token, expiry), store.Explain(err)
+	return s.cookie(token, expiry), work.Explain(err)
 }
 
 // personIn is the person of the session. It ends with silence, when they leave

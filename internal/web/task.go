@@ -37,7 +37,7 @@ type TaskView struct {
 	Automatic string     `json:"automatic,omitempty" doc:"Name of the system that does it"`
 }
 
-func (s *Server) taskView(state request.State, t request.Task) TaskView {
+func (s *Server) taskView(ctx context.Context, state request.State, t request.Task) TaskView {
 	out := TaskView{
 		Key: t.Key, Name: t.Name, Kind: t.Kind, Team: s.Office.Company().TeamName(t.Team), State: t.State, After: []string{},
 		Trouble: t.Trouble, ReadyAt: reached(t.ReadyAt), EndedAt: reached(t.EndedAt), Outputs: []answered{},
@@ -70,7 +70,7 @@ func (s *Server) taskView(state request.State, t request.Task) TaskView {
 	if t.Connector != "" {
 		out.Automatic = s.connectorName(t.Connector)
 	}
-	kinds := s.outputs(state, t)
+	kinds := s.outputs(ctx, state, t)
 	label := func(key string) string { return cmp.Or(kinds[key].Name, key) }
 	for _, o := range state.CameOut(&t, t.Outputs) {
 		if kinds[o.Key].Secret { // of before secrets were kept apart
@@ -112,9 +112,9 @@ func (t TaskView) headOnly() TaskView {
 }
 
 // outputs are what comes out of a task, by key.
-func (s *Server) outputs(state request.State, t request.Task) map[string]plan.Output {
+func (s *Server) outputs(ctx context.Context, state request.State, t request.Task) map[string]plan.Output {
 	all := map[string]plan.Output{}
-	if c, err := s.Office.Version(context.Background(), state.Offering, state.Version); err == nil && t.Of != "" {
+	if c, err := s.Office.Version(ctx, state.Offering, state.Version); err == nil && t.Of != "" {
 		for _, o := range c.Plan.Outputs(t.Of) {
 			all[o.Key] = o
 		}
