@@ -26,9 +26,6 @@ type demoCommand struct {
 	Limits web.Limits `embed:"" prefix:"limit-" group:"Limits"`
 }
 
-// prefix of the references of the demo's company.
-const prefix = "QS"
-
 // Run serves the demo until it is told to stop.
 func (c *demoCommand) Run(e *env) error {
 	listener, err := listenLocally(c.Addr)
@@ -65,7 +62,7 @@ func (c *demoCommand) Run(e *env) error {
 	defer systems.Stop()
 	base := "http://" + listener.Addr().String()
 	mailing := &work.Mailing{Poster: systems.SMTP, Base: base, Secret: links}
-	settings := work.Settings{Store: kept, Clock: time.Now, Prefix: prefix, Sealed: sealed, Log: e.log}
+	settings := work.Settings{Store: kept, Clock: time.Now, Organisation: demo.Organisation, Sealed: sealed, Log: e.log}
 	if !loaded { // of what happened before today, no mail goes out
 		settings.Connectors = demo.Connectors(kept, sealed, base, nil)
 		if err := c.load(e, settings, systems); err != nil {

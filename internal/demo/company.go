@@ -28,6 +28,9 @@ import (
 //go:embed calendars company offerings pictures
 var files embed.FS
 
+// Organisation is what the program is told of the company.
+var Organisation = work.Organisation{Name: "Quillon Straits Ferries", Prefix: "QS", Currency: "EUR", Zone: "Europe/Lisbon"}
+
 // Company reads the people, teams, services, cost centres and places of the
 // scenario.
 func Company() (people.Records, error) {

@@ -41,12 +41,13 @@ type none struct{}
 
 // sessionBody says who has signed in, and what waits for them.
 type sessionBody struct {
-	Person *signedPerson `json:"person,omitempty" doc:"Nobody when left out"`
-	Desks  []desk        `json:"desks" nullable:"false"`
-	Unread int           `json:"unread" doc:"Messages the person has not read"`
-	Event  int64         `json:"event" doc:"Number of the newest stored event: what the live stream can begin after"`
-	Demo   bool          `json:"demo" doc:"Whether one signs in by choosing a person"`
-	Still  bool          `json:"still,omitempty" doc:"The work that should go on by itself stands still"`
+	Person  *signedPerson `json:"person,omitempty" doc:"Nobody when left out"`
+	Desks   []desk        `json:"desks" nullable:"false"`
+	Unread  int           `json:"unread" doc:"Messages the person has not read"`
+	Event   int64         `json:"event" doc:"Number of the newest stored event: what the live stream can begin after"`
+	Example string        `json:"example" doc:"A reference as they look here"`
+	Demo    bool          `json:"demo" doc:"Whether one signs in by choosing a person"`
+	Still   bool          `json:"still,omitempty" doc:"The work that should go on by itself stands still"`
 }
 
 type signedPerson struct {
@@ -70,7 +71,7 @@ func me(ctx context.Context) string {
 }
 
 func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], error) {
-	out := sessionBody{Desks: []desk{}, Demo: len(s.Door) > 0, Still: s.Office.StandsStill()}
+	out := sessionBody{Desks: []desk{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.StandsStill()}
 	p, ok := s.Office.Company().Person(me(ctx))
 	if !ok {
 		return answer(out, nil)

@@ -65,7 +65,7 @@ func (o *Office) Create(ctx context.Context, person string, b Beginning) (Opened
 	if stem == "" {
 		return Opened{}, invalid("noName", "/name", "Name the offering with letters or digits.")
 	}
-	document := offering.New(stem, strings.TrimSpace(b.Name), b.Service, homeCurrency, homeZone)
+	document := offering.New(stem, strings.TrimSpace(b.Name), b.Service, o.Currency, o.Zone)
 	document.Promise.Calendar = o.Company().CalendarOf(person)
 	switch {
 	case b.Copy != "":
@@ -107,12 +107,6 @@ func (o *Office) Create(ctx context.Context, person string, b Beginning) (Opened
 	}
 	return o.OpenDraft(ctx, person, key)
 }
-
-// What new offerings begin with.
-const (
-	homeCurrency = "EUR"
-	homeZone     = "Europe/Lisbon"
-)
 
 // OpenDraft opens the draft of an offering, or its current version when there
 // is none.

@@ -415,6 +415,9 @@ func (o *Office) SetText(ctx context.Context, person string, text message.Text) 
 	return err
 }
 
+// Example is a reference as those of the organisation look.
+func (o *Office) Example() string { return request.Reference(o.Prefix, firstReference+32) }
+
 // Sample fills in a text with made-up facts, for those who write it.
 func (o *Office) Sample(text message.Text) (subject, body string, findings finding.List) {
 	findings = finding.List{}
@@ -424,9 +427,8 @@ func (o *Office) Sample(text message.Text) (subject, body string, findings findi
 	}
 	due := o.Clock().UTC().AddDate(0, 0, 2).Format(dueForm)
 	subject, body, _ = message.Write(text.Kind, message.Facts{
-		Reference: request.Reference(o.Prefix, firstReference+1), Title: "Quay access badge", Offering: "Quay access badge", Asker: "Davi Sarmento", For: "Davi Sarmento",
-		By: "Ragnhild Quist", Said: "For the fuel dock as well?", Decision: "Line manager", Task: "Take the picture", Price: "EUR 12.50 in the first year",
-		Due: due, Holder: "Ragnhild Quist", Outcome: "declined", Person: "Ragnhild Quist",
+		Reference: o.Example(), Title: "Desk lamp", Offering: "Desk lamp", Asker: "Who asks", For: "Who it is for", By: "Who wrote", Said: "What they wrote",
+		Decision: "Line manager", Task: "Bring the lamp", Price: o.Currency + " 12.50 in the first year", Due: due, Holder: "With whom it lies", Outcome: "declined", Person: "Who reads this",
 	}, texts)
 	return subject, body, findings
 }

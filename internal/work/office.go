@@ -25,14 +25,22 @@ type Clock func() time.Time
 
 // Settings are what an Office works with.
 type Settings struct {
-	Store       *store.Store
-	Clock       Clock
-	Connectors  []connect.Connector
-	Prefix      string       // of references, such as QS
+	Store      *store.Store
+	Clock      Clock
+	Connectors []connect.Connector
+	Organisation
 	Mailing     *Mailing     // nil: nothing goes out by mail
 	DecideAbove money.Amount // what costs more needs a decision; zero for no such rule
 	Sealed      []byte       // key that secrets of connectors are encrypted with, 32 bytes
 	Log         *slog.Logger
+}
+
+// Organisation is what an installation is told of the company it serves.
+type Organisation struct {
+	Name     string
+	Prefix   string // of references, such as QS
+	Currency string // of the prices that a new offering begins with, ISO 4217
+	Zone     string // of the promises that a new offering begins with, IANA
 }
 
 // Office does the work. It is safe for concurrent use.

@@ -185,7 +185,7 @@ func (o *Office) nap(ctx context.Context) {
 			if paused := o.lanes.pausedUntil(connector); paused.After(due) {
 				due = paused
 			}
-			if !due.After(now) && o.lanes.room(connector, o.atOnce(connector), now) == 0 {
+			if !due.After(now) && o.lanes.room(connector, o.atOnce(ctx, connector), now) == 0 {
 				continue // the end of a call wakes the runner
 			}
 			nap = min(nap, max(0, due.Sub(now)))
@@ -243,7 +243,7 @@ func (o *Office) beginDue(ctx context.Context, running *sync.WaitGroup) (int, er
 	}
 	begun := 0
 	for _, connector := range connectors {
-		room := o.lanes.room(connector, o.atOnce(connector), now)
+		room := o.lanes.room(connector, o.atOnce(ctx, connector), now)
 		if room == 0 {
 			continue
 		}
@@ -277,11 +277,11 @@ func (o *Office) beginDue(ctx context.Context, running *sync.WaitGroup) (int, er
 }
 
 // atOnce is how many calls of a connector may run at the same time.
-func (o *Office) atOnce(connector string) int {
+func (o *Office) atOnce(ctx context.Context, connector string) int {
 	if connector == "" {
 		return timersAtATime
 	}
-	if reached, err := o.Store.Connector(context.Background(), connector); err == nil && reached.AtOnce > 0 {
+	if reached, err := o.Store.Connector(ctx, connector); err == nil && reached.AtOnce > 0 {
 		return reached.AtOnce
 	}
 	return callsAtATime

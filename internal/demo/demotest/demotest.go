@@ -155,7 +155,7 @@ func (o *Office) open(clock work.Clock, mails bool) {
 	kept, err := store.Open(context.Background(), o.Dir)
 	require.NoError(o.t, err)
 	const base = "http://heptad.example"
-	settings := work.Settings{Store: kept, Clock: clock, Prefix: "QS", Sealed: secret, Log: slog.New(slog.DiscardHandler)}
+	settings := work.Settings{Store: kept, Clock: clock, Organisation: demo.Organisation, Sealed: secret, Log: slog.New(slog.DiscardHandler)}
 	if mails {
 		settings.Mailing = &work.Mailing{Poster: o.SMTP, Base: base, Secret: secret}
 	}

@@ -4457,6 +4457,8 @@ export interface components {
              * @description Number of the newest stored event: what the live stream can begin after
              */
             event: number;
+            /** @description A reference as they look here */
+            example: string;
             /** @description Nobody when left out */
             person?: components["schemas"]["SignedPerson"];
             /** @description The work that should go on by itself stands still */

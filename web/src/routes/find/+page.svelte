@@ -63,7 +63,7 @@
 			class="input"
 			bind:value={words}
 			aria-label="A reference, a person or words"
-			placeholder="QS-10432-P, a name, or words of the title"
+			placeholder="{data.session.example}, a name, or words of the title"
 			maxlength="100"
 			autofocus
 			data-field="find-request"
