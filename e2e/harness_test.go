@@ -273,7 +273,7 @@ func (b *browser) there(selector string) {
 	b.until("find "+selector, `!!document.querySelector(%q)`, selector)
 }
 
-// has tells whether something that a selector finds is on the screen now.
+// has reports whether something that a selector finds is on the screen now.
 func (b *browser) has(selector string) bool {
 	b.t.Helper()
 	return b.is(fmt.Sprintf(`!!document.querySelector(%q)`, selector))

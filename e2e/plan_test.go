@@ -38,7 +38,7 @@ func TestAPlanOnTheDesk(t *testing.T) {
 	d.see("sent by ")
 	d.see(" now, answered as in the preview")
 	d.set(`[data-field=on]`, time.Now().AddDate(0, 1, 0).Format("2006-01-02"))
-	d.until("the chart is reckoned from the chosen day", `!document.querySelector('[data-likely]').innerText.includes(%q)`, first)
+	d.until("the chart is computed from the chosen day", `!document.querySelector('[data-likely]').innerText.includes(%q)`, first)
 
 	// Tasks dropped on one another set the order; a circle is refused.
 	d.dropOn("/plan/0", "/plan/2")
@@ -161,7 +161,7 @@ func TestACalendarOnTheDesk(t *testing.T) {
 	b.click("Working calendars")
 	b.there(`[data-day]`)
 	b.open("/design/calendars?key=maravel")
-	b.see("It reckons the promises of")
+	b.see("It keeps the time of the promises of")
 	b.there(`[data-day]`)
 	year := time.Now().Year()
 	day := time.Date(year, time.June, 1, 0, 0, 0, 0, time.UTC)
@@ -188,7 +188,7 @@ func TestACalendarOnTheDesk(t *testing.T) {
 	})()`, fmt.Sprintf("BEGIN:VCALENDAR\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nUID:1\r\nSUMMARY:Blessing of the boats\r\nDTSTART;VALUE=DATE:%d0714\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n", year))
 	b.until("the holiday was read", `document.querySelector('[data-exception="%d-07-14"] input')?.value === 'Blessing of the boats'`, year)
 	b.press(`[data-do=keep]`)
-	b.see("Saved: every clock and forecast reckons with it from now on.")
+	b.see("Saved: every clock and forecast uses it from now on.")
 	s.restart()
 	b.reload()
 	b.until("it is kept", `document.querySelector('[data-day="%s"]')?.innerText === 'W' && document.querySelector('[data-exception="%s"] input').value === 'Regatta'`, date, date)

@@ -23,7 +23,7 @@ type calendarCommands struct {
 	Export  giveOutCommand `cmd:"" help:"Print the exceptions of a calendar as iCalendar."`
 }
 
-// onCalendar is what both commands reckon with.
+// onCalendar is what both commands compute with.
 type onCalendar struct {
 	Calendar string `required:"" help:"The calendar, a JSON file of the format heptad/calendar/1."`
 	From     string `required:"" help:"The instant to begin at, RFC 3339; - reads lines of an instant, a tab and the other value."`
@@ -92,7 +92,7 @@ func readCalendar(path string) (calendar.Document, *calendar.Calendar, error) {
 
 // answer works out one pair, or all lines of the standard input. A line that
 // cannot be read gets its error as its answer, and the command ends with 1.
-func (o onCalendar) answer(other, name string, in io.Reader, out io.Writer, reckon func(c *calendar.Calendar, from time.Time, other string) (string, error)) error {
+func (o onCalendar) answer(other, name string, in io.Reader, out io.Writer, compute func(c *calendar.Calendar, from time.Time, other string) (string, error)) error {
 	_, c, err := readCalendar(o.Calendar)
 	if err != nil {
 		return err
@@ -102,7 +102,7 @@ func (o onCalendar) answer(other, name string, in io.Reader, out io.Writer, reck
 		if err != nil {
 			return "", fmt.Errorf("%q is no instant: write it like 2027-03-26T10:00:00Z", from)
 		}
-		return reckon(c, at, other)
+		return compute(c, at, other)
 	}
 	if o.From != "-" {
 		if other == "" {

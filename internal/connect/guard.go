@@ -27,7 +27,7 @@ var notPublic = func() []netip.Prefix {
 	return all
 }()
 
-// public tells whether an address is one of the open internet.
+// public reports whether an address is one of the open internet.
 func public(ip netip.Addr) bool {
 	ip = ip.Unmap().WithZone("")
 	return ip.IsValid() && !slices.ContainsFunc(notPublic, func(p netip.Prefix) bool { return p.Contains(ip) })
@@ -48,7 +48,7 @@ func publicOnly(_, address string, _ syscall.RawConn) error {
 	return nil
 }
 
-// climbs tells whether a path has a step that leads upward, or nowhere: what
+// climbs reports whether a path has a step that leads upward, or nowhere: what
 // fills a placeholder must not change which path is called.
 func climbs(u *url.URL) bool {
 	for _, step := range strings.Split(u.EscapedPath(), "/") {

@@ -59,7 +59,7 @@ func (s System) hosts() []string {
 	return hosts
 }
 
-// allowed tells whether a URL may be called.
+// allowed reports whether a URL may be called.
 func allowed(u *url.URL, hosts []string) bool {
 	return (u.Scheme == "https" || u.Scheme == "http") && u.User == nil && (slices.Contains(hosts, u.Host) || slices.Contains(hosts, u.Hostname()))
 }

@@ -53,7 +53,7 @@ func (r reads) SetAsides(ctx context.Context, limit int) ([]Aside, error) {
 	return all, nil
 }
 
-// OfAll tells whether an error is the database's own trouble, which no other
+// OfAll reports whether an error is the database's own trouble, which no other
 // record would be spared.
 func OfAll(err error) bool {
 	if errors.Is(err, ErrFull) || errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded) {

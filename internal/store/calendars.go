@@ -64,7 +64,7 @@ func (r reads) Calendars(ctx context.Context) (map[string]calendar.Document, err
 	return all, nil
 }
 
-// compiledCalendars are all working calendars as clocks reckon with them: each
+// compiledCalendars are all working calendars as clocks use them: each
 // version from when it was made until the next, the first from the beginning.
 func (r reads) compiledCalendars(ctx context.Context) (map[string]*calendar.Calendar, error) {
 	var rows []struct {
@@ -95,7 +95,7 @@ func (r reads) compiledCalendars(ctx context.Context) (map[string]*calendar.Cale
 	return all, nil
 }
 
-// OfferingsIn names the offerings on Ask whose promise is reckoned in a
+// OfferingsIn names the offerings on Ask whose promise is computed in a
 // calendar, by name.
 func (r reads) OfferingsIn(ctx context.Context, calendar string) ([]string, error) {
 	names := []string{}

@@ -36,7 +36,7 @@ type Sight struct {
 	Now      time.Time
 }
 
-// seen tells whether somebody may see a request, or has a task in it; the values
+// seen reports whether somebody may see a request, or has a task in it; the values
 // are those of args.
 const seen = `(r.asker = ?1 OR r.beneficiary = ?1 OR r.service IN (SELECT value FROM json_each(?2))
 	OR EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.team IN (SELECT value FROM json_each(?3)))
@@ -179,7 +179,7 @@ func (r reads) Numbered(ctx context.Context, s Sight, number int64) ([]Entry, er
 	return r.list(ctx, "SELECT r.state, '' AS key, r.changed_at AS since FROM requests r WHERE r.number = ?5 AND ?4 > 0 AND "+seen, append(s.args(), number)...)
 }
 
-// Written tells whether a word that requests are found by begins so.
+// Written reports whether a word that requests are found by begins so.
 func (r reads) Written(ctx context.Context, begins string) (bool, error) {
 	var yes bool
 	return yes, r.get(ctx, &yes, "SELECT EXISTS (SELECT 1 FROM found_terms WHERE term >= ?1 AND term < ?1 || char(1114111))", begins)

@@ -76,7 +76,7 @@ func (r reads) UnderWay(ctx context.Context) ([]string, error) {
 	return ids, err
 }
 
-// measured is how many of the last finished tasks of a kind are reckoned with.
+// measured is how many of the last finished tasks of a kind are computed with.
 const measured = 200
 
 // What is measured.

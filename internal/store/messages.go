@@ -245,7 +245,7 @@ func (t *Tx) SetText(text message.Text, by string, at time.Time) error {
 		text.Kind, text.Subject, text.Body, millis(at), by)
 }
 
-// Silent tells whether somebody wants to hear no news of a request.
+// Silent reports whether somebody wants to hear no news of a request.
 func (r reads) Silent(ctx context.Context, person, request string) (bool, error) {
 	var n int
 	err := r.get(ctx, &n, "SELECT count(*) FROM silenced WHERE request = ? AND person = ?", request, person)

@@ -13,7 +13,7 @@ type personRow struct {
 	CostCentre                                string `db:"cost_centre"`
 	Location, Employment, Grade, Language     string
 	Manager                                   sql.NullString
-	Away                                      bool
+	Former                                    bool `db:"away"`
 	Roles                                     string
 }
 
@@ -35,7 +35,7 @@ func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
 	for i, r := range rows {
 		persons[i] = people.Person{
 			ID: r.ID, Login: r.Login, Name: r.Name, Title: r.Title, Email: r.Email, Department: r.Department, CostCentre: r.CostCentre,
-			Location: r.Location, Employment: r.Employment, Grade: r.Grade, Language: r.Language, Manager: r.Manager.String, Teams: teamsOf[r.ID], Away: r.Away, Roles: strings.Fields(r.Roles),
+			Location: r.Location, Employment: r.Employment, Grade: r.Grade, Language: r.Language, Manager: r.Manager.String, Teams: teamsOf[r.ID], Former: r.Former, Roles: strings.Fields(r.Roles),
 		}
 	}
 	var teams []people.Team
@@ -72,7 +72,7 @@ func (t *Tx) AddCompany(r people.Records) error {
 	for _, p := range r.Persons {
 		manager := sql.NullString{String: p.Manager, Valid: p.Manager != ""}
 		if err := t.exec("INSERT INTO people (id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away, roles) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
-			p.ID, p.Login, p.Name, p.Title, p.Email, p.Department, p.CostCentre, p.Location, p.Employment, p.Grade, p.Language, manager, p.Away, strings.Join(p.Roles, " ")); err != nil {
+			p.ID, p.Login, p.Name, p.Title, p.Email, p.Department, p.CostCentre, p.Location, p.Employment, p.Grade, p.Language, manager, p.Former, strings.Join(p.Roles, " ")); err != nil {
 			return err
 		}
 		if err := t.claim(p); err != nil {

@@ -43,7 +43,7 @@ func (r reads) Searches(ctx context.Context, since time.Time, limit int) ([]Sear
 	return searches, nil
 }
 
-// Learn keeps that a person came to an offering with a word. It tells whether
+// Learn keeps that a person came to an offering with a word. It reports whether
 // the word counts from now on.
 func (t *Tx) Learn(offering, stem string, person []byte, enough int) (bool, error) {
 	if err := t.exec("INSERT INTO learned_words (offering, stem, hash) VALUES (?,?,?)", offering, stem, person); err != nil {

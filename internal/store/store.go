@@ -45,7 +45,7 @@ func Explain(err error) error { return full(err) }
 // bytes.
 const leastRoom = 8 << 20
 
-// Full tells whether the disk has no room left to take work.
+// Full reports whether the disk has no room left to take work.
 func (s *Store) Full() bool {
 	var fs syscall.Statfs_t
 	if err := syscall.Statfs(s.dir, &fs); err != nil {
@@ -167,7 +167,7 @@ func (s *Store) Close() error {
 	return errors.Join(append(all, s.lock.Close())...)
 }
 
-// Ping tells whether the database answers.
+// Ping reports whether the database answers.
 func (s *Store) Ping(ctx context.Context) error {
 	var one int
 	return s.get(ctx, &one, "SELECT 1")

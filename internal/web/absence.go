@@ -53,7 +53,7 @@ func (s *Server) absences(ctx context.Context, in *personInput) (*body[absencesB
 	}
 	reader, _ := company.Person(me(ctx))
 	for _, p := range company.Persons() {
-		if !p.Away && p.ID != me(ctx) && (p.Manager == me(ctx) || reader.Is(people.Administrator)) {
+		if !p.Former && p.ID != me(ctx) && (p.Manager == me(ctx) || reader.Is(people.Administrator)) {
 			out.Reports = append(out.Reports, Named{Key: p.Login, Name: p.Name, ID: p.ID})
 		}
 	}

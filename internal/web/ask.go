@@ -304,7 +304,7 @@ func offeredItem(item price.Item) price.Item {
 	return item
 }
 
-// asks tells whether any question, or any column, is of a kind.
+// asks reports whether any question, or any column, is of a kind.
 func asks(questions []form.Question, kind form.Kind) bool {
 	for _, q := range questions {
 		if q.Kind == kind || asks(q.Columns, kind) {
@@ -363,7 +363,7 @@ func (s *Server) saved(f work.Form) SavedForm {
 	return out
 }
 
-// needed counts the tasks that a forecast reckons with.
+// needed counts the tasks that a forecast counts.
 func needed(f request.Forecast) int {
 	n := 0
 	for _, step := range f.Steps {

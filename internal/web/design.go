@@ -310,7 +310,7 @@ type triedForm struct {
 	Title string      `json:"title" doc:"Of the request"`
 	Rungs []triedRung `json:"rungs" nullable:"false" doc:"What approvers would see"`
 	Work  []triedTask `json:"work" nullable:"false" doc:"What the teams would see"`
-	Chart *chartView  `json:"chart,omitempty" doc:"The plan as it would go, if it can be reckoned"`
+	Chart *chartView  `json:"chart,omitempty" doc:"The plan as it would go, if it can be computed"`
 
 	Findings finding.List `json:"findings" nullable:"false" doc:"Of what is tried, beside those of the offering"`
 }

@@ -116,7 +116,7 @@ func (s *Server) line(ctx context.Context, state request.State) RequestLine {
 	return out
 }
 
-// underWay tells whether a request is on its way to delivery, so that it has a
+// underWay reports whether a request is on its way to delivery, so that it has a
 // forecast.
 func underWay(state request.State) bool {
 	switch state.Status {

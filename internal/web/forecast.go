@@ -17,7 +17,7 @@ type forecastView struct {
 	StuckOn  []string   `json:"stuckOn,omitempty" nullable:"false" doc:"Names of what is stuck, of which nobody knows when it goes on"`
 	TooLate  bool       `json:"tooLate,omitempty" doc:"After it is due"`
 	Day      string     `json:"day,omitempty" doc:"The date of the answers before which it is promised to be ready; RFC 3339"`
-	Measured bool       `json:"measured" doc:"Reckoned with the times that such work took before, not only with efforts"`
+	Measured bool       `json:"measured" doc:"Computed with the times that such work took before, not only with efforts"`
 	Due      *time.Time `json:"due,omitempty" doc:"Of the promise; while it is paused, if it went on now"`
 	Slack    *int       `json:"slack,omitempty" doc:"Open minutes of the promise's calendar from the likely finish until it is due; negative when it will be late"`
 }

@@ -197,7 +197,7 @@ type calendarView struct {
 	ChangedAt *time.Time `json:"changedAt,omitempty"`
 }
 
-// usesView names those whose time a calendar reckons.
+// usesView names those whose time a calendar keeps.
 type usesView struct {
 	Teams     []string `json:"teams" nullable:"false"`
 	Locations []string `json:"locations" nullable:"false"`

@@ -11,7 +11,7 @@ import (
 	"heptad/internal/work"
 )
 
-// gate tells whether a person may call an operation at all, before anything of
+// gate reports whether a person may call an operation at all, before anything of
 // what they sent is read. Param gives a parameter of the path. What they may do
 // with the thing itself is for work and core to say.
 type gate func(ctx context.Context, o *work.Office, person string, param func(string) string) error

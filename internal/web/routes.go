@@ -340,7 +340,7 @@ func (s *Server) health(w http.ResponseWriter, r *http.Request) {
 	_, _ = w.Write([]byte("ok\n")) // whoever asked and left needs no answer
 }
 
-// ready tells whether work can be taken: it is alive, and there is room to keep
+// ready reports whether work can be taken: it is alive, and there is room to keep
 // something.
 func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
 	if s.Office.Full() {

@@ -99,7 +99,7 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	return answer(out, err)
 }
 
-// decides tells whether a person is somebody decisions usually come to.
+// decides reports whether a person is somebody decisions usually come to.
 func (s *Server) decides(p people.Person) bool {
 	for _, other := range s.Office.Company().Persons() {
 		if other.Manager == p.ID {

@@ -42,10 +42,10 @@ func (s *Server) openSessions() error {
 	return nil
 }
 
-// tls tells whether people reach it with TLS.
+// tls reports whether people reach it with TLS.
 func (s *Server) tls() bool { return s.public.Scheme == "https" }
 
-// ours tells whether a request names a host of ours. A foreign name that leads
+// ours reports whether a request names a host of ours. A foreign name that leads
 // here would let a foreign page speak as ours. Who watches over the program may
 // use any.
 func (s *Server) ours(r *http.Request) bool {
@@ -126,7 +126,7 @@ func (s *Server) personIn(ctx context.Context) string {
 	p, ok := s.Office.Company().Person(id)
 	had, has := strings.Fields(s.sessions.GetString(ctx, rolesKey)), s.Office.RolesOf(id)
 	lost := slices.ContainsFunc(had, func(role string) bool { return !slices.Contains(has, role) })
-	if !ok || p.Away || lost || idle > idleAfter {
+	if !ok || p.Former || lost || idle > idleAfter {
 		if err := s.sessions.Destroy(ctx); err != nil {
 			s.Log.Error("a session that is over cannot be removed", "error", err)
 		}
@@ -141,7 +141,7 @@ func (s *Server) personIn(ctx context.Context) string {
 	return id
 }
 
-// still tells whether the session of a long request goes on: it is read anew.
+// still reports whether the session of a long request goes on: it is read anew.
 func (s *Server) still(r *http.Request, person string) bool {
 	token := ""
 	if c, err := r.Cookie(s.cookieName()); err == nil {

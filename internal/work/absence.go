@@ -15,7 +15,7 @@ import (
 // mostAbsence is how long one absence may last.
 const mostAbsence = 2 * 366 * 24 * time.Hour
 
-// maySetAbsence tells whether a person sets the absence of another: themselves,
+// maySetAbsence reports whether a person sets the absence of another: themselves,
 // their line manager, or an administrator.
 func (o *Office) maySetAbsence(actor, person string) bool {
 	p, ok := o.Company().Person(person)
@@ -47,7 +47,7 @@ func (o *Office) SetAbsence(ctx context.Context, actor string, a people.Absence)
 	case a.Until.Sub(a.From) > mostAbsence:
 		return refuse("/until", "An absence lasts for two years at most.")
 	case a.StandIn == "":
-	case !known || stand.Away:
+	case !known || stand.Former:
 		return refuse("/standIn", "Choose a person of the company.")
 	case a.StandIn == a.Person:
 		return refuse("/standIn", "Nobody stands in for themselves.")

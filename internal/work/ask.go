@@ -119,7 +119,7 @@ func (o *Office) fill(ctx context.Context, f *Form, person string) error {
 	return nil
 }
 
-// mayForOthers tells whether there is anybody else for whom a person may ask.
+// mayForOthers reports whether there is anybody else for whom a person may ask.
 // It is found out once for each version, and again when the company changes.
 func (o *Office) mayForOthers(c *offering.Compiled, asker people.Person) bool {
 	if c.Document.Audience.For == "" {
@@ -133,7 +133,7 @@ func (o *Office) mayForOthers(c *offering.Compiled, asker people.Person) bool {
 	may := slices.ContainsFunc(p.Company.Persons(), func(other people.Person) bool {
 		p.Beneficiary.Person = other.ID
 		ok, _ := c.MayAsk(p)
-		return ok && !other.Away && other.ID != asker.ID
+		return ok && !other.Former && other.ID != asker.ID
 	})
 	o.others.Store(key, may)
 	return may

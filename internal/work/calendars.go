@@ -39,7 +39,7 @@ func (o *Office) MayEditCalendar(ctx context.Context, person, key string) error 
 	return cmp.Or(err, ErrNotFound)
 }
 
-// leadsAll tells whether a calendar is that of teams which a person leads, and
+// leadsAll reports whether a calendar is that of teams which a person leads, and
 // of nobody else.
 func (o *Office) leadsAll(person, calendar string) bool {
 	if len(o.Company().LocationsIn(calendar)) > 0 {
@@ -58,7 +58,7 @@ func (o *Office) leadsAll(person, calendar string) bool {
 }
 
 // EditCalendar keeps a working calendar, by those who may; from then on all
-// clocks, promises and plans reckon with it.
+// clocks, promises and plans use it.
 func (o *Office) EditCalendar(ctx context.Context, person, key string, d calendar.Document) (finding.List, error) {
 	if err := o.MayEditCalendar(ctx, person, key); err != nil {
 		return nil, err
@@ -98,7 +98,7 @@ func (o *Office) catchUpAll(ctx context.Context) error {
 	return err
 }
 
-// UsesOf are those whose time a calendar reckons, by name.
+// UsesOf are those whose time a calendar keeps, by name.
 type UsesOf struct{ Teams, Locations, Offerings []string }
 
 // CalendarUses tells what hangs on a calendar, to those who may read them.

@@ -199,7 +199,7 @@ func (o *Office) Successor(ctx context.Context, person, key string) (store.Catal
 	return next[0].CatalogEntry, nil
 }
 
-// sawEnded tells whether a person was in the audience of an offering that has
+// sawEnded reports whether a person was in the audience of an offering that has
 // ended: to others it was never there.
 func (o *Office) sawEnded(ctx context.Context, person, key string) (bool, error) {
 	if _, err := o.Store.Ended(ctx, key); err != nil {
@@ -224,7 +224,7 @@ func (o *Office) LookUp(words string, limit int, fits func(people.Person) bool) 
 	found := []people.Person{}
 	for _, p := range o.Company().Persons() {
 		text := strings.ToLower(p.Name + " " + p.Login + " " + p.Department + " " + p.Title)
-		if p.Away || slices.ContainsFunc(wanted, func(w string) bool { return !strings.Contains(text, w) }) || !fits(p) {
+		if p.Former || slices.ContainsFunc(wanted, func(w string) bool { return !strings.Contains(text, w) }) || !fits(p) {
 			continue
 		}
 		if found = append(found, p); len(found) == limit {

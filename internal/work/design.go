@@ -291,7 +291,7 @@ func (o *Office) Publish(ctx context.Context, person, key string, p Publishing) 
 	return o.OpenDraft(ctx, person, key)
 }
 
-// ready tells whether a draft can be published, and gives the findings that
+// ready reports whether a draft can be published, and gives the findings that
 // were accepted for it.
 func (o *Office) ready(ctx context.Context, tx *store.Tx, draft store.Version, person string, names []string) ([]store.Accepted, error) {
 	findings, err := o.examine(ctx, tx, draft)
@@ -537,7 +537,7 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 	if slices.ContainsFunc(findings, func(f finding.Finding) bool {
 		return f.Severity == finding.Error && strings.HasPrefix(f.Place, "/plan")
 	}) {
-		out.Evaluated.Forecast = request.Forecast{} // what is broken cannot be reckoned
+		out.Evaluated.Forecast = request.Forecast{} // what is broken cannot be computed
 	}
 	out.Findings = out.Evaluated.Forecast.Examine(who.Name)
 	out.staff(c, out.Evaluated, c.Show(out.Evaluated.Kept(), parties.Facts()))
@@ -548,7 +548,7 @@ func (o *Office) Try(ctx context.Context, person, key string, t Trial) (Tried, e
 // who tries it when there is nobody.
 func (o *Office) sample(c *offering.Compiled, otherwise string) string {
 	for _, p := range o.Company().Persons() {
-		if p.Away || p.ID == otherwise {
+		if p.Former || p.ID == otherwise {
 			continue
 		}
 		if in, _ := c.Audience.MayAsk(o.audiencePerson(p.ID)); in {

@@ -91,18 +91,18 @@ func (o *Office) Worked(ctx context.Context, person string) ([]Listed, error) {
 	return list, nil
 }
 
-// mayKeep tells whether a person may keep something for a team: its lead may.
+// mayKeep reports whether a person may keep something for a team: its lead may.
 func (o *Office) mayKeep(person, team string) bool {
 	return team == "" || o.leads(person, team)
 }
 
-// leads tells whether a person is the lead of a team.
+// leads reports whether a person is the lead of a team.
 func (o *Office) leads(person, team string) bool {
 	t, ok := o.Company().Team(team)
 	return ok && t.Lead == person
 }
 
-// MayChange tells whether a person may change or throw away what somebody made,
+// MayChange reports whether a person may change or throw away what somebody made,
 // perhaps for a team: who made it may, and the lead of the team.
 func (o *Office) MayChange(person, maker, team string) bool {
 	return person == maker || o.leads(person, team)
@@ -426,7 +426,7 @@ func (o *Office) Colleagues(team string) []Colleague {
 	all := []Colleague{}
 	for _, id := range o.Company().Members(team) {
 		p, _ := o.Company().Person(id)
-		if p.Away {
+		if p.Former {
 			continue
 		}
 		_, absent := o.Company().Absence(id, o.Clock())

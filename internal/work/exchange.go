@@ -111,7 +111,7 @@ func (o *Office) fresh(person string, c offering.Catalog, how Importing) (map[st
 		owner := person
 		if login := how.Owners[s.Key]; login != "" {
 			p, ok := o.Company().ByLogin(login)
-			if !ok || p.Away {
+			if !ok || p.Former {
 				return nil, invalid("unknownPerson", "/owner", "There is nobody with the login %q.", login)
 			}
 			owner = p.ID
@@ -132,7 +132,7 @@ func (o *Office) NewServices(c offering.Catalog) []offering.Service {
 		if _, known := o.Company().Team(s.Home); !known {
 			s.Home = ""
 		}
-		if p, known := o.Company().ByLogin(s.Owner); !known || p.Away {
+		if p, known := o.Company().ByLogin(s.Owner); !known || p.Former {
 			s.Owner = ""
 		}
 		all = append(all, s)

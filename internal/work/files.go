@@ -160,7 +160,7 @@ func (o *Office) File(ctx context.Context, person, id, file string) (store.Uploa
 // marks begin what a browser could run, wherever in a file they stand.
 var marks = [][]byte{[]byte("<script"), []byte("<html"), []byte("<!doctype html"), []byte("<svg"), []byte("<iframe"), []byte("<body"), []byte("<object"), []byte("<embed"), []byte("javascript:"), []byte("onerror="), []byte("onload=")}
 
-// runsInPages tells whether a content holds HTML or a script anywhere.
+// runsInPages reports whether a content holds HTML or a script anywhere.
 func runsInPages(content io.Reader) (bool, error) {
 	const overlap = 16 // no mark is longer
 	window := make([]byte, 0, 64<<10+overlap)
@@ -185,7 +185,7 @@ func runsInPages(content io.Reader) (bool, error) {
 	}
 }
 
-// seesFile tells whether a person may open a file: added for its readers, or
+// seesFile reports whether a person may open a file: added for its readers, or
 // among the answers that they see by the request, a rung or a task.
 func (o *Office) seesFile(ctx context.Context, person string, state request.State, upload store.Upload) (bool, error) {
 	v := o.Viewer(person, state)

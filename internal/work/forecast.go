@@ -36,7 +36,7 @@ func (m measures) Rung(key string) []time.Duration {
 }
 
 // tookSoFar reads how long something took. When that cannot be read nothing is
-// known, and efforts are reckoned with.
+// known, and efforts are used.
 func (o *Office) tookSoFar(m measured) []time.Duration {
 	if took, ok := o.measures.Load(m); ok {
 		return took.([]time.Duration)
@@ -92,7 +92,7 @@ func took(work *calendar.Calendar, from, until time.Time) time.Duration {
 	return max(0, work.Between(from, until))
 }
 
-// Forecast reckons when a request is likely to be done, as of now.
+// Forecast computes when a request is likely to be done, as of now.
 func (o *Office) Forecast(ctx context.Context, s request.State) (request.Forecast, error) {
 	facts, err := o.facts(ctx, o.Store, request.Program, s)
 	if err != nil {
@@ -201,7 +201,7 @@ func (o *Office) refreshForecasts(ctx context.Context) error {
 		var all []store.Forecast
 		for _, id := range ids {
 			err := o.each(ctx, forecastLane, id, func() error {
-				f, err := o.reckon(ctx, id)
+				f, err := o.foreseen(ctx, id)
 				if f != nil {
 					all = append(all, *f)
 				}
@@ -231,9 +231,9 @@ func (o *Office) refreshForecasts(ctx context.Context) error {
 	}
 }
 
-// reckon works out what is kept of the forecast of a request; nil for one that
+// foreseen works out what is kept of the forecast of a request; nil for one that
 // was never sent.
-func (o *Office) reckon(ctx context.Context, id string) (*store.Forecast, error) {
+func (o *Office) foreseen(ctx context.Context, id string) (*store.Forecast, error) {
 	state, err := o.Store.Request(ctx, id)
 	if err != nil || state.Reference == "" {
 		return nil, ignoreMissing(err)

@@ -299,7 +299,7 @@ func (o *Office) stale(m store.Message, s request.State) string {
 		return "This link has been used already. Sign in to see what became of it, or to change your mind."
 	case !o.Clock().Before(m.DecideBy):
 		return "This link has expired. Sign in to decide."
-	case !ok || p.Away:
+	case !ok || p.Former:
 		return "Who this link was for is not with the company any more."
 	case s.Status == request.Closed && s.Outcome == request.Withdrawn:
 		return "The request was taken back. There is nothing to decide any more."

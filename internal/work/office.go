@@ -334,7 +334,7 @@ func ignoreMissing(err error) error {
 	return err
 }
 
-// isRefusal tells whether the core refused, rather than something failed.
+// isRefusal reports whether the core refused, rather than something failed.
 func isRefusal(err error) bool {
 	_, ok := request.AsRefusal(err)
 	return ok || errors.Is(err, ErrNotFound)

@@ -7,16 +7,16 @@ import (
 	"heptad/internal/core/people"
 )
 
-// Has tells whether a person has a role.
+// Has reports whether a person has a role.
 func (o *Office) Has(person, role string) bool {
 	p, _ := o.Company().Person(person)
 	return p.Is(role)
 }
 
-// administers tells whether a person is an administrator.
+// administers reports whether a person is an administrator.
 func (o *Office) administers(person string) bool { return o.Has(person, people.Administrator) }
 
-// Writes tells whether a person has a say in what all offerings share: owners of
+// Writes reports whether a person has a say in what all offerings share: owners of
 // services and administrators do.
 func (o *Office) Writes(person string) bool { return o.administers(person) || len(o.Owned(person)) > 0 }
 

@@ -171,7 +171,7 @@ type Pulse struct {
 // itself counts as standing still.
 const stillAfter = time.Minute
 
-// StandsStill tells whether the work that should go on by itself does not.
+// StandsStill reports whether the work that should go on by itself does not.
 func (o *Office) StandsStill() bool {
 	p := o.pulse.Load()
 	return p != nil && (p.Failed || o.Clock().Sub(p.Next) > stillAfter)
@@ -321,7 +321,7 @@ func (o *Office) relieve(ctx context.Context) error {
 	return nil
 }
 
-// byItself gives a command that nobody in person gives, and tells whether it was
+// byItself gives a command that nobody in person gives, and reports whether it was
 // done. That it is refused is no failure: it comes late.
 func (o *Office) byItself(ctx context.Context, id string, c request.Command) (bool, error) {
 	_, err := o.run(ctx, turn{actor: request.Program, id: id, command: func(*store.Tx) (request.Command, error) { return c, nil }})

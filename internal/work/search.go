@@ -190,7 +190,7 @@ func (o *Office) SentAfter(ctx context.Context, state request.State, sentence st
 }
 
 // learn keeps the words of a sentence after which a person sent an offering. It
-// tells whether the search finds more by them.
+// reports whether the search finds more by them.
 func (o *Office) learn(tx *store.Tx, person, sentence, key string) (bool, error) {
 	s := o.search(person, sentence, 0, key)
 	s.Sent = true

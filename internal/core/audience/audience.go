@@ -78,7 +78,7 @@ func Compile(a Audience, findings *finding.List) *Compiled {
 	}
 }
 
-// Sees tells whether a person finds the offering, with the reason in words. A
+// Sees reports whether a person finds the offering, with the reason in words. A
 // rule that hangs on something unknown of the person, or fails, lets them out.
 func (c *Compiled) Sees(p Person) (bool, string) {
 	if c.Inner {
@@ -90,12 +90,12 @@ func (c *Compiled) Sees(p Person) (bool, string) {
 	return fits(p, c.see, rule.Values{Roots: map[string]rule.Record{"asker": p.record}}, "Everyone sees it.")
 }
 
-// MayAsk tells whether a person may ask, with the reason in words.
+// MayAsk reports whether a person may ask, with the reason in words.
 func (c *Compiled) MayAsk(p Person) (bool, string) {
 	return fits(p, c.ask, rule.Values{Roots: map[string]rule.Record{"asker": p.record}}, "Everyone may ask.")
 }
 
-// MayAskFor tells whether a person may ask for another, with the reason.
+// MayAskFor reports whether a person may ask for another, with the reason.
 func (c *Compiled) MayAskFor(asker, beneficiary Person) (bool, string) {
 	switch {
 	case asker.ID == beneficiary.ID && c.NotSelf:
@@ -110,7 +110,7 @@ func (c *Compiled) MayAskFor(asker, beneficiary Person) (bool, string) {
 }
 
 func fits(p Person, r audienceRule, values rule.Values, without string) (bool, string) {
-	if p.Away {
+	if p.Former {
 		return false, p.Name + " has left."
 	}
 	if r.rule == nil {
@@ -141,7 +141,7 @@ func Words(source string) string {
 	})
 }
 
-// Anybody tells whether somebody of the company is in an audience.
+// Anybody reports whether somebody of the company is in an audience.
 func Anybody(d *people.Directory, ask func(Person) (bool, string)) bool {
 	for _, p := range d.Persons() {
 		if in, _ := ask(Of(p, d)); in {
@@ -162,7 +162,7 @@ type Verdict struct {
 func Survey(d *people.Directory, ask func(Person) (bool, string)) []Verdict {
 	var verdicts []Verdict
 	for _, p := range d.Persons() {
-		if p.Away {
+		if p.Former {
 			continue
 		}
 		in, why := ask(Of(p, d))

@@ -288,7 +288,7 @@ func (c *Calendar) Latest(t time.Time, d time.Duration) (time.Time, error) {
 	return c.NextOpen(r)
 }
 
-// IsOpen tells whether an instant is open; the closing instant is not.
+// IsOpen reports whether an instant is open; the closing instant is not.
 func (c *Calendar) IsOpen(t time.Time) bool {
 	i := c.next(nano(t))
 	return i < len(c.spans) && c.spans[i].open <= nano(t)
@@ -363,7 +363,7 @@ func (c *Calendar) AddDays(t time.Time, n int) (time.Time, error) {
 }
 
 // AddShare gives the earliest instant so many working days and parts of one
-// later, reckoned in positions as AddDays does, to the millisecond.
+// later, computed in positions as AddDays does, to the millisecond.
 func (c *Calendar) AddShare(t time.Time, days float64) (time.Time, error) {
 	if days == 0 {
 		return t.UTC(), nil
@@ -430,7 +430,7 @@ func (c *Calendar) find(d Date) (int, bool) {
 	return slices.BinarySearchFunc(c.dates, d, func(w working, d Date) int { return w.date.Compare(d) })
 }
 
-// IsWorkday tells whether a date has any open time.
+// IsWorkday reports whether a date has any open time.
 func (c *Calendar) IsWorkday(d Date) bool {
 	_, ok := c.find(d)
 	return ok

@@ -30,7 +30,7 @@ func DateOf(t time.Time) Date {
 	return Date{days: int32((midnight.Unix() - dayZero.Unix()) / 86400)}
 }
 
-// IsZero tells whether it is no date.
+// IsZero reports whether it is no date.
 func (d Date) IsZero() bool { return d.days == 0 }
 
 // AddDays goes n days of any kind forward, or back when n is negative.

@@ -35,7 +35,7 @@ func ParseLength(text string) (Length, error) {
 	return Length{Open: open}, nil
 }
 
-// IsZero tells whether it is none.
+// IsZero reports whether it is none.
 func (l Length) IsZero() bool { return l == Length{} }
 
 // String is the length as ParseLength reads it.

@@ -35,7 +35,7 @@ func Child(t *testing.T, megabytes int, f func(t *testing.T)) {
 	require.LessOrEqual(t, int(used), megabytes, "megabytes in use")
 }
 
-// IsChild tells whether this is the process of its own of a test.
+// IsChild reports whether this is the process of its own of a test.
 func IsChild(t *testing.T) bool { return os.Getenv(childOf) == t.Name() }
 
 // Bounded runs f, and fails when it allocates more than so many megabytes. Fuzz

@@ -25,11 +25,11 @@ func Company(left ...string) offering.Company {
 		{ID: "p-kira", Login: "kira", Name: "Kira Matsuda", Manager: "p-keks", Teams: []string{"keys"}},
 		{ID: "p-caro", Login: "caro", Name: "Caro Vintila", Manager: "p-noor", Teams: []string{"crew"}},
 		{ID: "p-olga", Login: "olga", Name: "Olga Ferreira", Manager: "p-noor"},
-		{ID: "p-gone", Login: "gone", Name: "Gone Away", Away: true},
+		{ID: "p-gone", Login: "gone", Name: "Gone Away", Former: true},
 		{ID: "p-last", Login: "last", Name: "Lasse Orphan", Manager: "p-gone"},
 	}
 	for i := range persons {
-		persons[i].Away = persons[i].Away || slices.Contains(left, persons[i].ID)
+		persons[i].Former = persons[i].Former || slices.Contains(left, persons[i].ID)
 	}
 	teams := []people.Team{{Key: "keys", Name: "Keys & Badges", Lead: "p-keks"}, {Key: "crew", Name: "Crewing", Lead: "p-caro"}}
 	services := []people.Service{{Key: "access", Name: "Access to the quays", Area: "Facilities", Owner: "p-olga", Home: "keys"}}

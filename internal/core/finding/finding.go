@@ -44,7 +44,7 @@ func (l *List) Hint(code, place, sentence, mend string) {
 // Name tells findings of one list apart, for accepting them by name.
 func (f Finding) Name() string { return f.Code + " " + f.Place }
 
-// HasErrors tells whether any finding stops publishing.
+// HasErrors reports whether any finding stops publishing.
 func (l List) HasErrors() bool {
 	for _, f := range l {
 		if f.Severity == Error {

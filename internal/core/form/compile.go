@@ -512,7 +512,7 @@ func (f *Form) indexes(keys []string) []int {
 	return out
 }
 
-// readsCost tells whether the rules, or the checks, of a question or its
+// readsCost reports whether the rules, or the checks, of a question or its
 // columns read the cost.
 func (q *question) readsCost(checks bool) bool {
 	rules := q.rules()
@@ -530,7 +530,7 @@ func (q *question) readsCost(checks bool) bool {
 	return slices.ContainsFunc(q.columns, func(column question) bool { return column.readsCost(checks) })
 }
 
-// Usable tells whether the questions could be put in an order, so that the
+// Usable reports whether the questions could be put in an order, so that the
 // form can be shown, though it may have other errors.
 func (f *Form) Usable() bool {
 	return len(f.order) == len(f.questions) && !slices.ContainsFunc(f.questions, func(q question) bool {

@@ -369,7 +369,7 @@ func (e *evaluation) itemChoices(c *cell) {
 	c.result.Narrowed = len(c.result.Choices) < len(c.q.offered)
 }
 
-// offers tells whether a choice is offered; a rule that hangs on something
+// offers reports whether a choice is offered; a rule that hangs on something
 // absent does not narrow.
 func (e *evaluation) offers(c *cell, choice rule.Record) bool {
 	if c.q.offer == nil {
@@ -382,7 +382,7 @@ func (e *evaluation) offers(c *cell, choice rule.Record) bool {
 	return yes
 }
 
-// Offers tells whether a person, team or place can be the answer to a
+// Offers reports whether a person, team or place can be the answer to a
 // question, for lists to look them up in.
 func (f *Form) Offers(key string, values rule.Values, choice rule.Record) bool {
 	i, ok := f.index[key]

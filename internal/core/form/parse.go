@@ -232,7 +232,7 @@ func (q *question) counted(n int, what string) string {
 // readPerson reads a person by login.
 func (q *question) readPerson(s string, facts Facts) parsed {
 	p, ok := facts.Company.ByLogin(s)
-	if !ok || (p.Away && !facts.Kept) {
+	if !ok || (p.Former && !facts.Kept) {
 		return q.bad("there is no such person, or no longer.")
 	}
 	return good(rule.OfRecord("person", rule.OfPerson(p, facts.Company.Managers(p.ID))), OfText(s))

@@ -150,10 +150,10 @@ func (q Question) ForStaff() string {
 	return q.Label
 }
 
-// HasOptions tells whether the kind takes entries of a fixed list.
+// HasOptions reports whether the kind takes entries of a fixed list.
 func (k Kind) HasOptions() bool { return k == Choice || k == Choices }
 
-// list tells whether an empty answer is an empty list rather than absent.
+// list reports whether an empty answer is an empty list rather than absent.
 func (k Kind) list() bool { return k == Choices || k == Table }
 
 var keyShape = regexp.MustCompile(`^[a-z][a-zA-Z0-9_]{0,59}$`)

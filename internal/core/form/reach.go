@@ -41,7 +41,7 @@ const (
 	Sent    When = true
 )
 
-// Never tells whether a rule can be shown never to hold; whenAbsent is what it
+// Never reports whether a rule can be shown never to hold; whenAbsent is what it
 // comes to when it hangs on an absent answer.
 func (r *Reach) Never(of *rule.Rule, whenAbsent bool, when When) bool {
 	held := false
@@ -79,7 +79,7 @@ func (r *Reach) explore(rules []*rule.Rule, when When, visit func(rule.Values) (
 }
 
 // try sets the answers of the involved questions one after the other, in the
-// order of evaluation; it tells whether visit said stop.
+// order of evaluation; it reports whether visit said stop.
 func (r *Reach) try(involved []int, domains [][]rule.Value, k int, values rule.Values, visit func(rule.Values) bool) bool {
 	if k == len(involved) {
 		return visit(values)
@@ -363,7 +363,7 @@ func (q *question) placed(at string) []rule.Placed {
 	return all
 }
 
-// Always tells whether a question always has an answer once the form is
+// Always reports whether a question always has an answer once the form is
 // complete: it always shows and is always required, or it is a list.
 func (f *Form) Always(key string) bool {
 	i, ok := f.index[key]

@@ -143,7 +143,7 @@ func (f *Form) Question(key string) (Question, bool) {
 	return f.questions[i].Question, true
 }
 
-// PicksMore tells whether an answer to an item question holds anything that
+// PicksMore reports whether an answer to an item question holds anything that
 // another does not.
 func (f *Form) PicksMore(key string, before, after Answer) bool {
 	q, ok := f.Question(key)
@@ -155,14 +155,14 @@ func (f *Form) PicksMore(key string, before, after Answer) bool {
 	return f.catalog.More(old, next)
 }
 
-// Dearer tells whether what it really cost exceeds what was asked for it by more
+// Dearer reports whether what it really cost exceeds what was asked for it by more
 // than the offering tolerates.
 func (f *Form) Dearer(asked, real money.Amount) bool { return f.catalog.Dearer(asked, real) }
 
 // CostCentres is the key of the question that shares the price; empty for none.
 func (f *Form) CostCentres() string { return f.catalog.CostCentres() }
 
-// Asks tells whether any question, or any column, is of a kind.
+// Asks reports whether any question, or any column, is of a kind.
 func (f *Form) Asks(kind Kind) bool { return asks(f.questions, kind) }
 
 func asks(questions []question, kind Kind) bool {

@@ -29,7 +29,7 @@ func needed(quorum string, seats int) (int, error) {
 	return min(n, seats), nil
 }
 
-// GoodQuorum tells whether a quorum can be read.
+// GoodQuorum reports whether a quorum can be read.
 func GoodQuorum(quorum string) bool {
 	_, err := needed(quorum, 1)
 	return err == nil

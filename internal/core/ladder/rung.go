@@ -38,7 +38,7 @@ type Source struct {
 	Question string `json:"question,omitempty" maxLength:"60" doc:"Key of a question that asks for a person, for the source answer"`
 }
 
-// Names tells whether a source names a person whoever asks: by name, as owner of
+// Names reports whether a source names a person whoever asks: by name, as owner of
 // the service, or by a team.
 func (s Source) Names(person string, company *people.Directory, owner string) bool {
 	switch s.Source {
@@ -160,7 +160,7 @@ func (around Surroundings) checkSource(s Source, at string, findings *finding.Li
 		}
 		if s.Person == "" {
 			findings.Error("unknownPerson", at+"/person", "It is not said yet who decides.", "Choose a person of the company.")
-		} else if p, ok := company.ByLogin(s.Person); !ok || p.Away {
+		} else if p, ok := company.ByLogin(s.Person); !ok || p.Former {
 			findings.Error("unknownPerson", at+"/person", fmt.Sprintf("There is nobody with the login %q.", s.Person), "Choose a person of the company.")
 		}
 	case TeamLead, WholeTeam:

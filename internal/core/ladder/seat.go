@@ -22,7 +22,7 @@ type Facts struct {
 	Barred      []string                       // IDs of those who never decide on it
 }
 
-// may tells whether somebody may decide at all: not on their own request, nor on
+// may reports whether somebody may decide at all: not on their own request, nor on
 // what they have designed when that bars them.
 func (f Facts) may(person string) bool {
 	return person != f.Asker && person != f.Beneficiary && !slices.Contains(f.Barred, person)
@@ -38,7 +38,7 @@ type Seat struct {
 	Others []Other `json:"others,omitempty" nullable:"false" doc:"Who may fill the seat as well"`
 }
 
-// Is tells whether two seats are one: of one approver, for the same part.
+// Is reports whether two seats are one: of one approver, for the same part.
 func (s Seat) Is(o Seat) bool { return s.Person == o.Person && s.Part == o.Part }
 
 // Other is somebody who may fill a seat beside its approver.
@@ -60,7 +60,7 @@ const (
 	PassedOn  Role = "passedOn"
 )
 
-// May tells whether a person may fill the seat.
+// May reports whether a person may fill the seat.
 func (s Seat) May(person string) bool {
 	may := s.Person == person
 	for _, o := range s.Others {
@@ -200,7 +200,7 @@ func (f Facts) seated(candidates []Seat, missing *[]string) (seats []Seat, prese
 		at := slices.IndexFunc(seats, func(s Seat) bool { return s.Person == c.Person })
 		switch {
 		case at >= 0: // one seat a person
-		case !ok || person.Away:
+		case !ok || person.Former:
 			*missing = append(*missing, c.Reason+" is not there")
 		case c.Person == f.Asker:
 			*missing = append(*missing, c.Reason+" is the asker")
@@ -253,7 +253,7 @@ func (f Facts) StandIn(person string) (string, string) {
 			seen[absence.SetBy] = true
 		}
 		next, ok := f.Company.Person(absence.StandIn)
-		if !ok || next.Away || seen[next.ID] {
+		if !ok || next.Former || seen[next.ID] {
 			return "", ""
 		}
 		seen[next.ID] = true
@@ -358,7 +358,7 @@ func (f Facts) nobody(s Source) string {
 func (f Facts) above(person string) []Seat {
 	for _, login := range f.Company.Managers(person) {
 		p, _ := f.Company.ByLogin(login)
-		if f.may(p.ID) && !p.Away {
+		if f.may(p.ID) && !p.Former {
 			return []Seat{{Person: p.ID, Reason: "manager of " + f.Company.Name(person)}}
 		}
 	}
@@ -393,7 +393,7 @@ func (r Rung) MayPassTo(from, to people.Person, f Facts) string {
 	return to.Name + " is neither above nor beside " + from.Name + ", nor named by this decision."
 }
 
-// lower tells whether a grade is below another, where both are numbers.
+// lower reports whether a grade is below another, where both are numbers.
 func lower(grade, than string) bool {
 	a, errA := strconv.Atoi(grade)
 	b, errB := strconv.Atoi(than)
@@ -406,7 +406,7 @@ func Returned(seat Seat, f Facts) []string {
 	if _, absent := f.Company.Absence(seat.Person, f.At); absent {
 		return nil
 	}
-	if p, ok := f.Company.Person(seat.Person); !ok || p.Away {
+	if p, ok := f.Company.Person(seat.Person); !ok || p.Former {
 		return nil
 	}
 	var all []string
@@ -423,12 +423,12 @@ func Returned(seat Seat, f Facts) []string {
 func Relief(seat Seat, taken []string, f Facts) (Other, bool) {
 	for _, person := range seat.Asked() {
 		p, ok := f.Company.Person(person)
-		if _, absent := f.Company.Absence(person, f.At); ok && !p.Away && !absent {
+		if _, absent := f.Company.Absence(person, f.At); ok && !p.Former && !absent {
 			return Other{}, false
 		}
 	}
 	for _, person := range seat.Asked() {
-		if p, ok := f.Company.Person(person); ok && !p.Away {
+		if p, ok := f.Company.Person(person); ok && !p.Former {
 			if stand, reason := f.StandIn(person); stand != "" && !slices.Contains(taken, stand) {
 				return Other{Person: stand, As: StandIn, Reason: reason}, true
 			}
@@ -447,7 +447,7 @@ func Relief(seat Seat, taken []string, f Facts) (Other, bool) {
 func Escalation(person string, taken []string, f Facts) (Other, bool) {
 	free := func(id string) bool {
 		p, ok := f.Company.Person(id)
-		return ok && !p.Away && f.may(id) && !slices.Contains(taken, id)
+		return ok && !p.Former && f.may(id) && !slices.Contains(taken, id)
 	}
 	for _, login := range f.Company.Managers(person) {
 		if p, _ := f.Company.ByLogin(login); free(p.ID) {

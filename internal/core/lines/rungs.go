@@ -100,7 +100,7 @@ func (r *reader) source(who string) (ladder.Source, bool) {
 	if name, ok := after(who, "who is named in", "person in"); ok {
 		return r.namedIn(name)
 	}
-	if p, ok := r.Company.ByLogin(who); ok && !p.Away {
+	if p, ok := r.Company.ByLogin(who); ok && !p.Former {
 		return ladder.Source{Source: ladder.NamedPerson, Person: p.Login}, true
 	}
 	if p, ok := onlyOne(r.Company.Persons(), who); ok {
@@ -114,7 +114,7 @@ func (r *reader) source(who string) (ladder.Source, bool) {
 func onlyOne(all []people.Person, name string) (people.Person, bool) {
 	var found []people.Person
 	for _, p := range all {
-		if !p.Away && same(p.Name, name) {
+		if !p.Former && same(p.Name, name) {
 			found = append(found, p)
 		}
 	}

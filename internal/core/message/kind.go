@@ -49,7 +49,7 @@ func (k Kind) Words() string {
 	}[k]
 }
 
-// News tells whether a message says only what has come about, and nothing waits
+// News reports whether a message says only what has come about, and nothing waits
 // for its reader: who silences a request hears no more of it.
 func (k Kind) News() bool {
 	switch k {

@@ -77,7 +77,7 @@ func (a Amount) Currency() string { return a.currency }
 // Minor is the sum in minor units, for instance cents.
 func (a Amount) Minor() int64 { return a.minor }
 
-// IsZero tells whether nothing is to be paid.
+// IsZero reports whether nothing is to be paid.
 func (a Amount) IsZero() bool { return a.minor == 0 }
 
 // Plus adds two amounts of one currency.

@@ -55,7 +55,7 @@ func (n *noticing) tell(e request.Event, base Notice, persons ...string) {
 		twice := slices.ContainsFunc(n.all, func(o Notice) bool {
 			return o.Person == person && o.Kind == base.Kind && o.Rung == base.Rung && o.Task == base.Task
 		})
-		if !ok || p.Away || person == e.Actor || twice || !n.state.ViewerOf(person, n.company, n.service).Any() {
+		if !ok || p.Former || person == e.Actor || twice || !n.state.ViewerOf(person, n.company, n.service).Any() {
 			continue
 		}
 		base.Person = person
@@ -173,7 +173,7 @@ func (n *noticing) event(e request.Event) {
 	}
 }
 
-// openAfter tells whether a decision is still open after one that has passed.
+// openAfter reports whether a decision is still open after one that has passed.
 func (n *noticing) openAfter(rung string) bool {
 	return slices.ContainsFunc(n.state.Rungs, func(r request.Rung) bool { return r.Key != rung && r.Outcome == ladder.Open })
 }

@@ -102,7 +102,7 @@ func (c *Compiled) checkPools(company *people.Directory, findings *finding.List)
 	c.Plan.Pools(check)
 }
 
-// ReadsBelongings tells whether it needs to know what the beneficiary has.
+// ReadsBelongings reports whether it needs to know what the beneficiary has.
 func (c *Compiled) ReadsBelongings() bool {
 	return c.Form.Asks(form.Belonging) || slices.ContainsFunc(c.Document.Plan, func(t plan.Task) bool { return t.Each == plan.Belongings })
 }
@@ -341,7 +341,7 @@ func (p Parties) Facts() form.Facts {
 	return form.Facts{Company: p.Company, Belongings: p.Belongings}
 }
 
-// asksPerson tells whether a question, or a column given as table.column, asks
+// asksPerson reports whether a question, or a column given as table.column, asks
 // for a person.
 func (c *Compiled) asksPerson(key string) bool {
 	table, column, _ := strings.Cut(key, ".")
@@ -414,7 +414,7 @@ func (c *Compiled) Values(p Parties, now time.Time) rule.Values {
 	}
 }
 
-// MayAsk tells whether the parties may be as they are, with the reason.
+// MayAsk reports whether the parties may be as they are, with the reason.
 func (c *Compiled) MayAsk(p Parties) (bool, string) {
 	asker := audience.Of(p.Asker, p.Company)
 	if ok, why := c.Audience.MayAsk(asker); !ok {

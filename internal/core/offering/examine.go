@@ -104,7 +104,7 @@ func (c *Compiled) mayBeAbsent(findings *finding.List) {
 	}
 }
 
-// own tells whether a place lies in the question with a key.
+// own reports whether a place lies in the question with a key.
 func (c *Compiled) own(place, key string) bool {
 	return strings.HasPrefix(place, "/questions/") && c.Document.Questions[index(place)].Key == key
 }
@@ -238,7 +238,7 @@ func draftsHold(n int) string {
 	return fmt.Sprintf("%d drafts hold", n)
 }
 
-// offeredStill tells whether what was chosen can still be chosen.
+// offeredStill reports whether what was chosen can still be chosen.
 func offeredStill(q form.Question, answer form.Answer) bool {
 	offered := map[string]bool{}
 	for _, o := range q.Choices {

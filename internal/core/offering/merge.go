@@ -82,7 +82,7 @@ func (m *merging) fields(place string, base, mine, theirs map[string]any) map[st
 	return out
 }
 
-// keyed tells whether every entry of a list has a key of its own.
+// keyed reports whether every entry of a list has a key of its own.
 func keyed(list []any) bool {
 	seen := map[string]bool{}
 	for _, entry := range list {

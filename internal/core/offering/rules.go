@@ -170,7 +170,7 @@ func ofQuestion(q form.Question, add func(source string, steps ...any), at ...an
 	}
 }
 
-// isText tells whether at a place stands a text with placeholders.
+// isText reports whether at a place stands a text with placeholders.
 func isText(steps []string) bool {
 	last := steps[len(steps)-1]
 	if steps[0] == "plan" && slices.Contains([]string{"name", "detail", "which", "text", "subject"}, last) {

@@ -103,5 +103,5 @@ func ownersOf(persons []Person) []CostCentre {
 	return centres
 }
 
-// Partial tells whether only people are known, not the services.
+// Partial reports whether only people are known, not the services.
 func (d *Directory) Partial() bool { return d.partial }

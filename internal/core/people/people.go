@@ -29,14 +29,14 @@ type Person struct {
 	Manager    string   // ID of the line manager; empty at the top
 	Teams      []string // keys of the teams they are a member of
 	Roles      []string // beyond what follows from teams and services, such as Administrator
-	Away       bool     // has left the company
+	Former     bool     // has left the company
 }
 
 // Administrator is the role of who manages people, teams and calendars. It
 // opens no request.
 const Administrator = "administrator"
 
-// Is tells whether somebody has a role.
+// Is reports whether somebody has a role.
 func (p Person) Is(role string) bool { return slices.Contains(p.Roles, role) }
 
 // Team does tasks. Its lead is a member, too.
@@ -255,7 +255,7 @@ func (d *Directory) HoursOf(person string) *calendar.Calendar {
 	return calendar.Plain(time.UTC)
 }
 
-// Absence tells whether a person is absent at an instant. Of several absences
+// Absence reports whether a person is absent at an instant. Of several absences
 // the one that ends last counts.
 func (d *Directory) Absence(person string, at time.Time) (Absence, bool) {
 	var found Absence
@@ -416,7 +416,7 @@ func (d *Directory) Values(of func(Person) string) []string {
 	return slices.Sorted(maps.Keys(seen))
 }
 
-// InTeam tells whether a person is a member of a team.
+// InTeam reports whether a person is a member of a team.
 func (d *Directory) InTeam(person, team string) bool {
 	for _, t := range d.persons[person].Teams {
 		if t == team {

@@ -16,7 +16,7 @@ import (
 // MaxURI is how long the URI of a picture may be, in bytes.
 const MaxURI = 80_000
 
-// Good tells whether a text is a data: URI of a picture that may be shown, or
+// Good reports whether a text is a data: URI of a picture that may be shown, or
 // empty: a PNG, JPEG or WebP, or an SVG of plain shapes.
 func Good(uri string) bool {
 	if uri == "" {
@@ -45,7 +45,7 @@ var (
 	loads  = regexp.MustCompile(`(?i)url|import|expression|javascript|data:`)
 )
 
-// drawing tells whether an SVG has shapes and styles only: nothing that runs,
+// drawing reports whether an SVG has shapes and styles only: nothing that runs,
 // nothing that is fetched, nothing that is hidden behind a declaration.
 func drawing(text []byte) bool {
 	d := xml.NewDecoder(bytes.NewReader(text))

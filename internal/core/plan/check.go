@@ -238,7 +238,7 @@ func (c *compiling) clock(m Moment, at string) {
 		if _, ok := c.plan.index[m.Task]; !ok {
 			c.error("unknownTask", at+"/task", fmt.Sprintf("There is no task %q.", m.Task), "Choose a task of the plan.")
 		} else if m.Days < 0 {
-			c.error("before", at+"/days", "Nobody knows beforehand when a task will end.", "Reckon forward from its end, or from a date in the answers.")
+			c.error("before", at+"/days", "Nobody knows beforehand when a task will end.", "Count forward from its end, or from a date in the answers.")
 		}
 	}
 	if m.Days < -250 || m.Days > 250 {

@@ -48,7 +48,7 @@ type compiled struct {
 	outputs      []Output
 }
 
-// UsualEffort is reckoned for a task of people that names none, in open time.
+// UsualEffort is assumed for a task of people that names none, in open time.
 const UsualEffort = 4 * time.Hour
 
 // usualTries are the delays between the tries of an automatic task that names
@@ -299,7 +299,7 @@ func (c *compiling) forSide() {
 	}
 }
 
-// checkOrder reports a circle among the tasks with its path; it tells whether
+// checkOrder reports a circle among the tasks with its path; it reports whether
 // there is none. A plan with a circle keeps no order, so that nothing that
 // follows it runs in one.
 func (p *Plan) checkOrder(findings *finding.List) bool {

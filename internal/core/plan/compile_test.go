@@ -129,7 +129,7 @@ func TestMake(t *testing.T) {
 	assert.Equal(t, map[string][]string{"order order": nil, "close close": {"order"}}, made(nil), "nothing is picked: what comes after waits for what came before")
 }
 
-// A plan with a circle is refused, and whatever is reckoned with it all the
+// A plan with a circle is refused, and whatever is computed with it all the
 // same comes to an end.
 func TestACircleOfTasksForEach(t *testing.T) {
 	a, b := task("a", "b"), task("b", "a")
@@ -139,7 +139,7 @@ func TestACircleOfTasksForEach(t *testing.T) {
 	assert.Len(t, p.Make(func(string) []plan.Each { return nil }), 1)
 }
 
-// Waits and due times, reckoned by hand in a week of Monday to Friday, 9 to 12
+// Waits and due times, computed by hand in a week of Monday to Friday, 9 to 12
 // and 13 to 17, in Lisbon, where summer time begins on Sunday, 28 March 2027.
 func TestMoments(t *testing.T) {
 	work := coretest.Week("Europe/Lisbon", []string{"mon", "tue", "wed", "thu", "fri"}, "09:00-12:00", "13:00-17:00")

@@ -90,7 +90,7 @@ func valueOf(a *Action) Action {
 	return *a
 }
 
-// checkGrant checks one call, and tells whether somebody must always decide on
+// checkGrant checks one call, and reports whether somebody must always decide on
 // it.
 func (p *Plan) checkGrant(t *compiled, a Action, inputs map[string]*rule.Placeholder, at string, grants Grants, connectors []Connector, findings *finding.List) (sensitive bool) {
 	action, known := FindAction(connectors, a)
@@ -147,7 +147,7 @@ func (p *Plan) wrongUse(field Field, use InputUse, text *rule.Placeholder, conne
 	return "", ""
 }
 
-// madeHere tells whether outputs are of tasks that make a person's account
+// madeHere reports whether outputs are of tasks that make a person's account
 // themselves.
 func (p *Plan) madeHere(tasks []string, connectors []Connector) bool {
 	for _, name := range tasks {

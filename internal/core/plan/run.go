@@ -36,7 +36,7 @@ func (p *Plan) Task(key string) (Task, bool) {
 
 func (p *Plan) task(key string) *compiled { return &p.tasks[p.index[key]] }
 
-// Wanted tells whether a task is done or skipped; a rule that hangs on a
+// Wanted reports whether a task is done or skipped; a rule that hangs on a
 // missing answer skips it.
 func (p *Plan) Wanted(key string, values rule.Values) (bool, error) {
 	t := p.task(key)
@@ -46,7 +46,7 @@ func (p *Plan) Wanted(key string, values rule.Values) (bool, error) {
 	return t.when.Holds(values, false)
 }
 
-// Foreseen tells whether a task will be done as far as one can tell before
+// Foreseen reports whether a task will be done as far as one can tell before
 // anything came out of other tasks: what hangs on that counts as wanted.
 func (p *Plan) Foreseen(key string, values rule.Values) bool {
 	t := p.task(key)
@@ -239,14 +239,14 @@ func (p *Plan) Holding(key string, values rule.Values, show Show) (Holding, bool
 	return h, true, nil
 }
 
-// Clocks are what moments are reckoned with.
+// Clocks are what moments are computed with.
 type Clocks struct {
 	Work  *calendar.Calendar                  // of the team
 	Ended func(task string) (time.Time, bool) // when a task of the plan ended
 }
 
 // WaitUntil is the instant at which a wait ends; zero when it only waits for
-// its rule, or when nothing is known to reckon from. An instant already past
+// its rule, or when nothing is known to compute from. An instant already past
 // is given as it is.
 func (p *Plan) WaitUntil(key string, values rule.Values, c Clocks) time.Time {
 	t := p.task(key)
@@ -254,7 +254,7 @@ func (p *Plan) WaitUntil(key string, values rule.Values, c Clocks) time.Time {
 	return at
 }
 
-// WaitOver tells whether the rule of a wait holds.
+// WaitOver reports whether the rule of a wait holds.
 func (p *Plan) WaitOver(key string, values rule.Values) bool {
 	t := p.task(key)
 	if t.holds == nil {
@@ -301,7 +301,7 @@ func (t *compiled) reminders(due time.Time, work *calendar.Calendar) []time.Time
 	return remind
 }
 
-// moment reckons an instant. Without a clock time it is the opening of the
+// moment computes an instant. Without a clock time it is the opening of the
 // day, or its close; a bare instant with no days is itself.
 func moment(m Moment, of *rule.Rule, values rule.Values, c Clocks, opening bool) (time.Time, bool) {
 	var day calendar.Date
@@ -373,7 +373,7 @@ func (p *Plan) Asked(key string, company *people.Directory, named func(question 
 	}
 	asked := []string{}
 	add := func(id string) {
-		if person, ok := company.Person(id); ok && !person.Away && !slices.Contains(asked, id) {
+		if person, ok := company.Person(id); ok && !person.Former && !slices.Contains(asked, id) {
 			asked = append(asked, id)
 		}
 	}
@@ -405,7 +405,7 @@ func (p *Plan) Silence(key string, ready time.Time, work *calendar.Calendar) tim
 	return at.Truncate(time.Millisecond)
 }
 
-// Released tells whether every forerunner of a task has ended.
+// Released reports whether every forerunner of a task has ended.
 func Released(after []string, state func(key string) State) bool {
 	for _, key := range after {
 		if !state(key).Ended() {

@@ -9,7 +9,7 @@ import (
 	"heptad/internal/core/order"
 )
 
-// Step is a task, or an open decision, as it is reckoned with.
+// Step is a task, or an open decision, as it is computed with.
 type Step struct {
 	After    []int              // indexes of the steps it waits for
 	Work     *calendar.Calendar // of who does it; nil counts clock time
@@ -23,7 +23,7 @@ type Step struct {
 	Ended    time.Time       // zero while it is open
 }
 
-// EnoughMeasured is how many finished tasks of a kind it takes to reckon with
+// EnoughMeasured is how many finished tasks of a kind it takes to use
 // their times instead of the effort (rules.md 6).
 const EnoughMeasured = 20
 
@@ -62,9 +62,9 @@ const (
 	seed = 7
 )
 
-// Schedule reckons a plan from now on: a step begins when those it waits for
+// Schedule computes a plan from now on: a step begins when those it waits for
 // have ended and its team next opens, and takes its effort in that team's
-// calendar. Nothing that is still to be done is reckoned in the past. By is
+// calendar. Nothing that is still to be done is placed in the past. By is
 // the deadline; zero for none. The steps must not wait in a circle.
 func Schedule(steps []Step, now, by time.Time) Timetable {
 	s, lengths, measured := scheduling(steps, now)
@@ -176,7 +176,7 @@ func (s *schedule) forward(lengths []calendar.Length, slots []Slot) time.Time {
 			}
 		}
 		slot.Finish = after(step.Work, slot.Start, lengths[i])
-		if slot.Finish.Before(s.now) { // it takes longer than reckoned: at the earliest when somebody is there
+		if slot.Finish.Before(s.now) { // it takes longer than computed: at the earliest when somebody is there
 			slot.Finish = opening(step.Work, s.now)
 		}
 		slot.Finish = latest(slot.Finish, step.Until)
@@ -281,7 +281,7 @@ func earlier(a, b time.Time) time.Time {
 	return a
 }
 
-// opening, after, before and between reckon in a calendar; without one, and
+// opening, after, before and between compute in a calendar; without one, and
 // beyond its last year, in clock time.
 func opening(work *calendar.Calendar, t time.Time) time.Time {
 	if work != nil {

@@ -98,7 +98,7 @@ func TestSchedules(t *testing.T) {
 		"what is begun goes on": {"2027-03-08 11:00", "", []one{
 			{work: maravel, effort: "4h", begun: "2027-03-08 09:30", wantStart: "2027-03-08 09:30", wantFinish: "2027-03-08 14:30", wantFloat: "0s", wantFollows: true},
 		}, "2027-03-08 14:30"},
-		"what takes longer than reckoned ends now": {"2027-03-08 15:00", "", []one{
+		"what takes longer than computed ends now": {"2027-03-08 15:00", "", []one{
 			{work: maravel, effort: "1h", begun: "2027-03-08 09:00", wantStart: "2027-03-08 09:00", wantFinish: "2027-03-08 15:00", wantFloat: "0s", wantFollows: true},
 		}, "2027-03-08 15:00"},
 		"or, in the night, when somebody is there again": {"2027-03-08 20:00", "", []one{
@@ -207,7 +207,7 @@ func TestMeasured(t *testing.T) {
 	assert.LessOrEqual(t, maravel.Between(now, begun.Sure).Hours(), 20.0)
 }
 
-// Whatever the plan: nothing is reckoned in the past, nothing begins before what
+// Whatever the plan: nothing is placed in the past, nothing begins before what
 // it waits for has ended, float is never negative, and something critical leads
 // to the finish.
 func TestSchedulesHold(t *testing.T) {

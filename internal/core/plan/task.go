@@ -90,10 +90,10 @@ type Undo struct {
 	Text   string  `json:"text,omitempty" maxLength:"2000" doc:"What its team is to do by hand; may hold {{ CEL }}"`
 }
 
-// Moment is an instant reckoned from a date in the calendar of the team.
+// Moment is an instant computed from a date in the calendar of the team.
 type Moment struct {
 	Of   string `json:"of,omitempty" maxLength:"4000" doc:"CEL that gives a date or an instant"`
-	Task string `json:"task,omitempty" maxLength:"60" doc:"Key of another task, whose end it is reckoned from"`
+	Task string `json:"task,omitempty" maxLength:"60" doc:"Key of another task, whose end it is computed from"`
 	Days int    `json:"days,omitempty" minimum:"-250" maximum:"250" doc:"So many working days after it, or before it when negative"`
 	At   string `json:"at,omitempty" maxLength:"5" pattern:"^$|^[0-2][0-9]:[0-5][0-9]$" doc:"Clock time, in or out of working hours"`
 }
@@ -244,7 +244,7 @@ const (
 	Undone  State = "undone"  // it was done and taken back
 )
 
-// Ended tells whether nothing more happens to a task on the way to delivery.
+// Ended reports whether nothing more happens to a task on the way to delivery.
 func (s State) Ended() bool {
 	switch s {
 	case Done, Skipped, Stopped, Undone:

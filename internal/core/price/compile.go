@@ -416,7 +416,7 @@ func (c *Catalog) Name(key string) string {
 	return key
 }
 
-// Dearer tells whether what something really cost exceeds what was asked for it
+// Dearer reports whether what something really cost exceeds what was asked for it
 // by more than the offering tolerates.
 func (c *Catalog) Dearer(asked, real money.Amount) bool {
 	most := asked
@@ -451,7 +451,7 @@ func (c *Catalog) Counted(key string, values rule.Values) (int, bool, error) {
 	return int(math.Ceil(min(max(n, 0), MaxQuantity+1))), true, nil
 }
 
-// Offered tells whether an item can be picked: its rule holds, or hangs on
+// Offered reports whether an item can be picked: its rule holds, or hangs on
 // something absent, which does not narrow.
 func (c *Catalog) Offered(key string, values rule.Values) (bool, error) {
 	it, ok := c.items[key]

@@ -93,11 +93,11 @@ func (c *Catalog) checkExtras(it *item, picked []PickedExtra, values rule.Values
 
 func (x *extra) fits(item string) bool { return len(x.Fits) == 0 || slices.Contains(x.Fits, item) }
 
-// Same tells whether two picks are of one item with the same options, and so
+// Same reports whether two picks are of one item with the same options, and so
 // should be one.
 func (p Pick) Same(q Pick) bool { return p.Item == q.Item && p.optionKeys() == q.optionKeys() }
 
-// More tells whether picks hold anything that others do not: an item, an extra, a
+// More reports whether picks hold anything that others do not: an item, an extra, a
 // larger quantity, another option that is not cheaper (rules.md 5).
 func (c *Catalog) More(before, after []Pick) bool {
 	left := slices.Clone(before)
@@ -122,7 +122,7 @@ func exactFirst(before []Pick, p Pick) int {
 	return 1
 }
 
-// covers tells whether a pick holds all of another; cheaper lets its options
+// covers reports whether a pick holds all of another; cheaper lets its options
 // differ when one costs less with them.
 func (c *Catalog) covers(old, next Pick, cheaper bool) bool {
 	if old.Item != next.Item || next.Quantity > old.Quantity {

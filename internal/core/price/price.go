@@ -424,7 +424,7 @@ func join(rows []shareRow, centre string, ratio *big.Rat) []shareRow {
 	return append(rows, shareRow{centre: centre, ratio: ratio})
 }
 
-// SharesMake100 tells whether the shares of cost centres, if there are any, make
+// SharesMake100 reports whether the shares of cost centres, if there are any, make
 // 100 %.
 func (c *Catalog) SharesMake100(values rule.Values) bool {
 	rows := (&adding{Catalog: c, values: values}).shareRows()

@@ -57,7 +57,7 @@ func (c *Compiled) Decided(p *Promised, at time.Time) time.Time {
 	return c.begins(at, p)
 }
 
-// readyBy reckons by when it is to be ready: at the clock time that the target
+// readyBy computes by when it is to be ready: at the clock time that the target
 // names, else at the close of the day so many working days before the date, or at
 // its opening when it is the date itself. False while the date is not answered.
 func (c *Compiled) readyBy(t compiledTarget, values rule.Values, p *Promised) bool {
@@ -242,7 +242,7 @@ type Reading struct {
 }
 
 // Read reads the clock. Used time is open time between the start and now
-// without the pauses; a target in working days is reckoned in positions of the
+// without the pauses; a target in working days is computed in positions of the
 // day (rules.md 1), and what is left of it in parts of a day. It is late from the
 // first open minute on that is more than the target, and kept when it was stopped
 // before, whatever the instant. Where something is to be ready by an instant,
@@ -389,8 +389,8 @@ func (c Clock) due(used time.Duration, days float64, at time.Time) time.Time {
 	return due.Truncate(time.Millisecond)
 }
 
-// CalendarOf is the calendar that a promise of a request is reckoned in.
+// CalendarOf is the calendar that a promise of a request is computed in.
 func (c *Compiled) CalendarOf(p Promised) *calendar.Calendar { return c.calendarOf(&p) }
 
-// PausedBy tells whether a task of a plan lets the clock stand still.
+// PausedBy reports whether a task of a plan lets the clock stand still.
 func (p *Promised) PausedBy(task string) bool { return p != nil && slices.Contains(p.Pauses, task) }

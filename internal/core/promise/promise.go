@@ -16,7 +16,7 @@ import (
 
 // Promise is the promise side of an offering.
 type Promise struct {
-	Zone          string         `json:"zone" maxLength:"60" doc:"IANA time zone in which today is reckoned, where no calendar is named"`
+	Zone          string         `json:"zone" maxLength:"60" doc:"IANA time zone in which today is computed, where no calendar is named"`
 	Calendar      string         `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar; Monday to Friday when left out"`
 	Targets       []Target       `json:"targets,omitempty" maxItems:"20" nullable:"false" doc:"The first that fits holds"`
 	Starts        string         `json:"starts,omitempty" enum:",sending,decision" doc:"What starts the clock; sending when left out"`
@@ -35,8 +35,8 @@ type Target struct {
 	Response   string   `json:"response,omitempty" maxLength:"20" doc:"Working time until staff's first word, such as 4h or 1d"`
 	Fulfilment string   `json:"fulfilment,omitempty" maxLength:"20" doc:"Working time until delivery, such as 8h or 5d; empty with readyBy"`
 	ReadyBy    *ReadyBy `json:"readyBy,omitempty" doc:"In place of a working time: a date of the answers by which it is ready. While it is not answered, the next target counts"`
-	Calendar   string   `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar it is reckoned in; that of the promise when left out"`
-	From       string   `json:"from,omitempty" maxLength:"4000" doc:"CEL that gives a date or an instant to reckon from, in place of the sending"`
+	Calendar   string   `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar it is computed in; that of the promise when left out"`
+	From       string   `json:"from,omitempty" maxLength:"4000" doc:"CEL that gives a date or an instant to compute from, in place of the sending"`
 	Until      []string `json:"until,omitempty" maxItems:"200" nullable:"false" doc:"Keys of the tasks whose end it runs to, in place of the delivery"`
 }
 
@@ -137,7 +137,7 @@ func clockTime(text, place string, findings *finding.List) time.Duration {
 	return time.Duration(at.Hour())*time.Hour + time.Duration(at.Minute())*time.Minute
 }
 
-// CompileTargets checks the promised times. Task tells whether there is a task
+// CompileTargets checks the promised times. Task reports whether there is a task
 // of a key.
 func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, task func(key string) bool, findings *finding.List) {
 	tasks := func(keys []string, at string) {
@@ -201,13 +201,13 @@ func (c *Compiled) Rules() []rule.Placed {
 	return all
 }
 
-// Calendar is the one the promise is reckoned in.
+// Calendar is the one the promise is computed in.
 func (c *Compiled) Calendar() *calendar.Calendar { return c.calendar }
 
-// Zone is where the promise is reckoned.
+// Zone is where the promise is computed.
 func (c *Compiled) Zone() *time.Location { return c.calendar.Zone() }
 
-// Today is the date at an instant, where the promise is reckoned.
+// Today is the date at an instant, where the promise is computed.
 func (c *Compiled) Today(now time.Time) calendar.Date { return calendar.DateOf(now.In(c.Zone())) }
 
 // ConfirmBy is the instant at which a delivered request closes by itself. It
@@ -219,7 +219,7 @@ func (c *Compiled) ConfirmBy(delivered time.Time) time.Time {
 	return c.days(delivered, c.within)
 }
 
-// Confirms tells whether the asker is asked to confirm; else a request closes on
+// Confirms reports whether the asker is asked to confirm; else a request closes on
 // delivery.
 func (c *Compiled) Confirms() bool { return c.within > 0 }
 

@@ -92,7 +92,7 @@ func TestFindingsOfAPromise(t *testing.T) {
 	}
 }
 
-// Today is the date where the promise is reckoned, not where the server is.
+// Today is the date where the promise is computed, not where the server is.
 func TestToday(t *testing.T) {
 	for _, c := range []struct{ zone, now, want string }{
 		{"Europe/Lisbon", "2027-01-10T23:30:00Z", "2027-01-10"},

@@ -39,7 +39,7 @@ func (s *State) pause(now time.Time) {
 	}
 }
 
-// responds tells whether an event is a first word of staff.
+// responds reports whether an event is a first word of staff.
 func (s *State) responds(e Event) bool {
 	switch b := e.Body.(type) {
 	case TaskTaken, TaskHanded, TaskDone, AskerAsked, AskedBack:

@@ -164,7 +164,7 @@ func (t *turn) report(c Report) error {
 
 var stepNumber = regexp.MustCompile(`^(.*?)([0-9]{1,18})$`)
 
-// overtaken tells whether a step came after a later one was taken. Steps are
+// overtaken reports whether a step came after a later one was taken. Steps are
 // ordered that differ only in the number at their end; others come as they come.
 func overtaken(step string, taken []string) bool {
 	one := stepNumber.FindStringSubmatch(step)

@@ -97,7 +97,7 @@ func (t *turn) rungOf(key string) ladder.Rung {
 	panic("the version of the request has no rung " + key)
 }
 
-// approvedBefore tells whether a person approved on an earlier rung, and not
+// approvedBefore reports whether a person approved on an earlier rung, and not
 // only a part.
 func (t *turn) approvedBefore(rung int, person string) bool {
 	for _, r := range t.state.Rungs[:rung] {
@@ -110,7 +110,7 @@ func (t *turn) approvedBefore(rung int, person string) bool {
 	return false
 }
 
-// endRung ends a rung whose quorum is reached or cannot be; it tells whether
+// endRung ends a rung whose quorum is reached or cannot be; it reports whether
 // the rung is passed.
 func (t *turn) endRung(key string) bool {
 	r := t.state.rung(key)
@@ -245,7 +245,7 @@ func (t *turn) passOn(c PassOn) error {
 	_, absent := t.facts.Company.Absence(c.To, t.facts.Now)
 	why := t.passingTo(rungSeats{t.rungOf(c.Rung), seats}, to)
 	switch {
-	case !ok || to.Away:
+	case !ok || to.Former:
 		return refuse("Choose a person of the company.")
 	case to.ID == t.state.Asker || to.ID == t.state.Beneficiary():
 		return refuse("%s cannot decide on their own request.", to.Name)
@@ -296,7 +296,7 @@ func (s *State) PassTo(rung, to string, f Facts) string {
 		return "There is nothing to pass on."
 	}
 	person, ok := f.Company.Person(to)
-	if !ok || person.Away || to == s.Asker || to == s.Beneficiary() || slices.Contains(r.deciders(), to) {
+	if !ok || person.Former || to == s.Asker || to == s.Beneficiary() || slices.Contains(r.deciders(), to) {
 		return "not now"
 	}
 	t := &turn{state: *s, facts: f}
@@ -364,7 +364,7 @@ func (t *turn) follow(c Follow) error {
 		return conflict("notNow", "Nobody can be added now.")
 	case !v.Asker && !v.Receiver && !v.Owner && !(c.Person == t.facts.Actor && v.SeesRequest()): // staff may follow what they see
 		return notYours("Only %s, or the owner of the service, can add somebody.", t.facts.Company.Name(t.state.Asker))
-	case !ok || p.Away:
+	case !ok || p.Former:
 		return &Refusal{Kind: Invalid, Code: "nobody", Sentence: "Choose a person of the company.", Place: "/person"}
 	case slices.Contains(t.state.Followers, c.Person) || c.Person == t.state.Asker:
 		return conflict("follows", "%s hears of it already.", p.Name)

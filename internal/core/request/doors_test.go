@@ -184,7 +184,7 @@ func TestWhatIsKeptApart(t *testing.T) {
 	assert.NotContains(t, string(text), "4711")
 }
 
-// An answer to a question reckons with the private answers as they are, and says
+// An answer to a question counts the private answers as they are, and says
 // which are gone.
 func TestPrivateAnswersOfAReturnedRequest(t *testing.T) {
 	r := start(t, func(d *offering.Document) {

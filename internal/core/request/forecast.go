@@ -38,7 +38,7 @@ func (f Facts) measures() Measures {
 	return f.Measures
 }
 
-// UsualDecision is reckoned for a decision that neither was measured nor has a
+// UsualDecision is assumed for a decision that neither was measured nor has a
 // limit.
 var UsualDecision = calendar.Length{Days: 2}
 
@@ -65,7 +65,7 @@ type ForecastStep struct {
 	Work   *calendar.Calendar // of who does it; nil counts clock time
 }
 
-// TooLate tells whether it will likely be done after it is due.
+// TooLate reports whether it will likely be done after it is due.
 func (f Forecast) TooLate() bool { return !f.Unknown && !f.Due.IsZero() && f.Finish.After(f.Due) }
 
 // Examine finds that what is sent by somebody would likely be done later than it
@@ -103,7 +103,7 @@ func (f *forecasting) add(step plan.Step, told ForecastStep) {
 	f.steps, f.told = append(f.steps, step), append(f.told, told)
 }
 
-// Forecast reckons a request that was sent, from now on.
+// Forecast computes a request that was sent, from now on.
 func (s *State) Forecast(f Facts, m Measures) Forecast {
 	t := &turn{state: *s, facts: f}
 	c := &forecasting{f: f, m: m, promised: s.Promise}
@@ -125,7 +125,7 @@ func (s *State) Forecast(f Facts, m Measures) Forecast {
 	return c.forecast(clock, ok, s.Promise)
 }
 
-// ForecastDraft reckons what would be sent now.
+// ForecastDraft computes what would be sent now.
 func ForecastDraft(o *offering.Compiled, parties offering.Parties, answers form.Answers, values rule.Values, needed []ladder.Rung, promised *promise.Promised, m Measures, now time.Time) Forecast {
 	s := State{Answers: answers, For: parties.Beneficiary, Asker: parties.Asker.ID, Promise: promised, Status: Deciding}
 	t := &turn{state: s, facts: Facts{Company: parties.Company, Offering: o, Belongings: parties.Belongings, Pools: parties.Pools, Now: now}, base: &values}
@@ -136,7 +136,7 @@ func ForecastDraft(o *offering.Compiled, parties offering.Parties, answers form.
 	return c.forecast(clock, ok, promised)
 }
 
-// rungs reckons open decisions, one after the other.
+// rungs computes open decisions, one after the other.
 func (c *forecasting) rungs(rungs []ladder.Rung, opened map[string]time.Time) {
 	for i, r := range rungs {
 		step := plan.Step{Effort: UsualDecision, Measured: c.m.Rung(r.Key), Begun: opened[r.Key]}
@@ -150,7 +150,7 @@ func (c *forecasting) rungs(rungs []ladder.Rung, opened map[string]time.Time) {
 	}
 }
 
-// tasks reckons tasks, after the decisions that are open.
+// tasks computes tasks, after the decisions that are open.
 func (c *forecasting) tasks(tasks []Task, valuesOf func(*Task) rule.Values) {
 	rungs := len(c.steps)
 	index := map[string]int{}
@@ -211,7 +211,7 @@ func (c *forecasting) task(task *Task, index map[string]int, rungs int, valuesOf
 	c.add(step, told)
 }
 
-// ahead reckons a task of the plan that has not begun: whether it will be needed,
+// ahead computes a task of the plan that has not begun: whether it will be needed,
 // when it is due by a date that is known already, and how long it waits.
 func (c *forecasting) ahead(task *Task, values rule.Values, step *plan.Step, told *ForecastStep) {
 	o := c.f.Offering
@@ -280,7 +280,7 @@ func (s *State) LateFrom(o *offering.Compiled, due time.Time) time.Time {
 // it slips.
 const restsFor = 3
 
-// Slips tells whether a likely finish is to be noted: it slips by more than a
+// Slips reports whether a likely finish is to be noted: it slips by more than a
 // working day from what the asker's side knows, or that is not known since an act
 // of their own.
 func (s *State) Slips(o *offering.Compiled, likely, now time.Time) bool {

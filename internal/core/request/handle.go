@@ -281,7 +281,7 @@ func (t *turn) confirm(c Confirm) error {
 	return nil
 }
 
-// side tells whether the actor is of the asker's side: they may confirm and answer
+// side reports whether the actor is of the asker's side: they may confirm and answer
 // (rules.md 9).
 func (t *turn) side() bool { return t.state.isSide(t.facts.Actor) }
 

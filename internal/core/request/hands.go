@@ -139,7 +139,7 @@ func (t *turn) handOver(c HandOver) error {
 		return refuse("/team", "Choose a team of the company.")
 	}
 	if c.Person != "" {
-		if person, ok := t.facts.Company.Person(c.Person); !ok || person.Away || !t.facts.Company.InTeam(c.Person, to) {
+		if person, ok := t.facts.Company.Person(c.Person); !ok || person.Former || !t.facts.Company.InTeam(c.Person, to) {
 			return refuse("/person", "Choose a member of %s.", team.Name)
 		}
 	}
@@ -166,7 +166,7 @@ func (t *turn) free(c Free) error {
 		holder = task.Undo.Holder
 	}
 	person, ok := t.facts.Company.Person(holder)
-	if holder == "" || ok && !person.Away {
+	if holder == "" || ok && !person.Former {
 		return conflict("notNeeded", "Who has %q is there.", task.Name)
 	}
 	t.emit(TaskHanded{Task: c.Task, Team: task.Team, Reason: t.facts.Company.Name(holder) + " is not with the company any more."})
@@ -378,7 +378,7 @@ func (t *turn) complete(c Complete) error {
 	return nil
 }
 
-// added tells whether a file was added on a task.
+// added reports whether a file was added on a task.
 func (t *turn) added(file, task string) bool {
 	return slices.ContainsFunc(t.state.Files, func(a Attachment) bool { return a.ID == file && a.Task == task })
 }

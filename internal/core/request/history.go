@@ -23,7 +23,7 @@ type Entry struct {
 	all     bool // it concerns all who worked on it
 }
 
-// Concerns tells whether a word, a note or a file is for the team of a task.
+// Concerns reports whether a word, a note or a file is for the team of a task.
 func (e Entry) Concerns(task string) bool {
 	return e.all || (e.Kind == "word" || e.Kind == "note") && e.readers.concerns(e.Task, task)
 }

@@ -33,7 +33,7 @@ func ladderCompany(absences []people.Absence, left ...string) *people.Directory 
 	var persons []people.Person
 	for line := range strings.FieldsSeq("dee: cy:dee bo:cy ann:bo eli:fay fay:dee gus:dee hal:dee ivy:dee kim:dee lou:dee own:dee hana:own stan:dee sue:dee ted:dee gone:") {
 		login, manager, _ := strings.Cut(line, ":")
-		p := people.Person{ID: login, Login: login, Name: strings.ToUpper(login[:1]) + login[1:], Manager: manager, Away: login == "gone"}
+		p := people.Person{ID: login, Login: login, Name: strings.ToUpper(login[:1]) + login[1:], Manager: manager, Former: login == "gone"}
 		switch login {
 		case "gus", "hal", "ivy":
 			p.Teams = []string{"board"}
@@ -45,7 +45,7 @@ func ladderCompany(absences []people.Absence, left ...string) *people.Directory 
 			p.CostCentre = "B"
 		}
 		for _, l := range left {
-			p.Away = p.Away || l == login
+			p.Former = p.Former || l == login
 		}
 		persons = append(persons, p)
 	}

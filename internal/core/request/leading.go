@@ -9,7 +9,7 @@ import (
 	"heptad/internal/core/plan"
 )
 
-// leads tells whether the actor leads a team, or the home team of the service,
+// leads reports whether the actor leads a team, or the home team of the service,
 // or owns the service.
 func (t *turn) leads(team string) bool {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
@@ -59,7 +59,7 @@ func (t *turn) skip(c Skip) error {
 	return nil
 }
 
-// needs tells whether a task that is left out was work that is needed, as far as
+// needs reports whether a task that is left out was work that is needed, as far as
 // one can tell.
 func (t *turn) needs(task *Task) bool {
 	if !task.isWork() {

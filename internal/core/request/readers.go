@@ -28,7 +28,7 @@ const (
 	ToStaff       To = "staff"   // all teams with a task, too
 )
 
-// Open tells whether somebody reads what was written by an author for some
+// Open reports whether somebody reads what was written by an author for some
 // readers.
 func (v Viewer) Open(r Readers, author string) bool {
 	switch {
@@ -46,7 +46,7 @@ func (v Viewer) OpensFile(r Readers, author string) bool {
 	return v.Open(r, author)
 }
 
-// concerns tells whether what was written on a task, or on none, is for the
+// concerns reports whether what was written on a task, or on none, is for the
 // team of another, too.
 func (r Readers) concerns(on, task string) bool {
 	return on == "" || on == task || r.Staff || slices.Contains(r.Tasks, task)
@@ -100,7 +100,7 @@ func (t *turn) readersOf(v Viewer, task string, to To) (Readers, error) {
 	return r, nil
 }
 
-// inHand tells whether a task is with its team now.
+// inHand reports whether a task is with its team now.
 func (t *Task) inHand() bool {
 	return t.Undo != nil && t.Undo.State != plan.Undone || !t.State.Ended() && t.State != plan.Blocked
 }

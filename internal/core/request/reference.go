@@ -25,7 +25,7 @@ func Number(reference string) int64 {
 	return n
 }
 
-// ValidReference tells whether the letter of a reference fits its number.
+// ValidReference reports whether the letter of a reference fits its number.
 func ValidReference(reference string) bool {
 	parts := strings.Split(reference, "-")
 	if len(parts) != 3 {

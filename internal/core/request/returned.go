@@ -134,7 +134,7 @@ func (t *turn) compared(before, after form.Answers, next price.Price, facts ladd
 	return a
 }
 
-// asksAgain tells whether the change of an answer asks those again who saw it.
+// asksAgain reports whether the change of an answer asks those again who saw it.
 func (t *turn) asksAgain(key string, a answered) bool {
 	q, ok := t.facts.Offering.Form.Question(key)
 	switch {
@@ -180,7 +180,7 @@ func (t *turn) keep(r *Rung, old Rung, a answered) {
 	}
 }
 
-// rises tells whether a price, or the part of it that a cost centre bears, is
+// rises reports whether a price, or the part of it that a cost centre bears, is
 // higher than before: once, monthly, yearly, or over the term. Shares that move
 // without the whole rising are no rise of the whole.
 func rises(old, next price.Price, part string) bool {

@@ -60,7 +60,7 @@ func (s Sight) Of(q form.Question) Seeing {
 	return Sealed
 }
 
-// Files tells whether the files among the answers can be opened.
+// Files reports whether the files among the answers can be opened.
 func (s Sight) Files() bool { return s.files }
 
 // Answered is the answer to a question in words.

@@ -33,7 +33,7 @@ type system struct {
 	undone map[string]bool
 }
 
-// live tells whether the system has what was done under a key.
+// live reports whether the system has what was done under a key.
 func (s *system) live(key string) bool { return s.done[key] > 0 && !s.undone[key] }
 
 // life is one random request on its way, with a clock of its own.
@@ -524,7 +524,7 @@ func (l *life) settled() {
 	}
 }
 
-// byHand tells whether people ended a task or its undo in place of the system,
+// byHand reports whether people ended a task or its undo in place of the system,
 // or left one of them out.
 func byHand(events []request.Event, key string) bool {
 	return slices.ContainsFunc(events, func(e request.Event) bool {

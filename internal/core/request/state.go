@@ -161,10 +161,10 @@ type Attachment struct {
 	Readers *Readers `json:"readers,omitempty"` // nil before they could be chosen
 }
 
-// Opens tells whether somebody may see a file.
+// Opens reports whether somebody may see a file.
 func (a Attachment) Opens(v Viewer) bool { return v.OpensFile(before(a.Readers, a.Task, false), a.By) }
 
-// Concerns tells whether a file is for the team of a task.
+// Concerns reports whether a file is for the team of a task.
 func (a Attachment) Concerns(task string) bool {
 	return before(a.Readers, a.Task, false).concerns(a.Task, task)
 }
@@ -237,13 +237,13 @@ func (r *Rung) VoteFor(seat ladder.Seat) (Vote, bool) {
 	return Vote{}, false
 }
 
-// hasWhole tells whether an approver decides on the whole. Of one who decides on
+// hasWhole reports whether an approver decides on the whole. Of one who decides on
 // a part only, votes of before name no part.
 func (r *Rung) hasWhole(approver string) bool {
 	return slices.ContainsFunc(r.Seats, func(s ladder.Seat) bool { return s.Person == approver && s.Part == "" })
 }
 
-// HasSeat tells whether a person is, or was, asked for the decision.
+// HasSeat reports whether a person is, or was, asked for the decision.
 func (r *Rung) HasSeat(person string) bool {
 	for _, seat := range r.Seats {
 		if seat.Person == person || slices.ContainsFunc(seat.Others, func(o ladder.Other) bool { return o.Person == person }) {

@@ -196,7 +196,7 @@ func (t *Task) Waits() []string {
 	return slices.DeleteFunc(slices.Clone(t.After), func(key string) bool { return slices.Contains(t.Waived, key) })
 }
 
-// isWork tells whether somebody or something has to do it: it is no wait and no
+// isWork reports whether somebody or something has to do it: it is no wait and no
 // message.
 func (t *Task) isWork() bool { return t.Kind == plan.Manual || t.Kind == plan.Automatic }
 
@@ -211,13 +211,13 @@ func (s *State) LeftOut() []LeftOut {
 	return all
 }
 
-// unsettled tells whether nobody knows yet if the task was done: a call of it
+// unsettled reports whether nobody knows yet if the task was done: a call of it
 // is under way.
 func (t *Task) unsettled() bool {
 	return t.Kind == plan.Automatic && t.State == plan.Ready && t.Place != Queued && !t.Accepted
 }
 
-// ForPeople tells whether people of its team have something to do on a task
+// ForPeople reports whether people of its team have something to do on a task
 // now, or have it in hand.
 func (t *Task) ForPeople() bool {
 	if u := t.Undo; u != nil {

@@ -18,7 +18,7 @@ func (t *turn) withdraw(c Withdraw) error {
 	return nil
 }
 
-// running tells whether a request is on its way to delivery.
+// running reports whether a request is on its way to delivery.
 func (s *State) running() bool {
 	switch s.Status {
 	case Deciding, Returned, Delivering, Waiting:
@@ -61,7 +61,7 @@ func (t *turn) undo(outcome Outcome, why string) {
 	t.undoNext()
 }
 
-// mayBeDone tells whether an open automatic task may have been done, at least
+// mayBeDone reports whether an open automatic task may have been done, at least
 // in part: it was accepted, or got stuck after tries.
 func (t *Task) mayBeDone() bool {
 	return t.Kind == plan.Automatic && (t.Accepted || t.State == plan.Stuck) && !t.State.Ended()

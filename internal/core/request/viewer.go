@@ -54,30 +54,30 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 	return v
 }
 
-// Any tells whether the request is any of their business.
+// Any reports whether the request is any of their business.
 func (v Viewer) Any() bool {
 	return v.Asker || v.Receiver || v.Approver || v.Owner || v.HomeLead || v.Follower || v.Foreseen || len(v.Tasks) > 0 || len(v.Asked) > 0
 }
 
-// Staff tells whether they work on the request, so that notes are open to them.
+// Staff reports whether they work on the request, so that notes are open to them.
 func (v Viewer) Staff() bool { return v.Owner || v.HomeLead || len(v.Tasks) > 0 }
 
-// SeesRequest tells whether answers, stages, plan, decisions and history are
+// SeesRequest reports whether answers, stages, plan, decisions and history are
 // open to them.
 func (v Viewer) SeesRequest() bool {
 	return v.Asker || v.Receiver || v.Owner || v.HomeLead || v.Follower
 }
 
-// SeesFiles tells whether the files of the answers are open to them.
+// SeesFiles reports whether the files of the answers are open to them.
 func (v Viewer) SeesFiles() bool { return v.Asker || v.Receiver || v.Owner || v.HomeLead }
 
-// SeesDecision tells whether what a rung shows is open to them: to those who
+// SeesDecision reports whether what a rung shows is open to them: to those who
 // sit on it, not to those of other rungs.
 func (v Viewer) SeesDecision(rung string) bool {
 	return v.Owner || v.HomeLead || slices.Contains(v.Rungs, rung)
 }
 
-// SeesTask tells whether a task with its slice is open to them.
+// SeesTask reports whether a task with its slice is open to them.
 func (v Viewer) SeesTask(key string) bool {
 	return v.Owner || v.HomeLead || slices.Contains(v.Tasks, key)
 }
@@ -128,7 +128,7 @@ func (s *State) Allowed(person string) []string {
 	return out
 }
 
-// isSide tells whether a person is the asker, or who it is for and sees it.
+// isSide reports whether a person is the asker, or who it is for and sees it.
 func (s *State) isSide(person string) bool {
 	return s.Asker == person || s.Told && person != "" && s.Beneficiary() == person
 }
@@ -141,7 +141,7 @@ func (s *State) AllowedOnRung(rung, person string) []string {
 	return nil
 }
 
-// Turn tells whether a request waits for a person who asks, or whom it is for.
+// Turn reports whether a request waits for a person who asks, or whom it is for.
 func (s *State) Turn(person string) bool {
 	switch s.Status {
 	case Draft:

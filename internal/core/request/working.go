@@ -182,7 +182,7 @@ func (t *turn) start(key string) {
 		if team != task.Team {
 			ready.Team = team
 		}
-		if person, ok := t.facts.Company.ByLogin(login); ok && !person.Away && t.facts.Company.InTeam(person.ID, team) && task.Kind == plan.Manual {
+		if person, ok := t.facts.Company.ByLogin(login); ok && !person.Former && t.facts.Company.InTeam(person.ID, team) && task.Kind == plan.Manual {
 			ready.Person = person.ID
 		}
 		if text, err := o.Plan.Instructions(task.Of, values, t.show()); err == nil && text != task.Instructions {
@@ -213,7 +213,7 @@ func (t *turn) start(key string) {
 	}
 }
 
-// clocks are what moments of a team's task are reckoned with.
+// clocks are what moments of a team's task are computed with.
 func (t *turn) clocks(team string) plan.Clocks {
 	return plan.Clocks{
 		Work: t.facts.Company.TeamHours(team, t.facts.Offering.Promise.Calendar()),

@@ -171,7 +171,7 @@ type Rule struct {
 	texts   []string            // the texts that stand in it
 }
 
-// Gives tells whether a rule gives a value of a type; one that is not there gives
+// Gives reports whether a rule gives a value of a type; one that is not there gives
 // none.
 func (r *Rule) Gives(t Type) bool { return r != nil && r.ast.OutputType().IsExactType(t) }
 
@@ -216,7 +216,7 @@ func (e *Env) check(source string) (*cel.Ast, error) {
 
 // widen turns the whole number of a comparison with a number into a number, as
 // CEL orders numbers across kinds, but does not type equality across them. It
-// tells whether it found any.
+// reports whether it found any.
 func widen(tree *ast.AST, issues *cel.Issues) bool {
 	factory, next, found := ast.NewExprFactory(), ast.MaxID(tree), false
 	for _, issue := range issues.Errors() {
@@ -360,7 +360,7 @@ func (r *Rule) Texts() []string { return r.texts }
 // Pools lists the keys of the pools whose free places the rule reads.
 func (r *Rule) Pools() []string { return r.pools }
 
-// OnlyReads tells whether the rule reads nothing but the given roots: no other
+// OnlyReads reports whether the rule reads nothing but the given roots: no other
 // ones, and neither the time nor pools.
 func (r *Rule) OnlyReads(roots ...string) bool {
 	for root := range r.reads {
@@ -488,7 +488,7 @@ func (e *Env) nearest(name string) string {
 	return ""
 }
 
-// oneAway tells whether two names differ by one letter more, less or other, or
+// oneAway reports whether two names differ by one letter more, less or other, or
 // by two neighbours in the wrong order.
 func oneAway(a, b string) bool {
 	if len(a) > len(b) {

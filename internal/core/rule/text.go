@@ -92,7 +92,7 @@ func (p *Placeholder) Pools() []string {
 // Reads lists the fields of a root that the placeholders read.
 func (p *Placeholder) Reads(root string) []string { return p.reads[root] }
 
-// Empty tells whether there is nothing in the text.
+// Empty reports whether there is nothing in the text.
 func (p *Placeholder) Empty() bool {
 	text, fixed := p.Fixed()
 	return fixed && strings.TrimSpace(text) == ""
@@ -109,7 +109,7 @@ func (p *Placeholder) Fixed() (text string, fixed bool) {
 	return text, true
 }
 
-// Only tells whether the text is nothing but placeholders that read one root,
+// Only reports whether the text is nothing but placeholders that read one root,
 // and no text of their own.
 func (p *Placeholder) Only(root string) bool {
 	if len(p.reads) != 1 || len(p.reads[root]) == 0 {

@@ -171,7 +171,7 @@ func (x *Index) stems(words []string) []string {
 	return stems
 }
 
-// in tells whether a sentence, given by its stems, has the phrase.
+// in reports whether a sentence, given by its stems, has the phrase.
 func (p phrase) in(sentence []string) bool {
 	if !p.next {
 		return !slices.ContainsFunc(p.stems, func(stem string) bool { return !slices.Contains(sentence, stem) })
@@ -368,7 +368,7 @@ func (x *Index) meant(typed []string) []string {
 	return slices.Compact(meant)
 }
 
-// writes tells whether a document has the very word.
+// writes reports whether a document has the very word.
 func (x *Index) writes(word string) bool {
 	_, ok := slices.BinarySearchFunc(x.vocabulary, word, func(v vocable, w string) int { return strings.Compare(v.word, w) })
 	return ok
@@ -415,7 +415,7 @@ func (x *Index) alternatives(word string) []alternative {
 // forgivenFrom is the length from which a word is forgiven a typing mistake.
 const forgivenFrom = 5
 
-// Mistyped tells whether two words are at most one typing mistake apart: a letter
+// Mistyped reports whether two words are at most one typing mistake apart: a letter
 // more, less or other, or two neighbours the wrong way round.
 func Mistyped(a, b []rune) bool {
 	if len(a) > len(b) {

@@ -105,7 +105,7 @@ func (l *language) stem(word string) string {
 	return english.Stem(word, true)
 }
 
-// soundsBroken tells whether a sentence is about something that does not work:
+// soundsBroken reports whether a sentence is about something that does not work:
 // it says so, maybe with a typing mistake, or denies that a thing does what it is
 // for. Known tells which words are written in the texts as they stand.
 func (l *language) soundsBroken(sentence []string, known func(string) bool) bool {

@@ -2339,7 +2339,7 @@ export interface components {
              * @description Left out while nobody knows, as something is stuck
              */
             likely?: string;
-            /** @description Reckoned with the times that such work took before, not only with efforts */
+            /** @description Computed with the times that such work took before, not only with efforts */
             measured: boolean;
             /**
              * Format: int64
@@ -3441,7 +3441,7 @@ export interface components {
             of?: string;
             /** @description Working time before, such as 1d */
             remind?: string[];
-            /** @description Key of another task, whose end it is reckoned from */
+            /** @description Key of another task, whose end it is computed from */
             task?: string;
             /** @description Working time from when it is ready, such as 4h */
             within?: string;
@@ -3585,7 +3585,7 @@ export interface components {
             holds?: string;
             /** @description CEL that gives a date or an instant */
             of?: string;
-            /** @description Key of another task, whose end it is reckoned from */
+            /** @description Key of another task, whose end it is computed from */
             task?: string;
         };
         PlanWords: {
@@ -3880,7 +3880,7 @@ export interface components {
             starts?: "" | "sending" | "decision";
             /** @description The first that fits holds */
             targets?: components["schemas"]["PromiseTarget"][];
-            /** @description IANA time zone in which today is reckoned, where no calendar is named */
+            /** @description IANA time zone in which today is computed, where no calendar is named */
             zone: string;
         };
         PromiseReadyBy: {
@@ -3895,9 +3895,9 @@ export interface components {
             of: string;
         };
         PromiseTarget: {
-            /** @description Key of the working calendar it is reckoned in; that of the promise when left out */
+            /** @description Key of the working calendar it is computed in; that of the promise when left out */
             calendar?: string;
-            /** @description CEL that gives a date or an instant to reckon from, in place of the sending */
+            /** @description CEL that gives a date or an instant to compute from, in place of the sending */
             from?: string;
             /** @description Working time until delivery, such as 8h or 5d; empty with readyBy */
             fulfilment?: string;
@@ -4908,7 +4908,7 @@ export interface components {
             as: components["schemas"]["PersonView"];
             /** @description Of the beneficiary, when a question asks for one */
             belongings: components["schemas"]["PeopleBelonging"][];
-            /** @description The plan as it would go, if it can be reckoned */
+            /** @description The plan as it would go, if it can be computed */
             chart?: components["schemas"]["ChartView"];
             /** @description When a question asks for one */
             costCentres: components["schemas"]["Named"][];

@@ -80,7 +80,7 @@
 		</p>
 		{#if chart}<PlanChart {chart} />{:else if trial.trouble}<p class="soft small">
 				{trial.trouble}
-			</p>{:else}<p class="soft small">It cannot be reckoned before what is found below is mended.</p>{/if}
+			</p>{:else}<p class="soft small">It cannot be computed before what is found below is mended.</p>{/if}
 	</section>
 	<p class="hint">
 		Drop a task on another by its grip, and it begins after it; or open it and tick what it begins after.

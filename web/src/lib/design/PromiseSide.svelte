@@ -58,7 +58,7 @@
 </script>
 
 <div class="pair">
-	<Field label="Working calendar" hint="The promise and working days in rules are reckoned in it.">
+	<Field label="Working calendar" hint="The promise and working days in rules are computed in it.">
 		<select
 			class="select"
 			value={promise.calendar ?? ''}
@@ -72,7 +72,7 @@
 		</select>
 	</Field>
 	{#if !promise.calendar}
-		<Field label="Time zone" hint="What “today” means in the rules is reckoned here.">
+		<Field label="Time zone" hint="What “today” means in the rules is computed here.">
 			<input class="input" list="zones" bind:value={promise.zone} />
 		</Field>
 		<datalist id="zones"
@@ -221,7 +221,7 @@
 				<details open={Boolean(target.calendar ?? target.from ?? target.until)}>
 					<summary class="caption">More: its own calendar, from and until</summary>
 					<div class="inner">
-						<Field label="Reckoned in">
+						<Field label="Working calendar">
 							<select
 								class="select short"
 								value={target.calendar ?? ''}

@@ -90,7 +90,7 @@ export class Draft {
 		this.#timer = setTimeout(() => void this.flush(), rest);
 	}
 
-	/** Saves what is not saved yet, or begins the draft of a form that was good as it came; tells whether all of it is saved. */
+	/** Saves what is not saved yet, or begins the draft of a form that was good as it came; reports whether all of it is saved. */
 	async flush(begin = false): Promise<boolean> {
 		clearTimeout(this.#timer);
 		await this.#saving;

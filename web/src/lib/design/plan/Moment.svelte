@@ -1,4 +1,4 @@
-<!-- An instant reckoned in working days from a date, or from the end of another task. -->
+<!-- An instant computed in working days from a date, or from the end of another task. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import Cel from '../Cel.svelte';

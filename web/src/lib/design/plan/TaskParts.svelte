@@ -259,11 +259,7 @@
 		</div>
 	</details>
 	<details>
-		{@render more(
-			'How long, and by when',
-			told.time,
-			task.kind === 'manual' ? 'reckoned with 4h' : 'at once'
-		)}
+		{@render more('How long, and by when', told.time, task.kind === 'manual' ? 'counted as 4h' : 'at once')}
 		<div class="inner">
 			<Field label="Working time it takes" hint="Such as 30m, 2h or 1d, in the calendar of its team.">
 				<input

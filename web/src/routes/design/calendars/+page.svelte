@@ -226,7 +226,7 @@
 							>{/if}
 						{#if changed}<button class="btn quiet" onclick={() => opened && take(opened)}>As before</button
 							>{:else if kept}<span role="status" class="soft small"
-								>Saved: every clock and forecast reckons with it from now on.</span
+								>Saved: every clock and forecast uses it from now on.</span
 							>{/if}
 					</div>
 				</div>
@@ -236,7 +236,7 @@
 				{#if hit.length}
 					<details class="small" data-uses>
 						<summary class:soft={!changed}
-							>{#if changed}Keeping it changes {hits}, those under way too.{:else}It reckons {hits}.{/if}</summary
+							>{#if changed}Keeping it changes {hits}, those under way too.{:else}It keeps the time of {hits}.{/if}</summary
 						>
 						{#each hit as [what, names] (what)}<p class="soft">{what} {list.format(names)}</p>{/each}
 					</details>
