@@ -23,9 +23,10 @@ quick: web/node_modules/.installed ## The core, and what has changed: for while 
 	test -z "$$(gofmt -l cmd internal e2e web/embed.go)"
 	go vet ./...
 	go test -short ./internal/core/... $(addprefix ./,$(CHANGED_GO))
-	$(if $(CHANGED_PAGE),cd web && npx prettier --check $(CHANGED_PAGE) && npx eslint $(filter-out %.css,$(CHANGED_PAGE)) && npm run --silent check)
+	$(if $(CHANGED_PAGE),cd web && npx prettier --check $(CHANGED_PAGE) && npx eslint $(filter-out %.css,$(CHANGED_PAGE)) && npm run --silent check && npm run --silent test)
 
 test: build chromium ## Run all tests, the browser's too
+	$(NPM) run --silent test
 	go test ./... -parallel 3 -timeout 25m
 
 soak: build chromium ## The kill test, the rough day and the random lives of requests, whole

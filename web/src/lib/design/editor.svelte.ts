@@ -70,6 +70,7 @@ export class Editor {
 		if (remember && this.#now && this.#now !== text) this.#remember();
 		this.document = JSON.parse(text) as Document;
 		this.#now = text;
+		this.apart(); // what is typed now is no part of the step before
 		this.removed = '';
 	}
 	#remember() {
