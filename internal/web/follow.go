@@ -396,15 +396,7 @@ func (s *Server) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet]
 	if slices.Contains(out.AsStaff, "hear") {
 		out.MayAnswer = s.mayAnswer(state)
 	}
-	if viewer.SeesRequest() && !viewer.Follower && (viewer.Owner || viewer.HomeLead) && !viewer.Asker {
-		out.Allowed = append(out.Allowed, "followMyself")
-	}
-	if (viewer.Asker || viewer.Receiver || viewer.Owner) && state.Status != request.Draft && state.Status != request.Closed {
-		out.Allowed = append(out.Allowed, "follow")
-	}
-	if viewer.SeesFiles() && state.Status != request.Draft && state.Status != request.Closed {
-		out.Allowed = append(out.Allowed, "attach")
-	}
+	out.Allowed = append(out.Allowed, state.AllowedToReader(viewer)...)
 	if out.Answers, err = s.answers(ctx, state, viewer.Whole()); err != nil {
 		return nil, err
 	}

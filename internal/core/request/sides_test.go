@@ -1,12 +1,14 @@
 package request_test
 
 import (
+	"slices"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
 )
@@ -144,4 +146,26 @@ func TestWhatMustNotChangeLaterIsInTheHistory(t *testing.T) {
 	_, _, err = request.Handle(before, request.Settle{}, facts)
 	_, refused := request.AsRefusal(err)
 	assert.True(t, refused)
+}
+
+// Following and adding files are offered to whom Handle lets do it.
+func TestWhatReadersMayDo(t *testing.T) {
+	r := start(t).must("p-ilse", begin(), submit())
+	for person, want := range map[string][]string{
+		"p-ilse":  {"follow", "attach"},                 // asks
+		"p-olga":  {"followMyself", "follow", "attach"}, // owns the service
+		"p-keks":  {"followMyself", "attach"},           // leads its home team
+		"p-tomas": nil,                                  // only decides
+	} {
+		viewer := r.state.ViewerOf(person, r.facts.Company, r.facts.Service)
+		assert.Equal(t, want, r.state.AllowedToReader(viewer), person)
+		for command, c := range map[string]request.Command{
+			"follow": request.Follow{Person: "p-caro"}, "attach": request.Attach{File: form.Upload{ID: "u-" + person, Name: "a.txt", Type: "text/plain"}},
+		} {
+			allowed := slices.Contains(want, command)
+			fresh := *r
+			err := fresh.do(person, c)
+			assert.Equal(t, allowed, err == nil, "%s %s: %v", person, command, err)
+		}
+	}
 }

@@ -128,6 +128,25 @@ func (s *State) Allowed(person string) []string {
 	return out
 }
 
+// AllowedToReader names the commands that somebody may give now because of what they
+// see of the request.
+func (s *State) AllowedToReader(v Viewer) []string {
+	var out []string
+	if (v.Owner || v.HomeLead) && !v.Follower && !v.Asker {
+		out = append(out, "followMyself")
+	}
+	if s.Status == Draft || s.Status == Closed {
+		return out
+	}
+	if v.Asker || v.Receiver || v.Owner {
+		out = append(out, "follow")
+	}
+	if v.SeesFiles() {
+		out = append(out, "attach")
+	}
+	return out
+}
+
 // isSide reports whether a person is the asker, or who it is for and sees it.
 func (s *State) isSide(person string) bool {
 	return s.Asker == person || s.Told && person != "" && s.Beneficiary() == person
