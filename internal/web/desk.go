@@ -141,14 +141,14 @@ func (s *Server) replies(ctx context.Context, in *struct {
 }) (*body[listOf[replyView]], error) {
 	var state *request.State
 	if in.Request != "" {
-		seen, err := s.Office.See(ctx, me(ctx), in.Request)
+		read, viewer, err := s.Office.Glance(ctx, me(ctx), in.Request)
 		if err != nil {
 			return nil, err
 		}
-		if !seen.Viewer.SeesTask(in.Task) {
+		if !viewer.SeesTask(in.Task) {
 			return nil, work.ErrNotFound
 		}
-		state = &seen.State
+		state = &read
 	}
 	all, err := s.Office.Replies(ctx, me(ctx), state, in.Task)
 	out := listOf[replyView]{Entries: []replyView{}}

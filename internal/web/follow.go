@@ -381,7 +381,7 @@ func (s *Server) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet]
 			out.Teams = append(out.Teams, Named{Key: t.Key, Name: t.Name})
 		}
 	}
-	if err := s.work(ctx, state, viewer, &out); err != nil {
+	if err := s.work(ctx, seen, &out); err != nil {
 		return nil, err
 	}
 	silent, err := s.Office.Silent(ctx, me(ctx), state.ID)
@@ -397,8 +397,8 @@ func (s *Server) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet]
 		out.MayAnswer = s.mayAnswer(state)
 	}
 	out.Allowed = append(out.Allowed, state.AllowedToReader(viewer)...)
-	if out.Answers, err = s.answers(ctx, state, viewer.Whole()); err != nil {
-		return nil, err
+	if seen.Offering != nil {
+		out.Answers = s.inWords(seen.Offering, state, viewer.Whole())
 	}
 	if out.Readings, err = s.readings(ctx, state); err != nil {
 		return nil, err
@@ -487,13 +487,10 @@ func (s *Server) exportRequest(ctx context.Context, in *RequestInput) (*attachme
 // work fills in how the work on a request stands: its tasks, forecast, promise
 // and what holds it up. Of the tasks of other teams who does not see the whole
 // request sees no more than where they stand.
-func (s *Server) work(ctx context.Context, state request.State, viewer request.Viewer, out *requestSheet) error {
-	if state.Status == request.Draft {
+func (s *Server) work(ctx context.Context, seen work.Seen, out *requestSheet) error {
+	state, viewer, c := seen.State, seen.Viewer, seen.Offering
+	if c == nil {
 		return nil
-	}
-	c, err := s.Office.Version(ctx, state.Offering, state.Version)
-	if err != nil {
-		return err
 	}
 	now := s.Office.Clock()
 	f, err := s.Office.Forecast(ctx, state)

@@ -60,7 +60,7 @@ func (s *Server) oneMessage(ctx context.Context, in *struct {
 	if m.Request == "" {
 		return answer(view, nil)
 	}
-	seen, err := s.Office.See(ctx, me(ctx), m.Request)
+	state, viewer, err := s.Office.Glance(ctx, me(ctx), m.Request)
 	if errors.Is(err, work.ErrNotFound) { // it is no business of theirs any more, what they were told is
 		view.Rung, view.Task = "", ""
 		return answer(view, nil)
@@ -68,11 +68,10 @@ func (s *Server) oneMessage(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	state := seen.State
 	if m.Kind != message.Decide && m.Kind != message.Remind && m.Kind != message.Answered {
 		view.Rung = ""
 	}
-	if view.Rung == "" && !seen.Viewer.SeesRequest() {
+	if view.Rung == "" && !viewer.SeesRequest() {
 		for i := range state.Rungs { // who only decides sees the decision
 			if state.Rungs[i].HasSeat(me(ctx)) {
 				view.Rung = state.Rungs[i].Key

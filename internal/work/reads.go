@@ -17,22 +17,40 @@ type Seen struct {
 	Events   []request.Event
 }
 
-// See opens a request for a person. It is ErrNotFound when no part of it is any
-// business of theirs; how much of it they see, the viewer says.
-func (o *Office) See(ctx context.Context, person, id string) (Seen, error) {
+// Glance gives the state of a request alone, and what a person is to it. It is
+// ErrNotFound when no part of it is any business of theirs.
+func (o *Office) Glance(ctx context.Context, person, id string) (request.State, request.Viewer, error) {
 	state, err := o.Store.Request(ctx, id)
+	if err != nil {
+		return request.State{}, request.Viewer{}, err
+	}
+	viewer := o.Viewer(person, state)
+	if !viewer.Any() {
+		return request.State{}, request.Viewer{}, ErrNotFound
+	}
+	return state, viewer, nil
+}
+
+// See opens a request for a person; how much of it they see, the viewer says.
+func (o *Office) See(ctx context.Context, person, id string) (Seen, error) {
+	state, viewer, err := o.Glance(ctx, person, id)
 	if err != nil {
 		return Seen{}, err
 	}
-	return o.Open(ctx, person, state)
+	return o.whole(ctx, state, viewer)
 }
 
 // Open is See for a state that a command of the person has just led to.
 func (o *Office) Open(ctx context.Context, person string, state request.State) (Seen, error) {
-	seen := Seen{State: state, Viewer: o.Viewer(person, state)}
-	if !seen.Viewer.Any() {
+	viewer := o.Viewer(person, state)
+	if !viewer.Any() {
 		return Seen{}, ErrNotFound
 	}
+	return o.whole(ctx, state, viewer)
+}
+
+func (o *Office) whole(ctx context.Context, state request.State, viewer request.Viewer) (Seen, error) {
+	seen := Seen{State: state, Viewer: viewer}
 	var err error
 	if state.Status != request.Draft {
 		if seen.Offering, err = o.Version(ctx, state.Offering, state.Version); err != nil {

@@ -119,12 +119,7 @@ func (b TaskReminded) apply(s *State, e Event) {
 
 func (b TaskDone) apply(s *State, e Event) {
 	t := s.task(b.Task)
-	outputs := maps.Clone(t.Outputs)
-	if outputs == nil {
-		outputs = map[string]string{}
-	}
-	maps.Copy(outputs, b.Outputs)
-	t.Trouble, t.Outputs, t.Word = "", outputs, b.Word
+	t.Trouble, t.Outputs, t.Word = "", with(t.Outputs, b.Outputs), b.Word
 	t.keepSecrets(b.Secrets)
 	s.end(b.Task, plan.Done, e)
 }
@@ -174,12 +169,7 @@ func (b CallAccepted) apply(s *State, e Event) {
 func (b Reported) apply(s *State, e Event) {
 	t := s.task(b.Task)
 	t.Accepted, t.Steps, t.Attempts, t.Trouble = true, append(slices.Clip(t.Steps), b.Step), 0, ""
-	outputs := maps.Clone(t.Outputs)
-	if outputs == nil {
-		outputs = map[string]string{}
-	}
-	maps.Copy(outputs, b.Outputs)
-	t.Outputs = outputs
+	t.Outputs = with(t.Outputs, b.Outputs)
 	t.keepSecrets(b.Secrets)
 	for line, done := range b.Lines {
 		t.line(line, done)
@@ -209,12 +199,7 @@ func (b TaskRetried) apply(s *State, e Event) {
 	}
 	t.State, t.Attempts, t.Trouble, t.RetryAt = plan.Ready, 0, "", e.At
 	if len(b.Inputs) > 0 {
-		corrected := maps.Clone(t.Corrected)
-		if corrected == nil {
-			corrected = map[string]string{}
-		}
-		maps.Copy(corrected, b.Inputs)
-		t.Corrected = corrected
+		t.Corrected = with(t.Corrected, b.Inputs)
 	}
 	if t.Kind == plan.Manual && t.Holder != "" {
 		t.State = plan.Taken
@@ -254,4 +239,12 @@ func (b UndoLeft) apply(s *State, e Event) {
 	if !t.State.Ended() {
 		s.end(b.Task, plan.Stopped, e)
 	}
+}
+
+// with is a map with more in it; the one it is made from stays as it is.
+func with(values, more map[string]string) map[string]string {
+	out := make(map[string]string, len(values)+len(more))
+	maps.Copy(out, values)
+	maps.Copy(out, more)
+	return out
 }
