@@ -89,7 +89,7 @@ func (c *demoCommand) Run(e *env) error {
 	var running sync.WaitGroup
 	defer running.Wait()
 	defer stop()
-	running.Go(func() { office.Run(ctx) })
+	running.Go(func() { office.Running.Run(ctx) })
 	fmt.Printf("Heptad is at http://%s\n", listener.Addr())
 	fmt.Printf("Mail is simulated: its mailbox is at %s\n", systems.URLs["mail"])
 	for _, system := range []struct{ key, name string }{{"directory", "directory"}, {"licences", "licence server"}, {"badges", "badge system"}, {"purchasing", "purchasing system"}, {"web", "berth planner"}} {

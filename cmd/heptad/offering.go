@@ -427,7 +427,7 @@ func (c *exportCommand) Run(e *env) error {
 	if err != nil {
 		return err
 	}
-	catalog, err := o.ExportAll(e.ctx)
+	catalog, err := o.Designing.ExportAll(e.ctx)
 	if err = errors.Join(err, o.Store.Close()); err != nil {
 		return err
 	}
@@ -481,8 +481,8 @@ func (c *importCommand) bring(e *env, o *work.Office, catalog offering.Catalog) 
 		return nil, fmt.Errorf("there is nobody with the login %q", c.As)
 	}
 	homes, owners := map[string]string{}, map[string]string{} // as in the file, where they are known here
-	for _, s := range o.NewServices(catalog) {
+	for _, s := range o.Designing.NewServices(catalog) {
 		homes[s.Key], owners[s.Key] = s.Home, s.Owner
 	}
-	return o.Import(e.ctx, p.ID, catalog, work.Importing{Preview: c.Preview, Publish: c.Publish, Homes: homes, Owners: owners})
+	return o.Designing.Import(e.ctx, p.ID, catalog, work.Importing{Preview: c.Preview, Publish: c.Publish, Homes: homes, Owners: owners})
 }

@@ -134,7 +134,7 @@ func addAbsences(ctx context.Context, office *work.Office, clock *Clock, now tim
 		from, err := time.ParseDuration(r["from"])
 		until, err2 := time.ParseDuration(r["until"])
 		clock.at = now.Add(from)
-		_, err3 := office.SetAbsence(ctx, ID(r["login"]), people.Absence{From: now.Add(from), Until: now.Add(until), StandIn: ID(r["stand_in"])})
+		_, err3 := office.Deciding.SetAbsence(ctx, ID(r["login"]), people.Absence{From: now.Add(from), Until: now.Add(until), StandIn: ID(r["stand_in"])})
 		all = append(all, err, err2, err3)
 	})
 	return errors.Join(append(all, err)...)
@@ -168,7 +168,7 @@ func addGrants(ctx context.Context, office *work.Office, now time.Time) error {
 func addReplies(ctx context.Context, office *work.Office) error {
 	var all []error
 	err := rows("company/replies.csv", func(r map[string]string) {
-		_, err := office.SaveReply(ctx, store.Reply{Person: ID(r["lead"]), Team: r["team"], Offering: r["offering"], Name: r["name"], Text: r["text"]})
+		_, err := office.Delivering.SaveReply(ctx, store.Reply{Person: ID(r["lead"]), Team: r["team"], Offering: r["offering"], Name: r["name"], Text: r["text"]})
 		all = append(all, err)
 	})
 	return errors.Join(append(all, err)...)

@@ -142,7 +142,7 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time,
 		return err
 	}
 	clock.at = now
-	if _, err := office.RunDue(ctx); err != nil { // works out when all is likely done
+	if _, err := office.Running.RunDue(ctx); err != nil { // works out when all is likely done
 		return err
 	}
 	// What was told before the last two days has been read.
@@ -172,12 +172,12 @@ func (l *loader) publish() error {
 	}
 	for _, d := range documents {
 		service, _ := l.office.Company().Service(d.Purpose.Service)
-		opened, err := l.office.Create(l.ctx, service.Owner, work.Beginning{Service: service.Key, Name: d.Purpose.Name})
+		opened, err := l.office.Designing.Create(l.ctx, service.Owner, work.Beginning{Service: service.Key, Name: d.Purpose.Name})
 		if err == nil {
-			opened, err = l.office.SaveOffering(l.ctx, service.Owner, d.Key, d, opened.Revision)
+			opened, err = l.office.Designing.SaveOffering(l.ctx, service.Owner, d.Key, d, opened.Revision)
 		}
 		if err == nil {
-			_, err = l.office.Publish(l.ctx, service.Owner, d.Key, work.Publishing{Revision: opened.Revision, Accepted: warnings(opened.Findings)})
+			_, err = l.office.Designing.Publish(l.ctx, service.Owner, d.Key, work.Publishing{Revision: opened.Revision, Accepted: warnings(opened.Findings)})
 		}
 		if err != nil {
 			return fmt.Errorf("%s: %w", d.Key, err)
@@ -210,7 +210,7 @@ func (l *loader) runUntil(at time.Time) error {
 		if due.After(l.clock.at) {
 			l.clock.at = due
 		}
-		if _, err := l.office.RunDue(l.ctx); err != nil {
+		if _, err := l.office.Running.RunDue(l.ctx); err != nil {
 			return err
 		}
 	}
@@ -238,7 +238,7 @@ func (l *loader) tell(s story) error {
 	s.Answers = dated(s.Answers, begun)
 	id := ""
 	l.at(begun, func() error {
-		f, err := l.office.SaveDraft(l.ctx, ID(s.Asker), s.Offering, s.Answers, s.whom())
+		f, err := l.office.Asking.SaveDraft(l.ctx, ID(s.Asker), s.Offering, s.Answers, s.whom())
 		id = f.Draft
 		return err
 	})
@@ -267,7 +267,7 @@ func (l *loader) before(text string) (time.Time, error) {
 
 func (l *loader) do(id string, s story, step step) error {
 	if step.Do == "submit" {
-		_, err := l.office.Submit(l.ctx, ID(s.Asker), id, request.Submit{Answers: s.Answers, For: s.whom()})
+		_, err := l.office.Asking.Submit(l.ctx, ID(s.Asker), id, request.Submit{Answers: s.Answers, For: s.whom()})
 		return err
 	}
 	rung := step.Rung

@@ -115,11 +115,11 @@ func (s *season) ask() error {
 		if len(h.Newcomers) > 0 {
 			whom = offering.Beneficiary{Newcomer: &people.Newcomer{Name: h.Newcomers[0], Department: "Fleet"}}
 		}
-		f, err := s.office.SaveDraft(s.ctx, asker.ID, h.Offering, answers, whom)
+		f, err := s.office.Asking.SaveDraft(s.ctx, asker.ID, h.Offering, answers, whom)
 		if err != nil {
 			continue // who may not ask for it; somebody else may
 		}
-		_, err = s.office.Submit(s.ctx, asker.ID, f.Draft, request.Submit{Answers: answers, For: f.For})
+		_, err = s.office.Asking.Submit(s.ctx, asker.ID, f.Draft, request.Submit{Answers: answers, For: f.For})
 		if err != nil {
 			_, err = s.office.Do(s.ctx, asker.ID, f.Draft, request.Discard{})
 			return err

@@ -158,9 +158,9 @@ func (s *Systems) Wire(ctx context.Context, office *work.Office) error {
 		if key == "directory" {
 			c.Sensitive = "bridge"
 		}
-		if err := office.SetConnection(ctx, c); err != nil {
+		if err := office.Connecting.SetConnection(ctx, c); err != nil {
 			return fmt.Errorf("%s: %w", key, err)
 		}
 	}
-	return office.SetConnection(ctx, work.Connection{Key: "mail", AtOnce: 2})
+	return office.Connecting.SetConnection(ctx, work.Connection{Key: "mail", AtOnce: 2})
 }

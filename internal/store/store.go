@@ -182,8 +182,9 @@ func (s *Store) Writer() *sql.DB { return s.writer.DB }
 // Tx is one write transaction.
 type Tx struct {
 	reads
-	tx  *sqlx.Tx
-	ctx context.Context
+	tx   *sqlx.Tx
+	ctx  context.Context
+	then []func() // to be done once all is kept
 }
 
 // Write runs f in one transaction: all of it is kept, or nothing.
@@ -192,7 +193,8 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return full(err)
 	}
-	if err := f(&Tx{reads{tx}, tx, ctx}); err != nil {
+	t := &Tx{reads: reads{tx}, tx: tx, ctx: ctx}
+	if err := f(t); err != nil {
 		err = full(err)
 		if rollback := tx.Rollback(); errors.Is(err, ErrFull) || rollback == nil {
 			return err // a full disk has ended the transaction already
@@ -200,8 +202,17 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 			return errors.Join(err, rollback)
 		}
 	}
-	return full(tx.Commit())
+	if err := full(tx.Commit()); err != nil {
+		return err
+	}
+	for _, do := range t.then {
+		do()
+	}
+	return nil
 }
+
+// Then has something done once all of the transaction is kept.
+func (t *Tx) Then(do func()) { t.then = append(t.then, do) }
 
 // Context is the one the transaction runs in.
 func (t *Tx) Context() context.Context { return t.ctx }

@@ -106,9 +106,9 @@ func (s *Server) upload(w http.ResponseWriter, r *http.Request) {
 	incoming := work.IncomingFile{Name: query.Get("name"), Content: body}
 	var upload form.Upload
 	if id := chi.URLParam(r, "request"); id != "" {
-		upload, err = s.Office.UploadReturned(r.Context(), person, id, query.Get("question"), incoming)
+		upload, err = s.Office.Asking.UploadReturned(r.Context(), person, id, query.Get("question"), incoming)
 	} else {
-		upload, err = s.Office.Upload(r.Context(), person, chi.URLParam(r, "offering"), query.Get("question"), incoming)
+		upload, err = s.Office.Asking.Upload(r.Context(), person, chi.URLParam(r, "offering"), query.Get("question"), incoming)
 	}
 	if err != nil {
 		s.refuse(w, r, err)
@@ -125,7 +125,7 @@ func (s *Server) attach(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	incoming := work.IncomingFile{Name: r.URL.Query().Get("name"), Content: body}
-	upload, err := s.Office.Attach(r.Context(), person, chi.URLParam(r, "request"), work.Addressed{Task: r.URL.Query().Get("task"), To: request.To(r.URL.Query().Get("to"))}, incoming)
+	upload, err := s.Office.Following.Attach(r.Context(), person, chi.URLParam(r, "request"), work.Addressed{Task: r.URL.Query().Get("task"), To: request.To(r.URL.Query().Get("to"))}, incoming)
 	if err != nil {
 		s.refuse(w, r, err)
 		return
@@ -141,7 +141,7 @@ func (s *Server) download(w http.ResponseWriter, r *http.Request) {
 		s.refuse(w, r, errNotSignedIn)
 		return
 	}
-	upload, content, err := s.Office.File(r.Context(), person, chi.URLParam(r, "request"), chi.URLParam(r, "file"))
+	upload, content, err := s.Office.Following.File(r.Context(), person, chi.URLParam(r, "request"), chi.URLParam(r, "file"))
 	if err != nil {
 		s.refuse(w, r, err)
 		return

@@ -39,7 +39,7 @@ func TestStandingStill(t *testing.T) {
 	ended := make(chan struct{})
 	go func() {
 		defer close(ended)
-		s.Run(running)
+		s.Running.Run(running)
 	}()
 	admin := s.as("lindskaug")
 	var background struct {
@@ -74,7 +74,7 @@ func (s *site) order() string {
 	}), offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Noor Halvorsen", Department: "Fleet"}}).ID
 	s.Must("okonjo", id, request.Decide{Rung: "crewing", Decision: request.Approve}, request.Take{Task: "check"}, request.Complete{Task: "check"})
 	for range 3 {
-		_, err := s.RunDue(context.Background())
+		_, err := s.Running.RunDue(context.Background())
 		require.NoError(s.t, err)
 	}
 	return id + "/uniform"

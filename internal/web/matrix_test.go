@@ -43,7 +43,7 @@ var roles = map[string]string{
 func rich(t *testing.T, s *site) (id string, files map[string]string) {
 	t.Helper()
 	ctx, owner := context.Background(), demo.ID("falkenau")
-	opened, err := s.Create(ctx, owner, work.Beginning{Service: "parking", Name: "Everything"})
+	opened, err := s.Designing.Create(ctx, owner, work.Beginning{Service: "parking", Name: "Everything"})
 	require.NoError(t, err)
 	d := opened.Document
 	d.Purpose.Text = "One of everything."
@@ -66,28 +66,28 @@ func rich(t *testing.T, s *site) (id string, files map[string]string) {
 		{Key: "keys", Name: "For Keys", Kind: plan.Manual, Team: "keys-badges", Slice: []string{"forKeys", "class", "photo"}, Outputs: []plan.Output{{Key: "number", Name: "Number"}, {Key: "pin", Name: "Pin", Secret: true}}},
 		{Key: "premises", Name: "For Premises", Kind: plan.Manual, Team: "premises-crew", Slice: []string{"forPremises", "cause"}},
 	}
-	opened, err = s.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
+	opened, err = s.Designing.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
 	require.NoError(t, err)
 	var accepted []string
 	for _, f := range opened.Findings {
 		accepted = append(accepted, f.Name())
 	}
-	_, err = s.Publish(ctx, owner, d.Key, work.Publishing{Revision: opened.Revision, Accepted: accepted})
+	_, err = s.Designing.Publish(ctx, owner, d.Key, work.Publishing{Revision: opened.Revision, Accepted: accepted})
 	require.NoError(t, err, "%v", opened.Findings)
 
 	sarmento := demo.ID("sarmento")
 	png := func(name string) work.IncomingFile {
 		return work.IncomingFile{Name: name + ".png", Content: strings.NewReader("\x89PNG\r\n\x1a\n" + name)}
 	}
-	photo, err := s.Upload(ctx, sarmento, d.Key, "photo", png("photo"))
+	photo, err := s.Asking.Upload(ctx, sarmento, d.Key, "photo", png("photo"))
 	require.NoError(t, err)
 	answers := coretest.Answers(map[string]any{"cause": "a-private-cause", "photo": []any{photo}})
 	for _, key := range []string{"forAll", "forFirst", "forSecond", "forKeys", "forPremises"} {
 		answers[key] = form.OfText("answer-" + key)
 	}
-	f, err := s.SaveDraft(ctx, sarmento, d.Key, answers, offering.Beneficiary{})
+	f, err := s.Asking.SaveDraft(ctx, sarmento, d.Key, answers, offering.Beneficiary{})
 	require.NoError(t, err)
-	state, err := s.Submit(ctx, sarmento, f.Draft, request.Submit{Answers: answers})
+	state, err := s.Asking.Submit(ctx, sarmento, f.Draft, request.Submit{Answers: answers})
 	require.NoError(t, err)
 	id = state.ID
 	s.Must("sarmento", id, request.Follow{Person: demo.ID("castelo")}, request.Comment{Text: "word-of-asker-to-first"})
@@ -103,7 +103,7 @@ func rich(t *testing.T, s *site) (id string, files map[string]string) {
 		who string
 		to  work.Addressed
 	}{"file-to-request": {"sarmento", work.Addressed{To: request.ToRequest}}, "file-to-keys": {"sarmento", work.Addressed{To: request.ToTask, Task: "keys"}}, "file-of-premises": {"coutinho", work.Addressed{Task: "premises"}}, "file-to-staff": {"sarmento", work.Addressed{To: request.ToStaff}}} {
-		u, err := s.Attach(ctx, demo.ID(a.who), id, a.to, png(name))
+		u, err := s.Following.Attach(ctx, demo.ID(a.who), id, a.to, png(name))
 		require.NoError(t, err, name)
 		files[name] = u.ID
 	}
@@ -165,9 +165,9 @@ func TestADecisionIsShownByItsRung(t *testing.T) {
 		}
 	}
 	ask := func() string {
-		f, err := s.SaveDraft(context.Background(), demo.ID("sarmento"), "everything", form.Answers{}, offering.Beneficiary{})
+		f, err := s.Asking.SaveDraft(context.Background(), demo.ID("sarmento"), "everything", form.Answers{}, offering.Beneficiary{})
 		require.NoError(t, err)
-		state, err := s.Submit(context.Background(), demo.ID("sarmento"), f.Draft, request.Submit{Answers: form.Answers{}})
+		state, err := s.Asking.Submit(context.Background(), demo.ID("sarmento"), f.Draft, request.Submit{Answers: form.Answers{}})
 		require.NoError(t, err)
 		return state.ID
 	}

@@ -44,7 +44,7 @@ func TestLinksWithoutASession(t *testing.T) {
 	s := serve(t)
 	id := s.Ask("sarmento", "covered").ID
 	for range 3 {
-		_, err := s.RunDue(context.Background())
+		_, err := s.Running.RunDue(context.Background())
 		require.NoError(t, err)
 	}
 	_, rest, ok := strings.Cut(s.Mail.Letters()[0].Text, "/mail/")
@@ -87,7 +87,7 @@ func TestWhereAMessageLeads(t *testing.T) {
 	s.Must("quist", id, request.AskBack{Rung: "manager", Text: "Why?"})
 	rungs := func(login string) map[string]string {
 		out := map[string]string{}
-		all, err := s.Messages(context.Background(), demo.ID(login), false, store.Page{Limit: 50})
+		all, err := s.Messaging.Messages(context.Background(), demo.ID(login), false, store.Page{Limit: 50})
 		require.NoError(t, err)
 		for _, m := range all {
 			if m.Request != id {

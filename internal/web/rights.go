@@ -44,7 +44,7 @@ var (
 
 	// keepers are those who may write the calendar of the path.
 	keepers gate = func(ctx context.Context, o *work.Office, person string, param func(string) string) error {
-		return o.MayEditCalendar(ctx, person, param("calendar"))
+		return o.Designing.MayEditCalendar(ctx, person, param("calendar"))
 	}
 
 	// ofOffering is who owns the service of the offering of the path.

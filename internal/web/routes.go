@@ -1,85 +1,18 @@
 package web
 
 import (
-	"io/fs"
-	"log/slog"
 	"net/http"
-	"net/url"
 	"path"
 	"reflect"
 	"strings"
-	"sync"
 	"time"
 
-	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
-	"github.com/danielgtaylor/huma/v2/adapters/humachi"
-	"github.com/go-chi/chi/v5"
-	"github.com/go-chi/chi/v5/middleware"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/money"
 	"heptad/internal/core/offering"
-	"heptad/internal/work"
 )
-
-// Settings are what the interface is served with.
-type Settings struct {
-	Office   *work.Office
-	Sessions scs.Store
-	Page     fs.FS       // the built page
-	Door     []DoorEntry // who can be chosen to sign in as; empty outside the demo
-	Public   string      // URL under which people reach it; empty when only this computer does
-	Limits   Limits
-	Log      *slog.Logger
-}
-
-// Server is the HTTP interface.
-type Server struct {
-	Settings
-	http.Handler
-	API      huma.API
-	Routes   chi.Routes // all that it answers
-	sessions *scs.SessionManager
-	public   *url.URL
-	meters   *meters
-	ending   chan struct{} // closed when streams are to end
-	end      sync.Once
-}
-
-// New puts the interface together.
-func New(s Settings) (*Server, error) {
-	server := &Server{Settings: s, meters: newMeters(s.Limits), ending: make(chan struct{})}
-	if err := server.openSessions(); err != nil {
-		return nil, err
-	}
-	page, err := newPage(s.Page)
-	if err != nil {
-		return nil, err
-	}
-	router := chi.NewRouter()
-	router.Use(middleware.Recoverer, server.meters.cutStalled, server.secure(page.policy), middleware.Compress(5))
-	router.Get("/healthz", server.health)
-	router.Get("/readyz", server.ready)
-	router.Group(func(r chi.Router) {
-		r.Use(server.withSession)
-		server.API = humachi.New(r, server.description())
-		server.operations()
-		r.Get("/api/live", server.live)
-		server.files(r)
-		server.reports(r)
-	})
-	router.Handle("/api", http.HandlerFunc(unknownPath))
-	router.Handle("/api/*", http.HandlerFunc(unknownPath))
-	router.Get("/*", page.ServeHTTP)
-	router.Head("/*", page.ServeHTTP)
-	server.Routes = router
-	server.Handler = http.NewCrossOriginProtection().Handler(router)
-	return server, nil
-}
-
-// EndStreams ends the live streams, which otherwise never end by themselves.
-func (s *Server) EndStreams() { s.end.Do(func() { close(s.ending) }) }
 
 func (s *Server) description() huma.Config {
 	c := huma.DefaultConfig("Heptad", "1")
@@ -115,6 +48,10 @@ type amount struct {
 
 // operations is the whole API at a glance.
 func (s *Server) operations() {
+	shared := handlers{s.Office}
+	ask, follow, decide, deliver := asking{shared}, following{shared}, deciding{shared}, delivering{shared}
+	design, tell, manage := designing{shared}, messaging{shared}, managing{shared}
+
 	open(s, http.MethodGet, "/api/session", "session", s.session)
 	if len(s.Door) > 0 {
 		open(s, http.MethodGet, "/api/door", "door", s.door)
@@ -122,133 +59,133 @@ func (s *Server) operations() {
 	}
 	open(s, http.MethodDelete, "/api/session", "sign-out", s.signOut)
 
-	signed(s, http.MethodGet, "/api/offerings", "catalog", everyone, s.catalog)
-	signed(s, http.MethodGet, "/api/search", "search", everyone, s.search)
-	signed(s, http.MethodPost, "/api/searches", "remember-search", everyone, s.rememberSearch)
-	signed(s, http.MethodGet, "/api/picks", "picks", everyone, s.picks)
-	signed(s, http.MethodGet, "/api/offerings/{offering}/people", "look-up", everyone, s.lookUp)
-	signed(s, http.MethodGet, "/api/offerings/{offering}/form", "open-form", everyone, s.openForm)
-	signed(s, http.MethodPut, "/api/offerings/{offering}/draft", "save-draft", everyone, s.saveDraft)
-	signed(s, http.MethodPost, "/api/requests/{request}/discard", "discard-draft", concerned, s.discard)
-	signed(s, http.MethodPost, "/api/requests/{request}/submit", "submit", concerned, s.submit)
+	signed(s, http.MethodGet, "/api/offerings", "catalog", everyone, ask.catalog)
+	signed(s, http.MethodGet, "/api/search", "search", everyone, ask.search)
+	signed(s, http.MethodPost, "/api/searches", "remember-search", everyone, ask.rememberSearch)
+	signed(s, http.MethodGet, "/api/picks", "picks", everyone, ask.picks)
+	signed(s, http.MethodGet, "/api/offerings/{offering}/people", "look-up", everyone, ask.lookUp)
+	signed(s, http.MethodGet, "/api/offerings/{offering}/form", "open-form", everyone, ask.openForm)
+	signed(s, http.MethodPut, "/api/offerings/{offering}/draft", "save-draft", everyone, ask.saveDraft)
+	signed(s, http.MethodPost, "/api/requests/{request}/discard", "discard-draft", concerned, ask.discard)
+	signed(s, http.MethodPost, "/api/requests/{request}/submit", "submit", concerned, ask.submit)
 
-	signed(s, http.MethodGet, "/api/requests", "my-requests", everyone, s.myRequests)
-	signed(s, http.MethodGet, "/api/requests/{request}", "request", everyone, s.request)
-	signed(s, http.MethodGet, "/api/requests/{request}/export", "export-request", everyone, s.exportRequest)
-	signed(s, http.MethodPost, "/api/requests/{request}/confirm", "confirm", concerned, s.confirm)
-	signed(s, http.MethodPut, "/api/requests/{request}/draft", "save-returned", concerned, s.saveReturned)
-	signed(s, http.MethodPost, "/api/requests/{request}/answer", "resubmit", concerned, s.resubmit)
-	signed(s, http.MethodPost, "/api/requests/{request}/withdraw", "withdraw", concerned, s.withdraw)
-	signed(s, http.MethodPost, "/api/requests/{request}/words", "comment", concerned, s.comment)
-	signed(s, http.MethodPost, "/api/requests/{request}/followers", "follow", concerned, s.follow)
-	signed(s, http.MethodDelete, "/api/requests/{request}/followers/{person}", "unfollow", concerned, s.unfollow)
+	signed(s, http.MethodGet, "/api/requests", "my-requests", everyone, follow.myRequests)
+	signed(s, http.MethodGet, "/api/requests/{request}", "request", everyone, follow.request)
+	signed(s, http.MethodGet, "/api/requests/{request}/export", "export-request", everyone, follow.exportRequest)
+	signed(s, http.MethodPost, "/api/requests/{request}/confirm", "confirm", concerned, follow.confirm)
+	signed(s, http.MethodPut, "/api/requests/{request}/draft", "save-returned", concerned, ask.saveReturned)
+	signed(s, http.MethodPost, "/api/requests/{request}/answer", "resubmit", concerned, follow.resubmit)
+	signed(s, http.MethodPost, "/api/requests/{request}/withdraw", "withdraw", concerned, follow.withdraw)
+	signed(s, http.MethodPost, "/api/requests/{request}/words", "comment", concerned, follow.comment)
+	signed(s, http.MethodPost, "/api/requests/{request}/followers", "follow", concerned, follow.follow)
+	signed(s, http.MethodDelete, "/api/requests/{request}/followers/{person}", "unfollow", concerned, follow.unfollow)
 
-	signed(s, http.MethodGet, "/api/decisions", "my-decisions", everyone, s.myDecisions)
-	signed(s, http.MethodGet, "/api/decisions/{request}/{rung}", "decision", everyone, s.decision)
-	signed(s, http.MethodPost, "/api/decisions", "decide-several", everyone, s.decideSeveral)
-	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}", "decide", concerned, s.decide)
-	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/question", "ask-back", concerned, s.askBack)
-	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/pass", "pass-on", concerned, s.passOn)
+	signed(s, http.MethodGet, "/api/decisions", "my-decisions", everyone, decide.myDecisions)
+	signed(s, http.MethodGet, "/api/decisions/{request}/{rung}", "decision", everyone, decide.decision)
+	signed(s, http.MethodPost, "/api/decisions", "decide-several", everyone, decide.decideSeveral)
+	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}", "decide", concerned, decide.decide)
+	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/question", "ask-back", concerned, decide.askBack)
+	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/pass", "pass-on", concerned, decide.passOn)
 
-	signed(s, http.MethodGet, "/api/messages", "messages", everyone, s.messages)
-	signed(s, http.MethodGet, "/api/messages/{message}", "message", everyone, s.oneMessage)
-	signed(s, http.MethodPost, "/api/messages/read", "read-messages", everyone, s.readMessages)
-	signed(s, http.MethodGet, "/api/ways", "ways", everyone, s.ways)
-	signed(s, http.MethodPut, "/api/ways", "set-way", everyone, s.setWay)
-	signed(s, http.MethodGet, "/api/texts", "texts", writers, s.texts)
-	signed(s, http.MethodPut, "/api/texts", "set-text", administrators, s.setText)
-	signed(s, http.MethodPost, "/api/texts/sample", "sample-text", writers, s.sampleText)
-	open(s, http.MethodGet, "/api/mail/{token}", "open-link", s.openLink, s.strangers)
-	open(s, http.MethodPost, "/api/mail/{token}", "decide-by-link", s.decideByLink, s.strangers)
+	signed(s, http.MethodGet, "/api/messages", "messages", everyone, tell.messages)
+	signed(s, http.MethodGet, "/api/messages/{message}", "message", everyone, tell.oneMessage)
+	signed(s, http.MethodPost, "/api/messages/read", "read-messages", everyone, tell.readMessages)
+	signed(s, http.MethodGet, "/api/ways", "ways", everyone, tell.ways)
+	signed(s, http.MethodPut, "/api/ways", "set-way", everyone, tell.setWay)
+	signed(s, http.MethodGet, "/api/texts", "texts", writers, tell.texts)
+	signed(s, http.MethodPut, "/api/texts", "set-text", administrators, tell.setText)
+	signed(s, http.MethodPost, "/api/texts/sample", "sample-text", writers, tell.sampleText)
+	open(s, http.MethodGet, "/api/mail/{token}", "open-link", decide.openLink, s.strangers)
+	open(s, http.MethodPost, "/api/mail/{token}", "decide-by-link", decide.decideByLink, s.strangers)
 
-	signed(s, http.MethodGet, "/api/people", "find-people", everyone, s.findPeople)
-	signed(s, http.MethodGet, "/api/absences", "absences", everyone, s.absences)
-	signed(s, http.MethodPost, "/api/absences", "set-absence", everyone, s.setAbsence)
-	signed(s, http.MethodDelete, "/api/absences/{absence}", "end-absence", everyone, s.endAbsence)
+	signed(s, http.MethodGet, "/api/people", "find-people", everyone, decide.findPeople)
+	signed(s, http.MethodGet, "/api/absences", "absences", everyone, decide.absences)
+	signed(s, http.MethodPost, "/api/absences", "set-absence", everyone, decide.setAbsence)
+	signed(s, http.MethodDelete, "/api/absences/{absence}", "end-absence", everyone, decide.endAbsence)
 
-	signed(s, http.MethodGet, "/api/tasks", "my-tasks", everyone, s.myTasks)
-	signed(s, http.MethodGet, "/api/tasks/{request}/{task}", "task", everyone, s.task)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/take", "take", concerned, s.take)
+	signed(s, http.MethodGet, "/api/tasks", "my-tasks", everyone, deliver.myTasks)
+	signed(s, http.MethodGet, "/api/tasks/{request}/{task}", "task", everyone, deliver.task)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/take", "take", concerned, deliver.take)
 	for _, deed := range []struct {
 		path, id string
 		on       handlerOf[TextInput, body[taskSheet]]
 	}{
-		{"ask", "ask-asker", s.askAsker}, {"words", "say", s.say}, {"notes", "note", s.note}, {"stuck", "get-stuck", s.getStuck}, {"skip", "skip-task", s.skip},
+		{"ask", "ask-asker", deliver.askAsker}, {"words", "say", deliver.say}, {"notes", "note", deliver.note}, {"stuck", "get-stuck", deliver.getStuck}, {"skip", "skip-task", deliver.skip},
 	} {
 		signed(s, http.MethodPost, "/api/tasks/{request}/{task}/"+deed.path, deed.id, concerned, deed.on)
 	}
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/complete", "complete", concerned, s.complete)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/retry", "retry", concerned, s.retry)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/unask", "unask-asker", concerned, s.unaskAsker)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/doubt", "doubt", concerned, s.doubt)
-	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/unask", "unask", concerned, s.unask)
-	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/take-back", "take-back-passed", concerned, s.takeBackPassed)
-	signed(s, http.MethodPost, "/api/requests/{request}/heard", "hear", concerned, s.hear)
-	signed(s, http.MethodPut, "/api/requests/{request}/silence", "silence", concerned, s.silence)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/correct", "correct", concerned, s.correct)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/hand-over", "hand-over", concerned, s.handOver)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/points", "check-point", concerned, s.check)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/lines", "count-line", concerned, s.count)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/waive", "waive", concerned, s.waive)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/answer", "answer-task", concerned, s.answerTask)
-	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/confirm", "confirm-part", concerned, s.confirmPart)
-	signed(s, http.MethodPost, "/api/tasks", "several-tasks", everyone, s.severalTasks)
-	signed(s, http.MethodPost, "/api/requests/{request}/tasks", "add-task", concerned, s.addTask)
-	signed(s, http.MethodPost, "/api/requests/{request}/cancel", "cancel", concerned, s.cancel)
-	signed(s, http.MethodGet, "/api/desk", "desk", everyone, s.desk)
-	signed(s, http.MethodGet, "/api/teams/{team}/load", "team-load", everyone, s.load)
-	signed(s, http.MethodPut, "/api/views", "save-view", everyone, s.saveView)
-	signed(s, http.MethodDelete, "/api/views/{view}", "drop-view", everyone, s.dropView)
-	signed(s, http.MethodGet, "/api/replies", "replies", everyone, s.replies)
-	signed(s, http.MethodPut, "/api/replies", "save-reply", everyone, s.saveReply)
-	signed(s, http.MethodDelete, "/api/replies/{reply}", "drop-reply", everyone, s.dropReply)
-	signed(s, http.MethodGet, "/api/find", "find", everyone, s.find)
-	signed(s, http.MethodGet, "/api/overview", "overview", everyone, s.overview)
-	signed(s, http.MethodGet, "/api/belongings", "belongings", everyone, s.have)
-	signed(s, http.MethodGet, "/api/asked", "asked", everyone, s.asked)
-	signed(s, http.MethodPost, "/api/requests/{request}/private/{question}/read", "read-private", concerned, s.readPrivate)
-	signed(s, http.MethodPost, "/api/requests/{request}/secrets/{task}/{output}/read", "read-secret", everyone, s.readSecret)
-	signed(s, http.MethodGet, "/api/secrets", "secrets", everyone, s.secrets)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/complete", "complete", concerned, deliver.complete)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/retry", "retry", concerned, deliver.retry)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/unask", "unask-asker", concerned, deliver.unaskAsker)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/doubt", "doubt", concerned, deliver.doubt)
+	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/unask", "unask", concerned, decide.unask)
+	signed(s, http.MethodPost, "/api/decisions/{request}/{rung}/take-back", "take-back-passed", concerned, decide.takeBackPassed)
+	signed(s, http.MethodPost, "/api/requests/{request}/heard", "hear", concerned, follow.hear)
+	signed(s, http.MethodPut, "/api/requests/{request}/silence", "silence", concerned, follow.silence)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/correct", "correct", concerned, deliver.correct)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/hand-over", "hand-over", concerned, deliver.handOver)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/points", "check-point", concerned, deliver.check)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/lines", "count-line", concerned, deliver.count)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/waive", "waive", concerned, deliver.waive)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/answer", "answer-task", concerned, deliver.answerTask)
+	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/confirm", "confirm-part", concerned, deliver.confirmPart)
+	signed(s, http.MethodPost, "/api/tasks", "several-tasks", everyone, deliver.severalTasks)
+	signed(s, http.MethodPost, "/api/requests/{request}/tasks", "add-task", concerned, deliver.addTask)
+	signed(s, http.MethodPost, "/api/requests/{request}/cancel", "cancel", concerned, deliver.cancel)
+	signed(s, http.MethodGet, "/api/desk", "desk", everyone, deliver.desk)
+	signed(s, http.MethodGet, "/api/teams/{team}/load", "team-load", everyone, deliver.load)
+	signed(s, http.MethodPut, "/api/views", "save-view", everyone, deliver.saveView)
+	signed(s, http.MethodDelete, "/api/views/{view}", "drop-view", everyone, deliver.dropView)
+	signed(s, http.MethodGet, "/api/replies", "replies", everyone, deliver.replies)
+	signed(s, http.MethodPut, "/api/replies", "save-reply", everyone, deliver.saveReply)
+	signed(s, http.MethodDelete, "/api/replies/{reply}", "drop-reply", everyone, deliver.dropReply)
+	signed(s, http.MethodGet, "/api/find", "find", everyone, follow.find)
+	signed(s, http.MethodGet, "/api/overview", "overview", everyone, follow.overview)
+	signed(s, http.MethodGet, "/api/belongings", "belongings", everyone, follow.have)
+	signed(s, http.MethodGet, "/api/asked", "asked", everyone, deliver.asked)
+	signed(s, http.MethodPost, "/api/requests/{request}/private/{question}/read", "read-private", concerned, follow.readPrivate)
+	signed(s, http.MethodPost, "/api/requests/{request}/secrets/{task}/{output}/read", "read-secret", everyone, follow.readSecret)
+	signed(s, http.MethodGet, "/api/secrets", "secrets", everyone, follow.secrets)
 
-	signed(s, http.MethodGet, "/api/background", "background", administrators, s.background)
-	signed(s, http.MethodPost, "/api/background/look", "look-now", administrators, s.lookNow)
-	signed(s, http.MethodPost, "/api/background/aside", "try-again", administrators, s.tryAgain)
-	signed(s, http.MethodPut, "/api/connectors/{connector}", "set-connector", administrators, s.setConnector)
-	signed(s, http.MethodPost, "/api/connectors/{connector}/retry", "retry-all", administrators, s.retryAll)
-	signed(s, http.MethodGet, "/api/grants", "grants", administrators, s.grants)
-	signed(s, http.MethodPut, "/api/grants", "grant", administrators, s.grant)
-	signed(s, http.MethodDelete, "/api/grants/{service}/{connector}/{action}", "revoke", administrators, s.revoke)
-	signed(s, http.MethodGet, "/api/calendars", "calendars", everyone, s.calendars)
-	signed(s, http.MethodGet, "/api/calendars/{calendar}", "calendar", everyone, s.oneCalendar)
-	signed(s, http.MethodPut, "/api/calendars/{calendar}", "save-calendar", keepers, s.saveCalendar)
-	signed(s, http.MethodPost, "/api/calendars/{calendar}/try", "try-calendar", keepers, s.tryCalendar)
-	signed(s, http.MethodPost, "/api/calendars/{calendar}/holidays", "read-holidays", keepers, s.readHolidays)
-	open(s, http.MethodGet, "/api/supplier/{token}", "open-supplier", s.openSupplier, s.strangers)
-	open(s, http.MethodPost, "/api/supplier/{token}", "answer-supplier", s.answerSupplier, s.strangers)
+	signed(s, http.MethodGet, "/api/background", "background", administrators, manage.background)
+	signed(s, http.MethodPost, "/api/background/look", "look-now", administrators, manage.lookNow)
+	signed(s, http.MethodPost, "/api/background/aside", "try-again", administrators, manage.tryAgain)
+	signed(s, http.MethodPut, "/api/connectors/{connector}", "set-connector", administrators, manage.setConnector)
+	signed(s, http.MethodPost, "/api/connectors/{connector}/retry", "retry-all", administrators, manage.retryAll)
+	signed(s, http.MethodGet, "/api/grants", "grants", administrators, manage.grants)
+	signed(s, http.MethodPut, "/api/grants", "grant", administrators, manage.grant)
+	signed(s, http.MethodDelete, "/api/grants/{service}/{connector}/{action}", "revoke", administrators, manage.revoke)
+	signed(s, http.MethodGet, "/api/calendars", "calendars", everyone, design.calendars)
+	signed(s, http.MethodGet, "/api/calendars/{calendar}", "calendar", everyone, design.oneCalendar)
+	signed(s, http.MethodPut, "/api/calendars/{calendar}", "save-calendar", keepers, design.saveCalendar)
+	signed(s, http.MethodPost, "/api/calendars/{calendar}/try", "try-calendar", keepers, design.tryCalendar)
+	signed(s, http.MethodPost, "/api/calendars/{calendar}/holidays", "read-holidays", keepers, design.readHolidays)
+	open(s, http.MethodGet, "/api/supplier/{token}", "open-supplier", manage.openSupplier, s.strangers)
+	open(s, http.MethodPost, "/api/supplier/{token}", "answer-supplier", manage.answerSupplier, s.strangers)
 
-	signed(s, http.MethodGet, "/api/design", "portfolio", owners, s.portfolio)
-	signed(s, http.MethodPost, "/api/design", "create-offering", owners, s.createOffering)
-	signed(s, http.MethodGet, "/api/design/{offering}", "open-offering", everyone, s.openOffering)
-	signed(s, http.MethodPut, "/api/design/{offering}", "save-offering", ofOffering, s.saveOffering)
-	signed(s, http.MethodDelete, "/api/design/{offering}", "drop-draft", ofOffering, s.dropDraft)
-	signed(s, http.MethodPost, "/api/design/{offering}/merge", "merge-offering", ofOffering, s.mergeOffering)
-	signed(s, http.MethodPost, "/api/design/{offering}/publish", "publish", ofOffering, s.publish)
-	signed(s, http.MethodDelete, "/api/design/{offering}/publish", "unschedule", ofOffering, s.unschedule)
-	signed(s, http.MethodPost, "/api/design/{offering}/end", "end-offering", ofOffering, s.endOffering)
-	signed(s, http.MethodDelete, "/api/design/{offering}/end", "revive-offering", ofOffering, s.reviveOffering)
-	signed(s, http.MethodGet, "/api/design/{offering}/versions", "versions", everyone, s.versions)
-	signed(s, http.MethodGet, "/api/design/{offering}/changes", "compare", everyone, s.compare)
-	signed(s, http.MethodGet, "/api/design/{offering}/audience", "survey", ofOffering, s.survey)
-	signed(s, http.MethodPost, "/api/design/{offering}/try", "try-offering", ofOffering, s.tryOffering)
-	signed(s, http.MethodPut, "/api/services/{service}/place", "set-place", ofService, s.setPlace)
-	signed(s, http.MethodGet, "/api/shared-questions", "shared-questions", owners, s.sharedQuestions)
-	signed(s, http.MethodPut, "/api/shared-questions", "share-question", owners, s.shareQuestion)
-	signed(s, http.MethodGet, "/api/catalog", "export-catalog", owners, s.exportCatalog)
-	signed(s, http.MethodPost, "/api/catalog", "import-catalog", owners, s.importCatalog)
-	signed(s, http.MethodPost, "/api/sentences", "write-rule", owners, s.writeRule)
-	signed(s, http.MethodPost, "/api/rules", "check-rule", owners, s.checkRule)
-	signed(s, http.MethodPost, "/api/lines", "read-lines", owners, s.readLines)
-	signed(s, http.MethodPost, "/api/items", "import-items", owners, s.importItems)
+	signed(s, http.MethodGet, "/api/design", "portfolio", owners, design.portfolio)
+	signed(s, http.MethodPost, "/api/design", "create-offering", owners, design.createOffering)
+	signed(s, http.MethodGet, "/api/design/{offering}", "open-offering", everyone, design.openOffering)
+	signed(s, http.MethodPut, "/api/design/{offering}", "save-offering", ofOffering, design.saveOffering)
+	signed(s, http.MethodDelete, "/api/design/{offering}", "drop-draft", ofOffering, design.dropDraft)
+	signed(s, http.MethodPost, "/api/design/{offering}/merge", "merge-offering", ofOffering, design.mergeOffering)
+	signed(s, http.MethodPost, "/api/design/{offering}/publish", "publish", ofOffering, design.publish)
+	signed(s, http.MethodDelete, "/api/design/{offering}/publish", "unschedule", ofOffering, design.unschedule)
+	signed(s, http.MethodPost, "/api/design/{offering}/end", "end-offering", ofOffering, design.endOffering)
+	signed(s, http.MethodDelete, "/api/design/{offering}/end", "revive-offering", ofOffering, design.reviveOffering)
+	signed(s, http.MethodGet, "/api/design/{offering}/versions", "versions", everyone, design.versions)
+	signed(s, http.MethodGet, "/api/design/{offering}/changes", "compare", everyone, design.compare)
+	signed(s, http.MethodGet, "/api/design/{offering}/audience", "survey", ofOffering, design.survey)
+	signed(s, http.MethodPost, "/api/design/{offering}/try", "try-offering", ofOffering, design.tryOffering)
+	signed(s, http.MethodPut, "/api/services/{service}/place", "set-place", ofService, design.setPlace)
+	signed(s, http.MethodGet, "/api/shared-questions", "shared-questions", owners, design.sharedQuestions)
+	signed(s, http.MethodPut, "/api/shared-questions", "share-question", owners, design.shareQuestion)
+	signed(s, http.MethodGet, "/api/catalog", "export-catalog", owners, design.exportCatalog)
+	signed(s, http.MethodPost, "/api/catalog", "import-catalog", owners, design.importCatalog)
+	signed(s, http.MethodPost, "/api/sentences", "write-rule", owners, design.writeRule)
+	signed(s, http.MethodPost, "/api/rules", "check-rule", owners, design.checkRule)
+	signed(s, http.MethodPost, "/api/lines", "read-lines", owners, design.readLines)
+	signed(s, http.MethodPost, "/api/items", "import-items", owners, design.importItems)
 
 	s.API.OpenAPI().AddOperation(&huma.Operation{
 		Method: http.MethodGet, Path: "/api/live", OperationID: "live", Security: needsSession,
@@ -298,58 +235,4 @@ func operation(method, path, id string) huma.Operation {
 		most = large
 	}
 	return huma.Operation{Method: method, Path: path, OperationID: id, DefaultStatus: http.StatusOK, MaxBodyBytes: most, BodyReadTimeout: 20 * time.Second}
-}
-
-// secure sets the headers that keep a page to itself.
-func (s *Server) secure(policy string) func(http.Handler) http.Handler {
-	return func(next http.Handler) http.Handler {
-		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			h := w.Header()
-			h.Set("Content-Security-Policy", policy)
-			h.Set("X-Content-Type-Options", "nosniff")
-			h.Set("Referrer-Policy", "same-origin")
-			h.Set("X-Frame-Options", "DENY")
-			h.Set("Cross-Origin-Opener-Policy", "same-origin")
-			h.Set("Cross-Origin-Resource-Policy", "same-origin")
-			if s.tls() || r.TLS != nil {
-				h.Set("Strict-Transport-Security", "max-age=31536000")
-			}
-			if strings.HasPrefix(r.URL.Path, "/api") {
-				h.Set("Cache-Control", "no-store")
-			}
-			if !s.ours(r) {
-				writeProblem(w, r, http.StatusMisdirectedRequest, "This is not the address of Heptad.")
-				return
-			}
-			next.ServeHTTP(w, r)
-		})
-	}
-}
-
-func (s *Server) health(w http.ResponseWriter, r *http.Request) {
-	if err := s.Office.Answers(r.Context()); err != nil {
-		s.Log.Error("the database does not answer", "error", err)
-		writeProblem(w, r, http.StatusServiceUnavailable, "The database does not answer.")
-		return
-	}
-	if s.Office.StandsStill() {
-		writeProblem(w, r, http.StatusServiceUnavailable, "The work that goes on by itself stands still.")
-		return
-	}
-	w.Header().Set("Content-Type", "text/plain")
-	_, _ = w.Write([]byte("ok\n")) // whoever asked and left needs no answer
-}
-
-// ready reports whether work can be taken: it is alive, and there is room to keep
-// something.
-func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
-	if s.Office.Full() {
-		writeProblem(w, r, http.StatusServiceUnavailable, "The disk is full: nothing new can be taken.")
-		return
-	}
-	s.health(w, r)
-}
-
-func unknownPath(w http.ResponseWriter, r *http.Request) {
-	writeProblem(w, r, http.StatusNotFound, "There is nothing here.")
 }

@@ -71,7 +71,7 @@ func me(ctx context.Context) string {
 }
 
 func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], error) {
-	out := sessionBody{Desks: []desk{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.StandsStill()}
+	out := sessionBody{Desks: []desk{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.Running.StandsStill()}
 	p, ok := s.Office.Company().Person(me(ctx))
 	if !ok {
 		return answer(out, nil)
@@ -81,7 +81,7 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	if out.Event, err = s.Office.LastEvent(ctx); err != nil {
 		return nil, err
 	}
-	unread, counts, err := s.Office.Waiting(ctx, p.ID)
+	unread, counts, err := s.Office.Messaging.Waiting(ctx, p.ID)
 	out.Unread = unread
 	out.Desks = append(out.Desks, desk{"ask", 0}, desk{"follow", counts.Follow})
 	if counts.Decide > 0 || s.decides(p) {

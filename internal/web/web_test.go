@@ -177,7 +177,7 @@ func TestRights(t *testing.T) {
 	}
 	open := func() want { return with(everybody(200), 200, "") }
 	draft := func() string {
-		f, err := s.SaveDraft(context.Background(), demo.ID(sarmento), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
+		f, err := s.Asking.SaveDraft(context.Background(), demo.ID(sarmento), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
 		require.NoError(t, err)
 		return f.Draft
 	}
@@ -193,15 +193,15 @@ func TestRights(t *testing.T) {
 		return id
 	}
 	ended := func(login string) { // takes out what a row before left
-		all, err := s.Absences(context.Background(), demo.ID(login), demo.ID(login))
+		all, err := s.Deciding.Absences(context.Background(), demo.ID(login), demo.ID(login))
 		require.NoError(t, err)
 		for _, a := range all {
-			require.NoError(t, s.EndAbsence(context.Background(), demo.ID(login), a.ID))
+			require.NoError(t, s.Deciding.EndAbsence(context.Background(), demo.ID(login), a.ID))
 		}
 	}
 	absence := func() string {
 		ended(quist)
-		a, err := s.SetAbsence(context.Background(), demo.ID(quist), people.Absence{From: s.Clock.Now().Add(time.Hour), Until: s.Clock.Now().Add(2 * time.Hour)})
+		a, err := s.Deciding.SetAbsence(context.Background(), demo.ID(quist), people.Absence{From: s.Clock.Now().Add(time.Hour), Until: s.Clock.Now().Add(2 * time.Hour)})
 		require.NoError(t, err)
 		return a.ID
 	}
@@ -220,21 +220,21 @@ func TestRights(t *testing.T) {
 		s.Must(marrec, id, request.Complete{Task: "check"})
 		s.Must(coutinho, id, request.Take{Task: "mark"}, request.Complete{Task: "mark"})
 		for range 3 {
-			_, err := s.RunDue(context.Background())
+			_, err := s.Running.RunDue(context.Background())
 			require.NoError(t, err)
 			s.Clock.Pass(10 * time.Second)
 		}
 		return id
 	}
 	document := func() string {
-		opened, err := s.OpenDraft(context.Background(), demo.ID(falkenau), "berth-side-parking")
+		opened, err := s.Designing.OpenDraft(context.Background(), demo.ID(falkenau), "berth-side-parking")
 		require.NoError(t, err)
 		data, err := json.Marshal(map[string]any{"document": opened.Document, "revision": opened.Revision})
 		require.NoError(t, err)
 		return string(data)
 	}
 	both := func() string {
-		opened, err := s.OpenDraft(context.Background(), demo.ID(falkenau), "berth-side-parking")
+		opened, err := s.Designing.OpenDraft(context.Background(), demo.ID(falkenau), "berth-side-parking")
 		require.NoError(t, err)
 		data, err := json.Marshal(map[string]any{"base": opened.Document, "mine": opened.Document})
 		require.NoError(t, err)
@@ -283,7 +283,7 @@ func TestRights(t *testing.T) {
 		"message": {path: func() string {
 			s.Clock.Pass(time.Second)
 			id := deciding()
-			all, err := s.Messages(context.Background(), demo.ID(quist), false, store.Page{Limit: 1})
+			all, err := s.Messaging.Messages(context.Background(), demo.ID(quist), false, store.Page{Limit: 1})
 			require.NoError(t, err)
 			require.Equal(t, id, all[0].Request)
 			return "/api/messages/" + all[0].ID
@@ -385,7 +385,7 @@ func TestRights(t *testing.T) {
 		"grants":           {want: only(404, lindskaug)},
 		"grant":            {body: func() string { return `{"service":"parking","connector":"badges","action":"write"}` }, want: only(404, lindskaug)},
 		"revoke": {path: func() string {
-			require.NoError(t, s.SetGrant(context.Background(), "", "parking", plan.Grant{Connector: "badges", Action: "change"}))
+			require.NoError(t, s.Connecting.SetGrant(context.Background(), "", "parking", plan.Grant{Connector: "badges", Action: "change"}))
 			return "/api/grants/parking/badges/change"
 		}, want: only(404, lindskaug)},
 		"retry-all":     {path: func() string { return "/api/connectors/mail/retry" }, want: only(404, lindskaug)},
@@ -484,10 +484,10 @@ func TestBadInput(t *testing.T) {
 	id := s.Ask("sarmento", "covered").ID
 	s.Must("quist", id, request.Decide{Rung: "manager", Decision: request.Approve})
 	s.Must("marrec", id, request.Take{Task: "check"})
-	f, err := s.SaveDraft(context.Background(), demo.ID("sarmento"), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
+	f, err := s.Asking.SaveDraft(context.Background(), demo.ID("sarmento"), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
 	require.NoError(t, err)
 	put := func(change func(document map[string]any)) string {
-		opened, err := s.OpenDraft(context.Background(), demo.ID("falkenau"), "berth-side-parking")
+		opened, err := s.Designing.OpenDraft(context.Background(), demo.ID("falkenau"), "berth-side-parking")
 		require.NoError(t, err)
 		data, err := json.Marshal(opened.Document)
 		require.NoError(t, err)

@@ -55,7 +55,7 @@ func TestAFolderOfBefore(t *testing.T) {
 
 	// The runner writes down what clocks showed when they ended; nothing else changes.
 	for range 3 {
-		_, err := o.RunDue(ctx)
+		_, err := o.Running.RunDue(ctx)
 		require.NoError(t, err)
 	}
 	same()

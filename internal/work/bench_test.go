@@ -25,11 +25,11 @@ func BenchmarkSubmission(b *testing.B) {
 	file := newBare(b, office)
 	var ours, theirs time.Duration
 	for b.Loop() {
-		draft, err := office.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("covered"), offering.Beneficiary{})
+		draft, err := office.Asking.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("covered"), offering.Beneficiary{})
 		require.NoError(b, err)
 		bare := file.begin(b, "berth-side-parking", draft.Draft)
 		began := time.Now()
-		state, err := office.Submit(ctx, demo.ID("castelo"), draft.Draft, request.Submit{Answers: draft.Answers})
+		state, err := office.Asking.Submit(ctx, demo.ID("castelo"), draft.Draft, request.Submit{Answers: draft.Answers})
 		ours += time.Since(began)
 		require.NoError(b, err)
 		theirs += bare.write(b, office, state)

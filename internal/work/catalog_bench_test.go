@@ -41,7 +41,7 @@ func manyOfferings(b *testing.B) *demotest.Office {
 		return nil
 	})
 	if err == nil {
-		_, err = office.Catalog(ctx, demo.ID("castelo")) // read once, then kept
+		_, err = office.Asking.Catalog(ctx, demo.ID("castelo")) // read once, then kept
 	}
 	if err != nil {
 		b.Fatal(err)
@@ -53,7 +53,7 @@ func manyOfferings(b *testing.B) *demotest.Office {
 func BenchmarkCatalog(b *testing.B) {
 	office := manyOfferings(b)
 	for b.Loop() {
-		if _, err := office.Catalog(ctx, demo.ID("castelo")); err != nil {
+		if _, err := office.Asking.Catalog(ctx, demo.ID("castelo")); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -66,13 +66,13 @@ func BenchmarkSearch(b *testing.B) {
 	for name, words := range map[string]string{"a word": "w00042x", "the beginning of one": "w000", "mistyped": "w00o42x", "a sentence": "I need w00042x for w01234x"} {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
-				if _, err := office.Search(ctx, demo.ID("castelo"), words); err != nil {
+				if _, err := office.Asking.Search(ctx, demo.ID("castelo"), words); err != nil {
 					b.Fatal(err)
 				}
 			}
 		})
 	}
-	list, err := office.Catalog(ctx, demo.ID("castelo"))
+	list, err := office.Asking.Catalog(ctx, demo.ID("castelo"))
 	if err != nil {
 		b.Fatal(err)
 	}

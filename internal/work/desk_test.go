@@ -38,7 +38,7 @@ func errands(t *testing.T) (o *demotest.Office, ids [3]string) {
 	}
 	o.Must("marrec", ids[1], request.Take{Task: "run"})
 	o.Must("marrec", ids[2], request.GetStuck{Task: "run", Reason: "The key is lost."})
-	_, err := o.RunDue(ctx) // works out when each must begin
+	_, err := o.Running.RunDue(ctx) // works out when each must begin
 	require.NoError(t, err)
 	return o, ids
 }
@@ -50,7 +50,7 @@ func TestTheListOfATeam(t *testing.T) {
 	list := func(login string, q store.Tasks) (found []string) {
 		t.Helper()
 		q.Limit, q.Offering = 10, "errands"
-		entries, err := o.Tasks(ctx, demo.ID(login), q)
+		entries, err := o.Delivering.Tasks(ctx, demo.ID(login), q)
 		require.NoError(t, err)
 		for _, e := range entries {
 			found = append(found, e.State.ID)
@@ -86,7 +86,7 @@ func TestTheListOfATeam(t *testing.T) {
 	}
 	assert.ElementsMatch(t, all, list("marrec", store.Tasks{Sort: "due"}), "none is due before another")
 	o.Must("sarmento", ids[0], request.Comment{Text: "Any news?"})
-	_, err := o.RunDue(ctx)
+	_, err := o.Running.RunDue(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, all, list("marrec", store.Tasks{}), "a word does not push it back")
 	o.Clock.Pass(21 * 24 * time.Hour)
@@ -95,7 +95,7 @@ func TestTheListOfATeam(t *testing.T) {
 	var paged []string
 	for cursor, q := "", (store.Tasks{Page: store.Page{Limit: 1}, Offering: "errands"}); ; {
 		q.Cursor = cursor
-		entries, err := o.Tasks(ctx, demo.ID("marrec"), q)
+		entries, err := o.Delivering.Tasks(ctx, demo.ID("marrec"), q)
 		require.NoError(t, err)
 		if len(entries) == 0 {
 			break
@@ -104,11 +104,11 @@ func TestTheListOfATeam(t *testing.T) {
 	}
 	assert.Equal(t, all, paged)
 
-	loads, err := o.Loads(ctx, demo.ID("ekvall"), "keys-badges")
+	loads, err := o.Delivering.Loads(ctx, demo.ID("ekvall"), "keys-badges")
 	require.NoError(t, err)
 	assert.Empty(t, loads[0].Person, "first what nobody has")
 	assert.Equal(t, 1, loads[0].Stuck)
-	_, err = o.Loads(ctx, demo.ID("okonjo"), "keys-badges")
+	_, err = o.Delivering.Loads(ctx, demo.ID("okonjo"), "keys-badges")
 	assert.ErrorIs(t, err, work.ErrNotFound, "what others have to do is theirs")
 }
 
@@ -118,16 +118,16 @@ func TestViewsAndReplies(t *testing.T) {
 	o, ids := errands(t)
 	marrec, ekvall, okonjo := demo.ID("marrec"), demo.ID("ekvall"), demo.ID("okonjo")
 	names := func(person string) (all []string) {
-		views, err := o.Views(ctx, person)
+		views, err := o.Delivering.Views(ctx, person)
 		require.NoError(t, err)
 		for _, v := range views {
 			all = append(all, v.Name)
 		}
 		return all
 	}
-	own, err := o.SaveView(ctx, store.View{Person: marrec, Name: " Mine ", Query: `{"who":"mine"}`})
+	own, err := o.Delivering.SaveView(ctx, store.View{Person: marrec, Name: " Mine ", Query: `{"who":"mine"}`})
 	require.NoError(t, err)
-	team, err := o.SaveView(ctx, store.View{Person: ekvall, Team: "keys-badges", Name: "Late", Query: `{"late":true}`})
+	team, err := o.Delivering.SaveView(ctx, store.View{Person: ekvall, Team: "keys-badges", Name: "Late", Query: `{"late":true}`})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Late", "Mine"}, names(marrec))
 	assert.Equal(t, []string{"Late"}, names(ekvall))
@@ -143,7 +143,7 @@ func TestViewsAndReplies(t *testing.T) {
 		"one that is not there":         {store.View{ID: "none", Person: marrec, Name: "Lost"}, ""},
 		"the team's, by a member of it": {store.View{ID: team.ID, Person: marrec, Name: "Ours"}, ""},
 	} {
-		_, err := o.SaveView(ctx, v.view)
+		_, err := o.Delivering.SaveView(ctx, v.view)
 		if v.code == "" {
 			assert.ErrorIs(t, err, work.ErrNotFound, name)
 		} else {
@@ -151,37 +151,37 @@ func TestViewsAndReplies(t *testing.T) {
 		}
 	}
 	own.Name = "My own"
-	_, err = o.SaveView(ctx, own)
+	_, err = o.Delivering.SaveView(ctx, own)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Late", "My own"}, names(marrec))
-	require.ErrorIs(t, o.DropView(ctx, marrec, team.ID), work.ErrNotFound)
-	require.NoError(t, o.DropView(ctx, ekvall, team.ID))
+	require.ErrorIs(t, o.Delivering.DropView(ctx, marrec, team.ID), work.ErrNotFound)
+	require.NoError(t, o.Delivering.DropView(ctx, ekvall, team.ID))
 	assert.Equal(t, []string{"My own"}, names(marrec))
 
-	reply, err := o.SaveReply(ctx, store.Reply{Person: ekvall, Team: "keys-badges", Offering: "errands", Name: "On its way", Text: "{{ request.by }} does {{ request.task }} of {{ request.reference }} for {{ request.asker }}."})
+	reply, err := o.Delivering.SaveReply(ctx, store.Reply{Person: ekvall, Team: "keys-badges", Offering: "errands", Name: "On its way", Text: "{{ request.by }} does {{ request.task }} of {{ request.reference }} for {{ request.asker }}."})
 	require.NoError(t, err)
-	_, err = o.SaveReply(ctx, store.Reply{Person: marrec, Offering: "quay-access-badge", Name: "Badge", Text: "Bring it along."})
+	_, err = o.Delivering.SaveReply(ctx, store.Reply{Person: marrec, Offering: "quay-access-badge", Name: "Badge", Text: "Bring it along."})
 	require.NoError(t, err)
-	_, err = o.SaveReply(ctx, store.Reply{Person: marrec, Name: "Odd", Text: "{{ request.nothing }}"})
+	_, err = o.Delivering.SaveReply(ctx, store.Reply{Person: marrec, Name: "Odd", Text: "{{ request.nothing }}"})
 	require.Error(t, err, "a placeholder that is none")
-	_, err = o.SaveReply(ctx, store.Reply{Person: marrec, Team: "keys-badges", Name: "Ours", Text: "Hello."})
+	_, err = o.Delivering.SaveReply(ctx, store.Reply{Person: marrec, Team: "keys-badges", Name: "Ours", Text: "Hello."})
 	refused(t, err, "notYours")
 	state, err := o.Store.Request(ctx, ids[1])
 	require.NoError(t, err)
-	fits, err := o.Replies(ctx, marrec, &state, "run")
+	fits, err := o.Delivering.Replies(ctx, marrec, &state, "run")
 	require.NoError(t, err)
 	require.Len(t, fits, 1, "only what is for this offering")
 	assert.Equal(t, "Ysolde Marrec does Run the errand of "+state.Reference+" for Inês Castelo.", fits[0].Text)
-	all, err := o.Replies(ctx, marrec, nil, "")
+	all, err := o.Delivering.Replies(ctx, marrec, nil, "")
 	require.NoError(t, err)
 	assert.Len(t, all, 2)
-	none, err := o.Replies(ctx, okonjo, &state, "run")
+	none, err := o.Delivering.Replies(ctx, okonjo, &state, "run")
 	require.NoError(t, err)
 	for _, r := range none {
 		assert.NotEqual(t, reply.ID, r.ID)
 	}
-	require.ErrorIs(t, o.DropReply(ctx, okonjo, reply.ID), work.ErrNotFound)
-	require.NoError(t, o.DropReply(ctx, ekvall, reply.ID))
+	require.ErrorIs(t, o.Delivering.DropReply(ctx, okonjo, reply.ID), work.ErrNotFound)
+	require.NoError(t, o.Delivering.DropReply(ctx, ekvall, reply.ID))
 }
 
 // A request is found by its reference, by who asked or whom it is for, and by
@@ -193,7 +193,7 @@ func TestFindingARequest(t *testing.T) {
 	newcomer := signOn(t, o, 1)
 	find := func(login, words string) (found []string) {
 		t.Helper()
-		page, err := o.Find(ctx, demo.ID(login), store.Wanted{Words: words})
+		page, err := o.Following.Find(ctx, demo.ID(login), store.Wanted{Words: words})
 		require.NoError(t, err)
 		for _, e := range page.Entries {
 			found = append(found, e.State.ID)
@@ -216,7 +216,7 @@ func TestFindingARequest(t *testing.T) {
 	}
 	letter := state.Reference[len(state.Reference)-1:]
 	wrong := state.Reference[:len(state.Reference)-1] + map[bool]string{true: "B", false: "A"}[letter == "A"]
-	_, err = o.Find(ctx, demo.ID("castelo"), store.Wanted{Words: wrong})
+	_, err = o.Following.Find(ctx, demo.ID("castelo"), store.Wanted{Words: wrong})
 	refused(t, err, "mistyped")
 	swapped := []byte(state.Reference)
 	for i := 3; i+1 < len(swapped); i++ {
@@ -225,7 +225,7 @@ func TestFindingARequest(t *testing.T) {
 			break
 		}
 	}
-	_, err = o.Find(ctx, demo.ID("castelo"), store.Wanted{Words: string(swapped)})
+	_, err = o.Following.Find(ctx, demo.ID("castelo"), store.Wanted{Words: string(swapped)})
 	refused(t, err, "mistyped")
 }
 
@@ -235,11 +235,11 @@ func TestSecretsAreKeptEncrypted(t *testing.T) {
 	o := demotest.New(t)
 	admin := demo.ID("lindskaug")
 	const secret = "the tide turns at nine"
-	require.NoError(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://licences.example/ ", Secret: secret, AtOnce: 2}))
+	require.NoError(t, o.Connecting.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://licences.example/ ", Secret: secret, AtOnce: 2}))
 	for _, url := range []string{"https://licences.example:8443", "http://licences.example", "https://licences.example/other", "https://elsewhere.example"} {
-		refused(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: url, AtOnce: 3}), "secretAnew")
+		refused(t, o.Connecting.Connect(ctx, admin, work.Connection{Key: "licences", URL: url, AtOnce: 3}), "secretAnew")
 	}
-	require.NoError(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://licences.example", AtOnce: 3}), "all else can change")
+	require.NoError(t, o.Connecting.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://licences.example", AtOnce: 3}), "all else can change")
 	system, err := work.Reach(o.Store, o.Sealed, "licences")(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, secret, system.Secret)
@@ -266,12 +266,12 @@ func TestSecretsAreKeptEncrypted(t *testing.T) {
 		"a host that is no":  {work.Connection{Key: "web", AtOnce: 1, Hosts: "https://planner.example/x"}, "host"},
 		"a host with a user": {work.Connection{Key: "web", AtOnce: 1, Hosts: "me@planner.example"}, "host"},
 	} {
-		t.Run(name, func(t *testing.T) { refused(t, o.Connect(ctx, admin, c.connection), c.code) })
+		t.Run(name, func(t *testing.T) { refused(t, o.Connecting.Connect(ctx, admin, c.connection), c.code) })
 	}
-	assert.ErrorIs(t, o.Connect(ctx, demo.ID("falkenau"), work.Connection{Key: "licences", AtOnce: 1}), work.ErrNotFound)
-	assert.ErrorIs(t, o.Connect(ctx, admin, work.Connection{Key: "nothing", AtOnce: 1}), work.ErrNotFound)
-	require.NoError(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: "", AtOnce: 3}))
-	require.NoError(t, o.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://elsewhere.example", AtOnce: 3}))
+	assert.ErrorIs(t, o.Connecting.Connect(ctx, demo.ID("falkenau"), work.Connection{Key: "licences", AtOnce: 1}), work.ErrNotFound)
+	assert.ErrorIs(t, o.Connecting.Connect(ctx, admin, work.Connection{Key: "nothing", AtOnce: 1}), work.ErrNotFound)
+	require.NoError(t, o.Connecting.Connect(ctx, admin, work.Connection{Key: "licences", URL: "", AtOnce: 3}))
+	require.NoError(t, o.Connecting.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://elsewhere.example", AtOnce: 3}))
 	system, err = work.Reach(o.Store, o.Sealed, "licences")(ctx)
 	require.NoError(t, err)
 	assert.Empty(t, system.Secret, "nor by way of no address")
@@ -290,19 +290,19 @@ func TestASuppliersAnswer(t *testing.T) {
 	require.True(t, taskOf(t, o, id, "sew").Accepted)
 	link := work.SupplierLink("", o.Mailing.Secret)(id + "/sew")
 	token := strings.TrimPrefix(link, "/supplier/")
-	seen, err := o.OpenSupplier(ctx, token)
+	seen, err := o.Connecting.OpenSupplier(ctx, token)
 	require.NoError(t, err)
 	assert.Equal(t, "A cover", seen.Subject)
 	assert.Empty(t, seen.Trouble)
 	for _, bad := range []string{"", "x", token + "x", strings.Replace(token, ".", "..", 1), strings.TrimPrefix(work.SupplierLink("", []byte("another secret"))(id+"/sew"), "/supplier/")} {
-		_, err := o.OpenSupplier(ctx, bad)
+		_, err := o.Connecting.OpenSupplier(ctx, bad)
 		assert.ErrorIs(t, err, work.ErrNotFound, bad)
-		assert.ErrorIs(t, o.AnswerSupplier(ctx, bad, work.SupplierAnswer{State: "done"}), work.ErrNotFound, bad)
+		assert.ErrorIs(t, o.Connecting.AnswerSupplier(ctx, bad, work.SupplierAnswer{State: "done"}), work.ErrNotFound, bad)
 	}
-	refused(t, o.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "refused"}), "reasonNeeded")
+	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "refused"}), "reasonNeeded")
 	begun := work.SupplierAnswer{State: "begun", Number: "L-88", Words: "By Friday."}
-	require.NoError(t, o.AnswerSupplier(ctx, token, begun))
-	require.NoError(t, o.AnswerSupplier(ctx, token, begun), "the same words twice are no trouble")
+	require.NoError(t, o.Connecting.AnswerSupplier(ctx, token, begun))
+	require.NoError(t, o.Connecting.AnswerSupplier(ctx, token, begun), "the same words twice are no trouble")
 	events, err := o.Store.Events(ctx, id)
 	require.NoError(t, err)
 	reported := 0
@@ -312,12 +312,12 @@ func TestASuppliersAnswer(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 1, reported)
-	require.NoError(t, o.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "done", Day: "2027-03-12"}))
+	require.NoError(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "done", Day: "2027-03-12"}))
 	task := taskOf(t, o, id, "sew")
 	assert.Equal(t, plan.Done, task.State)
 	assert.Equal(t, map[string]string{"number": "L-88", "day": "2027-03-12"}, task.Outputs)
-	refused(t, o.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "begun"}), "late")
-	seen, err = o.OpenSupplier(ctx, token)
+	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "begun"}), "late")
+	seen, err = o.Connecting.OpenSupplier(ctx, token)
 	require.NoError(t, err)
 	assert.NotEmpty(t, seen.Trouble)
 }
@@ -338,20 +338,20 @@ func TestTryingAllAgain(t *testing.T) {
 	for _, id := range ids {
 		assert.Equal(t, plan.Stuck, taskOf(t, o, id, "write").State)
 	}
-	_, err := o.RetryAll(ctx, demo.ID("marrec"), "badges")
+	_, err := o.Connecting.RetryAll(ctx, demo.ID("marrec"), "badges")
 	require.ErrorIs(t, err, work.ErrNotFound)
 	o.Badges.Down(false)
-	n, err := o.RetryAll(ctx, demo.ID("lindskaug"), "licences")
+	n, err := o.Connecting.RetryAll(ctx, demo.ID("lindskaug"), "licences")
 	require.NoError(t, err)
 	assert.Zero(t, n, "that is another system")
-	n, err = o.RetryAll(ctx, demo.ID("lindskaug"), "badges")
+	n, err = o.Connecting.RetryAll(ctx, demo.ID("lindskaug"), "badges")
 	require.NoError(t, err)
 	assert.Equal(t, 3, n)
 	runAll(t, o, time.Hour)
 	for _, id := range ids {
 		assert.Equal(t, plan.Done, taskOf(t, o, id, "write").State)
 	}
-	b, err := o.Background(ctx, demo.ID("lindskaug"))
+	b, err := o.Connecting.Background(ctx, demo.ID("lindskaug"))
 	require.NoError(t, err)
 	for _, c := range b.Connectors {
 		assert.Zero(t, c.Stuck+c.Waiting+c.Running, c.Key)
@@ -367,7 +367,7 @@ func TestTryingAllAgain(t *testing.T) {
 func TestWhatSomebodyHas(t *testing.T) {
 	o := demotest.New(t)
 	have := func(login string) map[string]work.Have {
-		all, err := o.HaveOf(ctx, demo.ID(login))
+		all, err := o.Following.HaveOf(ctx, demo.ID(login))
 		require.NoError(t, err)
 		out := map[string]work.Have{}
 		for _, h := range all {
@@ -453,12 +453,12 @@ func TestWhatEndsSoon(t *testing.T) {
 		}
 		return n
 	}
-	_, err := o.RunDue(ctx)
+	_, err := o.Running.RunDue(ctx)
 	require.NoError(t, err)
 	assert.Zero(t, told(), "her seat ends on the last of June")
 	o.Clock.Pass(demotest.Start.AddDate(0, 3, 6).Sub(demotest.Start)) // 17 June
 	for range 3 {
-		_, err = o.RunDue(ctx)
+		_, err = o.Running.RunDue(ctx)
 		require.NoError(t, err)
 	}
 	assert.Equal(t, 1, told())
@@ -470,7 +470,7 @@ func TestWhatEndsSoon(t *testing.T) {
 	assert.Equal(t, "2027-07-17", o.Licences.List()["own-1004"].Until)
 	assert.Equal(t, 1, told())
 	o.Clock.Pass(17 * 24 * time.Hour)
-	_, err = o.RunDue(ctx)
+	_, err = o.Running.RunDue(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, 2, told())
 }
@@ -508,7 +508,7 @@ func TestWhatANewcomerGets(t *testing.T) {
 func passes(t *testing.T, url string, n int) (o *demotest.Office, ids []string) {
 	t.Helper()
 	o = demotest.New(t)
-	require.NoError(t, o.SetConnection(ctx, work.Connection{Key: "badges", URL: url, Secret: "new", AtOnce: 2}))
+	require.NoError(t, o.Connecting.SetConnection(ctx, work.Connection{Key: "badges", URL: url, Secret: "new", AtOnce: 2}))
 	publish(t, o, "passes", plan.Task{
 		Key: "write", Name: "Write it", Kind: plan.Automatic, Team: "keys-badges",
 		Action: &plan.Action{Connector: "badges", Do: "write", Inputs: map[string]string{"holder": "{{ asker.name }}", "opens": "Gate"}},
@@ -538,14 +538,14 @@ func TestASystemThatIsDownIsNotHammered(t *testing.T) {
 	o, ids := passes(t, server.URL, 20)
 	pass := func(whole time.Duration) {
 		for end := o.Clock.Now().Add(whole); o.Clock.Now().Before(end); o.Clock.Pass(5 * time.Second) {
-			_, err := o.RunDue(ctx)
+			_, err := o.Running.RunDue(ctx)
 			require.NoError(t, err)
 		}
 	}
 	pass(time.Hour)
 	assert.GreaterOrEqual(t, calls.Load(), int32(10), "it is tried now and then")
 	assert.LessOrEqual(t, calls.Load(), int32(25), "of twenty calls that wait, one tries")
-	b, err := o.Background(ctx, demo.ID("lindskaug"))
+	b, err := o.Connecting.Background(ctx, demo.ID("lindskaug"))
 	require.NoError(t, err)
 	for _, c := range b.Connectors {
 		if c.Key == "badges" {
@@ -593,14 +593,14 @@ func TestCallsAtTheSameTime(t *testing.T) {
 func TestTheLeastSlackFirst(t *testing.T) {
 	o := demotest.Season(t)
 	for _, login := range []string{"okonjo", "marrec", "abelsen", "haddad-lis", "achterberg"} {
-		entries, err := o.Tasks(ctx, demo.ID(login), store.Tasks{Page: store.Page{Limit: 200}})
+		entries, err := o.Delivering.Tasks(ctx, demo.ID(login), store.Tasks{Page: store.Page{Limit: 200}})
 		require.NoError(t, err)
 		require.NotEmpty(t, entries, login)
 		for i, e := range entries {
 			task, _ := e.State.Task(e.Key)
 			f, err := o.Forecast(ctx, e.State)
 			require.NoError(t, err)
-			shown, err := o.PlaceOf(ctx, e.State, task, f)
+			shown, err := o.Delivering.PlaceOf(ctx, e.State, task, f)
 			require.NoError(t, err)
 			assert.Equal(t, e.Place, shown, "the sheet shows what the list shows")
 			if task.State == plan.Taken && !e.Due.IsZero() {
@@ -620,7 +620,7 @@ func TestWhatIsUnderWay(t *testing.T) {
 	o := demotest.Season(t)
 	total := map[string]int{}
 	for _, login := range []string{"falkenau", "abelsen", "okonjo", "marrec", "lindskaug", "castelo"} {
-		counts, err := o.Overview(ctx, demo.ID(login))
+		counts, err := o.Following.Overview(ctx, demo.ID(login))
 		require.NoError(t, err)
 		for _, c := range counts {
 			total[login] += c.Count
@@ -640,12 +640,12 @@ func TestWhatIsUnderWay(t *testing.T) {
 	assert.Greater(t, total["falkenau"], 10, "her services")
 	assert.Less(t, total["lindskaug"], total["okonjo"], "an administrator sees no more by that role")
 	assert.Less(t, total["castelo"], 5)
-	pressed, err := o.Find(ctx, demo.ID("falkenau"), store.Wanted{Standing: store.BeingDone})
+	pressed, err := o.Following.Find(ctx, demo.ID("falkenau"), store.Wanted{Standing: store.BeingDone})
 	require.NoError(t, err)
 	f, err := o.Forecast(ctx, pressed.Entries[0].State)
 	require.NoError(t, err)
 	assert.True(t, f.Unknown || f.Slack < 0, "what is stuck, and then the most pressed first")
-	none, err := o.Find(ctx, demo.ID("falkenau"), store.Wanted{})
+	none, err := o.Following.Find(ctx, demo.ID("falkenau"), store.Wanted{})
 	require.NoError(t, err)
 	assert.Empty(t, none.Entries, "nothing is looked for")
 }
@@ -654,7 +654,7 @@ func TestWhatIsUnderWay(t *testing.T) {
 func findAll(t *testing.T, o *demotest.Office, login string, w store.Wanted) (all []store.Entry) {
 	t.Helper()
 	for range 100 {
-		page, err := o.Find(ctx, demo.ID(login), w)
+		page, err := o.Following.Find(ctx, demo.ID(login), w)
 		require.NoError(t, err)
 		require.LessOrEqual(t, len(page.Entries), 30)
 		all = append(all, page.Entries...)
@@ -680,7 +680,7 @@ func TestFindingPassesWhatIsBroken(t *testing.T) {
 	left := func() (n int) {
 		t.Helper()
 		for after := ""; ; {
-			page, err := o.Find(ctx, demo.ID("marrec"), store.Wanted{Words: "place", After: after})
+			page, err := o.Following.Find(ctx, demo.ID("marrec"), store.Wanted{Words: "place", After: after})
 			require.NoError(t, err)
 			n += len(page.Entries)
 			if after = page.Next; after == "" {

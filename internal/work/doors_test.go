@@ -36,7 +36,7 @@ func running(t testing.TB, o *demotest.Office) {
 	t.Helper()
 	ctx, stop := context.WithCancel(context.Background())
 	done := make(chan struct{})
-	go func() { defer close(done); o.Run(ctx) }()
+	go func() { defer close(done); o.Running.Run(ctx) }()
 	t.Cleanup(func() { stop(); <-done })
 }
 
@@ -46,7 +46,7 @@ func TestWhatIsSetAside(t *testing.T) {
 	o := demotest.New(t)
 	admin := demo.ID("lindskaug")
 	aside := func() map[string]string {
-		b, err := o.Background(ctx, admin)
+		b, err := o.Connecting.Background(ctx, admin)
 		require.NoError(t, err)
 		all := map[string]string{}
 		for _, a := range b.Aside {
@@ -70,9 +70,9 @@ func TestWhatIsSetAside(t *testing.T) {
 
 	behind(t, o, "UPDATE requests SET state = ? WHERE id = ?", state, broken.ID)
 	for lane, id := range aside() {
-		assert.ErrorIs(t, o.TryAgain(ctx, demo.ID("quist"), lane, id), work.ErrNotFound)
-		require.NoError(t, o.TryAgain(ctx, admin, lane, id))
-		assert.ErrorIs(t, o.TryAgain(ctx, admin, lane, id), work.ErrNotFound, "once")
+		assert.ErrorIs(t, o.Running.TryAgain(ctx, demo.ID("quist"), lane, id), work.ErrNotFound)
+		require.NoError(t, o.Running.TryAgain(ctx, admin, lane, id))
+		assert.ErrorIs(t, o.Running.TryAgain(ctx, admin, lane, id), work.ErrNotFound, "once")
 	}
 	runAll(t, o, time.Hour)
 	assert.Empty(t, aside())
@@ -124,7 +124,7 @@ func TestMailHasALaneOfItsOwn(t *testing.T) {
 	require.Eventually(t, func() bool { return posting.Load() > 0 }, 10*time.Second, 5*time.Millisecond)
 	state := o.Send("sarmento", "new-second-sign-in-factor", coretest.Answers(map[string]any{"factor": "app", "lost": false}), offering.Beneficiary{})
 	require.Eventually(t, func() bool { return must(o.Store.Request(ctx, state.ID))(t).Status == request.Delivered }, 10*time.Second, 10*time.Millisecond)
-	assert.False(t, o.StandsStill())
+	assert.False(t, o.Running.StandsStill())
 	assert.LessOrEqual(t, posting.Load(), int32(4), "a few at the same time")
 }
 
@@ -159,7 +159,7 @@ func TestStandstillsAreKept(t *testing.T) {
 	o := demotest.New(t)
 	behind(t, o, "ALTER TABLE pool_places RENAME TO gone")
 	running(t, o)
-	require.Eventually(t, o.StandsStill, 10*time.Second, 5*time.Millisecond)
+	require.Eventually(t, o.Running.StandsStill, 10*time.Second, 5*time.Millisecond)
 	o.Clock.Pass(10 * 24 * time.Hour)
 	behind(t, o, "ALTER TABLE gone RENAME TO pool_places")
 	var kept []store.Standstill
@@ -170,7 +170,7 @@ func TestStandstillsAreKept(t *testing.T) {
 	assert.Equal(t, 10*24*time.Hour, kept[0].Until.Sub(kept[0].From))
 	assert.Contains(t, kept[0].Reason, "no such table")
 	assert.Positive(t, kept[0].Due, "what waited to be confirmed lapsed")
-	require.Eventually(t, func() bool { return !o.StandsStill() }, 10*time.Second, 5*time.Millisecond)
+	require.Eventually(t, func() bool { return !o.Running.StandsStill() }, 10*time.Second, 5*time.Millisecond)
 }
 
 // A time in which the program was not there is a standstill, too.
@@ -189,13 +189,13 @@ func TestBeingAwayIsAStandstill(t *testing.T) {
 func TestADraftForAStrangerKnowsNothingOfThem(t *testing.T) {
 	o := demotest.New(t)
 	stranger := offering.Beneficiary{Person: demo.ID("quist")}
-	f, err := o.SaveDraft(ctx, demo.ID("sarmento"), "quay-access-badge", form.Answers{}, stranger)
+	f, err := o.Asking.SaveDraft(ctx, demo.ID("sarmento"), "quay-access-badge", form.Answers{}, stranger)
 	require.NoError(t, err)
 	assert.NotEmpty(t, f.Evaluated.Trouble)
 	assert.Empty(t, f.Belongings)
 	assert.NotContains(t, fmt.Sprintf("%+v", f.Evaluated), "QB-20013", "her badge")
 	assert.NotContains(t, fmt.Sprintf("%+v", f.Evaluated.Questions), "North Pier", "nor where she works")
-	f, err = o.SaveDraft(ctx, demo.ID("quist"), "quay-access-badge", form.Answers{}, offering.Beneficiary{Person: demo.ID("sarmento")})
+	f, err = o.Asking.SaveDraft(ctx, demo.ID("quist"), "quay-access-badge", form.Answers{}, offering.Beneficiary{Person: demo.ID("sarmento")})
 	require.NoError(t, err)
 	assert.Empty(t, f.Evaluated.Trouble)
 	assert.NotEmpty(t, f.Belongings, "for her own people she may ask")
@@ -205,29 +205,29 @@ func TestADraftForAStrangerKnowsNothingOfThem(t *testing.T) {
 // them, and samples in place of what they have.
 func TestTryingShowsNobodysThings(t *testing.T) {
 	o := demotest.New(t)
-	tried, err := o.Try(ctx, demo.ID("falkenau"), "quay-access-badge", work.Trial{As: demo.ID("quist"), Answers: form.Answers{}})
+	tried, err := o.Designing.Try(ctx, demo.ID("falkenau"), "quay-access-badge", work.Trial{As: demo.ID("quist"), Answers: form.Answers{}})
 	require.NoError(t, err)
 	require.NotEmpty(t, tried.Belongings)
 	for _, b := range tried.Belongings {
 		assert.True(t, strings.HasPrefix(b.ID, "sample-"), b.ID)
 	}
 	for name, text := range map[string]string{"cost centre": "asker.costCentre", "grade": "asker.grade", "employment": "asker.employment"} {
-		opened, err := o.OpenDraft(ctx, demo.ID("falkenau"), "quay-access-badge")
+		opened, err := o.Designing.OpenDraft(ctx, demo.ID("falkenau"), "quay-access-badge")
 		require.NoError(t, err)
 		d := opened.Document
 		d.Questions = append(d.Questions, form.Question{Key: "probe", Kind: form.Computed, Gives: form.Text, Label: "Probe", Compute: text})
-		_, err = o.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
+		_, err = o.Designing.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
 		require.NoError(t, err)
-		tried, err := o.Try(ctx, demo.ID("falkenau"), "quay-access-badge", work.Trial{As: demo.ID("quist"), Answers: form.Answers{}})
+		tried, err := o.Designing.Try(ctx, demo.ID("falkenau"), "quay-access-badge", work.Trial{As: demo.ID("quist"), Answers: form.Answers{}})
 		require.NoError(t, err)
 		for _, q := range tried.Evaluated.Questions {
 			if q.Key == "probe" {
 				assert.Contains(t, []string{`null`, `""`}, q.Value.String(), name)
 			}
 		}
-		opened, err = o.OpenDraft(ctx, demo.ID("falkenau"), "quay-access-badge")
+		opened, err = o.Designing.OpenDraft(ctx, demo.ID("falkenau"), "quay-access-badge")
 		require.NoError(t, err)
-		require.NoError(t, o.DropDraft(ctx, demo.ID("falkenau"), "quay-access-badge", opened.Revision))
+		require.NoError(t, o.Designing.DropDraft(ctx, demo.ID("falkenau"), "quay-access-badge", opened.Revision))
 	}
 }
 
@@ -237,7 +237,7 @@ func TestDraftsAndEndedOfferingsAreNobodyElsesBusiness(t *testing.T) {
 	o := demotest.New(t)
 	changes, end := o.Live.Listen(demo.ID("falkenau"))
 	defer end()
-	f, err := o.SaveDraft(ctx, demo.ID("sarmento"), "berth-side-parking", form.Answers{}, offering.Beneficiary{})
+	f, err := o.Asking.SaveDraft(ctx, demo.ID("sarmento"), "berth-side-parking", form.Answers{}, offering.Beneficiary{})
 	require.NoError(t, err)
 	o.Must("sarmento", f.Draft, request.Discard{})
 	select {
@@ -248,12 +248,12 @@ func TestDraftsAndEndedOfferingsAreNobodyElsesBusiness(t *testing.T) {
 	o.Ask("sarmento", "open")
 	assert.Equal(t, "request", (<-changes).Kind, "what is sent she hears of")
 
-	_, err = o.End(ctx, demo.ID("brandao"), "sign-on-a-crew-member", "")
+	_, err = o.Designing.End(ctx, demo.ID("brandao"), "sign-on-a-crew-member", "")
 	require.NoError(t, err)
-	next, err := o.Successor(ctx, demo.ID("quist"), "sign-on-a-crew-member")
+	next, err := o.Asking.Successor(ctx, demo.ID("quist"), "sign-on-a-crew-member")
 	require.NoError(t, err, "who could see it is told that it has ended")
 	assert.Empty(t, next.Offering)
-	_, err = o.Successor(ctx, demo.ID("sarmento"), "sign-on-a-crew-member")
+	_, err = o.Asking.Successor(ctx, demo.ID("sarmento"), "sign-on-a-crew-member")
 	assert.ErrorIs(t, err, work.ErrNotFound, "to others it was never there")
 }
 
@@ -265,24 +265,24 @@ func TestSecrets(t *testing.T) {
 	runAll(t, o, time.Minute)
 	state = must(o.Store.Request(ctx, state.ID))(t)
 	require.Equal(t, []string{"code"}, taskOf(t, o, state.ID, "set").Secrets)
-	all, err := o.SecretsFor(ctx, demo.ID("sarmento"))
+	all, err := o.Following.SecretsFor(ctx, demo.ID("sarmento"))
 	require.NoError(t, err)
 	require.Len(t, all, 1)
 	assert.Equal(t, "Code for the first use", all[0].Name)
 	for _, other := range []string{"mbeki-roy", "petrovan", "lindskaug", "quist"} {
-		_, err := o.ReadSecret(ctx, demo.ID(other), state.ID, "set", "code")
+		_, err := o.Following.ReadSecret(ctx, demo.ID(other), state.ID, "set", "code")
 		assert.ErrorIs(t, err, work.ErrNotFound, other)
 	}
 	readings := func() int { return len(must(o.Store.Readings(ctx, state.ID))(t)) }
 	assert.Zero(t, readings())
-	code, err := o.ReadSecret(ctx, demo.ID("sarmento"), state.ID, "set", "code")
+	code, err := o.Following.ReadSecret(ctx, demo.ID("sarmento"), state.ID, "set", "code")
 	require.NoError(t, err)
 	require.NotEmpty(t, code)
 	assert.Equal(t, 1, readings())
 	nowhere(t, o, code)
 
 	o.Clock.Pass(7*24*time.Hour + time.Second)
-	_, err = o.ReadSecret(ctx, demo.ID("sarmento"), state.ID, "set", "code")
+	_, err = o.Following.ReadSecret(ctx, demo.ID("sarmento"), state.ID, "set", "code")
 	assert.ErrorIs(t, err, work.ErrNotFound, "its time is over")
 	runAll(t, o, 0)
 	var left int
@@ -329,7 +329,7 @@ func nowhere(t *testing.T, o *demotest.Office, text string) {
 func health(t *testing.T, o *demotest.Office) {
 	t.Helper()
 	owner := demo.ID("falkenau")
-	opened, err := o.Create(ctx, owner, work.Beginning{Service: "parking", Name: "Desk aid"})
+	opened, err := o.Designing.Create(ctx, owner, work.Beginning{Service: "parking", Name: "Desk aid"})
 	require.NoError(t, err)
 	d := opened.Document
 	d.Purpose.Text = "A desk that fits you."
@@ -342,13 +342,13 @@ func health(t *testing.T, o *demotest.Office) {
 		{Key: "advise", Name: "Advise", Kind: plan.Manual, Team: "keys-badges", Slice: []string{"aid", "cause", "class"}},
 		{Key: "build", Name: "Build it", Kind: plan.Manual, Team: "premises-crew", After: []string{"advise"}, Slice: []string{"aid"}},
 	}
-	opened, err = o.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
+	opened, err = o.Designing.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
 	require.NoError(t, err)
 	var accepted []string
 	for _, f := range opened.Findings {
 		accepted = append(accepted, f.Name())
 	}
-	_, err = o.Publish(ctx, owner, d.Key, work.Publishing{Revision: opened.Revision, Accepted: accepted})
+	_, err = o.Designing.Publish(ctx, owner, d.Key, work.Publishing{Revision: opened.Revision, Accepted: accepted})
 	require.NoError(t, err, "%v", opened.Findings)
 }
 
@@ -360,14 +360,14 @@ func TestPrivateAnswers(t *testing.T) {
 	const cause = "an old fall from the mast"
 	answers := coretest.Answers(map[string]any{"aid": "chair", "cause": cause})
 	sarmento := demo.ID("sarmento")
-	f, err := o.SaveDraft(ctx, sarmento, "desk-aid", answers, offering.Beneficiary{})
+	f, err := o.Asking.SaveDraft(ctx, sarmento, "desk-aid", answers, offering.Beneficiary{})
 	require.NoError(t, err)
 	nowhere(t, o, cause)
-	again, err := o.OpenForm(ctx, sarmento, "desk-aid", nil)
+	again, err := o.Asking.OpenForm(ctx, sarmento, "desk-aid", nil)
 	require.NoError(t, err)
 	assert.Equal(t, form.OfText(cause), again.Answers["cause"], "what was typed is there again")
 
-	state, err := o.Submit(ctx, sarmento, f.Draft, request.Submit{Answers: answers})
+	state, err := o.Asking.Submit(ctx, sarmento, f.Draft, request.Submit{Answers: answers})
 	require.NoError(t, err)
 	nowhere(t, o, cause)
 	assert.Equal(t, []string{"cause"}, state.Private)
@@ -390,7 +390,7 @@ func TestPrivateAnswers(t *testing.T) {
 		{"quist", work.Through{}, false},
 	} {
 		before := len(must(o.Store.Readings(ctx, state.ID))(t))
-		text, err := o.ReadPrivate(ctx, demo.ID(row.login), state.ID, "cause", row.by)
+		text, err := o.Following.ReadPrivate(ctx, demo.ID(row.login), state.ID, "cause", row.by)
 		if row.may {
 			require.NoError(t, err, row.login)
 			assert.Equal(t, cause, text)
@@ -401,7 +401,7 @@ func TestPrivateAnswers(t *testing.T) {
 		assert.Len(t, must(o.Store.Readings(ctx, state.ID))(t), before)
 	}
 	behind(t, o, "UPDATE sealed SET request = ? WHERE request = ?", o.Ask("castelo", "open").ID, state.ID)
-	_, err = o.ReadPrivate(ctx, sarmento, state.ID, "cause", work.Through{})
+	_, err = o.Following.ReadPrivate(ctx, sarmento, state.ID, "cause", work.Through{})
 	assert.Error(t, err, "a value opens where it belongs and nowhere else")
 }
 
@@ -410,7 +410,7 @@ func TestPrivateAnswers(t *testing.T) {
 func TestNobodyDecidesThroughAnAbsenceTheySet(t *testing.T) {
 	o := demotest.New(t)
 	absent := func(by, person, stand string) {
-		_, err := o.SetAbsence(ctx, demo.ID(by), people.Absence{Person: demo.ID(person), From: o.Clock.Now(), Until: o.Clock.Now().Add(48 * time.Hour), StandIn: demo.ID(stand)})
+		_, err := o.Deciding.SetAbsence(ctx, demo.ID(by), people.Absence{Person: demo.ID(person), From: o.Clock.Now(), Until: o.Clock.Now().Add(48 * time.Hour), StandIn: demo.ID(stand)})
 		require.NoError(t, err)
 	}
 	absent("lindskaug", "quist", "haddad-lis")      // the administrator cannot name herself ...
@@ -428,10 +428,10 @@ func TestNobodyDecidesThroughAnAbsenceTheySet(t *testing.T) {
 	_, err := o.Do(ctx, demo.ID("lindskaug"), state.ID, request.Decide{Rung: rung.Key, Decision: request.Approve})
 	assert.ErrorIs(t, err, work.ErrNotFound)
 
-	all, err := o.Absences(ctx, demo.ID("lindskaug"), demo.ID("quist"))
+	all, err := o.Deciding.Absences(ctx, demo.ID("lindskaug"), demo.ID("quist"))
 	require.NoError(t, err)
 	o.Clock.Pass(time.Minute)
-	require.NoError(t, o.EndAbsence(ctx, demo.ID("lindskaug"), all[0].ID))
+	require.NoError(t, o.Deciding.EndAbsence(ctx, demo.ID("lindskaug"), all[0].ID))
 	post(t, o)
 	assert.Len(t, lettersTo(o, "quist"), 2, "that it ended as well")
 }
@@ -447,16 +447,16 @@ func TestASuppliersLinkExpires(t *testing.T) {
 	runAll(t, o, time.Minute)
 	link := work.SupplierLink("", o.Mailing.Secret)(state.ID + "/sew")
 	token := strings.TrimPrefix(link, "/supplier/")
-	refused(t, o.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "begun", Number: "L-1\nBcc: all"}), "oneLine")
+	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "begun", Number: "L-1\nBcc: all"}), "oneLine")
 	o.Clock.Pass(89 * 24 * time.Hour)
-	seen, err := o.OpenSupplier(ctx, token)
+	seen, err := o.Connecting.OpenSupplier(ctx, token)
 	require.NoError(t, err)
 	assert.Empty(t, seen.Trouble)
 	o.Clock.Pass(2 * 24 * time.Hour)
-	seen, err = o.OpenSupplier(ctx, token)
+	seen, err = o.Connecting.OpenSupplier(ctx, token)
 	require.NoError(t, err)
 	assert.Contains(t, seen.Trouble, "expired")
-	refused(t, o.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "done"}), "expired")
+	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "done"}), "expired")
 }
 
 // Files get the ending of what they are, and what could run in a page is none
@@ -475,10 +475,10 @@ func TestFilesAreWhatTheyAre(t *testing.T) {
 		{"photo.png", png + "<sCript>alert(1)</script>", "photo.png", "application/octet-stream"},
 		{"line\r\nbreak.txt", "Only words.", "linebreak.txt", "text/plain"},
 	} {
-		upload, err := o.Attach(ctx, demo.ID("sarmento"), id, work.Addressed{}, work.IncomingFile{Name: c.name, Content: strings.NewReader(c.content)})
+		upload, err := o.Following.Attach(ctx, demo.ID("sarmento"), id, work.Addressed{}, work.IncomingFile{Name: c.name, Content: strings.NewReader(c.content)})
 		require.NoError(t, err, c.name)
 		assert.Equal(t, c.kept, upload.Name)
-		served, content, err := o.File(ctx, demo.ID("sarmento"), id, upload.ID)
+		served, content, err := o.Following.File(ctx, demo.ID("sarmento"), id, upload.ID)
 		require.NoError(t, err)
 		require.NoError(t, content.Close())
 		assert.Equal(t, c.media, served.Type, c.name)
@@ -489,7 +489,7 @@ func TestFilesAreWhatTheyAre(t *testing.T) {
 func TestOrphanedFilesAreSwept(t *testing.T) {
 	o := demotest.New(t)
 	state := o.Ask("sarmento", "open")
-	kept, err := o.Attach(ctx, demo.ID("sarmento"), state.ID, work.Addressed{}, work.IncomingFile{Name: "a.txt", Content: strings.NewReader("words")})
+	kept, err := o.Following.Attach(ctx, demo.ID("sarmento"), state.ID, work.Addressed{}, work.IncomingFile{Name: "a.txt", Content: strings.NewReader("words")})
 	require.NoError(t, err)
 	orphan, _, err := o.Store.KeepContent(strings.NewReader("lost"), 100)
 	require.NoError(t, err)

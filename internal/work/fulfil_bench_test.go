@@ -28,7 +28,7 @@ func BenchmarkDeliverList(b *testing.B) {
 		q.Limit = 50
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
-				entries, err := o.Tasks(ctx, demo.ID("marrec"), q)
+				entries, err := o.Delivering.Tasks(ctx, demo.ID("marrec"), q)
 				if err != nil || len(entries) == 0 {
 					b.Fatal(len(entries), err)
 				}
@@ -46,7 +46,7 @@ func BenchmarkFind(b *testing.B) {
 		for _, login := range []string{"marrec", "castelo"} {
 			b.Run(name+" by "+login, func(b *testing.B) {
 				for b.Loop() {
-					_, err := o.Find(ctx, demo.ID(login), w)
+					_, err := o.Following.Find(ctx, demo.ID(login), w)
 					require.NoError(b, err)
 				}
 			})
@@ -55,7 +55,7 @@ func BenchmarkFind(b *testing.B) {
 	for _, login := range []string{"marrec", "castelo"} {
 		b.Run("all under way by "+login, func(b *testing.B) {
 			for b.Loop() {
-				_, err := o.Overview(ctx, demo.ID(login))
+				_, err := o.Following.Overview(ctx, demo.ID(login))
 				require.NoError(b, err)
 			}
 		})
@@ -74,7 +74,7 @@ func BenchmarkDueEffects(b *testing.B) {
 		}))
 		began := time.Now()
 		for drained := 0; drained < n; {
-			ran, err := o.RunDue(ctx)
+			ran, err := o.Running.RunDue(ctx)
 			require.NoError(b, err)
 			require.NotZero(b, ran)
 			drained += ran
@@ -123,7 +123,7 @@ func BenchmarkWholeLife(b *testing.B) {
 	var ours, theirs time.Duration
 	transactions := 0
 	for b.Loop() {
-		draft, err := o.SaveDraft(ctx, demo.ID("castelo"), "nine", form.Answers{}, offering.Beneficiary{})
+		draft, err := o.Asking.SaveDraft(ctx, demo.ID("castelo"), "nine", form.Answers{}, offering.Beneficiary{})
 		require.NoError(b, err)
 		bare := file.begin(b, "nine", draft.Draft)
 		step := func(do func() (request.State, error)) {
@@ -135,7 +135,7 @@ func BenchmarkWholeLife(b *testing.B) {
 			transactions++
 		}
 		step(func() (request.State, error) {
-			return o.Submit(ctx, demo.ID("castelo"), draft.Draft, request.Submit{Answers: draft.Answers})
+			return o.Asking.Submit(ctx, demo.ID("castelo"), draft.Draft, request.Submit{Answers: draft.Answers})
 		})
 		for i := range tasks {
 			for _, c := range []request.Command{request.Take{Task: tasks[i].Key}, request.Complete{Task: tasks[i].Key}} {

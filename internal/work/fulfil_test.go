@@ -27,7 +27,7 @@ import (
 func publish(t testing.TB, o *demotest.Office, key string, tasks ...plan.Task) {
 	t.Helper()
 	owner := demo.ID("falkenau")
-	opened, err := o.Create(ctx, owner, work.Beginning{Service: "parking", Name: key})
+	opened, err := o.Designing.Create(ctx, owner, work.Beginning{Service: "parking", Name: key})
 	require.NoError(t, err)
 	d := opened.Document
 	d.Purpose.Text, d.Plan = "Made for a test.", tasks
@@ -38,13 +38,13 @@ func publish(t testing.TB, o *demotest.Office, key string, tasks ...plan.Task) {
 			}
 		}
 	}
-	opened, err = o.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
+	opened, err = o.Designing.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
 	require.NoError(t, err)
 	var accepted []string
 	for _, f := range opened.Findings {
 		accepted = append(accepted, f.Name())
 	}
-	_, err = o.Publish(ctx, owner, d.Key, work.Publishing{Revision: opened.Revision, Accepted: accepted})
+	_, err = o.Designing.Publish(ctx, owner, d.Key, work.Publishing{Revision: opened.Revision, Accepted: accepted})
 	require.NoError(t, err, "%v", opened.Findings)
 }
 
@@ -62,7 +62,7 @@ func grant(t testing.TB, o *demotest.Office, a plan.Action) {
 	for key := range a.Inputs {
 		g.Inputs[key] = plan.InputUse{May: plan.Free}
 	}
-	require.NoError(t, o.SetGrant(ctx, "", "parking", g))
+	require.NoError(t, o.Connecting.SetGrant(ctx, "", "parking", g))
 }
 
 func taskOf(t testing.TB, o *demotest.Office, id, key string) request.Task {
@@ -102,7 +102,7 @@ func TestReportsOfPurchasing(t *testing.T) {
 		body, err := json.Marshal(d)
 		require.NoError(t, err)
 		signature, stamp := connect.Sign(system.Secret, o.Clock.Now(), body)
-		verdict, err := o.PurchasingReports(ctx, body, signature, stamp)
+		verdict, err := o.Connecting.PurchasingReports(ctx, body, signature, stamp)
 		require.NoError(t, err)
 		return verdict
 	}
@@ -125,11 +125,11 @@ func TestReportsOfPurchasing(t *testing.T) {
 
 	body := []byte(fmt.Sprintf(`{"key":%q,"step":"2","state":"delivered","delivered":3}`, key))
 	signature, stamp := connect.Sign("not the secret", o.Clock.Now(), body)
-	_, err = o.PurchasingReports(ctx, body, signature, stamp)
+	_, err = o.Connecting.PurchasingReports(ctx, body, signature, stamp)
 	assert.ErrorIs(t, err, work.ErrForged)
 	signature, stamp = connect.Sign(system.Secret, o.Clock.Now(), body)
 	o.Clock.Pass(24 * time.Hour)
-	_, err = o.PurchasingReports(ctx, body, signature, stamp)
+	_, err = o.Connecting.PurchasingReports(ctx, body, signature, stamp)
 	assert.ErrorIs(t, err, work.ErrForged, "a signature of yesterday may have been overheard")
 	assert.Equal(t, plan.Ready, taskOf(t, o, id, "uniform").State)
 
@@ -142,12 +142,12 @@ func TestReportsOfPurchasing(t *testing.T) {
 	assert.Equal(t, plan.Done, taskOf(t, o, id, "uniform").State)
 	assert.Equal(t, work.Unknown, report(connect.Delivery{Key: "nothing/uniform", Step: "1", State: "delivered"}))
 
-	background, err := o.Background(ctx, demo.ID("lindskaug"))
+	background, err := o.Connecting.Background(ctx, demo.ID("lindskaug"))
 	require.NoError(t, err)
 	assert.Len(t, background.Reports, 5, "all that were signed are in the log")
 	require.Len(t, background.Forgeries, 1)
 	assert.Equal(t, 2, background.Forgeries[0].Count, "the others are counted")
-	_, err = o.Background(ctx, demo.ID("quist"))
+	_, err = o.Connecting.Background(ctx, demo.ID("quist"))
 	assert.ErrorIs(t, err, work.ErrNotFound)
 }
 

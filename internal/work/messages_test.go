@@ -28,7 +28,7 @@ import (
 func post(t *testing.T, o *demotest.Office) {
 	t.Helper()
 	for range 20 {
-		n, err := o.RunDue(context.Background())
+		n, err := o.Running.RunDue(context.Background())
 		require.NoError(t, err)
 		if n == 0 {
 			return
@@ -77,10 +77,10 @@ func TestAMailForANewDecision(t *testing.T) {
 	assert.Contains(t, l.Calendar, "DTSTAMP:20270311T090000Z")
 	assert.Contains(t, l.Calendar, "DTEND:20270408T080000Z", "twenty working days, and clocks have changed")
 	assert.Contains(t, l.Text, "Please decide until: Thursday 8 April 2027, 10:00 CEST", "on her own wall clock")
-	mails, err := o.MailsOf(context.Background(), demo.ID("falkenau"), state)
+	mails, err := o.Messaging.MailsOf(context.Background(), demo.ID("falkenau"), state)
 	require.NoError(t, err)
 	assert.Equal(t, "sent", mails[0].Mail)
-	none, err := o.MailsOf(context.Background(), demo.ID("sarmento"), state)
+	none, err := o.Messaging.MailsOf(context.Background(), demo.ID("sarmento"), state)
 	require.NoError(t, err)
 	assert.Empty(t, none, "whom else it went to is the owner's to see")
 }
@@ -169,7 +169,7 @@ func TestWaysAndTheDailyMail(t *testing.T) {
 	ctx, quist := context.Background(), demo.ID("quist")
 	before, err := o.Store.Unread(ctx, quist)
 	require.NoError(t, err)
-	require.NoError(t, o.SetWay(ctx, quist, message.Way{Kind: message.Decide, List: false, Mail: message.Daily}))
+	require.NoError(t, o.Messaging.SetWay(ctx, quist, message.Way{Kind: message.Decide, List: false, Mail: message.Daily}))
 	o.Ask("sarmento", "covered")
 	o.Ask("sarmento", "covered")
 	post(t, o)
@@ -184,11 +184,11 @@ func TestWaysAndTheDailyMail(t *testing.T) {
 	assert.Equal(t, "Your 2 messages of today", letters[0].Subject)
 	assert.Len(t, tokens(letters[0]), 4)
 
-	require.NoError(t, o.SetWay(ctx, quist, message.Way{Kind: message.Decide, List: true, Mail: message.Never}))
+	require.NoError(t, o.Messaging.SetWay(ctx, quist, message.Way{Kind: message.Decide, List: true, Mail: message.Never}))
 	o.Ask("sarmento", "covered")
 	post(t, o)
 	assert.Len(t, lettersTo(o, "quist"), 1, "and now never by mail")
-	ways, err := o.WaysOf(ctx, quist)
+	ways, err := o.Messaging.WaysOf(ctx, quist)
 	require.NoError(t, err)
 	assert.Equal(t, message.Way{Kind: message.Decide, List: true, Mail: message.Never}, ways[1])
 }
@@ -196,20 +196,20 @@ func TestWaysAndTheDailyMail(t *testing.T) {
 func TestTextsOfTheOwner(t *testing.T) {
 	o := demotest.New(t)
 	ctx := context.Background()
-	require.NoError(t, o.SetText(ctx, demo.ID("lindskaug"), message.Text{Kind: message.Decide, Subject: "Say yes to {{ request.asker }}", Body: "Please."}))
+	require.NoError(t, o.Messaging.SetText(ctx, demo.ID("lindskaug"), message.Text{Kind: message.Decide, Subject: "Say yes to {{ request.asker }}", Body: "Please."}))
 	o.Ask("sarmento", "covered")
 	post(t, o)
 	assert.Equal(t, "Say yes to Davi Sarmento", lettersTo(o, "quist")[0].Subject)
 	var from string // the text a message was written from stays known when it changes
 	require.NoError(t, o.Store.Writer().QueryRow("SELECT v.subject FROM messages m JOIN message_versions v ON v.version = m.text WHERE m.person = ? AND m.kind = 'decide' ORDER BY m.at DESC LIMIT 1", demo.ID("quist")).Scan(&from))
 	assert.Equal(t, "Say yes to {{ request.asker }}", from)
-	err := o.SetText(ctx, demo.ID("lindskaug"), message.Text{Kind: message.Decide, Subject: "{{ request.answer }}", Body: "Please."})
+	err := o.Messaging.SetText(ctx, demo.ID("lindskaug"), message.Text{Kind: message.Decide, Subject: "{{ request.answer }}", Body: "Please."})
 	refusal, ok := request.AsRefusal(err)
 	require.True(t, ok)
 	assert.Equal(t, "/subject", refusal.Place)
-	require.NoError(t, o.SetText(ctx, demo.ID("lindskaug"), message.Text{Kind: message.Decide}))
-	assert.ErrorIs(t, o.SetText(ctx, demo.ID("falkenau"), message.Text{Kind: message.Decide}), work.ErrNotFound, "an owner's are on the offerings")
-	texts, err := o.Texts(ctx, demo.ID("falkenau"))
+	require.NoError(t, o.Messaging.SetText(ctx, demo.ID("lindskaug"), message.Text{Kind: message.Decide}))
+	assert.ErrorIs(t, o.Messaging.SetText(ctx, demo.ID("falkenau"), message.Text{Kind: message.Decide}), work.ErrNotFound, "an owner's are on the offerings")
+	texts, err := o.Messaging.Texts(ctx, demo.ID("falkenau"))
 	require.NoError(t, err)
 	assert.Equal(t, message.Usual(), texts, "the usual words hold again")
 }
@@ -233,10 +233,10 @@ func TestLinks(t *testing.T) {
 		t.Helper()
 		before, err := o.Store.Events(ctx, id)
 		require.NoError(t, err)
-		linked, err := o.OpenLink(ctx, token)
+		linked, err := o.Deciding.OpenLink(ctx, token)
 		require.NoError(t, err)
 		assert.Contains(t, linked.Trouble, why)
-		_, err = o.DecideByLink(ctx, token, request.Decline, "No.")
+		_, err = o.Deciding.DecideByLink(ctx, token, request.Decline, "No.")
 		refusal, ok := request.AsRefusal(err)
 		require.True(t, ok, "%v", err)
 		assert.Equal(t, "staleLink", refusal.Code)
@@ -248,15 +248,15 @@ func TestLinks(t *testing.T) {
 	t.Run("followed by a checker, then used, then used again", func(t *testing.T) {
 		o, state, token := begin()
 		for range 3 {
-			linked, err := o.OpenLink(ctx, token)
+			linked, err := o.Deciding.OpenLink(ctx, token)
 			require.NoError(t, err)
 			assert.Empty(t, linked.Trouble)
 		}
 		assert.Equal(t, request.Deciding, status(o, state.ID), "following it changes nothing")
-		_, err := o.DecideByLink(ctx, token, request.Decline, " ")
+		_, err := o.Deciding.DecideByLink(ctx, token, request.Decline, " ")
 		_, refused := request.AsRefusal(err)
 		assert.True(t, refused, "a decline needs its reason by mail, too")
-		_, err = o.DecideByLink(ctx, token, request.Approve, "")
+		_, err = o.Deciding.DecideByLink(ctx, token, request.Approve, "")
 		require.NoError(t, err, "and a refused try does not use it up")
 		assert.Equal(t, request.Delivering, status(o, state.ID))
 		stale(o, state.ID, token, "used already")
@@ -268,7 +268,7 @@ func TestLinks(t *testing.T) {
 		taken := 0
 		for range 8 {
 			wait.Go(func() {
-				if _, err := o.DecideByLink(ctx, token, request.Approve, ""); err == nil {
+				if _, err := o.Deciding.DecideByLink(ctx, token, request.Approve, ""); err == nil {
 					mu.Lock()
 					taken++
 					mu.Unlock()
@@ -286,9 +286,9 @@ func TestLinks(t *testing.T) {
 		otherID, _, _ := strings.Cut(tokens(lettersTo(o, "quist")[0])[0], ".")
 		require.NotEqual(t, id, otherID)
 		for _, wrong := range []string{"", ".", id, id + ".", "." + signature, otherID + "." + signature, id + "." + strings.ToUpper(signature), token + "A", token[:len(token)-2], id + "x." + signature} {
-			_, err := o.OpenLink(ctx, wrong)
+			_, err := o.Deciding.OpenLink(ctx, wrong)
 			assert.ErrorIs(t, err, store.ErrNotFound, wrong)
-			_, err = o.DecideByLink(ctx, wrong, request.Approve, "")
+			_, err = o.Deciding.DecideByLink(ctx, wrong, request.Approve, "")
 			assert.ErrorIs(t, err, store.ErrNotFound, wrong)
 		}
 		assert.Equal(t, request.Deciding, status(o, state.ID))
@@ -321,7 +321,7 @@ func TestLinks(t *testing.T) {
 	})
 	t.Run("for a message that asks for no decision", func(t *testing.T) {
 		o, _, _ := begin()
-		_, err := o.OpenLink(ctx, "none.none")
+		_, err := o.Deciding.OpenLink(ctx, "none.none")
 		assert.ErrorIs(t, err, store.ErrNotFound)
 	})
 }
@@ -333,7 +333,7 @@ func TestAbsences(t *testing.T) {
 	o := demotest.New(t)
 	now := o.Clock.Now()
 	set := func(actor, person, standIn string, from, until time.Duration) error {
-		_, err := o.SetAbsence(ctx, demo.ID(actor), people.Absence{Person: demo.ID(person), StandIn: demo.ID(standIn), From: now.Add(from), Until: now.Add(until)})
+		_, err := o.Deciding.SetAbsence(ctx, demo.ID(actor), people.Absence{Person: demo.ID(person), StandIn: demo.ID(standIn), From: now.Add(from), Until: now.Add(until)})
 		return err
 	}
 	for name, err := range map[string]error{
@@ -376,10 +376,10 @@ func TestAbsences(t *testing.T) {
 
 	second := o.Ask("sarmento", "covered")
 	assert.Equal(t, []string{demo.ID("falkenau")}, second.Rungs[0].Waiting(), "while she is away only the stand-in is asked")
-	absences, err := o.Absences(ctx, demo.ID("quist"), demo.ID("quist"))
+	absences, err := o.Deciding.Absences(ctx, demo.ID("quist"), demo.ID("quist"))
 	require.NoError(t, err)
 	require.Len(t, absences, 1)
-	require.NoError(t, o.EndAbsence(ctx, demo.ID("quist"), absences[0].ID))
+	require.NoError(t, o.Deciding.EndAbsence(ctx, demo.ID("quist"), absences[0].ID))
 	third := o.Ask("sarmento", "covered")
 	assert.Equal(t, []string{demo.ID("quist")}, third.Rungs[0].Waiting())
 }
@@ -396,7 +396,7 @@ func TestAnAbsenceTellsThoseItConcerns(t *testing.T) {
 	}
 	before, err := o.Version(ctx, "berth-side-parking", 1)
 	require.NoError(t, err)
-	_, err = o.SetAbsence(ctx, demo.ID("quist"), people.Absence{StandIn: demo.ID("falkenau"), From: o.Clock.Now(), Until: o.Clock.Now().Add(48 * time.Hour)})
+	_, err = o.Deciding.SetAbsence(ctx, demo.ID("quist"), people.Absence{StandIn: demo.ID("falkenau"), From: o.Clock.Now(), Until: o.Clock.Now().Add(48 * time.Hour)})
 	require.NoError(t, err)
 	after, err := o.Version(ctx, "berth-side-parking", 1)
 	require.NoError(t, err)
@@ -412,7 +412,7 @@ func TestSilence(t *testing.T) {
 	o := demotest.New(t)
 	kinds := func(login, id string) []message.Kind {
 		var all []message.Kind
-		messages, err := o.Messages(ctx, demo.ID(login), false, store.Page{Limit: 100})
+		messages, err := o.Messaging.Messages(ctx, demo.ID(login), false, store.Page{Limit: 100})
 		require.NoError(t, err)
 		for _, m := range messages {
 			if m.Request == id {
@@ -424,7 +424,7 @@ func TestSilence(t *testing.T) {
 	loud, quiet, again := o.Ask("sarmento", "covered"), o.Ask("sarmento", "covered"), o.Ask("sarmento", "covered")
 	for id, changes := range map[string][]bool{quiet.ID: {true}, again.ID: {true, false}} {
 		for _, silent := range changes {
-			_, err := o.Silence(ctx, demo.ID("sarmento"), id, silent)
+			_, err := o.Following.Silence(ctx, demo.ID("sarmento"), id, silent)
 			require.NoError(t, err)
 		}
 	}
@@ -436,7 +436,7 @@ func TestSilence(t *testing.T) {
 	assert.ElementsMatch(t, []message.Kind{message.Decided, message.Asked, message.Sent}, kinds("sarmento", loud.ID))
 	assert.ElementsMatch(t, []message.Kind{message.Asked, message.Sent}, kinds("sarmento", quiet.ID), "a question waits for an answer")
 	assert.ElementsMatch(t, kinds("sarmento", loud.ID), kinds("sarmento", again.ID))
-	_, err := o.Silence(ctx, demo.ID("yilmazer"), loud.ID, true)
+	_, err := o.Following.Silence(ctx, demo.ID("yilmazer"), loud.ID, true)
 	assert.ErrorIs(t, err, work.ErrNotFound)
 }
 
@@ -461,7 +461,7 @@ func TestAMailServerThatIsAway(t *testing.T) {
 	o := demotest.New(t)
 	o.Mailing.Poster = connect.SMTP{Addr: "127.0.0.1:1", From: "heptad@quillonstraits.example", Name: "Heptad", List: "quillonstraits.example"}
 	first, second := o.Ask("sarmento", "covered"), o.Ask("castelo", "covered")
-	_, err := o.RunDue(context.Background())
+	_, err := o.Running.RunDue(context.Background())
 	require.NoError(t, err)
 	for _, s := range []request.State{first, second} {
 		mails, err := o.Store.MailsOf(context.Background(), s.ID)
@@ -481,9 +481,9 @@ func TestDecidedInTheSameInstant(t *testing.T) {
 		"port": "maravel", "zones": []any{"fuel"}, "reason": "I bunker the Tern Dancer now.", "from": "2099-01-05",
 		"badge": []any{map[string]any{"item": "card", "quantity": 1.0}},
 	})
-	f, err := o.SaveDraft(ctx, demo.ID("sarmento"), "quay-access-badge", answers, offering.Beneficiary{})
+	f, err := o.Asking.SaveDraft(ctx, demo.ID("sarmento"), "quay-access-badge", answers, offering.Beneficiary{})
 	require.NoError(t, err)
-	state, err := o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers})
+	state, err := o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers})
 	require.NoError(t, err)
 	o.Must("quist", state.ID, request.Decide{Rung: "manager", Decision: request.Approve})
 	var wait sync.WaitGroup

@@ -169,7 +169,7 @@ func TestSentencesOfPeople(t *testing.T) {
 	o := demotest.New(t)
 	var wrong []string
 	for _, s := range sentences {
-		looked, err := o.Search(ctx, demo.ID("castelo"), s.words)
+		looked, err := o.Asking.Search(ctx, demo.ID("castelo"), s.words)
 		require.NoError(t, err)
 		if got := offerings(looked); len(got) == 0 || got[0] != s.first {
 			wrong = append(wrong, fmt.Sprintf("%q: %s, not %s", s.words, strings.Join(got, " "), s.first))
@@ -183,7 +183,7 @@ func TestSentencesOfPeople(t *testing.T) {
 func TestTheExamplesOfTheField(t *testing.T) {
 	o := demotest.New(t)
 	for words, first := range map[string]string{"a tablet for the bridge": "bridge-tablet", "my badge is lost": "quay-access-badge"} {
-		looked, err := o.Search(ctx, demo.ID("castelo"), words)
+		looked, err := o.Asking.Search(ctx, demo.ID("castelo"), words)
 		require.NoError(t, err)
 		require.NotEmpty(t, looked.Results, words)
 		assert.Equal(t, first, offerings(looked)[0], words)
@@ -208,7 +208,7 @@ func TestSentencesThatFindNothing(t *testing.T) {
 	for _, words := range []string{
 		"a bicycle cage at North Pier", "a quiet corner afloat", "translation of a certificate of birth", "the of and for", "xyz", "zzzzzzz qqqqqq", "%", `"`, "* - ^", "pakr", "coffee for our guests",
 	} {
-		looked, err := o.Search(ctx, demo.ID("castelo"), words)
+		looked, err := o.Asking.Search(ctx, demo.ID("castelo"), words)
 		require.NoError(t, err)
 		assert.Empty(t, offerings(looked), words)
 		if assert.NotNil(t, looked.Instead, words) {
@@ -222,7 +222,7 @@ func TestSentencesThatFindNothing(t *testing.T) {
 func TestOneListOfResults(t *testing.T) {
 	o := demotest.New(t)
 	mine := o.Ask("castelo", "open")
-	looked, err := o.Search(ctx, demo.ID("castelo"), "parking")
+	looked, err := o.Asking.Search(ctx, demo.ID("castelo"), "parking")
 	require.NoError(t, err)
 	kinds := map[string]bool{}
 	for _, r := range looked.Results {
@@ -230,21 +230,21 @@ func TestOneListOfResults(t *testing.T) {
 		assert.NotEmpty(t, r.By)
 	}
 	assert.True(t, kinds["true false false"] && kinds["false false true"], "%v", kinds)
-	looked, err = o.Search(ctx, demo.ID("castelo"), "which size for which bridge")
+	looked, err = o.Asking.Search(ctx, demo.ID("castelo"), "which size for which bridge")
 	require.NoError(t, err)
 	require.NotEmpty(t, looked.Results)
 	assert.NotNil(t, looked.Results[0].Article)
 
-	looked, err = o.Search(ctx, demo.ID("castelo"), " "+strings.ToLower(mine.Reference))
+	looked, err = o.Asking.Search(ctx, demo.ID("castelo"), " "+strings.ToLower(mine.Reference))
 	require.NoError(t, err)
 	assert.Equal(t, mine.ID, looked.Request)
-	looked, err = o.Search(ctx, demo.ID("sarmento"), mine.Reference)
+	looked, err = o.Asking.Search(ctx, demo.ID("sarmento"), mine.Reference)
 	require.NoError(t, err)
 	assert.Empty(t, looked.Request)
 	for _, r := range looked.Results {
 		assert.Nil(t, r.Request, "nobody finds the requests of others here")
 	}
-	looked, err = o.Search(ctx, demo.ID("yilmazer"), "tablet for the bridge")
+	looked, err = o.Asking.Search(ctx, demo.ID("yilmazer"), "tablet for the bridge")
 	require.NoError(t, err)
 	assert.NotContains(t, offerings(looked), "bridge-tablet", "nobody finds what is not for them")
 }
@@ -254,15 +254,15 @@ func TestOneListOfResults(t *testing.T) {
 func TestWordsAreLearned(t *testing.T) {
 	o := demotest.New(t)
 	finds := func() bool {
-		looked, err := o.Search(ctx, demo.ID("castelo"), "kombi slot")
+		looked, err := o.Asking.Search(ctx, demo.ID("castelo"), "kombi slot")
 		require.NoError(t, err)
 		return len(offerings(looked)) > 0
 	}
 	for i, login := range []string{"castelo", "castelo", "vidigal", "sarmento"} {
 		assert.False(t, finds(), "after %d", i)
-		require.NoError(t, o.RememberSearch(ctx, demo.ID(login), "Kombi slot", ""))
+		require.NoError(t, o.Asking.RememberSearch(ctx, demo.ID(login), "Kombi slot", ""))
 		sent := o.Send(login, "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
-		o.SentAfter(ctx, sent, "Kombi slot")
+		o.Asking.SentAfter(ctx, sent, "Kombi slot")
 	}
 	assert.True(t, finds())
 
@@ -276,5 +276,5 @@ func TestWordsAreLearned(t *testing.T) {
 		assert.Zero(t, s.Found)
 		assert.NotEmpty(t, s.Department)
 	}
-	assert.ErrorIs(t, o.RememberSearch(ctx, demo.ID("yilmazer"), "tablet", "bridge-tablet"), work.ErrNotFound)
+	assert.ErrorIs(t, o.Asking.RememberSearch(ctx, demo.ID("yilmazer"), "tablet", "bridge-tablet"), work.ErrNotFound)
 }

@@ -48,7 +48,7 @@ func done(o *demotest.Office, id string) {
 func runAll(t *testing.T, o *demotest.Office, within time.Duration) {
 	t.Helper()
 	for range 100 {
-		n, err := o.RunDue(ctx)
+		n, err := o.Running.RunDue(ctx)
 		require.NoError(t, err)
 		due, err := o.Store.NextDue(ctx)
 		if errors.Is(err, store.ErrNotFound) || due.After(o.Clock.Now().Add(within)) {
@@ -67,7 +67,7 @@ func TestAnAutomaticTaskIsRefusedTriedAgainAndDoneOnce(t *testing.T) {
 	before := len(o.Badges.List())
 	id := o.Ask("castelo", "open").ID
 	done(o, id)
-	n, err := o.RunDue(ctx)
+	n, err := o.Running.RunDue(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)
 	state, err := o.Store.Request(ctx, id)
@@ -75,7 +75,7 @@ func TestAnAutomaticTaskIsRefusedTriedAgainAndDoneOnce(t *testing.T) {
 	task, _ := state.Task("barrier")
 	assert.Equal(t, plan.Ready, task.State)
 	assert.Contains(t, task.Trouble, "warming up")
-	n, err = o.RunDue(ctx)
+	n, err = o.Running.RunDue(ctx)
 	require.NoError(t, err)
 	assert.Zero(t, n, "not before its time")
 
@@ -94,7 +94,7 @@ func TestACrashBeforeTheReportDoublesNothing(t *testing.T) {
 	o := demotest.New(t)
 	id := o.Ask("castelo", "open").ID
 	done(o, id)
-	_, err := o.RunDue(ctx)
+	_, err := o.Running.RunDue(ctx)
 	require.NoError(t, err)
 	o.Clock.Pass(time.Minute)
 	before := len(o.Badges.List())
@@ -104,7 +104,7 @@ func TestACrashBeforeTheReportDoublesNothing(t *testing.T) {
 	require.Len(t, leased, 1)
 	kill() // nothing is reported
 
-	n, err := o.RunDue(ctx)
+	n, err := o.Running.RunDue(ctx)
 	require.NoError(t, err)
 	assert.Zero(t, n, "what runs is not run again beside it")
 	require.NoError(t, o.Store.ReleaseRunning(ctx))
@@ -151,13 +151,13 @@ func TestTwoTakeATaskAtTheSameMoment(t *testing.T) {
 
 func TestADoubleClickSendsOnce(t *testing.T) {
 	o := demotest.New(t)
-	f, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
+	f, err := o.Asking.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
 	require.NoError(t, err)
 	var all sync.WaitGroup
 	errs := make([]error, 4)
 	for i := range errs {
 		all.Go(func() {
-			_, errs[i] = o.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: f.Answers})
+			_, errs[i] = o.Asking.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: f.Answers})
 		})
 	}
 	all.Wait()
@@ -175,9 +175,9 @@ func TestADoubleClickSendsOnce(t *testing.T) {
 func TestReferencesHaveNoGaps(t *testing.T) {
 	o := demotest.New(t)
 	first := o.Ask("castelo", "open").Reference
-	f, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", form.Answers{}, offering.Beneficiary{})
+	f, err := o.Asking.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", form.Answers{}, offering.Beneficiary{})
 	require.NoError(t, err)
-	_, err = o.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: form.Answers{}})
+	_, err = o.Asking.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: form.Answers{}})
 	refused(t, err, "incomplete")
 	assert.Equal(t, "QS-10419-A", first)
 	assert.Equal(t, "QS-10420-B", o.Ask("castelo", "open").Reference)
@@ -186,18 +186,18 @@ func TestReferencesHaveNoGaps(t *testing.T) {
 func TestADraftIsKeptAndItsOwnersAlone(t *testing.T) {
 	o := demotest.New(t)
 	typed := coretest.Answers(map[string]any{"plate": "half a pl", "nonsense": []any{1.0}})
-	f, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", typed, offering.Beneficiary{})
+	f, err := o.Asking.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", typed, offering.Beneficiary{})
 	require.NoError(t, err)
-	again, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", typed, offering.Beneficiary{})
+	again, err := o.Asking.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", typed, offering.Beneficiary{})
 	require.NoError(t, err)
 	assert.Equal(t, f.Draft, again.Draft, "one draft for a person and an offering")
-	opened, err := o.OpenForm(ctx, demo.ID("castelo"), "berth-side-parking", nil)
+	opened, err := o.Asking.OpenForm(ctx, demo.ID("castelo"), "berth-side-parking", nil)
 	require.NoError(t, err)
 	assert.Equal(t, typed, opened.Answers, "as it was typed, however wrong")
 	_, err = o.Do(ctx, demo.ID("falkenau"), f.Draft, request.Discard{})
 	assert.ErrorIs(t, err, work.ErrNotFound, "not even the owner of the service sees it")
 	o.Must("castelo", f.Draft, request.Discard{})
-	opened, err = o.OpenForm(ctx, demo.ID("castelo"), "berth-side-parking", nil)
+	opened, err = o.Asking.OpenForm(ctx, demo.ID("castelo"), "berth-side-parking", nil)
 	require.NoError(t, err)
 	assert.Empty(t, opened.Draft)
 	assert.Empty(t, opened.Answers)
@@ -206,7 +206,7 @@ func TestADraftIsKeptAndItsOwnersAlone(t *testing.T) {
 func TestTheFormForeseesWhoDecides(t *testing.T) {
 	o := demotest.New(t)
 	for place, want := range map[string]int{"open": 0, "covered": 1} {
-		f, err := o.SaveDraft(ctx, demo.ID("sarmento"), "berth-side-parking", demotest.Parking(place), offering.Beneficiary{})
+		f, err := o.Asking.SaveDraft(ctx, demo.ID("sarmento"), "berth-side-parking", demotest.Parking(place), offering.Beneficiary{})
 		require.NoError(t, err)
 		require.Len(t, f.Evaluated.Decisions, want)
 		if want == 1 {
@@ -218,51 +218,51 @@ func TestTheFormForeseesWhoDecides(t *testing.T) {
 func TestDesigning(t *testing.T) {
 	o := demotest.New(t)
 	owner, other := demo.ID("falkenau"), demo.ID("brandao")
-	opened, err := o.Create(ctx, owner, work.Beginning{Service: "access", Name: "Übergabe der Schlüssel!"})
+	opened, err := o.Designing.Create(ctx, owner, work.Beginning{Service: "access", Name: "Übergabe der Schlüssel!"})
 	require.NoError(t, err)
 	assert.Equal(t, "ubergabe-der-schlussel", opened.Document.Key)
-	second, err := o.Create(ctx, owner, work.Beginning{Service: "access", Name: "übergabe der schlüssel"})
+	second, err := o.Designing.Create(ctx, owner, work.Beginning{Service: "access", Name: "übergabe der schlüssel"})
 	require.NoError(t, err)
 	assert.Equal(t, "ubergabe-der-schlussel-2", second.Document.Key)
-	_, err = o.Create(ctx, owner, work.Beginning{Service: "access", Name: "!!"})
+	_, err = o.Designing.Create(ctx, owner, work.Beginning{Service: "access", Name: "!!"})
 	refused(t, err, "noName")
-	_, err = o.Create(ctx, other, work.Beginning{Service: "access", Name: "Mine"})
+	_, err = o.Designing.Create(ctx, other, work.Beginning{Service: "access", Name: "Mine"})
 	assert.ErrorIs(t, err, work.ErrNotFound)
 
 	key, d := opened.Document.Key, opened.Document
-	_, err = o.OpenDraft(ctx, other, key)
+	_, err = o.Designing.OpenDraft(ctx, other, key)
 	assert.ErrorIs(t, err, work.ErrNotFound)
-	_, err = o.Publish(ctx, owner, key, work.Publishing{Revision: opened.Revision})
+	_, err = o.Designing.Publish(ctx, owner, key, work.Publishing{Revision: opened.Revision})
 	refused(t, err, "unready")
 
 	d.Purpose.Text = "The keys of a flat."
 	d.Plan = []plan.Task{{Key: "hand", Name: "Hand over", Kind: plan.Manual, Team: "keys-badges"}}
 	d.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "5d"}}
-	saved, err := o.SaveOffering(ctx, owner, key, d, opened.Revision)
+	saved, err := o.Designing.SaveOffering(ctx, owner, key, d, opened.Revision)
 	require.NoError(t, err)
-	_, err = o.SaveOffering(ctx, owner, key, d, opened.Revision)
+	_, err = o.Designing.SaveOffering(ctx, owner, key, d, opened.Revision)
 	refused(t, err, "draftChanged")
 	d.Purpose.Service = "papers"
-	_, err = o.SaveOffering(ctx, owner, key, d, saved.Revision)
+	_, err = o.Designing.SaveOffering(ctx, owner, key, d, saved.Revision)
 	refused(t, err, "notYourService")
 	d.Purpose.Service, d.Key = "access", "other"
-	_, err = o.SaveOffering(ctx, owner, key, d, saved.Revision)
+	_, err = o.Designing.SaveOffering(ctx, owner, key, d, saved.Revision)
 	refused(t, err, "keyChanged")
 
 	found := func() int {
-		looked, err := o.Search(ctx, demo.ID("sarmento"), "schlüs")
+		looked, err := o.Asking.Search(ctx, demo.ID("sarmento"), "schlüs")
 		require.NoError(t, err)
 		return len(looked.Results)
 	}
 	assert.Zero(t, found(), "nobody sees a draft")
-	_, err = o.Publish(ctx, owner, key, work.Publishing{Revision: saved.Revision})
+	_, err = o.Designing.Publish(ctx, owner, key, work.Publishing{Revision: saved.Revision})
 	refused(t, err, "unready") // the warning that it has no keywords is not accepted
-	published, err := o.Publish(ctx, owner, key, work.Publishing{Revision: saved.Revision, Accepted: []string{"noKeywords /purpose/keywords"}})
+	published, err := o.Designing.Publish(ctx, owner, key, work.Publishing{Revision: saved.Revision, Accepted: []string{"noKeywords /purpose/keywords"}})
 	require.NoError(t, err)
 	assert.Equal(t, []store.Accepted{{Name: "noKeywords /purpose/keywords", Person: owner, At: o.Clock.Now().UTC()}}, published.Accepted)
 	assert.Equal(t, store.Current, published.State)
 	assert.Equal(t, 1, found())
-	_, err = o.Publish(ctx, owner, key, work.Publishing{Revision: published.Revision})
+	_, err = o.Designing.Publish(ctx, owner, key, work.Publishing{Revision: published.Revision})
 	refused(t, err, "noDraft")
 }
 
@@ -272,26 +272,26 @@ func TestANewVersion(t *testing.T) {
 	o := demotest.New(t)
 	owner := demo.ID("falkenau")
 	running := o.Ask("castelo", "open").ID
-	f, err := o.SaveDraft(ctx, demo.ID("sarmento"), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
+	f, err := o.Asking.SaveDraft(ctx, demo.ID("sarmento"), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
 	require.NoError(t, err)
-	opened, err := o.OpenDraft(ctx, owner, "berth-side-parking")
+	opened, err := o.Designing.OpenDraft(ctx, owner, "berth-side-parking")
 	require.NoError(t, err)
 	d := opened.Document
 	d.Plan = d.Plan[:1]
 	d.Items.List[0].Price.Amount = "19.00"
-	saved, err := o.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
+	saved, err := o.Designing.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
 	require.NoError(t, err)
 	assert.Equal(t, 2, saved.Number)
-	_, err = o.Publish(ctx, owner, d.Key, work.Publishing{Revision: saved.Revision})
+	_, err = o.Designing.Publish(ctx, owner, d.Key, work.Publishing{Revision: saved.Revision})
 	require.NoError(t, err)
 
 	done(o, running)
-	_, err = o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: f.Answers, Slip: f.Evaluated.Slip})
+	_, err = o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: f.Answers, Slip: f.Evaluated.Slip})
 	refused(t, err, "slipChanged")
-	again, err := o.OpenForm(ctx, demo.ID("sarmento"), d.Key, nil)
+	again, err := o.Asking.OpenForm(ctx, demo.ID("sarmento"), d.Key, nil)
 	require.NoError(t, err)
 	assert.Equal(t, "19.00", again.Evaluated.Price.Monthly.Decimal())
-	state, err := o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: f.Answers, Slip: again.Evaluated.Slip})
+	state, err := o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: f.Answers, Slip: again.Evaluated.Slip})
 	require.NoError(t, err)
 	assert.Len(t, state.Tasks, 1)
 }
@@ -308,15 +308,15 @@ func must[T any](v T, err error) func(*testing.T) T {
 func TestEndingAndPublishingAtATime(t *testing.T) {
 	o := demotest.New(t)
 	owner := demo.ID("falkenau")
-	opened, err := o.Create(ctx, owner, work.Beginning{Service: "parking", Name: "Parking by the hour", Copy: "berth-side-parking"})
+	opened, err := o.Designing.Create(ctx, owner, work.Beginning{Service: "parking", Name: "Parking by the hour", Copy: "berth-side-parking"})
 	require.NoError(t, err)
 	d := opened.Document
 	assert.Equal(t, "parking-by-the-hour", d.Key)
 	d.Purpose.Replaces = []string{"berth-side-parking"}
-	saved, err := o.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
+	saved, err := o.Designing.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
 	require.NoError(t, err)
 	at := o.Clock.Now().Add(48 * time.Hour)
-	waiting, err := o.Publish(ctx, owner, d.Key, work.Publishing{Revision: saved.Revision, At: at})
+	waiting, err := o.Designing.Publish(ctx, owner, d.Key, work.Publishing{Revision: saved.Revision, At: at})
 	require.NoError(t, err)
 	assert.Equal(t, store.Draft, waiting.State)
 	assert.Equal(t, at.UTC(), waiting.PublishAt)
@@ -325,25 +325,25 @@ func TestEndingAndPublishingAtATime(t *testing.T) {
 	assert.False(t, next.After(at))
 
 	o.Clock.Pass(49 * time.Hour)
-	_, err = o.RunDue(ctx)
+	_, err = o.Running.RunDue(ctx)
 	require.NoError(t, err)
-	_, err = o.OpenForm(ctx, demo.ID("sarmento"), d.Key, nil)
+	_, err = o.Asking.OpenForm(ctx, demo.ID("sarmento"), d.Key, nil)
 	require.NoError(t, err)
-	_, err = o.OpenForm(ctx, demo.ID("sarmento"), "berth-side-parking", nil)
+	_, err = o.Asking.OpenForm(ctx, demo.ID("sarmento"), "berth-side-parking", nil)
 	assert.ErrorIs(t, err, work.ErrNotFound)
-	successor, err := o.Successor(ctx, demo.ID("sarmento"), "berth-side-parking")
+	successor, err := o.Asking.Successor(ctx, demo.ID("sarmento"), "berth-side-parking")
 	require.NoError(t, err)
 	assert.Equal(t, d.Key, successor.Offering)
 
-	_, err = o.Revive(ctx, owner, "berth-side-parking")
+	_, err = o.Designing.Revive(ctx, owner, "berth-side-parking")
 	require.NoError(t, err)
-	_, err = o.OpenForm(ctx, demo.ID("sarmento"), "berth-side-parking", nil)
+	_, err = o.Asking.OpenForm(ctx, demo.ID("sarmento"), "berth-side-parking", nil)
 	require.NoError(t, err)
-	_, err = o.End(ctx, owner, "berth-side-parking", "nothing")
+	_, err = o.Designing.End(ctx, owner, "berth-side-parking", "nothing")
 	refused(t, err, "noSuccessor")
-	_, err = o.End(ctx, owner, "berth-side-parking", "")
+	_, err = o.Designing.End(ctx, owner, "berth-side-parking", "")
 	require.NoError(t, err)
-	_, err = o.End(ctx, owner, "berth-side-parking", "")
+	_, err = o.Designing.End(ctx, owner, "berth-side-parking", "")
 	refused(t, err, "notOffered")
 }
 
@@ -351,21 +351,21 @@ func TestEndingAndPublishingAtATime(t *testing.T) {
 func TestForWhom(t *testing.T) {
 	o := demotest.New(t)
 	answers := coretest.Answers(map[string]any{"port": "maravel", "from": "2099-01-05", "zones": []string{"offices"}})
-	f, err := o.SaveDraft(ctx, demo.ID("quist"), "quay-access-badge", answers, offering.Beneficiary{Person: demo.ID("sarmento")})
+	f, err := o.Asking.SaveDraft(ctx, demo.ID("quist"), "quay-access-badge", answers, offering.Beneficiary{Person: demo.ID("sarmento")})
 	require.NoError(t, err)
 	assert.Empty(t, f.Evaluated.Trouble)
 	assert.Equal(t, "own-1001", f.Belongings[0].ID, "what the beneficiary has")
-	state, err := o.Submit(ctx, demo.ID("quist"), f.Draft, request.Submit{Answers: answers, For: f.For, Slip: f.Evaluated.Slip})
+	state, err := o.Asking.Submit(ctx, demo.ID("quist"), f.Draft, request.Submit{Answers: answers, For: f.For, Slip: f.Evaluated.Slip})
 	require.NoError(t, err)
 	assert.Equal(t, "Quay badge for Davi Sarmento, Maravel", state.Title)
 	assert.Equal(t, demo.ID("vidigal"), state.Rungs[0].Seats[0].Person, "the asker's manager, as the asker's own")
 
-	f, err = o.SaveDraft(ctx, demo.ID("sarmento"), "quay-access-badge", answers, offering.Beneficiary{Person: demo.ID("quist")})
+	f, err = o.Asking.SaveDraft(ctx, demo.ID("sarmento"), "quay-access-badge", answers, offering.Beneficiary{Person: demo.ID("quist")})
 	require.NoError(t, err)
 	assert.Contains(t, f.Evaluated.Trouble, "does not fit")
-	_, err = o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers, For: f.For})
+	_, err = o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers, For: f.For})
 	refused(t, err, "notFor")
-	_, err = o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers, For: offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Nobody Yet"}}})
+	_, err = o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers, For: offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Nobody Yet"}}})
 	refused(t, err, "notFor")
 }
 
@@ -375,7 +375,7 @@ func TestFiles(t *testing.T) {
 	o := demotest.New(t)
 	png := "\x89PNG\r\n\x1a\n" + strings.Repeat("x", 100)
 	put := func(login, name, content string) (form.Upload, error) {
-		return o.Upload(ctx, demo.ID(login), "something-is-broken", "photos", work.IncomingFile{Name: name, Content: strings.NewReader(content)})
+		return o.Asking.Upload(ctx, demo.ID(login), "something-is-broken", "photos", work.IncomingFile{Name: name, Content: strings.NewReader(content)})
 	}
 	_, err := put("castelo", "harmless.png", "#!/bin/sh\necho no")
 	refused(t, err, "fileType")
@@ -383,7 +383,7 @@ func TestFiles(t *testing.T) {
 	refused(t, err, "emptyFile")
 	_, err = put("castelo", "large.png", png+strings.Repeat("x", 11_000_000))
 	refused(t, err, "fileTooLarge")
-	_, err = o.Upload(ctx, demo.ID("castelo"), "something-is-broken", "what", work.IncomingFile{Name: "a.png", Content: strings.NewReader(png)})
+	_, err = o.Asking.Upload(ctx, demo.ID("castelo"), "something-is-broken", "what", work.IncomingFile{Name: "a.png", Content: strings.NewReader(png)})
 	assert.ErrorIs(t, err, work.ErrNotFound, "no file question")
 	kept, err := put("castelo", `..\\..\<b>deck.png`, png)
 	require.NoError(t, err)
@@ -396,16 +396,16 @@ func TestFiles(t *testing.T) {
 	spare, err := put("castelo", "spare.png", png)
 	require.NoError(t, err)
 	answers := coretest.Answers(map[string]any{"what": "The winch", "area": "building", "impact": "me", "urgency": "week", "photos": []any{map[string]any{"id": kept.ID, "name": "other", "type": "text/plain", "size": 1.0}}})
-	f, err := o.SaveDraft(ctx, demo.ID("castelo"), "something-is-broken", answers, offering.Beneficiary{})
+	f, err := o.Asking.SaveDraft(ctx, demo.ID("castelo"), "something-is-broken", answers, offering.Beneficiary{})
 	require.NoError(t, err)
-	_, _, err = o.File(ctx, demo.ID("abelsen"), f.Draft, kept.ID)
+	_, _, err = o.Following.File(ctx, demo.ID("abelsen"), f.Draft, kept.ID)
 	assert.ErrorIs(t, err, work.ErrNotFound, "a draft is nobody else's business")
-	state, err := o.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: answers})
+	state, err := o.Asking.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: answers})
 	require.NoError(t, err)
 	_, err = o.Store.Content(spare.ID)
 	assert.ErrorIs(t, err, work.ErrNotFound, "what no answer names goes on sending")
 	for login, sees := range map[string]bool{"castelo": true, "abelsen": true, "coutinho": true, "mbeki-roy": true, "nakagome": true, "yilmazer": false, "quist": false} {
-		upload, content, err := o.File(ctx, demo.ID(login), state.ID, kept.ID)
+		upload, content, err := o.Following.File(ctx, demo.ID(login), state.ID, kept.ID)
 		assert.Equal(t, sees, err == nil, login)
 		if err == nil {
 			data, err := io.ReadAll(content)
@@ -417,9 +417,9 @@ func TestFiles(t *testing.T) {
 	}
 
 	// Another's file on one's own draft is not there.
-	f, err = o.SaveDraft(ctx, demo.ID("sarmento"), "something-is-broken", answers, offering.Beneficiary{})
+	f, err = o.Asking.SaveDraft(ctx, demo.ID("sarmento"), "something-is-broken", answers, offering.Beneficiary{})
 	require.NoError(t, err)
-	_, err = o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers})
+	_, err = o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers})
 	refused(t, err, "incomplete")
 }
 
@@ -427,37 +427,37 @@ func TestAskAgain(t *testing.T) {
 	o := demotest.New(t)
 	owner := demo.ID("falkenau")
 	id := o.Ask("castelo", "open").ID
-	opened, err := o.OpenDraft(ctx, owner, "berth-side-parking")
+	opened, err := o.Designing.OpenDraft(ctx, owner, "berth-side-parking")
 	require.NoError(t, err)
 	d := opened.Document
 	d.Items.List[0].Price.Amount = "21.00"
 	d.Questions[0].Choices = d.Questions[0].Choices[1:]
 	d.Questions = append(d.Questions, form.Question{Key: "colour", Kind: form.Text, Label: "Colour"})
-	saved, err := o.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
+	saved, err := o.Designing.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
 	require.NoError(t, err)
-	_, err = o.Publish(ctx, owner, d.Key, work.Publishing{Revision: saved.Revision, Accepted: []string{"breaksDrafts /questions/0/choices"}})
+	_, err = o.Designing.Publish(ctx, owner, d.Key, work.Publishing{Revision: saved.Revision, Accepted: []string{"breaksDrafts /questions/0/choices"}})
 	require.NoError(t, err)
-	f, err := o.AskAgain(ctx, demo.ID("castelo"), id)
+	f, err := o.Asking.AskAgain(ctx, demo.ID("castelo"), id)
 	require.NoError(t, err)
 	assert.Equal(t, form.OfText("MV-01-QS"), f.Answers["plate"])
 	assert.Equal(t, []string{
 		"“At which port?”: your answer of then is not possible any more.", "“Colour” is a new question.",
 		"It cost EUR 216.00 in the first year then; now it is EUR 252.00.",
 	}, f.Notices)
-	_, err = o.AskAgain(ctx, demo.ID("sarmento"), id)
+	_, err = o.Asking.AskAgain(ctx, demo.ID("sarmento"), id)
 	assert.ErrorIs(t, err, work.ErrNotFound, "another's request")
 }
 
 // A change that breaks drafts people hold is told before it is published.
 func TestBreakingDrafts(t *testing.T) {
 	o := demotest.New(t)
-	_, err := o.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
+	_, err := o.Asking.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
 	require.NoError(t, err)
-	opened, err := o.OpenDraft(ctx, demo.ID("falkenau"), "berth-side-parking")
+	opened, err := o.Designing.OpenDraft(ctx, demo.ID("falkenau"), "berth-side-parking")
 	require.NoError(t, err)
 	d := opened.Document
 	d.Questions = d.Questions[1:]
-	saved, err := o.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
+	saved, err := o.Designing.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
 	require.NoError(t, err)
 	found := false
 	for _, f := range saved.Findings {
@@ -470,7 +470,7 @@ func TestBreakingDrafts(t *testing.T) {
 func TestExportAndImport(t *testing.T) {
 	o := demotest.New(t)
 	owner := demo.ID("falkenau")
-	whole, err := o.Export(ctx, owner)
+	whole, err := o.Designing.Export(ctx, owner)
 	require.NoError(t, err)
 	data, err := json.Marshal(whole)
 	require.NoError(t, err)
@@ -478,7 +478,7 @@ func TestExportAndImport(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, whole, back, "what is exported reads back the same")
 	does := func(preview, publish bool) map[string]string {
-		incoming, err := o.Import(ctx, owner, back, work.Importing{Preview: preview, Publish: publish})
+		incoming, err := o.Designing.Import(ctx, owner, back, work.Importing{Preview: preview, Publish: publish})
 		require.NoError(t, err)
 		out := map[string]string{}
 		for _, in := range incoming {
@@ -501,10 +501,10 @@ func TestExportAndImport(t *testing.T) {
 		assert.Equal(t, []string{"changed", "new", "refused"}, []string{got[changed], got["brand-new"], got["foreign"]})
 	}
 	does(false, true)
-	list, err := o.Catalog(ctx, demo.ID("vidigal"))
+	list, err := o.Asking.Catalog(ctx, demo.ID("vidigal"))
 	require.NoError(t, err)
 	assert.True(t, slices.ContainsFunc(list, func(l work.Listed) bool { return l.Offering == "brand-new" }))
-	_, err = o.Export(ctx, demo.ID("sarmento"))
+	_, err = o.Designing.Export(ctx, demo.ID("sarmento"))
 	assert.ErrorIs(t, err, work.ErrNotFound)
 }
 
@@ -513,9 +513,9 @@ func TestExportAndImport(t *testing.T) {
 func TestTheEndOfAnOfferingMoves(t *testing.T) {
 	o := demotest.New(t)
 	owner := demo.ID("falkenau")
-	_, err := o.End(ctx, owner, "berth-side-parking", "cabin-refit")
+	_, err := o.Designing.End(ctx, owner, "berth-side-parking", "cabin-refit")
 	require.NoError(t, err)
-	moved, err := o.Export(ctx, owner)
+	moved, err := o.Designing.Export(ctx, owner)
 	require.NoError(t, err)
 	assert.Equal(t, []offering.Ended{{Key: "berth-side-parking", Successor: "cabin-refit"}}, moved.Ended)
 	data, err := json.Marshal(moved)
@@ -523,26 +523,26 @@ func TestTheEndOfAnOfferingMoves(t *testing.T) {
 	moved, err = offering.ParseCatalog(data)
 	require.NoError(t, err)
 
-	_, err = o.Revive(ctx, owner, "berth-side-parking")
+	_, err = o.Designing.Revive(ctx, owner, "berth-side-parking")
 	require.NoError(t, err)
 	at := slices.IndexFunc(moved.Offerings, func(d offering.Document) bool { return d.Key == "berth-side-parking" })
 	fresh := moved.Offerings[at]
 	fresh.Key, fresh.Purpose.Name = "hall-parking", "Hall parking"
 	moved.Offerings, moved.Ended = append(moved.Offerings, fresh), append(moved.Ended, offering.Ended{Key: "hall-parking"})
 	for _, preview := range []bool{true, false} {
-		incoming, err := o.Import(ctx, owner, moved, work.Importing{Preview: preview, Publish: true})
+		incoming, err := o.Designing.Import(ctx, owner, moved, work.Importing{Preview: preview, Publish: true})
 		require.NoError(t, err)
 		for _, in := range incoming {
 			assert.Equal(t, in.Key == "berth-side-parking", in.Ends, in.Key)
 			assert.Equal(t, in.Key == "hall-parking", in.Draft, in.Key)
 		}
 	}
-	ended, err := o.OpenDraft(ctx, owner, "berth-side-parking")
+	ended, err := o.Designing.OpenDraft(ctx, owner, "berth-side-parking")
 	require.NoError(t, err)
 	assert.True(t, ended.Ended)
 	assert.Equal(t, "cabin-refit", ended.Successor)
 	assert.Equal(t, store.Current, ended.State, "no draft comes of an end")
-	draft, err := o.OpenDraft(ctx, owner, "hall-parking")
+	draft, err := o.Designing.OpenDraft(ctx, owner, "hall-parking")
 	require.NoError(t, err)
 	assert.Zero(t, draft.Current, "nobody can ask for it")
 }
@@ -552,7 +552,7 @@ func TestTheEndOfAnOfferingMoves(t *testing.T) {
 func TestANewServiceMoves(t *testing.T) {
 	o := demotest.New(t)
 	owner := demo.ID("falkenau")
-	moved, err := o.Export(ctx, owner)
+	moved, err := o.Designing.Export(ctx, owner)
 	require.NoError(t, err)
 	fresh := moved.Offerings[0]
 	fresh.Key, fresh.Purpose.Name, fresh.Purpose.Service = "boat-hire", "Boat hire", "boats"
@@ -560,7 +560,7 @@ func TestANewServiceMoves(t *testing.T) {
 	moved.Services = append(moved.Services, offering.Service{Key: "boats", Name: "Boats", Area: "Facilities", Owner: "nobody-here", Home: "no-team", Place: "offered"})
 	bring := func(how work.Importing) work.Incoming {
 		t.Helper()
-		all, err := o.Import(ctx, owner, moved, how)
+		all, err := o.Designing.Import(ctx, owner, moved, how)
 		require.NoError(t, err)
 		return all[len(all)-1]
 	}
@@ -571,15 +571,15 @@ func TestANewServiceMoves(t *testing.T) {
 	assert.Equal(t, "new", bring(work.Importing{Preview: true, Homes: homes}).Does)
 	_, made := o.Company().Service("boats")
 	assert.False(t, made, "a preview makes nothing")
-	_, err = o.Import(ctx, owner, moved, work.Importing{Homes: map[string]string{"boats": "moon"}})
+	_, err = o.Designing.Import(ctx, owner, moved, work.Importing{Homes: map[string]string{"boats": "moon"}})
 	refused(t, err, "unknownTeam")
-	_, err = o.Import(ctx, owner, moved, work.Importing{Homes: homes, Owners: map[string]string{"boats": "moon"}})
+	_, err = o.Designing.Import(ctx, owner, moved, work.Importing{Homes: homes, Owners: map[string]string{"boats": "moon"}})
 	refused(t, err, "unknownPerson")
 	assert.Equal(t, "new", bring(work.Importing{Homes: homes}).Does)
 	s, made := o.Company().Service("boats")
 	require.True(t, made)
 	assert.Equal(t, []string{owner, "premises-crew"}, []string{s.Owner, s.Home})
-	opened, err := o.OpenDraft(ctx, owner, "boat-hire")
+	opened, err := o.Designing.OpenDraft(ctx, owner, "boat-hire")
 	require.NoError(t, err)
 	assert.Equal(t, "Boat hire", opened.Document.Purpose.Name)
 }
@@ -634,7 +634,7 @@ func TestCountsFollowARequest(t *testing.T) {
 		return c
 	}
 	asker, manager, team := counts("sarmento"), counts("quist"), counts("marrec")
-	_, err := o.SaveDraft(ctx, demo.ID("sarmento"), "berth-side-parking", form.Answers{}, offering.Beneficiary{})
+	_, err := o.Asking.SaveDraft(ctx, demo.ID("sarmento"), "berth-side-parking", form.Answers{}, offering.Beneficiary{})
 	require.NoError(t, err)
 	assert.Equal(t, asker.Follow+1, counts("sarmento").Follow, "a draft waits for its asker")
 	id := o.Ask("sarmento", "covered").ID
@@ -663,48 +663,48 @@ func TestCountsFollowARequest(t *testing.T) {
 // Whoever an offering is not meant for cannot tell that it is there.
 func TestAnAudienceIsKept(t *testing.T) {
 	o := demotest.New(t)
-	opened, err := o.OpenDraft(ctx, demo.ID("falkenau"), "berth-side-parking")
+	opened, err := o.Designing.OpenDraft(ctx, demo.ID("falkenau"), "berth-side-parking")
 	require.NoError(t, err)
 	d := opened.Document
 	d.Audience.Ask = `asker.department == "Fleet"`
-	saved, err := o.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
+	saved, err := o.Designing.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
 	require.NoError(t, err)
-	f, err := o.SaveDraft(ctx, demo.ID("sarmento"), d.Key, demotest.Parking("open"), offering.Beneficiary{})
+	f, err := o.Asking.SaveDraft(ctx, demo.ID("sarmento"), d.Key, demotest.Parking("open"), offering.Beneficiary{})
 	require.NoError(t, err)
-	_, err = o.Publish(ctx, demo.ID("falkenau"), d.Key, work.Publishing{Revision: saved.Revision})
+	_, err = o.Designing.Publish(ctx, demo.ID("falkenau"), d.Key, work.Publishing{Revision: saved.Revision})
 	require.NoError(t, err)
 
 	for login, want := range map[string]bool{"castelo": true, "sarmento": false} {
-		looked, err := o.Search(ctx, demo.ID(login), "parking")
+		looked, err := o.Asking.Search(ctx, demo.ID(login), "parking")
 		require.NoError(t, err)
 		assert.Equal(t, want, slices.Contains(offerings(looked), d.Key), login)
 	}
-	_, err = o.OpenForm(ctx, demo.ID("sarmento"), d.Key, nil)
+	_, err = o.Asking.OpenForm(ctx, demo.ID("sarmento"), d.Key, nil)
 	assert.ErrorIs(t, err, work.ErrNotFound)
-	_, err = o.SaveDraft(ctx, demo.ID("sarmento"), d.Key, f.Answers, offering.Beneficiary{})
+	_, err = o.Asking.SaveDraft(ctx, demo.ID("sarmento"), d.Key, f.Answers, offering.Beneficiary{})
 	assert.ErrorIs(t, err, work.ErrNotFound)
-	_, err = o.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: f.Answers})
+	_, err = o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: f.Answers})
 	refused(t, err, "notYours")
 }
 
 func TestTryingKeepsNothing(t *testing.T) {
 	o := demotest.New(t)
-	tried, err := o.Try(ctx, demo.ID("falkenau"), "berth-side-parking", work.Trial{As: demo.ID("sarmento"), Answers: demotest.Parking("covered")})
+	tried, err := o.Designing.Try(ctx, demo.ID("falkenau"), "berth-side-parking", work.Trial{As: demo.ID("sarmento"), Answers: demotest.Parking("covered")})
 	require.NoError(t, err)
 	assert.True(t, tried.Evaluated.Complete)
 	require.Len(t, tried.Evaluated.Decisions, 1)
 	assert.Equal(t, demo.ID("quist"), tried.Evaluated.Decisions[0].Seats[0].Person, "as it would be for him")
 	_, err = o.Store.DraftOf(ctx, demo.ID("sarmento"), "berth-side-parking")
 	assert.ErrorIs(t, err, store.ErrNotFound)
-	_, err = o.Try(ctx, demo.ID("falkenau"), "berth-side-parking", work.Trial{As: "nobody", Answers: form.Answers{}})
+	_, err = o.Designing.Try(ctx, demo.ID("falkenau"), "berth-side-parking", work.Trial{As: "nobody", Answers: form.Answers{}})
 	refused(t, err, "unknownPerson")
-	opened, err := o.OpenDraft(ctx, demo.ID("falkenau"), "berth-side-parking")
+	opened, err := o.Designing.OpenDraft(ctx, demo.ID("falkenau"), "berth-side-parking")
 	require.NoError(t, err)
 	d := opened.Document
 	d.Questions[0].Show, d.Questions[1].Show = `has(answers.plate)`, `has(answers.port)`
-	_, err = o.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
+	_, err = o.Designing.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
 	require.NoError(t, err)
-	_, err = o.Try(ctx, demo.ID("falkenau"), d.Key, work.Trial{As: demo.ID("sarmento"), Answers: form.Answers{}})
+	_, err = o.Designing.Try(ctx, demo.ID("falkenau"), d.Key, work.Trial{As: demo.ID("sarmento"), Answers: form.Answers{}})
 	refused(t, err, "unusable")
 }
 
@@ -722,7 +722,7 @@ func TestTheRunnerRuns(t *testing.T) {
 	ended := make(chan struct{})
 	go func() {
 		defer close(ended)
-		o.Run(running)
+		o.Running.Run(running)
 	}()
 	delivered := func(id string) func() bool {
 		return func() bool {
@@ -748,16 +748,16 @@ func TestTheRunnerRuns(t *testing.T) {
 // have it look at once. When it does not look any more, that is told.
 func TestThePulseOfTheRunner(t *testing.T) {
 	o := demotest.New(t)
-	assert.False(t, o.StandsStill(), "it has not begun")
+	assert.False(t, o.Running.StandsStill(), "it has not begun")
 	running, stop := context.WithCancel(ctx)
 	ended := make(chan struct{})
 	go func() {
 		defer close(ended)
-		o.Run(running)
+		o.Running.Run(running)
 	}()
 	admin := demo.ID("lindskaug")
 	looked := func() time.Time {
-		b, err := o.Background(ctx, admin)
+		b, err := o.Connecting.Background(ctx, admin)
 		require.NoError(t, err)
 		if b.Pulse == nil || b.Pulse.Failed {
 			return time.Time{}
@@ -766,14 +766,14 @@ func TestThePulseOfTheRunner(t *testing.T) {
 	}
 	require.Eventually(t, func() bool { return looked().Equal(o.Clock.Now()) }, 5*time.Second, 5*time.Millisecond)
 	o.Clock.Pass(10 * time.Second)
-	require.NoError(t, o.LookNow(admin))
+	require.NoError(t, o.Connecting.LookNow(admin))
 	require.Eventually(t, func() bool { return looked().Equal(o.Clock.Now()) }, 5*time.Second, 5*time.Millisecond)
-	require.ErrorIs(t, o.LookNow(demo.ID("marrec")), work.ErrNotFound)
+	require.ErrorIs(t, o.Connecting.LookNow(demo.ID("marrec")), work.ErrNotFound)
 	stop()
 	<-ended
-	assert.False(t, o.StandsStill())
+	assert.False(t, o.Running.StandsStill())
 	o.Clock.Pass(3 * time.Minute)
-	assert.True(t, o.StandsStill(), "nobody looks any more")
+	assert.True(t, o.Running.StandsStill(), "nobody looks any more")
 }
 
 // Four people send, decide and work at the same time on the same few requests:

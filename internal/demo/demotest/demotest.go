@@ -185,9 +185,9 @@ func (o *Office) Ask(login, place string) request.State {
 func (o *Office) Send(login, key string, answers form.Answers, whom offering.Beneficiary) request.State {
 	o.t.Helper()
 	ctx := context.Background()
-	f, err := o.SaveDraft(ctx, demo.ID(login), key, answers, whom)
+	f, err := o.Asking.SaveDraft(ctx, demo.ID(login), key, answers, whom)
 	require.NoError(o.t, err)
-	state, err := o.Submit(ctx, demo.ID(login), f.Draft, request.Submit{Answers: answers, For: f.For})
+	state, err := o.Asking.Submit(ctx, demo.ID(login), f.Draft, request.Submit{Answers: answers, For: f.For})
 	require.NoError(o.t, err)
 	return state
 }

@@ -1,0 +1,184 @@
+package web
+
+import (
+	"context"
+	"errors"
+
+	"heptad/internal/core/request"
+	"heptad/internal/work"
+)
+
+func (h delivering) onTask(ctx context.Context, in TaskInput, c request.Command) (*body[taskSheet], error) {
+	state, err := h.Office.Do(ctx, me(ctx), in.Request, c)
+	if err != nil {
+		return nil, err
+	}
+	seen, err := h.Office.Open(ctx, me(ctx), state)
+	var sheet *body[taskSheet]
+	if err == nil {
+		sheet, err = h.taskSheet(ctx, seen, in.Task)
+	}
+	if errors.Is(err, work.ErrNotFound) { // it went to a team of others
+		return answer(taskSheet{
+			TaskLine: TaskLine{TaskView: TaskView{After: []string{}, Outputs: []answered{}}, Allowed: []string{}}, Stages: []stage{}, Answers: []answered{}, Others: []TaskView{},
+			MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{}, MayAnswer: []Named{},
+		}, nil)
+	}
+	return sheet, err
+}
+
+func (h delivering) take(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
+	return h.onTask(ctx, *in, request.Take{Task: in.Task})
+}
+
+func (h delivering) retry(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
+	return h.onTask(ctx, *in, request.Retry{Task: in.Task})
+}
+
+func (h delivering) correct(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		Inputs map[string]string `json:"inputs" minProperties:"1" maxProperties:"30" doc:"Those that are corrected, by key"`
+		Reason string            `json:"reason" maxLength:"2000"`
+	}
+}) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, request.Retry{Task: in.Task, Inputs: in.Body.Inputs, Reason: in.Body.Reason})
+}
+
+func (h delivering) unaskAsker(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
+	return h.onTask(ctx, *in, request.UnaskAsker{Task: in.Task})
+}
+
+func (h delivering) doubt(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		Text string `json:"text" maxLength:"2000" doc:"Why they are not eligible"`
+	}
+}) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, request.Doubt{Task: in.Task, Reason: in.Body.Text})
+}
+
+func (h delivering) complete(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		Outputs map[string]string `json:"outputs,omitempty" maxProperties:"30" doc:"What came out of it, by key"`
+		Word    string            `json:"word,omitempty" maxLength:"2000" doc:"To the asker"`
+	}
+}) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, request.Complete{Task: in.Task, Outputs: in.Body.Outputs, Word: in.Body.Word})
+}
+
+func (h delivering) handOver(ctx context.Context, in *struct {
+	TaskInput
+	Body handing
+}) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, in.Body.command(in.Task))
+}
+
+// handing says to whom a task goes.
+type handing struct {
+	Person string `json:"person,omitempty" maxLength:"60" doc:"ID of a member of the team; nobody in particular when left out"`
+	Team   string `json:"team,omitempty" maxLength:"60" doc:"Key; the same team when left out"`
+	Upward bool   `json:"upward,omitempty" doc:"To the next team upward"`
+	Reason string `json:"reason,omitempty" maxLength:"2000" doc:"Needed when it leaves the team"`
+}
+
+func (h handing) command(task string) request.HandOver {
+	return request.HandOver{Task: task, Person: h.Person, Team: h.Team, Upward: h.Upward, Reason: h.Reason}
+}
+
+func (h delivering) check(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		Point int  `json:"point" minimum:"0" maximum:"30"`
+		Done  bool `json:"done"`
+	}
+}) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, request.Check{Task: in.Task, Point: in.Body.Point, Done: in.Body.Done})
+}
+
+func (h delivering) count(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		Line int `json:"line" minimum:"0" maximum:"1000"`
+		Done int `json:"done" minimum:"0"`
+	}
+}) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, request.Count{Task: in.Task, Line: in.Body.Line, Done: in.Body.Done})
+}
+
+// TextInput is a text on a task.
+type TextInput struct {
+	TaskInput
+	Body struct {
+		Text string     `json:"text" maxLength:"2000"`
+		To   request.To `json:"to,omitempty" enum:"request,task,staff" doc:"Of a word or a note: who reads it; the team of the task, and of a word the asker's side, when left out"`
+	}
+}
+
+func (h delivering) askAsker(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, request.AskAsker{Task: in.Task, Text: in.Body.Text})
+}
+
+func (h delivering) say(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, request.Comment{Task: in.Task, Text: in.Body.Text, To: in.Body.To})
+}
+
+func (h delivering) note(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, request.Note{Task: in.Task, Text: in.Body.Text, To: in.Body.To})
+}
+
+func (h delivering) getStuck(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, request.GetStuck{Task: in.Task, Reason: in.Body.Text})
+}
+
+func (h delivering) skip(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, request.Skip{Task: in.Task, Reason: in.Body.Text})
+}
+
+func (h delivering) waive(ctx context.Context, in *struct {
+	TaskInput
+	Body struct {
+		After  string `json:"after" maxLength:"80" doc:"Key of the task it need not wait for"`
+		Reason string `json:"reason" maxLength:"2000"`
+	}
+}) (*body[taskSheet], error) {
+	return h.onTask(ctx, in.TaskInput, request.Waive{Task: in.Task, After: in.Body.After, Reason: in.Body.Reason})
+}
+
+// answerTask is the asker's answer to a question on a task.
+func (h delivering) answerTask(ctx context.Context, in *TextInput) (*body[requestSheet], error) {
+	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Answer{Task: in.Task, Text: in.Body.Text})
+	return h.done(ctx, state, err)
+}
+
+func (h delivering) confirmPart(ctx context.Context, in *TaskInput) (*body[none], error) {
+	_, err := h.Office.Do(ctx, me(ctx), in.Request, request.ConfirmPart{Task: in.Task})
+	return answer(none{}, err)
+}
+
+func (h delivering) addTask(ctx context.Context, in *struct {
+	RequestInput
+	Body struct {
+		Name         string `json:"name" maxLength:"200"`
+		Team         string `json:"team" maxLength:"60" doc:"Key"`
+		Instructions string `json:"instructions,omitempty" maxLength:"4000"`
+		Effort       string `json:"effort,omitempty" maxLength:"20" doc:"Such as 2h"`
+		Before       string `json:"before,omitempty" maxLength:"80" doc:"Key of a task that is to wait for it"`
+		Reason       string `json:"reason" maxLength:"2000"`
+	}
+}) (*body[requestSheet], error) {
+	b := in.Body
+	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.AddTask{Name: b.Name, Team: b.Team, Instructions: b.Instructions, Effort: b.Effort, Before: b.Before, Reason: b.Reason})
+	return h.done(ctx, state, err)
+}
+
+func (h delivering) cancel(ctx context.Context, in *struct {
+	RequestInput
+	Body struct {
+		Reason string `json:"reason" maxLength:"2000"`
+	}
+}) (*body[requestSheet], error) {
+	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Cancel{Reason: in.Body.Reason})
+	return h.done(ctx, state, err)
+}

@@ -1,0 +1,134 @@
+package web
+
+import (
+	"context"
+	"time"
+
+	"heptad/internal/core/people"
+	"heptad/internal/core/request"
+	"heptad/internal/work"
+)
+
+// handlers is what the handler sets of all desks share: they turn what work gives
+// into what the page shows to whoever asks.
+type handlers struct{ Office *work.Office }
+
+// The handler sets, one for each desk. routes.go says which operation is whose.
+type (
+	asking     struct{ handlers }
+	following  struct{ handlers }
+	deciding   struct{ handlers }
+	delivering struct{ handlers }
+	designing  struct{ handlers }
+	messaging  struct{ handlers }
+	managing   struct{ handlers }
+)
+
+// do gives a command of the reader, and the request as they see it then.
+func (h handlers) do(ctx context.Context, id string, c request.Command) (work.Seen, error) {
+	state, err := h.Office.Do(ctx, me(ctx), id, c)
+	if err != nil {
+		return work.Seen{}, err
+	}
+	return h.Office.Open(ctx, me(ctx), state)
+}
+
+// done gives the sheet of a request after a command on it.
+func (h handlers) done(ctx context.Context, state request.State, err error) (*body[requestSheet], error) {
+	if err != nil {
+		return nil, err
+	}
+	seen, err := h.Office.Open(ctx, me(ctx), state)
+	if err != nil {
+		return nil, err
+	}
+	return h.sheet(ctx, seen)
+}
+
+type RequestInput struct {
+	Request string `path:"request" maxLength:"60" doc:"ID"`
+}
+
+type PageInput struct {
+	After string `query:"after" maxLength:"120" doc:"What the page before gave as next"`
+	Limit int    `query:"limit" minimum:"1" maximum:"100" default:"50"`
+}
+
+func (p PageInput) page() work.Page { return work.Page{Cursor: p.After, Limit: p.Limit} }
+
+// listOf is one page of a list.
+type listOf[T any] struct {
+	Entries []T    `json:"entries" nullable:"false"`
+	Next    string `json:"next,omitempty" doc:"Ask for what comes after; empty at the end"`
+}
+
+// listing makes a page of a list from its entries.
+func listing[T any](entries []work.Entry, limit int, line func(work.Entry) T) listOf[T] {
+	out := listOf[T]{Entries: make([]T, len(entries))}
+	for i, e := range entries {
+		out.Entries[i] = line(e)
+	}
+	if len(entries) == limit {
+		out.Next = entries[limit-1].Next
+	}
+	return out
+}
+
+// PersonView is somebody who can be chosen.
+type PersonView struct {
+	Login      string `json:"login"`
+	ID         string `json:"id"`
+	Name       string `json:"name"`
+	Title      string `json:"title"`
+	Department string `json:"department"`
+}
+
+func personView(p people.Person) PersonView {
+	return PersonView{p.Login, p.ID, p.Name, p.Title, p.Department}
+}
+
+func personViews(found []people.Person) listOf[PersonView] {
+	out := listOf[PersonView]{Entries: make([]PersonView, len(found))}
+	for i, p := range found {
+		out.Entries[i] = personView(p)
+	}
+	return out
+}
+
+type Named struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+	ID   string `json:"id,omitempty" doc:"Of a person"`
+}
+
+func list[T any](l []T) []T {
+	if l == nil {
+		return []T{}
+	}
+	return l
+}
+
+func reached(at time.Time) *time.Time {
+	if at.IsZero() {
+		return nil
+	}
+	return &at
+}
+
+func (h handlers) connectorName(key string) string {
+	for _, c := range h.Office.Connectors() {
+		if c.Key == key {
+			return c.Name
+		}
+	}
+	return key
+}
+
+// centres lists the cost centres of the company by name.
+func (h handlers) centres() []Named {
+	out := []Named{}
+	for _, c := range h.Office.Company().CostCentres() {
+		out = append(out, Named{Key: c.Key, Name: h.Office.Company().CentreName(c.Key)})
+	}
+	return out
+}

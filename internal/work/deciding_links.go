@@ -1,0 +1,109 @@
+package work
+
+import (
+	"context"
+	"crypto/hmac"
+	"encoding/base64"
+	"errors"
+	"strings"
+
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+)
+
+// link signs the ID of a message: who holds the link decides in its reader's
+// place, once, until it expires.
+func (m *Mailing) link(id string) string {
+	return id + "." + base64.RawURLEncoding.EncodeToString(m.sign(id))
+}
+
+func (m *Mailing) sign(id string) []byte {
+	return signed(m.Secret, "decide", id)
+}
+
+// opened finds the message of a link. A link that is altered is not there.
+func (w *Deciding) opened(ctx context.Context, from interface {
+	Message(ctx context.Context, id string) (store.Message, error)
+}, token string) (store.Message, error) {
+	id, signature, _ := strings.Cut(token, ".")
+	given, err := base64.RawURLEncoding.DecodeString(signature)
+	if w.Mailing == nil || err != nil || !hmac.Equal(given, w.Mailing.sign(id)) {
+		return store.Message{}, ErrNotFound
+	}
+	m, err := from.Message(ctx, id)
+	if err == nil && m.DecideBy.IsZero() {
+		return m, ErrNotFound
+	}
+	return m, err
+}
+
+// Linked is what a link of a mail leads to.
+type Linked struct {
+	Message store.Message
+	State   request.State
+	Trouble string // why nothing can be decided by it any more; empty when it can
+}
+
+// OpenLink shows what a link of a mail leads to. It changes nothing, however
+// often it is followed.
+func (w *Deciding) OpenLink(ctx context.Context, token string) (Linked, error) {
+	m, err := w.opened(ctx, w.Store, token)
+	if err != nil {
+		return Linked{}, err
+	}
+	state, err := w.Store.Request(ctx, m.Request)
+	return Linked{m, state, w.stale(m, state)}, err
+}
+
+// stale says why a link does not decide any more.
+func (w *Deciding) stale(m store.Message, s request.State) string {
+	p, ok := w.Company().Person(m.Person)
+	r, open := s.OpenRung()
+	switch {
+	case m.Used:
+		return "This link has been used already. Sign in to see what became of it, or to change your mind."
+	case !w.Clock().Before(m.DecideBy):
+		return "This link has expired. Sign in to decide."
+	case !ok || p.Former:
+		return "Who this link was for is not with the company any more."
+	case s.Status == request.Closed && s.Outcome == request.Withdrawn:
+		return "The request was taken back. There is nothing to decide any more."
+	case s.Status == request.Returned:
+		return "The request waits for an answer of " + w.Company().Name(s.Asker) + "."
+	case !open || r.Key != m.Rung:
+		return "This is decided already. There is nothing left to do."
+	}
+	if len(r.SeatsFor(m.Person)) == 0 {
+		return "This decision is not with you any more."
+	}
+	if len(r.OpenSeatsFor(m.Person)) == 0 {
+		return "You have decided on this already. Sign in to change your mind."
+	}
+	return ""
+}
+
+// DecideByLink decides by a link of a mail, once.
+func (w *Deciding) DecideByLink(ctx context.Context, token string, decision request.Decision, reason string) (Linked, error) {
+	m, err := w.opened(ctx, w.Store, token)
+	if err != nil {
+		return Linked{}, err
+	}
+	state, err := w.run(ctx, turn{actor: m.Person, id: m.Request, command: func(tx *store.Tx) (request.Command, error) {
+		fresh, err := w.opened(ctx, tx, token)
+		if err != nil {
+			return nil, err
+		}
+		state, err := tx.Request(ctx, m.Request)
+		if err != nil {
+			return nil, err
+		}
+		if trouble := w.stale(fresh, state); trouble != "" {
+			return nil, &request.Refusal{Kind: request.Conflict, Code: "staleLink", Sentence: trouble}
+		}
+		return request.Decide{Rung: m.Rung, Decision: decision, Reason: reason}, tx.UseLink(m.ID, w.Clock())
+	}})
+	if errors.Is(err, store.ErrExists) {
+		err = &request.Refusal{Kind: request.Conflict, Code: "staleLink", Sentence: "This link has been used already."}
+	}
+	return Linked{Message: m, State: state}, err
+}

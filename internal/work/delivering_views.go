@@ -1,0 +1,70 @@
+package work
+
+import (
+	"context"
+	"crypto/rand"
+	"strings"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+)
+
+// Views lists the ways to look at tasks that a person has, of their own and of
+// their teams.
+func (w *Delivering) Views(ctx context.Context, person string) ([]store.View, error) {
+	return w.Store.ViewsOf(ctx, person)
+}
+
+// mayKeep reports whether a person may keep something for a team: its lead may.
+func (w *Delivering) mayKeep(person, team string) bool {
+	return team == "" || w.leads(person, team)
+}
+
+// MayChange reports whether a person may change or throw away what somebody made,
+// perhaps for a team: who made it may, and the lead of the team.
+func (w *Delivering) MayChange(person, maker, team string) bool {
+	return person == maker || w.leads(person, team)
+}
+
+// SaveView keeps a way to look at tasks, for oneself or, by its lead, for a
+// team; an empty ID makes a new one.
+func (w *Delivering) SaveView(ctx context.Context, v store.View) (store.View, error) {
+	v.Name = strings.TrimSpace(v.Name)
+	switch {
+	case v.Name == "" || !form.OneLine(v.Name):
+		return v, invalid("noName", "/name", "Give it a name, on one line.")
+	case !w.mayKeep(v.Person, v.Team):
+		return v, &request.Refusal{Kind: request.NotYours, Code: "notYours", Sentence: "Only its lead can make something for a team.", Place: "/team"}
+	}
+	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		if v.ID == "" {
+			v.ID = rand.Text()
+			return tx.SaveView(v)
+		}
+		old, err := tx.View(ctx, v.ID)
+		if err != nil {
+			return err
+		}
+		if !w.MayChange(v.Person, old.Person, old.Team) {
+			return ErrNotFound
+		}
+		v.Person = old.Person
+		return tx.SaveView(v)
+	})
+	return v, err
+}
+
+// DropView takes a view away, by who made it or the lead of its team.
+func (w *Delivering) DropView(ctx context.Context, person, id string) error {
+	return w.Store.Write(ctx, func(tx *store.Tx) error {
+		v, err := tx.View(ctx, id)
+		if err == nil && !w.MayChange(person, v.Person, v.Team) {
+			err = ErrNotFound
+		}
+		if err != nil {
+			return err
+		}
+		return tx.DropView(id)
+	})
+}

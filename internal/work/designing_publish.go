@@ -1,0 +1,206 @@
+package work
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"time"
+
+	"heptad/internal/core/finding"
+	"heptad/internal/core/people"
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+)
+
+// Publishing says how a draft is published.
+type Publishing struct {
+	Revision int
+	Accepted []string  // names of the warnings that are accepted
+	At       time.Time // zero: now
+}
+
+// Publish makes a draft what people can ask for, now or at a time. Errors among
+// its findings stop it, and warnings that are not accepted by name.
+func (w *Designing) Publish(ctx context.Context, person, key string, p Publishing) (Opened, error) {
+	now := w.Clock()
+	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		draft, err := w.seen(ctx, tx, person, key, p.Revision)
+		if err != nil {
+			return err
+		}
+		if draft.State != store.Draft {
+			return conflict("noDraft", "There is nothing new to publish.")
+		}
+		accepted, err := w.ready(ctx, tx, draft.Version, person, p.Accepted)
+		if err != nil {
+			return err
+		}
+		if p.At.After(now) {
+			return tx.PublishAt(key, p.At, accepted, person)
+		}
+		return w.publish(ctx, tx, draft.Version, accepted, person)
+	})
+	if err != nil {
+		return Opened{}, err
+	}
+	w.catalogChanged()
+	w.rouse()
+	return w.OpenDraft(ctx, person, key)
+}
+
+// ready reports whether a draft can be published, and gives the findings that
+// were accepted for it.
+func (w *Designing) ready(ctx context.Context, tx *store.Tx, draft store.Version, person string, names []string) ([]store.Accepted, error) {
+	findings, err := w.examine(ctx, tx, draft)
+	if err != nil {
+		return nil, err
+	}
+	refusal := invalid("unready", "", "This cannot be published yet.")
+	accepted := []store.Accepted{}
+	for _, f := range findings {
+		switch {
+		case f.Severity == finding.Error, f.Severity == finding.Warning && !slices.Contains(names, f.Name()):
+			refusal.Details = append(refusal.Details, request.Refusal{Kind: request.Invalid, Code: f.Code, Sentence: f.Sentence, Place: "/document" + f.Place})
+		case f.Severity == finding.Warning:
+			accepted = append(accepted, store.Accepted{Name: f.Name(), Person: person, At: w.Clock().UTC()})
+		}
+	}
+	if len(refusal.Details) > 0 {
+		return nil, refusal
+	}
+	return accepted, nil
+}
+
+// publish makes a draft current, and ends what it replaces.
+func (w *Designing) publish(ctx context.Context, tx *store.Tx, draft store.Version, accepted []store.Accepted, person string) error {
+	now := w.Clock()
+	if err := tx.Publish(draft, accepted, person, now); err != nil {
+		return err
+	}
+	for _, old := range draft.Document.Purpose.Replaces {
+		if _, err := tx.CurrentNumber(ctx, old); errors.Is(err, ErrNotFound) {
+			continue
+		} else if err != nil {
+			return err
+		}
+		if err := tx.End(old, draft.Document.Key, person, now); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// publishDue publishes the drafts whose time has come. One that is not ready
+// any more stays a draft, with the reason.
+func (w *Designing) publishDue(ctx context.Context) error {
+	due, err := w.Store.DuePublishing(ctx, w.Clock())
+	if err != nil || len(due) == 0 {
+		return err
+	}
+	for _, key := range due {
+		if err := w.each(ctx, publishLane, key, func() error { return w.publishNow(ctx, key) }); err != nil {
+			return err
+		}
+	}
+	w.catalogChanged()
+	return nil
+}
+
+// publishNow publishes a draft whose time has come.
+func (w *Designing) publishNow(ctx context.Context, key string) error {
+	return w.Store.Write(ctx, func(tx *store.Tx) error {
+		draft, err := tx.VersionIn(ctx, key, store.Draft)
+		if err != nil {
+			return err
+		}
+		names := make([]string, len(draft.Accepted))
+		for i, a := range draft.Accepted {
+			names[i] = a.Name
+		}
+		accepted, err := w.ready(ctx, tx, draft, draft.ChangedBy, names)
+		if refusal, ok := request.AsRefusal(err); ok {
+			return tx.NotPublished(key, "It was not published at its time: "+refusal.Details[0].Sentence)
+		}
+		if err != nil {
+			return err
+		}
+		return w.publish(ctx, tx, draft, accepted, draft.ChangedBy)
+	})
+}
+
+// Unschedule takes the time away at which a draft publishes itself.
+func (w *Designing) Unschedule(ctx context.Context, person, key string, revision int) (Opened, error) {
+	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		if _, err := w.seen(ctx, tx, person, key, revision); err != nil {
+			return err
+		}
+		return tx.PublishAt(key, time.Time{}, nil, person)
+	})
+	if err != nil {
+		return Opened{}, err
+	}
+	return w.OpenDraft(ctx, person, key)
+}
+
+// End takes an offering off; its requests run on. The successor, which old
+// links then name, may be empty.
+func (w *Designing) End(ctx context.Context, person, key, successor string) (Opened, error) {
+	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		if _, err := w.latest(ctx, tx, person, key); err != nil {
+			return err
+		}
+		if _, err := tx.CurrentNumber(ctx, key); errors.Is(err, ErrNotFound) {
+			return conflict("notOffered", "This is not offered now.")
+		} else if err != nil {
+			return err
+		}
+		if successor != "" {
+			if _, err := tx.CurrentNumber(ctx, successor); errors.Is(err, ErrNotFound) || successor == key {
+				return invalid("noSuccessor", "/successor", "Choose an offering that people can ask for now.")
+			} else if err != nil {
+				return err
+			}
+		}
+		return tx.End(key, successor, person, w.Clock())
+	})
+	if err != nil {
+		return Opened{}, err
+	}
+	w.catalogChanged()
+	return w.OpenDraft(ctx, person, key)
+}
+
+// Revive offers an ended offering again, in its current version.
+func (w *Designing) Revive(ctx context.Context, person, key string) (Opened, error) {
+	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		opened, err := w.latest(ctx, tx, person, key)
+		if err != nil {
+			return err
+		}
+		if !opened.Ended || opened.Current == 0 {
+			return conflict("notEnded", "This has not ended.")
+		}
+		current, err := tx.VersionIn(ctx, key, store.Current)
+		if err != nil {
+			return err
+		}
+		return tx.Revive(current)
+	})
+	if err != nil {
+		return Opened{}, err
+	}
+	w.catalogChanged()
+	return w.OpenDraft(ctx, person, key)
+}
+
+// SetPlace moves a service in the portfolio.
+func (w *Designing) SetPlace(ctx context.Context, person, service string, place people.Place) error {
+	if !w.owns(person, service) {
+		return ErrNotFound
+	}
+	if err := w.Store.Write(ctx, func(tx *store.Tx) error { return tx.SetPlace(service, place) }); err != nil {
+		return err
+	}
+	w.catalogChanged()
+	return w.ReadCompany(ctx)
+}

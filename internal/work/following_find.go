@@ -1,0 +1,102 @@
+package work
+
+import (
+	"context"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"heptad/internal/core/request"
+	"heptad/internal/core/search"
+	"heptad/internal/store"
+)
+
+// found is how many requests a page of a search gives.
+const found = 30
+
+// Find finds requests by their reference or its number, by who asks or whom they
+// are for, by words of the title, or by where they stand: those that a person may
+// see, or works on. A reference with a wrong check letter is refused, as it was
+// mistyped; a typing mistake in a word is forgiven when nothing is written so.
+func (w *Following) Find(ctx context.Context, person string, wanted store.Wanted) (store.Found, error) {
+	wanted.Words, wanted.Limit = strings.TrimSpace(wanted.Words), found
+	if wanted.Words == "" && wanted.Service == "" && wanted.Standing == "" && !wanted.Late && !wanted.Stuck {
+		return store.Found{Entries: []store.Entry{}}, nil
+	}
+	if upper := strings.ToUpper(wanted.Words); looksLikeReference(upper, w.Prefix) {
+		if !request.ValidReference(upper) {
+			return store.Found{}, invalid("mistyped", "/words", "%s", notAReference(upper))
+		}
+		state, err := w.Store.ByReference(ctx, upper)
+		if err != nil || !w.Viewer(person, state).Any() {
+			return store.Found{Entries: []store.Entry{}}, nil // nobody can tell which
+		}
+		return store.Found{Entries: []store.Entry{{State: state}}}, nil
+	}
+	if number := numberOf(wanted.Words, w.Prefix); number > 0 {
+		if entries, err := w.Store.Numbered(ctx, w.sight(person), number); err != nil || len(entries) > 0 {
+			return store.Found{Entries: entries}, err
+		}
+	}
+	terms, err := w.terms(ctx, wanted.Words)
+	if err != nil || wanted.Words != "" && len(terms) == 0 {
+		return store.Found{Entries: []store.Entry{}}, err
+	}
+	wanted.Terms = terms
+	return w.Store.Find(ctx, w.sight(person), wanted)
+}
+
+// numberOf reads the number of a reference that is not written to its end, such
+// as QS-10432 or 10432; 0 when it is none.
+func numberOf(words, prefix string) int64 {
+	n, _ := strconv.ParseInt(strings.TrimSuffix(strings.TrimPrefix(strings.ToUpper(words), prefix+"-"), "-"), 10, 64)
+	return n
+}
+
+// mostTerms is how many words of a search count, and how many a mistyped one may
+// stand for.
+const mostTerms = 12
+
+// terms takes words apart as requests are found by them. What nobody has written
+// stands for what is one typing mistake away.
+func (w *Following) terms(ctx context.Context, words string) ([][]string, error) {
+	all := [][]string{}
+	for _, word := range strings.FieldsFunc(search.Plain(words), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }) {
+		if len(all) == mostTerms {
+			break
+		}
+		written, err := w.Store.Written(ctx, word)
+		if err != nil {
+			return nil, err
+		}
+		near := []string{word}
+		if !written {
+			if near, err = w.near(ctx, word); err != nil {
+				return nil, err
+			}
+		}
+		all = append(all, near)
+	}
+	return all, nil
+}
+
+func (w *Following) near(ctx context.Context, word string) ([]string, error) {
+	letters := []rune(word)
+	words, err := w.Store.WordsOf(ctx, len(letters)-1, len(letters)+1)
+	near := []string{word}
+	for _, other := range words {
+		if len(near) < mostTerms && search.Mistyped(letters, []rune(other)) {
+			near = append(near, other)
+		}
+	}
+	return near, err
+}
+
+func notAReference(text string) string {
+	return text + " is no reference: its letter does not fit its number. One of them is mistyped."
+}
+
+func looksLikeReference(words, prefix string) bool {
+	parts := strings.Split(words, "-")
+	return len(parts) == 3 && parts[0] == prefix && parts[1] != "" && strings.Trim(parts[1], "0123456789") == "" && len(parts[2]) == 1
+}

@@ -1,0 +1,84 @@
+package work
+
+import (
+	"context"
+
+	"heptad/internal/core/audience"
+	"heptad/internal/core/finding"
+	"heptad/internal/store"
+)
+
+// entry is an offering of the catalog with its audience, ready to be asked.
+type entry struct {
+	store.CatalogEntry
+	audience *audience.Compiled
+}
+
+// Listed is an offering that a person finds.
+type Listed struct {
+	store.CatalogEntry
+	Reason string // why it is picked for the person
+	Ask    bool   // they may ask, not only see
+}
+
+// catalog gives what can be asked for, by area, service and name. It is kept
+// until something is published or ends.
+func (k *kernel) catalog(ctx context.Context) ([]entry, error) {
+	return k.listed.get(k.age.catalog.Load, struct{}{}, func() ([]entry, error) {
+		rows, err := k.Store.Catalog(ctx)
+		entries := make([]entry, len(rows))
+		for i, row := range rows {
+			entries[i] = entry{row, k.audienceOf(row)}
+		}
+		return entries, err
+	})
+}
+
+// audienceOf compiles the audience of a published version, once.
+func (k *kernel) audienceOf(row store.CatalogEntry) *audience.Compiled {
+	key := versionKey{row.Offering, row.Number}
+	if kept, ok := k.audiences.Load(key); ok {
+		return kept.(*audience.Compiled)
+	}
+	compiled := audience.Compile(row.Audience, &finding.List{}) // examined when it was published
+	k.audiences.Store(key, compiled)
+	return compiled
+}
+
+// catalogChanged makes the next reader read the catalog anew.
+func (k *kernel) catalogChanged() {
+	k.age.catalog.Add(1)
+	k.Live.tell(Change{Kind: "catalog"}, nil)
+}
+
+func (k *kernel) audiencePerson(id string) audience.Person {
+	p, _ := k.Company().Person(id)
+	return audience.Of(p, k.Company())
+}
+
+// inCatalog lists those of the offerings that are meant which a person finds.
+func (k *kernel) inCatalog(ctx context.Context, person string, meant func(entry) bool) ([]Listed, error) {
+	entries, err := k.catalog(ctx)
+	if err != nil {
+		return nil, err
+	}
+	me := k.audiencePerson(person)
+	list := []Listed{}
+	for _, e := range entries {
+		if !meant(e) {
+			continue
+		}
+		if l, ok := e.seenBy(me); ok {
+			list = append(list, l)
+		}
+	}
+	return list, nil
+}
+
+func (e entry) seenBy(p audience.Person) (Listed, bool) {
+	if ok, _ := e.audience.Sees(p); !ok {
+		return Listed{}, false
+	}
+	may, _ := e.audience.MayAsk(p)
+	return Listed{CatalogEntry: e.CatalogEntry, Ask: may}, true
+}

@@ -1,0 +1,224 @@
+package work
+
+import (
+	"context"
+	"crypto/rand"
+	"slices"
+	"strings"
+	"sync/atomic"
+	"time"
+
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/finding"
+	"heptad/internal/core/message"
+	"heptad/internal/core/notice"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
+	"heptad/internal/core/price"
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+)
+
+// dueForm is how texts tell an instant, on the reader's wall clock.
+const dueForm = "Monday 2 January 2006, 15:04 MST"
+
+// dayForm is how texts tell a date.
+const dayForm = "Monday 2 January 2006"
+
+// linkLife is how long the links of a mail can decide at most.
+const linkLife = 14 * 24 * time.Hour
+
+// letters writes what people are told, in the transaction of what has happened.
+type letters struct {
+	mailing *Mailing                      // nil: nothing goes out by mail
+	texts   atomic.Pointer[message.Texts] // the general ones, ready to be used
+}
+
+// notify writes the messages that events lead to, in their transaction.
+func (l *letters) notify(ctx context.Context, tx *store.Tx, after request.State, events []request.Event, facts request.Facts) error {
+	notices := notice.Of(after, events, facts.Company, facts.Service)
+	if len(notices) == 0 {
+		return nil
+	}
+	silent, err := tx.Silenced(ctx, after.ID)
+	if err != nil {
+		return err
+	}
+	var persons []string
+	for _, n := range notices {
+		persons = append(persons, n.Person)
+	}
+	ways, err := tx.Ways(ctx, persons)
+	if err != nil {
+		return err
+	}
+	general, err := l.generalTexts(ctx, tx)
+	if err != nil {
+		return err
+	}
+	for _, n := range notices {
+		if n.Kind.News() && slices.Contains(silent, n.Person) {
+			continue
+		}
+		m := store.Message{Person: n.Person, Request: after.ID, Seq: n.Seq, Kind: n.Kind, Rung: n.Rung, Task: n.Task, At: facts.Now}
+		if n.Kind == message.Decide || n.Kind == message.Remind {
+			m.DecideBy = decideBy(after, n.Rung, facts.Now)
+		}
+		m.Subject, m.Body, m.Text = message.Write(n.Kind, messageFacts(after, n, facts), facts.Offering.Messages, general)
+		if n.Kind == message.Written {
+			m.Subject, m.Body = n.Subject, n.Text
+		}
+		if err := l.post(tx, facts.Company, m, wayOf(ways, n.Person, n.Kind)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// wayOf is how a person gets messages of a kind: as they chose, or as is usual.
+func wayOf(chosen map[string]map[message.Kind]message.Way, person string, kind message.Kind) message.Way {
+	if way, ok := chosen[person][kind]; ok {
+		return way
+	}
+	return message.UsualWay(kind)
+}
+
+// post keeps a message, for the list and the mail as its reader wants it.
+func (l *letters) post(tx *store.Tx, company *people.Directory, m store.Message, way message.Way) error {
+	m.ID, m.Listed, m.Mail, m.Due = rand.Text(), way.List, "off", m.At
+	p, _ := company.Person(m.Person)
+	if l.mailing != nil && p.Email != "" && way.Mail != message.Never {
+		m.Mail, m.Daily = "waiting", way.Mail == message.Daily
+		if m.Daily {
+			m.Due = message.NextDaily(m.At, company.HoursOf(m.Person))
+		}
+	}
+	if !m.Listed && m.Mail == "off" {
+		return nil
+	}
+	return tx.AddMessage(m)
+}
+
+// postKind writes a message that is about no request, in the general text of its
+// kind.
+func (l *letters) postKind(ctx context.Context, tx *store.Tx, company *people.Directory, m store.Message, facts message.Facts) error {
+	ways, err := tx.Ways(ctx, []string{m.Person})
+	if err != nil {
+		return err
+	}
+	general, err := l.generalTexts(ctx, tx)
+	if err != nil {
+		return err
+	}
+	m.Subject, m.Body, m.Text = message.Write(m.Kind, facts, general)
+	return l.post(tx, company, m, wayOf(ways, m.Person, m.Kind))
+}
+
+// decideBy is until when the links of a mail decide on a rung.
+func decideBy(s request.State, rung string, now time.Time) time.Time {
+	by := now.Add(linkLife)
+	if r, open := s.OpenRung(); open && r.Key == rung && r.Times.Expire.Before(by) {
+		by = r.Times.Expire
+	}
+	return by
+}
+
+// generalTexts compiles the texts that took the place of the usual ones.
+func (l *letters) generalTexts(ctx context.Context, tx *store.Tx) (*message.Texts, error) {
+	if texts := l.texts.Load(); texts != nil {
+		return texts, nil
+	}
+	texts, err := tx.Texts(ctx)
+	if err != nil {
+		return nil, err
+	}
+	compiled := message.Compile(texts, "", &finding.List{})
+	l.texts.Store(compiled)
+	return compiled, nil
+}
+
+// messageFacts are what a text can read.
+func messageFacts(s request.State, n notice.Notice, facts request.Facts) message.Facts {
+	company := facts.Company
+	person, _ := company.Person(n.Person)
+	zone := company.HoursOf(n.Person).Zone()
+	when := func(at time.Time) string {
+		if at.IsZero() {
+			return ""
+		}
+		return at.In(zone).Format(dueForm)
+	}
+	f := message.Facts{
+		Reference: s.Reference, Title: s.Title, Offering: facts.Offering.Document.Purpose.Name, Asker: company.Name(s.Asker),
+		For: offering.Parties{Beneficiary: s.For, Company: company}.Name(), Said: n.Said, Person: person.Name, Price: priceWords(s.Price), By: "Heptad",
+		Holder: heldBy(s, facts.Service, company),
+	}
+	if s.For.Person == "" && s.For.Newcomer == nil {
+		f.For = f.Asker
+	}
+	if n.By != request.Program {
+		f.By = company.Name(n.By)
+	}
+	if s.Outcome != "" {
+		f.Outcome = map[request.Outcome]string{request.Declined: "declined", request.Withdrawn: "taken back", request.Expired: "expired", request.Fulfilled: "fulfilled", request.Cancelled: "cancelled"}[s.Outcome]
+	}
+	for i := range s.Rungs {
+		if r := &s.Rungs[i]; r.Key == n.Rung {
+			f.Decision, f.Due = r.Name, when(r.DueAt())
+			f.Price = priceWords(r.PriceFor(n.Person, s.Price))
+			if r.NoPrice {
+				f.Price = ""
+			}
+			if r.Say != "" && n.Kind == message.Decide {
+				f.Decision += ": " + r.Say
+			}
+		}
+	}
+	if t, ok := s.Task(n.Task); ok {
+		f.Task = t.Name
+		if n.Kind == message.Due {
+			f.Due = when(t.Due)
+		}
+		if t.Question != nil && n.Kind == message.Asked {
+			f.Due = when(t.Question.Until)
+		}
+	}
+	switch {
+	case n.Kind == message.Asked && s.Question != nil:
+		f.Due = when(s.Question.Until)
+	case n.Kind == message.Delivered:
+		f.Due = when(s.ConfirmBy)
+	case n.Kind == message.Slipped:
+		f.Due = when(n.Likely)
+	case n.Kind == message.Dated:
+		if day, err := calendar.ParseDate(n.Day); err == nil {
+			f.Said = day.In(zone).Format(dayForm)
+		}
+	}
+	return f
+}
+
+func priceWords(p price.Price) string {
+	if p.FirstYear.Minor() <= 0 {
+		return "nothing"
+	}
+	return p.FirstYear.String() + " in the first year"
+}
+
+// heldBy names with whom a request lies.
+func heldBy(s request.State, service people.Service, company *people.Directory) string {
+	var names []string
+	for _, h := range s.Holders(service.Home) {
+		name := company.TeamName(h.Team)
+		if h.Person != "" {
+			name = company.Name(h.Person)
+		}
+		if h.System != "" {
+			name = "a system that does it by itself"
+		}
+		if name != "" && !strings.Contains(strings.Join(names, "\n"), name) {
+			names = append(names, name)
+		}
+	}
+	return strings.Join(names, " and ")
+}

@@ -1,0 +1,88 @@
+package work
+
+import (
+	"context"
+	"slices"
+
+	"heptad/internal/core/people"
+	"heptad/internal/core/request"
+)
+
+// Has reports whether a person has a role.
+func (k *kernel) Has(person, role string) bool {
+	p, _ := k.Company().Person(person)
+	return p.Is(role)
+}
+
+// administers reports whether a person is an administrator.
+func (k *kernel) administers(person string) bool { return k.Has(person, people.Administrator) }
+
+// Writes reports whether a person has a say in what all offerings share: owners of
+// services and administrators do.
+func (k *kernel) Writes(person string) bool { return k.administers(person) || len(k.Owned(person)) > 0 }
+
+// Roles that follow from the company.
+const (
+	ownerRole = "owner"
+	leadRole  = "lead"
+)
+
+// RolesOf lists the roles of a person: those given to them, and that they own a
+// service or lead a team.
+func (k *kernel) RolesOf(person string) []string {
+	p, _ := k.Company().Person(person)
+	roles := slices.Clone(p.Roles)
+	if len(k.Owned(person)) > 0 {
+		roles = append(roles, ownerRole)
+	}
+	if slices.ContainsFunc(k.Company().Teams(), func(t people.Team) bool { return t.Lead == person }) {
+		roles = append(roles, leadRole)
+	}
+	return roles
+}
+
+// Owned lists the services a person owns.
+func (k *kernel) Owned(person string) []people.Service {
+	return slices.DeleteFunc(k.Company().Services(), func(s people.Service) bool { return s.Owner != person })
+}
+
+func (k *kernel) owns(person, service string) bool {
+	s, ok := k.Company().Service(service)
+	return ok && s.Owner == person
+}
+
+// leads reports whether a person is the lead of a team.
+func (k *kernel) leads(person, team string) bool {
+	t, ok := k.Company().Team(team)
+	return ok && t.Lead == person
+}
+
+// TeamsOf lists the teams that a person is in, whose tasks they may see.
+func (k *kernel) TeamsOf(person string) []string {
+	p, _ := k.Company().Person(person)
+	return p.Teams
+}
+
+// Viewer tells what a person is to a request.
+func (k *kernel) Viewer(person string, s request.State) request.Viewer {
+	service, _ := k.Company().Service(s.Service)
+	return s.ViewerOf(person, k.Company(), service)
+}
+
+// MayDesign is ErrNotFound for those who do not own the service of an offering.
+func (k *kernel) MayDesign(ctx context.Context, person, key string) error {
+	service, err := k.Store.ServiceOf(ctx, key)
+	if err == nil && !k.owns(person, service) {
+		err = ErrNotFound
+	}
+	return err
+}
+
+// Concerns is ErrNotFound for those to whom a request is no business at all.
+func (k *kernel) Concerns(ctx context.Context, person, id string) error {
+	state, err := k.Store.Request(ctx, id)
+	if err == nil && !k.Viewer(person, state).Any() {
+		err = ErrNotFound
+	}
+	return err
+}
