@@ -11,6 +11,7 @@ import (
 	"os"
 	"strings"
 	"time"
+	_ "time/tzdata" // time zones, where the system has none
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"

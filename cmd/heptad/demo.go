@@ -7,6 +7,7 @@ import (
 	"net/http"
 	"sync"
 	"time"
+	_ "time/tzdata" // time zones, where the system has none
 
 	"github.com/alexedwards/scs/sqlite3store"
 

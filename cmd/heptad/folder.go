@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	_ "time/tzdata" // time zones, where the system has none
 
 	"heptad/internal/store"
 )

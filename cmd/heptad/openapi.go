@@ -5,6 +5,7 @@ import (
 	"log/slog"
 	"os"
 	"testing/fstest"
+	_ "time/tzdata" // time zones, where the system has none
 
 	"github.com/alexedwards/scs/v2/memstore"
 

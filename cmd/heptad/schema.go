@@ -3,6 +3,7 @@ package main
 import (
 	"encoding/json"
 	"reflect"
+	_ "time/tzdata" // time zones, where the system has none
 
 	"github.com/danielgtaylor/huma/v2"
 

@@ -3,6 +3,7 @@ package main
 import (
 	"fmt"
 	"runtime/debug"
+	_ "time/tzdata" // time zones, where the system has none
 )
 
 // versionCommand prints what this program was built from.

@@ -34,7 +34,7 @@ func (r absenceRow) absence() Absence {
 const absenceColumns = "id, person, begins_at, ends_at, stand_in, set_by, set_at"
 
 // Absences are all that have been set.
-func (r reads) Absences(ctx context.Context) ([]people.Absence, error) {
+func (r ofCompany) Absences(ctx context.Context) ([]people.Absence, error) {
 	var rows []absenceRow
 	if err := r.all(ctx, &rows, "SELECT "+absenceColumns+" FROM absences"); err != nil {
 		return nil, err
@@ -48,7 +48,7 @@ func (r reads) Absences(ctx context.Context) ([]people.Absence, error) {
 
 // AbsencesOf lists the absences of a person that have not ended, the next
 // first; at most 100.
-func (r reads) AbsencesOf(ctx context.Context, person string, now time.Time) ([]Absence, error) {
+func (r ofCompany) AbsencesOf(ctx context.Context, person string, now time.Time) ([]Absence, error) {
 	var rows []absenceRow
 	err := r.all(ctx, &rows, "SELECT "+absenceColumns+" FROM absences WHERE person = ? AND ends_at > ? ORDER BY begins_at, id LIMIT 100", person, millis(now))
 	all := make([]Absence, len(rows))
@@ -59,7 +59,7 @@ func (r reads) AbsencesOf(ctx context.Context, person string, now time.Time) ([]
 }
 
 // Absence finds one by its ID.
-func (r reads) Absence(ctx context.Context, id string) (Absence, error) {
+func (r ofCompany) Absence(ctx context.Context, id string) (Absence, error) {
 	var row absenceRow
 	err := r.get(ctx, &row, "SELECT "+absenceColumns+" FROM absences WHERE id = ?", id)
 	return row.absence(), err

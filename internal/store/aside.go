@@ -38,7 +38,7 @@ func (t *Tx) TakeUp(lane, id string) error {
 }
 
 // SetAsides lists what was set aside, the last first; at most so many.
-func (r reads) SetAsides(ctx context.Context, limit int) ([]Aside, error) {
+func (r ofSystems) SetAsides(ctx context.Context, limit int) ([]Aside, error) {
 	var rows []struct {
 		Lane, ID, Reason string
 		At               int64
@@ -76,14 +76,14 @@ func (t *Tx) AddStandstill(s Standstill) error {
 }
 
 // DueCount counts what has fallen due and waits.
-func (r reads) DueCount(ctx context.Context, now time.Time) (int, error) {
+func (r ofSystems) DueCount(ctx context.Context, now time.Time) (int, error) {
 	var n int
 	err := r.get(ctx, &n, "SELECT count(*) FROM effects WHERE state = 'waiting' AND due_at <= ?", millis(now))
 	return n, err
 }
 
 // Standstills lists the last, the last first.
-func (r reads) Standstills(ctx context.Context, limit int) ([]Standstill, error) {
+func (r ofSystems) Standstills(ctx context.Context, limit int) ([]Standstill, error) {
 	var rows []struct {
 		FromAt  int64 `db:"from_at"`
 		UntilAt int64 `db:"until_at"`
@@ -107,7 +107,7 @@ func (t *Tx) Looked(at time.Time) error {
 }
 
 // LastLooked is when the runner looked last; ErrNotFound when it never did.
-func (r reads) LastLooked(ctx context.Context) (time.Time, error) {
+func (r ofSystems) LastLooked(ctx context.Context) (time.Time, error) {
 	var ms int64
 	err := r.get(ctx, &ms, "SELECT value FROM counters WHERE name = 'looked'")
 	return instant(ms), err

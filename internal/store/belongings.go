@@ -46,19 +46,19 @@ func (t *Tx) AddBelonging(person string, b people.Belonging, pool string) error 
 }
 
 // BelongingsOf lists what a person has, by kind and name.
-func (r reads) BelongingsOf(ctx context.Context, person string) ([]people.Belonging, error) {
+func (r ofTasks) BelongingsOf(ctx context.Context, person string) ([]people.Belonging, error) {
 	list := []people.Belonging{}
 	err := r.all(ctx, &list, "SELECT id, kind, name, detail, until FROM belongings WHERE person = ? AND ended_at IS NULL ORDER BY kind, name, id", person)
 	return list, err
 }
 
 // HoldingsOf lists what a person has with where it came from, by kind and name.
-func (r reads) HoldingsOf(ctx context.Context, person string) ([]Belonging, error) {
+func (r ofTasks) HoldingsOf(ctx context.Context, person string) ([]Belonging, error) {
 	return r.belongings(ctx, "person = ? AND ended_at IS NULL ORDER BY kind, name, id", person)
 }
 
 // Holding finds something that somebody has.
-func (r reads) Holding(ctx context.Context, id string) (Belonging, error) {
+func (r ofTasks) Holding(ctx context.Context, id string) (Belonging, error) {
 	all, err := r.belongings(ctx, "id = ? AND ended_at IS NULL", id)
 	if err == nil && len(all) == 0 {
 		err = ErrNotFound
@@ -71,11 +71,11 @@ func (r reads) Holding(ctx context.Context, id string) (Belonging, error) {
 
 // Expiring lists at most so many belongings of people that end by a day, RFC
 // 3339, and that nobody was reminded of.
-func (r reads) Expiring(ctx context.Context, by string, limit int) ([]Belonging, error) {
+func (r ofTasks) Expiring(ctx context.Context, by string, limit int) ([]Belonging, error) {
 	return r.belongings(ctx, "until <> '' AND until <= ? AND reminded <> until AND ended_at IS NULL AND person IS NOT NULL AND id NOT IN (SELECT id FROM set_aside WHERE lane = 'reminder') ORDER BY until LIMIT ?", by, limit)
 }
 
-func (r reads) belongings(ctx context.Context, where string, args ...any) ([]Belonging, error) {
+func (r queries) belongings(ctx context.Context, where string, args ...any) ([]Belonging, error) {
 	var rows []belongingRow
 	if err := r.all(ctx, &rows, "SELECT "+belongingColumns+" FROM belongings WHERE "+where, args...); err != nil {
 		return nil, err
@@ -146,7 +146,7 @@ type PoolUse struct {
 func (p PoolUse) Free() int { return max(0, p.Size-p.Reserved) }
 
 // Pools tells how the pools stand, by name.
-func (r reads) Pools(ctx context.Context) ([]PoolUse, error) {
+func (r ofTasks) Pools(ctx context.Context) ([]PoolUse, error) {
 	var all []PoolUse
 	err := r.all(ctx, &all, `SELECT p.key, p.name, p.size,
 		(SELECT count(*) FROM pool_places WHERE pool = p.key AND state = 'reserved') AS reserved,
@@ -159,7 +159,7 @@ type Waiting struct{ Request, Task string }
 
 // Next lists the tasks that a free place is waiting for, the first sent first:
 // for each pool as many as it has free places.
-func (r reads) Next(ctx context.Context) ([]Waiting, error) {
+func (r ofTasks) Next(ctx context.Context) ([]Waiting, error) {
 	var next []Waiting
 	err := r.all(ctx, &next, `SELECT request, task FROM (
 		SELECT w.request, w.task, w.sent_at, w.reference, row_number() OVER (PARTITION BY w.pool ORDER BY w.sent_at, w.reference) AS place,

@@ -34,7 +34,7 @@ func (t *Tx) SaveCalendar(key string, c KeptCalendar) error {
 }
 
 // KeptCalendar finds a working calendar by its key.
-func (r reads) KeptCalendar(ctx context.Context, key string) (KeptCalendar, error) {
+func (r ofCompany) KeptCalendar(ctx context.Context, key string) (KeptCalendar, error) {
 	var row struct {
 		Document, Keeper string
 		ChangedBy        string `db:"changed_by"`
@@ -48,7 +48,7 @@ func (r reads) KeptCalendar(ctx context.Context, key string) (KeptCalendar, erro
 }
 
 // Calendars are all working calendars by key.
-func (r reads) Calendars(ctx context.Context) (map[string]calendar.Document, error) {
+func (r ofCompany) Calendars(ctx context.Context) (map[string]calendar.Document, error) {
 	var rows []struct{ Key, Document string }
 	if err := r.all(ctx, &rows, "SELECT key, document FROM calendars"); err != nil {
 		return nil, err
@@ -66,7 +66,7 @@ func (r reads) Calendars(ctx context.Context) (map[string]calendar.Document, err
 
 // compiledCalendars are all working calendars as clocks use them: each
 // version from when it was made until the next, the first from the beginning.
-func (r reads) compiledCalendars(ctx context.Context) (map[string]*calendar.Calendar, error) {
+func (r ofCompany) compiledCalendars(ctx context.Context) (map[string]*calendar.Calendar, error) {
 	var rows []struct {
 		Key, Document string
 		MadeAt        int64 `db:"made_at"`
@@ -97,7 +97,7 @@ func (r reads) compiledCalendars(ctx context.Context) (map[string]*calendar.Cale
 
 // OfferingsIn names the offerings on Ask whose promise is computed in a
 // calendar, by name.
-func (r reads) OfferingsIn(ctx context.Context, calendar string) ([]string, error) {
+func (r ofCompany) OfferingsIn(ctx context.Context, calendar string) ([]string, error) {
 	names := []string{}
 	return names, r.all(ctx, &names, `SELECT c.name FROM catalog c JOIN offering_versions v ON v.offering = c.offering AND v.number = c.number
 		WHERE json_extract(v.document, '$.promise.calendar') = ?1

@@ -35,7 +35,7 @@ type catalogRow struct {
 
 // Catalog lists what can be asked for of services that are offered, by area,
 // service and name.
-func (r reads) Catalog(ctx context.Context) ([]CatalogEntry, error) {
+func (r ofOfferings) Catalog(ctx context.Context) ([]CatalogEntry, error) {
 	var rows []catalogRow
 	if err := r.all(ctx, &rows, `SELECT c.offering, c.number, c.service, c.name, c.text, c.door, c.pick, c.catch_all AS catchall, c.picture, c.keywords, c.details, c.articles, c.audience
 		FROM catalog c JOIN services s ON s.key = c.service WHERE s.place = 'offered' ORDER BY s.area, s.name, c.name, c.offering`); err != nil {
@@ -107,7 +107,7 @@ type Usage struct {
 
 // UsageOf counts what a person and their department have sent since an instant,
 // the most used first.
-func (r reads) UsageOf(ctx context.Context, person, department string, since int64) ([]Usage, error) {
+func (r ofOfferings) UsageOf(ctx context.Context, person, department string, since int64) ([]Usage, error) {
 	list := []Usage{}
 	err := r.all(ctx, &list, `SELECT r.offering, sum(r.asker = ?1) AS own, sum(r.asker <> ?1) AS team
 		FROM requests r JOIN people p ON p.id = r.asker

@@ -29,7 +29,7 @@ func (c Connector) Succeeded() time.Time {
 
 // Connector reads how another system is reached; ErrNotFound when nobody has
 // said.
-func (r reads) Connector(ctx context.Context, key string) (Connector, error) {
+func (r ofSystems) Connector(ctx context.Context, key string) (Connector, error) {
 	var c Connector
 	err := r.get(ctx, &c, "SELECT key, url, secret, at_once, hosts, sensitive, success_at, trouble, trouble_at FROM connectors WHERE key = ?", key)
 	return c, err
@@ -75,7 +75,7 @@ func (j Job) Due() time.Time { return instant(j.DueAt) }
 const callsUnderWay = "state IN ('waiting', 'running') AND kind = 'call' AND key NOT IN (SELECT id FROM set_aside WHERE lane = 'effect')"
 
 // Jobs lists the calls that run or wait, the first due first; at most so many.
-func (r reads) Jobs(ctx context.Context, limit int) ([]Job, error) {
+func (r ofSystems) Jobs(ctx context.Context, limit int) ([]Job, error) {
 	jobs := []Job{}
 	err := r.all(ctx, &jobs, "SELECT key, request, task, connector, action, state, trouble, due_at FROM effects WHERE "+callsUnderWay+" ORDER BY state, due_at LIMIT ?", limit)
 	return jobs, err
@@ -88,14 +88,14 @@ type JobCounts struct {
 }
 
 // JobsByConnector counts the calls that wait or run.
-func (r reads) JobsByConnector(ctx context.Context) ([]JobCounts, error) {
+func (r ofSystems) JobsByConnector(ctx context.Context) ([]JobCounts, error) {
 	counts := []JobCounts{}
 	err := r.all(ctx, &counts, "SELECT connector, sum(state = 'waiting') AS waiting, sum(state = 'running') AS running FROM effects WHERE "+callsUnderWay+" GROUP BY connector")
 	return counts, err
 }
 
 // StuckCalls lists the automatic tasks that are stuck; at most so many.
-func (r reads) StuckCalls(ctx context.Context, limit int) ([]Entry, error) {
+func (r ofSystems) StuckCalls(ctx context.Context, limit int) ([]Entry, error) {
 	return r.list(ctx, `SELECT r.state, t.key, t.since FROM tasks t JOIN requests r ON r.id = t.request
 		WHERE t.kind = 'automatic' AND (t.state = 'stuck' OR (t.state = 'undoing' AND t.open = 1)) ORDER BY t.since LIMIT ?`, limit)
 }
@@ -140,7 +140,7 @@ func (t *Tx) AddForgeries(all []Forgery) error {
 }
 
 // Forgeries are the counts of forged reports, by connector.
-func (r reads) Forgeries(ctx context.Context) ([]Forgery, error) {
+func (r ofSystems) Forgeries(ctx context.Context) ([]Forgery, error) {
 	var rows []struct {
 		Connector string
 		Count     int
@@ -157,7 +157,7 @@ func (r reads) Forgeries(ctx context.Context) ([]Forgery, error) {
 }
 
 // Reports lists the last reports from outside, the last first.
-func (r reads) Reports(ctx context.Context, limit int) ([]Report, error) {
+func (r ofSystems) Reports(ctx context.Context, limit int) ([]Report, error) {
 	var rows []struct {
 		At                                  int64
 		Connector, Key, Step, Verdict, Body string

@@ -10,14 +10,14 @@ type View struct {
 }
 
 // ViewsOf lists the views of a person and of their teams, by name.
-func (r reads) ViewsOf(ctx context.Context, person string) ([]View, error) {
+func (r ofTasks) ViewsOf(ctx context.Context, person string) ([]View, error) {
 	views := []View{}
 	err := r.all(ctx, &views, "SELECT id, person, team, name, query FROM views WHERE (person = ?1 AND team = '') OR team IN (SELECT team FROM team_members WHERE person = ?1) ORDER BY name, id", person)
 	return views, err
 }
 
 // View finds one by its ID.
-func (r reads) View(ctx context.Context, id string) (View, error) {
+func (r ofTasks) View(ctx context.Context, id string) (View, error) {
 	var v View
 	err := r.get(ctx, &v, "SELECT id, person, team, name, query FROM views WHERE id = ?", id)
 	return v, err
@@ -38,7 +38,7 @@ type Reply struct {
 
 // RepliesOf lists the replies of a person and of their teams that fit an
 // offering, by name; all of them when no offering is named.
-func (r reads) RepliesOf(ctx context.Context, person, offering string) ([]Reply, error) {
+func (r ofTasks) RepliesOf(ctx context.Context, person, offering string) ([]Reply, error) {
 	replies := []Reply{}
 	err := r.all(ctx, &replies, `SELECT id, person, team, offering, name, text FROM replies WHERE ((person = ?1 AND team = '') OR team IN (SELECT team FROM team_members WHERE person = ?1))
 		AND (?2 = '' OR offering IN ('', ?2)) ORDER BY name, id`, person, offering)
@@ -46,7 +46,7 @@ func (r reads) RepliesOf(ctx context.Context, person, offering string) ([]Reply,
 }
 
 // Reply finds one by its ID.
-func (r reads) Reply(ctx context.Context, id string) (Reply, error) {
+func (r ofTasks) Reply(ctx context.Context, id string) (Reply, error) {
 	var one Reply
 	err := r.get(ctx, &one, "SELECT id, person, team, offering, name, text FROM replies WHERE id = ?", id)
 	return one, err

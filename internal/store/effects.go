@@ -71,14 +71,14 @@ func (r effectRow) effect() (Effect, error) {
 
 // Due names the connectors that have effects due by now; the empty one has the
 // timers.
-func (r reads) Due(ctx context.Context, now time.Time) ([]string, error) {
+func (r ofSystems) Due(ctx context.Context, now time.Time) ([]string, error) {
 	var connectors []string
 	err := r.all(ctx, &connectors, "SELECT DISTINCT connector FROM effects WHERE state = 'waiting' AND due_at <= ?", millis(now))
 	return connectors, err
 }
 
 // CallEffect finds the call of a key.
-func (r reads) CallEffect(ctx context.Context, key string) (Effect, error) {
+func (r ofSystems) CallEffect(ctx context.Context, key string) (Effect, error) {
 	var row effectRow
 	if err := r.get(ctx, &row, "SELECT key, request, kind, task, connector, action, inputs, outputs, undoes, due_at, within FROM effects WHERE key = ? AND kind = 'call'", key); err != nil {
 		return Effect{}, err
@@ -108,7 +108,7 @@ func (t *Tx) FinishEffect(key string) error {
 
 // NextDues is when the next effect of each connector falls due; the empty one
 // has the timers, and publishing.
-func (r reads) NextDues(ctx context.Context) (map[string]time.Time, error) {
+func (r ofSystems) NextDues(ctx context.Context) (map[string]time.Time, error) {
 	var rows []struct {
 		Connector string
 		Due       int64

@@ -98,7 +98,7 @@ func match(terms [][]string) string {
 // Find lists requests that a person may see all of, or has a task in: first what
 // is under way, the most pressed first, then what is closed, the last sent first.
 // What words find is looked up in their index, and sight is asked of that only.
-func (r reads) Find(ctx context.Context, s Sight, w Wanted) (Found, error) {
+func (r ofRequests) Find(ctx context.Context, s Sight, w Wanted) (Found, error) {
 	phase, after, _ := strings.Cut(w.After, ".")
 	at, _ := strconv.ParseInt(after, 10, 64) // what cannot be read begins anew
 	out := Found{Entries: []Entry{}}
@@ -132,7 +132,7 @@ func (r reads) Find(ctx context.Context, s Sight, w Wanted) (Found, error) {
 const pressed = "stuck DESC, slack, changed DESC, r.id"
 
 // findOpen gives a row more than a page has, if there is one.
-func (r reads) findOpen(ctx context.Context, s Sight, w Wanted, skip int64) ([]listRow, error) {
+func (r ofRequests) findOpen(ctx context.Context, s Sight, w Wanted, skip int64) ([]listRow, error) {
 	query, args := "SELECT r.id, "+stuckNow+" AS stuck, coalesce(nullif(f.due_at, 0) - max(f.likely_at, ?4), 9e15) AS slack, r.changed_at AS changed FROM "+open, s.args()
 	if len(w.Terms) > 0 {
 		query, args = query+" AND r.number IN (SELECT rowid FROM found WHERE found MATCH ? AND rowid >= (SELECT min(number) FROM requests WHERE "+isOpen+"))", append(args, match(w.Terms))
@@ -155,7 +155,7 @@ func (r reads) findOpen(ctx context.Context, s Sight, w Wanted, skip int64) ([]l
 
 // findClosed gives a row more than a page has, if there is one, of what was sent
 // before a number; the newest for 0.
-func (r reads) findClosed(ctx context.Context, s Sight, w Wanted, before int64) ([]listRow, error) {
+func (r ofRequests) findClosed(ctx context.Context, s Sight, w Wanted, before int64) ([]listRow, error) {
 	if before == 0 {
 		before = math.MaxInt64
 	}
@@ -175,18 +175,18 @@ func (r reads) findClosed(ctx context.Context, s Sight, w Wanted, before int64) 
 
 // Numbered finds a request by the number in its reference, if a person may see
 // it, or has a task in it.
-func (r reads) Numbered(ctx context.Context, s Sight, number int64) ([]Entry, error) {
+func (r ofRequests) Numbered(ctx context.Context, s Sight, number int64) ([]Entry, error) {
 	return r.list(ctx, "SELECT r.state, '' AS key, r.changed_at AS since FROM requests r WHERE r.number = ?5 AND ?4 > 0 AND "+seen, append(s.args(), number)...)
 }
 
 // Written reports whether a word that requests are found by begins so.
-func (r reads) Written(ctx context.Context, begins string) (bool, error) {
+func (r ofRequests) Written(ctx context.Context, begins string) (bool, error) {
 	var yes bool
 	return yes, r.get(ctx, &yes, "SELECT EXISTS (SELECT 1 FROM found_terms WHERE term >= ?1 AND term < ?1 || char(1114111))", begins)
 }
 
 // WordsOf lists the words of some lengths, in letters, that requests are found by.
-func (r reads) WordsOf(ctx context.Context, shortest, longest int) ([]string, error) {
+func (r ofRequests) WordsOf(ctx context.Context, shortest, longest int) ([]string, error) {
 	words := []string{}
 	return words, r.all(ctx, &words, "SELECT term FROM found_terms WHERE length(term) BETWEEN ? AND ?", shortest, longest)
 }
@@ -201,14 +201,14 @@ type UnderWay struct {
 }
 
 // Overview counts what is under way of what a person may see, or has a task in.
-func (r reads) Overview(ctx context.Context, s Sight) ([]UnderWay, error) {
+func (r ofRequests) Overview(ctx context.Context, s Sight) ([]UnderWay, error) {
 	var rows []UnderWay
 	err := r.all(ctx, &rows, "SELECT r.service, "+standingOfStatus+" AS standing, count(*) AS count, sum("+lateNow+") AS late, sum("+stuckNow+") AS stuck FROM "+open+" GROUP BY 1, 2", s.args()...)
 	return rows, err
 }
 
 // ByReference finds a request by its reference.
-func (r reads) ByReference(ctx context.Context, reference string) (request.State, error) {
+func (r ofRequests) ByReference(ctx context.Context, reference string) (request.State, error) {
 	var text string
 	if err := r.get(ctx, &text, "SELECT state FROM requests WHERE reference = ?", reference); err != nil {
 		return request.State{}, err

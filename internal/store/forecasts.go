@@ -44,7 +44,7 @@ func (t *Tx) SaveForecasts(all []Forecast) error {
 
 // Unforecast lists requests under way whose forecast is older than their last
 // change; at most so many.
-func (r reads) Unforecast(ctx context.Context, limit int) ([]string, error) {
+func (r ofRequests) Unforecast(ctx context.Context, limit int) ([]string, error) {
 	var ids []string
 	err := r.all(ctx, &ids, `SELECT r.id FROM requests r LEFT JOIN forecasts f ON f.request = r.id
 		WHERE r.status IN ('deciding', 'returned', 'delivering', 'waiting', 'undoing') AND (f.seq IS NULL OR f.seq < r.seq) LIMIT ?`, limit)
@@ -53,14 +53,14 @@ func (r reads) Unforecast(ctx context.Context, limit int) ([]string, error) {
 
 // Stale lists requests whose forecast is to be worked out anew by an instant; at
 // most so many.
-func (r reads) Stale(ctx context.Context, now time.Time, limit int) ([]string, error) {
+func (r ofRequests) Stale(ctx context.Context, now time.Time, limit int) ([]string, error) {
 	var ids []string
 	err := r.all(ctx, &ids, "SELECT request FROM forecasts WHERE next_at > 0 AND next_at <= ? ORDER BY next_at LIMIT ?", millis(now), limit)
 	return ids, err
 }
 
 // NextStale is when the next forecast is to be worked out anew; zero for never.
-func (r reads) NextStale(ctx context.Context) (time.Time, error) {
+func (r ofRequests) NextStale(ctx context.Context) (time.Time, error) {
 	var at int64
 	err := r.get(ctx, &at, "SELECT coalesce(min(next_at), 0) FROM forecasts WHERE next_at > 0")
 	if err != nil || at == 0 {
@@ -70,7 +70,7 @@ func (r reads) NextStale(ctx context.Context) (time.Time, error) {
 }
 
 // UnderWay lists all requests that are neither drafts nor closed.
-func (r reads) UnderWay(ctx context.Context) ([]string, error) {
+func (r ofRequests) UnderWay(ctx context.Context) ([]string, error) {
 	var ids []string
 	err := r.all(ctx, &ids, "SELECT id FROM requests WHERE status IN ('deciding', 'returned', 'delivering', 'waiting', 'undoing', 'delivered')")
 	return ids, err
@@ -88,7 +88,7 @@ const (
 
 // Took reads the open times that the last tasks, rescues or decisions of a key
 // took, sorted.
-func (r reads) Took(ctx context.Context, offering, part, key string) ([]time.Duration, error) {
+func (r ofRequests) Took(ctx context.Context, offering, part, key string) ([]time.Duration, error) {
 	var rows []int64
 	err := r.all(ctx, &rows, "SELECT took FROM measures WHERE offering = ? AND part = ? AND key = ? ORDER BY id DESC LIMIT ?", offering, part, key, measured)
 	slices.Sort(rows)

@@ -39,7 +39,7 @@ func (t *Tx) DropGrant(service, connector, action string) error {
 }
 
 // Grants lists all of them, by service, connector and action.
-func (r reads) Grants(ctx context.Context) ([]Grant, error) {
+func (r ofCompany) Grants(ctx context.Context) ([]Grant, error) {
 	var rows []struct {
 		Service, Terms string
 		GrantedBy      string `db:"granted_by"`
@@ -59,7 +59,7 @@ func (r reads) Grants(ctx context.Context) ([]Grant, error) {
 }
 
 // SensitiveValues are the values that need more care, by key of the connector.
-func (r reads) SensitiveValues(ctx context.Context) (map[string]string, error) {
+func (r ofCompany) SensitiveValues(ctx context.Context) (map[string]string, error) {
 	var rows []struct{ Key, Sensitive string }
 	if err := r.all(ctx, &rows, "SELECT key, sensitive FROM connectors WHERE sensitive <> ''"); err != nil {
 		return nil, err

@@ -48,7 +48,7 @@ type Entry struct {
 	Next  string // cursor of the entry
 }
 
-func (r reads) list(ctx context.Context, query string, args ...any) ([]Entry, error) {
+func (r queries) list(ctx context.Context, query string, args ...any) ([]Entry, error) {
 	var rows []listRow
 	if err := r.all(ctx, &rows, query, args...); err != nil {
 		return nil, err
@@ -105,7 +105,7 @@ type Mine struct {
 
 // RequestsOf lists a person's requests, group by group. The key of an entry is
 // its group.
-func (r reads) RequestsOf(ctx context.Context, person string, m Mine) ([]Entry, error) {
+func (r ofRequests) RequestsOf(ctx context.Context, person string, m Mine) ([]Entry, error) {
 	const never = 99_999_999_999_999 // in milliseconds; beyond it ranks lie
 	by := fmt.Sprintf("%d - m.changed_at", never)
 	switch m.Sort {
@@ -141,7 +141,7 @@ func (r reads) RequestsOf(ctx context.Context, person string, m Mine) ([]Entry, 
 }
 
 // GroupsOf counts a person's requests by what they wait for.
-func (r reads) GroupsOf(ctx context.Context, person string) (map[Group]int, error) {
+func (r ofRequests) GroupsOf(ctx context.Context, person string) (map[Group]int, error) {
 	var rows []struct{ Rank, Count int }
 	if err := r.all(ctx, &rows, mine+" SELECT rank, count(*) AS count FROM mine GROUP BY rank", person); err != nil {
 		return nil, err
@@ -163,7 +163,7 @@ type Decisions struct {
 }
 
 // DecisionsOf lists rungs that wait for a person, or that they have decided.
-func (r reads) DecisionsOf(ctx context.Context, person string, d Decisions) ([]Entry, error) {
+func (r ofRequests) DecisionsOf(ctx context.Context, person string, d Decisions) ([]Entry, error) {
 	at, id := d.after()
 	states, by, order, beyond := "s.state = 'open'", "s.since", "ASC", ">"
 	switch {
@@ -197,7 +197,7 @@ var likeEscape = strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`)
 // Absentees lists the requests with a decision open for somebody who has left
 // or is absent at an instant, or whose absence has ended since another; at most
 // 1,000.
-func (r reads) Absentees(ctx context.Context, since, now time.Time) ([]string, error) {
+func (r ofRequests) Absentees(ctx context.Context, since, now time.Time) ([]string, error) {
 	var ids []string
 	err := r.all(ctx, &ids, `SELECT DISTINCT s.request FROM seats s JOIN people p ON p.id = s.person
 		WHERE s.state = 'open' AND (p.away OR EXISTS (SELECT 1 FROM absences a WHERE a.person = s.person AND (a.begins_at <= ?1 AND a.ends_at > ?1 OR a.ends_at > ?2 AND a.ends_at <= ?1)))
@@ -213,7 +213,7 @@ type Counts struct {
 }
 
 // CountsFor counts what waits for a person.
-func (r reads) CountsFor(ctx context.Context, person string) (Counts, error) {
+func (r ofRequests) CountsFor(ctx context.Context, person string) (Counts, error) {
 	var c Counts
 	err := r.get(ctx, &c, `SELECT
 		(SELECT count(*) FROM requests WHERE asker = ?1 AND status IN ('draft', 'returned', 'waiting', 'delivered'))

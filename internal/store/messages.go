@@ -81,14 +81,14 @@ func (t *Tx) AddMessage(m Message) error {
 }
 
 // Message finds one by its ID.
-func (r reads) Message(ctx context.Context, id string) (Message, error) {
+func (r ofCompany) Message(ctx context.Context, id string) (Message, error) {
 	var row messageRow
 	err := r.get(ctx, &row, "SELECT "+messageColumns+" FROM messages WHERE id = ?", id)
 	return row.message(), err
 }
 
 // MessagesOf lists what a person was told, the last first.
-func (r reads) MessagesOf(ctx context.Context, person string, unread bool, p Page) ([]Message, error) {
+func (r ofCompany) MessagesOf(ctx context.Context, person string, unread bool, p Page) ([]Message, error) {
 	ms, id := p.after()
 	var rows []messageRow
 	err := r.all(ctx, &rows, "SELECT "+messageColumns+` FROM messages WHERE person = ?1 AND listed = 1 AND (?5 = 0 OR read_at IS NULL)
@@ -97,7 +97,7 @@ func (r reads) MessagesOf(ctx context.Context, person string, unread bool, p Pag
 }
 
 // Unread counts what a person was told and has not read.
-func (r reads) Unread(ctx context.Context, person string) (int, error) {
+func (r ofCompany) Unread(ctx context.Context, person string) (int, error) {
 	var n int
 	err := r.get(ctx, &n, "SELECT count(*) FROM messages WHERE person = ? AND listed = 1 AND read_at IS NULL", person)
 	return n, err
@@ -105,7 +105,7 @@ func (r reads) Unread(ctx context.Context, person string) (int, error) {
 
 // MailsOf lists the messages on a request that go or went out by mail, the
 // first first; at most 500.
-func (r reads) MailsOf(ctx context.Context, request string) ([]Message, error) {
+func (r ofCompany) MailsOf(ctx context.Context, request string) ([]Message, error) {
 	var rows []messageRow
 	err := r.all(ctx, &rows, "SELECT "+messageColumns+" FROM messages WHERE request = ? AND mail <> 'off' ORDER BY at, id LIMIT 500", request)
 	return messagesOf(rows), err
@@ -155,7 +155,7 @@ func (s *Store) MailFailed(ctx context.Context, ids []string, trouble string, ne
 }
 
 // NextMail is when the next mail falls due, or ErrNotFound.
-func (r reads) NextMail(ctx context.Context) (time.Time, error) {
+func (r ofCompany) NextMail(ctx context.Context) (time.Time, error) {
 	var due int64
 	err := r.get(ctx, &due, "SELECT due_at FROM messages WHERE mail = 'waiting' ORDER BY due_at LIMIT 1")
 	if err != nil {
@@ -199,7 +199,7 @@ func (t *Tx) UseLink(id string, at time.Time) error {
 }
 
 // Ways are how some people get their messages, where they have chosen.
-func (r reads) Ways(ctx context.Context, persons []string) (map[string]map[message.Kind]message.Way, error) {
+func (r ofCompany) Ways(ctx context.Context, persons []string) (map[string]map[message.Kind]message.Way, error) {
 	out := map[string]map[message.Kind]message.Way{}
 	if len(persons) == 0 {
 		return out, nil
@@ -230,7 +230,7 @@ func (t *Tx) SetWay(person string, w message.Way) error {
 }
 
 // Texts are the general texts that took the place of the usual ones.
-func (r reads) Texts(ctx context.Context) ([]message.Text, error) {
+func (r ofCompany) Texts(ctx context.Context) ([]message.Text, error) {
 	texts := []message.Text{}
 	err := r.all(ctx, &texts, "SELECT kind, subject, body FROM message_texts ORDER BY kind")
 	return texts, err
@@ -246,14 +246,14 @@ func (t *Tx) SetText(text message.Text, by string, at time.Time) error {
 }
 
 // Silent reports whether somebody wants to hear no news of a request.
-func (r reads) Silent(ctx context.Context, person, request string) (bool, error) {
+func (r ofCompany) Silent(ctx context.Context, person, request string) (bool, error) {
 	var n int
 	err := r.get(ctx, &n, "SELECT count(*) FROM silenced WHERE request = ? AND person = ?", request, person)
 	return n > 0, err
 }
 
 // Silenced lists who wants to hear no news of a request.
-func (r reads) Silenced(ctx context.Context, request string) ([]string, error) {
+func (r ofCompany) Silenced(ctx context.Context, request string) ([]string, error) {
 	var persons []string
 	err := r.all(ctx, &persons, "SELECT person FROM silenced WHERE request = ?", request)
 	return persons, err

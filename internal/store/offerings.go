@@ -69,7 +69,7 @@ func (r versionRow) version() (Version, error) {
 }
 
 // VersionIn reads the version of an offering in a state: Draft or Current.
-func (r reads) VersionIn(ctx context.Context, key, state string) (Version, error) {
+func (r ofOfferings) VersionIn(ctx context.Context, key, state string) (Version, error) {
 	var row versionRow
 	if err := r.get(ctx, &row, versionColumns+"WHERE offering = ? AND state = ?", key, state); err != nil {
 		return Version{}, err
@@ -79,14 +79,14 @@ func (r reads) VersionIn(ctx context.Context, key, state string) (Version, error
 
 // CurrentNumber is the number of the version of an offering that can be asked
 // for; ErrNotFound when there is none, or it has ended.
-func (r reads) CurrentNumber(ctx context.Context, key string) (int, error) {
+func (r ofOfferings) CurrentNumber(ctx context.Context, key string) (int, error) {
 	var number int
 	err := r.get(ctx, &number, "SELECT number FROM catalog WHERE offering = ?", key)
 	return number, err
 }
 
 // VersionNumber reads one version of an offering.
-func (r reads) VersionNumber(ctx context.Context, key string, number int) (Version, error) {
+func (r ofOfferings) VersionNumber(ctx context.Context, key string, number int) (Version, error) {
 	var row versionRow
 	if err := r.get(ctx, &row, versionColumns+"WHERE offering = ? AND number = ?", key, number); err != nil {
 		return Version{}, err
@@ -96,7 +96,7 @@ func (r reads) VersionNumber(ctx context.Context, key string, number int) (Versi
 
 // Versions lists all versions of an offering, the last first, without their
 // documents.
-func (r reads) Versions(ctx context.Context, key string) ([]Version, error) {
+func (r ofOfferings) Versions(ctx context.Context, key string) ([]Version, error) {
 	var rows []versionRow
 	if err := r.all(ctx, &rows, "SELECT number, state, revision, changed_at, changed_by, publish_at FROM offering_versions WHERE offering = ? ORDER BY number DESC", key); err != nil {
 		return nil, err
@@ -159,7 +159,7 @@ func (t *Tx) NotPublished(key, why string) error {
 }
 
 // DuePublishing lists the offerings whose draft publishes itself by now.
-func (r reads) DuePublishing(ctx context.Context, now time.Time) ([]string, error) {
+func (r ofOfferings) DuePublishing(ctx context.Context, now time.Time) ([]string, error) {
 	keys := []string{}
 	err := r.all(ctx, &keys, "SELECT offering FROM offering_versions WHERE publish_at <= ? AND offering NOT IN (SELECT id FROM set_aside WHERE lane = 'publishing') ORDER BY publish_at, offering LIMIT 100", millis(now))
 	return keys, err
@@ -209,7 +209,7 @@ type Ended struct {
 }
 
 // Ended tells when an offering ended, and what takes its place.
-func (r reads) Ended(ctx context.Context, key string) (Ended, error) {
+func (r ofOfferings) Ended(ctx context.Context, key string) (Ended, error) {
 	var e Ended
 	err := r.get(ctx, &e, "SELECT successor, ended_at FROM ended_offerings WHERE offering = ?", key)
 	return e, err
@@ -229,7 +229,7 @@ type Listed struct {
 
 // OfferingsOf lists the offerings of the services a person owns, by name: that
 // of the draft, if there is one.
-func (r reads) OfferingsOf(ctx context.Context, owner string) ([]Listed, error) {
+func (r ofOfferings) OfferingsOf(ctx context.Context, owner string) ([]Listed, error) {
 	list := []Listed{}
 	err := r.all(ctx, &list, `
 		SELECT v.offering AS key, max(CASE WHEN v.number = (SELECT max(number) FROM offering_versions m WHERE m.offering = v.offering) THEN v.name END) AS name, v.service,
@@ -245,7 +245,7 @@ func (r reads) OfferingsOf(ctx context.Context, owner string) ([]Listed, error) 
 
 // Namesake finds another offering of a service with a name, whatever the case of
 // its letters; empty when there is none. Ended ones and past versions do not count.
-func (r reads) Namesake(ctx context.Context, service, name, besides string) (string, error) {
+func (r ofOfferings) Namesake(ctx context.Context, service, name, besides string) (string, error) {
 	var key string
 	err := r.get(ctx, &key, `
 		SELECT offering FROM offering_versions v
@@ -259,7 +259,7 @@ func (r reads) Namesake(ctx context.Context, service, name, besides string) (str
 
 // AllOfferings lists the keys of every offering that has a current version or
 // a draft.
-func (r reads) AllOfferings(ctx context.Context) ([]string, error) {
+func (r ofOfferings) AllOfferings(ctx context.Context) ([]string, error) {
 	keys := []string{}
 	err := r.all(ctx, &keys, "SELECT DISTINCT offering FROM offering_versions WHERE state IN ('draft', 'current') ORDER BY offering")
 	return keys, err
@@ -274,7 +274,7 @@ type SharedQuestion struct {
 }
 
 // SharedQuestions lists all of them, by key.
-func (r reads) SharedQuestions(ctx context.Context) ([]SharedQuestion, error) {
+func (r ofOfferings) SharedQuestions(ctx context.Context) ([]SharedQuestion, error) {
 	var rows []struct {
 		Question  string
 		Keeper    string
@@ -306,7 +306,7 @@ func (t *Tx) SaveSharedQuestion(q form.Question, keeper, by string, at time.Time
 }
 
 // KeeperOf is who keeps a shared question beside the administrators.
-func (r reads) KeeperOf(ctx context.Context, question string) (string, error) {
+func (r ofOfferings) KeeperOf(ctx context.Context, question string) (string, error) {
 	var keeper string
 	err := r.get(ctx, &keeper, "SELECT keeper FROM shared_questions WHERE key = ?", question)
 	return keeper, err
@@ -314,7 +314,7 @@ func (r reads) KeeperOf(ctx context.Context, question string) (string, error) {
 
 // ServiceOf is the key of the service of an offering: of its draft, or else of
 // what people can ask for.
-func (r reads) ServiceOf(ctx context.Context, key string) (string, error) {
+func (r ofOfferings) ServiceOf(ctx context.Context, key string) (string, error) {
 	var service string
 	err := r.get(ctx, &service, "SELECT service FROM offering_versions WHERE offering = ? AND state IN ('draft', 'current') ORDER BY state = 'draft' DESC LIMIT 1", key)
 	return service, err

@@ -18,7 +18,7 @@ type personRow struct {
 }
 
 // Directory reads everything that is known of the company.
-func (r reads) Directory(ctx context.Context) (*people.Directory, error) {
+func (r ofCompany) Directory(ctx context.Context) (*people.Directory, error) {
 	var rows []personRow
 	if err := r.all(ctx, &rows, "SELECT id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away, roles FROM people"); err != nil {
 		return nil, err

@@ -15,7 +15,7 @@ import (
 )
 
 // Request reads the state of a request.
-func (r reads) Request(ctx context.Context, id string) (request.State, error) {
+func (r ofRequests) Request(ctx context.Context, id string) (request.State, error) {
 	var text string
 	if err := r.get(ctx, &text, "SELECT state FROM requests WHERE id = ?", id); err != nil {
 		return request.State{}, err
@@ -30,7 +30,7 @@ func decodeState(text string) (request.State, error) {
 }
 
 // DraftOf finds the open draft that a person has of an offering.
-func (r reads) DraftOf(ctx context.Context, asker, offering string) (string, error) {
+func (r ofRequests) DraftOf(ctx context.Context, asker, offering string) (string, error) {
 	var id string
 	err := r.get(ctx, &id, "SELECT id FROM requests WHERE asker = ? AND offering = ? AND status = 'draft'", asker, offering)
 	return id, err
@@ -45,7 +45,7 @@ type Typed struct {
 }
 
 // Typed reads what was put into a draft.
-func (r reads) Typed(ctx context.Context, id string) (Typed, error) {
+func (r ofRequests) Typed(ctx context.Context, id string) (Typed, error) {
 	var row struct {
 		Answers, Beneficiary string
 		Version              int
@@ -74,7 +74,7 @@ func (t *Tx) SaveTyped(id string, typed Typed) error {
 
 // HeldAnswers gives what people have typed into open drafts of an offering, at
 // most so many, the last first.
-func (r reads) HeldAnswers(ctx context.Context, key string, limit int) ([]form.Answers, error) {
+func (r ofRequests) HeldAnswers(ctx context.Context, key string, limit int) ([]form.Answers, error) {
 	var rows []string
 	if err := r.all(ctx, &rows, "SELECT d.answers FROM requests r JOIN drafts d ON d.request = r.id WHERE r.offering = ? AND r.status = 'draft' ORDER BY d.saved_at DESC LIMIT ?", key, limit); err != nil {
 		return nil, err
@@ -252,7 +252,7 @@ func (t *Tx) saveTasks(s request.State) error {
 }
 
 // Events reads the history of a request, the first first.
-func (r reads) Events(ctx context.Context, id string) ([]request.Event, error) {
+func (r ofRequests) Events(ctx context.Context, id string) ([]request.Event, error) {
 	var rows []struct {
 		Seq   int
 		At    int64
@@ -276,7 +276,7 @@ func (r reads) Events(ctx context.Context, id string) ([]request.Event, error) {
 
 // Unsettled lists requests of before whose history does not say what their clocks
 // showed when they ended; at most so many.
-func (r reads) Unsettled(ctx context.Context, limit int) ([]string, error) {
+func (r ofRequests) Unsettled(ctx context.Context, limit int) ([]string, error) {
 	var ids []string
 	err := r.all(ctx, &ids, "SELECT id FROM requests WHERE clocks = 0 AND id NOT IN (SELECT id FROM set_aside WHERE lane = 'clocks') ORDER BY id LIMIT ?", limit)
 	return ids, err
@@ -289,7 +289,7 @@ func (t *Tx) Settled(id string) error {
 }
 
 // LastEvent is the number of the newest event of all requests.
-func (r reads) LastEvent(ctx context.Context) (int64, error) {
+func (r ofRequests) LastEvent(ctx context.Context) (int64, error) {
 	var id int64
 	err := r.get(ctx, &id, "SELECT coalesce(max(id), 0) FROM events")
 	return id, err

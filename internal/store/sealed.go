@@ -64,7 +64,7 @@ func (t *Tx) DropTyped(request string) error {
 }
 
 // OneSealed finds a value.
-func (r reads) OneSealed(ctx context.Context, s Sealed) (Sealed, error) {
+func (r ofRequests) OneSealed(ctx context.Context, s Sealed) (Sealed, error) {
 	var row sealedRow
 	err := r.get(ctx, &row, "SELECT "+sealedColumns+" FROM sealed WHERE request = ? AND part = ? AND task = ? AND key = ?", s.Request, s.Part, s.Task, s.Key)
 	return row.sealed(), err
@@ -72,7 +72,7 @@ func (r reads) OneSealed(ctx context.Context, s Sealed) (Sealed, error) {
 
 // SealedAnswers lists the private answers of a request: those that were sent, or
 // those typed and not sent.
-func (r reads) SealedAnswers(ctx context.Context, request, task string) ([]Sealed, error) {
+func (r ofRequests) SealedAnswers(ctx context.Context, request, task string) ([]Sealed, error) {
 	var rows []sealedRow
 	err := r.all(ctx, &rows, "SELECT "+sealedColumns+" FROM sealed WHERE request = ? AND part = 'answer' AND task = ? ORDER BY key", request, task)
 	return sealedOf(rows), err
@@ -80,7 +80,7 @@ func (r reads) SealedAnswers(ctx context.Context, request, task string) ([]Seale
 
 // SecretsFor lists the secrets that are for a person, the last first; at most
 // 100.
-func (r reads) SecretsFor(ctx context.Context, person string, now time.Time) ([]Sealed, error) {
+func (r ofRequests) SecretsFor(ctx context.Context, person string, now time.Time) ([]Sealed, error) {
 	var rows []sealedRow
 	err := r.all(ctx, &rows, "SELECT "+sealedColumns+" FROM sealed WHERE person = ? AND until_at > ? ORDER BY kept_at DESC LIMIT 100", person, millis(now))
 	return sealedOf(rows), err
@@ -120,7 +120,7 @@ func (t *Tx) AddReading(r Reading) error {
 }
 
 // Readings lists who read what of a request, the last first; at most 200.
-func (r reads) Readings(ctx context.Context, request string) ([]Reading, error) {
+func (r ofRequests) Readings(ctx context.Context, request string) ([]Reading, error) {
 	var rows []struct {
 		Request, Task, Key, Person string
 		Part                       Part

@@ -27,7 +27,7 @@ func (t *Tx) KeepSearch(s Search) error {
 }
 
 // Searches lists what was looked for since an instant, the last first.
-func (r reads) Searches(ctx context.Context, since time.Time, limit int) ([]Search, error) {
+func (r ofOfferings) Searches(ctx context.Context, since time.Time, limit int) ([]Search, error) {
 	var rows []struct {
 		Search
 		At int64
@@ -58,7 +58,7 @@ func (t *Tx) Learn(offering, stem string, person []byte, enough int) (bool, erro
 }
 
 // Learned gives, by offering, the words with which enough people came to it.
-func (r reads) Learned(ctx context.Context, enough int) (map[string]string, error) {
+func (r ofOfferings) Learned(ctx context.Context, enough int) (map[string]string, error) {
 	var rows []struct{ Offering, Stem string }
 	if err := r.all(ctx, &rows, "SELECT offering, stem FROM learned_words GROUP BY offering, stem HAVING count(*) >= ?", enough); err != nil {
 		return nil, err
@@ -81,7 +81,7 @@ type Titled struct {
 
 // TitlesOf lists the requests that a person asked for, or gets what they are for
 // and sees, the last changed first.
-func (r reads) TitlesOf(ctx context.Context, person string, limit int) ([]Titled, error) {
+func (r ofRequests) TitlesOf(ctx context.Context, person string, limit int) ([]Titled, error) {
 	var rows []Titled
 	err := r.all(ctx, &rows, `SELECT id, reference, title, status FROM (
 		SELECT * FROM (SELECT id, reference, title, status, changed_at FROM requests WHERE asker = ?1 AND reference IS NOT NULL ORDER BY changed_at DESC LIMIT ?2)

@@ -58,14 +58,37 @@ func (s *Store) Full() bool {
 var ErrExists = errors.New("exists already")
 
 // reads are the questions that can be asked of the store, and inside a
-// transaction.
-type reads struct{ db sqlx.QueryerContext }
+// transaction, by what they are about.
+type reads struct {
+	queries
+	ofRequests
+	ofTasks
+	ofOfferings
+	ofCompany
+	ofSystems
+}
 
-func (r reads) get(ctx context.Context, into any, query string, args ...any) error {
+type (
+	ofRequests  struct{ queries } // and the files, secrets and forecasts of requests
+	ofTasks     struct{ queries } // and the desk of teams, pools, and what people have
+	ofOfferings struct{ queries } // and how they are found
+	ofCompany   struct{ queries } // people, calendars, grants, and what people are told
+	ofSystems   struct{ queries } // connectors, effects, and the work that goes on by itself
+)
+
+func readsOf(db sqlx.QueryerContext) reads {
+	q := queries{db}
+	return reads{q, ofRequests{q}, ofTasks{q}, ofOfferings{q}, ofCompany{q}, ofSystems{q}}
+}
+
+// queries are what all reads are made of.
+type queries struct{ db sqlx.QueryerContext }
+
+func (r queries) get(ctx context.Context, into any, query string, args ...any) error {
 	return found(sqlx.GetContext(ctx, r.db, into, query, args...))
 }
 
-func (r reads) all(ctx context.Context, into any, query string, args ...any) error {
+func (r queries) all(ctx context.Context, into any, query string, args ...any) error {
 	return sqlx.SelectContext(ctx, r.db, into, query, args...)
 }
 
@@ -122,7 +145,7 @@ func (s *Store) open(ctx context.Context, path string) error {
 		return err
 	}
 	s.reader.SetMaxOpenConns(8)
-	s.reads = reads{s.reader}
+	s.reads = readsOf(s.reader)
 	return s.openSessions(ctx)
 }
 
@@ -193,7 +216,7 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return full(err)
 	}
-	t := &Tx{reads: reads{tx}, tx: tx, ctx: ctx}
+	t := &Tx{reads: readsOf(tx), tx: tx, ctx: ctx}
 	if err := f(t); err != nil {
 		err = full(err)
 		if rollback := tx.Rollback(); errors.Is(err, ErrFull) || rollback == nil {

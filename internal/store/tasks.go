@@ -63,7 +63,7 @@ func (r placeRow) place() Place {
 
 // PlaceOf is where a task stands in a list, when that was worked out after event
 // seq of its request; else ErrNotFound.
-func (r reads) PlaceOf(ctx context.Context, request, task string, seq int) (Place, error) {
+func (r ofTasks) PlaceOf(ctx context.Context, request, task string, seq int) (Place, error) {
 	var row placeRow
 	err := r.get(ctx, &row, "SELECT t.latest_start, t.due_at, t.state = 'stuck' AS stuck FROM tasks t JOIN forecasts f ON f.request = t.request AND f.seq = ? WHERE t.request = ? AND t.key = ?", seq, request, task)
 	return row.place(), err
@@ -104,7 +104,7 @@ func (q Tasks) where() (string, []any) {
 
 // TasksOf lists the open tasks of teams that people work on. Each team is read
 // in order by its index, and no further than the page.
-func (r reads) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
+func (r ofTasks) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 	by := map[string]string{"ready": "t.since", "due": "CASE t.due_at WHEN 0 THEN 9e15 ELSE t.due_at END"}[q.Sort]
 	if by == "" {
 		by = "t.place"
@@ -149,13 +149,13 @@ func (r reads) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 }
 
 // AskedOf lists the tasks that a person is to confirm a part of; at most 200.
-func (r reads) AskedOf(ctx context.Context, person string) ([]Entry, error) {
+func (r ofTasks) AskedOf(ctx context.Context, person string) ([]Entry, error) {
 	return r.list(ctx, "SELECT r.state, a.task AS key, 0 AS since FROM task_people a JOIN requests r ON r.id = a.request WHERE a.person = ? AND a.open = 1 ORDER BY r.sent_at LIMIT 200", person)
 }
 
 // Leavers lists the open tasks of those who have left the company; at most
 // 1,000.
-func (r reads) Leavers(ctx context.Context) ([]Waiting, error) {
+func (r ofTasks) Leavers(ctx context.Context) ([]Waiting, error) {
 	var tasks []Waiting
 	err := r.all(ctx, &tasks, "SELECT t.request, t.key AS task FROM people p JOIN tasks t ON t.holder = p.id AND t.open = 1 WHERE p.away AND t.request || '/' || t.key NOT IN (SELECT id FROM set_aside WHERE lane = 'leavers') LIMIT 1000")
 	return tasks, err
@@ -170,7 +170,7 @@ type Load struct {
 }
 
 // LoadOf counts the open tasks of a team by who has them.
-func (r reads) LoadOf(ctx context.Context, team string, now time.Time) ([]Load, error) {
+func (r ofTasks) LoadOf(ctx context.Context, team string, now time.Time) ([]Load, error) {
 	var rows []Load
 	err := r.all(ctx, &rows, "SELECT holder AS person, count(*) AS open, sum(state = 'stuck') AS stuck, sum(due_at > 0 AND latest_start <= ?) AS late FROM tasks WHERE team = ? AND open = 1 GROUP BY holder", millis(now), team)
 	return rows, err

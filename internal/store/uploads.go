@@ -110,7 +110,7 @@ func (t *Tx) AddUpload(u Upload, by string, at time.Time) error {
 func (t *Tx) DropUpload(id string) error { return t.exec("DELETE FROM uploads WHERE id = ?", id) }
 
 // Uploads lists the files on a request, by ID.
-func (r reads) Uploads(ctx context.Context, request string) (map[string]Upload, error) {
+func (r ofRequests) Uploads(ctx context.Context, request string) (map[string]Upload, error) {
 	var rows []Upload
 	if err := r.all(ctx, &rows, "SELECT id, request, question, name, type, size FROM uploads WHERE request = ?", request); err != nil {
 		return nil, err

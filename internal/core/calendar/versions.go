@@ -1,6 +1,8 @@
 package calendar
 
-import "time"
+import (
+	"time"
+)
 
 // Changed is a calendar that was changed at an instant: what was open before it
 // stays so, and from then on the next one holds (rules.md 8). Dates are those of

@@ -2,16 +2,11 @@ package form
 
 import (
 	"fmt"
-	"math/big"
-	"mime"
 	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 
-	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
-	"heptad/internal/core/money"
 	"heptad/internal/core/order"
 	"heptad/internal/core/picture"
 	"heptad/internal/core/price"
@@ -63,42 +58,6 @@ type section struct {
 type check struct {
 	rule    *rule.Rule
 	message string
-}
-
-// bounds are the limits of numbers, sums and dates; nil and zero are none.
-type bounds struct {
-	min, max, step    *big.Rat
-	least, most       money.Amount
-	earliest, latest  *day
-	hasLeast, hasMost bool
-}
-
-// day is a day that is a limit: one of the calendar, or so many days from
-// today.
-type day struct {
-	date  calendar.Date
-	today bool
-	days  int
-}
-
-var fromToday = regexp.MustCompile(`^today(?: ?([+-]) ?(\d{1,4}))?$`)
-
-// readDay reads 2027-03-08, today, today+14 or today-30.
-func readDay(text string) (*day, error) {
-	m := fromToday.FindStringSubmatch(text)
-	if m == nil {
-		d, err := calendar.ParseDate(text)
-		return &day{date: d}, err
-	}
-	days, _ := strconv.Atoi(m[1] + m[2]) // four digits, or none
-	return &day{today: true, days: days}, nil
-}
-
-func (d day) on(today calendar.Date) calendar.Date {
-	if d.today {
-		return today.AddDays(d.days)
-	}
-	return d.date
 }
 
 // Source is what a form is made of.
@@ -356,178 +315,6 @@ func (q *question) compileChoices(at string, catalog *price.Catalog, findings *f
 	case q.Kind == Items && len(q.Items) == 0:
 		findings.Error("noChoices", at+"/items", "There is no item to pick.", "Choose the items that can be picked here.")
 	}
-}
-
-func (q *question) compileLimits(at, currency string, findings *finding.List) {
-	wrong := func(place, sentence string) {
-		findings.Error("limit", at+place, sentence, "Mend the limit or take it away.")
-	}
-	if q.Pattern != "" {
-		var err error
-		if q.pattern, err = regexp.Compile(`^(?:` + q.Pattern + `)$`); err != nil {
-			wrong("/pattern", fmt.Sprintf("The pattern cannot be read: %v.", err))
-		} else if q.Example != "" && !q.pattern.MatchString(q.Example) {
-			wrong("/example", fmt.Sprintf("The example %q does not meet the pattern.", q.Example))
-		}
-	}
-	if q.MaxLength > 0 && q.MinLength > q.MaxLength {
-		wrong("/minLength", "The smallest length is above the largest.")
-	}
-	if q.MaxCount > 0 && q.MinCount > q.MaxCount {
-		wrong("/minCount", "The fewest are more than the most.")
-	}
-	if q.Kind == File && q.MaxSize*1000 > MaxFileSize {
-		wrong("/maxSize", fmt.Sprintf("A file can be %d MB at most.", MaxFileSize>>20))
-	}
-	for j, t := range q.FileTypes {
-		if media, _, err := mime.ParseMediaType(t); err != nil || media != t || !strings.Contains(t, "/") {
-			wrong(finding.At("fileTypes", j), fmt.Sprintf("%q is no media type, such as image/png.", t))
-		}
-	}
-	if err := q.bounds.read(q.Question, currency); err != nil {
-		wrong("/"+err.field, err.sentence)
-	}
-}
-
-type boundsError struct{ field, sentence string }
-
-// read reads the limits of numbers, sums and dates.
-func (b *bounds) read(q Question, currency string) *boundsError {
-	for field, text := range map[string]string{"min": q.Min, "max": q.Max, "step": q.Step} {
-		if text == "" {
-			continue
-		}
-		var err error
-		switch q.Kind {
-		case Number:
-			r, ok := new(big.Rat).SetString(text)
-			if !ok || strings.ContainsAny(text, "/eExX_") || (field == "step" && r.Sign() <= 0) {
-				return &boundsError{field, fmt.Sprintf("%q is no number.", text)}
-			}
-			*map[string]**big.Rat{"min": &b.min, "max": &b.max, "step": &b.step}[field] = r
-		case Money:
-			var a money.Amount
-			if a, err = money.Parse(text, currency); field == "min" {
-				b.least, b.hasLeast = a, true
-			} else {
-				b.most, b.hasMost = a, true
-			}
-		case Date:
-			var d *day
-			if d, err = readDay(text); field == "min" {
-				b.earliest = d
-			} else {
-				b.latest = d
-			}
-		default:
-			return &boundsError{field, "This kind of question has no smallest and largest."}
-		}
-		if err != nil {
-			return &boundsError{field, err.Error() + "."}
-		}
-	}
-	if q.Step != "" && q.Kind != Number {
-		return &boundsError{"step", "Only numbers go in steps."}
-	}
-	return nil
-}
-
-// sort gives the order of evaluation: every question after those its rules
-// read. A circle is an error naming its path.
-func (f *Form) sort(findings *finding.List) []int {
-	sorted, circle := order.Sort(len(f.questions), f.readBy)
-	if circle != nil {
-		findings.Error("circle", finding.At("questions", circle[0]), "These questions wait for each other in a circle: "+path(circle, f.questions)+".", "Take one of the rules away.")
-	}
-	return sorted
-}
-
-func path(circle []int, questions []question) string {
-	names := make([]string, len(circle))
-	for k, i := range circle {
-		names[k] = questions[i].Label
-	}
-	return strings.Join(names, " → ")
-}
-
-// rules lists the rules of a question that its answer or state hangs on;
-// checks are apart, as they hang on it.
-func (q *question) rules() []*rule.Rule {
-	all := []*rule.Rule{q.show, q.require, q.lock, q.preset, q.offer, q.compute}
-	if q.section != nil {
-		all = append(all, q.section.show)
-	}
-	return slices.DeleteFunc(all, func(r *rule.Rule) bool { return r == nil })
-}
-
-// readsOf lists which of the indexed fields of a root the rules of a question
-// read. A check may read the question itself, number own.
-func (q *question) readsOf(root string, index map[string]int, own int) []int {
-	var out []int
-	add := func(r *rule.Rule, ownToo bool) {
-		for _, key := range r.Reads(root) {
-			if j, ok := index[key]; ok && (j != own || ownToo) {
-				out = append(out, j)
-			}
-		}
-	}
-	for _, r := range q.rules() {
-		add(r, true)
-	}
-	for _, c := range q.checks {
-		add(c.rule, false)
-	}
-	return out
-}
-
-// readBy lists the questions that the rules of question i and of its columns
-// read. Reading the cost is reading every item pick and what prices hang on.
-func (f *Form) readBy(i int) []int {
-	q := &f.questions[i]
-	out := q.readsOf("answers", f.index, i)
-	for j := range q.columns {
-		out = append(out, q.columns[j].readsOf("answers", f.index, i)...)
-	}
-	if q.readsCost(false) || q.readsCost(true) {
-		own := q.readsCost(false) // other than in a check
-		for _, j := range append(f.indexes(f.catalog.WholeReads()), f.hasItems...) {
-			if j != i || own {
-				out = append(out, j)
-			}
-		}
-	}
-	if q.Kind == Items {
-		out = append(out, f.indexes(f.catalog.PickReads())...)
-	}
-	return out
-}
-
-func (f *Form) indexes(keys []string) []int {
-	var out []int
-	for _, key := range keys {
-		if j, ok := f.index[key]; ok {
-			out = append(out, j)
-		}
-	}
-	return out
-}
-
-// readsCost reports whether the rules, or the checks, of a question or its
-// columns read the cost.
-func (q *question) readsCost(checks bool) bool {
-	rules := q.rules()
-	if checks {
-		rules = nil
-		for _, c := range q.checks {
-			rules = append(rules, c.rule)
-		}
-	}
-	for _, r := range rules {
-		if len(r.Reads("cost")) > 0 {
-			return true
-		}
-	}
-	return slices.ContainsFunc(q.columns, func(column question) bool { return column.readsCost(checks) })
 }
 
 // Usable reports whether the questions could be put in an order, so that the

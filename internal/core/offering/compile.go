@@ -1,7 +1,6 @@
 package offering
 
 import (
-	"fmt"
 	"regexp"
 	"slices"
 	"strings"
@@ -14,7 +13,6 @@ import (
 	"heptad/internal/core/message"
 	"heptad/internal/core/money"
 	"heptad/internal/core/people"
-	"heptad/internal/core/picture"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/promise"
@@ -86,22 +84,6 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	return c, findings
 }
 
-// checkPools finds rules that read pools which are not there.
-func (c *Compiled) checkPools(company *people.Directory, findings *finding.List) {
-	check := func(place string, pools []string) {
-		for _, key := range pools {
-			c.Pools = append(c.Pools, key)
-			if _, ok := company.Pool(key); !ok && !company.Partial() {
-				findings.Error("unknownPool", place, fmt.Sprintf("There is no pool %q.", key), "Choose one of the company's.")
-			}
-		}
-	}
-	for _, r := range slices.Concat(c.Form.Rules(), c.Catalog.Rules(), c.Ladder.Rules(), c.Promise.Rules()) {
-		check(r.Place, r.Rule.Pools())
-	}
-	c.Plan.Pools(check)
-}
-
 // ReadsBelongings reports whether it needs to know what the beneficiary has.
 func (c *Compiled) ReadsBelongings() bool {
 	return c.Form.Asks(form.Belonging) || slices.ContainsFunc(c.Document.Plan, func(t plan.Task) bool { return t.Each == plan.Belongings })
@@ -156,142 +138,6 @@ func (c *Compiled) Things(source string, answers form.Answers, facts form.Facts)
 	return all
 }
 
-func checkPurpose(d Document, company Company, findings *finding.List) {
-	if !keyShape.MatchString(d.Key) || len(d.Key) > 60 {
-		findings.Error("badKey", "/key", fmt.Sprintf("%q cannot be the key of an offering.", d.Key), "Use small letters, digits and single hyphens.")
-	}
-	if strings.TrimSpace(d.Purpose.Name) == "" {
-		findings.Error("noName", "/purpose/name", "The offering has no name.", "Name it as people ask for it.")
-	}
-	checkLines(d, findings)
-	if strings.TrimSpace(d.Purpose.Text) == "" {
-		findings.Error("noText", "/purpose/text", "Nothing says what the offering is for.", "Say in a sentence what it is for, and what not.")
-	}
-	if d.Purpose.Door != "" && d.Purpose.Door != Wanted && d.Purpose.Door != Broken {
-		findings.Error("door", "/purpose/door", fmt.Sprintf("%q is no door.", d.Purpose.Door), "Choose wanted or broken.")
-	}
-	if !picture.Good(d.Purpose.Picture) {
-		findings.Error("picture", "/purpose/picture", "This is no picture.", "Use a PNG, JPEG or WebP, or an SVG of plain shapes, of less than 60 kB.")
-	}
-	for i, a := range d.Purpose.Articles {
-		if strings.TrimSpace(a.Title) == "" || strings.TrimSpace(a.Text) == "" {
-			findings.Error("emptyArticle", finding.At("purpose", "articles", i), "An article has no title or no text.", "Write it, or take it out.")
-		}
-	}
-	for i, key := range d.Purpose.Replaces {
-		if key == d.Key {
-			findings.Error("replacesItself", finding.At("purpose", "replaces", i), "The offering cannot replace itself.", "A new version replaces the old one anyway.")
-		}
-	}
-	if company.Directory != nil && !company.Directory.Partial() {
-		if _, ok := company.Directory.Service(d.Purpose.Service); !ok {
-			findings.Error("unknownService", "/purpose/service", fmt.Sprintf("There is no service %q.", d.Purpose.Service), "Choose the service it belongs to.")
-		}
-	}
-}
-
-// checkLines finds names and labels with line breaks or control characters.
-func checkLines(d Document, findings *finding.List) {
-	check := func(text string, steps ...any) {
-		if !form.OneLine(text) {
-			findings.Error("oneLine", finding.At(steps...), "This has a line break or a control character in it, where one line is needed.", "Write it on one line.")
-		}
-	}
-	check(d.Purpose.Name, "purpose", "name")
-	check(d.Purpose.Title, "purpose", "title")
-	for i, a := range d.Purpose.Articles {
-		check(a.Title, "purpose", "articles", i, "title")
-	}
-	for i, s := range d.Sections {
-		check(s.Name, "sections", i, "name")
-	}
-	for i, q := range d.Questions {
-		check(q.Label, "questions", i, "label")
-		check(q.Short, "questions", i, "short")
-		for j, c := range q.Choices {
-			check(c.Label, "questions", i, "choices", j, "label")
-		}
-		for j, c := range q.Columns {
-			check(c.Label, "questions", i, "columns", j, "label")
-		}
-	}
-	for i, item := range d.Items.List {
-		check(item.Name, "items", "list", i, "name")
-	}
-	for i, extra := range d.Items.Extras {
-		check(extra.Name, "items", "extras", i, "name")
-	}
-	for i, r := range d.Ladder {
-		check(r.Name, "ladder", i, "name")
-	}
-	for i, t := range d.Plan {
-		check(t.Name, "plan", i, "name")
-		for j, o := range t.Outputs {
-			check(o.Name, "plan", i, "outputs", j, "name")
-		}
-		if t.Words != nil {
-			check(t.Words.Subject, "plan", i, "words", "subject")
-		}
-	}
-	for i, m := range d.Promise.Messages {
-		check(m.Subject, "promise", "messages", i, "subject")
-	}
-	for i, t := range d.Promise.Targets {
-		check(t.Name, "promise", "targets", i, "name")
-	}
-}
-
-// checkFits finds fits that no question can name.
-func checkFits(d Document, findings *finding.List) {
-	for i, fit := range d.Purpose.Fits {
-		at := finding.At("purpose", "fits", i)
-		if strings.TrimSpace(fit.Kind) == "" {
-			findings.Error("noKind", at+"/kind", "Nothing says what sort of thing it fits.", "Name a kind, such as licence.")
-		}
-		if !slices.ContainsFunc(d.Questions, func(q form.Question) bool { return q.Key == fit.Question && q.Kind == form.Belonging }) {
-			findings.Error("unknownQuestion", at+"/question", fmt.Sprintf("%q is no question for a belonging.", fit.Question), "Choose one.")
-		}
-		if !slices.Contains([]string{"change", "extend", "handBack"}, fit.Does) {
-			findings.Error("fit", at+"/does", fmt.Sprintf("%q is nothing an offering does to a belonging.", fit.Does), "Choose change, extend or handBack.")
-		}
-	}
-}
-
-// checkPicks warns of items that no question offers.
-func checkPicks(d Document, findings *finding.List) {
-	offered := map[string]bool{}
-	for _, q := range d.Questions {
-		for _, key := range q.Items {
-			offered[key] = true
-		}
-	}
-	for i, item := range d.Items.List {
-		if !offered[item.Key] {
-			findings.Warning("neverOffered", finding.At("items", "list", i), fmt.Sprintf("No question offers the item %q.", item.Name), "Add it to an item pick on the questions side.")
-		}
-	}
-}
-
-// Beneficiary is for whom a request is: a person of the directory, or somebody
-// who is not in it yet.
-type Beneficiary struct {
-	Person   string           `json:"person,omitempty" doc:"ID; empty for a newcomer"`
-	Newcomer *people.Newcomer `json:"newcomer,omitempty"`
-	Other    bool             `json:"other,omitempty" doc:"For somebody else, who is not named yet"`
-	Via      Via              `json:"via,omitempty" enum:"person,phone,mail,chat" doc:"How they asked, when staff write it down for them; empty when nobody asked"`
-}
-
-// Or is for the asker, given by ID, when nobody is named and nobody else is meant.
-func (b Beneficiary) Or(asker string) Beneficiary {
-	if b.Person == "" && b.Newcomer == nil && !b.Other {
-		b.Person = asker
-	}
-	return b
-}
-
-// Via is the way by which somebody asked for what another writes down.
-type Via string
-
 // The ways to ask.
 const (
 	InPerson Via = "person"
@@ -299,47 +145,6 @@ const (
 	ByMail   Via = "mail"
 	ByChat   Via = "chat"
 )
-
-// Words of a way, such as "by phone"; empty for none.
-func (v Via) Words() string {
-	return map[Via]string{InPerson: "in person", ByPhone: "by phone", ByMail: "by mail", ByChat: "in a chat"}[v]
-}
-
-// Parties are who asks, and for whom.
-type Parties struct {
-	Asker       people.Person
-	Beneficiary Beneficiary
-	Belongings  []people.Belonging // of the beneficiary
-	Pools       map[string]int     // free places, by key; nil when unknown
-	Company     *people.Directory
-	Known       func(people.Person) people.Person // as much of a person as rules may know here; nil for all of it
-}
-
-// known is as much of a person as rules may know.
-func (p Parties) known(person people.Person) people.Person {
-	if p.Known == nil {
-		return person
-	}
-	return p.Known(person)
-}
-
-// Self are the parties of somebody who asks for themselves.
-func Self(asker people.Person, company *people.Directory) Parties {
-	return Parties{Asker: asker, Beneficiary: Beneficiary{Person: asker.ID}, Company: company}
-}
-
-// Name of the beneficiary.
-func (p Parties) Name() string {
-	if n := p.Beneficiary.Newcomer; n != nil {
-		return n.Name
-	}
-	return p.Company.Name(p.Beneficiary.Person)
-}
-
-// Facts are what answers are read with.
-func (p Parties) Facts() form.Facts {
-	return form.Facts{Company: p.Company, Belongings: p.Belongings}
-}
 
 // asksPerson reports whether a question, or a column given as table.column, asks
 // for a person.

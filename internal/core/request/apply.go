@@ -179,12 +179,17 @@ func (b RequestClosed) apply(s *State, e Event) {
 }
 
 // What is only told.
-func (Commented) apply(*State, Event)       {}
-func (Noted) apply(*State, Event)           {}
-func (Doubted) apply(*State, Event)         {}
+func (Commented) apply(*State, Event) {}
+
+func (Noted) apply(*State, Event) {}
+
+func (Doubted) apply(*State, Event) {}
+
 func (HoldingRestored) apply(*State, Event) {}
-func (MessageWritten) apply(*State, Event)  {}
-func (PoolGrown) apply(*State, Event)       {}
+
+func (MessageWritten) apply(*State, Event) {}
+
+func (PoolGrown) apply(*State, Event) {}
 
 // did notes what a task did to a belonging; not what its undo does.
 func (t *Task) did(d Did) {

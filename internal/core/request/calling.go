@@ -21,7 +21,7 @@ func CallKey(request, task string, undo bool) string {
 }
 
 // call asks for the action of an automatic task at an instant.
-func (t *turn) call(key string, at time.Time) {
+func (t tasks) call(key string, at time.Time) {
 	task, o := t.state.task(key), t.facts.Offering
 	inputs, err := o.Plan.Inputs(task.Of, t.taskValues(task), t.showSystems())
 	if err != nil {
@@ -38,7 +38,7 @@ func (t *turn) call(key string, at time.Time) {
 
 // undoCall asks for the action that takes a task back. It carries the key of
 // the call it undoes, as nobody may know whether that was done.
-func (t *turn) undoCall(key string, at time.Time) {
+func (t tasks) undoCall(key string, at time.Time) {
 	task, o := t.state.task(key), t.facts.Offering
 	inputs, err := o.Plan.UndoInputs(task.Of, t.taskValues(task), t.showSystems())
 	if err != nil {
@@ -55,7 +55,7 @@ func (t *turn) undoCall(key string, at time.Time) {
 
 // called finds a task that a report of a call is about. A late or repeated
 // report changes nothing.
-func (t *turn) called(key string, undo bool) (*Task, error) {
+func (t tasks) called(key string, undo bool) (*Task, error) {
 	task, ok := t.state.Task(key)
 	switch {
 	case !ok:
@@ -68,7 +68,7 @@ func (t *turn) called(key string, undo bool) (*Task, error) {
 	return task, nil
 }
 
-func (t *turn) succeed(c Succeed) error {
+func (t tasks) succeed(c Succeed) error {
 	task, err := t.called(c.Task, c.Undo)
 	switch {
 	case err != nil:
@@ -96,7 +96,7 @@ func (t *turn) succeed(c Succeed) error {
 	return nil
 }
 
-func (t *turn) fail(c Fail) error {
+func (t tasks) fail(c Fail) error {
 	task, err := t.called(c.Task, c.Undo)
 	if err != nil {
 		return err
@@ -127,7 +127,7 @@ func (t *turn) fail(c Fail) error {
 
 // report takes a report of another system. It may come before the call it
 // answers is known to be accepted, late, or twice.
-func (t *turn) report(c Report) error {
+func (t tasks) report(c Report) error {
 	task, ok := t.state.Task(c.Task)
 	switch {
 	case !ok:
@@ -183,7 +183,7 @@ func overtaken(step string, taken []string) bool {
 const mostInput = 8000
 
 // correct has a stuck automatic task tried again with other inputs.
-func (t *turn) correct(c Retry) error {
+func (t tasks) correct(c Retry) error {
 	if task, ok := t.state.Task(c.Task); ok && !t.leads(task.Team) {
 		return notYours("Only %s can correct what is asked for.", t.leadWords(task.Team))
 	}
@@ -209,7 +209,7 @@ func (t *turn) correct(c Retry) error {
 	return nil
 }
 
-func (t *turn) retry(c Retry) error {
+func (t tasks) retry(c Retry) error {
 	if len(c.Inputs) > 0 {
 		return t.correct(c)
 	}

@@ -53,7 +53,7 @@ func (t *turn) climb() {
 		}
 	}
 	t.emit(Decided{From: t.facts.Offering.Promise.Decided(t.state.Promise, t.facts.Now)})
-	t.plan()
+	t.tasks().plan()
 }
 
 // ask opens a rung. Seats and votes that stayed through a question back are

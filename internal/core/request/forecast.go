@@ -27,9 +27,11 @@ type Measures interface {
 // unmeasured are the measures of what was never measured.
 type unmeasured struct{}
 
-func (unmeasured) Task(string) []time.Duration   { return nil }
+func (unmeasured) Task(string) []time.Duration { return nil }
+
 func (unmeasured) Rescue(string) []time.Duration { return nil }
-func (unmeasured) Rung(string) []time.Duration   { return nil }
+
+func (unmeasured) Rung(string) []time.Duration { return nil }
 
 func (f Facts) measures() Measures {
 	if f.Measures == nil {
@@ -117,7 +119,7 @@ func (s *State) Forecast(f Facts, m Measures) Forecast {
 			}
 		}
 		c.rungs(rungs, opened)
-		c.tasks(t.made(), t.taskValues)
+		c.tasks(t.tasks().made(), t.taskValues)
 	} else {
 		c.tasks(s.Tasks, t.taskValues)
 	}
@@ -131,7 +133,7 @@ func ForecastDraft(o *offering.Compiled, parties offering.Parties, answers form.
 	t := &turn{state: s, facts: Facts{Company: parties.Company, Offering: o, Belongings: parties.Belongings, Pools: parties.Pools, Now: now}, base: &values}
 	c := &forecasting{f: t.facts, m: m, promised: promised}
 	c.rungs(needed, nil)
-	c.tasks(t.made(), t.taskValues)
+	c.tasks(t.tasks().made(), t.taskValues)
 	clock, ok := s.Fulfilment(o)
 	return c.forecast(clock, ok, promised)
 }

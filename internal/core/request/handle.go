@@ -24,12 +24,12 @@ func Handle(s State, c Command, f Facts) ([]Event, []Effect, error) {
 	f.Now = f.Now.UTC().Truncate(time.Millisecond)
 	f.Pools = maps.Clone(f.Pools)
 	t := &turn{state: s.clone(), facts: f}
-	before := t.nextTick()
+	before := t.tasks().nextTick()
 	if err := c.do(t); err != nil {
 		return nil, nil, err
 	}
-	t.look()
-	if next := t.nextTick(); !next.IsZero() && !next.Equal(before) {
+	t.tasks().look()
+	if next := t.tasks().nextTick(); !next.IsZero() && !next.Equal(before) {
 		t.effects = append(t.effects, Effect{Kind: TickTimer, Key: s.ID + "/tick", At: next})
 	}
 	return t.events, t.effects, nil
@@ -43,6 +43,11 @@ type turn struct {
 	effects []Effect
 	base    *rule.Values // of the answers as they are
 }
+
+// tasks is a turn as far as it works on tasks.
+type tasks struct{ *turn }
+
+func (t *turn) tasks() tasks { return tasks{t} }
 
 // emit adds an event and takes it into the state, so that what follows sees it.
 // History never runs backwards: when the clock was set back, an event takes the

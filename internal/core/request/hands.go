@@ -4,15 +4,13 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
-	"heptad/internal/core/calendar"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/plan"
 )
 
 // open finds a task that still can be worked on.
-func (t *turn) open(key string) (*Task, error) {
+func (t tasks) open(key string) (*Task, error) {
 	task, ok := t.state.Task(key)
 	switch {
 	case !ok:
@@ -32,7 +30,7 @@ func (t *turn) open(key string) (*Task, error) {
 }
 
 // openToMember finds a task that the actor's team works on.
-func (t *turn) openToMember(key string) (*Task, error) {
+func (t tasks) openToMember(key string) (*Task, error) {
 	task, ok := t.state.Task(key)
 	if ok && !t.facts.Company.InTeam(t.facts.Actor, task.Team) {
 		return nil, t.ofTeam(task)
@@ -41,7 +39,7 @@ func (t *turn) openToMember(key string) (*Task, error) {
 }
 
 // ofTeam refuses who is not of the team of a task.
-func (t *turn) ofTeam(task *Task) *Refusal {
+func (t tasks) ofTeam(task *Task) *Refusal {
 	if task.Team == "" {
 		return notYours("%q is done by itself.", task.Name)
 	}
@@ -49,7 +47,7 @@ func (t *turn) ofTeam(task *Task) *Refusal {
 }
 
 // held finds a task that the actor has taken.
-func (t *turn) held(key string) (*Task, error) {
+func (t tasks) held(key string) (*Task, error) {
 	task, err := t.openToMember(key)
 	switch {
 	case err != nil:
@@ -73,7 +71,7 @@ func reason(text, place, sentence string) (string, error) {
 	return text, nil
 }
 
-func (t *turn) take(c Take) error {
+func (t tasks) take(c Take) error {
 	task, err := t.openToMember(c.Task)
 	if err != nil {
 		return err
@@ -104,7 +102,7 @@ func (t *turn) take(c Take) error {
 	return nil
 }
 
-func (t *turn) handOver(c HandOver) error {
+func (t tasks) handOver(c HandOver) error {
 	task, ok := t.state.Task(c.Task)
 	member := ok && t.facts.Company.InTeam(t.facts.Actor, task.Team)
 	lead := ok && t.leads(task.Team)
@@ -156,7 +154,7 @@ func (t *turn) handOver(c HandOver) error {
 
 // free gives a task back to its team whose holder is not with the company any
 // more.
-func (t *turn) free(c Free) error {
+func (t tasks) free(c Free) error {
 	task, err := t.open(c.Task)
 	if err != nil {
 		return err
@@ -176,7 +174,7 @@ func (t *turn) free(c Free) error {
 
 // peopled gives a task of a team that nobody is in to the home team of the
 // service.
-func (t *turn) peopled(key string) {
+func (t tasks) peopled(key string) {
 	task, home := t.state.task(key), t.facts.Service.Home
 	if len(t.facts.Company.Members(task.Team)) == 0 && task.Team != home && len(t.facts.Company.Members(home)) > 0 {
 		t.emit(TaskHanded{Task: key, Team: home, Reason: t.facts.Company.TeamName(task.Team) + " has no members."})
@@ -185,7 +183,7 @@ func (t *turn) peopled(key string) {
 
 // stuck hands a task to people: to those whose work its rescue is, with the time
 // they have for it.
-func (t *turn) stuck(s TaskStuck) {
+func (t tasks) stuck(s TaskStuck) {
 	task := t.state.task(s.Task)
 	if of, ok := t.facts.Offering.Plan.Task(task.Of); ok && !s.Undo {
 		team := task.Team
@@ -200,7 +198,7 @@ func (t *turn) stuck(s TaskStuck) {
 }
 
 // rescuers are the IDs of those whom a task names to be told that it is stuck.
-func (t *turn) rescuers(of plan.Task, team string) []string {
+func (t tasks) rescuers(of plan.Task, team string) []string {
 	if of.Rescue == nil {
 		return nil
 	}
@@ -213,7 +211,7 @@ func (t *turn) rescuers(of plan.Task, team string) []string {
 	return persons
 }
 
-func (t *turn) check(c Check) error {
+func (t tasks) check(c Check) error {
 	task, err := t.held(c.Task)
 	if err != nil {
 		return err
@@ -227,7 +225,7 @@ func (t *turn) check(c Check) error {
 	return nil
 }
 
-func (t *turn) count(c Count) error {
+func (t tasks) count(c Count) error {
 	task, err := t.openToMember(c.Task)
 	if err != nil {
 		return err
@@ -244,7 +242,7 @@ func (t *turn) count(c Count) error {
 	return nil
 }
 
-func (t *turn) confirmPart(c ConfirmPart) error {
+func (t tasks) confirmPart(c ConfirmPart) error {
 	task, ok := t.state.Task(c.Task)
 	switch {
 	case !ok || !slices.Contains(task.Asked, t.facts.Actor):
@@ -263,7 +261,7 @@ func (t *turn) confirmPart(c ConfirmPart) error {
 	return nil
 }
 
-func (t *turn) askAsker(c AskAsker) error {
+func (t tasks) askAsker(c AskAsker) error {
 	if _, err := t.held(c.Task); err != nil {
 		return err
 	}
@@ -274,7 +272,7 @@ func (t *turn) askAsker(c AskAsker) error {
 	return err
 }
 
-func (t *turn) answer(c Answer) error {
+func (t tasks) answer(c Answer) error {
 	task, ok := t.state.Task(c.Task)
 	switch {
 	case !t.side():
@@ -289,7 +287,7 @@ func (t *turn) answer(c Answer) error {
 	return err
 }
 
-func (t *turn) unaskAsker(c UnaskAsker) error {
+func (t tasks) unaskAsker(c UnaskAsker) error {
 	task, ok := t.state.Task(c.Task)
 	switch {
 	case !ok || task.Question == nil || task.Question.By != t.facts.Actor:
@@ -302,7 +300,7 @@ func (t *turn) unaskAsker(c UnaskAsker) error {
 }
 
 // doubt says that somebody is not eligible; those who lead decide what follows.
-func (t *turn) doubt(c Doubt) error {
+func (t tasks) doubt(c Doubt) error {
 	task, ok := t.state.Task(c.Task)
 	switch {
 	case !ok || !t.facts.Company.InTeam(t.facts.Actor, task.Team):
@@ -317,155 +315,7 @@ func (t *turn) doubt(c Doubt) error {
 	return err
 }
 
-func (t *turn) complete(c Complete) error {
-	task, err := t.openToMember(c.Task)
-	if err != nil {
-		return err
-	}
-	if u := task.Undo; u != nil {
-		return t.completeUndo(task)
-	}
-	switch {
-	case task.State == plan.Stuck, task.Accepted && task.State == plan.Ready: // done by hand after all
-	case len(task.Asked) > 0:
-		return conflict("asksMany", "%q is done when enough have confirmed.", task.Name)
-	case task.State == plan.Asking:
-		return conflict("asking", "%q waits for an answer of %s.", task.Name, t.facts.Company.Name(t.state.Asker))
-	case task.State != plan.Taken:
-		return conflict("notTaken", "Take %q before you end it.", task.Name)
-	case task.Holder != t.facts.Actor:
-		return notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
-	}
-	refusal := &Refusal{Kind: Invalid, Code: "incomplete", Sentence: "Something is still missing."}
-	for i, point := range task.MustDos {
-		if !point.Done {
-			refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: "mustDo", Sentence: "Still to be ticked: " + point.Text, Place: fmt.Sprintf("/mustDos/%d", i)})
-		}
-	}
-	word := strings.TrimSpace(c.Word)
-	for i, line := range task.Lines {
-		if line.Done < line.Of && word == "" {
-			refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: "line", Sentence: fmt.Sprintf("%s: %d of %d are done. Say in your word why the rest is left.", line.Name, line.Done, line.Of), Place: fmt.Sprintf("/lines/%d", i)})
-		}
-	}
-	outputs := map[string]string{}
-	if task.Of != "" {
-		for _, output := range t.facts.Offering.Plan.Outputs(task.Of) {
-			text, given := c.Outputs[output.Key]
-			if text = strings.TrimSpace(text); !given {
-				text = task.Outputs[output.Key]
-			}
-			if output.Secret && text == "" && slices.Contains(task.Secrets, output.Key) {
-				continue // it is kept already
-			}
-			trouble := output.Check(text, t.facts.Offering.Plan.Currency())
-			if output.Kind == plan.File && text != "" && !t.added(text, c.Task) {
-				trouble = output.Name + ": add the file here first."
-			}
-			if trouble != "" {
-				refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: "output", Sentence: trouble, Place: "/outputs/" + output.Key})
-			} else if text != "" {
-				outputs[output.Key] = text
-			}
-		}
-	}
-	if len(refusal.Details) > 0 {
-		refusal.Sentence = refusal.Details[0].Sentence
-		return refusal
-	}
-	open, secrets := t.apart(task, outputs)
-	t.done(TaskDone{Task: c.Task, Outputs: open, Word: word, Secrets: secrets})
-	return nil
-}
-
-// added reports whether a file was added on a task.
-func (t *turn) added(file, task string) bool {
-	return slices.ContainsFunc(t.state.Files, func(a Attachment) bool { return a.ID == file && a.Task == task })
-}
-
-// done ends a task with what follows from it, and goes on.
-func (t *turn) done(d TaskDone) {
-	task := t.state.task(d.Task)
-	if late := t.clocks(task.Team).Work.Between(task.Due, t.facts.Now); !task.Due.IsZero() && late >= time.Minute {
-		d.Over = calendar.Length{Open: late.Truncate(time.Minute)}.String()
-	}
-	t.emit(d)
-	task = t.state.task(d.Task)
-	if of, ok := t.facts.Offering.Plan.Task(task.Of); ok {
-		if of.Pool != nil && of.Pool.Adds {
-			t.emit(PoolGrown{d.Task, of.Pool.Pool, 1})
-			if t.facts.Pools != nil {
-				t.facts.Pools[of.Pool.Pool]++
-			}
-		}
-		t.holding(d.Task)
-	}
-	t.release()
-	t.undoNext()
-}
-
-// holding does to the belongings what a task that is done says.
-func (t *turn) holding(key string) {
-	task := t.state.task(key)
-	h, ok, err := t.facts.Offering.Plan.Holding(task.Of, t.taskValues(task), t.show())
-	if !ok {
-		return
-	}
-	if err != nil || h.Name == "" {
-		h.Name = task.Name // a faulty placeholder must not lose what somebody has
-	}
-	until := ""
-	if !h.Until.IsZero() {
-		until = h.Until.String()
-	}
-	if h.Does == plan.Make {
-		held := Held{Person: t.state.Beneficiary()}
-		held.ID, held.Kind, held.Name, held.Detail, held.Until = HoldingID(t.state.ID, key), h.Kind, h.Name, h.Detail, until
-		if n := t.state.For.Newcomer; n != nil {
-			held.Newcomer, held.Login = n.Name, t.newLogin()
-		}
-		t.emit(HoldingMade{key, held})
-		return
-	}
-	if t.facts.Held == nil {
-		return
-	}
-	was, ok := t.facts.Held(h.Which)
-	if !ok {
-		return
-	}
-	if h.Does == plan.End {
-		ended := HoldingEnded{Task: key, ID: was.ID, Name: was.Name}
-		if last, err := calendar.ParseDate(was.Until); err == nil {
-			ended.Over = max(0, t.facts.Offering.Promise.Today(t.facts.Now).Since(last))
-		}
-		t.emit(ended)
-		return
-	}
-	now := was.Belonging
-	if of, _ := t.facts.Offering.Plan.Task(task.Of); of.Belonging.Name != "" {
-		now.Name = h.Name
-	}
-	if h.Detail != "" {
-		now.Detail = h.Detail
-	}
-	if until != "" {
-		now.Until = until
-	}
-	t.emit(HoldingChanged{key, now, was.Belonging})
-}
-
-// newLogin is the login that some task of the request made.
-func (t *turn) newLogin() string {
-	for i := range t.state.Tasks {
-		if login := t.state.Tasks[i].Outputs["login"]; login != "" {
-			return login
-		}
-	}
-	return ""
-}
-
-func (t *turn) getStuck(c GetStuck) error {
+func (t tasks) getStuck(c GetStuck) error {
 	task, err := t.openToMember(c.Task)
 	switch {
 	case err != nil:

@@ -17,7 +17,7 @@ func (t *turn) leads(team string) bool {
 	return v.Owner || v.HomeLead || of.Lead == t.facts.Actor
 }
 
-func (t *turn) skip(c Skip) error {
+func (t tasks) skip(c Skip) error {
 	task, ok := t.state.Task(c.Task)
 	if !ok {
 		return conflict("noTask", "This request has no such task.")
@@ -61,7 +61,7 @@ func (t *turn) skip(c Skip) error {
 
 // needs reports whether a task that is left out was work that is needed, as far as
 // one can tell.
-func (t *turn) needs(task *Task) bool {
+func (t tasks) needs(task *Task) bool {
 	if !task.isWork() {
 		return false
 	}
@@ -69,14 +69,14 @@ func (t *turn) needs(task *Task) bool {
 }
 
 // leadWords name who leads the work of a team.
-func (t *turn) leadWords(team string) string {
+func (t tasks) leadWords(team string) string {
 	if team == "" {
 		return "the lead of the service's home team, or the owner of the service,"
 	}
 	return "the lead of " + t.facts.Company.TeamName(team) + ", or of the service,"
 }
 
-func (t *turn) waive(c Waive) error {
+func (t tasks) waive(c Waive) error {
 	task, ok := t.state.Task(c.Task)
 	switch {
 	case !ok:
@@ -96,7 +96,7 @@ func (t *turn) waive(c Waive) error {
 	return err
 }
 
-func (t *turn) addTask(c AddTask) error {
+func (t tasks) addTask(c AddTask) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	lead := v.Owner || v.HomeLead || slices.ContainsFunc(t.state.Tasks, func(task Task) bool { return t.leads(task.Team) })
 	invalid := func(place, sentence string) error {

@@ -41,7 +41,7 @@ func (t *turn) tick() error {
 	}
 	r, open := t.state.OpenRung()
 	if !open {
-		return t.tickTasks()
+		return t.tasks().tickTasks()
 	}
 	if !due(t.state.rungTick()) {
 		return conflict("notDue", "Nothing is due.")

@@ -214,5 +214,7 @@ func (b Voted) tell(w *telling) bool {
 
 // What says nothing new to people.
 func (PlaceReturned) tell(*telling) bool { return false }
-func (PoolGrown) tell(*telling) bool     { return false }
-func (ClockEnded) tell(*telling) bool    { return false }
+
+func (PoolGrown) tell(*telling) bool { return false }
+
+func (ClockEnded) tell(*telling) bool { return false }

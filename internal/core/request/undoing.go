@@ -7,7 +7,7 @@ import (
 	"heptad/internal/core/plan"
 )
 
-func (t *turn) withdraw(c Withdraw) error {
+func (t tasks) withdraw(c Withdraw) error {
 	switch {
 	case t.state.Asker != t.facts.Actor:
 		return notYours("Only %s can take this back.", t.facts.Company.Name(t.state.Asker))
@@ -27,7 +27,7 @@ func (s *State) running() bool {
 	return false
 }
 
-func (t *turn) cancel(c Cancel) error {
+func (t tasks) cancel(c Cancel) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	switch {
 	case !v.Owner && !v.HomeLead:
@@ -44,7 +44,7 @@ func (t *turn) cancel(c Cancel) error {
 
 // undo ends the request before its delivery: what is open stops, what was done
 // is taken back in reverse order, then it closes.
-func (t *turn) undo(outcome Outcome, why string) {
+func (t tasks) undo(outcome Outcome, why string) {
 	if len(t.state.Tasks) == 0 {
 		t.close(RequestClosed{Outcome: outcome, Reason: why})
 		return
@@ -78,7 +78,7 @@ func (t *Task) doneBy() int {
 
 // undoNext takes back the next task: the last that was done first, one after
 // the other. A call under way is waited for, as it may still be done.
-func (t *turn) undoNext() {
+func (t tasks) undoNext() {
 	for t.state.Status == Undoing {
 		next := -1
 		for i := range t.state.Tasks {
@@ -103,7 +103,7 @@ func (t *turn) undoNext() {
 
 // takeBack begins to take one task back; one that nothing takes back is left
 // as it is.
-func (t *turn) takeBack(key string) {
+func (t tasks) takeBack(key string) {
 	task := t.state.task(key)
 	of, ok := t.facts.Offering.Plan.Task(task.Of)
 	switch {
@@ -127,7 +127,7 @@ func (t *turn) takeBack(key string) {
 }
 
 // completeUndo ends an undo that people did.
-func (t *turn) completeUndo(task *Task) error {
+func (t tasks) completeUndo(task *Task) error {
 	u := task.Undo
 	switch {
 	case u.State == plan.Taken && u.Holder != t.facts.Actor:
@@ -142,7 +142,7 @@ func (t *turn) completeUndo(task *Task) error {
 }
 
 // undone says that a task is taken back, with what it made.
-func (t *turn) undone(key string) {
+func (t tasks) undone(key string) {
 	task := *t.state.task(key)
 	t.emit(TaskUndone{key})
 	t.giveBack(&task)

@@ -61,7 +61,7 @@ func (t *turn) showSystems() plan.Show {
 }
 
 // plan makes the tasks; all are blocked until they are released.
-func (t *turn) plan() {
+func (t tasks) plan() {
 	planned := Planned{Tasks: t.made()}
 	for i := range planned.Tasks {
 		task := &planned.Tasks[i]
@@ -75,7 +75,7 @@ func (t *turn) plan() {
 
 // made are the tasks of the plan for this request, with their instructions as
 // the offering has them.
-func (t *turn) made() []Task {
+func (t tasks) made() []Task {
 	o, facts := t.facts.Offering, t.parties(t.state.For).Facts()
 	tasks := []Task{}
 	for _, made := range o.Plan.Make(func(source string) []plan.Each { return o.Things(source, t.state.Answers, facts) }) {
@@ -114,7 +114,7 @@ func (t *turn) made() []Task {
 
 // release readies every task whose forerunners have ended, and delivers the
 // request when all have.
-func (t *turn) release() {
+func (t tasks) release() {
 	if t.state.Status != Delivering && t.state.Status != Waiting {
 		return
 	}
@@ -154,7 +154,7 @@ func leftWords(left []LeftOut) string {
 
 // beginTask releases one task: it is skipped when it is not wanted, waits for a
 // place when it needs one, and else is somebody's turn.
-func (t *turn) beginTask(key string) {
+func (t tasks) beginTask(key string) {
 	task := t.state.task(key)
 	if of, ok := t.facts.Offering.Plan.Task(task.Of); ok {
 		if wanted, err := t.facts.Offering.Plan.Wanted(task.Of, t.taskValues(task)); err == nil && !wanted {
@@ -173,7 +173,7 @@ func (t *turn) beginTask(key string) {
 }
 
 // start makes a released task somebody's turn.
-func (t *turn) start(key string) {
+func (t tasks) start(key string) {
 	task, o := t.state.task(key), t.facts.Offering
 	ready := TaskReady{Task: key}
 	if task.Of != "" {
@@ -214,7 +214,7 @@ func (t *turn) start(key string) {
 }
 
 // clocks are what moments of a team's task are computed with.
-func (t *turn) clocks(team string) plan.Clocks {
+func (t tasks) clocks(team string) plan.Clocks {
 	return plan.Clocks{
 		Work: t.facts.Company.TeamHours(team, t.facts.Offering.Promise.Calendar()),
 		Ended: func(of string) (time.Time, bool) {
@@ -236,7 +236,7 @@ func (t *turn) clocks(team string) plan.Clocks {
 }
 
 // write does a message task.
-func (t *turn) write(key string) {
+func (t tasks) write(key string) {
 	task := t.state.task(key)
 	of, _ := t.facts.Offering.Plan.Task(task.Of)
 	subject, text, err := t.facts.Offering.Plan.Message(task.Of, t.taskValues(task), t.show())
@@ -249,7 +249,7 @@ func (t *turn) write(key string) {
 }
 
 // waited ends a wait whose time has come, or whose rule holds.
-func (t *turn) waited(key string) bool {
+func (t tasks) waited(key string) bool {
 	task := t.state.task(key)
 	of, _ := t.facts.Offering.Plan.Task(task.Of)
 	switch {
@@ -266,7 +266,7 @@ func (t *turn) waited(key string) bool {
 }
 
 // look ends the waits that something has just made an end of.
-func (t *turn) look() {
+func (t tasks) look() {
 	if len(t.events) == 0 || t.state.Status != Delivering && t.state.Status != Waiting {
 		return
 	}
@@ -279,7 +279,7 @@ func (t *turn) look() {
 }
 
 // nextTick is when something falls due by itself; zero when nothing does.
-func (t *turn) nextTick() time.Time {
+func (t tasks) nextTick() time.Time {
 	next := t.state.rungTick()
 	if t.state.Status != Delivering && t.state.Status != Waiting {
 		return next
@@ -324,7 +324,7 @@ func (t *Task) nextReminder() time.Time {
 }
 
 // tickTasks does what has fallen due during the work.
-func (t *turn) tickTasks() error {
+func (t tasks) tickTasks() error {
 	due := func(at time.Time) bool { return !at.IsZero() && !at.After(t.facts.Now) }
 	for i := range t.state.Tasks {
 		task := &t.state.Tasks[i]

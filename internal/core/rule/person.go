@@ -1,6 +1,8 @@
 package rule
 
-import "heptad/internal/core/people"
+import (
+	"heptad/internal/core/people"
+)
 
 // PersonFields are the names under which rules read a person.
 var PersonFields = Fields{

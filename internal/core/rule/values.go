@@ -126,8 +126,10 @@ func (d dateValue) ConvertToType(t ref.Type) ref.Val {
 }
 
 func (d dateValue) ConvertToNative(t reflect.Type) (any, error) { return convertTo(d.Date, t) }
-func (d dateValue) Type() ref.Type                              { return DateT }
-func (d dateValue) Value() any                                  { return d.Date }
+
+func (d dateValue) Type() ref.Type { return DateT }
+
+func (d dateValue) Value() any { return d.Date }
 
 type moneyValue struct{ money.Amount }
 
@@ -200,8 +202,10 @@ func (m moneyValue) ConvertToType(t ref.Type) ref.Val {
 }
 
 func (m moneyValue) ConvertToNative(t reflect.Type) (any, error) { return convertTo(m.Amount, t) }
-func (m moneyValue) Type() ref.Type                              { return MoneyT }
-func (m moneyValue) Value() any                                  { return m.Amount }
+
+func (m moneyValue) Type() ref.Type { return MoneyT }
+
+func (m moneyValue) Value() any { return m.Amount }
 
 type recordValue struct {
 	name   string
@@ -218,8 +222,10 @@ func (r recordValue) ConvertToType(t ref.Type) ref.Val {
 }
 
 func (r recordValue) ConvertToNative(t reflect.Type) (any, error) { return convertTo(r.record, t) }
-func (r recordValue) Type() ref.Type                              { return cel.ObjectType(r.name) }
-func (r recordValue) Value() any                                  { return r.record }
+
+func (r recordValue) Type() ref.Type { return cel.ObjectType(r.name) }
+
+func (r recordValue) Value() any { return r.record }
 
 func convertTo(value any, t reflect.Type) (any, error) {
 	if reflect.TypeOf(value).AssignableTo(t) {

@@ -25,12 +25,6 @@ type language struct {
 	trade     []vocable       // words of the trade, that may be mistyped
 }
 
-// alternative is a word that means nearly the same.
-type alternative struct {
-	stem   string
-	weight float64 // 0 to 1
-}
-
 // How near to a word its synonyms are: those of the trade, those of the
 // dictionary.
 const (

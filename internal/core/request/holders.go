@@ -1,0 +1,81 @@
+package request
+
+import (
+	"heptad/internal/core/plan"
+)
+
+// Holder is with whom a request lies: a person, a team, or a system by itself.
+type Holder struct {
+	Person string `json:"person,omitempty"`
+	Team   string `json:"team,omitempty"`
+	System string `json:"system,omitempty" doc:"Key of the connector at work"`
+	Pool   string `json:"pool,omitempty" doc:"Key of the pool whose waiting list it is on"`
+	Wait   bool   `json:"wait,omitempty" doc:"It waits for its time"`
+	Task   string `json:"task,omitempty" doc:"Key of the task in hand"`
+}
+
+// Holders lists with whom the request lies now; it is empty only when closed.
+// Home is the key of the home team of its service.
+func (s *State) Holders(home string) []Holder {
+	switch s.Status {
+	case Draft, Returned, Delivered:
+		return []Holder{{Person: s.Asker}}
+	case Deciding:
+		rung, ok := s.OpenRung()
+		if !ok {
+			return nil
+		}
+		var out []Holder
+		if len(rung.Seats) == 0 { // nobody was found: whoever is at home in the service must see to it
+			return []Holder{{Team: home}}
+		}
+		for _, person := range rung.Waiting() {
+			out = append(out, Holder{Person: person})
+		}
+		return out
+	case Delivering, Waiting, Undoing:
+		var out []Holder
+		for i := range s.Tasks {
+			if h, ok := s.Tasks[i].holder(s.Asker, s.Status == Undoing); ok {
+				out = append(out, h)
+			}
+		}
+		if len(out) == 0 && s.Status == Undoing {
+			return []Holder{{Team: home}}
+		}
+		return out
+	}
+	return nil
+}
+
+// holder is with whom a task lies; false when with nobody.
+func (t *Task) holder(asker string, undoing bool) (Holder, bool) {
+	if u := t.Undo; u != nil {
+		switch {
+		case u.State == plan.Ready && u.Text == "":
+			return Holder{System: t.Connector, Task: t.Key}, true
+		case u.State == plan.Taken:
+			return Holder{Person: u.Holder, Team: t.Team, Task: t.Key}, true
+		}
+		return Holder{Team: t.Team, Task: t.Key}, true
+	}
+	switch t.State {
+	case plan.Ready:
+		switch {
+		case t.Place == Queued:
+			return Holder{Pool: t.Pool, Team: t.Team, Task: t.Key}, true
+		case t.Kind == plan.Automatic:
+			return Holder{System: t.Connector, Task: t.Key}, true
+		case t.Kind == plan.Wait:
+			return Holder{Wait: true, Task: t.Key}, true
+		}
+		return Holder{Team: t.Team, Task: t.Key}, true
+	case plan.Stuck:
+		return Holder{Person: t.Holder, Team: t.Team, Task: t.Key}, true
+	case plan.Taken:
+		return Holder{Person: t.Holder, Team: t.Team, Task: t.Key}, true
+	case plan.Asking:
+		return Holder{Person: asker, Task: t.Key}, true
+	}
+	return Holder{}, false
+}
