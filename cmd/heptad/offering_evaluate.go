@@ -124,7 +124,7 @@ func (c *evaluateCommand) Run() error {
 			fmt.Fprintf(os.Stderr, "error  %s  %s\n", f.Place, f.Sentence)
 		}
 	}
-	if compiled.Form == nil || !compiled.Form.Usable() {
+	if compiled == nil {
 		return errors.New("the form cannot be worked out before its errors are mended")
 	}
 	parties, err := c.parties(company.Directory)

@@ -119,7 +119,7 @@ func (w *Designing) examine(ctx context.Context, from source, v store.Version) (
 	if twin != "" {
 		findings.Warning("sameName", "/purpose/name", fmt.Sprintf("Another offering of this service has the same name (%s): people cannot tell them apart.", twin), "Name it by what is different.")
 	}
-	if c.Form == nil {
+	if c == nil {
 		return findings, nil
 	}
 	current, err := from.VersionIn(ctx, v.Document.Key, store.Current)

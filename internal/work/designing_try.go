@@ -57,15 +57,15 @@ func (w *Designing) Try(ctx context.Context, person, key string, t Trial) (Tried
 		return Tried{}, err
 	}
 	c, findings := offering.Compile(opened.Document, opened.Number, w.checked(opened.Editors...))
+	if c == nil {
+		return Tried{}, invalid("unusable", "", "The form cannot be shown before its errors are mended.")
+	}
 	if t.As == "" {
 		t.As = w.sample(c, person)
 	}
 	who, ok := w.Company().Person(t.As)
 	if !ok {
 		return Tried{}, invalid("unknownPerson", "/as", "There is no such person.")
-	}
-	if c.Form == nil || !c.Form.Usable() {
-		return Tried{}, invalid("unusable", "", "The form cannot be shown before its errors are mended.")
 	}
 	parties, err := w.parties(ctx, w.Store, c, t.As, t.For)
 	if err != nil {

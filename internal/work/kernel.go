@@ -113,7 +113,7 @@ func (k *kernel) numbered(ctx context.Context, from versions, key string, number
 			return nil, err
 		}
 		c, _ := offering.Compile(v.Document, v.Number, k.checked(v.Editors...)) // examined when it was published
-		if c.Form == nil {
+		if c == nil {
 			return nil, fmt.Errorf("version %d of %s cannot be compiled", v.Number, v.Document.Key)
 		}
 		return c, nil

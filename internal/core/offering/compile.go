@@ -48,8 +48,9 @@ type Compiled struct {
 
 var keyShape = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
 
-// Compile examines a document and compiles it. With errors among the findings
-// the result must not take requests.
+// Compile examines a document and compiles it. The offering is nil when the
+// questions cannot be worked out; else all of it is there. One with errors among
+// its findings can be looked at and tried, and must not be published.
 func Compile(d Document, version int, company Company) (*Compiled, finding.List) {
 	findings := finding.List{}
 	checkPurpose(d, company, &findings)
@@ -61,7 +62,7 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	env, err := rule.NewEnv(scope)
 	if err != nil {
 		findings.Error("scope", "/questions", "The questions cannot be read together: "+err.Error()+".", "")
-		return c, findings
+		return nil, findings
 	}
 	outer := env.Within(form.Outer(scope, d.Questions, form.Private))
 	told := env.Within(form.Outer(scope, d.Questions, form.Private, form.ForStaff)) // what the asker's side reads
@@ -80,6 +81,9 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	c.checkGrants(company, &findings)
 	if company.Directory != nil {
 		c.checkPools(company.Directory, &findings)
+	}
+	if !c.Form.Usable() {
+		return nil, findings
 	}
 	return c, findings
 }

@@ -22,8 +22,8 @@ import (
 // Compile.
 func Examine(d Document, version int, company Company) (*Compiled, finding.List) {
 	c, findings := Compile(d, version, company)
-	if c.Form == nil || !c.Form.Usable() {
-		return c, findings
+	if c == nil {
+		return nil, findings
 	}
 	reach := c.Form.Reach()
 	c.Form.Examine(reach, &findings)
