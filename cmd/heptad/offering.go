@@ -149,7 +149,7 @@ func (c *checkCommand) findings() (finding.List, error) {
 	var bad *offering.ParseError
 	if errors.As(err, &bad) {
 		findings := finding.List{}
-		findings.Error("unreadable", bad.Place, bad.Sentence, "Mend the file.")
+		findings.Error(finding.Unreadable, bad.Place, bad.Sentence, "Mend the file.")
 		return findings, nil
 	}
 	_, findings := offering.Examine(d, 1, company)

@@ -10,6 +10,7 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/core/rule"
 	"heptad/internal/work"
@@ -97,7 +98,7 @@ func (h asking) gone(ctx context.Context, key string) error {
 		return work.ErrNotFound
 	}
 	p := newProblem(http.StatusGone, "This is not offered any more.")
-	p.Code = "ended"
+	p.Code = refusal.Ended
 	if next.Offering != "" {
 		p.Successor = &Named{Key: next.Offering, Name: next.Name}
 	}

@@ -291,10 +291,10 @@ func (h deciding) decideSeveral(ctx context.Context, in *struct {
 		}
 		result := severalResult{Request: d.Request, Rung: d.Rung}
 		_, err := h.Office.Do(ctx, me(ctx), d.Request, request.Decide{Rung: d.Rung, Decision: in.Body.Decision, Reason: reason})
-		refusal, refused := request.AsRefusal(err)
+		why, refused := request.AsRefusal(err)
 		switch {
 		case refused:
-			result.Problem = refusal.Sentence
+			result.Problem = why.Sentence
 		case errors.Is(err, work.ErrNotFound):
 			result.Problem = "This decision is not there, or is not yours."
 		case err != nil:

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"heptad/internal/core/price"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/work"
 )
@@ -45,7 +46,7 @@ func (h deciding) openLink(ctx context.Context, in *LinkInput) (*body[linkedView
 // passed on to them.
 func (h deciding) others(ctx context.Context, m work.Message) error {
 	if reader := me(ctx); reader != "" && reader != m.Person {
-		return &request.Refusal{Kind: request.NotYours, Code: "notYours", Sentence: "This link is for " + h.Office.Company().Name(m.Person) + ", and you are signed in as somebody else."}
+		return &request.Refusal{Kind: request.NotYours, Code: refusal.NotYours, Sentence: "This link is for " + h.Office.Company().Name(m.Person) + ", and you are signed in as somebody else."}
 	}
 	return nil
 }

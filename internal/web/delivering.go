@@ -114,10 +114,10 @@ func (h delivering) severalTasks(ctx context.Context, in *struct {
 		}[in.Body.Deed]
 		result := taskResult{Request: t.Request, Task: t.Task}
 		_, err := h.Office.Do(ctx, me(ctx), t.Request, command)
-		refusal, refused := request.AsRefusal(err)
+		why, refused := request.AsRefusal(err)
 		switch {
 		case refused:
-			result.Problem = refusal.Sentence
+			result.Problem = why.Sentence
 		case errors.Is(err, work.ErrNotFound):
 			result.Problem = "This task is not there, or is not yours."
 		case err != nil:

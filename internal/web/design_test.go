@@ -5,6 +5,8 @@ import (
 	"strings"
 	"testing"
 
+	"heptad/internal/core/refusal"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -58,7 +60,7 @@ func TestPublishingThroughTheAPI(t *testing.T) {
 	})
 	assert.Equal(t, "draft", o.State)
 	p := owner.problem("POST", "/api/design/quay-access-badge/publish", `{"accepted":[],"revision":`+jsonText(o.Revision)+`}`)
-	assert.Equal(t, "unready", p.Code)
+	assert.Equal(t, refusal.Unready, p.Code)
 	require.Len(t, p.Errors, 1)
 	assert.Equal(t, "/document/purpose/keywords", p.Errors[0].Place)
 	o = get[opened](t, owner, "POST", "/api/design/quay-access-badge/publish", `{"accepted":["noKeywords /purpose/keywords"],"revision":`+jsonText(o.Revision)+`}`)
@@ -78,7 +80,7 @@ func TestPublishingThroughTheAPI(t *testing.T) {
 	asker := s.as("sarmento")
 	gone := asker.problem("GET", "/api/offerings/berth-side-parking/form", "")
 	assert.Equal(t, 410, gone.Status)
-	assert.Equal(t, "ended", gone.Code)
+	assert.Equal(t, refusal.Ended, gone.Code)
 	require.NotNil(t, gone.Successor)
 	assert.Equal(t, "Quay access badge", gone.Successor.Name)
 	get[opened](t, owner, "DELETE", "/api/design/berth-side-parking/end", "")
@@ -132,7 +134,7 @@ func TestSurveyAndLookUp(t *testing.T) {
 			assert.False(t, v.In, v.Reason)
 		}
 	}
-	assert.Equal(t, "unknownPerson", owner.problem("GET", "/api/design/quay-access-badge/audience?which=for&asker=nobody", "").Code)
+	assert.Equal(t, refusal.UnknownPerson, owner.problem("GET", "/api/design/quay-access-badge/audience?which=for&asker=nobody", "").Code)
 
 	type found struct{ Login, Name string }
 	manager := s.as("quist")
@@ -246,7 +248,7 @@ func TestSharedQuestions(t *testing.T) {
 	shared = get[entries[struct{ Key, Label, Shared, Section string }]](t, owner, "GET", "/api/shared-questions", "").Entries
 	require.Len(t, shared, 1)
 	assert.Equal(t, "Vessel", shared[0].Label)
-	assert.Equal(t, "noLabel", owner.problem("PUT", "/api/shared-questions", `{"key":"x","kind":"text","label":" "}`).Code)
+	assert.Equal(t, refusal.NoLabel, owner.problem("PUT", "/api/shared-questions", `{"key":"x","kind":"text","label":" "}`).Code)
 }
 
 // What a draft is like for the asker and for those who decide and work.

@@ -9,6 +9,7 @@ import (
 	"heptad/internal/core/finding"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/price"
+	"heptad/internal/core/refusal"
 	"heptad/internal/work"
 )
 
@@ -111,6 +112,6 @@ func parseCatalog(data []byte) (offering.Catalog, error) {
 	}
 	bad := err.(*offering.ParseError) // ParseCatalog promises it
 	p := newProblem(http.StatusUnprocessableEntity, "This file is no catalog. "+bad.Sentence)
-	p.Code, p.Errors = "noCatalog", []Detail{{bad.Place, bad.Sentence, "noCatalog"}}
+	p.Code, p.Errors = refusal.NoCatalog, []Detail{{bad.Place, bad.Sentence, refusal.NoCatalog}}
 	return c, p
 }

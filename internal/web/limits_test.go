@@ -13,6 +13,8 @@ import (
 	"testing"
 	"time"
 
+	"heptad/internal/core/refusal"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -74,7 +76,7 @@ func TestWritesAndSearchesArePacedByPerson(t *testing.T) {
 	assert.Equal(t, 5, untilRefused(t, write))
 	assert.Equal(t, 7, untilRefused(t, search), "searches are counted by themselves")
 	p := davi.problem("POST", "/api/messages/read", `{}`)
-	assert.Equal(t, "tooMany", p.Code)
+	assert.Equal(t, refusal.TooMany, p.Code)
 	status, _ := davi.send("GET", "/api/requests", "")
 	assert.Equal(t, http.StatusOK, status, "reading goes on")
 	status, _ = s.as("quist").send("POST", "/api/messages/read", `{}`)
@@ -321,7 +323,7 @@ func TestAFullDisk(t *testing.T) {
 		decoder := json.NewDecoder(strings.NewReader(body))
 		var p web.Problem
 		require.NoError(t, decoder.Decode(&p), body)
-		assert.Equal(t, "full", p.Code)
+		assert.Equal(t, refusal.Full, p.Code)
 		assert.False(t, decoder.More(), "one document: %s", body)
 	}
 	long := `{"answers":{"plate":"` + strings.Repeat("M", 60_000) + `"}}`

@@ -13,6 +13,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/work"
 )
@@ -72,7 +73,7 @@ func init() {
 			p.Errors = append(p.Errors, d)
 		}
 		if status == http.StatusUnprocessableEntity || status == http.StatusBadRequest {
-			p.Code = "malformed"
+			p.Code = refusal.Malformed
 		}
 		return p
 	}
@@ -99,13 +100,13 @@ func sentence(message string) string {
 // problemOf turns what went wrong into a problem. Only refusals tell why;
 // anything else is logged.
 func (s *Server) problemOf(err error) error {
-	if refusal, ok := request.AsRefusal(err); ok {
-		p := newProblem(statusOf(refusal), refusal.Sentence)
-		p.Code = refusal.Code
-		if refusal.Place != "" {
-			p.Errors = []Detail{{refusal.Place, refusal.Sentence, refusal.Code}}
+	if refused, ok := request.AsRefusal(err); ok {
+		p := newProblem(statusOf(refused), refused.Sentence)
+		p.Code = refused.Code
+		if refused.Place != "" {
+			p.Errors = []Detail{{refused.Place, refused.Sentence, refused.Code}}
 		}
-		for _, d := range refusal.Details {
+		for _, d := range refused.Details {
 			p.Errors = append(p.Errors, Detail{d.Place, d.Sentence, d.Code})
 		}
 		return p
@@ -118,7 +119,7 @@ func (s *Server) problemOf(err error) error {
 		return newProblem(http.StatusNotFound, "There is no such thing, or it is not yours to see.")
 	case errors.Is(err, work.ErrFull):
 		p := newProblem(http.StatusInsufficientStorage, "The disk of the server is full, so nothing new can be taken just now. Everything sent before is safe; what you typed stays on this page.")
-		p.Code = "full"
+		p.Code = refusal.Full
 		return p
 	case errors.Is(err, context.Canceled):
 		return newProblem(499, "The caller has left.")

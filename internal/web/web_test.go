@@ -15,6 +15,9 @@ import (
 	"testing/fstest"
 	"time"
 
+	"heptad/internal/core/finding"
+	"heptad/internal/core/refusal"
+
 	"github.com/alexedwards/scs/sqlite3store"
 	"github.com/alexedwards/scs/v2/memstore"
 	"github.com/danielgtaylor/huma/v2"
@@ -559,10 +562,10 @@ func TestBadInput(t *testing.T) {
 			var saved struct{ Revision int }
 			require.NoError(t, json.Unmarshal([]byte(data), &saved))
 			p := owner.problem("POST", "/api/design/berth-side-parking/publish", `{"accepted":[],"revision":`+jsonText(saved.Revision)+`}`)
-			assert.Equal(t, "unready", p.Code)
+			assert.Equal(t, refusal.Unready, p.Code)
 			require.NotEmpty(t, p.Errors)
 			assert.Equal(t, place, p.Errors[0].Place)
-			assert.Equal(t, "circle", p.Errors[0].Code)
+			assert.Equal(t, finding.Circle, p.Errors[0].Code)
 			back, err := json.Marshal(map[string]any{"document": whole.Document, "revision": saved.Revision})
 			require.NoError(t, err)
 			status, data = owner.send("PUT", "/api/design/berth-side-parking", string(back))

@@ -9,6 +9,7 @@ import (
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -154,7 +155,7 @@ func (w *Asking) upload(ctx context.Context, person string, c *offering.Compiled
 			return err
 		}
 		if len(there) >= mostUploads {
-			return &request.Refusal{Kind: request.Invalid, Code: "tooManyFiles", Sentence: fmt.Sprintf("At most %d files can be on one request.", mostUploads)}
+			return &request.Refusal{Kind: request.Invalid, Code: refusal.TooManyFiles, Sentence: fmt.Sprintf("At most %d files can be on one request.", mostUploads)}
 		}
 		return tx.AddUpload(store.Upload{Upload: upload, Request: id, Question: question}, person, w.Clock())
 	})

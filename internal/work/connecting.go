@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -64,14 +65,14 @@ func (w *Connecting) SetConnection(ctx context.Context, c Connection) error {
 	}
 	c.URL = strings.TrimRight(strings.TrimSpace(c.URL), "/")
 	if u, err := url.Parse(c.URL); c.URL != "" && (err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https") {
-		return invalid("url", "/url", "%q is no address: it begins with https:// or http://.", c.URL)
+		return invalid(refusal.Url, "/url", "%q is no address: it begins with https:// or http://.", c.URL)
 	}
 	if c.AtOnce < 1 || c.AtOnce > 50 {
-		return invalid("atOnce", "/atOnce", "From 1 to 50 calls can run at the same time.")
+		return invalid(refusal.AtOnce, "/atOnce", "From 1 to 50 calls can run at the same time.")
 	}
 	for _, host := range strings.Fields(c.Hosts) {
 		if u, err := url.Parse("https://" + host); err != nil || u.Host != host || strings.Contains(host, "@") {
-			return invalid("host", "/hosts", "%q is no host: write it like planner.example or planner.example:8443.", host)
+			return invalid(refusal.Host, "/hosts", "%q is no host: write it like planner.example or planner.example:8443.", host)
 		}
 	}
 	there, err := w.Store.Connector(ctx, c.Key)
@@ -80,7 +81,7 @@ func (w *Connecting) SetConnection(ctx context.Context, c Connection) error {
 	}
 	moved := there.Secret != nil && c.Secret == "" && there.URL != c.URL
 	if moved && c.URL != "" {
-		return invalid("secretAnew", "/secret", "A new address needs the secret anew: the one that is kept goes nowhere else.")
+		return invalid(refusal.SecretAnew, "/secret", "A new address needs the secret anew: the one that is kept goes nowhere else.")
 	}
 	row := store.Connector{Key: c.Key, URL: c.URL, AtOnce: c.AtOnce, Hosts: strings.Join(strings.Fields(c.Hosts), "\n"), Sensitive: strings.TrimSpace(c.Sensitive)}
 	if c.Secret != "" {

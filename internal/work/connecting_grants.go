@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 	"heptad/internal/store"
 )
 
@@ -65,10 +66,10 @@ func (w *Connecting) Grant(ctx context.Context, person, service string, g plan.G
 // that has started it.
 func (w *Connecting) SetGrant(ctx context.Context, person, service string, g plan.Grant) error {
 	if _, ok := w.Company().Service(service); !ok {
-		return invalid("unknownService", "/service", "There is no service %q.", service)
+		return invalid(refusal.UnknownService, "/service", "There is no service %q.", service)
 	}
 	if trouble := plan.GoodGrant(g, w.described); trouble != "" {
-		return invalid("grant", "/action", "%s", trouble)
+		return invalid(refusal.Grant, "/action", "%s", trouble)
 	}
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {
 		return tx.SaveGrant(store.Grant{Service: service, Grant: g, By: person, At: w.Clock()})

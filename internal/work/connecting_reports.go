@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -37,7 +38,7 @@ func (w *Connecting) PurchasingReports(ctx context.Context, body []byte, signatu
 		return forged, ErrForged
 	}
 	if err := json.Unmarshal(body, &d); err != nil || d.Key == "" || d.Step == "" {
-		return "", invalid("report", "", "This is no report.")
+		return "", invalid(refusal.Report, "", "This is no report.")
 	}
 	report := request.Report{Step: d.Step, Words: connect.Shortened(d.Words), Outputs: map[string]string{}, Final: d.State == "delivered", Failed: d.State == "refused"}
 	for key, value := range map[string]string{"supplier": d.Supplier, "cost": d.Cost} {
@@ -86,11 +87,11 @@ func (w *Connecting) report(ctx context.Context, key string, r request.Report, l
 		}
 		return r, nil
 	}})
-	refusal, refused := request.AsRefusal(err)
+	why, refused := request.AsRefusal(err)
 	switch {
-	case refused && refusal.Code == "seen":
+	case refused && why.Code == refusal.Seen:
 		return seen, nil
-	case refused && refusal.Kind == request.Conflict:
+	case refused && why.Kind == request.Conflict:
 		return late, nil
 	case err != nil:
 		return "", err

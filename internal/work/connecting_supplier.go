@@ -11,6 +11,7 @@ import (
 
 	"heptad/internal/connect"
 	"heptad/internal/core/form"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -84,13 +85,13 @@ func (w *Connecting) AnswerSupplier(ctx context.Context, token string, a Supplie
 		return err
 	}
 	if w.expired(e) {
-		return &request.Refusal{Kind: request.Conflict, Code: "expired", Sentence: linkExpired}
+		return &request.Refusal{Kind: request.Conflict, Code: refusal.Expired, Sentence: linkExpired}
 	}
 	if !form.OneLine(a.Number) {
-		return invalid("oneLine", "/number", "A number stands on one line.")
+		return invalid(refusal.OneLine, "/number", "A number stands on one line.")
 	}
 	if a.State == "refused" && strings.TrimSpace(a.Words) == "" {
-		return invalid("reasonNeeded", "/words", "Say why it cannot be done.")
+		return invalid(refusal.ReasonNeeded, "/words", "Say why it cannot be done.")
 	}
 	outputs := map[string]string{}
 	for key, value := range map[string]string{"number": a.Number, "day": a.Day} {
@@ -107,7 +108,7 @@ func (w *Connecting) AnswerSupplier(ctx context.Context, token string, a Supplie
 		Step: base64.RawURLEncoding.EncodeToString(sum[:9]), Words: words, Outputs: outputs, Final: a.State == "done", Failed: a.State == "refused",
 	}, nil)
 	if err == nil && verdict == late {
-		err = &request.Refusal{Kind: request.Conflict, Code: "late", Sentence: "This is over: nothing is waited for any more."}
+		err = &request.Refusal{Kind: request.Conflict, Code: refusal.Late, Sentence: "This is over: nothing is waited for any more."}
 	}
 	return err
 }

@@ -8,6 +8,7 @@ import (
 
 	"heptad/internal/core/message"
 	"heptad/internal/core/people"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -38,7 +39,7 @@ func (w *Deciding) SetAbsence(ctx context.Context, actor string, a people.Absenc
 	}
 	a.From, a.Until = a.From.UTC().Truncate(time.Millisecond), a.Until.UTC().Truncate(time.Millisecond)
 	refuse := func(place, format string, args ...any) (store.Absence, error) {
-		return store.Absence{}, &request.Refusal{Kind: request.Invalid, Code: "absence", Sentence: fmt.Sprintf(format, args...), Place: place}
+		return store.Absence{}, &request.Refusal{Kind: request.Invalid, Code: refusal.Absence, Sentence: fmt.Sprintf(format, args...), Place: place}
 	}
 	stand, known := w.Company().Person(a.StandIn)
 	switch {

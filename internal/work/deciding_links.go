@@ -7,6 +7,7 @@ import (
 	"errors"
 	"strings"
 
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -98,12 +99,12 @@ func (w *Deciding) DecideByLink(ctx context.Context, token string, decision requ
 			return nil, err
 		}
 		if trouble := w.stale(fresh, state); trouble != "" {
-			return nil, &request.Refusal{Kind: request.Conflict, Code: "staleLink", Sentence: trouble}
+			return nil, &request.Refusal{Kind: request.Conflict, Code: refusal.StaleLink, Sentence: trouble}
 		}
 		return request.Decide{Rung: m.Rung, Decision: decision, Reason: reason}, tx.UseLink(m.ID, w.Clock())
 	}})
 	if errors.Is(err, store.ErrExists) {
-		err = &request.Refusal{Kind: request.Conflict, Code: "staleLink", Sentence: "This link has been used already."}
+		err = &request.Refusal{Kind: request.Conflict, Code: refusal.StaleLink, Sentence: "This link has been used already."}
 	}
 	return Linked{Message: m, State: state}, err
 }

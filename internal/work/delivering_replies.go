@@ -9,6 +9,7 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/message"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -58,13 +59,13 @@ func (w *Delivering) SaveReply(ctx context.Context, r store.Reply) (store.Reply,
 	message.Compile([]message.Text{{Kind: message.Said, Subject: r.Name, Body: r.Text}}, "", &findings)
 	switch {
 	case r.Name == "" || !form.OneLine(r.Name):
-		return r, invalid("noName", "/name", "Give it a name, on one line.")
+		return r, invalid(refusal.NoName, "/name", "Give it a name, on one line.")
 	case r.Text == "":
-		return r, invalid("noText", "/text", "Write the text.")
+		return r, invalid(refusal.NoText, "/text", "Write the text.")
 	case len(findings) > 0:
 		return r, invalid(findings[0].Code, "/text", "%s", findings[0].Sentence)
 	case !w.mayKeep(r.Person, r.Team):
-		return r, &request.Refusal{Kind: request.NotYours, Code: "notYours", Sentence: "Only its lead can make something for a team.", Place: "/team"}
+		return r, &request.Refusal{Kind: request.NotYours, Code: refusal.NotYours, Sentence: "Only its lead can make something for a team.", Place: "/team"}
 	}
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {
 		if r.ID == "" {

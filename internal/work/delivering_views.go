@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"heptad/internal/core/form"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -33,9 +34,9 @@ func (w *Delivering) SaveView(ctx context.Context, v store.View) (store.View, er
 	v.Name = strings.TrimSpace(v.Name)
 	switch {
 	case v.Name == "" || !form.OneLine(v.Name):
-		return v, invalid("noName", "/name", "Give it a name, on one line.")
+		return v, invalid(refusal.NoName, "/name", "Give it a name, on one line.")
 	case !w.mayKeep(v.Person, v.Team):
-		return v, &request.Refusal{Kind: request.NotYours, Code: "notYours", Sentence: "Only its lead can make something for a team.", Place: "/team"}
+		return v, &request.Refusal{Kind: request.NotYours, Code: refusal.NotYours, Sentence: "Only its lead can make something for a team.", Place: "/team"}
 	}
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {
 		if v.ID == "" {

@@ -8,6 +8,7 @@ import (
 
 	"heptad/internal/core/finding"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/refusal"
 	"heptad/internal/starter"
 	"heptad/internal/store"
 )
@@ -47,7 +48,7 @@ func (w *Designing) Create(ctx context.Context, person string, b Beginning) (Ope
 	}
 	stem := offering.KeyOf(b.Name)
 	if stem == "" {
-		return Opened{}, invalid("noName", "/name", "Name the offering with letters or digits.")
+		return Opened{}, invalid(refusal.NoName, "/name", "Name the offering with letters or digits.")
 	}
 	document := offering.New(stem, strings.TrimSpace(b.Name), b.Service, w.Currency, w.Zone)
 	document.Promise.Calendar = w.Company().CalendarOf(person)
@@ -62,7 +63,7 @@ func (w *Designing) Create(ctx context.Context, person string, b Beginning) (Ope
 	case b.Starter != "":
 		from, ok := starter.Find(b.Starter)
 		if !ok {
-			return Opened{}, invalid("noStarter", "/starter", "There is no such beginning.")
+			return Opened{}, invalid(refusal.NoStarter, "/starter", "There is no such beginning.")
 		}
 		document = from
 		service, _ := w.Company().Service(b.Service)
@@ -117,7 +118,7 @@ func (w *Designing) examine(ctx context.Context, from source, v store.Version) (
 		return nil, err
 	}
 	if twin != "" {
-		findings.Warning("sameName", "/purpose/name", fmt.Sprintf("Another offering of this service has the same name (%s): people cannot tell them apart.", twin), "Name it by what is different.")
+		findings.Warning(finding.SameName, "/purpose/name", fmt.Sprintf("Another offering of this service has the same name (%s): people cannot tell them apart.", twin), "Name it by what is different.")
 	}
 	if c == nil {
 		return findings, nil
@@ -168,7 +169,7 @@ func (w *Designing) latest(ctx context.Context, from versions, person, key strin
 // seen; when somebody saved in between it is refused.
 func (w *Designing) SaveOffering(ctx context.Context, person, key string, d offering.Document, revision int) (Opened, error) {
 	if d.Key != key {
-		return Opened{}, invalid("keyChanged", "/document/key", "The key of an offering cannot change.")
+		return Opened{}, invalid(refusal.KeyChanged, "/document/key", "The key of an offering cannot change.")
 	}
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {
 		seen, err := w.seen(ctx, tx, person, key, revision)
@@ -176,7 +177,7 @@ func (w *Designing) SaveOffering(ctx context.Context, person, key string, d offe
 			return err
 		}
 		if !w.owns(person, d.Purpose.Service) {
-			return invalid("notYourService", "/document/purpose/service", "Choose a service that you own.")
+			return invalid(refusal.NotYourService, "/document/purpose/service", "Choose a service that you own.")
 		}
 		if seen.State == store.Current {
 			return tx.AddDraft(d, person, w.Clock())
@@ -207,7 +208,7 @@ func (w *Designing) MergeOffering(ctx context.Context, person, key string, base,
 	}
 	document, conflicts, err := offering.Merge(base, mine, kept.Document)
 	if err != nil {
-		return Merged{}, invalid("cannotMerge", "/mine", "The two cannot be brought together: %s", err.Error())
+		return Merged{}, invalid(refusal.CannotMerge, "/mine", "The two cannot be brought together: %s", err.Error())
 	}
 	return Merged{document, kept.Revision, kept.ChangedBy, offering.Compare(base, kept.Document), conflicts}, nil
 }
@@ -221,7 +222,7 @@ func (w *Designing) DropDraft(ctx context.Context, person, key string, revision 
 			return err
 		}
 		if seen.State != store.Draft {
-			return conflict("noDraft", "There is no draft to throw away.")
+			return conflict(refusal.NoDraft, "There is no draft to throw away.")
 		}
 		return tx.DropDraft(key)
 	})
@@ -234,7 +235,7 @@ func (w *Designing) seen(ctx context.Context, tx *store.Tx, person, key string, 
 		return Opened{}, err
 	}
 	if kept.Revision != revision {
-		return Opened{}, conflict("draftChanged", "%s has changed this draft in the meantime. Nothing of yours is lost.", w.Company().Name(kept.ChangedBy))
+		return Opened{}, conflict(refusal.DraftChanged, "%s has changed this draft in the meantime. Nothing of yours is lost.", w.Company().Name(kept.ChangedBy))
 	}
 	return kept, nil
 }

@@ -8,6 +8,7 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
+	"heptad/internal/core/refusal"
 	"heptad/internal/store"
 )
 
@@ -68,7 +69,7 @@ func (w *Designing) EditCalendar(ctx context.Context, person, key string, d cale
 		return findings, nil
 	}
 	if !calendarKey.MatchString(key) {
-		return nil, invalid("badKey", "/key", "%q cannot be the key of a calendar: use small letters, digits and hyphens.", key)
+		return nil, invalid(refusal.BadKey, "/key", "%q cannot be the key of a calendar: use small letters, digits and hyphens.", key)
 	}
 	kept := store.KeptCalendar{Document: d, ChangedBy: person, ChangedAt: w.Clock()}
 	if !w.administers(person) {

@@ -10,6 +10,7 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -106,13 +107,13 @@ func (w *Designing) fresh(person string, c offering.Catalog, how Importing) (map
 			continue
 		}
 		if _, ok := w.Company().Team(home); !ok {
-			return nil, invalid("unknownTeam", "/home", "There is no team %q.", home)
+			return nil, invalid(refusal.UnknownTeam, "/home", "There is no team %q.", home)
 		}
 		owner := person
 		if login := how.Owners[s.Key]; login != "" {
 			p, ok := w.Company().ByLogin(login)
 			if !ok || p.Former {
-				return nil, invalid("unknownPerson", "/owner", "There is nobody with the login %q.", login)
+				return nil, invalid(refusal.UnknownPerson, "/owner", "There is nobody with the login %q.", login)
 			}
 			owner = p.ID
 		}
@@ -187,7 +188,7 @@ func (w *Designing) Import(ctx context.Context, person string, c offering.Catalo
 			case errors.Is(err, ErrNotFound):
 				err = tx.AddDraft(in.document, person, w.Clock())
 			case err == nil && seen.Revision != in.revision:
-				err = conflict("draftChanged", "%q was changed meanwhile. Nothing was imported.", in.Name)
+				err = conflict(refusal.DraftChanged, "%q was changed meanwhile. Nothing was imported.", in.Name)
 			case err == nil:
 				err = tx.SaveDraft(in.document, person, w.Clock())
 			}

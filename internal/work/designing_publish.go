@@ -8,6 +8,7 @@ import (
 
 	"heptad/internal/core/finding"
 	"heptad/internal/core/people"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -29,7 +30,7 @@ func (w *Designing) Publish(ctx context.Context, person, key string, p Publishin
 			return err
 		}
 		if draft.State != store.Draft {
-			return conflict("noDraft", "There is nothing new to publish.")
+			return conflict(refusal.NoDraft, "There is nothing new to publish.")
 		}
 		accepted, err := w.ready(ctx, tx, draft.Version, person, p.Accepted)
 		if err != nil {
@@ -55,18 +56,18 @@ func (w *Designing) ready(ctx context.Context, tx *store.Tx, draft store.Version
 	if err != nil {
 		return nil, err
 	}
-	refusal := invalid("unready", "", "This cannot be published yet.")
+	refused := invalid(refusal.Unready, "", "This cannot be published yet.")
 	accepted := []store.Accepted{}
 	for _, f := range findings {
 		switch {
 		case f.Severity == finding.Error, f.Severity == finding.Warning && !slices.Contains(names, f.Name()):
-			refusal.Details = append(refusal.Details, request.Refusal{Kind: request.Invalid, Code: f.Code, Sentence: f.Sentence, Place: "/document" + f.Place})
+			refused.Details = append(refused.Details, request.Refusal{Kind: request.Invalid, Code: f.Code, Sentence: f.Sentence, Place: "/document" + f.Place})
 		case f.Severity == finding.Warning:
 			accepted = append(accepted, store.Accepted{Name: f.Name(), Person: person, At: w.Clock().UTC()})
 		}
 	}
-	if len(refusal.Details) > 0 {
-		return nil, refusal
+	if len(refused.Details) > 0 {
+		return nil, refused
 	}
 	return accepted, nil
 }
@@ -118,8 +119,8 @@ func (w *Designing) publishNow(ctx context.Context, key string) error {
 			names[i] = a.Name
 		}
 		accepted, err := w.ready(ctx, tx, draft, draft.ChangedBy, names)
-		if refusal, ok := request.AsRefusal(err); ok {
-			return tx.NotPublished(key, "It was not published at its time: "+refusal.Details[0].Sentence)
+		if refused, ok := request.AsRefusal(err); ok {
+			return tx.NotPublished(key, "It was not published at its time: "+refused.Details[0].Sentence)
 		}
 		if err != nil {
 			return err
@@ -150,13 +151,13 @@ func (w *Designing) End(ctx context.Context, person, key, successor string) (Ope
 			return err
 		}
 		if _, err := tx.CurrentNumber(ctx, key); errors.Is(err, ErrNotFound) {
-			return conflict("notOffered", "This is not offered now.")
+			return conflict(refusal.NotOffered, "This is not offered now.")
 		} else if err != nil {
 			return err
 		}
 		if successor != "" {
 			if _, err := tx.CurrentNumber(ctx, successor); errors.Is(err, ErrNotFound) || successor == key {
-				return invalid("noSuccessor", "/successor", "Choose an offering that people can ask for now.")
+				return invalid(refusal.NoSuccessor, "/successor", "Choose an offering that people can ask for now.")
 			} else if err != nil {
 				return err
 			}
@@ -178,7 +179,7 @@ func (w *Designing) Revive(ctx context.Context, person, key string) (Opened, err
 			return err
 		}
 		if !opened.Ended || opened.Current == 0 {
-			return conflict("notEnded", "This has not ended.")
+			return conflict(refusal.NotEnded, "This has not ended.")
 		}
 		current, err := tx.VersionIn(ctx, key, store.Current)
 		if err != nil {

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"heptad/internal/core/form"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -29,7 +30,7 @@ func (w *Designing) ShareQuestion(ctx context.Context, person string, q form.Que
 	}
 	q.Shared, q.Section = q.Key, ""
 	if strings.TrimSpace(q.Key) == "" || strings.TrimSpace(q.Label) == "" {
-		return invalid("noLabel", "/label", "A shared question needs a key and a label.")
+		return invalid(refusal.NoLabel, "/label", "A shared question needs a key and a label.")
 	}
 	return w.Store.Write(ctx, func(tx *store.Tx) error {
 		keeper, err := tx.KeeperOf(ctx, q.Key)
@@ -43,7 +44,7 @@ func (w *Designing) ShareQuestion(ctx context.Context, person string, q form.Que
 			if keeper != "" {
 				by = w.Company().Name(keeper) + " or an administrator"
 			}
-			return &request.Refusal{Kind: request.NotYours, Code: "notYours", Sentence: fmt.Sprintf("%q is shared already, and only %s can change it. Share yours under another key.", q.Key, by), Place: "/key"}
+			return &request.Refusal{Kind: request.NotYours, Code: refusal.NotYours, Sentence: fmt.Sprintf("%q is shared already, and only %s can change it. Share yours under another key.", q.Key, by), Place: "/key"}
 		}
 		return tx.SaveSharedQuestion(q, keeper, person, w.Clock())
 	})

@@ -12,6 +12,7 @@ import (
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 )
 
@@ -58,14 +59,14 @@ func (w *Designing) Try(ctx context.Context, person, key string, t Trial) (Tried
 	}
 	c, findings := offering.Compile(opened.Document, opened.Number, w.checked(opened.Editors...))
 	if c == nil {
-		return Tried{}, invalid("unusable", "", "The form cannot be shown before its errors are mended.")
+		return Tried{}, invalid(refusal.Unusable, "", "The form cannot be shown before its errors are mended.")
 	}
 	if t.As == "" {
 		t.As = w.sample(c, person)
 	}
 	who, ok := w.Company().Person(t.As)
 	if !ok {
-		return Tried{}, invalid("unknownPerson", "/as", "There is no such person.")
+		return Tried{}, invalid(refusal.UnknownPerson, "/as", "There is no such person.")
 	}
 	parties, err := w.parties(ctx, w.Store, c, t.As, t.For)
 	if err != nil {
@@ -163,7 +164,7 @@ func (w *Designing) Survey(ctx context.Context, person, key, which, asker string
 	findings := finding.List{}
 	compiled := audience.Compile(opened.Document.Audience, &findings)
 	if findings.HasErrors() {
-		return nil, invalid("unusable", "/"+which, "%s", findings[0].Sentence)
+		return nil, invalid(refusal.Unusable, "/"+which, "%s", findings[0].Sentence)
 	}
 	switch which {
 	case "see":
@@ -171,7 +172,7 @@ func (w *Designing) Survey(ctx context.Context, person, key, which, asker string
 	case "for":
 		by := w.audiencePerson(asker)
 		if by.ID == "" {
-			return nil, invalid("unknownPerson", "/asker", "There is no such person.")
+			return nil, invalid(refusal.UnknownPerson, "/asker", "There is no such person.")
 		}
 		return audience.Survey(w.Company(), func(p audience.Person) (bool, string) { return compiled.MayAskFor(by, p) }), nil
 	}

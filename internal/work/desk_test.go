@@ -12,6 +12,8 @@ import (
 	"testing"
 	"time"
 
+	"heptad/internal/core/refusal"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -165,7 +167,7 @@ func TestViewsAndReplies(t *testing.T) {
 	_, err = o.Delivering.SaveReply(ctx, store.Reply{Person: marrec, Name: "Odd", Text: "{{ request.nothing }}"})
 	require.Error(t, err, "a placeholder that is none")
 	_, err = o.Delivering.SaveReply(ctx, store.Reply{Person: marrec, Team: "keys-badges", Name: "Ours", Text: "Hello."})
-	refused(t, err, "notYours")
+	refused(t, err, refusal.NotYours)
 	state, err := o.Store.Request(ctx, ids[1])
 	require.NoError(t, err)
 	fits, err := o.Delivering.Replies(ctx, marrec, &state, "run")
@@ -217,7 +219,7 @@ func TestFindingARequest(t *testing.T) {
 	letter := state.Reference[len(state.Reference)-1:]
 	wrong := state.Reference[:len(state.Reference)-1] + map[bool]string{true: "B", false: "A"}[letter == "A"]
 	_, err = o.Following.Find(ctx, demo.ID("castelo"), store.Wanted{Words: wrong})
-	refused(t, err, "mistyped")
+	refused(t, err, refusal.Mistyped)
 	swapped := []byte(state.Reference)
 	for i := 3; i+1 < len(swapped); i++ {
 		if swapped[i] != swapped[i+1] && swapped[i+1] != '-' {
@@ -226,7 +228,7 @@ func TestFindingARequest(t *testing.T) {
 		}
 	}
 	_, err = o.Following.Find(ctx, demo.ID("castelo"), store.Wanted{Words: string(swapped)})
-	refused(t, err, "mistyped")
+	refused(t, err, refusal.Mistyped)
 }
 
 // Secrets of other systems stand nowhere as they are, are used in calls, and go
@@ -237,7 +239,7 @@ func TestSecretsAreKeptEncrypted(t *testing.T) {
 	const secret = "the tide turns at nine"
 	require.NoError(t, o.Connecting.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://licences.example/ ", Secret: secret, AtOnce: 2}))
 	for _, url := range []string{"https://licences.example:8443", "http://licences.example", "https://licences.example/other", "https://elsewhere.example"} {
-		refused(t, o.Connecting.Connect(ctx, admin, work.Connection{Key: "licences", URL: url, AtOnce: 3}), "secretAnew")
+		refused(t, o.Connecting.Connect(ctx, admin, work.Connection{Key: "licences", URL: url, AtOnce: 3}), refusal.SecretAnew)
 	}
 	require.NoError(t, o.Connecting.Connect(ctx, admin, work.Connection{Key: "licences", URL: "https://licences.example", AtOnce: 3}), "all else can change")
 	system, err := work.Reach(o.Store, o.Sealed, "licences")(ctx)
@@ -299,7 +301,7 @@ func TestASuppliersAnswer(t *testing.T) {
 		assert.ErrorIs(t, err, work.ErrNotFound, bad)
 		assert.ErrorIs(t, o.Connecting.AnswerSupplier(ctx, bad, work.SupplierAnswer{State: "done"}), work.ErrNotFound, bad)
 	}
-	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "refused"}), "reasonNeeded")
+	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "refused"}), refusal.ReasonNeeded)
 	begun := work.SupplierAnswer{State: "begun", Number: "L-88", Words: "By Friday."}
 	require.NoError(t, o.Connecting.AnswerSupplier(ctx, token, begun))
 	require.NoError(t, o.Connecting.AnswerSupplier(ctx, token, begun), "the same words twice are no trouble")
@@ -316,7 +318,7 @@ func TestASuppliersAnswer(t *testing.T) {
 	task := taskOf(t, o, id, "sew")
 	assert.Equal(t, plan.Done, task.State)
 	assert.Equal(t, map[string]string{"number": "L-88", "day": "2027-03-12"}, task.Outputs)
-	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "begun"}), "late")
+	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "begun"}), refusal.Late)
 	seen, err = o.Connecting.OpenSupplier(ctx, token)
 	require.NoError(t, err)
 	assert.NotEmpty(t, seen.Trouble)

@@ -8,6 +8,8 @@ import (
 	"testing"
 	"time"
 
+	"heptad/internal/core/refusal"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -447,7 +449,7 @@ func TestASuppliersLinkExpires(t *testing.T) {
 	runAll(t, o, time.Minute)
 	link := work.SupplierLink("", o.Mailing.Secret)(state.ID + "/sew")
 	token := strings.TrimPrefix(link, "/supplier/")
-	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "begun", Number: "L-1\nBcc: all"}), "oneLine")
+	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "begun", Number: "L-1\nBcc: all"}), refusal.OneLine)
 	o.Clock.Pass(89 * 24 * time.Hour)
 	seen, err := o.Connecting.OpenSupplier(ctx, token)
 	require.NoError(t, err)
@@ -456,7 +458,7 @@ func TestASuppliersLinkExpires(t *testing.T) {
 	seen, err = o.Connecting.OpenSupplier(ctx, token)
 	require.NoError(t, err)
 	assert.Contains(t, seen.Trouble, "expired")
-	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "done"}), "expired")
+	refused(t, o.Connecting.AnswerSupplier(ctx, token, work.SupplierAnswer{State: "done"}), refusal.Expired)
 }
 
 // Files get the ending of what they are, and what could run in a page is none

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"unicode"
 
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/core/search"
 	"heptad/internal/store"
@@ -25,7 +26,7 @@ func (w *Following) Find(ctx context.Context, person string, wanted store.Wanted
 	}
 	if upper := strings.ToUpper(wanted.Words); looksLikeReference(upper, w.Prefix) {
 		if !request.ValidReference(upper) {
-			return store.Found{}, invalid("mistyped", "/words", "%s", notAReference(upper))
+			return store.Found{}, invalid(refusal.Mistyped, "/words", "%s", notAReference(upper))
 		}
 		state, err := w.Store.ByReference(ctx, upper)
 		if err != nil || !w.Viewer(person, state).Any() {

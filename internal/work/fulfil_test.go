@@ -8,6 +8,8 @@ import (
 	"testing"
 	"time"
 
+	"heptad/internal/core/refusal"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -171,7 +173,7 @@ func TestAPoolAndItsWaitingList(t *testing.T) {
 	const has, waits = request.Reserved, request.Queued
 	assert.Equal(t, []request.Place{has, has, has, has, has, has, waits, waits}, places())
 	_, err := o.Do(ctx, demo.ID("marrec"), ids[6], request.Take{Task: "seat"})
-	refused(t, err, "queued")
+	refused(t, err, refusal.Queued)
 
 	o.Must("marrec", ids[1], request.Take{Task: "seat"}, request.Complete{Task: "seat"})
 	o.Must("marrec", ids[0], request.Take{Task: "seat"}, request.Complete{Task: "seat"})

@@ -14,6 +14,7 @@ import (
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -41,14 +42,14 @@ func (k *kernel) keep(q form.Question, file IncomingFile) (form.Upload, error) {
 	media, _, _ := strings.Cut(kind.String(), ";")
 	switch {
 	case n == 0:
-		return form.Upload{}, refusedFile("emptyFile", "%s is empty.", name)
+		return form.Upload{}, refusedFile(refusal.EmptyFile, "%s is empty.", name)
 	case !slices.Contains(q.Types(), media):
-		return form.Upload{}, refusedFile("fileType", "%s is %s, whatever its name says. Taken here are %s.", name, MediaName(media), kindsInWords(q.Types()))
+		return form.Upload{}, refusedFile(refusal.FileType, "%s is %s, whatever its name says. Taken here are %s.", name, MediaName(media), kindsInWords(q.Types()))
 	}
 	name = fitting(name, media, kind.Extension())
 	id, size, err := k.Store.KeepContent(io.MultiReader(bytes.NewReader(head), file.Content), q.SizeLimit())
 	if errors.Is(err, store.ErrTooLarge) {
-		return form.Upload{}, refusedFile("fileTooLarge", "%s is larger than %d MB, the most this question takes.", name, q.SizeLimit()/1_000_000)
+		return form.Upload{}, refusedFile(refusal.FileTooLarge, "%s is larger than %d MB, the most this question takes.", name, q.SizeLimit()/1_000_000)
 	}
 	return form.Upload{ID: id, Name: name, Type: media, Size: size}, err
 }

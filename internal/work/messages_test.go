@@ -16,6 +16,7 @@ import (
 	"heptad/internal/core/message"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
@@ -204,9 +205,9 @@ func TestTextsOfTheOwner(t *testing.T) {
 	require.NoError(t, o.Store.Writer().QueryRow("SELECT v.subject FROM messages m JOIN message_versions v ON v.version = m.text WHERE m.person = ? AND m.kind = 'decide' ORDER BY m.at DESC LIMIT 1", demo.ID("quist")).Scan(&from))
 	assert.Equal(t, "Say yes to {{ request.asker }}", from)
 	err := o.Messaging.SetText(ctx, demo.ID("lindskaug"), message.Text{Kind: message.Decide, Subject: "{{ request.answer }}", Body: "Please."})
-	refusal, ok := request.AsRefusal(err)
+	why, ok := request.AsRefusal(err)
 	require.True(t, ok)
-	assert.Equal(t, "/subject", refusal.Place)
+	assert.Equal(t, "/subject", why.Place)
 	require.NoError(t, o.Messaging.SetText(ctx, demo.ID("lindskaug"), message.Text{Kind: message.Decide}))
 	assert.ErrorIs(t, o.Messaging.SetText(ctx, demo.ID("falkenau"), message.Text{Kind: message.Decide}), work.ErrNotFound, "an owner's are on the offerings")
 	texts, err := o.Messaging.Texts(ctx, demo.ID("falkenau"))
@@ -237,9 +238,9 @@ func TestLinks(t *testing.T) {
 		require.NoError(t, err)
 		assert.Contains(t, linked.Trouble, why)
 		_, err = o.Deciding.DecideByLink(ctx, token, request.Decline, "No.")
-		refusal, ok := request.AsRefusal(err)
+		refused, ok := request.AsRefusal(err)
 		require.True(t, ok, "%v", err)
-		assert.Equal(t, "staleLink", refusal.Code)
+		assert.Equal(t, refusal.StaleLink, refused.Code)
 		after, err := o.Store.Events(ctx, id)
 		require.NoError(t, err)
 		assert.Equal(t, len(before), len(after))

@@ -13,6 +13,9 @@ import (
 	"testing"
 	"time"
 
+	"heptad/internal/core/finding"
+	"heptad/internal/core/refusal"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -145,7 +148,7 @@ func TestTwoTakeATaskAtTheSameMoment(t *testing.T) {
 	if errs[0] == nil {
 		errs[0], errs[1] = errs[1], errs[0]
 	}
-	refused(t, errs[0], "taken")
+	refused(t, errs[0], refusal.Taken)
 	assert.NoError(t, errs[1])
 }
 
@@ -166,7 +169,7 @@ func TestADoubleClickSendsOnce(t *testing.T) {
 		if err == nil {
 			sent++
 		} else {
-			refused(t, err, "alreadySent")
+			refused(t, err, refusal.AlreadySent)
 		}
 	}
 	assert.Equal(t, 1, sent)
@@ -178,7 +181,7 @@ func TestReferencesHaveNoGaps(t *testing.T) {
 	f, err := o.Asking.SaveDraft(ctx, demo.ID("castelo"), "berth-side-parking", form.Answers{}, offering.Beneficiary{})
 	require.NoError(t, err)
 	_, err = o.Asking.Submit(ctx, demo.ID("castelo"), f.Draft, request.Submit{Answers: form.Answers{}})
-	refused(t, err, "incomplete")
+	refused(t, err, refusal.Incomplete)
 	assert.Equal(t, "QS-10419-A", first)
 	assert.Equal(t, "QS-10420-B", o.Ask("castelo", "open").Reference)
 }
@@ -225,7 +228,7 @@ func TestDesigning(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "ubergabe-der-schlussel-2", second.Document.Key)
 	_, err = o.Designing.Create(ctx, owner, work.Beginning{Service: "access", Name: "!!"})
-	refused(t, err, "noName")
+	refused(t, err, refusal.NoName)
 	_, err = o.Designing.Create(ctx, other, work.Beginning{Service: "access", Name: "Mine"})
 	assert.ErrorIs(t, err, work.ErrNotFound)
 
@@ -233,7 +236,7 @@ func TestDesigning(t *testing.T) {
 	_, err = o.Designing.OpenDraft(ctx, other, key)
 	assert.ErrorIs(t, err, work.ErrNotFound)
 	_, err = o.Designing.Publish(ctx, owner, key, work.Publishing{Revision: opened.Revision})
-	refused(t, err, "unready")
+	refused(t, err, refusal.Unready)
 
 	d.Purpose.Text = "The keys of a flat."
 	d.Plan = []plan.Task{{Key: "hand", Name: "Hand over", Kind: plan.Manual, Team: "keys-badges"}}
@@ -241,13 +244,13 @@ func TestDesigning(t *testing.T) {
 	saved, err := o.Designing.SaveOffering(ctx, owner, key, d, opened.Revision)
 	require.NoError(t, err)
 	_, err = o.Designing.SaveOffering(ctx, owner, key, d, opened.Revision)
-	refused(t, err, "draftChanged")
+	refused(t, err, refusal.DraftChanged)
 	d.Purpose.Service = "papers"
 	_, err = o.Designing.SaveOffering(ctx, owner, key, d, saved.Revision)
-	refused(t, err, "notYourService")
+	refused(t, err, refusal.NotYourService)
 	d.Purpose.Service, d.Key = "access", "other"
 	_, err = o.Designing.SaveOffering(ctx, owner, key, d, saved.Revision)
-	refused(t, err, "keyChanged")
+	refused(t, err, refusal.KeyChanged)
 
 	found := func() int {
 		looked, err := o.Asking.Search(ctx, demo.ID("sarmento"), "schlüs")
@@ -256,14 +259,14 @@ func TestDesigning(t *testing.T) {
 	}
 	assert.Zero(t, found(), "nobody sees a draft")
 	_, err = o.Designing.Publish(ctx, owner, key, work.Publishing{Revision: saved.Revision})
-	refused(t, err, "unready") // the warning that it has no keywords is not accepted
+	refused(t, err, refusal.Unready) // the warning that it has no keywords is not accepted
 	published, err := o.Designing.Publish(ctx, owner, key, work.Publishing{Revision: saved.Revision, Accepted: []string{"noKeywords /purpose/keywords"}})
 	require.NoError(t, err)
 	assert.Equal(t, []store.Accepted{{Name: "noKeywords /purpose/keywords", Person: owner, At: o.Clock.Now().UTC()}}, published.Accepted)
 	assert.Equal(t, store.Current, published.State)
 	assert.Equal(t, 1, found())
 	_, err = o.Designing.Publish(ctx, owner, key, work.Publishing{Revision: published.Revision})
-	refused(t, err, "noDraft")
+	refused(t, err, refusal.NoDraft)
 }
 
 // A request keeps the version it was sent with; a draft takes the new one, but
@@ -287,7 +290,7 @@ func TestANewVersion(t *testing.T) {
 
 	done(o, running)
 	_, err = o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: f.Answers, Slip: f.Evaluated.Slip})
-	refused(t, err, "slipChanged")
+	refused(t, err, refusal.SlipChanged)
 	again, err := o.Asking.OpenForm(ctx, demo.ID("sarmento"), d.Key, nil)
 	require.NoError(t, err)
 	assert.Equal(t, "19.00", again.Evaluated.Price.Monthly.Decimal())
@@ -340,11 +343,11 @@ func TestEndingAndPublishingAtATime(t *testing.T) {
 	_, err = o.Asking.OpenForm(ctx, demo.ID("sarmento"), "berth-side-parking", nil)
 	require.NoError(t, err)
 	_, err = o.Designing.End(ctx, owner, "berth-side-parking", "nothing")
-	refused(t, err, "noSuccessor")
+	refused(t, err, refusal.NoSuccessor)
 	_, err = o.Designing.End(ctx, owner, "berth-side-parking", "")
 	require.NoError(t, err)
 	_, err = o.Designing.End(ctx, owner, "berth-side-parking", "")
-	refused(t, err, "notOffered")
+	refused(t, err, refusal.NotOffered)
 }
 
 // What a person has, what fits whom: asking for others and for newcomers.
@@ -364,9 +367,9 @@ func TestForWhom(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, f.Evaluated.Trouble, "does not fit")
 	_, err = o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers, For: f.For})
-	refused(t, err, "notFor")
+	refused(t, err, refusal.NotFor)
 	_, err = o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers, For: offering.Beneficiary{Newcomer: &people.Newcomer{Name: "Nobody Yet"}}})
-	refused(t, err, "notFor")
+	refused(t, err, refusal.NotFor)
 }
 
 // Files: by content and size, only on one's own draft, and only to those who
@@ -378,11 +381,11 @@ func TestFiles(t *testing.T) {
 		return o.Asking.Upload(ctx, demo.ID(login), "something-is-broken", "photos", work.IncomingFile{Name: name, Content: strings.NewReader(content)})
 	}
 	_, err := put("castelo", "harmless.png", "#!/bin/sh\necho no")
-	refused(t, err, "fileType")
+	refused(t, err, refusal.FileType)
 	_, err = put("castelo", "empty.png", "")
-	refused(t, err, "emptyFile")
+	refused(t, err, refusal.EmptyFile)
 	_, err = put("castelo", "large.png", png+strings.Repeat("x", 11_000_000))
-	refused(t, err, "fileTooLarge")
+	refused(t, err, refusal.FileTooLarge)
 	_, err = o.Asking.Upload(ctx, demo.ID("castelo"), "something-is-broken", "what", work.IncomingFile{Name: "a.png", Content: strings.NewReader(png)})
 	assert.ErrorIs(t, err, work.ErrNotFound, "no file question")
 	kept, err := put("castelo", `..\\..\<b>deck.png`, png)
@@ -420,7 +423,7 @@ func TestFiles(t *testing.T) {
 	f, err = o.Asking.SaveDraft(ctx, demo.ID("sarmento"), "something-is-broken", answers, offering.Beneficiary{})
 	require.NoError(t, err)
 	_, err = o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: answers})
-	refused(t, err, "incomplete")
+	refused(t, err, refusal.Incomplete)
 }
 
 func TestAskAgain(t *testing.T) {
@@ -461,7 +464,7 @@ func TestBreakingDrafts(t *testing.T) {
 	require.NoError(t, err)
 	found := false
 	for _, f := range saved.Findings {
-		found = found || f.Code == "breaksDrafts"
+		found = found || f.Code == finding.BreaksDrafts
 	}
 	assert.True(t, found)
 }
@@ -572,9 +575,9 @@ func TestANewServiceMoves(t *testing.T) {
 	_, made := o.Company().Service("boats")
 	assert.False(t, made, "a preview makes nothing")
 	_, err = o.Designing.Import(ctx, owner, moved, work.Importing{Homes: map[string]string{"boats": "moon"}})
-	refused(t, err, "unknownTeam")
+	refused(t, err, refusal.UnknownTeam)
 	_, err = o.Designing.Import(ctx, owner, moved, work.Importing{Homes: homes, Owners: map[string]string{"boats": "moon"}})
-	refused(t, err, "unknownPerson")
+	refused(t, err, refusal.UnknownPerson)
 	assert.Equal(t, "new", bring(work.Importing{Homes: homes}).Does)
 	s, made := o.Company().Service("boats")
 	require.True(t, made)
@@ -614,7 +617,7 @@ func TestASystemThatIsDownHandsItsWorkToPeople(t *testing.T) {
 
 	o.Badges.Down(false)
 	_, err = o.Do(ctx, demo.ID("castelo"), id, request.Retry{Task: "barrier"})
-	refused(t, err, "notYours")
+	refused(t, err, refusal.NotYours)
 	o.Must("ekvall", id, request.Retry{Task: "barrier"})
 	runAll(t, o, time.Hour)
 	state, err = o.Store.Request(ctx, id)
@@ -684,7 +687,7 @@ func TestAnAudienceIsKept(t *testing.T) {
 	_, err = o.Asking.SaveDraft(ctx, demo.ID("sarmento"), d.Key, f.Answers, offering.Beneficiary{})
 	assert.ErrorIs(t, err, work.ErrNotFound)
 	_, err = o.Asking.Submit(ctx, demo.ID("sarmento"), f.Draft, request.Submit{Answers: f.Answers})
-	refused(t, err, "notYours")
+	refused(t, err, refusal.NotYours)
 }
 
 func TestTryingKeepsNothing(t *testing.T) {
@@ -697,7 +700,7 @@ func TestTryingKeepsNothing(t *testing.T) {
 	_, err = o.Store.DraftOf(ctx, demo.ID("sarmento"), "berth-side-parking")
 	assert.ErrorIs(t, err, store.ErrNotFound)
 	_, err = o.Designing.Try(ctx, demo.ID("falkenau"), "berth-side-parking", work.Trial{As: "nobody", Answers: form.Answers{}})
-	refused(t, err, "unknownPerson")
+	refused(t, err, refusal.UnknownPerson)
 	opened, err := o.Designing.OpenDraft(ctx, demo.ID("falkenau"), "berth-side-parking")
 	require.NoError(t, err)
 	d := opened.Document
@@ -705,7 +708,7 @@ func TestTryingKeepsNothing(t *testing.T) {
 	_, err = o.Designing.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
 	require.NoError(t, err)
 	_, err = o.Designing.Try(ctx, demo.ID("falkenau"), d.Key, work.Trial{As: demo.ID("sarmento"), Answers: form.Answers{}})
-	refused(t, err, "unusable")
+	refused(t, err, refusal.Unusable)
 }
 
 // The runner takes up what was left running, waits for what is to come, wakes

@@ -65,7 +65,7 @@ func env(roots ...string) *rule.Env {
 // Compile checks the rules.
 func Compile(a Audience, findings *finding.List) *Compiled {
 	if a.NotSelf && a.For == "" && !a.Newcomers {
-		findings.Error("forNobody", "/audience/for", "It can be asked for nobody: not for oneself, and for no one else.", "Say for whom one may ask.")
+		findings.Error(finding.ForNobody, "/audience/for", "It can be asked for nobody: not for oneself, and for no one else.", "Say for whom one may ask.")
 	}
 	compile := func(env *rule.Env, source, place string) audienceRule {
 		return audienceRule{env.Condition(source, place, findings), source, Words(source)}

@@ -49,13 +49,13 @@ func Compile(d Document, findings *finding.List) *Calendar {
 	before := len(*findings)
 	zone, err := time.LoadLocation(d.Zone)
 	if err != nil || d.Zone == "" || d.Zone == "Local" {
-		findings.Error("zone", "/zone", fmt.Sprintf("%q is no time zone.", d.Zone), "Name one such as Europe/Lisbon.")
+		findings.Error(finding.Zone, "/zone", fmt.Sprintf("%q is no time zone.", d.Zone), "Name one such as Europe/Lisbon.")
 	}
 	var week [7][]interval // Sunday first, as time.Weekday
 	for key, open := range d.Week {
 		at := slices.Index(Weekdays, key)
 		if at < 0 {
-			findings.Error("weekday", "/week/"+key, fmt.Sprintf("%q is no day of the week.", key), "Use mon, tue, wed, thu, fri, sat and sun.")
+			findings.Error(finding.Weekday, "/week/"+key, fmt.Sprintf("%q is no day of the week.", key), "Use mon, tue, wed, thu, fri, sat and sun.")
 			continue
 		}
 		week[(at+1)%7] = parseOpen(open, "/week/"+key, findings)
@@ -67,7 +67,7 @@ func Compile(d Document, findings *finding.List) *Calendar {
 	c := &Calendar{zone: zone}
 	c.lay(week, other)
 	if len(c.spans) == 0 {
-		findings.Error("neverOpen", "/week", "This calendar is never open.", "Give at least one day of the week its opening times.")
+		findings.Error(finding.NeverOpen, "/week", "This calendar is never open.", "Give at least one day of the week its opening times.")
 		return nil
 	}
 	return c

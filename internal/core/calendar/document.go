@@ -106,14 +106,14 @@ func parseClock(text string) (int, error) {
 // parseOpen reads the intervals of one date, in order and apart.
 func parseOpen(open []string, place string, findings *finding.List) []interval {
 	if len(open) > maxIntervals {
-		findings.Error("tooMany", place, fmt.Sprintf("A date has at most %d opening times.", maxIntervals), "")
+		findings.Error(finding.TooMany, place, fmt.Sprintf("A date has at most %d opening times.", maxIntervals), "")
 		return nil
 	}
 	var all []interval
 	for i, text := range open {
 		one, err := parseInterval(text)
 		if err != nil {
-			findings.Error("interval", place+finding.At(i), sentence(err), "")
+			findings.Error(finding.Interval, place+finding.At(i), sentence(err), "")
 			continue
 		}
 		all = append(all, one)
@@ -121,7 +121,7 @@ func parseOpen(open []string, place string, findings *finding.List) []interval {
 	slices.SortFunc(all, func(a, b interval) int { return a.from - b.from })
 	for i := 1; i < len(all); i++ {
 		if all[i].from < all[i-1].until {
-			findings.Error("overlap", place, "Two opening times of this date overlap.", "Join them, or part them.")
+			findings.Error(finding.Overlap, place, "Two opening times of this date overlap.", "Join them, or part them.")
 		}
 	}
 	return all
@@ -141,7 +141,7 @@ type hours map[Date][]interval
 func exceptions(list []Exception, findings *finding.List) hours {
 	out := hours{}
 	if len(list) > maxExceptions {
-		findings.Error("tooMany", "/exceptions", fmt.Sprintf("A calendar has at most %d exceptions.", maxExceptions), "")
+		findings.Error(finding.TooMany, "/exceptions", fmt.Sprintf("A calendar has at most %d exceptions.", maxExceptions), "")
 		return out
 	}
 	single := map[Date]bool{}
@@ -150,29 +150,29 @@ func exceptions(list []Exception, findings *finding.List) hours {
 		place := finding.At("exceptions", i)
 		date, err := ParseDate(e.Date)
 		if err != nil {
-			findings.Error("date", place+"/date", sentence(err), "")
+			findings.Error(finding.Date, place+"/date", sentence(err), "")
 			continue
 		}
 		if date.Compare(first) < 0 || date.Compare(last) > 0 {
-			findings.Error("date", place+"/date", fmt.Sprintf("Calendars know the years %s.", years), "")
+			findings.Error(finding.Date, place+"/date", fmt.Sprintf("Calendars know the years %s.", years), "")
 			continue
 		}
 		open := parseOpen(e.Open, place+"/open", findings)
 		if e.Repeat == "" {
 			if single[date] {
-				findings.Error("duplicateDate", place+"/date", fmt.Sprintf("%s stands twice among the exceptions.", date), "Take one out.")
+				findings.Error(finding.DuplicateDate, place+"/date", fmt.Sprintf("%s stands twice among the exceptions.", date), "Take one out.")
 			}
 			single[date] = true
 			out[date] = open
 			continue
 		}
 		if repeats++; repeats > maxRepeats {
-			findings.Error("tooMany", place+"/repeat", fmt.Sprintf("At most %d exceptions of a calendar repeat.", maxRepeats), "")
+			findings.Error(finding.TooMany, place+"/repeat", fmt.Sprintf("At most %d exceptions of a calendar repeat.", maxRepeats), "")
 			return out
 		}
 		dates, err := repeat(date, e.Repeat)
 		if err != nil {
-			findings.Error("repeat", place+"/repeat", sentence(err), "Use a yearly one, such as FREQ=YEARLY.")
+			findings.Error(finding.Repeat, place+"/repeat", sentence(err), "Use a yearly one, such as FREQ=YEARLY.")
 		}
 		for _, d := range dates {
 			if !single[d] {

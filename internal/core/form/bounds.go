@@ -51,7 +51,7 @@ func (d day) on(today calendar.Date) calendar.Date {
 
 func (q *question) compileLimits(at, currency string, findings *finding.List) {
 	wrong := func(place, sentence string) {
-		findings.Error("limit", at+place, sentence, "Mend the limit or take it away.")
+		findings.Error(finding.Limit, at+place, sentence, "Mend the limit or take it away.")
 	}
 	if q.Pattern != "" {
 		var err error

@@ -8,6 +8,7 @@ import (
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/money"
 	"heptad/internal/core/price"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/rule"
 )
 
@@ -29,7 +30,7 @@ func (c *cell) problem(code, sentence string) {
 }
 
 func fault(err error) Problem {
-	return Problem{Code: "fault", Sentence: "This offering has a fault, and its owner has to mend it: " + err.Error() + "."}
+	return Problem{Code: refusal.Fault, Sentence: "This offering has a fault, and its owner has to mend it: " + err.Error() + "."}
 }
 
 // holds runs a rule; a missing rule has the given result, absence gives no.
@@ -78,7 +79,7 @@ func (e *evaluation) field(c *cell) {
 		p, c.preset = parsed{}, false // a preset that is no good gives nothing
 	}
 	if p.problem != "" {
-		c.problem("invalid", p.problem)
+		c.problem(refusal.Invalid, p.problem)
 	}
 	c.result.Value, c.picks = p.answer, p.picks
 	if p.value != nil {
@@ -93,7 +94,7 @@ func (e *evaluation) field(c *cell) {
 // locked cannot be answered by the asker, and so never misses.
 func (e *evaluation) needed(c *cell) {
 	if c.result.Value.None() && c.result.Required && !c.result.Locked && len(c.problems) == 0 {
-		c.problem("required", c.q.says("an answer is needed."))
+		c.problem(refusal.Required, c.q.says("an answer is needed."))
 	}
 }
 
@@ -114,7 +115,7 @@ func (e *evaluation) compute(c *cell) {
 	as.Kind = c.q.Gives
 	p := as.parse(worked(value), e.facts)
 	if p.problem != "" {
-		c.problem("fault", p.problem)
+		c.problem(refusal.Fault, p.problem)
 		return
 	}
 	c.result.Value = p.answer
@@ -187,7 +188,7 @@ func failing(q *question, values rule.Values, row int) []Problem {
 	var problems []Problem
 	for _, c := range q.checks {
 		good, err := c.rule.Holds(values, true)
-		p := Problem{Code: "check", Sentence: c.message}
+		p := Problem{Code: refusal.Check, Sentence: c.message}
 		if err != nil {
 			p = fault(err)
 		} else if good {

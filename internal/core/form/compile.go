@@ -96,7 +96,7 @@ func (c *compiling) open(q Question, env *rule.Env) *rule.Env {
 func Compile(source Source, catalog *price.Catalog, env *rule.Env, findings *finding.List) *Form {
 	f := &Form{index: map[string]int{}, catalog: catalog, currency: source.Currency}
 	if n := count(source.Questions); n > MaxQuestions {
-		findings.Error("tooManyQuestions", "/questions", fmt.Sprintf("There are %d questions; %d are the most.", n, MaxQuestions), "Split the offering.")
+		findings.Error(finding.TooManyQuestions, "/questions", fmt.Sprintf("There are %d questions; %d are the most.", n, MaxQuestions), "Split the offering.")
 		return f
 	}
 	c := &compiling{Form: f, env: env, choice: map[Kind]*rule.Env{}, findings: findings, sections: map[string]*section{}, all: source.Questions, opened: map[*rule.Env]*rule.Env{}}
@@ -104,7 +104,7 @@ func Compile(source Source, catalog *price.Catalog, env *rule.Env, findings *fin
 	for i, q := range source.Questions {
 		at := finding.At("questions", i)
 		if _, twice := f.index[q.Key]; twice {
-			findings.Error("duplicateKey", at+"/key", fmt.Sprintf("Two questions have the key %q.", q.Key), "Give one of them another key.")
+			findings.Error(finding.DuplicateKey, at+"/key", fmt.Sprintf("Two questions have the key %q.", q.Key), "Give one of them another key.")
 		}
 		f.index[q.Key] = i
 		if q.Kind == Items {
@@ -131,10 +131,10 @@ func (c *compiling) compileSections(sections []Section) {
 	for i, s := range sections {
 		at := finding.At("sections", i)
 		if c.sections[s.Key] != nil || s.Key == "" {
-			c.findings.Error("duplicateKey", at+"/key", fmt.Sprintf("The key %q is empty or stands twice among the sections.", s.Key), "Give every section a key of its own.")
+			c.findings.Error(finding.DuplicateKey, at+"/key", fmt.Sprintf("The key %q is empty or stands twice among the sections.", s.Key), "Give every section a key of its own.")
 		}
 		if strings.TrimSpace(s.Name) == "" {
-			c.findings.Error("noName", at+"/name", "A section has no heading.", "Say what its questions are about.")
+			c.findings.Error(finding.NoName, at+"/name", "A section has no heading.", "Say what its questions are about.")
 		}
 		c.sections[s.Key] = &section{Section: s, show: c.env.Condition(s.Show, at+"/show", c.findings)}
 	}
@@ -161,24 +161,24 @@ func (c *compiling) nameReason(q *question, row *question) {
 func (c *compiling) compileQuestion(q Question, at string, env *rule.Env) question {
 	out := question{Question: q, labels: map[string]string{}, currency: c.currency}
 	if !keyIsGood(q.Key) {
-		c.findings.Error("badKey", at+"/key", fmt.Sprintf("%q cannot be the key of a question.", q.Key), "Begin with a small letter; letters, digits and _ may follow.")
+		c.findings.Error(finding.BadKey, at+"/key", fmt.Sprintf("%q cannot be the key of a question.", q.Key), "Begin with a small letter; letters, digits and _ may follow.")
 	}
 	if strings.TrimSpace(q.Label) == "" {
-		c.findings.Error("noLabel", at+"/label", "A question does not say what it asks.", "Write the question as the asker reads it.")
+		c.findings.Error(finding.NoLabel, at+"/label", "A question does not say what it asks.", "Write the question as the asker reads it.")
 	}
 	if !picture.Good(q.Picture) {
-		c.findings.Error("picture", at+"/picture", "This is no picture.", "Use a PNG, JPEG or WebP, or an SVG of plain shapes, of less than 60 kB.")
+		c.findings.Error(finding.Picture, at+"/picture", "This is no picture.", "Use a PNG, JPEG or WebP, or an SVG of plain shapes, of less than 60 kB.")
 	}
 	if _, ok := typeOf(q); !ok && q.Kind != Statement {
 		if q.Kind == Computed {
-			c.findings.Error("badKind", at+"/gives", "Nothing says what kind of answer is computed.", "Choose text, number, money, date or yes/no.")
+			c.findings.Error(finding.BadKind, at+"/gives", "Nothing says what kind of answer is computed.", "Choose text, number, money, date or yes/no.")
 		} else {
-			c.findings.Error("badKind", at+"/kind", fmt.Sprintf("%q is no kind of question.", q.Kind), "")
+			c.findings.Error(finding.BadKind, at+"/kind", fmt.Sprintf("%q is no kind of question.", q.Kind), "")
 		}
 	}
 	if q.Section != "" {
 		if out.section = c.sections[q.Section]; out.section == nil {
-			c.findings.Error("unknownSection", at+"/section", fmt.Sprintf("There is no section %q.", q.Section), "Choose a section that is there.")
+			c.findings.Error(finding.UnknownSection, at+"/section", fmt.Sprintf("There is no section %q.", q.Section), "Choose a section that is there.")
 		}
 	}
 	out.compileChoices(at, c.catalog, c.findings)
@@ -197,33 +197,33 @@ func (c *compiling) compileRules(q *question, at string, env *rule.Env) {
 	if t, ok := presetType(q.Kind); ok {
 		q.preset = c.open(q.Question, env).Value(q.Preset, t, at+"/preset", c.findings)
 	} else if q.Preset != "" {
-		c.findings.Error("preset", at+"/preset", "This kind of question cannot have a preset.", "Take the rule away.")
+		c.findings.Error(finding.Preset, at+"/preset", "This kind of question cannot have a preset.", "Take the rule away.")
 	}
 	if q.Kind.info().choice != nil {
 		q.offer = c.choiceEnv(q.Kind, env).Condition(q.Offer, at+"/offer", c.findings)
 	} else if q.Offer != "" {
-		c.findings.Error("offer", at+"/offer", "This kind of question has no choices.", "Take the rule away.")
+		c.findings.Error(finding.Offer, at+"/offer", "This kind of question has no choices.", "Take the rule away.")
 	}
 	present, err := c.open(q.Question, env).CompileText(q.Present)
 	if err != nil {
-		c.findings.Error("placeholder", at+"/present", "A placeholder cannot be read: "+err.Error()+".", "")
+		c.findings.Error(finding.Placeholder, at+"/present", "A placeholder cannot be read: "+err.Error()+".", "")
 	}
 	q.present = present
 	switch t, ok := typeOf(q.Question); {
 	case q.Kind == Computed && strings.TrimSpace(q.Compute) == "":
-		c.findings.Error("noRule", at+"/compute", "Nothing says how this is computed.", "Write the rule that computes it.")
+		c.findings.Error(finding.NoRule, at+"/compute", "Nothing says how this is computed.", "Write the rule that computes it.")
 	case q.Kind == Computed && ok:
 		q.compute = c.open(q.Question, env).Value(q.Compute, t, at+"/compute", c.findings)
 	case q.Compute != "" && q.Kind != Computed:
-		c.findings.Error("compute", at+"/compute", "Only a computed question computes.", "Change its kind or take the rule away.")
+		c.findings.Error(finding.Compute, at+"/compute", "Only a computed question computes.", "Change its kind or take the rule away.")
 	}
 	for j, ch := range q.Check {
 		place := at + finding.At("check", j)
 		if strings.TrimSpace(ch.Rule) == "" {
-			c.findings.Error("noRule", place+"/rule", "A check has no rule.", "Write the rule or remove the check.")
+			c.findings.Error(finding.NoRule, place+"/rule", "A check has no rule.", "Write the rule or remove the check.")
 		}
 		if strings.TrimSpace(ch.Message) == "" {
-			c.findings.Error("noMessage", place+"/message", "A check does not say what is wrong.", "Write what the asker reads when the answer is not good.")
+			c.findings.Error(finding.NoMessage, place+"/message", "A check does not say what is wrong.", "Write what the asker reads when the answer is not good.")
 		}
 		if r := env.Condition(ch.Rule, place+"/rule", c.findings); r != nil {
 			q.checks = append(q.checks, check{r, ch.Message})
@@ -259,7 +259,7 @@ func (c *compiling) choiceEnv(k Kind, env *rule.Env) *rule.Env {
 
 func (c *compiling) compileColumns(q *question, at string) {
 	if len(q.Columns) == 0 {
-		c.findings.Error("noColumns", at+"/columns", "A table has no columns.", "Add the questions of a row.")
+		c.findings.Error(finding.NoColumns, at+"/columns", "A table has no columns.", "Add the questions of a row.")
 		return
 	}
 	env := c.env.With("row", fields(q.Columns))
@@ -267,11 +267,11 @@ func (c *compiling) compileColumns(q *question, at string) {
 	for j, column := range q.Columns {
 		place := at + finding.At("columns", j)
 		if _, twice := index[column.Key]; twice {
-			c.findings.Error("duplicateKey", place+"/key", fmt.Sprintf("Two columns have the key %q.", column.Key), "Give one of them another key.")
+			c.findings.Error(finding.DuplicateKey, place+"/key", fmt.Sprintf("Two columns have the key %q.", column.Key), "Give one of them another key.")
 		}
 		index[column.Key] = j
 		if info := column.Kind.info(); info.Kind != "" && !info.Column {
-			c.findings.Error("badKind", place+"/kind", "A column cannot be a table, an item pick or a statement.", "Choose another kind.")
+			c.findings.Error(finding.BadKind, place+"/kind", "A column cannot be a table, an item pick or a statement.", "Choose another kind.")
 			continue
 		}
 		q.columns = append(q.columns, c.compileQuestion(column, place, env))
@@ -282,21 +282,21 @@ func (c *compiling) compileColumns(q *question, at string) {
 	var circle []int
 	q.order, circle = order.Sort(len(q.columns), func(j int) []int { return q.columns[j].readsOf("row", index, j) })
 	if circle != nil {
-		c.findings.Error("circle", at+finding.At("columns", circle[0]), "These columns wait for each other in a circle: "+path(circle, q.columns)+".", "Take one of the rules away.")
+		c.findings.Error(finding.Circle, at+finding.At("columns", circle[0]), "These columns wait for each other in a circle: "+path(circle, q.columns)+".", "Take one of the rules away.")
 	}
 }
 
 func (q *question) compileChoices(at string, catalog *price.Catalog, findings *finding.List) {
 	if len(q.Choices) > MaxChoices {
-		findings.Error("tooManyChoices", at+"/choices", fmt.Sprintf("There are %d choices; %d are the most.", len(q.Choices), MaxChoices), "Split the question, or let people be looked up.")
+		findings.Error(finding.TooManyChoices, at+"/choices", fmt.Sprintf("There are %d choices; %d are the most.", len(q.Choices), MaxChoices), "Split the question, or let people be looked up.")
 		return
 	}
 	for j, o := range q.Choices {
 		if _, twice := q.labels[o.Key]; twice || o.Key == "" {
-			findings.Error("duplicateKey", at+finding.At("choices", j, "key"), fmt.Sprintf("The key %q is empty or stands twice among the choices.", o.Key), "Give every choice a key of its own.")
+			findings.Error(finding.DuplicateKey, at+finding.At("choices", j, "key"), fmt.Sprintf("The key %q is empty or stands twice among the choices.", o.Key), "Give every choice a key of its own.")
 		}
 		if strings.TrimSpace(o.Label) == "" {
-			findings.Error("noLabel", at+finding.At("choices", j, "label"), "A choice has no words.", "Write what the asker chooses.")
+			findings.Error(finding.NoLabel, at+finding.At("choices", j, "label"), "A choice has no words.", "Write what the asker chooses.")
 		}
 		q.labels[o.Key] = o.Label
 		q.offered = append(q.offered, o.Key)
@@ -304,16 +304,16 @@ func (q *question) compileChoices(at string, catalog *price.Catalog, findings *f
 	for j, key := range q.Items {
 		item, ok := catalog.Item(key)
 		if !ok {
-			findings.Error("unknownItem", at+finding.At("items", j), fmt.Sprintf("There is no item %q.", key), "Add it on the items side or take it out here.")
+			findings.Error(finding.UnknownItem, at+finding.At("items", j), fmt.Sprintf("There is no item %q.", key), "Add it on the items side or take it out here.")
 		}
 		q.labels[key] = item.Name
 		q.offered = append(q.offered, key)
 	}
 	switch {
 	case q.Kind.HasOptions() && len(q.Choices) == 0:
-		findings.Error("noChoices", at+"/choices", "There is nothing to choose from.", "Add choices.")
+		findings.Error(finding.NoChoices, at+"/choices", "There is nothing to choose from.", "Add choices.")
 	case q.Kind == Items && len(q.Items) == 0:
-		findings.Error("noChoices", at+"/items", "There is no item to pick.", "Choose the items that can be picked here.")
+		findings.Error(finding.NoChoices, at+"/items", "There is no item to pick.", "Choose the items that can be picked here.")
 	}
 }
 

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"heptad/internal/core/price"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/rule"
 )
 
@@ -140,7 +141,7 @@ func (e *evaluation) question(i int, q *question, raw Answer, touched bool) {
 		e.refreshCost()
 	}
 	if q.Key == e.form.catalog.CostCentres() && !r.Value.None() && !e.form.catalog.SharesMake100(e.values) {
-		r.Problems = append(r.Problems, Problem{Code: "shares", Sentence: q.says("the shares must make 100 %.")})
+		r.Problems = append(r.Problems, Problem{Code: refusal.Shares, Sentence: q.says("the shares must make 100 %.")})
 	}
 	if !r.Value.None() && q.Kind != Table {
 		r.Problems = append(r.Problems, failing(q, e.values, 0)...)

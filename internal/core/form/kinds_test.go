@@ -7,6 +7,8 @@ import (
 	"testing"
 	"time"
 
+	"heptad/internal/core/refusal"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -94,7 +96,7 @@ func TestKinds(t *testing.T) {
 			case problem:
 				assert.True(t, q.Value.None(), "%s %s", c.key, c.answer)
 				if assert.Len(t, q.Problems, 1, "%s %s", c.key, c.answer) {
-					assert.Equal(t, "invalid", q.Problems[0].Code)
+					assert.Equal(t, refusal.Invalid, q.Problems[0].Code)
 					assert.Regexp(t, `^(Text|Short|Long|Number|Date|Yes or no|Choices?|Items|Coded|Stepped|Sum|Day|Soon|Moment|Two|Person|Team|Place|Thing|File|Table): .*\.$`, q.Problems[0].Sentence, "it names its question")
 				}
 			default:

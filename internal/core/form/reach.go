@@ -276,7 +276,7 @@ func (f *Form) Examine(reach *Reach, findings *finding.List) {
 		at := finding.At("questions", i)
 		for _, show := range q.showRules() {
 			if reach.Never(show, false, Filling) {
-				findings.Warning("neverShown", at+"/show", fmt.Sprintf("%q can never show: no answers make its rule hold.", q.Label), "Mend the rule, or take the question out.")
+				findings.Warning(finding.NeverShown, at+"/show", fmt.Sprintf("%q can never show: no answers make its rule hold.", q.Label), "Mend the rule, or take the question out.")
 				break
 			}
 		}
@@ -305,7 +305,7 @@ func (r *Reach) leftChoices(q *question, at string, findings *finding.List) {
 		return true
 	})
 	if when != "" {
-		findings.Warning("noChoiceLeft", at+"/offer", fmt.Sprintf("%q is required, but nothing is left to choose when %s.", q.Label, when), "Offer something then, or do not require it.")
+		findings.Warning(finding.NoChoiceLeft, at+"/offer", fmt.Sprintf("%q is required, but nothing is left to choose when %s.", q.Label, when), "Offer something then, or do not require it.")
 	}
 }
 

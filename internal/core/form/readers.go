@@ -27,15 +27,15 @@ var sealable = map[Kind]bool{Text: true, LongText: true, Number: true, Date: tru
 func checkReaders(q Question, at string, findings *finding.List) {
 	switch {
 	case q.Readers == Private && !sealable[q.Kind]:
-		findings.Error("privateKind", at+"/readers", fmt.Sprintf("The answer to %q cannot be private: it is a file, a table, has a price, is a belonging or is computed.", q.Label), "Ask for it as a text, number, date or choice.")
+		findings.Error(finding.PrivateKind, at+"/readers", fmt.Sprintf("The answer to %q cannot be private: it is a file, a table, has a price, is a belonging or is computed.", q.Label), "Ask for it as a text, number, date or choice.")
 	case q.Readers == ForStaff && q.Kind != Computed && q.Preset == "":
-		findings.Error("nobodyAnswers", at+"/readers", fmt.Sprintf("Nobody can answer %q: the asker does not see it, and nothing computes or presets it.", q.Label), "Let it be computed, give it a preset, or show it to the asker.")
+		findings.Error(finding.NobodyAnswers, at+"/readers", fmt.Sprintf("Nobody can answer %q: the asker does not see it, and nothing computes or presets it.", q.Label), "Let it be computed, give it a preset, or show it to the asker.")
 	case !slices.Contains([]Readers{Everybody, Private, ForStaff}, q.Readers):
-		findings.Error("readers", at+"/readers", fmt.Sprintf("%q says not who reads an answer.", q.Readers), "Choose private or staff, or leave it out.")
+		findings.Error(finding.Readers, at+"/readers", fmt.Sprintf("%q says not who reads an answer.", q.Readers), "Choose private or staff, or leave it out.")
 	}
 	for j, column := range q.Columns {
 		if column.Readers != Everybody {
-			findings.Error("readers", at+finding.At("columns", j, "readers"), "A column is read by who reads its table.", "Ask the question outside of the table.")
+			findings.Error(finding.Readers, at+finding.At("columns", j, "readers"), "A column is read by who reads its table.", "Ask the question outside of the table.")
 		}
 	}
 }

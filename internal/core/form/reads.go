@@ -94,7 +94,7 @@ func (q *question) readsCost(checks bool) bool {
 func (f *Form) sort(findings *finding.List) []int {
 	sorted, circle := order.Sort(len(f.questions), f.readBy)
 	if circle != nil {
-		findings.Error("circle", finding.At("questions", circle[0]), "These questions wait for each other in a circle: "+path(circle, f.questions)+".", "Take one of the rules away.")
+		findings.Error(finding.Circle, finding.At("questions", circle[0]), "These questions wait for each other in a circle: "+path(circle, f.questions)+".", "Take one of the rules away.")
 	}
 	return sorted
 }

@@ -3,6 +3,7 @@ package form
 import (
 	"fmt"
 
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/rule"
 )
 
@@ -19,10 +20,10 @@ func (e *evaluation) table(c *cell, r *QuestionResult) {
 	case c.result.Locked:
 		rows = nil
 	case !ok:
-		c.problem("invalid", c.q.says("a list of rows is needed."))
+		c.problem(refusal.Invalid, c.q.says("a list of rows is needed."))
 		return
 	case len(rows) > MaxRows:
-		c.problem("invalid", c.q.says(fmt.Sprintf("at most %d rows; there are %d.", MaxRows, len(rows))))
+		c.problem(refusal.Invalid, c.q.says(fmt.Sprintf("at most %d rows; there are %d.", MaxRows, len(rows))))
 		return
 	}
 	kept := []Answers{}
@@ -37,7 +38,7 @@ func (e *evaluation) table(c *cell, r *QuestionResult) {
 	if len(kept) > 0 {
 		c.result.Value = OfRows(kept)
 		if problem := c.q.counted(len(kept), "rows"); problem != "" {
-			c.problem("invalid", problem)
+			c.problem(refusal.Invalid, problem)
 		}
 	}
 	e.needed(c)

@@ -105,17 +105,17 @@ func Compile(rungs []Rung, around Surroundings, findings *finding.List) *Ladder 
 	for i, r := range rungs {
 		at := finding.At("ladder", i)
 		if r.Key == "" || seen[r.Key] {
-			findings.Error("duplicateKey", at+"/key", fmt.Sprintf("The key %q is empty or stands twice among the rungs.", r.Key), "")
+			findings.Error(finding.DuplicateKey, at+"/key", fmt.Sprintf("The key %q is empty or stands twice among the rungs.", r.Key), "")
 		}
 		seen[r.Key] = true
 		if strings.TrimSpace(r.Name) == "" {
-			findings.Error("noName", at+"/name", "A rung has no name.", "Say whose decision it is.")
+			findings.Error(finding.NoName, at+"/name", "A rung has no name.", "Say whose decision it is.")
 		}
 		if _, err := needed(r.Quorum, 1); err != nil {
-			findings.Error("quorum", at+"/quorum", err.Error()+".", "Use any, all, a number, or a share such as 60%.")
+			findings.Error(finding.Quorum, at+"/quorum", err.Error()+".", "Use any, all, a number, or a share such as 60%.")
 		}
 		if len(r.Approvers) == 0 {
-			findings.Error("noApprovers", at+"/approvers", "This rung names nobody who decides.", "Add a source of approvers.")
+			findings.Error(finding.NoApprovers, at+"/approvers", "This rung names nobody who decides.", "Add a source of approvers.")
 		}
 		for j, s := range r.Approvers {
 			around.checkSource(s, at+finding.At("approvers", j), findings)
@@ -127,17 +127,17 @@ func Compile(rungs []Rung, around Surroundings, findings *finding.List) *Ladder 
 		c := compiled{Rung: r, when: env.Condition(r.When, at+"/when", findings)}
 		var err error
 		if c.say, err = env.CompileText(r.Say); err != nil {
-			findings.Error("placeholder", at+"/say", "A placeholder cannot be read: "+err.Error()+".", "")
+			findings.Error(finding.Placeholder, at+"/say", "A placeholder cannot be read: "+err.Error()+".", "")
 		}
 		for j, key := range r.Facts {
 			if !question(key) {
-				findings.Error("unknownQuestion", at+finding.At("facts", j), fmt.Sprintf("The rung %q shows the answer to %q, which is no question.", r.Name, key), "Take it out.")
+				findings.Error(finding.UnknownQuestion, at+finding.At("facts", j), fmt.Sprintf("The rung %q shows the answer to %q, which is no question.", r.Name, key), "Take it out.")
 			}
 		}
 		if c.say != nil && len(r.Facts) > 0 {
 			for _, key := range c.say.Reads("answers") {
 				if !slices.Contains(r.Facts, key) {
-					findings.Error("outsideSlice", at+"/say", fmt.Sprintf("The text of the rung %q shows the answer to %q, which its approvers do not see.", r.Name, key), "Add the question to what they see.")
+					findings.Error(finding.OutsideSlice, at+"/say", fmt.Sprintf("The text of the rung %q shows the answer to %q, which its approvers do not see.", r.Name, key), "Add the question to what they see.")
 				}
 			}
 		}
@@ -152,36 +152,36 @@ func (around Surroundings) checkSource(s Source, at string, findings *finding.Li
 	case LineManager, BeneficiaryManager, CostCentreOwner, ServiceOwner:
 	case NthManager:
 		if s.Level < 1 || s.Level > 20 {
-			findings.Error("level", at+"/level", "Say how many managers up, from 1 to 20.", "")
+			findings.Error(finding.Level, at+"/level", "Say how many managers up, from 1 to 20.", "")
 		}
 	case NamedPerson:
 		if company == nil {
 			return
 		}
 		if s.Person == "" {
-			findings.Error("unknownPerson", at+"/person", "It is not said yet who decides.", "Choose a person of the company.")
+			findings.Error(finding.UnknownPerson, at+"/person", "It is not said yet who decides.", "Choose a person of the company.")
 		} else if p, ok := company.ByLogin(s.Person); !ok || p.Former {
-			findings.Error("unknownPerson", at+"/person", fmt.Sprintf("There is nobody with the login %q.", s.Person), "Choose a person of the company.")
+			findings.Error(finding.UnknownPerson, at+"/person", fmt.Sprintf("There is nobody with the login %q.", s.Person), "Choose a person of the company.")
 		}
 	case TeamLead, WholeTeam:
 		if company == nil {
 			return
 		}
 		if s.Team == "" {
-			findings.Error("unknownTeam", at+"/team", "It is not said yet which team decides.", "Choose a team.")
+			findings.Error(finding.UnknownTeam, at+"/team", "It is not said yet which team decides.", "Choose a team.")
 		} else if _, ok := company.Team(s.Team); !ok {
-			findings.Error("unknownTeam", at+"/team", fmt.Sprintf("There is no team %q.", s.Team), "Choose a team.")
+			findings.Error(finding.UnknownTeam, at+"/team", fmt.Sprintf("There is no team %q.", s.Team), "Choose a team.")
 		} else if s.Source == WholeTeam && len(company.Members(s.Team)) == 0 {
-			findings.Warning("emptyTeam", at+"/team", fmt.Sprintf("%s has no members, so nobody of it can decide.", company.TeamName(s.Team)), "Choose another team.")
+			findings.Warning(finding.EmptyTeam, at+"/team", fmt.Sprintf("%s has no members, so nobody of it can decide.", company.TeamName(s.Team)), "Choose another team.")
 		}
 	case InAnswer:
 		if s.Question == "" {
-			findings.Error("noPersonQuestion", at+"/question", "It is not said yet which answer names who decides.", "Choose a question that asks for a person.")
+			findings.Error(finding.NoPersonQuestion, at+"/question", "It is not said yet which answer names who decides.", "Choose a question that asks for a person.")
 		} else if !around.Person(s.Question) {
-			findings.Error("noPersonQuestion", at+"/question", fmt.Sprintf("%q is no question that asks for a person.", s.Question), "Choose one.")
+			findings.Error(finding.NoPersonQuestion, at+"/question", fmt.Sprintf("%q is no question that asks for a person.", s.Question), "Choose one.")
 		}
 	default:
-		findings.Error("source", at+"/source", fmt.Sprintf("%q is no way to find an approver.", s.Source), "")
+		findings.Error(finding.Source, at+"/source", fmt.Sprintf("%q is no way to find an approver.", s.Source), "")
 	}
 }
 
@@ -191,24 +191,24 @@ var usualLimit = calendar.Length{Days: 20}
 func checkLimit(r Rung, at string, findings *finding.List) {
 	if r.Limit != "" {
 		if l, err := calendar.ParseLength(r.Limit); err != nil || l.Open < 0 || l.Days < 0 || l.IsZero() {
-			findings.Error("length", at+"/limit", fmt.Sprintf("%q is no working time to decide in.", r.Limit), "Write it like 8h or 2d.")
+			findings.Error(finding.Length, at+"/limit", fmt.Sprintf("%q is no working time to decide in.", r.Limit), "Write it like 8h or 2d.")
 		}
 	}
 	switch r.Then {
 	case "", Remind, Escalate, Approve, Decline:
 	default:
-		findings.Error("then", at+"/then", fmt.Sprintf("%q cannot happen at the limit.", r.Then), "Choose remind, escalate, approve or decline.")
+		findings.Error(finding.Then, at+"/then", fmt.Sprintf("%q cannot happen at the limit.", r.Then), "Choose remind, escalate, approve or decline.")
 	}
 	if r.Limit == "" && (r.Then != "" || len(r.Remind) > 0) {
-		findings.Error("noLimit", at+"/limit", fmt.Sprintf("The rung %q says what happens at its limit, but has none.", r.Name), "Give it a limit.")
+		findings.Error(finding.NoLimit, at+"/limit", fmt.Sprintf("The rung %q says what happens at its limit, but has none.", r.Name), "Give it a limit.")
 	}
 	for i, share := range r.Remind {
 		if share < 1 || share > 99 {
-			findings.Error("share", at+finding.At("remind", i), "A reminder stands between 1 and 99 per cent of the limit.", "")
+			findings.Error(finding.Share, at+finding.At("remind", i), "A reminder stands between 1 and 99 per cent of the limit.", "")
 		}
 	}
 	if r.Then == Approve {
-		findings.Warning("approvesItself", at+"/then", fmt.Sprintf("The rung %q says yes by itself when nobody decides in time.", r.Name), "Have it escalated instead, unless a yes does no harm.")
+		findings.Warning(finding.ApprovesItself, at+"/then", fmt.Sprintf("The rung %q says yes by itself when nobody decides in time.", r.Name), "Have it escalated instead, unless a yes does no harm.")
 	}
 }
 

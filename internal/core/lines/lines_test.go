@@ -194,7 +194,7 @@ func FuzzLines(f *testing.F) {
 		}
 		_, findings := offering.Compile(d, 1, coretest.Company())
 		for _, f := range findings {
-			assert.NotEqual(t, "badKey", f.Code)
+			assert.NotEqual(t, finding.BadKey, f.Code)
 			assert.NotEqual(t, "doubleKey", f.Code)
 		}
 	})

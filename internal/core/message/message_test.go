@@ -68,7 +68,7 @@ func TestFindingsOfTexts(t *testing.T) {
 	findings := finding.List{}
 	twice := message.Text{Kind: message.Said, Subject: "a", Body: "b"}
 	message.Compile([]message.Text{twice, twice}, "", &findings)
-	assert.Equal(t, "duplicateKind", findings[0].Code)
+	assert.Equal(t, finding.DuplicateKind, findings[0].Code)
 }
 
 // Every kind has words, a usual text that reads, and a usual way.

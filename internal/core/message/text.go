@@ -105,22 +105,22 @@ func Compile(texts []Text, place string, findings *finding.List) *Texts {
 	for i, t := range texts {
 		at := place + finding.At(i)
 		if !slices.Contains(Kinds, t.Kind) {
-			findings.Error("kind", at+"/kind", fmt.Sprintf("%q is no kind of message.", t.Kind), "")
+			findings.Error(finding.Kind, at+"/kind", fmt.Sprintf("%q is no kind of message.", t.Kind), "")
 			continue
 		}
 		if _, twice := out.texts[t.Kind]; twice {
-			findings.Error("duplicateKind", at+"/kind", fmt.Sprintf("There are two texts for %q.", t.Kind.Words()), "Take one out.")
+			findings.Error(finding.DuplicateKind, at+"/kind", fmt.Sprintf("There are two texts for %q.", t.Kind.Words()), "Take one out.")
 		}
 		if strings.TrimSpace(t.Subject) == "" || strings.TrimSpace(t.Body) == "" {
-			findings.Error("noText", at, "A message has no subject or no text.", "Write it, or take it out.")
+			findings.Error(finding.NoText, at, "A message has no subject or no text.", "Write it, or take it out.")
 		}
 		c := compiled{source: t}
 		var err error
 		if c.subject, err = e.CompileText(t.Subject); err != nil {
-			findings.Error("placeholder", at+"/subject", "A placeholder cannot be read: "+err.Error()+".", "")
+			findings.Error(finding.Placeholder, at+"/subject", "A placeholder cannot be read: "+err.Error()+".", "")
 		}
 		if c.body, err = e.CompileText(t.Body); err != nil {
-			findings.Error("placeholder", at+"/body", "A placeholder cannot be read: "+err.Error()+".", "")
+			findings.Error(finding.Placeholder, at+"/body", "A placeholder cannot be read: "+err.Error()+".", "")
 		}
 		out.texts[t.Kind] = c
 	}

@@ -13,34 +13,34 @@ import (
 
 func checkPurpose(d Document, company Company, findings *finding.List) {
 	if !keyShape.MatchString(d.Key) || len(d.Key) > 60 {
-		findings.Error("badKey", "/key", fmt.Sprintf("%q cannot be the key of an offering.", d.Key), "Use small letters, digits and single hyphens.")
+		findings.Error(finding.BadKey, "/key", fmt.Sprintf("%q cannot be the key of an offering.", d.Key), "Use small letters, digits and single hyphens.")
 	}
 	if strings.TrimSpace(d.Purpose.Name) == "" {
-		findings.Error("noName", "/purpose/name", "The offering has no name.", "Name it as people ask for it.")
+		findings.Error(finding.NoName, "/purpose/name", "The offering has no name.", "Name it as people ask for it.")
 	}
 	checkLines(d, findings)
 	if strings.TrimSpace(d.Purpose.Text) == "" {
-		findings.Error("noText", "/purpose/text", "Nothing says what the offering is for.", "Say in a sentence what it is for, and what not.")
+		findings.Error(finding.NoText, "/purpose/text", "Nothing says what the offering is for.", "Say in a sentence what it is for, and what not.")
 	}
 	if d.Purpose.Door != "" && d.Purpose.Door != Wanted && d.Purpose.Door != Broken {
-		findings.Error("door", "/purpose/door", fmt.Sprintf("%q is no door.", d.Purpose.Door), "Choose wanted or broken.")
+		findings.Error(finding.Door, "/purpose/door", fmt.Sprintf("%q is no door.", d.Purpose.Door), "Choose wanted or broken.")
 	}
 	if !picture.Good(d.Purpose.Picture) {
-		findings.Error("picture", "/purpose/picture", "This is no picture.", "Use a PNG, JPEG or WebP, or an SVG of plain shapes, of less than 60 kB.")
+		findings.Error(finding.Picture, "/purpose/picture", "This is no picture.", "Use a PNG, JPEG or WebP, or an SVG of plain shapes, of less than 60 kB.")
 	}
 	for i, a := range d.Purpose.Articles {
 		if strings.TrimSpace(a.Title) == "" || strings.TrimSpace(a.Text) == "" {
-			findings.Error("emptyArticle", finding.At("purpose", "articles", i), "An article has no title or no text.", "Write it, or take it out.")
+			findings.Error(finding.EmptyArticle, finding.At("purpose", "articles", i), "An article has no title or no text.", "Write it, or take it out.")
 		}
 	}
 	for i, key := range d.Purpose.Replaces {
 		if key == d.Key {
-			findings.Error("replacesItself", finding.At("purpose", "replaces", i), "The offering cannot replace itself.", "A new version replaces the old one anyway.")
+			findings.Error(finding.ReplacesItself, finding.At("purpose", "replaces", i), "The offering cannot replace itself.", "A new version replaces the old one anyway.")
 		}
 	}
 	if company.Directory != nil && !company.Directory.Partial() {
 		if _, ok := company.Directory.Service(d.Purpose.Service); !ok {
-			findings.Error("unknownService", "/purpose/service", fmt.Sprintf("There is no service %q.", d.Purpose.Service), "Choose the service it belongs to.")
+			findings.Error(finding.UnknownService, "/purpose/service", fmt.Sprintf("There is no service %q.", d.Purpose.Service), "Choose the service it belongs to.")
 		}
 	}
 }
@@ -49,7 +49,7 @@ func checkPurpose(d Document, company Company, findings *finding.List) {
 func checkLines(d Document, findings *finding.List) {
 	check := func(text string, steps ...any) {
 		if !form.OneLine(text) {
-			findings.Error("oneLine", finding.At(steps...), "This has a line break or a control character in it, where one line is needed.", "Write it on one line.")
+			findings.Error(finding.OneLine, finding.At(steps...), "This has a line break or a control character in it, where one line is needed.", "Write it on one line.")
 		}
 	}
 	check(d.Purpose.Name, "purpose", "name")
@@ -101,13 +101,13 @@ func checkFits(d Document, findings *finding.List) {
 	for i, fit := range d.Purpose.Fits {
 		at := finding.At("purpose", "fits", i)
 		if strings.TrimSpace(fit.Kind) == "" {
-			findings.Error("noKind", at+"/kind", "Nothing says what sort of thing it fits.", "Name a kind, such as licence.")
+			findings.Error(finding.NoKind, at+"/kind", "Nothing says what sort of thing it fits.", "Name a kind, such as licence.")
 		}
 		if !slices.ContainsFunc(d.Questions, func(q form.Question) bool { return q.Key == fit.Question && q.Kind == form.Belonging }) {
-			findings.Error("unknownQuestion", at+"/question", fmt.Sprintf("%q is no question for a belonging.", fit.Question), "Choose one.")
+			findings.Error(finding.UnknownQuestion, at+"/question", fmt.Sprintf("%q is no question for a belonging.", fit.Question), "Choose one.")
 		}
 		if !slices.Contains([]string{"change", "extend", "handBack"}, fit.Does) {
-			findings.Error("fit", at+"/does", fmt.Sprintf("%q is nothing an offering does to a belonging.", fit.Does), "Choose change, extend or handBack.")
+			findings.Error(finding.Fit, at+"/does", fmt.Sprintf("%q is nothing an offering does to a belonging.", fit.Does), "Choose change, extend or handBack.")
 		}
 	}
 }
@@ -122,7 +122,7 @@ func checkPicks(d Document, findings *finding.List) {
 	}
 	for i, item := range d.Items.List {
 		if !offered[item.Key] {
-			findings.Warning("neverOffered", finding.At("items", "list", i), fmt.Sprintf("No question offers the item %q.", item.Name), "Add it to an item pick on the questions side.")
+			findings.Warning(finding.NeverOffered, finding.At("items", "list", i), fmt.Sprintf("No question offers the item %q.", item.Name), "Add it to an item pick on the questions side.")
 		}
 	}
 }
@@ -133,7 +133,7 @@ func (c *Compiled) checkPools(company *people.Directory, findings *finding.List)
 		for _, key := range pools {
 			c.Pools = append(c.Pools, key)
 			if _, ok := company.Pool(key); !ok && !company.Partial() {
-				findings.Error("unknownPool", place, fmt.Sprintf("There is no pool %q.", key), "Choose one of the company's.")
+				findings.Error(finding.UnknownPool, place, fmt.Sprintf("There is no pool %q.", key), "Choose one of the company's.")
 			}
 		}
 	}

@@ -61,7 +61,7 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	scope.Calendar = c.Promise.Calendar()
 	env, err := rule.NewEnv(scope)
 	if err != nil {
-		findings.Error("scope", "/questions", "The questions cannot be read together: "+err.Error()+".", "")
+		findings.Error(finding.Scope, "/questions", "The questions cannot be read together: "+err.Error()+".", "")
 		return nil, findings
 	}
 	outer := env.Within(form.Outer(scope, d.Questions, form.Private))
@@ -74,7 +74,7 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	c.Messages = message.Compile(d.Promise.Messages, "/promise/messages", &findings)
 	c.Promise.CompileTargets(d.Promise.Targets, outer, func(key string) bool { _, ok := c.Plan.Task(key); return ok }, &findings)
 	if c.title, err = told.CompileText(d.Purpose.Title); err != nil {
-		findings.Error("placeholder", "/purpose/title", "A placeholder cannot be read: "+err.Error()+".", "")
+		findings.Error(finding.Placeholder, "/purpose/title", "A placeholder cannot be read: "+err.Error()+".", "")
 	}
 	checkPicks(d, &findings)
 	checkFits(d, &findings)

@@ -41,23 +41,23 @@ func Examine(d Document, version int, company Company) (*Compiled, finding.List)
 func (c *Compiled) neverHappens(reach *form.Reach, findings *finding.List) {
 	for _, r := range c.Catalog.Rules() {
 		if reach.Never(r.Rule, !strings.Contains(r.Place, "/surcharges/"), form.Filling) {
-			findings.Warning("neverAvailable", r.Place, "This can never be picked: no answers make its rule hold.", "Mend the rule, or take it out.")
+			findings.Warning(finding.NeverAvailable, r.Place, "This can never be picked: no answers make its rule hold.", "Mend the rule, or take it out.")
 		}
 	}
 	for _, r := range c.Ladder.Rules() {
 		if reach.Never(r.Rule, true, form.Sent) {
-			findings.Warning("unreachable", r.Place, fmt.Sprintf("The rung %q is never needed: no answers make its rule hold.", c.Document.Ladder[index(r.Place)].Name), "Mend the rule, or take the rung out.")
+			findings.Warning(finding.Unreachable, r.Place, fmt.Sprintf("The rung %q is never needed: no answers make its rule hold.", c.Document.Ladder[index(r.Place)].Name), "Mend the rule, or take the rung out.")
 		}
 	}
 	for _, r := range c.Plan.Rules() {
 		if reach.Never(r.Rule, false, form.Sent) {
-			findings.Warning("unreachable", r.Place, fmt.Sprintf("The task %q is never done: no answers make its rule hold.", c.Document.Plan[index(r.Place)].Name), "Mend the rule, or take the task out.")
+			findings.Warning(finding.Unreachable, r.Place, fmt.Sprintf("The task %q is never done: no answers make its rule hold.", c.Document.Plan[index(r.Place)].Name), "Mend the rule, or take the task out.")
 		}
 	}
 	for _, r := range c.Promise.Rules() {
 		if reach.Never(r.Rule, false, form.Sent) {
 			target := c.Document.Promise.Targets[number(strings.Split(r.Place, "/")[3])]
-			findings.Warning("unreachable", r.Place, fmt.Sprintf("The promise %q never holds: no answers make its rule hold.", target.Name), "Mend the rule, or take the promise out.")
+			findings.Warning(finding.Unreachable, r.Place, fmt.Sprintf("The promise %q never holds: no answers make its rule hold.", target.Name), "Mend the rule, or take the promise out.")
 		}
 	}
 }
@@ -83,7 +83,7 @@ func (c *Compiled) mayBeAbsent(findings *finding.List) {
 		for _, key := range placed.Rule.Uses("answers") {
 			q, ok := c.Form.Question(key)
 			if ok && !c.Form.Always(key) && !c.own(placed.Place, key) && !strings.Contains(placed.Rule.Source, "has(answers."+key+")") {
-				findings.Hint("mayBeAbsent", placed.Place, fmt.Sprintf("This rule reads %q, which may have no answer: %s.", q.Label, happens), "Require the question, or ask has(answers."+key+") first.")
+				findings.Hint(finding.MayBeAbsent, placed.Place, fmt.Sprintf("This rule reads %q, which may have no answer: %s.", q.Label, happens), "Require the question, or ask has(answers."+key+") first.")
 				return
 			}
 		}
@@ -119,7 +119,7 @@ func (c *Compiled) freeText(findings *finding.List) {
 		for _, r := range steering {
 			shapes := strings.HasSuffix(r.Place, "/preset") || strings.HasSuffix(r.Place, "/compute") || strings.Contains(r.Place, "/check/")
 			if !shapes && !c.own(r.Place, q.Key) && slices.Contains(r.Rule.Uses("answers"), q.Key) {
-				findings.Warning("freeTextSteers", finding.At("questions", i, "kind"), fmt.Sprintf("%q steers the work, but is free text: no two people write the same.", q.Label), "Make it a choice from a list.")
+				findings.Warning(finding.FreeTextSteers, finding.At("questions", i, "kind"), fmt.Sprintf("%q steers the work, but is free text: no two people write the same.", q.Label), "Make it a choice from a list.")
 				break
 			}
 		}
@@ -135,7 +135,7 @@ func (c *Compiled) noDecision(above money.Amount, findings *finding.List) {
 		pick := price.Pick{Item: item.Key, Quantity: max(item.Min, 1)}
 		cost, err := c.Catalog.Of([]price.Pick{pick}, rule.Values{Roots: map[string]rule.Record{}})
 		if err == nil && cost.FirstYear.Minor() > above.Minor() {
-			findings.Warning("noDecision", finding.At("items", "list", i, "price"), fmt.Sprintf("%s costs %s in the first year, and nobody decides on it.", item.Name, cost.FirstYear), "Add a rung: the company wants a decision above "+above.String()+".")
+			findings.Warning(finding.NoDecision, finding.At("items", "list", i, "price"), fmt.Sprintf("%s costs %s in the first year, and nobody decides on it.", item.Name, cost.FirstYear), "Add a rung: the company wants a decision above "+above.String()+".")
 			return
 		}
 	}
@@ -150,7 +150,7 @@ var someMonday = time.Date(2027, 3, 8, 0, 0, 0, 0, time.UTC)
 func (c *Compiled) promises(findings *finding.List) {
 	targets := c.Document.Promise.Targets
 	if len(targets) == 0 && !c.Document.Audience.Inner {
-		findings.Warning("promisesNothing", "/promise/targets", "No time is promised: nobody knows when it will be done, and nothing is ever late.", "Add a promise.")
+		findings.Warning(finding.PromisesNothing, "/promise/targets", "No time is promised: nobody knows when it will be done, and nothing is ever late.", "Add a promise.")
 		return
 	}
 	if c.Document.Promise.Starts == promise.OnDecision {
@@ -173,7 +173,7 @@ func (c *Compiled) promises(findings *finding.List) {
 			continue
 		}
 		if decided.After(work.After(from, length)) {
-			findings.Warning("decisionsTooLong", finding.At("promise", "targets", i, "fulfilment"), fmt.Sprintf("The decisions alone may take longer than %q promises.", t.Name), "Promise more time, let the clock start with the decision, or give the rungs shorter limits.")
+			findings.Warning(finding.DecisionsTooLong, finding.At("promise", "targets", i, "fulfilment"), fmt.Sprintf("The decisions alone may take longer than %q promises.", t.Name), "Promise more time, let the clock start with the decision, or give the rungs shorter limits.")
 		}
 	}
 }
@@ -181,22 +181,22 @@ func (c *Compiled) promises(findings *finding.List) {
 // reachesPeople looks at whom the offering is for, and how they find it.
 func (c *Compiled) reachesPeople(d *people.Directory, findings *finding.List) {
 	if len(c.Document.Purpose.Keywords) == 0 && !c.Document.Audience.Inner {
-		findings.Warning("noKeywords", "/purpose/keywords", "People find it by its name and text only.", "Add other words they may type.")
+		findings.Warning(finding.NoKeywords, "/purpose/keywords", "People find it by its name and text only.", "Add other words they may type.")
 	}
 	if d == nil {
 		return
 	}
 	if s, ok := d.Service(c.Document.Purpose.Service); ok && s.Place != "" && s.Place != people.Offered && !c.Document.Audience.Inner {
-		findings.Warning("serviceNotOffered", "/purpose/service", fmt.Sprintf("Nothing leads a person to it: the service %q is %s.", s.Name, s.Place), "Offer the service, or choose another.")
+		findings.Warning(finding.ServiceNotOffered, "/purpose/service", fmt.Sprintf("Nothing leads a person to it: the service %q is %s.", s.Name, s.Place), "Offer the service, or choose another.")
 	}
 	if findings.HasErrors() {
 		return
 	}
 	switch {
 	case !audience.Anybody(d, c.Audience.MayAsk):
-		findings.Error("nobodyAsks", "/audience/ask", "Nobody of the company may ask for it.", "Mend the rule.")
+		findings.Error(finding.NobodyAsks, "/audience/ask", "Nobody of the company may ask for it.", "Mend the rule.")
 	case !c.Document.Audience.Inner && !audience.Anybody(d, c.Audience.Sees):
-		findings.Error("nobodySees", "/audience/see", "Nobody of the company finds it.", "Mend the rule.")
+		findings.Error(finding.NobodySees, "/audience/see", "Nobody of the company finds it.", "Mend the rule.")
 	}
 }
 
@@ -221,11 +221,11 @@ func Breaks(old, next *Compiled, drafts []form.Answers) finding.List {
 		case held == 0:
 			continue
 		case i < 0:
-			findings.Warning("breaksDrafts", at, fmt.Sprintf("%q is taken out, but %s an answer to it.", q.Label, draftsHold(held)), "Those answers will be lost.")
+			findings.Warning(finding.BreaksDrafts, at, fmt.Sprintf("%q is taken out, but %s an answer to it.", q.Label, draftsHold(held)), "Those answers will be lost.")
 		case now.Kind != q.Kind:
-			findings.Warning("breaksDrafts", finding.At("questions", i, "kind"), fmt.Sprintf("%q is now of another kind, but %s an answer to it.", q.Label, draftsHold(held)), "Those answers will have to be given again.")
+			findings.Warning(finding.BreaksDrafts, finding.At("questions", i, "kind"), fmt.Sprintf("%q is now of another kind, but %s an answer to it.", q.Label, draftsHold(held)), "Those answers will have to be given again.")
 		case gone > 0:
-			findings.Warning("breaksDrafts", finding.At("questions", i, "choices"), fmt.Sprintf("A choice of %q is taken out that %s.", q.Label, draftsHold(gone)), "It will have to be chosen again.")
+			findings.Warning(finding.BreaksDrafts, finding.At("questions", i, "choices"), fmt.Sprintf("A choice of %q is taken out that %s.", q.Label, draftsHold(gone)), "It will have to be chosen again.")
 		}
 	}
 	return findings

@@ -121,7 +121,7 @@ func TestAServiceThatIsNotOffered(t *testing.T) {
 	company.Directory = people.NewDirectory(people.Records{Persons: company.Directory.Persons(), Teams: company.Directory.Teams(), Services: []people.Service{service}})
 	_, findings := offering.Examine(badge(), 1, company)
 	require.Len(t, findings, 1)
-	assert.Equal(t, "serviceNotOffered", findings[0].Code)
+	assert.Equal(t, finding.ServiceNotOffered, findings[0].Code)
 }
 
 // Without people, nothing of the company is checked.

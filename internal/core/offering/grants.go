@@ -38,7 +38,7 @@ func (c *Compiled) checkGrants(company Company, findings *finding.List) {
 	if why != "" {
 		sentence += " " + why
 	}
-	findings.Error("sensitiveRung", finding.At("plan", at, "action"), sentence, "Add a rung that is always needed, never passes by time, and names nobody who designs this offering.")
+	findings.Error(finding.SensitiveRung, finding.At("plan", at, "action"), sentence, "Add a rung that is always needed, never passes by time, and names nobody who designs this offering.")
 }
 
 // unfit says why a rung does not guard what is sensitive; empty when it does.

@@ -111,15 +111,15 @@ func Compile(tasks []Task, s Surroundings, findings *finding.List) *Plan {
 		at := finding.At("plan", i, "key")
 		switch _, twice := p.index[t.Key]; {
 		case twice || t.Key == "":
-			findings.Error("duplicateKey", at, fmt.Sprintf("The key %q is empty or stands twice among the tasks.", t.Key), "")
+			findings.Error(finding.DuplicateKey, at, fmt.Sprintf("The key %q is empty or stands twice among the tasks.", t.Key), "")
 		case !keyShape.MatchString(t.Key):
-			findings.Error("badKey", at, fmt.Sprintf("%q cannot be the key of a task.", t.Key), "Begin with a letter; letters, digits and single hyphens may follow.")
+			findings.Error(finding.BadKey, at, fmt.Sprintf("%q cannot be the key of a task.", t.Key), "Begin with a letter; letters, digits and single hyphens may follow.")
 		}
 		p.index[t.Key] = i
 		p.tasks = append(p.tasks, compiled{Task: t, inputs: map[string]*rule.Placeholder{}, undoInputs: map[string]*rule.Placeholder{}, outputs: outputsOf(t, s.Connectors)})
 	}
 	if len(tasks) == 0 {
-		findings.Error("noTasks", "/plan", "There is no task, so a request would be delivered with nothing done.", "Add a task.")
+		findings.Error(finding.NoTasks, "/plan", "There is no task, so a request would be delivered with nothing done.", "Add a task.")
 	}
 	for i := range p.tasks {
 		c.at, c.task = finding.At("plan", i), &p.tasks[i]
@@ -222,7 +222,7 @@ func (c *compiling) error(code, place, sentence, hint string) {
 func (c *compiling) text(source, place string) *rule.Placeholder {
 	compiled, err := c.env.CompileText(source)
 	if err != nil {
-		c.error("placeholder", place, "A placeholder cannot be read: "+err.Error()+".", "")
+		c.error(finding.Placeholder, place, "A placeholder cannot be read: "+err.Error()+".", "")
 	}
 	return compiled
 }
@@ -233,7 +233,7 @@ func (c *compiling) length(text, place string) calendar.Length {
 	}
 	l, err := calendar.ParseLength(text)
 	if err != nil || l.Open < 0 || l.Days < 0 {
-		c.error("length", place, fmt.Sprintf("%q is no working time.", text), "Write it like 2h, 90m or 3d.")
+		c.error(finding.Length, place, fmt.Sprintf("%q is no working time.", text), "Write it like 2h, 90m or 3d.")
 	}
 	return l
 }
@@ -241,21 +241,21 @@ func (c *compiling) length(text, place string) calendar.Length {
 func (c *compiling) compileTask() {
 	t := c.task
 	if thing := c.Thing(t.Each); t.Each != "" && thing == NoThing {
-		c.error("unknownQuestion", "/each", fmt.Sprintf("%q is made for each of %q, which is no list.", t.Name, t.Each), "Choose an item pick, a table, several choices or belongings.")
+		c.error(finding.UnknownQuestion, "/each", fmt.Sprintf("%q is made for each of %q, which is no list.", t.Name, t.Each), "Choose an item pick, a table, several choices or belongings.")
 		t.Each = ""
 	}
 	c.env = c.envFor(t.Each)
 	if strings.TrimSpace(t.Name) == "" {
-		c.error("noName", "/name", "A task has no name.", "Say what is to be done.")
+		c.error(finding.NoName, "/name", "A task has no name.", "Say what is to be done.")
 	}
 	for j, key := range t.After {
 		if _, ok := c.plan.index[key]; !ok {
-			c.error("unknownTask", finding.At("after", j), fmt.Sprintf("The task %q waits for %q, which is not there.", t.Name, key), "Take it out.")
+			c.error(finding.UnknownTask, finding.At("after", j), fmt.Sprintf("The task %q waits for %q, which is not there.", t.Name, key), "Take it out.")
 		}
 	}
 	for j, key := range t.Slice {
 		if !c.Question(key) {
-			c.error("unknownQuestion", finding.At("slice", j), fmt.Sprintf("The task %q shows the answer to %q, which is no question.", t.Name, key), "Take it out.")
+			c.error(finding.UnknownQuestion, finding.At("slice", j), fmt.Sprintf("The task %q shows the answer to %q, which is no question.", t.Name, key), "Take it out.")
 		}
 	}
 	t.when = c.env.Condition(t.When, c.at+"/when", c.findings)
@@ -264,7 +264,7 @@ func (c *compiling) compileTask() {
 	if t.instructions != nil {
 		for _, key := range t.instructions.Reads("answers") {
 			if !slices.Contains(t.Slice, key) {
-				c.error("outsideSlice", "/instructions", fmt.Sprintf("The instructions of %q show the answer to %q, which its team does not see.", t.Name, key), "Add the question to what the team sees.")
+				c.error(finding.OutsideSlice, "/instructions", fmt.Sprintf("The instructions of %q show the answer to %q, which its team does not see.", t.Name, key), "Add the question to what the team sees.")
 			}
 		}
 	}
@@ -293,7 +293,7 @@ func (c *compiling) forSide() {
 		}
 		for _, key := range texts[place].Reads("answers") {
 			if c.ForStaff(key) {
-				c.error("forStaff", place, fmt.Sprintf("%q would show the asker's side the answer to %q, which is for staff.", t.Name, key), "Take it out, or let the asker's side read the answer.")
+				c.error(finding.ForStaff, place, fmt.Sprintf("%q would show the asker's side the answer to %q, which is for staff.", t.Name, key), "Take it out, or let the asker's side read the answer.")
 			}
 		}
 	}
@@ -314,7 +314,7 @@ func (p *Plan) checkOrder(findings *finding.List) bool {
 	for i := range p.tasks {
 		p.tasks[i].After = nil
 	}
-	findings.Error("circle", finding.At("plan", circle[0], "after"), "These tasks wait for each other in a circle: "+strings.Join(names, " → ")+".", "Take one of the waits away.")
+	findings.Error(finding.Circle, finding.At("plan", circle[0], "after"), "These tasks wait for each other in a circle: "+strings.Join(names, " → ")+".", "Take one of the waits away.")
 	return false
 }
 

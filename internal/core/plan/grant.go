@@ -99,7 +99,7 @@ func (p *Plan) checkGrant(t *compiled, a Action, inputs map[string]*rule.Placeho
 	}
 	grant, ok := grants.Of(a.Connector, a.Do)
 	if !ok {
-		findings.Error("notGranted", at, fmt.Sprintf("The service may not use %q, as %q does.", action.Name, t.Name), "An administrator can grant it, on Manage.")
+		findings.Error(finding.NotGranted, at, fmt.Sprintf("The service may not use %q, as %q does.", action.Name, t.Name), "An administrator can grant it, on Manage.")
 		return false
 	}
 	sensitive = action.Sensitive
@@ -114,7 +114,7 @@ func (p *Plan) checkGrant(t *compiled, a Action, inputs map[string]*rule.Placeho
 			alone = false
 		}
 		if trouble, hint := p.wrongUse(field, use, text, connectors); trouble != "" {
-			findings.Error("inputUse", at+"/inputs/"+field.Key, fmt.Sprintf("%s of %q %s.", field.Name, t.Name, trouble), hint)
+			findings.Error(finding.InputUse, at+"/inputs/"+field.Key, fmt.Sprintf("%s of %q %s.", field.Name, t.Name, trouble), hint)
 		}
 		if field.Group && len(grants.Sensitive[a.Connector]) > 0 {
 			value, fixed := text.Fixed()

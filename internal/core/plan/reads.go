@@ -27,7 +27,7 @@ func (c *compiling) readsAhead() {
 		check := func(name, place string, own bool) {
 			for j := range c.plan.tasks {
 				if ident(c.plan.tasks[j].Key) == name && !before[j] && (j != i || !own) {
-					c.findings.Warning("notYetKnown", finding.At("plan", i)+place, fmt.Sprintf("%q reads what comes out of %q, which need not be done by then.", t.Name, c.plan.tasks[j].Name), "Let it begin after that task.")
+					c.findings.Warning(finding.NotYetKnown, finding.At("plan", i)+place, fmt.Sprintf("%q reads what comes out of %q, which need not be done by then.", t.Name, c.plan.tasks[j].Name), "Let it begin after that task.")
 				}
 			}
 		}

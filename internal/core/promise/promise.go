@@ -86,7 +86,7 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 	c := &Compiled{calendar: calendar.Plain(time.UTC), within: usualSilence, answer: usualAnswer, starts: p.Starts, pauses: p.Pauses, hours: map[string]*calendar.Calendar{}}
 	zone, err := time.LoadLocation(p.Zone)
 	if err != nil || p.Zone == "" || p.Zone == "Local" {
-		findings.Error("zone", "/promise/zone", fmt.Sprintf("%q is no time zone.", p.Zone), "Name one such as Europe/Lisbon.")
+		findings.Error(finding.Zone, "/promise/zone", fmt.Sprintf("%q is no time zone.", p.Zone), "Name one such as Europe/Lisbon.")
 	} else {
 		c.calendar = calendar.Plain(zone)
 	}
@@ -98,7 +98,7 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 			return named
 		}
 		if !company.Partial() {
-			findings.Error("unknownCalendar", at, fmt.Sprintf("There is no working calendar %q.", key), "Choose one of the company's.")
+			findings.Error(finding.UnknownCalendar, at, fmt.Sprintf("There is no working calendar %q.", key), "Choose one of the company's.")
 		}
 		return c.calendar
 	}
@@ -107,19 +107,19 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 		c.hours[t.Calendar] = named(t.Calendar, finding.At("promise", "targets", i, "calendar"))
 	}
 	if p.Starts != "" && p.Starts != OnSending && p.Starts != OnDecision {
-		findings.Error("starts", "/promise/starts", fmt.Sprintf("%q never starts the clock.", p.Starts), "Choose sending or decision.")
+		findings.Error(finding.Starts, "/promise/starts", fmt.Sprintf("%q never starts the clock.", p.Starts), "Choose sending or decision.")
 	}
 	c.cutOff = clockTime(p.CutOff, "/promise/cutOff", findings)
 	if p.ConfirmWithin != nil {
 		c.within = *p.ConfirmWithin
 		if c.within < 0 || c.within > 250 {
-			findings.Error("confirmWithin", "/promise/confirmWithin", "The time to confirm is from 0 to 250 working days.", "")
+			findings.Error(finding.ConfirmWithin, "/promise/confirmWithin", "The time to confirm is from 0 to 250 working days.", "")
 		}
 	}
 	if p.AnswerWithin != nil {
 		c.answer = *p.AnswerWithin
 		if c.answer < 1 || c.answer > 250 {
-			findings.Error("answerWithin", "/promise/answerWithin", "The time to answer is from 1 to 250 working days.", "")
+			findings.Error(finding.AnswerWithin, "/promise/answerWithin", "The time to answer is from 1 to 250 working days.", "")
 		}
 	}
 	return c
@@ -132,7 +132,7 @@ func clockTime(text, place string, findings *finding.List) time.Duration {
 	}
 	at, err := time.Parse("15:04", text)
 	if err != nil {
-		findings.Error("clockTime", place, fmt.Sprintf("%q is no clock time.", text), "Write it like 15:00.")
+		findings.Error(finding.ClockTime, place, fmt.Sprintf("%q is no clock time.", text), "Write it like 15:00.")
 	}
 	return time.Duration(at.Hour())*time.Hour + time.Duration(at.Minute())*time.Minute
 }
@@ -143,7 +143,7 @@ func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, task func(key
 	tasks := func(keys []string, at string) {
 		for i, key := range keys {
 			if !task(key) {
-				findings.Error("unknownTask", at+finding.At(i), fmt.Sprintf("There is no task %q.", key), "Choose a task of the plan.")
+				findings.Error(finding.UnknownTask, at+finding.At(i), fmt.Sprintf("There is no task %q.", key), "Choose a task of the plan.")
 			}
 		}
 	}
@@ -151,7 +151,7 @@ func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, task func(key
 	length := func(text, at string) calendar.Length {
 		l, err := calendar.ParseLength(text)
 		if err != nil || l.Open < 0 || l.Days < 0 || l.IsZero() {
-			findings.Error("length", at, fmt.Sprintf("%q is no working time to promise.", text), "Write it like 8h, 90m or 10d.")
+			findings.Error(finding.Length, at, fmt.Sprintf("%q is no working time to promise.", text), "Write it like 8h, 90m or 10d.")
 		}
 		return l
 	}
@@ -161,7 +161,7 @@ func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, task func(key
 		tasks(t.Until, at+"/until")
 		one.from = env.Moment(t.From, at+"/from", findings)
 		if strings.TrimSpace(t.Name) == "" {
-			findings.Error("noName", at+"/name", "A promised time has no name.", "Name it as people will read it, such as Usual.")
+			findings.Error(finding.NoName, at+"/name", "A promised time has no name.", "Name it as people will read it, such as Usual.")
 		}
 		if t.Response != "" {
 			one.response = length(t.Response, at+"/response")
@@ -170,23 +170,23 @@ func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, task func(key
 		case t.ReadyBy == nil:
 			one.fulfilment = length(t.Fulfilment, at+"/fulfilment")
 		case t.Fulfilment != "" || t.From != "":
-			findings.Error("twoTimes", at+"/readyBy", fmt.Sprintf("%q is to be ready by a date, and within a time as well.", t.Name), "Leave one of them empty.")
+			findings.Error(finding.TwoTimes, at+"/readyBy", fmt.Sprintf("%q is to be ready by a date, and within a time as well.", t.Name), "Leave one of them empty.")
 		default:
 			one.ready, one.clock = env.Value(t.ReadyBy.Of, rule.DateT, at+"/readyBy/of", findings), clockTime(t.ReadyBy.At, at+"/readyBy/at", findings)
 			if strings.TrimSpace(t.ReadyBy.Of) == "" {
-				findings.Error("noDate", at+"/readyBy/of", fmt.Sprintf("%q does not say by which date it is to be ready.", t.Name), "Choose a date of the form.")
+				findings.Error(finding.NoDate, at+"/readyBy/of", fmt.Sprintf("%q does not say by which date it is to be ready.", t.Name), "Choose a date of the form.")
 			}
 			if one.ready == nil {
 				continue // it is found already
 			}
 		}
 		if t.When == "" && t.ReadyBy == nil && i < len(targets)-1 {
-			findings.Warning("neverReached", at, fmt.Sprintf("%q fits everybody, so no promise below it ever holds.", t.Name), "Move it to the end, or say when it holds.")
+			findings.Warning(finding.NeverReached, at, fmt.Sprintf("%q fits everybody, so no promise below it ever holds.", t.Name), "Move it to the end, or say when it holds.")
 		}
 		c.targets = append(c.targets, one)
 	}
 	if n := len(targets); n > 0 && targets[n-1].When != "" {
-		findings.Warning("noDefault", finding.At("promise", "targets"), "Whom none of these promises fits is promised nothing.", "Leave the last one without a rule.")
+		findings.Warning(finding.NoDefault, finding.At("promise", "targets"), "Whom none of these promises fits is promised nothing.", "Leave the last one without a rule.")
 	}
 }
 

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 )
 
 // CallKey is the idempotency key of the call of an automatic task, which never
@@ -59,11 +60,11 @@ func (t tasks) called(key string, undo bool) (*Task, error) {
 	task, ok := t.state.Task(key)
 	switch {
 	case !ok:
-		return nil, conflict("noTask", "This request has no such task.")
+		return nil, conflict(refusal.NoTask, "This request has no such task.")
 	case undo && (task.Undo == nil || task.Undo.State != plan.Ready || task.Undo.Text != ""):
-		return nil, conflict("ended", "%q is not being taken back.", task.Name)
+		return nil, conflict(refusal.Ended, "%q is not being taken back.", task.Name)
 	case !undo && (task.Kind != plan.Automatic || task.State != plan.Ready || task.Undo != nil):
-		return nil, conflict("ended", "%q does not wait for a report.", task.Name)
+		return nil, conflict(refusal.Ended, "%q does not wait for a report.", task.Name)
 	}
 	return task, nil
 }
@@ -81,7 +82,7 @@ func (t tasks) succeed(c Succeed) error {
 		open, secrets := t.apart(task, c.Outputs)
 		maps.Copy(outputs, open)
 		if maps.Equal(outputs, task.Outputs) && len(secrets) == 0 {
-			return conflict("seen", "%q was accepted already.", task.Name)
+			return conflict(refusal.Seen, "%q was accepted already.", task.Name)
 		}
 		t.emit(CallAccepted{c.Task, outputs, secrets})
 		t.undoNext()
@@ -131,17 +132,17 @@ func (t tasks) report(c Report) error {
 	task, ok := t.state.Task(c.Task)
 	switch {
 	case !ok:
-		return conflict("noTask", "This request has no such task.")
+		return conflict(refusal.NoTask, "This request has no such task.")
 	case slices.Contains(task.Steps, c.Step):
-		return conflict("seen", "This step was reported already.")
+		return conflict(refusal.Seen, "This step was reported already.")
 	case overtaken(c.Step, task.Steps):
-		return conflict("overtaken", "A later step was reported already.")
+		return conflict(refusal.Overtaken, "A later step was reported already.")
 	case task.Kind != plan.Automatic || task.State != plan.Ready && task.State != plan.Stuck || task.Undo != nil:
-		return conflict("ended", "%q does not wait for a report.", task.Name)
+		return conflict(refusal.Ended, "%q does not wait for a report.", task.Name)
 	}
 	for line, done := range c.Lines {
 		if line < 0 || line >= len(task.Lines) || done < 0 || done > task.Lines[line].Of {
-			return &Refusal{Kind: Invalid, Code: "range", Sentence: "There is no such line, or not so much of it.", Place: "/lines"}
+			return &Refusal{Kind: Invalid, Code: refusal.Range, Sentence: "There is no such line, or not so much of it.", Place: "/lines"}
 		}
 	}
 	open, secrets := t.apart(task, c.Outputs)
@@ -192,7 +193,7 @@ func (t tasks) correct(c Retry) error {
 	case err != nil:
 		return err
 	case task.Kind != plan.Automatic || task.State != plan.Stuck || task.Undo != nil || task.Of == "":
-		return conflict("notStuck", "%q is not stuck on a call.", task.Name)
+		return conflict(refusal.NotStuck, "%q is not stuck on a call.", task.Name)
 	}
 	why, err := reason(c.Reason, "/reason", "Say why it is corrected.")
 	if err != nil {
@@ -201,7 +202,7 @@ func (t tasks) correct(c Retry) error {
 	of, _ := t.facts.Offering.Plan.Task(task.Of)
 	for key, text := range c.Inputs {
 		if _, known := of.Action.Inputs[key]; !known || len(text) > mostInput {
-			return &Refusal{Kind: Invalid, Code: "badInput", Sentence: "This is not asked for, or too long.", Place: "/inputs/" + key}
+			return &Refusal{Kind: Invalid, Code: refusal.BadInput, Sentence: "This is not asked for, or too long.", Place: "/inputs/" + key}
 		}
 	}
 	t.emit(TaskRetried{Task: c.Task, Inputs: c.Inputs, Reason: why})
@@ -227,7 +228,7 @@ func (t tasks) retry(c Retry) error {
 		t.undoCall(c.Task, t.facts.Now)
 		return nil
 	case task.State != plan.Stuck || task.Undo != nil:
-		return conflict("notStuck", "%q is not stuck.", task.Name)
+		return conflict(refusal.NotStuck, "%q is not stuck.", task.Name)
 	}
 	t.emit(TaskRetried{Task: c.Task})
 	switch {

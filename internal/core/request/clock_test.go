@@ -4,6 +4,8 @@ import (
 	"testing"
 	"time"
 
+	"heptad/internal/core/refusal"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -154,7 +156,7 @@ func TestTheClockOfTheDelivery(t *testing.T) {
 // whatever else is still to be done.
 func TestAPromiseUntilSomeTasks(t *testing.T) {
 	until := func(d *offering.Document) {
-		d.Ladder, d.Promise.Pauses, d.Promise.Targets[0].Until = nil, nil, []string{"write", "check"}
+		d.Ladder, d.Promise.Pauses, d.Promise.Targets[0].Until = nil, nil, []string{"write", refusal.Check}
 	}
 	r := startTimed(t, until).at("08 09:00", "p-ilse", begin(), submit()).at("08 10:00", "p-kira", request.Take{Task: "check"}, request.Complete{Task: "check"})
 	_, delivery := r.reads("08 11:00")

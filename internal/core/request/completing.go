@@ -8,6 +8,7 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 )
 
 func (t tasks) complete(c Complete) error {
@@ -21,24 +22,24 @@ func (t tasks) complete(c Complete) error {
 	switch {
 	case task.State == plan.Stuck, task.Accepted && task.State == plan.Ready: // done by hand after all
 	case len(task.Asked) > 0:
-		return conflict("asksMany", "%q is done when enough have confirmed.", task.Name)
+		return conflict(refusal.AsksMany, "%q is done when enough have confirmed.", task.Name)
 	case task.State == plan.Asking:
-		return conflict("asking", "%q waits for an answer of %s.", task.Name, t.facts.Company.Name(t.state.Asker))
+		return conflict(refusal.Asking, "%q waits for an answer of %s.", task.Name, t.facts.Company.Name(t.state.Asker))
 	case task.State != plan.Taken:
-		return conflict("notTaken", "Take %q before you end it.", task.Name)
+		return conflict(refusal.NotTaken, "Take %q before you end it.", task.Name)
 	case task.Holder != t.facts.Actor:
 		return notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
 	}
-	refusal := &Refusal{Kind: Invalid, Code: "incomplete", Sentence: "Something is still missing."}
+	refused := &Refusal{Kind: Invalid, Code: refusal.Incomplete, Sentence: "Something is still missing."}
 	for i, point := range task.MustDos {
 		if !point.Done {
-			refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: "mustDo", Sentence: "Still to be ticked: " + point.Text, Place: fmt.Sprintf("/mustDos/%d", i)})
+			refused.Details = append(refused.Details, Refusal{Kind: Invalid, Code: refusal.MustDo, Sentence: "Still to be ticked: " + point.Text, Place: fmt.Sprintf("/mustDos/%d", i)})
 		}
 	}
 	word := strings.TrimSpace(c.Word)
 	for i, line := range task.Lines {
 		if line.Done < line.Of && word == "" {
-			refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: "line", Sentence: fmt.Sprintf("%s: %d of %d are done. Say in your word why the rest is left.", line.Name, line.Done, line.Of), Place: fmt.Sprintf("/lines/%d", i)})
+			refused.Details = append(refused.Details, Refusal{Kind: Invalid, Code: refusal.Line, Sentence: fmt.Sprintf("%s: %d of %d are done. Say in your word why the rest is left.", line.Name, line.Done, line.Of), Place: fmt.Sprintf("/lines/%d", i)})
 		}
 	}
 	outputs := map[string]string{}
@@ -56,15 +57,15 @@ func (t tasks) complete(c Complete) error {
 				trouble = output.Name + ": add the file here first."
 			}
 			if trouble != "" {
-				refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: "output", Sentence: trouble, Place: "/outputs/" + output.Key})
+				refused.Details = append(refused.Details, Refusal{Kind: Invalid, Code: refusal.Output, Sentence: trouble, Place: "/outputs/" + output.Key})
 			} else if text != "" {
 				outputs[output.Key] = text
 			}
 		}
 	}
-	if len(refusal.Details) > 0 {
-		refusal.Sentence = refusal.Details[0].Sentence
-		return refusal
+	if len(refused.Details) > 0 {
+		refused.Sentence = refused.Details[0].Sentence
+		return refused
 	}
 	open, secrets := t.apart(task, outputs)
 	t.done(TaskDone{Task: c.Task, Outputs: open, Word: word, Secrets: secrets})

@@ -9,6 +9,7 @@ import (
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/refusal"
 )
 
 // rungs are those a request with some answers must climb, still closed. It is
@@ -139,17 +140,17 @@ func (t *turn) seats(rung string) (*Rung, []ladder.Seat, *Refusal) {
 	r, open := t.state.OpenRung()
 	switch {
 	case t.state.Status == Closed && t.state.Outcome == Withdrawn:
-		return nil, nil, conflict("withdrawn", "This request was taken back by %s.", t.facts.Company.Name(t.state.Asker))
+		return nil, nil, conflict(refusal.Withdrawn, "This request was taken back by %s.", t.facts.Company.Name(t.state.Asker))
 	case !open:
-		return nil, nil, conflict("decided", "There is nothing to decide on this request any more.")
+		return nil, nil, conflict(refusal.Decided, "There is nothing to decide on this request any more.")
 	case r.Key != rung:
-		return nil, nil, conflict("otherRung", "The decision now open is %q.", r.Name)
+		return nil, nil, conflict(refusal.OtherRung, "The decision now open is %q.", r.Name)
 	}
 	mine := r.SeatsFor(t.facts.Actor)
 	if len(mine) == 0 {
 		for _, s := range r.Seats {
 			if v, filled := r.VoteFor(s); filled && s.May(t.facts.Actor) {
-				return nil, nil, conflict("filled", "%s has decided this already.", t.facts.Company.Name(v.Person))
+				return nil, nil, conflict(refusal.Filled, "%s has decided this already.", t.facts.Company.Name(v.Person))
 			}
 		}
 		return nil, nil, notYours("This decision is not yours.")
@@ -158,13 +159,13 @@ func (t *turn) seats(rung string) (*Rung, []ladder.Seat, *Refusal) {
 		return nil, nil, notYours("Nobody decides on their own request.")
 	}
 	if t.state.Status == Returned {
-		return nil, nil, conflict("returned", "This waits for an answer of %s.", t.facts.Company.Name(t.state.Asker))
+		return nil, nil, conflict(refusal.Returned, "This waits for an answer of %s.", t.facts.Company.Name(t.state.Asker))
 	}
 	return r, mine, nil
 }
 
 func missing(place, sentence string) *Refusal {
-	return &Refusal{Kind: Invalid, Code: "reasonNeeded", Sentence: sentence, Place: place}
+	return &Refusal{Kind: Invalid, Code: refusal.ReasonNeeded, Sentence: sentence, Place: place}
 }
 
 func (t *turn) decide(c Decide) error {
@@ -182,7 +183,7 @@ func (t *turn) decide(c Decide) error {
 	}
 	seats = slices.DeleteFunc(seats, again)
 	if len(seats) == 0 {
-		return conflict("votedAlready", "You have decided so already.")
+		return conflict(refusal.VotedAlready, "You have decided so already.")
 	}
 	if c.Decision == Decline && t.rungOf(c.Rung).SendBack {
 		t.returnWith(AskedBack{Rung: c.Rung, Text: reason, Declined: true, Parts: partsOf(seats)})
@@ -232,7 +233,7 @@ func (t *turn) passOn(c PassOn) error {
 	}
 	seats := r.OpenSeatsFor(t.facts.Actor)
 	if len(seats) == 0 {
-		return conflict("votedAlready", "You have decided on this already.")
+		return conflict(refusal.VotedAlready, "You have decided on this already.")
 	}
 	reason := strings.TrimSpace(c.Reason)
 	if reason == "" {
@@ -240,7 +241,7 @@ func (t *turn) passOn(c PassOn) error {
 	}
 	to, ok := t.facts.Company.Person(c.To)
 	refuse := func(format string, args ...any) error {
-		return &Refusal{Kind: Invalid, Code: "passTo", Sentence: fmt.Sprintf(format, args...), Place: "/to"}
+		return &Refusal{Kind: Invalid, Code: refusal.PassTo, Sentence: fmt.Sprintf(format, args...), Place: "/to"}
 	}
 	_, absent := t.facts.Company.Absence(c.To, t.facts.Now)
 	why := t.passingTo(rungSeats{t.rungOf(c.Rung), seats}, to)
@@ -307,7 +308,7 @@ func (s *State) PassTo(rung, to string, f Facts) string {
 func (t *turn) takeBackPassed(c TakeBack) error {
 	r, open := t.state.OpenRung()
 	if !open || r.Key != c.Rung {
-		return conflict("decided", "There is nothing to decide on this request any more.")
+		return conflict(refusal.Decided, "There is nothing to decide on this request any more.")
 	}
 	taken := false
 	for _, p := range r.passed(t.facts.Actor) {
@@ -317,7 +318,7 @@ func (t *turn) takeBackPassed(c TakeBack) error {
 		}
 	}
 	if !taken {
-		return conflict("notPassed", "You have passed nothing on here, or it is decided.")
+		return conflict(refusal.NotPassed, "You have passed nothing on here, or it is decided.")
 	}
 	return nil
 }
@@ -346,7 +347,7 @@ func (t *turn) unask(c Unask) error {
 	q := t.state.Question
 	switch {
 	case t.state.Status != Returned || q == nil || q.Rung != c.Rung:
-		return conflict("notReturned", "No question waits for an answer.")
+		return conflict(refusal.NotReturned, "No question waits for an answer.")
 	case q.By != t.facts.Actor:
 		return notYours("Only %s can take this question back.", t.facts.Company.Name(q.By))
 	}
@@ -361,15 +362,15 @@ func (t *turn) follow(c Follow) error {
 	p, ok := t.facts.Company.Person(c.Person)
 	switch {
 	case t.state.Status == Draft || t.state.Status == Closed:
-		return conflict("notNow", "Nobody can be added now.")
+		return conflict(refusal.NotNow, "Nobody can be added now.")
 	case !v.Asker && !v.Receiver && !v.Owner && !(c.Person == t.facts.Actor && v.SeesRequest()): // staff may follow what they see
 		return notYours("Only %s, or the owner of the service, can add somebody.", t.facts.Company.Name(t.state.Asker))
 	case !ok || p.Former:
-		return &Refusal{Kind: Invalid, Code: "nobody", Sentence: "Choose a person of the company.", Place: "/person"}
+		return &Refusal{Kind: Invalid, Code: refusal.Nobody, Sentence: "Choose a person of the company.", Place: "/person"}
 	case slices.Contains(t.state.Followers, c.Person) || c.Person == t.state.Asker:
-		return conflict("follows", "%s hears of it already.", p.Name)
+		return conflict(refusal.Follows, "%s hears of it already.", p.Name)
 	case len(t.state.Followers) >= mostFollowers:
-		return conflict("tooMany", "At most %d people can follow one request.", mostFollowers)
+		return conflict(refusal.TooMany, "At most %d people can follow one request.", mostFollowers)
 	}
 	t.emit(Followed(c))
 	return nil
@@ -381,7 +382,7 @@ func (t *turn) unfollow(c Unfollow) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	switch {
 	case !slices.Contains(t.state.Followers, c.Person):
-		return conflict("followsNot", "They do not follow this.")
+		return conflict(refusal.FollowsNot, "They do not follow this.")
 	case c.Person != t.facts.Actor && !v.Asker && !v.Receiver && !v.Owner:
 		return notYours("Only they themselves, %s, or the owner of the service can end this.", t.facts.Company.Name(t.state.Asker))
 	}

@@ -12,6 +12,7 @@ import (
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/promise"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/rule"
 )
 
@@ -75,7 +76,7 @@ func (f Forecast) TooLate() bool { return !f.Unknown && !f.Due.IsZero() && f.Fin
 func (f Forecast) Examine(asker string) finding.List {
 	findings := finding.List{}
 	if f.TooLate() {
-		findings.Warning("likelyTooLate", "/promise/targets", fmt.Sprintf("Sent by %s as in the preview, it would likely be done later than it is promised.", asker), "Promise more time, or shorten the plan.")
+		findings.Warning(finding.LikelyTooLate, "/promise/targets", fmt.Sprintf("Sent by %s as in the preview, it would likely be done later than it is promised.", asker), "Promise more time, or shorten the plan.")
 	}
 	return findings
 }
@@ -304,7 +305,7 @@ func (s *State) Slips(o *offering.Compiled, likely, now time.Time) bool {
 // foresee notes a likely finish, and has it told when it slips.
 func (t *turn) foresee(c Foresee) error {
 	if !t.state.Slips(t.facts.Offering, c.Likely, t.facts.Now) {
-		return conflict("notSlipped", "It does not slip.")
+		return conflict(refusal.NotSlipped, "It does not slip.")
 	}
 	t.emit(Foretold{Likely: c.Likely.UTC().Truncate(time.Millisecond), Told: !t.state.Likely.IsZero()})
 	return nil

@@ -15,6 +15,7 @@ import (
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/promise"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/rule"
 )
 
@@ -71,7 +72,7 @@ func (t *turn) settle() error {
 		t.endClocks()
 	}
 	if len(t.events) == 0 {
-		return conflict("settled", "Nothing is to be said of its clocks.")
+		return conflict(refusal.Settled, "Nothing is to be said of its clocks.")
 	}
 	return nil
 }
@@ -99,12 +100,12 @@ func conflict(code, format string, args ...any) *Refusal {
 }
 
 func notYours(format string, args ...any) *Refusal {
-	return &Refusal{Kind: NotYours, Code: "notYours", Sentence: fmt.Sprintf(format, args...)}
+	return &Refusal{Kind: NotYours, Code: refusal.NotYours, Sentence: fmt.Sprintf(format, args...)}
 }
 
 func (t *turn) begin(c Begin) error {
 	if t.state.ID != "" {
-		return conflict("begun", "This draft is there already.")
+		return conflict(refusal.Begun, "This draft is there already.")
 	}
 	asker, _ := t.facts.Company.Person(t.facts.Actor)
 	if ok, why := t.facts.Offering.Audience.MayAsk(audience.Of(asker, t.facts.Company)); !ok || t.facts.Offering.Audience.Inner {
@@ -120,7 +121,7 @@ func (t *turn) discard() error {
 	case t.state.Asker != t.facts.Actor:
 		return notYours("Only %s can discard this draft.", t.facts.Company.Name(t.state.Asker))
 	case t.state.Status != Draft:
-		return conflict("notDraft", "This is no draft any more.")
+		return conflict(refusal.NotDraft, "This is no draft any more.")
 	}
 	t.emit(RequestClosed{Outcome: Withdrawn})
 	return nil
@@ -132,19 +133,19 @@ func (t *turn) submit(c Submit) error {
 	case s.Asker != t.facts.Actor:
 		return notYours("Only %s can send this draft.", t.facts.Company.Name(s.Asker))
 	case s.Status != Draft:
-		return conflict("alreadySent", "This has been sent already, as %s.", s.Reference)
+		return conflict(refusal.AlreadySent, "This has been sent already, as %s.", s.Reference)
 	}
 	parties := t.parties(c.For)
 	if ok, why := o.Audience.MayAsk(audience.Of(parties.Asker, t.facts.Company)); !ok {
 		return notYours("You cannot ask for this: %s", why)
 	}
 	if ok, why := o.MayAsk(parties); !ok {
-		return &Refusal{Kind: Invalid, Code: "notFor", Sentence: "You cannot ask for this: " + why, Place: "/for"}
+		return &Refusal{Kind: Invalid, Code: refusal.NotFor, Sentence: "You cannot ask for this: " + why, Place: "/for"}
 	}
 	if n := parties.Beneficiary.Newcomer; n != nil {
 		for _, field := range []struct{ text, place string }{{n.Name, "name"}, {n.Email, "email"}, {n.Title, "title"}, {n.Department, "department"}, {n.Location, "location"}, {n.CostCentre, "costCentre"}} {
 			if !form.OneLine(field.text) {
-				return &Refusal{Kind: Invalid, Code: "oneLine", Sentence: "What is said of a newcomer stands on one line each, without line breaks and control characters.", Place: "/for/newcomer/" + field.place}
+				return &Refusal{Kind: Invalid, Code: refusal.OneLine, Sentence: "What is said of a newcomer stands on one line each, without line breaks and control characters.", Place: "/for/newcomer/" + field.place}
 			}
 		}
 	}
@@ -154,7 +155,7 @@ func (t *turn) submit(c Submit) error {
 	}
 	rungs, err := t.rungs(result, parties)
 	if err != nil {
-		return &Refusal{Kind: Invalid, Code: "nobodyDecides", Sentence: "This cannot be sent yet: " + err.Error() + "."}
+		return &Refusal{Kind: Invalid, Code: refusal.NobodyDecides, Sentence: "This cannot be sent yet: " + err.Error() + "."}
 	}
 	kept, private := t.privately(result.Kept())
 	promised := o.Promise.Promised(result.Values, t.facts.Now)
@@ -200,16 +201,16 @@ func (t *turn) evaluate(answers form.Answers, slip string, parties offering.Part
 	facts.Files = t.facts.Files
 	result := o.Form.Evaluate(answers, o.Values(parties, t.facts.Now), facts)
 	if slip != "" && slip != Slip(o, result) {
-		return result, conflict("slipChanged", "What this asks for has changed while you were writing. Look through it and send again.")
+		return result, conflict(refusal.SlipChanged, "What this asks for has changed while you were writing. Look through it and send again.")
 	}
 	if !result.Complete {
-		refusal := &Refusal{Kind: Invalid, Code: "incomplete", Sentence: "Some answers are missing or not right."}
+		refused := &Refusal{Kind: Invalid, Code: refusal.Incomplete, Sentence: "Some answers are missing or not right."}
 		for _, q := range result.Questions {
 			for _, p := range q.Problems {
-				refusal.Details = append(refusal.Details, Refusal{Kind: Invalid, Code: p.Code, Sentence: p.Sentence, Place: place(q.Key, p)})
+				refused.Details = append(refused.Details, Refusal{Kind: Invalid, Code: p.Code, Sentence: p.Sentence, Place: place(q.Key, p)})
 			}
 		}
-		return result, refusal
+		return result, refused
 	}
 	return result, nil
 }
@@ -277,9 +278,9 @@ func (t *turn) confirm(c Confirm) error {
 	case !t.side():
 		return notYours("Only %s can confirm this.", t.sideNames())
 	case t.state.Status == Closed:
-		return conflict("closed", "This request is closed already.")
+		return conflict(refusal.Closed, "This request is closed already.")
 	case t.state.Status != Delivered:
-		return conflict("notDelivered", "There is still work to be done before you can confirm.")
+		return conflict(refusal.NotDelivered, "There is still work to be done before you can confirm.")
 	}
 	t.emit(Confirmed{Remark: strings.TrimSpace(c.Remark)})
 	t.close(RequestClosed{Outcome: Fulfilled})
@@ -301,7 +302,7 @@ func (t *turn) sideNames() string {
 
 func (t *turn) lapse() error {
 	if t.state.Status != Delivered {
-		return conflict("notDelivered", "This request does not wait for a confirmation.")
+		return conflict(refusal.NotDelivered, "This request does not wait for a confirmation.")
 	}
 	t.close(RequestClosed{Outcome: Fulfilled, Silent: true})
 	return nil

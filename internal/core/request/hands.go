@@ -7,6 +7,7 @@ import (
 
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 )
 
 // open finds a task that still can be worked on.
@@ -14,17 +15,17 @@ func (t tasks) open(key string) (*Task, error) {
 	task, ok := t.state.Task(key)
 	switch {
 	case !ok:
-		return nil, conflict("noTask", "This request has no such task.")
+		return nil, conflict(refusal.NoTask, "This request has no such task.")
 	case t.state.Status == Closed:
-		return nil, conflict("closed", "This request is closed.")
+		return nil, conflict(refusal.Closed, "This request is closed.")
 	case t.state.Status == Undoing && task.Undo == nil:
-		return nil, conflict("undoing", "This request has been taken back.")
+		return nil, conflict(refusal.Undoing, "This request has been taken back.")
 	case task.Undo != nil:
 		return task, nil
 	case task.State == plan.Blocked:
-		return nil, conflict("blocked", "%q still waits for other tasks.", task.Name)
+		return nil, conflict(refusal.Blocked, "%q still waits for other tasks.", task.Name)
 	case task.State.Ended():
-		return nil, conflict("ended", "%q is already %s.", task.Name, task.State)
+		return nil, conflict(refusal.Ended, "%q is already %s.", task.Name, task.State)
 	}
 	return task, nil
 }
@@ -53,9 +54,9 @@ func (t tasks) held(key string) (*Task, error) {
 	case err != nil:
 		return nil, err
 	case task.Undo != nil:
-		return nil, conflict("undoing", "%q is being taken back.", task.Name)
+		return nil, conflict(refusal.Undoing, "%q is being taken back.", task.Name)
 	case task.State != plan.Taken:
-		return nil, conflict("notTaken", "Take %q first.", task.Name)
+		return nil, conflict(refusal.NotTaken, "Take %q first.", task.Name)
 	case task.Holder != t.facts.Actor:
 		return nil, notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
 	}
@@ -79,24 +80,24 @@ func (t tasks) take(c Take) error {
 	if u := task.Undo; u != nil {
 		switch {
 		case u.State == plan.Taken:
-			return conflict("taken", "%s has taken %q already.", t.facts.Company.Name(u.Holder), task.Name)
+			return conflict(refusal.Taken, "%s has taken %q already.", t.facts.Company.Name(u.Holder), task.Name)
 		case u.State == plan.Ready && u.Text == "":
-			return conflict("automatic", "%q is being taken back by itself.", task.Name)
+			return conflict(refusal.Automatic, "%q is being taken back by itself.", task.Name)
 		}
 		t.emit(UndoTaken(c))
 		return nil
 	}
 	switch {
 	case task.Kind != plan.Manual:
-		return conflict("automatic", "%q is done by itself.", task.Name)
+		return conflict(refusal.Automatic, "%q is done by itself.", task.Name)
 	case len(task.Asked) > 0:
-		return conflict("asksMany", "%q is done when enough have confirmed.", task.Name)
+		return conflict(refusal.AsksMany, "%q is done when enough have confirmed.", task.Name)
 	case task.State == plan.Taken || task.State == plan.Asking:
-		return conflict("taken", "%s has taken %q already.", t.facts.Company.Name(task.Holder), task.Name)
+		return conflict(refusal.Taken, "%s has taken %q already.", t.facts.Company.Name(task.Holder), task.Name)
 	case task.Place == Queued:
-		return conflict("queued", "%q waits for a free place.", task.Name)
+		return conflict(refusal.Queued, "%q waits for a free place.", task.Name)
 	case task.State == plan.Stuck:
-		return conflict("stuck", "%q is stuck. Go on with it first.", task.Name)
+		return conflict(refusal.Stuck, "%q is stuck. Go on with it first.", task.Name)
 	}
 	t.emit(TaskTaken(c))
 	return nil
@@ -115,19 +116,19 @@ func (t tasks) handOver(c HandOver) error {
 	}
 	to := task.Team
 	refuse := func(place, format string, args ...any) error {
-		return &Refusal{Kind: Invalid, Code: "handTo", Sentence: fmt.Sprintf(format, args...), Place: place}
+		return &Refusal{Kind: Invalid, Code: refusal.HandTo, Sentence: fmt.Sprintf(format, args...), Place: place}
 	}
 	switch {
 	case task.Undo != nil || len(task.Asked) > 0 || task.Kind == plan.Wait || task.Kind == plan.Automatic && task.State != plan.Stuck:
-		return conflict("notNow", "%q cannot be handed over now.", task.Name)
+		return conflict(refusal.NotNow, "%q cannot be handed over now.", task.Name)
 	case task.State == plan.Asking:
-		return conflict("asking", "%q waits for an answer of %s.", task.Name, t.facts.Company.Name(t.state.Asker))
+		return conflict(refusal.Asking, "%q waits for an answer of %s.", task.Name, t.facts.Company.Name(t.state.Asker))
 	case task.Holder != "" && task.Holder != t.facts.Actor && !lead:
 		return notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
 	case c.Upward:
 		team, _ := t.facts.Company.Team(task.Team)
 		if to = team.Upward; to == "" {
-			return conflict("noUpward", "There is no team above %s.", team.Name)
+			return conflict(refusal.NoUpward, "There is no team above %s.", team.Name)
 		}
 	case c.Team != "":
 		to = c.Team
@@ -165,7 +166,7 @@ func (t tasks) free(c Free) error {
 	}
 	person, ok := t.facts.Company.Person(holder)
 	if holder == "" || ok && !person.Former {
-		return conflict("notNeeded", "Who has %q is there.", task.Name)
+		return conflict(refusal.NotNeeded, "Who has %q is there.", task.Name)
 	}
 	t.emit(TaskHanded{Task: c.Task, Team: task.Team, Reason: t.facts.Company.Name(holder) + " is not with the company any more."})
 	t.peopled(c.Task)
@@ -217,7 +218,7 @@ func (t tasks) check(c Check) error {
 		return err
 	}
 	if c.Point < 0 || c.Point >= len(task.MustDos) {
-		return conflict("noPoint", "%q has no such point.", task.Name)
+		return conflict(refusal.NoPoint, "%q has no such point.", task.Name)
 	}
 	if task.MustDos[c.Point].Done != c.Done {
 		t.emit(PointTicked(c))
@@ -231,10 +232,10 @@ func (t tasks) count(c Count) error {
 		return err
 	}
 	if c.Line < 0 || c.Line >= len(task.Lines) {
-		return conflict("noLine", "%q has no such line.", task.Name)
+		return conflict(refusal.NoLine, "%q has no such line.", task.Name)
 	}
 	if of := task.Lines[c.Line].Of; c.Done < 0 || c.Done > of {
-		return &Refusal{Kind: Invalid, Code: "range", Sentence: fmt.Sprintf("From 0 to %d can be done of this line.", of), Place: "/done"}
+		return &Refusal{Kind: Invalid, Code: refusal.Range, Sentence: fmt.Sprintf("From 0 to %d can be done of this line.", of), Place: "/done"}
 	}
 	if task.Lines[c.Line].Done != c.Done {
 		t.emit(LineDone(c))
@@ -248,9 +249,9 @@ func (t tasks) confirmPart(c ConfirmPart) error {
 	case !ok || !slices.Contains(task.Asked, t.facts.Actor):
 		return notYours("You are not asked for this.")
 	case task.State != plan.Ready || t.state.Status == Undoing:
-		return conflict("ended", "%q is over.", task.Name)
+		return conflict(refusal.Ended, "%q is over.", task.Name)
 	case slices.Contains(task.Confirmed, t.facts.Actor):
-		return conflict("confirmed", "You have confirmed this already.")
+		return conflict(refusal.Confirmed, "You have confirmed this already.")
 	}
 	t.emit(PartConfirmed(c))
 	task = t.state.task(c.Task)
@@ -278,7 +279,7 @@ func (t tasks) answer(c Answer) error {
 	case !t.side():
 		return notYours("Only %s can answer this.", t.sideNames())
 	case !ok || task.State != plan.Asking:
-		return conflict("notAsked", "Nobody waits for an answer of yours.")
+		return conflict(refusal.NotAsked, "Nobody waits for an answer of yours.")
 	}
 	text, err := reason(c.Text, "/text", "Write your answer.")
 	if err == nil {
@@ -293,7 +294,7 @@ func (t tasks) unaskAsker(c UnaskAsker) error {
 	case !ok || task.Question == nil || task.Question.By != t.facts.Actor:
 		return notYours("Only who asked can take a question back.")
 	case task.State != plan.Asking:
-		return conflict("notAsked", "This question is answered already.")
+		return conflict(refusal.NotAsked, "This question is answered already.")
 	}
 	t.emit(TaskQuestionDropped(c))
 	return nil
@@ -306,7 +307,7 @@ func (t tasks) doubt(c Doubt) error {
 	case !ok || !t.facts.Company.InTeam(t.facts.Actor, task.Team):
 		return notYours("Only the team of a task can say this.")
 	case !t.state.running():
-		return conflict("notNow", "This is over.")
+		return conflict(refusal.NotNow, "This is over.")
 	}
 	why, err := reason(c.Reason, "/reason", "Say why they are not eligible.")
 	if err == nil {
@@ -321,7 +322,7 @@ func (t tasks) getStuck(c GetStuck) error {
 	case err != nil:
 		return err
 	case task.Undo != nil || task.Kind != plan.Manual || task.State != plan.Ready && task.State != plan.Taken:
-		return conflict("notNow", "%q cannot get stuck now.", task.Name)
+		return conflict(refusal.NotNow, "%q cannot get stuck now.", task.Name)
 	case task.State == plan.Taken && task.Holder != t.facts.Actor:
 		return notYours("%q is with %s.", task.Name, t.facts.Company.Name(task.Holder))
 	}

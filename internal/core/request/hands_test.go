@@ -4,6 +4,8 @@ import (
 	"slices"
 	"testing"
 
+	"heptad/internal/core/refusal"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -50,101 +52,101 @@ func TestWhatIsRefused(t *testing.T) {
 		c      request.Command
 		want   string
 	}{
-		"a task that is not there":           {nil, "p-kira", take("none"), "noTask"},
-		"of another team":                    {nil, "p-caro", take("check"), "notYours"},
-		"a task that waits for others":       {nil, "p-caro", take("later"), "blocked"},
-		"an automatic task":                  {nil, "p-kira", take("write"), "automatic"},
-		"one that many confirm":              {nil, "p-kira", take("many"), "asksMany"},
-		"one on a waiting list":              {nil, "p-caro", take("seat"), "queued"},
-		"taken by somebody else":             {taken, "p-keks", take("check"), "taken"},
-		"taken, and asking":                  {asked, "p-keks", take("check"), "taken"},
-		"stuck":                              {stuck, "p-keks", take("check"), "stuck"},
+		"a task that is not there":           {nil, "p-kira", take("none"), refusal.NoTask},
+		"of another team":                    {nil, "p-caro", take("check"), refusal.NotYours},
+		"a task that waits for others":       {nil, "p-caro", take("later"), refusal.Blocked},
+		"an automatic task":                  {nil, "p-kira", take("write"), refusal.Automatic},
+		"one that many confirm":              {nil, "p-kira", take("many"), refusal.AsksMany},
+		"one on a waiting list":              {nil, "p-caro", take("seat"), refusal.Queued},
+		"taken by somebody else":             {taken, "p-keks", take("check"), refusal.Taken},
+		"taken, and asking":                  {asked, "p-keks", take("check"), refusal.Taken},
+		"stuck":                              {stuck, "p-keks", take("check"), refusal.Stuck},
 		"take":                               {nil, "p-kira", take("check"), ""},
-		"a request that is being taken back": {back, "p-kira", take("check"), "undoing"},
-		"a request that has closed":          {gone, "p-kira", take("check"), "closed"},
+		"a request that is being taken back": {back, "p-kira", take("check"), refusal.Undoing},
+		"a request that has closed":          {gone, "p-kira", take("check"), refusal.Closed},
 
-		"hand over, of another team":       {nil, "p-caro", request.HandOver{Task: "check", Person: "p-caro"}, "notYours"},
-		"hand over what somebody has":      {slices.Concat(taken, []said{{"p-kira", request.HandOver{Task: "check", Person: "p-keks"}}}), "p-kira", request.HandOver{Task: "check"}, "notYours"},
+		"hand over, of another team":       {nil, "p-caro", request.HandOver{Task: "check", Person: "p-caro"}, refusal.NotYours},
+		"hand over what somebody has":      {slices.Concat(taken, []said{{"p-kira", request.HandOver{Task: "check", Person: "p-keks"}}}), "p-kira", request.HandOver{Task: "check"}, refusal.NotYours},
 		"the lead hands over what one has": {taken, "p-keks", request.HandOver{Task: "check"}, ""},
 		"the owner does so, too":           {taken, "p-olga", request.HandOver{Task: "check", Person: "p-keks"}, ""},
-		"to nobody's team":                 {nil, "p-kira", request.HandOver{Task: "check", Team: "none"}, "handTo"},
-		"to a stranger":                    {nil, "p-kira", request.HandOver{Task: "check", Person: "p-caro"}, "handTo"},
-		"to one who has left":              {nil, "p-kira", request.HandOver{Task: "check", Person: "p-gone"}, "handTo"},
-		"to where it is":                   {nil, "p-kira", request.HandOver{Task: "check"}, "handTo"},
-		"to another team without a reason": {nil, "p-kira", request.HandOver{Task: "check", Team: "crew"}, "reasonNeeded"},
+		"to nobody's team":                 {nil, "p-kira", request.HandOver{Task: "check", Team: "none"}, refusal.HandTo},
+		"to a stranger":                    {nil, "p-kira", request.HandOver{Task: "check", Person: "p-caro"}, refusal.HandTo},
+		"to one who has left":              {nil, "p-kira", request.HandOver{Task: "check", Person: "p-gone"}, refusal.HandTo},
+		"to where it is":                   {nil, "p-kira", request.HandOver{Task: "check"}, refusal.HandTo},
+		"to another team without a reason": {nil, "p-kira", request.HandOver{Task: "check", Team: "crew"}, refusal.ReasonNeeded},
 		"to another team":                  {nil, "p-kira", request.HandOver{Task: "check", Team: "crew", Reason: "Yours."}, ""},
-		"upward where nobody is":           {nil, "p-kira", request.HandOver{Task: "check", Upward: true, Reason: "Help."}, "noUpward"},
-		"hand over what goes by itself":    {nil, "p-kira", request.HandOver{Task: "write", Person: "p-keks"}, "notNow"},
+		"upward where nobody is":           {nil, "p-kira", request.HandOver{Task: "check", Upward: true, Reason: "Help."}, refusal.NoUpward},
+		"hand over what goes by itself":    {nil, "p-kira", request.HandOver{Task: "write", Person: "p-keks"}, refusal.NotNow},
 		"but when it is stuck":             {failed, "p-kira", request.HandOver{Task: "write", Person: "p-keks"}, ""},
-		"hand over while it asks":          {asked, "p-kira", request.HandOver{Task: "check", Person: "p-keks"}, "asking"},
+		"hand over while it asks":          {asked, "p-kira", request.HandOver{Task: "check", Person: "p-keks"}, refusal.Asking},
 
-		"tick before taking":      {nil, "p-kira", request.Check{Task: "check", Done: true}, "notTaken"},
-		"tick for somebody":       {taken, "p-keks", request.Check{Task: "check", Done: true}, "notYours"},
-		"a point that is not":     {taken, "p-kira", request.Check{Task: "check", Point: 1, Done: true}, "noPoint"},
-		"a line that is not":      {taken, "p-kira", request.Count{Task: "check", Line: 3, Done: 1}, "noLine"},
-		"more than there is":      {taken, "p-kira", request.Count{Task: "check", Line: 0, Done: 2}, "range"},
-		"confirm unasked":         {nil, "p-caro", request.ConfirmPart{Task: "many"}, "notYours"},
-		"confirm twice":           {[]said{{"p-kira", request.ConfirmPart{Task: "many"}}}, "p-kira", request.ConfirmPart{Task: "many"}, "confirmed"},
-		"confirm what is over":    {[]said{{"p-keks", request.Skip{Task: "many", Reason: "Known."}}}, "p-kira", request.ConfirmPart{Task: "many"}, "ended"},
-		"ask before taking":       {nil, "p-kira", request.AskAsker{Task: "check", Text: "Which?"}, "notTaken"},
-		"ask nothing":             {taken, "p-kira", request.AskAsker{Task: "check", Text: " "}, "reasonNeeded"},
-		"answer for the asker":    {asked, "p-tomas", request.Answer{Task: "check", Text: "This."}, "notYours"},
-		"answer unasked":          {taken, "p-ilse", request.Answer{Task: "check", Text: "This."}, "notAsked"},
-		"answer nothing":          {asked, "p-ilse", request.Answer{Task: "check"}, "reasonNeeded"},
-		"stuck on nothing":        {taken, "p-kira", request.GetStuck{Task: "check"}, "reasonNeeded"},
-		"stuck on another's":      {taken, "p-keks", request.GetStuck{Task: "check", Reason: "No key."}, "notYours"},
-		"a system that is stuck":  {nil, "p-kira", request.GetStuck{Task: "write", Reason: "No key."}, "notNow"},
-		"end before taking":       {nil, "p-kira", request.Complete{Task: "check"}, "notTaken"},
-		"end for somebody":        {taken, "p-keks", request.Complete{Task: "check"}, "notYours"},
-		"end while it asks":       {asked, "p-kira", request.Complete{Task: "check"}, "asking"},
-		"end what many confirm":   {nil, "p-kira", request.Complete{Task: "many"}, "asksMany"},
-		"end a call under way":    {nil, "p-kira", request.Complete{Task: "write"}, "notTaken"},
+		"tick before taking":      {nil, "p-kira", request.Check{Task: "check", Done: true}, refusal.NotTaken},
+		"tick for somebody":       {taken, "p-keks", request.Check{Task: "check", Done: true}, refusal.NotYours},
+		"a point that is not":     {taken, "p-kira", request.Check{Task: "check", Point: 1, Done: true}, refusal.NoPoint},
+		"a line that is not":      {taken, "p-kira", request.Count{Task: "check", Line: 3, Done: 1}, refusal.NoLine},
+		"more than there is":      {taken, "p-kira", request.Count{Task: "check", Line: 0, Done: 2}, refusal.Range},
+		"confirm unasked":         {nil, "p-caro", request.ConfirmPart{Task: "many"}, refusal.NotYours},
+		"confirm twice":           {[]said{{"p-kira", request.ConfirmPart{Task: "many"}}}, "p-kira", request.ConfirmPart{Task: "many"}, refusal.Confirmed},
+		"confirm what is over":    {[]said{{"p-keks", request.Skip{Task: "many", Reason: "Known."}}}, "p-kira", request.ConfirmPart{Task: "many"}, refusal.Ended},
+		"ask before taking":       {nil, "p-kira", request.AskAsker{Task: "check", Text: "Which?"}, refusal.NotTaken},
+		"ask nothing":             {taken, "p-kira", request.AskAsker{Task: "check", Text: " "}, refusal.ReasonNeeded},
+		"answer for the asker":    {asked, "p-tomas", request.Answer{Task: "check", Text: "This."}, refusal.NotYours},
+		"answer unasked":          {taken, "p-ilse", request.Answer{Task: "check", Text: "This."}, refusal.NotAsked},
+		"answer nothing":          {asked, "p-ilse", request.Answer{Task: "check"}, refusal.ReasonNeeded},
+		"stuck on nothing":        {taken, "p-kira", request.GetStuck{Task: "check"}, refusal.ReasonNeeded},
+		"stuck on another's":      {taken, "p-keks", request.GetStuck{Task: "check", Reason: "No key."}, refusal.NotYours},
+		"a system that is stuck":  {nil, "p-kira", request.GetStuck{Task: "write", Reason: "No key."}, refusal.NotNow},
+		"end before taking":       {nil, "p-kira", request.Complete{Task: "check"}, refusal.NotTaken},
+		"end for somebody":        {taken, "p-keks", request.Complete{Task: "check"}, refusal.NotYours},
+		"end while it asks":       {asked, "p-kira", request.Complete{Task: "check"}, refusal.Asking},
+		"end what many confirm":   {nil, "p-kira", request.Complete{Task: "many"}, refusal.AsksMany},
+		"end a call under way":    {nil, "p-kira", request.Complete{Task: "write"}, refusal.NotTaken},
 		"a call that reports":     {accepted, "p-kira", request.Complete{Task: "write", Outputs: map[string]string{"number": "QB-7"}}, ""},
 		"a call that is stuck":    {failed, "p-kira", request.Complete{Task: "write", Outputs: map[string]string{"number": "QB-7"}}, ""},
-		"try again what is not":   {nil, "p-kira", request.Retry{Task: "write"}, "notStuck"},
+		"try again what is not":   {nil, "p-kira", request.Retry{Task: "write"}, refusal.NotStuck},
 		"try again":               {failed, "p-kira", request.Retry{Task: "write"}, ""},
-		"not of one's team":       {failed, "p-caro", request.Retry{Task: "write"}, "notYours"},
-		"a report that is late":   {failed, request.Program, request.Succeed{Task: "write"}, "ended"},
-		"a failure that is late":  {failed, request.Program, request.Fail{Task: "write", Trouble: "No."}, "ended"},
-		"an undo nobody asked":    {nil, request.Program, request.Succeed{Task: "write", Undo: true}, "ended"},
-		"accepted twice":          {accepted, request.Program, request.Succeed{Task: "write", Later: true}, "seen"},
-		"a report of people":      {nil, request.Program, request.Report{Task: "check", Step: "1"}, "ended"},
-		"a line of another order": {accepted, request.Program, request.Report{Task: "write", Step: "1", Lines: map[int]int{4: 1}}, "range"},
-		"the same step twice":     {slices.Concat(accepted, []said{{request.Program, request.Report{Task: "write", Step: "1"}}}), request.Program, request.Report{Task: "write", Step: "1"}, "seen"},
+		"not of one's team":       {failed, "p-caro", request.Retry{Task: "write"}, refusal.NotYours},
+		"a report that is late":   {failed, request.Program, request.Succeed{Task: "write"}, refusal.Ended},
+		"a failure that is late":  {failed, request.Program, request.Fail{Task: "write", Trouble: "No."}, refusal.Ended},
+		"an undo nobody asked":    {nil, request.Program, request.Succeed{Task: "write", Undo: true}, refusal.Ended},
+		"accepted twice":          {accepted, request.Program, request.Succeed{Task: "write", Later: true}, refusal.Seen},
+		"a report of people":      {nil, request.Program, request.Report{Task: "check", Step: "1"}, refusal.Ended},
+		"a line of another order": {accepted, request.Program, request.Report{Task: "write", Step: "1", Lines: map[int]int{4: 1}}, refusal.Range},
+		"the same step twice":     {slices.Concat(accepted, []said{{request.Program, request.Report{Task: "write", Step: "1"}}}), request.Program, request.Report{Task: "write", Step: "1"}, refusal.Seen},
 
-		"leave out, not the lead":        {nil, "p-kira", request.Skip{Task: "check", Reason: "Known."}, "notYours"},
-		"leave out without a reason":     {nil, "p-keks", request.Skip{Task: "check"}, "reasonNeeded"},
-		"leave out a call under way":     {nil, "p-keks", request.Skip{Task: "write", Reason: "Known."}, "calling"},
+		"leave out, not the lead":        {nil, "p-kira", request.Skip{Task: "check", Reason: "Known."}, refusal.NotYours},
+		"leave out without a reason":     {nil, "p-keks", request.Skip{Task: "check"}, refusal.ReasonNeeded},
+		"leave out a call under way":     {nil, "p-keks", request.Skip{Task: "write", Reason: "Known."}, refusal.Calling},
 		"a member leaves out the stuck":  {failed, "p-kira", request.Skip{Task: "write", Reason: "Known."}, ""},
-		"leave out what has ended":       {[]said{{"p-keks", request.Skip{Task: "check", Reason: "Known."}}}, "p-keks", request.Skip{Task: "check", Reason: "Known."}, "ended"},
-		"leave out while it is undone":   {back, "p-keks", request.Skip{Task: "check", Reason: "Known."}, "undoing"},
-		"leave an undo under way":        {slices.Concat(failed, back), "p-keks", request.Skip{Task: "write", Reason: "Known."}, "calling"},
+		"leave out what has ended":       {[]said{{"p-keks", request.Skip{Task: "check", Reason: "Known."}}}, "p-keks", request.Skip{Task: "check", Reason: "Known."}, refusal.Ended},
+		"leave out while it is undone":   {back, "p-keks", request.Skip{Task: "check", Reason: "Known."}, refusal.Undoing},
+		"leave an undo under way":        {slices.Concat(failed, back), "p-keks", request.Skip{Task: "write", Reason: "Known."}, refusal.Calling},
 		"leave an undo that is stuck":    {undoing, "p-kira", request.Skip{Task: "write", Reason: "Nothing was written."}, ""},
 		"do the undo by hand, untaken":   {undoing, "p-kira", request.Complete{Task: "write"}, ""},
-		"of another's hand":              {slices.Concat(undoing, []said{{"p-kira", take("write")}}), "p-keks", request.Complete{Task: "write"}, "notYours"},
-		"begin earlier, not the lead":    {nil, "p-kira", request.Waive{Task: "later", After: "check", Reason: "Known."}, "notYours"},
-		"begin earlier than what is not": {nil, "p-caro", request.Waive{Task: "later", After: "write", Reason: "Known."}, "notAfter"},
-		"begin earlier what can begin":   {nil, "p-keks", request.Waive{Task: "check", After: "write", Reason: "Known."}, "notBlocked"},
-		"begin earlier for no reason":    {nil, "p-caro", request.Waive{Task: "later", After: "check"}, "reasonNeeded"},
+		"of another's hand":              {slices.Concat(undoing, []said{{"p-kira", take("write")}}), "p-keks", request.Complete{Task: "write"}, refusal.NotYours},
+		"begin earlier, not the lead":    {nil, "p-kira", request.Waive{Task: "later", After: "check", Reason: "Known."}, refusal.NotYours},
+		"begin earlier than what is not": {nil, "p-caro", request.Waive{Task: "later", After: "write", Reason: "Known."}, refusal.NotAfter},
+		"begin earlier what can begin":   {nil, "p-keks", request.Waive{Task: "check", After: "write", Reason: "Known."}, refusal.NotBlocked},
+		"begin earlier for no reason":    {nil, "p-caro", request.Waive{Task: "later", After: "check"}, refusal.ReasonNeeded},
 		"begin earlier":                  {nil, "p-caro", request.Waive{Task: "later", After: "check", Reason: "Known."}, ""},
 
-		"add a task, not a lead":     {nil, "p-kira", request.AddTask{Name: "More", Team: "keys", Reason: "Needed."}, "notYours"},
-		"without a name":             {nil, "p-keks", request.AddTask{Team: "keys", Reason: "Needed."}, "badTask"},
-		"for nobody":                 {nil, "p-keks", request.AddTask{Name: "More", Reason: "Needed."}, "badTask"},
-		"before what has begun":      {nil, "p-keks", request.AddTask{Name: "More", Team: "keys", Before: "check", Reason: "Needed."}, "badTask"},
-		"of an effort that is none":  {nil, "p-keks", request.AddTask{Name: "More", Team: "keys", Effort: "long", Reason: "Needed."}, "badTask"},
-		"of less than no effort":     {nil, "p-keks", request.AddTask{Name: "More", Team: "keys", Effort: "-1h", Reason: "Needed."}, "badTask"},
-		"without a reason":           {nil, "p-keks", request.AddTask{Name: "More", Team: "keys"}, "reasonNeeded"},
-		"to what is taken back":      {back, "p-keks", request.AddTask{Name: "More", Team: "keys", Reason: "Needed."}, "notNow"},
+		"add a task, not a lead":     {nil, "p-kira", request.AddTask{Name: "More", Team: "keys", Reason: "Needed."}, refusal.NotYours},
+		"without a name":             {nil, "p-keks", request.AddTask{Team: "keys", Reason: "Needed."}, refusal.BadTask},
+		"for nobody":                 {nil, "p-keks", request.AddTask{Name: "More", Reason: "Needed."}, refusal.BadTask},
+		"before what has begun":      {nil, "p-keks", request.AddTask{Name: "More", Team: "keys", Before: "check", Reason: "Needed."}, refusal.BadTask},
+		"of an effort that is none":  {nil, "p-keks", request.AddTask{Name: "More", Team: "keys", Effort: "long", Reason: "Needed."}, refusal.BadTask},
+		"of less than no effort":     {nil, "p-keks", request.AddTask{Name: "More", Team: "keys", Effort: "-1h", Reason: "Needed."}, refusal.BadTask},
+		"without a reason":           {nil, "p-keks", request.AddTask{Name: "More", Team: "keys"}, refusal.ReasonNeeded},
+		"to what is taken back":      {back, "p-keks", request.AddTask{Name: "More", Team: "keys", Reason: "Needed."}, refusal.NotNow},
 		"add a task":                 {nil, "p-caro", request.AddTask{Name: "More", Team: "keys", Before: "later", Effort: "2h", Reason: "Needed."}, ""},
-		"cancel, not a lead":         {nil, "p-kira", request.Cancel{Reason: "No."}, "notYours"},
-		"cancel without a reason":    {nil, "p-keks", request.Cancel{}, "reasonNeeded"},
-		"cancel what is taken back":  {back, "p-keks", request.Cancel{Reason: "No."}, "notNow"},
-		"take back what is not mine": {nil, "p-kira", request.Withdraw{}, "notYours"},
-		"take back twice":            {back, "p-ilse", request.Withdraw{}, "notNow"},
-		"a place nobody waits for":   {nil, request.Program, request.Advance{Task: "check"}, "noPlace"},
-		"a place that is not free":   {nil, request.Program, request.Advance{Task: "seat"}, "noPlace"},
-		"one who is there":           {taken, request.Program, request.Free{Task: "check"}, "notNeeded"},
+		"cancel, not a lead":         {nil, "p-kira", request.Cancel{Reason: "No."}, refusal.NotYours},
+		"cancel without a reason":    {nil, "p-keks", request.Cancel{}, refusal.ReasonNeeded},
+		"cancel what is taken back":  {back, "p-keks", request.Cancel{Reason: "No."}, refusal.NotNow},
+		"take back what is not mine": {nil, "p-kira", request.Withdraw{}, refusal.NotYours},
+		"take back twice":            {back, "p-ilse", request.Withdraw{}, refusal.NotNow},
+		"a place nobody waits for":   {nil, request.Program, request.Advance{Task: "check"}, refusal.NoPlace},
+		"a place that is not free":   {nil, request.Program, request.Advance{Task: "seat"}, refusal.NoPlace},
+		"one who is there":           {taken, request.Program, request.Free{Task: "check"}, refusal.NotNeeded},
 	} {
 		t.Run(name, func(t *testing.T) {
 			r := start(t, deskWork).must("p-ilse", begin(), submit())
@@ -157,10 +159,10 @@ func TestWhatIsRefused(t *testing.T) {
 				assert.NotEqual(t, state, text(t, r.state))
 				return
 			}
-			refusal, ok := request.AsRefusal(err)
+			why, ok := request.AsRefusal(err)
 			require.True(t, ok, "%v", err)
-			assert.Equal(t, c.want, refusal.Code)
-			assert.Regexp(t, `^["A-Z].*\.$`, refusal.Sentence)
+			assert.Equal(t, c.want, why.Code)
+			assert.Regexp(t, `^["A-Z].*\.$`, why.Sentence)
 			assert.Equal(t, state, text(t, r.state), "what is refused changes nothing")
 		})
 	}
@@ -170,10 +172,10 @@ func TestWhatIsRefused(t *testing.T) {
 func TestWhatIsMissingForTheEnd(t *testing.T) {
 	r := start(t, deskWork).must("p-ilse", begin(), submit()).must("p-kira", take("check"))
 	places := func(c request.Complete) (all []string) {
-		refusal, ok := request.AsRefusal(r.do("p-kira", c))
+		why, ok := request.AsRefusal(r.do("p-kira", c))
 		require.True(t, ok)
-		assert.Equal(t, "incomplete", refusal.Code)
-		for _, d := range refusal.Details {
+		assert.Equal(t, refusal.Incomplete, why.Code)
+		for _, d := range why.Details {
 			all = append(all, d.Code+" "+d.Place)
 		}
 		return all

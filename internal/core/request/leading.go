@@ -7,6 +7,7 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 )
 
 // leads reports whether the actor leads a team, or the home team of the service,
@@ -20,7 +21,7 @@ func (t *turn) leads(team string) bool {
 func (t tasks) skip(c Skip) error {
 	task, ok := t.state.Task(c.Task)
 	if !ok {
-		return conflict("noTask", "This request has no such task.")
+		return conflict(refusal.NoTask, "This request has no such task.")
 	}
 	undoing, stuck := task.Undo != nil, task.State == plan.Stuck
 	if undoing {
@@ -34,15 +35,15 @@ func (t tasks) skip(c Skip) error {
 	}
 	switch {
 	case t.state.Status == Closed:
-		return conflict("closed", "This request is closed.")
+		return conflict(refusal.Closed, "This request is closed.")
 	case t.state.Status == Undoing && !undoing:
-		return conflict("undoing", "This request has been taken back.")
+		return conflict(refusal.Undoing, "This request has been taken back.")
 	case undoing && task.Undo.State == plan.Ready && task.Undo.Text == "":
-		return conflict("calling", "%q is being taken back by itself.", task.Name)
+		return conflict(refusal.Calling, "%q is being taken back by itself.", task.Name)
 	case !undoing && task.State.Ended():
-		return conflict("ended", "%q is already %s.", task.Name, task.State)
+		return conflict(refusal.Ended, "%q is already %s.", task.Name, task.State)
 	case !undoing && task.unsettled():
-		return conflict("calling", "%q is being done by itself. Wait for its end.", task.Name)
+		return conflict(refusal.Calling, "%q is being done by itself. Wait for its end.", task.Name)
 	}
 	why, err := reason(c.Reason, "/reason", "Say why it is left out.")
 	if err != nil {
@@ -80,13 +81,13 @@ func (t tasks) waive(c Waive) error {
 	task, ok := t.state.Task(c.Task)
 	switch {
 	case !ok:
-		return conflict("noTask", "This request has no such task.")
+		return conflict(refusal.NoTask, "This request has no such task.")
 	case !t.leads(task.Team):
 		return notYours("Only %s can let it begin earlier.", t.leadWords(task.Team))
 	case task.State != plan.Blocked || t.state.Status == Undoing || t.state.Status == Closed:
-		return conflict("notBlocked", "%q does not wait for other tasks.", task.Name)
+		return conflict(refusal.NotBlocked, "%q does not wait for other tasks.", task.Name)
 	case !slices.Contains(task.Waits(), c.After):
-		return &Refusal{Kind: Invalid, Code: "notAfter", Sentence: fmt.Sprintf("%q does not wait for that task.", task.Name), Place: "/after"}
+		return &Refusal{Kind: Invalid, Code: refusal.NotAfter, Sentence: fmt.Sprintf("%q does not wait for that task.", task.Name), Place: "/after"}
 	}
 	why, err := reason(c.Reason, "/reason", "Say why it need not wait.")
 	if err == nil {
@@ -100,7 +101,7 @@ func (t tasks) addTask(c AddTask) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	lead := v.Owner || v.HomeLead || slices.ContainsFunc(t.state.Tasks, func(task Task) bool { return t.leads(task.Team) })
 	invalid := func(place, sentence string) error {
-		return &Refusal{Kind: Invalid, Code: "badTask", Sentence: sentence, Place: place}
+		return &Refusal{Kind: Invalid, Code: refusal.BadTask, Sentence: sentence, Place: place}
 	}
 	_, known := t.facts.Company.Team(c.Team)
 	before, there := t.state.Task(c.Before)
@@ -109,7 +110,7 @@ func (t tasks) addTask(c AddTask) error {
 	case !lead:
 		return notYours("Only a lead can add a task.")
 	case t.state.Status != Delivering && t.state.Status != Waiting:
-		return conflict("notNow", "No task can be added now.")
+		return conflict(refusal.NotNow, "No task can be added now.")
 	case strings.TrimSpace(c.Name) == "":
 		return invalid("/name", "Say what is to be done.")
 	case !known:

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/refusal"
 )
 
 // rungTick is when something falls due by itself on the way to a decision; zero
@@ -37,14 +38,14 @@ func (t *turn) tick() error {
 			t.emit(RequestClosed{Outcome: Expired, Reason: "Nobody answered the question in time."})
 			return nil
 		}
-		return conflict("notDue", "Nothing is due.")
+		return conflict(refusal.NotDue, "Nothing is due.")
 	}
 	r, open := t.state.OpenRung()
 	if !open {
 		return t.tasks().tickTasks()
 	}
 	if !due(t.state.rungTick()) {
-		return conflict("notDue", "Nothing is due.")
+		return conflict(refusal.NotDue, "Nothing is due.")
 	}
 	if due(r.Times.Expire) && (r.Told == 100 || r.Times.Limit.IsZero()) { // the limit comes first, after an outage too
 		t.emit(RequestClosed{Outcome: Expired, Reason: fmt.Sprintf("Nobody decided %q in time.", r.Name)})
@@ -101,7 +102,7 @@ func (t *turn) limit(r *Rung, passed []int) error {
 func (t *turn) relieve() error {
 	r, open := t.state.OpenRung()
 	if !open {
-		return conflict("decided", "There is nothing to decide on this request any more.")
+		return conflict(refusal.Decided, "There is nothing to decide on this request any more.")
 	}
 	key, facts := r.Key, t.ladderFacts()
 	before := len(t.events)
@@ -122,7 +123,7 @@ func (t *turn) relieve() error {
 		}
 	}
 	if len(t.events) == before {
-		return conflict("notNeeded", "Everybody who is asked can decide.")
+		return conflict(refusal.NotNeeded, "Everybody who is asked can decide.")
 	}
 	return nil
 }

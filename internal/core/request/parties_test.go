@@ -10,6 +10,7 @@ import (
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 )
 
@@ -72,10 +73,10 @@ func TestForWhomIsRefused(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			r := start(t, forOthers, c.spoil)
 			r.must(c.actor, begin())
-			refusal, ok := request.AsRefusal(r.do(c.actor, submitFor(c.whom)))
+			why, ok := request.AsRefusal(r.do(c.actor, submitFor(c.whom)))
 			require.True(t, ok)
-			assert.Equal(t, "notFor", refusal.Code)
-			assert.Equal(t, "/for", refusal.Place)
+			assert.Equal(t, refusal.NotFor, why.Code)
+			assert.Equal(t, "/for", why.Place)
 			assert.Equal(t, request.Draft, r.state.Status, "nothing is lost")
 		})
 	}

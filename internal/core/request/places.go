@@ -1,5 +1,7 @@
 package request
 
+import "heptad/internal/core/refusal"
+
 // reserve gives a task one of the free places of a pool.
 func (t tasks) reserve(key, pool string) {
 	t.facts.Pools[pool]--
@@ -17,7 +19,7 @@ func (t tasks) giveBack(task *Task) {
 func (t tasks) advance(c Advance) error {
 	task, ok := t.state.Task(c.Task)
 	if !ok || task.Place != Queued || t.facts.Pools[task.Pool] <= 0 || t.state.Status == Undoing {
-		return conflict("noPlace", "There is no free place to go on with.")
+		return conflict(refusal.NoPlace, "There is no free place to go on with.")
 	}
 	t.reserve(c.Task, task.Pool)
 	t.start(c.Task)

@@ -6,6 +6,7 @@ import (
 
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 )
 
 // Readers say who reads a word or a file, beside who wrote it, the owner of the
@@ -66,7 +67,7 @@ func before(r *Readers, task string, note bool) Readers {
 // readersOf works out who reads what somebody writes.
 func (t *turn) readersOf(v Viewer, task string, to To) (Readers, error) {
 	if _, ok := t.state.Task(task); task != "" && !ok || to == ToTask && task == "" {
-		return Readers{}, conflict("noTask", "This request has no such task.")
+		return Readers{}, conflict(refusal.NoTask, "This request has no such task.")
 	}
 	r := Readers{Side: true}
 	switch to {

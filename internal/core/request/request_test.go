@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"heptad/internal/core/refusal"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -232,46 +234,46 @@ func TestRefusals(t *testing.T) {
 		kind    request.RefusalKind
 		code    string
 	}{
-		"begin twice":             {drafted, "p-ilse", begin(), request.Conflict, "begun"},
-		"begin after leaving":     {func(*run) {}, "p-gone", begin(), request.NotYours, "notYours"},
-		"discard another's":       {drafted, "p-tomas", request.Discard{}, request.NotYours, "notYours"},
-		"discard what is sent":    {sent, "p-ilse", request.Discard{}, request.Conflict, "notDraft"},
-		"send somebody's draft":   {drafted, "p-tomas", submit(), request.NotYours, "notYours"},
-		"send twice":              {sent, "p-ilse", submit(), request.Conflict, "alreadySent"},
-		"send an old slip":        {drafted, "p-ilse", changed, request.Conflict, "slipChanged"},
-		"send with holes":         {drafted, "p-ilse", missing, request.Invalid, "incomplete"},
-		"decide on a draft":       {drafted, "p-tomas", approve(), request.Conflict, "decided"},
-		"decide one's own":        {sent, "p-ilse", approve(), request.NotYours, "notYours"},
-		"decide for another":      {sent, "p-noor", approve(), request.NotYours, "notYours"},
-		"decide another rung":     {sent, "p-tomas", request.Decide{Rung: "x", Decision: request.Approve}, request.Conflict, "otherRung"},
-		"decline without reason":  {sent, "p-tomas", request.Decide{Rung: "manager", Decision: request.Decline, Reason: " "}, request.Invalid, "reasonNeeded"},
-		"decide twice":            {work, "p-tomas", approve(), request.Conflict, "decided"},
-		"take before the yes":     {sent, "p-kira", request.Take{Task: "photo"}, request.Conflict, "noTask"},
-		"take another team's":     {work, "p-kira", request.Take{Task: "safety"}, request.NotYours, "notYours"},
-		"take nothing":            {work, "p-kira", request.Take{Task: "x"}, request.Conflict, "noTask"},
-		"take twice":              {taken, "p-keks", request.Take{Task: "photo"}, request.Conflict, "taken"},
-		"take what is blocked":    {work, "p-kira", request.Take{Task: "write"}, request.Conflict, "blocked"},
-		"take what is done":       {done, "p-kira", request.Take{Task: "photo"}, request.Conflict, "ended"},
-		"end without taking":      {work, "p-kira", request.Complete{Task: "photo"}, request.Conflict, "notTaken"},
-		"end another's":           {taken, "p-keks", request.Complete{Task: "photo"}, request.NotYours, "notYours"},
-		"end twice":               {done, "p-kira", request.Complete{Task: "photo"}, request.Conflict, "ended"},
-		"report twice":            {delivered, "", request.Succeed{Task: "write"}, request.Conflict, "ended"},
-		"failure after the end":   {delivered, "", request.Fail{Task: "write"}, request.Conflict, "ended"},
-		"retry what is not stuck": {work, "p-kira", request.Retry{Task: "photo"}, request.Conflict, "notStuck"},
-		"confirm too early":       {work, "p-ilse", request.Confirm{}, request.Conflict, "notDelivered"},
-		"confirm for another":     {delivered, "p-tomas", request.Confirm{}, request.NotYours, "notYours"},
-		"confirm twice":           {closed, "p-ilse", request.Confirm{}, request.Conflict, "closed"},
-		"lapse too late":          {closed, "", request.Lapse{}, request.Conflict, "notDelivered"},
+		"begin twice":             {drafted, "p-ilse", begin(), request.Conflict, refusal.Begun},
+		"begin after leaving":     {func(*run) {}, "p-gone", begin(), request.NotYours, refusal.NotYours},
+		"discard another's":       {drafted, "p-tomas", request.Discard{}, request.NotYours, refusal.NotYours},
+		"discard what is sent":    {sent, "p-ilse", request.Discard{}, request.Conflict, refusal.NotDraft},
+		"send somebody's draft":   {drafted, "p-tomas", submit(), request.NotYours, refusal.NotYours},
+		"send twice":              {sent, "p-ilse", submit(), request.Conflict, refusal.AlreadySent},
+		"send an old slip":        {drafted, "p-ilse", changed, request.Conflict, refusal.SlipChanged},
+		"send with holes":         {drafted, "p-ilse", missing, request.Invalid, refusal.Incomplete},
+		"decide on a draft":       {drafted, "p-tomas", approve(), request.Conflict, refusal.Decided},
+		"decide one's own":        {sent, "p-ilse", approve(), request.NotYours, refusal.NotYours},
+		"decide for another":      {sent, "p-noor", approve(), request.NotYours, refusal.NotYours},
+		"decide another rung":     {sent, "p-tomas", request.Decide{Rung: "x", Decision: request.Approve}, request.Conflict, refusal.OtherRung},
+		"decline without reason":  {sent, "p-tomas", request.Decide{Rung: "manager", Decision: request.Decline, Reason: " "}, request.Invalid, refusal.ReasonNeeded},
+		"decide twice":            {work, "p-tomas", approve(), request.Conflict, refusal.Decided},
+		"take before the yes":     {sent, "p-kira", request.Take{Task: "photo"}, request.Conflict, refusal.NoTask},
+		"take another team's":     {work, "p-kira", request.Take{Task: "safety"}, request.NotYours, refusal.NotYours},
+		"take nothing":            {work, "p-kira", request.Take{Task: "x"}, request.Conflict, refusal.NoTask},
+		"take twice":              {taken, "p-keks", request.Take{Task: "photo"}, request.Conflict, refusal.Taken},
+		"take what is blocked":    {work, "p-kira", request.Take{Task: "write"}, request.Conflict, refusal.Blocked},
+		"take what is done":       {done, "p-kira", request.Take{Task: "photo"}, request.Conflict, refusal.Ended},
+		"end without taking":      {work, "p-kira", request.Complete{Task: "photo"}, request.Conflict, refusal.NotTaken},
+		"end another's":           {taken, "p-keks", request.Complete{Task: "photo"}, request.NotYours, refusal.NotYours},
+		"end twice":               {done, "p-kira", request.Complete{Task: "photo"}, request.Conflict, refusal.Ended},
+		"report twice":            {delivered, "", request.Succeed{Task: "write"}, request.Conflict, refusal.Ended},
+		"failure after the end":   {delivered, "", request.Fail{Task: "write"}, request.Conflict, refusal.Ended},
+		"retry what is not stuck": {work, "p-kira", request.Retry{Task: "photo"}, request.Conflict, refusal.NotStuck},
+		"confirm too early":       {work, "p-ilse", request.Confirm{}, request.Conflict, refusal.NotDelivered},
+		"confirm for another":     {delivered, "p-tomas", request.Confirm{}, request.NotYours, refusal.NotYours},
+		"confirm twice":           {closed, "p-ilse", request.Confirm{}, request.Conflict, refusal.Closed},
+		"lapse too late":          {closed, "", request.Lapse{}, request.Conflict, refusal.NotDelivered},
 	} {
 		t.Run(name, func(t *testing.T) {
 			r := start(t)
 			c.before(r)
 			before := len(r.events)
-			refusal, ok := request.AsRefusal(r.do(c.actor, c.command))
+			why, ok := request.AsRefusal(r.do(c.actor, c.command))
 			require.True(t, ok)
-			assert.Equal(t, c.kind, refusal.Kind)
-			assert.Equal(t, c.code, refusal.Code)
-			assert.NotEmpty(t, refusal.Sentence)
+			assert.Equal(t, c.kind, why.Kind)
+			assert.Equal(t, c.code, why.Code)
+			assert.NotEmpty(t, why.Sentence)
 			assert.Len(t, r.events, before)
 		})
 	}
@@ -282,10 +284,10 @@ func TestIncompleteNamesEveryPlace(t *testing.T) {
 	c := submit()
 	delete(c.Answers, "reason")
 	c.Answers["start"] = coretest.Answer("2027-03-11")
-	refusal, _ := request.AsRefusal(r.do("p-ilse", c))
-	require.Len(t, refusal.Details, 2)
-	assert.Equal(t, "/answers/reason", refusal.Details[0].Place)
-	assert.Equal(t, request.Refusal{Kind: request.Invalid, Code: "check", Sentence: "Start: this day is over.", Place: "/answers/start"}, refusal.Details[1])
+	why, _ := request.AsRefusal(r.do("p-ilse", c))
+	require.Len(t, why.Details, 2)
+	assert.Equal(t, "/answers/reason", why.Details[0].Place)
+	assert.Equal(t, request.Refusal{Kind: request.Invalid, Code: refusal.Check, Sentence: "Start: this day is over.", Place: "/answers/start"}, why.Details[1])
 }
 
 func TestViewers(t *testing.T) {

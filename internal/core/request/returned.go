@@ -11,6 +11,7 @@ import (
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/promise"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/rule"
 )
 
@@ -22,7 +23,7 @@ func (t *turn) resubmit(c Resubmit) error {
 	case s.Asker != t.facts.Actor && (c.Answers != nil || !t.side()):
 		return notYours("Only %s can change this.", t.facts.Company.Name(s.Asker))
 	case s.Status != Returned:
-		return conflict("notReturned", "Nobody waits for an answer of yours.")
+		return conflict(refusal.NotReturned, "Nobody waits for an answer of yours.")
 	}
 	return t.answered(c, nil)
 }
@@ -50,7 +51,7 @@ func (t *turn) answered(c Resubmit, heard *Heard) error {
 	}
 	rungs, err := t.rungs(result, parties)
 	if err != nil {
-		return &Refusal{Kind: Invalid, Code: "nobodyDecides", Sentence: "This cannot be sent yet: " + err.Error() + "."}
+		return &Refusal{Kind: Invalid, Code: refusal.NobodyDecides, Sentence: "This cannot be sent yet: " + err.Error() + "."}
 	}
 	for i := range rungs {
 		for _, old := range s.Rungs {
@@ -80,11 +81,11 @@ func (t *turn) hear(c Hear) error {
 	case !asked && !v.Owner && !v.HomeLead:
 		return notYours("Only who asked, their team, or who leads the service can enter an answer.")
 	case ok && task.State != plan.Asking, !ok && t.state.Status != Returned:
-		return conflict("notAsked", "No question waits for an answer.")
+		return conflict(refusal.NotAsked, "No question waits for an answer.")
 	case c.From != t.state.Asker && c.From != t.state.Beneficiary() || c.From == "":
-		return &Refusal{Kind: Invalid, Code: "whoSaid", Sentence: "Say who answered: who asks, or who it is for.", Place: "/from"}
+		return &Refusal{Kind: Invalid, Code: refusal.WhoSaid, Sentence: "Say who answered: who asks, or who it is for.", Place: "/from"}
 	case c.At.IsZero() || c.At.After(t.facts.Now) || c.At.Before(t.state.Stages["submitted"].Truncate(time.Minute)):
-		return &Refusal{Kind: Invalid, Code: "whenSaid", Sentence: "Say when it was answered: after it was sent, and not later than now.", Place: "/at"}
+		return &Refusal{Kind: Invalid, Code: refusal.WhenSaid, Sentence: "Say when it was answered: after it was sent, and not later than now.", Place: "/at"}
 	}
 	text, err := reason(c.Text, "/text", "Write what was answered.")
 	if err != nil {

@@ -39,9 +39,9 @@ func TestWhoItIsForAnswersAndConfirms(t *testing.T) {
 
 	hidden := sent(false)
 	hidden.must("p-noor", approve()).must("p-caro", take("safety"), request.Complete{Task: "safety"})
-	refusal, refused := request.AsRefusal(hidden.do("p-ilse", request.Confirm{}))
+	why, refused := request.AsRefusal(hidden.do("p-ilse", request.Confirm{}))
 	require.True(t, refused, "who does not see it does not confirm it")
-	assert.Equal(t, "Only Tomas Lindqvist can confirm this.", refusal.Sentence)
+	assert.Equal(t, "Only Tomas Lindqvist can confirm this.", why.Sentence)
 }
 
 // An answer that staff enter names who said it, how and when.
@@ -58,9 +58,9 @@ func TestAnAnswerThatStaffHeard(t *testing.T) {
 		{"/at", request.Hear{Text: "So.", From: "p-ilse", At: r.facts.Now.Add(time.Hour)}},
 		{"/at", request.Hear{Text: "So.", From: "p-ilse", At: at.Add(-time.Minute)}},
 	} {
-		refusal, refused := request.AsRefusal(r.do("p-tomas", row.c))
+		why, refused := request.AsRefusal(r.do("p-tomas", row.c))
 		require.True(t, refused, row.field)
-		assert.Equal(t, row.field, refusal.Place)
+		assert.Equal(t, row.field, why.Place)
 	}
 	_, refused := request.AsRefusal(r.do("p-kira", request.Hear{Text: "So.", From: "p-ilse", At: at}))
 	assert.True(t, refused, "not by whom it does not concern")

@@ -218,8 +218,8 @@ func (l *life) give(actor string, c request.Command) error {
 	}
 	events, effects, err := request.Handle(l.state, c, l.facts)
 	if err != nil {
-		_, refusal := request.AsRefusal(err)
-		require.True(l.t, refusal, "%T: %v", c, err)
+		_, isRefusal := request.AsRefusal(err)
+		require.True(l.t, isRefusal, "%T: %v", c, err)
 		return err
 	}
 	l.history = append(l.history, fmt.Sprintf("%s %+v", actor, c))

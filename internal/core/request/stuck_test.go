@@ -4,6 +4,8 @@ import (
 	"testing"
 	"time"
 
+	"heptad/internal/core/refusal"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -90,16 +92,16 @@ func TestALateReportUndoesNothing(t *testing.T) {
 	answers["badge"] = coretest.Answer([]any{map[string]any{"item": "card", "quantity": 5.0}})
 	r.must("p-ilse", begin(), request.Submit{Answers: answers, Prefix: "QS", Number: 10432}).must(request.Program, request.Succeed{Task: "write", Later: true},
 		request.Report{Task: "write", Step: "PO-7/3", Lines: map[int]int{0: 4}})
-	for step, code := range map[string]string{"PO-7/2": "overtaken", "PO-7/03": "seen or later", "PO-7/3": "seen"} {
+	for step, code := range map[string]string{"PO-7/2": refusal.Overtaken, "PO-7/03": "seen or later", "PO-7/3": refusal.Seen} {
 		err := r.do(request.Program, request.Report{Task: "write", Step: step, Lines: map[int]int{0: 2}})
-		refusal, refused := request.AsRefusal(err)
+		why, refused := request.AsRefusal(err)
 		if code == "seen or later" { // the same number written otherwise is no earlier one
 			assert.NoError(t, err)
 			r.must(request.Program, request.Report{Task: "write", Step: "PO-7/4", Lines: map[int]int{0: 4}})
 			continue
 		}
 		require.True(t, refused, step)
-		assert.Contains(t, []string{code, "overtaken"}, refusal.Code)
+		assert.Contains(t, []string{code, refusal.Overtaken}, why.Code)
 	}
 	r.must(request.Program, request.Report{Task: "write", Step: "PO-7/10", Lines: map[int]int{0: 5}}) // ten is after nine
 	assert.NoError(t, r.do(request.Program, request.Report{Task: "write", Step: "other words", Lines: map[int]int{0: 5}}))
@@ -111,9 +113,9 @@ func TestALateReportUndoesNothing(t *testing.T) {
 func TestStuckIsNoWayToLeaveOut(t *testing.T) {
 	r := start(t, func(d *offering.Document) { d.Ladder = nil }).must("p-ilse", begin(), submit()).must("p-kira", take("photo"), request.GetStuck{Task: "photo", Reason: "The camera is broken."})
 	assert.NotContains(t, r.allowed("p-kira", "photo"), "skip")
-	refusal, refused := request.AsRefusal(r.do("p-kira", request.Skip{Task: "photo", Reason: "Not now."}))
+	why, refused := request.AsRefusal(r.do("p-kira", request.Skip{Task: "photo", Reason: "Not now."}))
 	require.True(t, refused)
-	assert.Equal(t, "Only the lead of Keys & Badges, or of the service, can leave a task out.", refusal.Sentence)
+	assert.Equal(t, "Only the lead of Keys & Badges, or of the service, can leave a task out.", why.Sentence)
 	assert.Contains(t, r.allowed("p-keks", "photo"), "skip")
 	r.must("p-keks", request.Skip{Task: "photo", Reason: "A picture is there."})
 }
@@ -190,9 +192,9 @@ func TestWhatComesOutIsReadAndLabelled(t *testing.T) {
 	answers["badge"] = coretest.Answer([]any{map[string]any{"item": "card", "quantity": 1.0}, map[string]any{"item": "fob", "quantity": 1.0}})
 	r.must("p-ilse", begin(), request.Submit{Answers: answers, Prefix: "QS", Number: 10432}).must("p-kira", take("order.1"), take("order.2"))
 	for outputs, sentence := range map[[2]string]string{{"", ""}: "What it cost is needed.", {"12.345", ""}: "What it cost: write a sum such as 12.50.", {"12", "f-9"}: "Bill: add the file here first."} {
-		refusal, refused := request.AsRefusal(r.do("p-kira", request.Complete{Task: "order.1", Outputs: map[string]string{"cost": outputs[0], "bill": outputs[1]}}))
+		why, refused := request.AsRefusal(r.do("p-kira", request.Complete{Task: "order.1", Outputs: map[string]string{"cost": outputs[0], "bill": outputs[1]}}))
 		require.True(t, refused, outputs)
-		assert.Equal(t, sentence, refusal.Sentence)
+		assert.Equal(t, sentence, why.Sentence)
 	}
 	r.must("p-kira", request.Attach{Task: "order.1", File: form.Upload{ID: "f-1", Name: "bill.pdf", Type: "application/pdf", Size: 9}},
 		request.Complete{Task: "order.1", Outputs: map[string]string{"cost": "14.00", "bill": "f-1"}}, request.Complete{Task: "order.2", Outputs: map[string]string{"cost": "1.50"}})
@@ -251,14 +253,14 @@ func TestALeadCorrectsWhatAStuckTaskAsksFor(t *testing.T) {
 		retry  request.Retry
 		code   string
 	}{
-		"a member":          {"p-kira", request.Retry{Task: "write", Inputs: map[string]string{"zones": "offices"}, Reason: "So."}, "notYours"},
-		"without a reason":  {"p-keks", request.Retry{Task: "write", Inputs: map[string]string{"zones": "offices"}}, "reasonNeeded"},
-		"what is not asked": {"p-keks", request.Retry{Task: "write", Inputs: map[string]string{"shoe": "1"}, Reason: "So."}, "badInput"},
-		"nothing stuck":     {"p-keks", request.Retry{Task: "photo", Inputs: map[string]string{"zones": "offices"}, Reason: "So."}, "noTask"},
+		"a member":          {"p-kira", request.Retry{Task: "write", Inputs: map[string]string{"zones": "offices"}, Reason: "So."}, refusal.NotYours},
+		"without a reason":  {"p-keks", request.Retry{Task: "write", Inputs: map[string]string{"zones": "offices"}}, refusal.ReasonNeeded},
+		"what is not asked": {"p-keks", request.Retry{Task: "write", Inputs: map[string]string{"shoe": "1"}, Reason: "So."}, refusal.BadInput},
+		"nothing stuck":     {"p-keks", request.Retry{Task: "photo", Inputs: map[string]string{"zones": "offices"}, Reason: "So."}, refusal.NoTask},
 	} {
-		refusal, refused := request.AsRefusal(r.do(c.person, c.retry))
+		why, refused := request.AsRefusal(r.do(c.person, c.retry))
 		require.True(t, refused, name)
-		assert.Equal(t, c.code, refusal.Code, name)
+		assert.Equal(t, c.code, why.Code, name)
 	}
 	r.must("p-keks", request.Retry{Task: "write", Inputs: map[string]string{"zones": "offices"}, Reason: "The other zone is closed."})
 	assert.Contains(t, r.told(), "Keks Oyelaran: Write badge: corrected what is asked for, and started again. The other zone is closed.")

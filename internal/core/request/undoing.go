@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 )
 
 func (t tasks) withdraw(c Withdraw) error {
@@ -12,7 +13,7 @@ func (t tasks) withdraw(c Withdraw) error {
 	case t.state.Asker != t.facts.Actor:
 		return notYours("Only %s can take this back.", t.facts.Company.Name(t.state.Asker))
 	case !t.state.running():
-		return conflict("notNow", "This cannot be taken back any more.")
+		return conflict(refusal.NotNow, "This cannot be taken back any more.")
 	}
 	t.undo(Withdrawn, strings.TrimSpace(c.Reason))
 	return nil
@@ -33,7 +34,7 @@ func (t tasks) cancel(c Cancel) error {
 	case !v.Owner && !v.HomeLead:
 		return notYours("Only the lead of the home team, or the owner of the service, can cancel this.")
 	case !t.state.running() && t.state.Status != Delivered:
-		return conflict("notNow", "This cannot be cancelled any more.")
+		return conflict(refusal.NotNow, "This cannot be cancelled any more.")
 	}
 	why, err := reason(c.Reason, "/reason", "Say why: the asker will read it.")
 	if err == nil {
@@ -133,9 +134,9 @@ func (t tasks) completeUndo(task *Task) error {
 	case u.State == plan.Taken && u.Holder != t.facts.Actor:
 		return notYours("%q is with %s.", task.Name, t.facts.Company.Name(u.Holder))
 	case u.State == plan.Ready && u.Text == "":
-		return conflict("automatic", "%q is being taken back by itself.", task.Name)
+		return conflict(refusal.Automatic, "%q is being taken back by itself.", task.Name)
 	case u.State == plan.Ready:
-		return conflict("notTaken", "Take %q before you end it.", task.Name)
+		return conflict(refusal.NotTaken, "Take %q before you end it.", task.Name)
 	}
 	t.undone(task.Key)
 	return nil

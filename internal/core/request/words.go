@@ -2,6 +2,8 @@ package request
 
 import (
 	"slices"
+
+	"heptad/internal/core/refusal"
 )
 
 func (t *turn) comment(c Comment) error {
@@ -11,7 +13,7 @@ func (t *turn) comment(c Comment) error {
 	case !v.SeesRequest() && !v.Approver && !staff:
 		return notYours("Only those who see the whole request, decide on it or work on it can write here.")
 	case t.state.Status == Draft || t.state.Status == Closed:
-		return conflict("noWords", "Nobody can say anything on this now.")
+		return conflict(refusal.NoWords, "Nobody can say anything on this now.")
 	}
 	text, err := reason(c.Text, "/text", "Write something first.")
 	if err != nil {
@@ -30,7 +32,7 @@ func (t *turn) note(c Note) error {
 	case !v.Staff():
 		return notYours("Only those who work on this can leave a note.")
 	case t.state.Status == Closed:
-		return conflict("noWords", "Nobody can say anything on this now.")
+		return conflict(refusal.NoWords, "Nobody can say anything on this now.")
 	}
 	text, err := reason(c.Text, "/text", "Write something first.")
 	if err != nil {
@@ -53,9 +55,9 @@ func (t *turn) attach(c Attach) error {
 	case !v.SeesFiles() && !slices.Contains(v.Tasks, c.Task):
 		return notYours("Only those who see the files of this request can add one.")
 	case t.state.Status == Draft || t.state.Status == Closed:
-		return conflict("notNow", "No file can be added now.")
+		return conflict(refusal.NotNow, "No file can be added now.")
 	case len(t.state.Files) >= mostFiles:
-		return conflict("tooMany", "At most %d files can be added to one request.", mostFiles)
+		return conflict(refusal.TooMany, "At most %d files can be added to one request.", mostFiles)
 	}
 	readers, err := t.readersOf(v, c.Task, c.To)
 	if err == nil {

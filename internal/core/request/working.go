@@ -9,6 +9,7 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/rule"
 )
 
@@ -350,7 +351,7 @@ func (t tasks) tickTasks() error {
 	}
 	t.release()
 	if len(t.events) == 0 && t.nextTick().IsZero() {
-		return conflict("notDue", "Nothing is due.")
+		return conflict(refusal.NotDue, "Nothing is due.")
 	}
 	return nil
 }

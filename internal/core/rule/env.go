@@ -178,7 +178,7 @@ func (e *Env) compiled(source, place string, findings *finding.List, compile fun
 	}
 	r, err := compile(source)
 	if err != nil {
-		findings.Error("rule", place, "The rule cannot be read: "+err.Error()+".", "Mend the rule, or build it as a sentence.")
+		findings.Error(finding.Rule, place, "The rule cannot be read: "+err.Error()+".", "Mend the rule, or build it as a sentence.")
 		return nil
 	}
 	return r

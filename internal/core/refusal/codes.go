@@ -1,0 +1,301 @@
+// Package refusal holds the codes of what people are told when something they
+// want is not done: by the rules of a request, by a form, by the office. It refuses
+// nothing itself.
+package refusal
+
+// The codes of refusals and of problems of answers. Each stands with the sentences
+// it is told in, where %q and %s stand for what is there, and with one of them as
+// somebody reads it. The list in docs/codes.md is made from here.
+const (
+	// Absence: Choose a person of the company.
+	Absence = "absence"
+	// AlreadySent: This has been sent already, as %s.
+	// Such as: This has been sent already, as QS-10432-P.
+	AlreadySent = "alreadySent"
+	// Asking: %q waits for an answer of %s.
+	// Such as: "T0: Offices" waits for an answer of Ilse Brandvik.
+	Asking = "asking"
+	// AsksMany: %q is done when enough have confirmed.
+	// Such as: "Many" is done when enough have confirmed.
+	AsksMany = "asksMany"
+	// AtOnce: From 1 to 50 calls can run at the same time.
+	AtOnce = "atOnce"
+	// Automatic: %q is being taken back by itself.
+	// Or: %q is done by itself.
+	// Such as: "Write" is being taken back by itself.
+	Automatic = "automatic"
+	// BadInput: This is not asked for, or too long.
+	BadInput = "badInput"
+	// BadKey: %q cannot be the key of a calendar: use small letters, digits and hyphens.
+	// Such as: "North Port" cannot be the key of a calendar: use small letters, digits and hyphens.
+	BadKey = "badKey"
+	// BadTask: Choose a team.
+	BadTask = "badTask"
+	// Begun: This draft is there already.
+	Begun = "begun"
+	// Blocked: %q still waits for other tasks.
+	// Such as: "T5: Badge own-1" still waits for other tasks.
+	Blocked = "blocked"
+	// Calling: %q is being taken back by itself.
+	// Or: %q is being done by itself. Wait for its end.
+	// Such as: "Write" is being done by itself. Wait for its end.
+	Calling = "calling"
+	// CannotMerge: The two cannot be brought together: %s
+	// Such as: The two cannot be brought together: one of them is no offering.
+	CannotMerge = "cannotMerge"
+	// Check: This day is over.
+	Check = "check"
+	// Closed: This request is closed already.
+	// Or: This request is closed.
+	Closed = "closed"
+	// Confirmed: You have confirmed this already.
+	Confirmed = "confirmed"
+	// Decided: There is nothing to decide on this request any more.
+	Decided = "decided"
+	// DraftChanged: %s has changed this draft in the meantime. Nothing of yours is lost.
+	// Or: %q was changed meanwhile. Nothing was imported.
+	// Such as: Henrike Falkenau has changed this draft in the meantime. Nothing of yours is lost.
+	DraftChanged = "draftChanged"
+	// EmptyFile: %s is empty.
+	// Such as: empty.png is empty.
+	EmptyFile = "emptyFile"
+	// Ended: %q is not being taken back.
+	// Or: %q does not wait for a report.
+	// Or: %q is already %s.
+	// Or: %q is over.
+	// Such as: "Order the uniform" does not wait for a report.
+	Ended = "ended"
+	// Expired: This link has expired. Ask whoever sent it for a new one.
+	Expired = "expired"
+	// Fault: This offering has a fault, and its owner has to mend it:
+	Fault = "fault"
+	// FileTooLarge: %s is larger than %d MB, the most this question takes.
+	// Such as: large.png is larger than 10 MB, the most this question takes.
+	FileTooLarge = "fileTooLarge"
+	// FileType: %s is %s, whatever its name says. Taken here are %s.
+	// Such as: harmless.png is text/x-shellscript, whatever its name says. Taken here are a PNG picture, a
+	// JPEG picture, a WebP picture.
+	FileType = "fileType"
+	// Filled: %s has decided this already.
+	// Such as: Ilse Brandt has decided this already.
+	Filled = "filled"
+	// Follows: %s hears of it already.
+	// Such as: Ilse Brandt hears of it already.
+	Follows = "follows"
+	// FollowsNot: They do not follow this.
+	FollowsNot = "followsNot"
+	// Full: The disk of the server is full, so nothing new can be taken just now.
+	Full = "full"
+	// Grant: what an action may be granted for; the sentence says what is wrong.
+	// Such as: There is no action "open" of the badge system.
+	Grant = "grant"
+	// HandTo: It is there already.
+	HandTo = "handTo"
+	// Host: %q is no host: write it like planner.example or planner.example:8443.
+	// Such as: "me@planner.example" is no host: write it like planner.example or planner.example:8443.
+	Host = "host"
+	// Incomplete: Something is still missing.
+	// Or: Some answers are missing or not right.
+	Incomplete = "incomplete"
+	// Invalid: a list of rows is needed.
+	// Or: at most %d rows; there are %d.
+	// Such as: At which port? This choice is not offered, or no longer.
+	Invalid = "invalid"
+	// KeyChanged: The key of an offering cannot change.
+	KeyChanged = "keyChanged"
+	// Late: This is over: nothing is waited for any more.
+	Late = "late"
+	// Line: %s: %d of %d are done. Say in your word why the rest is left.
+	// Such as: Card: 0 of 1 are done. Say in your word why the rest is left.
+	Line = "line"
+	// Malformed: what was sent is not of the shape that the operation takes; each detail says what is wrong.
+	Malformed = "malformed"
+	// Mistyped: %s
+	// Such as: QS-10420-A is no reference: its letter does not fit its number. One of them is mistyped.
+	Mistyped = "mistyped"
+	// MustDo: Still to be ticked:
+	MustDo = "mustDo"
+	// Nobody: Choose a person of the company.
+	Nobody = "nobody"
+	// NobodyDecides: This cannot be sent yet:
+	NobodyDecides = "nobodyDecides"
+	// NoCatalog: the file is no catalog; the sentence says why.
+	NoCatalog = "noCatalog"
+	// NoDraft: There is no draft to throw away.
+	// Or: There is nothing new to publish.
+	NoDraft = "noDraft"
+	// NoLabel: A shared question needs a key and a label.
+	NoLabel = "noLabel"
+	// NoLine: %q has no such line.
+	// Such as: "Check the badge" has no such line.
+	NoLine = "noLine"
+	// NoName: Give it a name, on one line.
+	// Or: Name the offering with letters or digits.
+	NoName = "noName"
+	// NoPlace: There is no free place to go on with.
+	NoPlace = "noPlace"
+	// NoPoint: %q has no such point.
+	// Such as: "Check the badge" has no such point.
+	NoPoint = "noPoint"
+	// NoStarter: There is no such beginning.
+	NoStarter = "noStarter"
+	// NoSuccessor: Choose an offering that people can ask for now.
+	NoSuccessor = "noSuccessor"
+	// NotAfter: %q does not wait for that task.
+	// Such as: "Later" does not wait for that task.
+	NotAfter = "notAfter"
+	// NoTask: This request has no such task.
+	NoTask = "noTask"
+	// NotAsked: Nobody waits for an answer of yours.
+	// Or: This question is answered already.
+	// Or: No question waits for an answer.
+	NotAsked = "notAsked"
+	// NotBlocked: %q does not wait for other tasks.
+	// Such as: "T1: Badge own-2" does not wait for other tasks.
+	NotBlocked = "notBlocked"
+	// NotDelivered: There is still work to be done before you can confirm.
+	// Or: This request does not wait for a confirmation.
+	NotDelivered = "notDelivered"
+	// NotDraft: This is no draft any more.
+	NotDraft = "notDraft"
+	// NotDue: Nothing is due.
+	NotDue = "notDue"
+	// NotEnded: This has not ended.
+	NotEnded = "notEnded"
+	// NoText: Write the text.
+	NoText = "noText"
+	// NotFor: You cannot ask for this:
+	NotFor = "notFor"
+	// NotNeeded: Who has %q is there.
+	// Or: Everybody who is asked can decide.
+	// Such as: Who has "T4: Badge own-1" is there.
+	NotNeeded = "notNeeded"
+	// NotNow: Nobody can be added now.
+	// Or: %q cannot be handed over now.
+	// Or: This is over.
+	// Or: %q cannot get stuck now.
+	// Or: No task can be added now.
+	// Or: This cannot be taken back any more.
+	// Or: This cannot be cancelled any more.
+	// Or: No file can be added now.
+	// Such as: "T4: Badge own-2" cannot be handed over now.
+	NotNow = "notNow"
+	// NotOffered: This is not offered now.
+	NotOffered = "notOffered"
+	// NotPassed: You have passed nothing on here, or it is decided.
+	NotPassed = "notPassed"
+	// NotReturned: No question waits for an answer.
+	// Or: Nobody waits for an answer of yours.
+	NotReturned = "notReturned"
+	// NotSlipped: It does not slip.
+	NotSlipped = "notSlipped"
+	// NotStuck: %q is not stuck on a call.
+	// Or: %q is not stuck.
+	// Such as: "T4: Badge own-2" is not stuck.
+	NotStuck = "notStuck"
+	// NotTaken: Take %q before you end it.
+	// Or: Take %q first.
+	// Such as: Take "T4: Badge own-2" before you end it.
+	NotTaken = "notTaken"
+	// NotYours: Only its lead can make something for a team.
+	// Or: %q is shared already, and only %s can change it. Share yours under another key.
+	// Or: This link is for
+	// Such as: Only those who see the files of this request can add one.
+	NotYours = "notYours"
+	// NotYourService: Choose a service that you own.
+	NotYourService = "notYourService"
+	// NoUpward: There is no team above %s.
+	// Such as: There is no team above Keys & Badges.
+	NoUpward = "noUpward"
+	// NoWords: Nobody can say anything on this now.
+	NoWords = "noWords"
+	// OneLine: What is said of a newcomer stands on one line each, without line breaks and control characters.
+	// Or: A number stands on one line.
+	OneLine = "oneLine"
+	// OtherRung: The decision now open is %q.
+	// Such as: The decision now open is "Line manager".
+	OtherRung = "otherRung"
+	// Output: Code is needed.
+	Output = "output"
+	// Overtaken: A later step was reported already.
+	Overtaken = "overtaken"
+	// PassTo: Hal decides on this already.
+	PassTo = "passTo"
+	// Queued: %q waits for a free place.
+	// Such as: "Give a seat" waits for a free place.
+	Queued = "queued"
+	// Range: There is no such line, or not so much of it.
+	// Or: From 0 to %d can be done of this line.
+	// Such as: There is no such line, or not so much of it.
+	Range = "range"
+	// ReasonNeeded: Say why it cannot be done.
+	ReasonNeeded = "reasonNeeded"
+	// Report: This is no report.
+	Report = "report"
+	// Required: an answer is needed.
+	Required = "required"
+	// Returned: This waits for an answer of %s.
+	// Such as: This waits for an answer of Ann.
+	Returned = "returned"
+	// SecretAnew: A new address needs the secret anew: the one that is kept goes nowhere else.
+	SecretAnew = "secretAnew"
+	// Seen: %q was accepted already.
+	// Or: This step was reported already.
+	// Such as: This step was reported already.
+	Seen = "seen"
+	// Settled: Nothing is to be said of its clocks.
+	Settled = "settled"
+	// Shares: the shares must make 100 %.
+	// Such as: The cost centres: the shares must make 100 %.
+	Shares = "shares"
+	// SlipChanged: What this asks for has changed while you were writing. Look through it and send again.
+	SlipChanged = "slipChanged"
+	// StaleLink: This link has been used already.
+	StaleLink = "staleLink"
+	// Stuck: %q is stuck. Go on with it first.
+	// Such as: "T3: Badge own-2" is stuck. Go on with it first.
+	Stuck = "stuck"
+	// Taken: %s has taken %q already.
+	// Such as: Sunniva Abelsen has taken "Mark the place" already.
+	Taken = "taken"
+	// TooMany: At most %d people can follow one request.
+	// Or: At most %d files can be added to one request.
+	// Such as: At most 50 people can follow one request.
+	TooMany = "tooMany"
+	// TooManyFiles: At most %d files can be on one request.
+	// Such as: At most 200 files can be on one request.
+	TooManyFiles = "tooManyFiles"
+	// Undoing: This request has been taken back.
+	// Or: %q is being taken back.
+	// Such as: "T1: Badge own-2" is being taken back.
+	Undoing = "undoing"
+	// UnknownPerson: There is nobody with the login %q.
+	// Or: There is no such person.
+	// Such as: There is nobody with the login "moon".
+	UnknownPerson = "unknownPerson"
+	// UnknownService: There is no service %q.
+	// Such as: There is no service "boats".
+	UnknownService = "unknownService"
+	// UnknownTeam: There is no team %q.
+	// Such as: There is no team "moon".
+	UnknownTeam = "unknownTeam"
+	// Unready: This cannot be published yet.
+	Unready = "unready"
+	// Unusable: The form cannot be shown before its errors are mended.
+	// Or: %s
+	// Such as: The form cannot be shown before its errors are mended.
+	Unusable = "unusable"
+	// Url: %q is no address: it begins with https:// or http://.
+	// Such as: "licences.example" is no address: it begins with https:// or http://.
+	Url = "url"
+	// VotedAlready: You have decided so already.
+	// Or: You have decided on this already.
+	VotedAlready = "votedAlready"
+	// WhenSaid: Say when it was answered: after it was sent, and not later than now.
+	WhenSaid = "whenSaid"
+	// WhoSaid: Say who answered: who asks, or who it is for.
+	WhoSaid = "whoSaid"
+	// Withdrawn: This request was taken back by %s.
+	// Such as: This request was taken back by Ilse Brandvik.
+	Withdrawn = "withdrawn"
+)
