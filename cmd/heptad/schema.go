@@ -19,6 +19,7 @@ type schemaCommand struct {
 
 func (c *schemaCommand) Run() error {
 	registry := huma.NewMapRegistry("#/$defs/", web.SchemaName)
+	web.Enumerate(registry)
 	document, name := reflect.TypeFor[offering.Document](), offering.Format
 	if c.Format == "calendar" {
 		document, name = reflect.TypeFor[calendar.Document](), calendar.Format

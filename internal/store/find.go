@@ -25,7 +25,24 @@ const (
 )
 
 // standingOfStatus gives the standing of a row, or its status when it has none.
-const standingOfStatus = "CASE r.status WHEN 'deciding' THEN 'deciding' WHEN 'returned' THEN 'deciding' WHEN 'delivering' THEN 'working' WHEN 'waiting' THEN 'working' WHEN 'delivered' THEN 'confirming' ELSE r.status END"
+var standingOfStatus = func() string {
+	by := "CASE r.status"
+	for _, s := range request.Which(func(s request.Status) bool { return standings[s] != "" }) {
+		by += " WHEN " + text(s) + " THEN " + text(standings[s])
+	}
+	return by + " ELSE r.status END"
+}()
+
+// standings are those of the statuses under way.
+var standings = map[request.Status]Standing{
+	request.Deciding: BeingDecided, request.Returned: BeingDecided, request.Delivering: BeingDone, request.Waiting: BeingDone,
+	request.Delivered: ToBeConfirmed, request.Undoing: BeingTakenBack,
+}
+
+// All lists the standings in their order.
+func (Standing) All() []Standing {
+	return []Standing{BeingDecided, BeingDone, ToBeConfirmed, BeingTakenBack}
+}
 
 // Sight is what a person may see requests by, beside having asked for them,
 // getting what they are for, and following them.
@@ -43,16 +60,13 @@ const seen = `(r.asker = ?1 OR r.beneficiary = ?1 OR r.service IN (SELECT value 
 	OR EXISTS (SELECT 1 FROM followers w WHERE w.request = r.id AND w.person = ?1))`
 
 // open are the requests under way: few, however many there have been.
-const (
-	open   = "requests r INDEXED BY requests_open LEFT JOIN forecasts f ON f.request = r.id WHERE ?4 > 0 AND r." + isOpen + " AND " + seen
-	isOpen = "status IN ('deciding', 'returned', 'delivering', 'waiting', 'delivered', 'undoing')"
-)
+var open = "requests r INDEXED BY requests_open LEFT JOIN forecasts f ON f.request = r.id WHERE ?4 > 0 AND r." + isOpen + " AND " + seen
 
 // What is late will likely miss what is promised; what is stuck has a task that
 // is.
-const (
-	lateNow  = "(coalesce(f.due_at, 0) > 0 AND (f.likely_at > f.due_at OR f.late_at < ?4) AND r.status NOT IN ('delivered', 'closed', 'undoing'))"
-	stuckNow = "EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.state = 'stuck')"
+var (
+	lateNow  = "(coalesce(f.due_at, 0) > 0 AND (f.likely_at > f.due_at OR f.late_at < ?4) AND r." + isForeseen + ")"
+	stuckNow = "EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.state = " + stuck + ")"
 )
 
 func (s Sight) args() []any {
@@ -165,7 +179,7 @@ func (r ofRequests) findClosed(ctx context.Context, s Sight, w Wanted, before in
 		from, order = "found CROSS JOIN requests r INDEXED BY requests_number ON r.number = found.rowid WHERE found.rowid < ?5 AND found MATCH ?6", "found.rowid"
 		args = append(args, match(w.Terms))
 	}
-	query := "SELECT r.id, r.number FROM " + from + " AND ?4 > 0 AND r.status = 'closed' AND " + seen
+	query := "SELECT r.id, r.number FROM " + from + " AND ?4 > 0 AND r.status = " + closed + " AND " + seen
 	if w.Service != "" {
 		query, args = query+" AND r.service = ?", append(args, w.Service)
 	}

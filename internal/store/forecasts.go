@@ -47,7 +47,7 @@ func (t *Tx) SaveForecasts(all []Forecast) error {
 func (r ofRequests) Unforecast(ctx context.Context, limit int) ([]string, error) {
 	var ids []string
 	err := r.all(ctx, &ids, `SELECT r.id FROM requests r LEFT JOIN forecasts f ON f.request = r.id
-		WHERE r.status IN ('deciding', 'returned', 'delivering', 'waiting', 'undoing') AND (f.seq IS NULL OR f.seq < r.seq) LIMIT ?`, limit)
+		WHERE r.`+isOpen+` AND (f.seq IS NULL OR f.seq < r.seq) LIMIT ?`, limit)
 	return ids, err
 }
 
@@ -69,10 +69,10 @@ func (r ofRequests) NextStale(ctx context.Context) (time.Time, error) {
 	return instant(at), nil
 }
 
-// UnderWay lists all requests that are neither drafts nor closed.
+// UnderWay lists all requests under way.
 func (r ofRequests) UnderWay(ctx context.Context) ([]string, error) {
 	var ids []string
-	err := r.all(ctx, &ids, "SELECT id FROM requests WHERE status IN ('deciding', 'returned', 'delivering', 'waiting', 'undoing', 'delivered')")
+	err := r.all(ctx, &ids, "SELECT id FROM requests WHERE "+isOpen)
 	return ids, err
 }
 

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 )
 
@@ -81,19 +82,22 @@ const (
 	ForNothing  Group = "closed"
 )
 
+// All lists the groups in their order.
+func (Group) All() []Group { return Groups }
+
 // Groups in order.
 var Groups = []Group{ForReader, ForDecision, ForWork, ForAsker, ForUndoing, ForNothing}
 
 // mine are the requests a person has asked, without discarded drafts, those
 // for them that they may see, and those they follow, with their groups.
-const mine = `WITH mine AS (SELECT r.*, CASE
-		WHEN r.asker = ?1 AND r.status IN ('draft', 'returned', 'waiting', 'delivered') OR r.beneficiary = ?1 AND r.status IN ('returned', 'waiting', 'delivered') THEN 0
-		WHEN r.status = 'deciding' THEN 1
-		WHEN r.status = 'delivering' THEN 2
-		WHEN r.status IN ('draft', 'returned', 'waiting', 'delivered') THEN 3
-		WHEN r.status = 'undoing' THEN 4 ELSE 5 END AS rank
+var mine = `WITH mine AS (SELECT r.*, CASE
+		WHEN r.asker = ?1 AND r.` + withAsker + ` OR r.beneficiary = ?1 AND r.` + withSide + ` THEN 0
+		WHEN r.status = ` + text(request.Deciding) + ` THEN 1
+		WHEN r.status = ` + text(request.Delivering) + ` THEN 2
+		WHEN r.` + withAsker + ` THEN 3
+		WHEN r.status = ` + text(request.Undoing) + ` THEN 4 ELSE 5 END AS rank
 	FROM requests r WHERE (r.asker = ?1 OR r.beneficiary = ?1 OR r.id IN (SELECT request FROM followers WHERE person = ?1))
-		AND NOT (r.status = 'closed' AND r.reference IS NULL))`
+		AND NOT (r.status = ` + closed + ` AND r.reference IS NULL))`
 
 // Mine says which of a person's requests are listed, and how.
 type Mine struct {
@@ -216,10 +220,10 @@ type Counts struct {
 func (r ofRequests) CountsFor(ctx context.Context, person string) (Counts, error) {
 	var c Counts
 	err := r.get(ctx, &c, `SELECT
-		(SELECT count(*) FROM requests WHERE asker = ?1 AND status IN ('draft', 'returned', 'waiting', 'delivered'))
-		+ (SELECT count(*) FROM requests WHERE beneficiary = ?1 AND asker <> ?1 AND status IN ('returned', 'waiting', 'delivered')) + (SELECT count(*) FROM task_people WHERE person = ?1 AND open = 1) AS follow,
+		(SELECT count(*) FROM requests WHERE asker = ?1 AND `+withAsker+`)
+		+ (SELECT count(*) FROM requests WHERE beneficiary = ?1 AND asker <> ?1 AND `+withSide+`) + (SELECT count(*) FROM task_people WHERE person = ?1 AND open = 1) AS follow,
 		(SELECT count(*) FROM seats WHERE person = ?1 AND state = 'open') AS decide,
 		(SELECT count(*) FROM team_members m JOIN tasks t ON t.team = m.team
-		  WHERE m.person = ?1 AND t.open = 1 AND (t.state IN ('ready', 'stuck') OR t.holder IN ('', ?1))) AS deliver`, person)
+		  WHERE m.person = ?1 AND t.open = 1 AND (t.state IN `+list([]plan.State{plan.Ready, plan.Stuck})+` OR t.holder IN ('', ?1))) AS deliver`, person)
 	return c, err
 }

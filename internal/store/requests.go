@@ -32,7 +32,7 @@ func decodeState(text string) (request.State, error) {
 // DraftOf finds the open draft that a person has of an offering.
 func (r ofRequests) DraftOf(ctx context.Context, asker, offering string) (string, error) {
 	var id string
-	err := r.get(ctx, &id, "SELECT id FROM requests WHERE asker = ? AND offering = ? AND status = 'draft'", asker, offering)
+	err := r.get(ctx, &id, "SELECT id FROM requests WHERE asker = ? AND offering = ? AND status = "+draft, asker, offering)
 	return id, err
 }
 
@@ -76,7 +76,7 @@ func (t *Tx) SaveTyped(id string, typed Typed) error {
 // most so many, the last first.
 func (r ofRequests) HeldAnswers(ctx context.Context, key string, limit int) ([]form.Answers, error) {
 	var rows []string
-	if err := r.all(ctx, &rows, "SELECT d.answers FROM requests r JOIN drafts d ON d.request = r.id WHERE r.offering = ? AND r.status = 'draft' ORDER BY d.saved_at DESC LIMIT ?", key, limit); err != nil {
+	if err := r.all(ctx, &rows, "SELECT d.answers FROM requests r JOIN drafts d ON d.request = r.id WHERE r.offering = ? AND r.status = "+draft+" ORDER BY d.saved_at DESC LIMIT ?", key, limit); err != nil {
 		return nil, err
 	}
 	held := make([]form.Answers, len(rows))
@@ -230,13 +230,13 @@ func (t *Tx) saveTasks(s request.State) error {
 		}
 		state := string(task.State)
 		if task.Undo != nil {
-			state, holder = "undoing", task.Undo.Holder
+			state, holder = undoing, task.Undo.Holder
 		}
 		if err := t.exec(`INSERT INTO tasks (request, key, team, kind, state, holder, since, open, latest_start, place) VALUES (?1,?2,?3,?4,?5,?6,?7,?8,?7,?7)
 			ON CONFLICT DO UPDATE SET team = excluded.team, state = excluded.state, holder = excluded.holder, since = excluded.since, open = excluded.open,
-			latest_start = CASE WHEN tasks.latest_start < excluded.since AND tasks.state = 'blocked' THEN excluded.since ELSE tasks.latest_start END,
-			place = CASE WHEN tasks.state = 'blocked' THEN excluded.since WHEN tasks.place < 0 AND excluded.state <> 'stuck' THEN tasks.latest_start
-				WHEN tasks.place >= 0 AND excluded.state = 'stuck' THEN tasks.place - ?9 ELSE tasks.place END
+			latest_start = CASE WHEN tasks.latest_start < excluded.since AND tasks.state = `+text(plan.Blocked)+` THEN excluded.since ELSE tasks.latest_start END,
+			place = CASE WHEN tasks.state = `+text(plan.Blocked)+` THEN excluded.since WHEN tasks.place < 0 AND excluded.state <> `+stuck+` THEN tasks.latest_start
+				WHEN tasks.place >= 0 AND excluded.state = `+stuck+` THEN tasks.place - ?9 ELSE tasks.place END
 			WHERE state <> excluded.state OR holder <> excluded.holder OR team <> excluded.team OR open <> excluded.open`,
 			s.ID, task.Key, task.Team, task.Kind, state, holder, millis(since), task.ForPeople(), int64(beforeAll)); err != nil {
 			return err

@@ -5,6 +5,8 @@ import (
 	"errors"
 	"strings"
 	"time"
+
+	"heptad/internal/core/request"
 )
 
 // Search is a sentence that somebody looked for.
@@ -76,7 +78,8 @@ func (r ofOfferings) Learned(ctx context.Context, enough int) (map[string]string
 
 // Titled is a request as the search shows it.
 type Titled struct {
-	ID, Reference, Title, Status string
+	ID, Reference, Title string
+	Status               request.Status
 }
 
 // TitlesOf lists the requests that a person asked for, or gets what they are for

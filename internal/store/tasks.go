@@ -65,7 +65,7 @@ func (r placeRow) place() Place {
 // seq of its request; else ErrNotFound.
 func (r ofTasks) PlaceOf(ctx context.Context, request, task string, seq int) (Place, error) {
 	var row placeRow
-	err := r.get(ctx, &row, "SELECT t.latest_start, t.due_at, t.state = 'stuck' AS stuck FROM tasks t JOIN forecasts f ON f.request = t.request AND f.seq = ? WHERE t.request = ? AND t.key = ?", seq, request, task)
+	err := r.get(ctx, &row, "SELECT t.latest_start, t.due_at, t.state = "+stuck+" AS stuck FROM tasks t JOIN forecasts f ON f.request = t.request AND f.seq = ? WHERE t.request = ? AND t.key = ?", seq, request, task)
 	return row.place(), err
 }
 
@@ -122,7 +122,7 @@ func (r ofTasks) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 	var parts []string
 	var args []any
 	for _, team := range q.Teams {
-		parts = append(parts, "SELECT * FROM (SELECT t.request, t.key, t.latest_start, t.due_at, t.state = 'stuck' AS stuck, "+by+" AS place FROM tasks t"+joins+" WHERE t.team = ? AND "+where+" ORDER BY "+by+", t.request, t.key LIMIT ?)")
+		parts = append(parts, "SELECT * FROM (SELECT t.request, t.key, t.latest_start, t.due_at, t.state = "+stuck+" AS stuck, "+by+" AS place FROM tasks t"+joins+" WHERE t.team = ? AND "+where+" ORDER BY "+by+", t.request, t.key LIMIT ?)")
 		args = append(append(append(args, team), filters...), q.Limit)
 	}
 	if len(parts) == 0 {
@@ -172,6 +172,6 @@ type Load struct {
 // LoadOf counts the open tasks of a team by who has them.
 func (r ofTasks) LoadOf(ctx context.Context, team string, now time.Time) ([]Load, error) {
 	var rows []Load
-	err := r.all(ctx, &rows, "SELECT holder AS person, count(*) AS open, sum(state = 'stuck') AS stuck, sum(due_at > 0 AND latest_start <= ?) AS late FROM tasks WHERE team = ? AND open = 1 GROUP BY holder", millis(now), team)
+	err := r.all(ctx, &rows, "SELECT holder AS person, count(*) AS open, sum(state = "+stuck+") AS stuck, sum(due_at > 0 AND latest_start <= ?) AS late FROM tasks WHERE team = ? AND open = 1 GROUP BY holder", millis(now), team)
 	return rows, err
 }

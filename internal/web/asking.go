@@ -18,17 +18,17 @@ import (
 
 // catalogEntry is one line of the catalog.
 type catalogEntry struct {
-	Key      string   `json:"key"`
-	Name     string   `json:"name"`
-	Text     string   `json:"text"`
-	Service  string   `json:"service" doc:"Name of the service"`
-	Area     string   `json:"area"`
-	Door     string   `json:"door" enum:"wanted,broken"`
-	Picture  string   `json:"picture,omitempty"`
-	Reason   string   `json:"reason,omitempty" doc:"Why it is picked"`
-	Articles []string `json:"articles" nullable:"false" doc:"Titles of its help"`
-	CatchAll bool     `json:"catchAll" doc:"It takes what nothing else is for"`
-	Ask      bool     `json:"ask" doc:"The reader may ask for it, not only see it"`
+	Key      string        `json:"key"`
+	Name     string        `json:"name"`
+	Text     string        `json:"text"`
+	Service  string        `json:"service" doc:"Name of the service"`
+	Area     string        `json:"area"`
+	Door     offering.Door `json:"door"`
+	Picture  string        `json:"picture,omitempty"`
+	Reason   string        `json:"reason,omitempty" doc:"Why it is picked"`
+	Articles []string      `json:"articles" nullable:"false" doc:"Titles of its help"`
+	CatchAll bool          `json:"catchAll" doc:"It takes what nothing else is for"`
+	Ask      bool          `json:"ask" doc:"The reader may ask for it, not only see it"`
 }
 
 func (h asking) catalog(ctx context.Context, _ *none) (*body[listOf[catalogEntry]], error) {
@@ -55,7 +55,7 @@ func (h asking) catalogEntry(l work.Listed) catalogEntry {
 	for i, a := range l.Articles {
 		articles[i] = a.Title
 	}
-	return catalogEntry{l.Offering, l.Name, l.Text, service.Name, service.Area, string(l.Door), l.Picture, l.Reason, articles, l.CatchAll, l.Ask}
+	return catalogEntry{l.Offering, l.Name, l.Text, service.Name, service.Area, l.Door, l.Picture, l.Reason, articles, l.CatchAll, l.Ask}
 }
 
 type OfferingInput struct {

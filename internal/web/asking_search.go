@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 
+	"heptad/internal/core/request"
 	"heptad/internal/work"
 )
 
@@ -24,10 +25,10 @@ type searchResult struct {
 }
 
 type ownRequest struct {
-	ID        string `json:"id"`
-	Reference string `json:"reference"`
-	Title     string `json:"title"`
-	Status    string `json:"status" enum:"draft,deciding,returned,delivering,waiting,delivered,undoing,closed"`
+	ID        string         `json:"id"`
+	Reference string         `json:"reference"`
+	Title     string         `json:"title"`
+	Status    request.Status `json:"status"`
 }
 
 type insteadOf struct {

@@ -29,8 +29,8 @@ type DecisionLine struct {
 	RungName  string           `json:"rungName"`
 	Since     time.Time        `json:"since" doc:"When it came to them"`
 	Due       *time.Time       `json:"due,omitempty" doc:"Until when it is to be decided"`
-	Decision  request.Decision `json:"decision,omitempty" enum:"approve,decline" doc:"What the reader said"`
-	Outcome   request.Outcome  `json:"outcome,omitempty" enum:"fulfilled,declined,withdrawn,expired"`
+	Decision  request.Decision `json:"decision,omitempty" doc:"What the reader said"`
+	Outcome   request.Outcome  `json:"outcome,omitempty"`
 }
 
 // decisionSheet is all that bears on one decision.
@@ -50,7 +50,7 @@ type decisionSheet struct {
 	Parts      []string        `json:"parts,omitempty" nullable:"false" doc:"Names of the cost centres whose shares the reader decides on; none when it is the whole"`
 	Cheaper    *cheaper        `json:"cheaper,omitempty" doc:"What the cheapest choice allowed would have cost, when that is less"`
 	Question   *question       `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
-	Status     string          `json:"status" enum:"deciding,returned,delivering,delivered,closed"`
+	Status     request.Status  `json:"status"`
 	Words      []request.Entry `json:"words" nullable:"false" doc:"What was asked, answered and said so far"`
 	NoPrice    bool            `json:"noPrice,omitempty" doc:"The price is not for this decision"`
 }
@@ -144,7 +144,7 @@ func (h deciding) decisionSheet(ctx context.Context, seen work.Seen, rung string
 		AskerTitle: asker.Title, AskerPlace: asker.Department + ", " + asker.Location,
 		Answers: answers, Rungs: []rungView{}, Follows: []follows{}, Allowed: list(state.AllowedOnRung(rung, me(ctx))),
 	}
-	out.Question, out.Status, out.NoPrice = h.question(state), string(state.Status), state.Rungs[here].NoPrice
+	out.Question, out.Status, out.NoPrice = h.question(state), state.Status, state.Rungs[here].NoPrice
 	for _, part := range state.Rungs[here].Parts(me(ctx)) {
 		out.Parts = append(out.Parts, h.Office.Company().CentreName(part))
 	}
@@ -223,7 +223,7 @@ func (h deciding) cheaper(c *offering.Compiled, state request.State) *cheaper {
 func (h deciding) decide(ctx context.Context, in *struct {
 	DecisionInput
 	Body struct {
-		Decision request.Decision `json:"decision" enum:"approve,decline"`
+		Decision request.Decision `json:"decision"`
 		Reason   string           `json:"reason,omitempty" maxLength:"2000" doc:"Needed to decline"`
 	}
 }) (*body[decisionSheet], error) {
@@ -274,7 +274,7 @@ type severalResult struct {
 
 func (h deciding) decideSeveral(ctx context.Context, in *struct {
 	Body struct {
-		Decision  request.Decision `json:"decision" enum:"approve,decline"`
+		Decision  request.Decision `json:"decision"`
 		Reason    string           `json:"reason,omitempty" maxLength:"2000" doc:"For all that have none of their own"`
 		Decisions []struct {
 			Request string `json:"request" maxLength:"60"`

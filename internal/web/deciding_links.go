@@ -83,7 +83,7 @@ func (h deciding) linked(ctx context.Context, linked work.Linked) (*body[linkedV
 func (h deciding) decideByLink(ctx context.Context, in *struct {
 	LinkInput
 	Body struct {
-		Decision request.Decision `json:"decision" enum:"approve,decline"`
+		Decision request.Decision `json:"decision"`
 		Reason   string           `json:"reason,omitempty" maxLength:"2000" doc:"Needed to decline"`
 	}
 }) (*body[none], error) {

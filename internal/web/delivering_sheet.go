@@ -14,7 +14,7 @@ import (
 // taskSheet is one task with only the answers it needs.
 type taskSheet struct {
 	TaskLine
-	Status       request.Status  `json:"status" enum:"delivering,waiting,delivered,undoing,closed" doc:"Of the request"`
+	Status       request.Status  `json:"status" doc:"Of the request"`
 	Stages       []stage         `json:"stages" nullable:"false"`
 	Instructions string          `json:"instructions"`
 	UndoText     string          `json:"undoText,omitempty" doc:"What is to be done to take it back"`

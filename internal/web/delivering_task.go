@@ -112,7 +112,7 @@ type TextInput struct {
 	TaskInput
 	Body struct {
 		Text string     `json:"text" maxLength:"2000"`
-		To   request.To `json:"to,omitempty" enum:"request,task,staff" doc:"Of a word or a note: who reads it; the team of the task, and of a word the asker's side, when left out"`
+		To   request.To `json:"to,omitempty" doc:"Of a word or a note: who reads it; the team of the task, and of a word the asker's side, when left out"`
 	}
 }
 

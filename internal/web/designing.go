@@ -60,7 +60,7 @@ type serviceView struct {
 	Text  string       `json:"text"`
 	Owner string       `json:"owner"`
 	Home  string       `json:"home" doc:"Name of its home team"`
-	Place people.Place `json:"place" enum:"intended,offered,ended"`
+	Place people.Place `json:"place"`
 }
 
 type offeringLine struct {
@@ -129,7 +129,7 @@ func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody]
 func (h designing) setPlace(ctx context.Context, in *struct {
 	Service string `path:"service" maxLength:"60"`
 	Body    struct {
-		Place people.Place `json:"place" enum:"intended,offered,ended"`
+		Place people.Place `json:"place"`
 	}
 }) (*body[none], error) {
 	return answer(none{}, h.Office.Designing.SetPlace(ctx, me(ctx), in.Service, in.Body.Place))

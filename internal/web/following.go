@@ -18,14 +18,14 @@ type myRequests struct {
 }
 
 type groupCount struct {
-	Group work.Group `json:"group" enum:"you,decision,work,asker,undoing,closed"`
+	Group work.Group `json:"group"`
 	Count int        `json:"count"`
 }
 
 func (h following) myRequests(ctx context.Context, in *struct {
 	PageInput
 	Words string     `query:"words" maxLength:"100" doc:"Parts of the title, the reference or a name"`
-	Group work.Group `query:"group" enum:"you,decision,work,asker,undoing,closed" doc:"What they wait for; all when left out"`
+	Group work.Group `query:"group" doc:"What they wait for; all when left out"`
 	Sort  string     `query:"sort" enum:"changed,likely,due,sent" doc:"Within a group; the last changed first when left out"`
 }) (*body[myRequests], error) {
 	entries, err := h.Office.Following.RequestsOf(ctx, me(ctx), work.Mine{Page: in.page(), Words: in.Words, Group: in.Group, Sort: in.Sort})
@@ -116,7 +116,7 @@ func (h following) comment(ctx context.Context, in *struct {
 		Text string `json:"text" maxLength:"2000"`
 		Task string `json:"task,omitempty" maxLength:"80" doc:"Key of the task it is about"`
 
-		To request.To `json:"to,omitempty" enum:"request,task,staff" doc:"Who reads it beside the asker's side, the service's owner and home lead: nobody, the team of the task, or all teams at work; those who have it in hand when left out"`
+		To request.To `json:"to,omitempty" doc:"Who reads it beside the asker's side, the service's owner and home lead: nobody, the team of the task, or all teams at work; those who have it in hand when left out"`
 	}
 }) (*body[none], error) {
 	_, err := h.Office.Do(ctx, me(ctx), in.Request, request.Comment{Text: in.Body.Text, Task: in.Body.Task, To: in.Body.To})

@@ -27,18 +27,16 @@ type underWayView struct {
 }
 
 type standingCount struct {
-	Standing work.Standing `json:"standing" enum:"deciding,working,confirming,undoing"`
+	Standing work.Standing `json:"standing"`
 	Count    int           `json:"count"`
 }
-
-var standings = work.Standings
 
 func (h following) overview(ctx context.Context, _ *none) (*body[listOf[underWayView]], error) {
 	counts, err := h.Office.Following.Overview(ctx, me(ctx))
 	out := listOf[underWayView]{Entries: []underWayView{}}
 	for _, service := range h.Office.Company().Services() {
 		view := underWayView{Service: service.Key, Name: service.Name, Standings: []standingCount{}}
-		for _, standing := range standings {
+		for _, standing := range work.Standing("").All() {
 			for _, c := range counts {
 				if c.Service == service.Key && c.Standing == standing {
 					view.Standings = append(view.Standings, standingCount{standing, c.Count})
@@ -56,7 +54,7 @@ func (h following) overview(ctx context.Context, _ *none) (*body[listOf[underWay
 func (h following) find(ctx context.Context, in *struct {
 	Words    string        `query:"words" maxLength:"100" doc:"A reference, a person, or words"`
 	Service  string        `query:"service" maxLength:"60" doc:"Key"`
-	Standing work.Standing `query:"standing" enum:",deciding,working,confirming,undoing"`
+	Standing work.Standing `query:"standing"`
 	Late     bool          `query:"late" doc:"Only what will likely miss what is promised"`
 	Stuck    bool          `query:"stuck"`
 	After    string        `query:"after" maxLength:"60" doc:"What the page before gave as next"`
@@ -65,7 +63,7 @@ func (h following) find(ctx context.Context, in *struct {
 	out := listing(found.Entries, -1, func(e work.Entry) foundLine {
 		out := foundLine{RequestLine: h.head(ctx, e.State)}
 		out.Decide, out.Tasks = h.toAct(ctx, e.State)
-		if !underWay(e.State) {
+		if !e.State.Status.Promising() {
 			return out
 		}
 		f, err := h.Office.Forecast(ctx, e.State)

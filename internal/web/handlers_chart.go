@@ -61,7 +61,7 @@ type laneView struct {
 type barView struct {
 	Key      string     `json:"key"`
 	Name     string     `json:"name"`
-	State    plan.State `json:"state" enum:"blocked,ready,taken,asking,stuck,done,skipped,stopped,undone"`
+	State    plan.State `json:"state"`
 	Needed   bool       `json:"needed" doc:"As far as one can tell now"`
 	From     float64    `json:"from"`
 	To       float64    `json:"to"`
@@ -138,7 +138,7 @@ type promiseView struct {
 	Name   string        `json:"name"`
 	Target string        `json:"target,omitempty" doc:"In words, such as 5 working days; left out where it is to be ready by an instant"`
 	Day    string        `json:"day,omitempty" doc:"The date of the answers before which it is to be ready; RFC 3339"`
-	State  promise.State `json:"state" enum:"before,running,paused,kept,missed,over"`
+	State  promise.State `json:"state"`
 	Due    *time.Time    `json:"due,omitempty"`
 	Used   int           `json:"used" doc:"Open minutes since it started, without the pauses"`
 	Left   int           `json:"left" doc:"Open minutes until it is due; negative when it is late"`
@@ -155,7 +155,7 @@ type promiseView struct {
 
 // responseView is how the clock of staff's first word stands.
 type responseView struct {
-	State promise.State `json:"state" enum:"before,running,paused,kept,missed,over"`
+	State promise.State `json:"state"`
 	Due   *time.Time    `json:"due,omitempty"`
 	Late  bool          `json:"late"`
 }

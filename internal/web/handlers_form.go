@@ -28,7 +28,7 @@ type FormHead struct {
 	Name         string             `json:"name"`
 	Text         string             `json:"text"`
 	Not          string             `json:"not,omitempty"`
-	Door         string             `json:"door" enum:"wanted,broken"`
+	Door         offering.Door      `json:"door"`
 	Picture      string             `json:"picture,omitempty"`
 	Instructions string             `json:"instructions,omitempty"`
 	Articles     []offering.Article `json:"articles" nullable:"false"`
@@ -122,13 +122,13 @@ func (h handlers) formBody(f work.Form) OpenedForm {
 	d := f.Offering.Document
 	service, _ := h.Office.Company().Service(d.Purpose.Service)
 	out := OpenedForm{FormHead: FormHead{
-		Offering: d.Key, Name: d.Purpose.Name, Text: d.Purpose.Text, Not: d.Purpose.Not, Door: string(d.Purpose.Door),
+		Offering: d.Key, Name: d.Purpose.Name, Text: d.Purpose.Text, Not: d.Purpose.Not, Door: d.Purpose.Door,
 		Picture: d.Purpose.Picture, Instructions: d.Purpose.Instructions, Articles: list(d.Purpose.Articles), Service: service.Name,
 		Sections: []form.Section{}, Questions: asked(d.Questions), Items: []price.Item{}, Extras: []price.Extra{}, Currency: d.Items.Currency,
 		ForOthers: f.ForOthers, ForSelf: !d.Audience.NotSelf, Newcomers: d.Audience.Newcomers, Teams: []Named{}, Places: []string{}, CostCentres: []Named{}, FileKinds: []Named{},
 	}, SavedForm: h.saved(f), Notices: list(f.Notices)}
 	if out.Door == "" {
-		out.Door = string(offering.Wanted)
+		out.Door = offering.Wanted
 	}
 	for _, section := range d.Sections {
 		section.Show = ""

@@ -16,18 +16,18 @@ type RequestLine struct {
 	Offering  string          `json:"offering" doc:"Key"`
 	Title     string          `json:"title"`
 	Asker     string          `json:"asker"`
-	Status    request.Status  `json:"status" enum:"draft,deciding,returned,delivering,waiting,delivered,undoing,closed"`
-	Outcome   request.Outcome `json:"outcome,omitempty" enum:"fulfilled,declined,withdrawn,expired,cancelled"`
+	Status    request.Status  `json:"status"`
+	Outcome   request.Outcome `json:"outcome,omitempty"`
 	Stages    []stage         `json:"stages" nullable:"false" doc:"All seven, in order"`
 	Holders   []holder        `json:"holders" nullable:"false" doc:"With whom it lies now"`
 	Yours     bool            `json:"yours" doc:"Whether it waits for the person who reads"`
 	ChangedAt time.Time       `json:"changedAt"`
 	Forecast  *forecastView   `json:"forecast,omitempty" doc:"While it is under way"`
-	Group     work.Group      `json:"group,omitempty" enum:"you,decision,work,asker,undoing,closed" doc:"What it waits for, in the reader's own list"`
+	Group     work.Group      `json:"group,omitempty" doc:"What it waits for, in the reader's own list"`
 }
 
 type stage struct {
-	Key request.Stage `json:"key" enum:"drafted,submitted,decided,planned,delivered,confirmed,closed"`
+	Key request.Stage `json:"key"`
 	At  *time.Time    `json:"at,omitempty" doc:"When it was reached"`
 }
 
@@ -39,7 +39,7 @@ type holder struct {
 
 func (h handlers) line(ctx context.Context, state request.State) RequestLine {
 	out := h.head(ctx, state)
-	if underWay(state) {
+	if state.Status.Promising() {
 		if f, err := h.Office.Forecast(ctx, state); err == nil { // the list is worth more than its forecasts
 			out.Forecast = forecastOf(f)
 		}
@@ -54,16 +54,6 @@ func (h handlers) head(ctx context.Context, state request.State) RequestLine {
 		Status: state.Status, Outcome: state.Outcome, Stages: stages(state), Holders: h.holders(state),
 		Yours: state.Turn(me(ctx)), ChangedAt: state.At,
 	}
-}
-
-// underWay reports whether a request is on its way to delivery, so that it has a
-// forecast.
-func underWay(state request.State) bool {
-	switch state.Status {
-	case request.Deciding, request.Returned, request.Delivering, request.Waiting:
-		return true
-	}
-	return false
 }
 
 func stages(state request.State) []stage {

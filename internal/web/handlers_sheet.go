@@ -89,7 +89,7 @@ type addedFile struct {
 type rungView struct {
 	Key     string         `json:"key"`
 	Name    string         `json:"name"`
-	Outcome ladder.Outcome `json:"outcome" enum:"open,passed,declined"`
+	Outcome ladder.Outcome `json:"outcome"`
 	Needs   string         `json:"needs" doc:"How many must say yes, such as 2 of 3 yes votes"`
 	Note    string         `json:"note,omitempty"`
 	Limit   *time.Time     `json:"limit,omitempty" doc:"Until when it is to be decided"`
@@ -103,7 +103,7 @@ type seatView struct {
 	Part     string           `json:"part,omitempty" doc:"Name of the cost centre whose share they decide on"`
 	Absent   bool             `json:"absent,omitempty" doc:"They were absent when it was asked"`
 	Others   []otherView      `json:"others" nullable:"false" doc:"Who is asked beside them, or instead"`
-	Decision request.Decision `json:"decision,omitempty" enum:"approve,decline"`
+	Decision request.Decision `json:"decision,omitempty"`
 	By       string           `json:"by,omitempty" doc:"Name of who decided, when it is somebody else"`
 	Carried  bool             `json:"carried,omitempty" doc:"They approved on an earlier rung"`
 	Said     string           `json:"said,omitempty"`
@@ -121,7 +121,7 @@ type mailView struct {
 
 type otherView struct {
 	Name   string      `json:"name"`
-	As     ladder.Role `json:"as" enum:"standIn,escalated,passedOn"`
+	As     ladder.Role `json:"as"`
 	Reason string      `json:"reason"`
 }
 
@@ -249,7 +249,7 @@ func (h handlers) work(ctx context.Context, seen work.Seen, out *requestSheet) e
 		}
 	}
 	var ahead *request.Forecast
-	if underWay(state) {
+	if state.Status.Promising() {
 		ahead, out.Forecast = &f, forecastOf(f)
 		out.HeldUp = h.heldUp(state, f, c, now)
 	}

@@ -15,9 +15,9 @@ import (
 type TaskView struct {
 	Key       string     `json:"key"`
 	Name      string     `json:"name"`
-	Kind      plan.Kind  `json:"kind" enum:"manual,automatic,wait,message"`
+	Kind      plan.Kind  `json:"kind"`
 	Team      string     `json:"team" doc:"Name"`
-	State     plan.State `json:"state" enum:"blocked,ready,taken,asking,stuck,done,skipped,stopped,undone"`
+	State     plan.State `json:"state"`
 	Undo      plan.State `json:"undo,omitempty" enum:"ready,taken,stuck" doc:"While it is being taken back"`
 	Accepted  bool       `json:"accepted,omitempty" doc:"Another system has it in hand and will report"`
 	Queued    string     `json:"queued,omitempty" doc:"Name of the pool on whose waiting list it is"`

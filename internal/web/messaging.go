@@ -14,7 +14,7 @@ import (
 // MessageView is something the reader was told.
 type MessageView struct {
 	ID      string       `json:"id"`
-	Kind    message.Kind `json:"kind" enum:"sent,decide,remind,over,asked,answered,passed,decided,progress,heldUp,dated,slipped,delivered,finished,ended,said,following,task,stuck,due,written,expiring,absent,standsIn"`
+	Kind    message.Kind `json:"kind"`
 	Subject string       `json:"subject"`
 	Text    string       `json:"text"`
 	At      time.Time    `json:"at"`

@@ -21,6 +21,7 @@ func (s *Server) description() huma.Config {
 	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "heptad", Description: "Named __Host-heptad where it is served with TLS"}}
 	registry := huma.NewMapRegistry("#/components/schemas/", SchemaName)
 	registry.RegisterTypeAlias(reflect.TypeFor[form.Answer](), reflect.TypeFor[any]()) // any JSON: an answer is judged when a form is worked out
+	Enumerate(registry)
 	c.Components.Schemas = registry
 	registry.RegisterTypeAlias(reflect.TypeFor[money.Amount](), reflect.TypeFor[amount]())
 	return c

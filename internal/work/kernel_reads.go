@@ -80,9 +80,6 @@ type (
 // Groups are those of one's own requests, in their order.
 var Groups = store.Groups
 
-// Standings are how requests that are under way stand, in their order.
-var Standings = []Standing{store.BeingDecided, store.BeingDone, store.ToBeConfirmed, store.BeingTakenBack}
-
 // Cursor is where the page after an entry begins.
 func Cursor(ms int64, id string) string { return store.Cursor(ms, id) }
 

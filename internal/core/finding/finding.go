@@ -14,10 +14,13 @@ const (
 	Hint    Severity = "hint"
 )
 
+// All lists them in their order.
+func (Severity) All() []Severity { return []Severity{Error, Warning, Hint} }
+
 // Finding is one result of the examination of an offering.
 type Finding struct {
 	Code     string   `json:"code" doc:"Stable name of the kind of finding"`
-	Severity Severity `json:"severity" enum:"error,warning,hint"`
+	Severity Severity `json:"severity"`
 	Place    string   `json:"place" doc:"Where in the offering: a JSON Pointer (RFC 6901)"`
 	Sentence string   `json:"sentence" doc:"What is wrong, for the owner of the offering"`
 	Mend     string   `json:"mend,omitempty" doc:"What to do about it"`

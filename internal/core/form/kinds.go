@@ -80,6 +80,15 @@ var (
 // Kinds lists what is known of every kind.
 func Kinds() []KindInfo { return kindTable }
 
+// All lists the kinds in the order of the table.
+func (Kind) All() []Kind {
+	all := make([]Kind, len(kindTable))
+	for i, k := range kindTable {
+		all[i] = k.Kind
+	}
+	return all
+}
+
 // Info is what is known of a kind; nothing of one that there is not.
 func (k Kind) Info() KindInfo { return *k.info() }
 

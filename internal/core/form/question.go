@@ -58,7 +58,7 @@ type Section struct {
 // shows, an empty require never requires, an empty lock never locks.
 type Question struct {
 	Key       string     `json:"key" maxLength:"60" doc:"Small letter first; letters, digits and _ follow"`
-	Kind      Kind       `json:"kind" enum:"text,longText,number,money,date,dateTime,yesNo,choice,choices,person,team,location,costCentre,belonging,items,table,file,computed,statement"`
+	Kind      Kind       `json:"kind"`
 	Label     string     `json:"label" maxLength:"300"`
 	Short     string     `json:"short,omitempty" maxLength:"100" doc:"Label for those who decide and work; the label when left out"`
 	Help      string     `json:"help,omitempty" maxLength:"4000"`

@@ -100,6 +100,9 @@ const (
 	Declined Outcome = "declined"
 )
 
+// All lists them in their order.
+func (Outcome) All() []Outcome { return []Outcome{Open, Passed, Declined} }
+
 // Stand counts the votes of a rung: passed as soon as the quorum is reached,
 // declined as soon as it no longer can be.
 func Stand(quorum string, seats, approvals, declines int) Outcome {

@@ -44,7 +44,7 @@ func (s Seat) Is(o Seat) bool { return s.Person == o.Person && s.Part == o.Part 
 // Other is somebody who may fill a seat beside its approver.
 type Other struct {
 	Person  string `json:"person" doc:"ID"`
-	As      Role   `json:"as" enum:"standIn,escalated,passedOn"`
+	As      Role   `json:"as"`
 	Reason  string `json:"reason"`
 	Instead string `json:"instead,omitempty" doc:"ID of who passed the decision on to them, and may no longer decide"`
 	Left    bool   `json:"left,omitempty" doc:"It is not with them any more: the absence has ended, or it was taken back"`
@@ -59,6 +59,9 @@ const (
 	Escalated Role = "escalated"
 	PassedOn  Role = "passedOn"
 )
+
+// All lists them in their order.
+func (Role) All() []Role { return []Role{StandIn, Escalated, PassedOn} }
 
 // May reports whether a person may fill the seat.
 func (s Seat) May(person string) bool {

@@ -37,6 +37,9 @@ var Kinds = []Kind{
 	Task, Stuck, Due, Written, Expiring, Absent, StandsIn,
 }
 
+// All lists the kinds in their order.
+func (Kind) All() []Kind { return Kinds }
+
 // Words say what a message of a kind tells.
 func (k Kind) Words() string {
 	return map[Kind]string{

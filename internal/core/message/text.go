@@ -15,7 +15,7 @@ import (
 // Text is a prepared message of a kind, with {{ CEL }} placeholders that read
 // the fields of `request` and `person`.
 type Text struct {
-	Kind    Kind   `json:"kind" enum:"sent,decide,remind,over,asked,answered,passed,decided,progress,heldUp,dated,slipped,delivered,finished,ended,said,following,task,stuck,due,written,expiring,absent,standsIn"`
+	Kind    Kind   `json:"kind"`
 	Subject string `json:"subject" maxLength:"200"`
 	Body    string `json:"body" maxLength:"4000"`
 }

@@ -18,7 +18,7 @@ const (
 
 // Way is how a person gets the messages of a kind.
 type Way struct {
-	Kind Kind `json:"kind" enum:"sent,decide,remind,over,asked,answered,passed,decided,progress,heldUp,dated,slipped,delivered,finished,ended,said,following,task,stuck,due,written,expiring,absent,standsIn"`
+	Kind Kind `json:"kind"`
 	List bool `json:"list" doc:"Whether it stands in the list of messages"`
 	Mail Mail `json:"mail" enum:"now,daily,off"`
 }

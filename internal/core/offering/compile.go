@@ -142,14 +142,6 @@ func (c *Compiled) Things(source string, answers form.Answers, facts form.Facts)
 	return all
 }
 
-// The ways to ask.
-const (
-	InPerson Via = "person"
-	ByPhone  Via = "phone"
-	ByMail   Via = "mail"
-	ByChat   Via = "chat"
-)
-
 // asksPerson reports whether a question, or a column given as table.column, asks
 // for a person.
 func (c *Compiled) asksPerson(key string) bool {

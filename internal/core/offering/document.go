@@ -46,7 +46,7 @@ type Purpose struct {
 	Not          string    `json:"not,omitempty" maxLength:"1000" doc:"What it is not for, and what to ask for instead"`
 	Brief        string    `json:"brief,omitempty" maxLength:"4000" doc:"For its owners: why, what, who, when, how fast, who is told, what is measured"`
 	Service      string    `json:"service" maxLength:"60" doc:"Key of the service it belongs to"`
-	Door         Door      `json:"door,omitempty" enum:"wanted,broken" doc:"Something wanted, or something broken; wanted when left out"`
+	Door         Door      `json:"door,omitempty" doc:"Something wanted, or something broken; wanted when left out"`
 	Keywords     []string  `json:"keywords,omitempty" maxItems:"50" nullable:"false" doc:"Other words people look for"`
 	Picture      string    `json:"picture,omitempty" maxLength:"80000" doc:"data: URI of a PNG, JPEG, WebP or SVG of plain shapes"`
 	Pick         bool      `json:"pick,omitempty" doc:"The owner puts it on the front page"`
@@ -73,6 +73,9 @@ const (
 	Wanted Door = "wanted"
 	Broken Door = "broken"
 )
+
+// All lists them in their order.
+func (Door) All() []Door { return []Door{Wanted, Broken} }
 
 // Article is one page of help.
 type Article struct {

@@ -11,7 +11,7 @@ type Beneficiary struct {
 	Person   string           `json:"person,omitempty" doc:"ID; empty for a newcomer"`
 	Newcomer *people.Newcomer `json:"newcomer,omitempty"`
 	Other    bool             `json:"other,omitempty" doc:"For somebody else, who is not named yet"`
-	Via      Via              `json:"via,omitempty" enum:"person,phone,mail,chat" doc:"How they asked, when staff write it down for them; empty when nobody asked"`
+	Via      Via              `json:"via,omitempty" doc:"How they asked, when staff write it down for them; empty when nobody asked"`
 }
 
 // Or is for the asker, given by ID, when nobody is named and nobody else is meant.
@@ -24,6 +24,17 @@ func (b Beneficiary) Or(asker string) Beneficiary {
 
 // Via is the way by which somebody asked for what another writes down.
 type Via string
+
+// The ways to ask.
+const (
+	InPerson Via = "person"
+	ByPhone  Via = "phone"
+	ByMail   Via = "mail"
+	ByChat   Via = "chat"
+)
+
+// All lists them in their order.
+func (Via) All() []Via { return []Via{InPerson, ByPhone, ByMail, ByChat} }
 
 // Parties are who asks, and for whom.
 type Parties struct {

@@ -91,6 +91,9 @@ const (
 	Ended    Place = "ended"
 )
 
+// All lists them in their order.
+func (Place) All() []Place { return []Place{Intended, Offered, Ended} }
+
 // Newcomer is somebody who is not in the directory yet.
 type Newcomer struct {
 	Name       string `json:"name" maxLength:"120"`

@@ -17,11 +17,14 @@ const (
 	Message   Kind = "message"   // Heptad writes to somebody
 )
 
+// All lists them in their order.
+func (Kind) All() []Kind { return []Kind{Manual, Automatic, Wait, Message} }
+
 // Task is one step of a plan.
 type Task struct {
 	Key          string     `json:"key" maxLength:"60"`
 	Name         string     `json:"name" maxLength:"200"`
-	Kind         Kind       `json:"kind" enum:"manual,automatic,wait,message"`
+	Kind         Kind       `json:"kind"`
 	Team         string     `json:"team,omitempty" maxLength:"60" doc:"Key of the team that does it, or mends it when it is stuck"`
 	Routes       []Route    `json:"routes,omitempty" maxItems:"20" nullable:"false" doc:"Other teams; the first that fits wins over team"`
 	After        []string   `json:"after,omitempty" maxItems:"200" nullable:"false" doc:"Keys of the tasks that must have ended"`
@@ -243,6 +246,11 @@ const (
 	Stopped State = "stopped" // the request ended first
 	Undone  State = "undone"  // it was done and taken back
 )
+
+// All lists them in their order.
+func (State) All() []State {
+	return []State{Blocked, Ready, Taken, Asking, Stuck, Done, Skipped, Stopped, Undone}
+}
 
 // Ended reports whether nothing more happens to a task on the way to delivery.
 func (s State) Ended() bool {

@@ -66,7 +66,7 @@ type Extra struct {
 // Charge says what one of something costs.
 type Charge struct {
 	Amount   string `json:"amount" maxLength:"20" doc:"Decimal number, such as 12.50"`
-	Per      Period `json:"per" enum:"once,month,year"`
+	Per      Period `json:"per"`
 	Currency string `json:"currency,omitempty" maxLength:"3" doc:"ISO 4217, when it is not that of the list"`
 	ByDays   bool   `json:"byDays,omitempty" doc:"The first part of a month is charged by days"`
 }
@@ -80,6 +80,9 @@ const (
 	Month Period = "month"
 	Year  Period = "year"
 )
+
+// All lists them in their order.
+func (Period) All() []Period { return []Period{Once, Month, Year} }
 
 // Periods lists them all, in the order of slips.
 var Periods = []Period{Once, Month, Year}

@@ -18,7 +18,7 @@ type Line struct {
 	Note     string       `json:"note,omitempty" doc:"How the sum came about"`
 	Quantity int          `json:"quantity,omitempty" doc:"Of items and extras"`
 	Each     money.Amount `json:"each" doc:"Of items and extras"`
-	Per      Period       `json:"per" enum:"once,month,year"`
+	Per      Period       `json:"per"`
 	Sum      money.Amount `json:"sum"`
 }
 

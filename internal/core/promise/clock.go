@@ -229,6 +229,9 @@ const (
 	Over    State = "over"   // the request ended without what was promised
 )
 
+// All lists them in their order.
+func (State) All() []State { return []State{Before, Running, Paused, Kept, Missed, Over} }
+
 // Reading is what a clock shows at an instant.
 type Reading struct {
 	State  State

@@ -29,6 +29,9 @@ const (
 	ToStaff       To = "staff"   // all teams with a task, too
 )
 
+// All lists them in their order.
+func (To) All() []To { return []To{ToRequest, ToTask, ToStaff} }
+
 // Open reports whether somebody reads what was written by an author for some
 // readers.
 func (v Viewer) Open(r Readers, author string) bool {

@@ -39,6 +39,15 @@ type Vote struct {
 // Decision is one vote's yes or no.
 type Decision string
 
+// The decisions.
+const (
+	Approve Decision = "approve"
+	Decline Decision = "decline"
+)
+
+// All lists the decisions.
+func (Decision) All() []Decision { return []Decision{Approve, Decline} }
+
 // DueAt is until when the rung is to be decided: its limit, else when the
 // request expires.
 func (r *Rung) DueAt() time.Time {

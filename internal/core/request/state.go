@@ -1,6 +1,7 @@
 package request
 
 import (
+	"slices"
 	"time"
 
 	"heptad/internal/core/form"
@@ -26,6 +27,28 @@ const (
 	Closed     Status = "closed"
 )
 
+// All lists the statuses in their order.
+func (Status) All() []Status {
+	return []Status{Draft, Deciding, Returned, Delivering, Waiting, Undoing, Delivered, Closed}
+}
+
+// UnderWay reports whether a request has been sent and is not closed.
+func (s Status) UnderWay() bool { return s != Draft && s != Closed }
+
+// Promising reports whether a request is on its way to delivery: then it is
+// foreseen when it will be there, and it can be late.
+func (s Status) Promising() bool { return s.UnderWay() && s != Delivered && s != Undoing }
+
+// WithAsker reports whether the asker has to do something, and WithSide whether
+// whom it is for can do it as well.
+func (s Status) WithAsker() bool { return s == Draft || s.WithSide() }
+func (s Status) WithSide() bool  { return s == Returned || s == Waiting || s == Delivered }
+
+// Which lists the statuses that something is true of, in their order.
+func Which(is func(Status) bool) []Status {
+	return slices.DeleteFunc(Draft.All(), func(s Status) bool { return !is(s) })
+}
+
 // Outcome says how a closed request ended.
 type Outcome string
 
@@ -38,11 +61,17 @@ const (
 	Cancelled Outcome = "cancelled" // by staff
 )
 
+// All lists the outcomes.
+func (Outcome) All() []Outcome { return []Outcome{Fulfilled, Declined, Withdrawn, Expired, Cancelled} }
+
 // Stage is one of the seven edges of the dial.
 type Stage string
 
 // Stages lists the seven in their order.
 var Stages = []Stage{"drafted", "submitted", "decided", "planned", "delivered", "confirmed", "closed"}
+
+// All lists the stages in their order.
+func (Stage) All() []Stage { return Stages }
 
 // State is a request as all its events make it. It holds everything that must
 // not change when the offering or the company changes.
@@ -111,12 +140,6 @@ type Question struct {
 	Declined bool      `json:"declined,omitempty"`
 	Parts    []string  `json:"parts,omitempty"` // cost centres whose shares were declined
 }
-
-// The decisions.
-const (
-	Approve Decision = "approve"
-	Decline Decision = "decline"
-)
 
 // Attachment is a file added after sending.
 type Attachment struct {

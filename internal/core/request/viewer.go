@@ -162,13 +162,7 @@ func (s *State) AllowedOnRung(rung, person string) []string {
 
 // Turn reports whether a request waits for a person who asks, or whom it is for.
 func (s *State) Turn(person string) bool {
-	switch s.Status {
-	case Draft:
-		return s.Asker == person
-	case Returned, Waiting, Delivered:
-		return s.isSide(person)
-	}
-	return false
+	return s.Status == Draft && s.Asker == person || s.Status.WithSide() && s.isSide(person)
 }
 
 // AllowedToLead names the commands that whoever leads may give now on the whole

@@ -2129,7 +2129,7 @@ export interface components {
             /** @description Key */
             offering: string;
             /** @enum {string} */
-            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired";
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired" | "cancelled";
             price: components["schemas"]["PricePrice"];
             reference: string;
             /** @description ID */
@@ -2175,7 +2175,7 @@ export interface components {
             /** @description Key */
             offering: string;
             /** @enum {string} */
-            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired";
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired" | "cancelled";
             /** @description Names of the cost centres whose shares the reader decides on; none when it is the whole */
             parts?: string[];
             price: components["schemas"]["PricePrice"];
@@ -2197,7 +2197,7 @@ export interface components {
              */
             since: string;
             /** @enum {string} */
-            status: "deciding" | "returned" | "delivering" | "delivered" | "closed";
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
             title: string;
             /** @description Why it is the reader who decides; empty when it is not */
             why: string;
@@ -2403,7 +2403,8 @@ export interface components {
             gives?: boolean;
             /** @description Which of the fields it has that only some kinds have */
             has: string[];
-            kind: string;
+            /** @enum {string} */
+            kind: "text" | "longText" | "number" | "money" | "date" | "dateTime" | "yesNo" | "choice" | "choices" | "person" | "team" | "location" | "costCentre" | "belonging" | "items" | "table" | "file" | "computed" | "statement";
             /** @description What people call it */
             name: string;
             /**
@@ -2586,7 +2587,7 @@ export interface components {
             /** @description All seven, in order */
             stages: components["schemas"]["Stage"][];
             /** @enum {string} */
-            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "delivered" | "undoing" | "closed";
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
             /** @description That are to be done now, by the reader's teams */
             tasks: components["schemas"]["Named"][];
             title: string;
@@ -3351,7 +3352,7 @@ export interface components {
             id: string;
             reference: string;
             /** @enum {string} */
-            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "delivered" | "undoing" | "closed";
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
             title: string;
         };
         "Pass-onRequest": {
@@ -4125,7 +4126,7 @@ export interface components {
             /** @description All seven, in order */
             stages: components["schemas"]["Stage"][];
             /** @enum {string} */
-            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "delivered" | "undoing" | "closed";
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
             title: string;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
@@ -4196,7 +4197,7 @@ export interface components {
             /** @description All seven, in order */
             stages: components["schemas"]["Stage"][];
             /** @enum {string} */
-            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "delivered" | "undoing" | "closed";
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
             tasks: components["schemas"]["TaskView"][];
             /** @description That a task can be added for, for a lead */
             teams: components["schemas"]["Named"][];
@@ -4782,7 +4783,7 @@ export interface components {
              * @description Of the request
              * @enum {string}
              */
-            status: "delivering" | "waiting" | "delivered" | "undoing" | "closed";
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
             /** @description Name */
             team: string;
             teamKey: string;
@@ -5024,7 +5025,8 @@ export interface components {
         };
         UsualMessage: {
             body: string;
-            key: string;
+            /** @enum {string} */
+            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
             /** @description What its messages tell */
             name: string;
             subject: string;
@@ -6482,7 +6484,7 @@ export interface operations {
                 words?: string;
                 /** @description Key */
                 service?: string;
-                standing?: "" | "deciding" | "working" | "confirming" | "undoing";
+                standing?: "deciding" | "working" | "confirming" | "undoing";
                 /** @description Only what will likely miss what is promised */
                 late?: boolean;
                 stuck?: boolean;
