@@ -21,6 +21,7 @@ import (
 	"heptad/internal/core/people"
 	"heptad/internal/core/picture"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/price"
 	"heptad/internal/store"
 	"heptad/internal/work"
 )
@@ -29,7 +30,7 @@ import (
 var files embed.FS
 
 // Organisation is what the program is told of the company.
-var Organisation = work.Organisation{Name: "Quillon Straits Ferries", Prefix: "QS", Currency: "EUR", Zone: "Europe/Lisbon"}
+var Organisation = work.Organisation{Name: "Quillon Straits Ferries", Prefix: "QS", Currency: "EUR", Zone: "Europe/Lisbon", Tax: price.Tax{Name: "VAT", Percent: "23"}}
 
 // Company reads the people, teams, services, cost centres and places of the
 // scenario.

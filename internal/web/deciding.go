@@ -36,23 +36,23 @@ type DecisionLine struct {
 // decisionSheet is all that bears on one decision.
 type decisionSheet struct {
 	DecisionLine
-	Say        string          `json:"say,omitempty" doc:"What there is to decide"`
-	For        string          `json:"for" doc:"Name of who it is for"`
-	AskerTitle string          `json:"askerTitle"`
-	AskerPlace string          `json:"askerPlace" doc:"Department and location"`
-	Why        string          `json:"why" doc:"Why it is the reader who decides; empty when it is not"`
-	Answers    []answered      `json:"answers" nullable:"false"`
-	Rungs      []rungView      `json:"rungs" nullable:"false"`
-	Promise    *promiseView    `json:"promise,omitempty"`
-	Forecast   *forecastView   `json:"forecast,omitempty"`
-	Follows    []follows       `json:"follows" nullable:"false" doc:"Tasks that begin once every decision is a yes"`
-	Allowed    []string        `json:"allowed" nullable:"false"`
-	Parts      []string        `json:"parts,omitempty" nullable:"false" doc:"Names of the cost centres whose shares the reader decides on; none when it is the whole"`
-	Cheaper    *cheaper        `json:"cheaper,omitempty" doc:"What the cheapest choice allowed would have cost, when that is less"`
-	Question   *question       `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
-	Status     request.Status  `json:"status"`
-	Words      []request.Entry `json:"words" nullable:"false" doc:"What was asked, answered and said so far"`
-	NoPrice    bool            `json:"noPrice,omitempty" doc:"The price is not for this decision"`
+	Say        string               `json:"say,omitempty" doc:"What there is to decide"`
+	For        string               `json:"for" doc:"Name of who it is for"`
+	AskerTitle string               `json:"askerTitle"`
+	AskerPlace string               `json:"askerPlace" doc:"Department and location"`
+	Why        string               `json:"why" doc:"Why it is the reader who decides; empty when it is not"`
+	Answers    []answered           `json:"answers" nullable:"false"`
+	Rungs      []rungView           `json:"rungs" nullable:"false"`
+	Promise    *request.PromiseLine `json:"promise,omitempty"`
+	Forecast   *forecastView        `json:"forecast,omitempty"`
+	Follows    []follows            `json:"follows" nullable:"false" doc:"Tasks that begin once every decision is a yes"`
+	Allowed    []string             `json:"allowed" nullable:"false"`
+	Parts      []string             `json:"parts,omitempty" nullable:"false" doc:"Names of the cost centres whose shares the reader decides on; none when it is the whole"`
+	Cheaper    *cheaper             `json:"cheaper,omitempty" doc:"What the cheapest choice allowed would have cost, when that is less"`
+	Question   *question            `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
+	Status     request.Status       `json:"status"`
+	Words      []request.Entry      `json:"words" nullable:"false" doc:"What was asked, answered and said so far"`
+	NoPrice    bool                 `json:"noPrice,omitempty" doc:"The price is not for this decision"`
 }
 
 type cheaper struct {
@@ -176,7 +176,7 @@ func (h deciding) decisionSheet(ctx context.Context, seen work.Seen, rung string
 	if err != nil {
 		return nil, err
 	}
-	out.Follows, out.Forecast, out.Promise = h.follows(f), forecastOf(f), promiseLine(c, state, &f, h.Office.Clock())
+	out.Follows, out.Forecast, out.Promise = h.follows(f), forecastOf(f), state.PromiseLine(c, &f, h.Office.Clock())
 	return answer(out, nil)
 }
 

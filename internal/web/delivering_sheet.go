@@ -14,30 +14,30 @@ import (
 // taskSheet is one task with only the answers it needs.
 type taskSheet struct {
 	TaskLine
-	Status       request.Status  `json:"status" doc:"Of the request"`
-	Stages       []stage         `json:"stages" nullable:"false"`
-	Instructions string          `json:"instructions"`
-	UndoText     string          `json:"undoText,omitempty" doc:"What is to be done to take it back"`
-	Answers      []answered      `json:"answers" nullable:"false" doc:"The slice of the task"`
-	Calls        []answered      `json:"calls,omitempty" nullable:"false" doc:"What another system was asked for"`
-	Others       []TaskView      `json:"others" nullable:"false" doc:"The other tasks of the request, without what came out of them"`
-	MustDos      []mustDo        `json:"mustDos" nullable:"false"`
-	Lines        []lineView      `json:"lines" nullable:"false"`
-	Wanted       []wantedOutput  `json:"wanted" nullable:"false" doc:"What is to be said of it when it ends"`
-	Expected     *expected       `json:"expected,omitempty" doc:"What it was expected to cost, of a task that says what it really cost"`
-	Question     *taskQuestion   `json:"question,omitempty" doc:"What the asker was asked, while nobody has answered"`
-	Words        []request.Entry `json:"words" nullable:"false" doc:"What was said with the asker, and notes of staff"`
-	Files        []addedFile     `json:"files" nullable:"false"`
-	Colleagues   []colleague     `json:"colleagues" nullable:"false" doc:"Whom in the team it can be handed to"`
-	Teams        []Named         `json:"teams" nullable:"false" doc:"It can be handed to"`
-	MayAnswer    []Named         `json:"mayAnswer" nullable:"false" doc:"Who can answer for the asker's side"`
-	Upward       string          `json:"upward,omitempty" doc:"Name of the next team upward"`
-	Waits        []Named         `json:"waits" nullable:"false" doc:"Tasks it still waits for"`
-	Promise      *promiseView    `json:"promise,omitempty"`
-	Forecast     *forecastView   `json:"forecast,omitempty"`
-	Chart        *chartView      `json:"chart,omitempty"`
-	Effort       string          `json:"effort,omitempty" doc:"Working time it takes, in words"`
-	Whole        bool            `json:"whole" doc:"The whole request is open to the reader"`
+	Status       request.Status       `json:"status" doc:"Of the request"`
+	Stages       []stage              `json:"stages" nullable:"false"`
+	Instructions string               `json:"instructions"`
+	UndoText     string               `json:"undoText,omitempty" doc:"What is to be done to take it back"`
+	Answers      []answered           `json:"answers" nullable:"false" doc:"The slice of the task"`
+	Calls        []answered           `json:"calls,omitempty" nullable:"false" doc:"What another system was asked for"`
+	Others       []TaskView           `json:"others" nullable:"false" doc:"The other tasks of the request, without what came out of them"`
+	MustDos      []mustDo             `json:"mustDos" nullable:"false"`
+	Lines        []lineView           `json:"lines" nullable:"false"`
+	Wanted       []wantedOutput       `json:"wanted" nullable:"false" doc:"What is to be said of it when it ends"`
+	Expected     *expected            `json:"expected,omitempty" doc:"What it was expected to cost, of a task that says what it really cost"`
+	Question     *taskQuestion        `json:"question,omitempty" doc:"What the asker was asked, while nobody has answered"`
+	Words        []request.Entry      `json:"words" nullable:"false" doc:"What was said with the asker, and notes of staff"`
+	Files        []addedFile          `json:"files" nullable:"false"`
+	Colleagues   []colleague          `json:"colleagues" nullable:"false" doc:"Whom in the team it can be handed to"`
+	Teams        []Named              `json:"teams" nullable:"false" doc:"It can be handed to"`
+	MayAnswer    []Named              `json:"mayAnswer" nullable:"false" doc:"Who can answer for the asker's side"`
+	Upward       string               `json:"upward,omitempty" doc:"Name of the next team upward"`
+	Waits        []Named              `json:"waits" nullable:"false" doc:"Tasks it still waits for"`
+	Promise      *request.PromiseLine `json:"promise,omitempty"`
+	Forecast     *forecastView        `json:"forecast,omitempty"`
+	Chart        *chartView           `json:"chart,omitempty"`
+	Effort       string               `json:"effort,omitempty" doc:"Working time it takes, in words"`
+	Whole        bool                 `json:"whole" doc:"The whole request is open to the reader"`
 }
 
 // wantedOutput is what is to be said of a task, with what is known already.
@@ -120,7 +120,7 @@ func (h delivering) taskSheet(ctx context.Context, seen work.Seen, key string) (
 		TaskLine: h.taskLine(ctx, state, key), Status: state.Status, Stages: stages(state), Instructions: t.Instructions, Others: []TaskView{},
 		Answers: h.inWords(c, state, t.Sight()),
 		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{}, MayAnswer: h.mayAnswer(state),
-		Promise: promiseLine(c, state, &f, now), Forecast: forecastOf(f), Chart: h.chart(f, c.Promise.Calendar(), now), Whole: viewer.SeesRequest(),
+		Promise: state.PromiseLine(c, &f, now), Forecast: forecastOf(f), Chart: h.chart(f, c.Promise.Calendar(), now), Whole: viewer.SeesRequest(),
 	}
 	if !t.State.Ended() {
 		place, err := h.Office.Delivering.PlaceOf(ctx, state, t, f)

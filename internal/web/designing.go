@@ -12,6 +12,7 @@ import (
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
 	"heptad/internal/starter"
 	"heptad/internal/work"
@@ -31,6 +32,8 @@ type portfolioBody struct {
 	Facts        companyFacts     `json:"facts" doc:"Values that rules about people compare with"`
 	Kinds        []form.KindInfo  `json:"kinds" nullable:"false" doc:"Of questions"`
 	Sorts        []rule.Sort      `json:"sorts" nullable:"false" doc:"How conditions compare facts"`
+	Usual        offering.Usual   `json:"usual" doc:"What holds where an offering says nothing"`
+	Tax          price.Tax        `json:"tax" doc:"The usual one of the organisation"`
 }
 
 type usualMessage struct {
@@ -75,7 +78,7 @@ type offeringLine struct {
 }
 
 func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], error) {
-	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, Connectors: h.Office.Connectors(), Starters: []starterView{}, Kinds: form.Kinds(), Sorts: rule.Sorts()}
+	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, Connectors: h.Office.Connectors(), Starters: []starterView{}, Kinds: form.Kinds(), Sorts: rule.Sorts(), Usual: offering.Usually(), Tax: h.Office.Tax}
 	company := h.Office.Company()
 	for _, service := range h.Office.Owned(me(ctx)) {
 		out.Services = append(out.Services, serviceView{

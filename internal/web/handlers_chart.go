@@ -4,9 +4,7 @@ import (
 	"time"
 
 	"heptad/internal/core/calendar"
-	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
-	"heptad/internal/core/promise"
 	"heptad/internal/core/request"
 )
 
@@ -129,112 +127,6 @@ func (h handlers) chart(f request.Forecast, work *calendar.Calendar, now time.Ti
 			bar.Key, bar.State = "rung/"+step.Rung, plan.Ready
 		}
 		out.Lanes[at].Tasks = append(out.Lanes[at].Tasks, bar)
-	}
-	return out
-}
-
-// promiseView is the promise line: how the clock of a promised time stands.
-type promiseView struct {
-	Name   string        `json:"name"`
-	Target string        `json:"target,omitempty" doc:"In words, such as 5 working days; left out where it is to be ready by an instant"`
-	Day    string        `json:"day,omitempty" doc:"The date of the answers before which it is to be ready; RFC 3339"`
-	State  promise.State `json:"state"`
-	Due    *time.Time    `json:"due,omitempty"`
-	Used   int           `json:"used" doc:"Open minutes since it started, without the pauses"`
-	Left   int           `json:"left" doc:"Open minutes until it is due; negative when it is late"`
-	Share  float64       `json:"share" doc:"Of the target that is used; above 1 when it is late"`
-	Late   bool          `json:"late"`
-	Since  *time.Time    `json:"since,omitempty" doc:"Of the pause"`
-	Parts  []linePart    `json:"parts" nullable:"false" doc:"Of the line, from 0 to 1"`
-	End    *float64      `json:"end,omitempty" doc:"Where on the line it is due"`
-	Likely *float64      `json:"likely,omitempty" doc:"Where on the line it is likely to be done"`
-	Sure   *float64      `json:"sure,omitempty"`
-
-	Response *responseView `json:"response,omitempty" doc:"The clock of staff's first word, when one is promised"`
-}
-
-// responseView is how the clock of staff's first word stands.
-type responseView struct {
-	State promise.State `json:"state"`
-	Due   *time.Time    `json:"due,omitempty"`
-	Late  bool          `json:"late"`
-}
-
-type linePart struct {
-	Kind string  `json:"kind" enum:"gone,paused,left"`
-	From float64 `json:"from"`
-	To   float64 `json:"to"`
-}
-
-// promiseLine reads the clock of the promised delivery. The forecast may be nil.
-func promiseLine(c *offering.Compiled, state request.State, f *request.Forecast, now time.Time) *promiseView {
-	clock, ok := state.Fulfilment(c)
-	if !ok {
-		return nil
-	}
-	if f != nil {
-		clock = clock.Knowing(f.Ahead)
-	}
-	r := clock.Read(now)
-	target := state.Promise.Fulfilment
-	if l, err := calendar.ParseLength(target); err == nil {
-		target = l.Words()
-	}
-	out := &promiseView{
-		Name: state.Promise.Name, Target: target, State: r.State, Due: reached(r.Due), Used: int(r.Used.Minutes()), Left: int(r.Left.Minutes()),
-		Day: state.Promise.Day, Share: r.Share, Late: r.Late, Since: reached(r.Since), Parts: []linePart{},
-	}
-	if first, ok := state.Response(c); ok {
-		read := first.Read(now)
-		out.Response = &responseView{read.State, reached(read.Due), read.Late}
-	}
-	if r.State == promise.Before || r.Due.IsZero() {
-		return out
-	}
-	work, from, end := c.Promise.CalendarOf(*state.Promise), state.Promise.From, now
-	if at, delivered := state.Stages["delivered"]; delivered && r.State != promise.Running {
-		end = at
-	}
-	last := r.Due
-	if end.After(last) {
-		last = end
-	}
-	if f != nil && r.State != promise.Kept && r.State != promise.Missed && f.Sure.After(last) {
-		last = f.Sure
-	}
-	whole := work.Between(from, last)
-	place := func(t time.Time) float64 {
-		if whole <= 0 {
-			return 1
-		}
-		return max(0, min(1, float64(work.Between(from, t))/float64(whole)))
-	}
-	at := from
-	part := func(kind string, until time.Time) {
-		if until.After(at) && place(until) > place(at) {
-			out.Parts = append(out.Parts, linePart{kind, place(at), place(until)})
-		}
-		if until.After(at) {
-			at = until
-		}
-	}
-	for _, p := range r.Pauses {
-		part("gone", p.From)
-		until := p.Until
-		if until.IsZero() || until.After(end) {
-			until = end
-		}
-		part("paused", until)
-	}
-	part("gone", end)
-	part("left", last)
-	due := place(r.Due)
-	out.End = &due
-	if f != nil && (r.State == promise.Running || r.State == promise.Paused) {
-		if !f.Unknown {
-			likely, sure := place(f.Finish), place(f.Sure)
-			out.Likely, out.Sure = &likely, &sure
-		}
 	}
 	return out
 }

@@ -138,7 +138,7 @@ func (h handlers) formBody(f work.Form) OpenedForm {
 		out.Items = append(out.Items, offeredItem(item))
 	}
 	for _, extra := range d.Items.Extras {
-		extra.When = ""
+		extra.When, extra.Max = "", extra.Most()
 		out.Extras = append(out.Extras, extra)
 	}
 	if asks(d.Questions, form.Team) {
@@ -176,6 +176,7 @@ func fileKinds(kinds []Named, questions []form.Question) []Named {
 // offeredItem is an item without its rules, which are the owner's.
 func offeredItem(item price.Item) price.Item {
 	item.When = ""
+	item.Min, item.Max = item.Bounds()
 	if item.Count != "" {
 		item.Count = "counted" // not by the asker; how is the owner's
 	}
@@ -300,6 +301,9 @@ func asked(questions []form.Question) []form.Question {
 		q.Columns = asked(q.Columns)
 		if q.Kind == form.File {
 			q.FileTypes, q.MaxSize = q.Types(), int(q.SizeLimit()/1000)
+		}
+		if q.Kind == form.File || q.Kind == form.Table {
+			q.MaxCount = q.Most()
 		}
 		out = append(out, q)
 	}

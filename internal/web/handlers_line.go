@@ -4,7 +4,6 @@ import (
 	"context"
 	"time"
 
-	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 	"heptad/internal/work"
 )
@@ -77,34 +76,8 @@ func (h handlers) home(state request.State) string {
 func (h handlers) holders(state request.State) []holder {
 	out := []holder{}
 	for _, by := range state.Holders(h.home(state)) {
-		entry := holder{Name: h.Office.Company().Name(by.Person)}
-		task, isTask := state.Task(by.Task)
-		switch {
-		case by.System != "":
-			entry.Name = h.connectorName(by.System) + " (by itself)"
-		case by.Pool != "":
-			pool, _ := h.Office.Company().Pool(by.Pool)
-			entry.Name = "Waiting list of " + pool.Name
-		case by.Wait:
-			entry.Name = "Nobody: it waits for its time"
-		case by.Person == "":
-			entry.Name = h.Office.Company().TeamName(by.Team)
-		}
-		switch {
-		case isTask && task.Undo != nil:
-			entry.What = "take back: " + task.Name
-		case isTask && task.State == plan.Stuck:
-			entry.What = task.Name + " (stuck)"
-		case isTask && task.State == plan.Asking:
-			entry.What = "answer a question on " + task.Name
-		case isTask && task.Kind == plan.Wait && !task.Until.IsZero():
-			entry.What, entry.Until = task.Name, &task.Until
-		case isTask:
-			entry.What = task.Name
-		default:
-			entry.What = map[request.Status]string{request.Draft: "finish and send", request.Deciding: "decide", request.Returned: "answer a question", request.Delivered: "confirm that it is done"}[state.Status]
-		}
-		out = append(out, entry)
+		what, until := state.HasToDo(by)
+		out = append(out, holder{Name: by.Name(h.Office.Company(), h.connectorName), What: what, Until: reached(until)})
 	}
 	return out
 }

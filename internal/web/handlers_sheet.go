@@ -10,7 +10,6 @@ import (
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/money"
 	"heptad/internal/core/offering"
-	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
 	"heptad/internal/work"
@@ -19,33 +18,33 @@ import (
 // requestSheet is a whole request, for those it is open to.
 type requestSheet struct {
 	RequestLine
-	AskerID   string          `json:"askerId"`
-	For       string          `json:"for" doc:"Name of who it is for"`
-	Answers   []answered      `json:"answers" nullable:"false"`
-	Price     price.Price     `json:"price"`
-	Rungs     []rungView      `json:"rungs" nullable:"false"`
-	Tasks     []TaskView      `json:"tasks" nullable:"false"`
-	History   []request.Entry `json:"history" nullable:"false"`
-	ConfirmBy *time.Time      `json:"confirmBy,omitempty" doc:"When it closes by itself"`
-	Allowed   []string        `json:"allowed" nullable:"false" doc:"Commands the reader may give now"`
-	Question  *question       `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
-	Followers []Named         `json:"followers" nullable:"false"`
-	Mails     []mailView      `json:"mails" nullable:"false" doc:"What went out by mail, for the owner of the service"`
-	Via       string          `json:"via,omitempty" doc:"How whom it is for asked, such as by phone"`
-	Whole     bool            `json:"whole" doc:"All of it is open to the reader, not only its head and tasks"`
-	Promise   *promiseView    `json:"promise,omitempty" doc:"The clock of the promised delivery"`
-	Chart     *chartView      `json:"chart,omitempty" doc:"The plan as it will likely go"`
-	HeldUp    *heldUp         `json:"heldUp,omitempty" doc:"What it waits for longest"`
-	Asked     []taskQuestion  `json:"asked" nullable:"false" doc:"What the asker was asked during the work"`
-	Files     []addedFile     `json:"files" nullable:"false" doc:"Added after sending"`
-	Readings  []readingView   `json:"readings" nullable:"false" doc:"Who had private answers and secrets shown, the last first"`
-	Ending    string          `json:"ending,omitempty" doc:"While it is being undone: how it will end"`
-	RealCost  *realCost       `json:"realCost,omitempty" doc:"What it really cost, as far as tasks have said"`
-	LeftOut   []leftOut       `json:"leftOut,omitempty" nullable:"false" doc:"Work that was needed and not done"`
-	Silent    bool            `json:"silent,omitempty" doc:"The reader hears no news of it"`
-	MayAnswer []Named         `json:"mayAnswer" nullable:"false" doc:"Who can answer for the asker's side, for staff who enter an answer"`
-	AsStaff   []string        `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
-	Teams     []Named         `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
+	AskerID   string               `json:"askerId"`
+	For       string               `json:"for" doc:"Name of who it is for"`
+	Answers   []answered           `json:"answers" nullable:"false"`
+	Price     price.Price          `json:"price"`
+	Rungs     []rungView           `json:"rungs" nullable:"false"`
+	Tasks     []TaskView           `json:"tasks" nullable:"false"`
+	History   []request.Entry      `json:"history" nullable:"false"`
+	ConfirmBy *time.Time           `json:"confirmBy,omitempty" doc:"When it closes by itself"`
+	Allowed   []string             `json:"allowed" nullable:"false" doc:"Commands the reader may give now"`
+	Question  *question            `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
+	Followers []Named              `json:"followers" nullable:"false"`
+	Mails     []mailView           `json:"mails" nullable:"false" doc:"What went out by mail, for the owner of the service"`
+	Via       string               `json:"via,omitempty" doc:"How whom it is for asked, such as by phone"`
+	Whole     bool                 `json:"whole" doc:"All of it is open to the reader, not only its head and tasks"`
+	Promise   *request.PromiseLine `json:"promise,omitempty" doc:"The clock of the promised delivery"`
+	Chart     *chartView           `json:"chart,omitempty" doc:"The plan as it will likely go"`
+	HeldUp    *heldUp              `json:"heldUp,omitempty" doc:"What it waits for longest"`
+	Asked     []taskQuestion       `json:"asked" nullable:"false" doc:"What the asker was asked during the work"`
+	Files     []addedFile          `json:"files" nullable:"false" doc:"Added after sending"`
+	Readings  []readingView        `json:"readings" nullable:"false" doc:"Who had private answers and secrets shown, the last first"`
+	Ending    string               `json:"ending,omitempty" doc:"While it is being undone: how it will end"`
+	RealCost  *realCost            `json:"realCost,omitempty" doc:"What it really cost, as far as tasks have said"`
+	LeftOut   []leftOut            `json:"leftOut,omitempty" nullable:"false" doc:"Work that was needed and not done"`
+	Silent    bool                 `json:"silent,omitempty" doc:"The reader hears no news of it"`
+	MayAnswer []Named              `json:"mayAnswer" nullable:"false" doc:"Who can answer for the asker's side, for staff who enter an answer"`
+	AsStaff   []string             `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
+	Teams     []Named              `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
 }
 
 // realCost is what something really cost, beside the price asked once.
@@ -256,7 +255,7 @@ func (h handlers) work(ctx context.Context, seen work.Seen, out *requestSheet) e
 	if len(state.Tasks) > 0 || ahead != nil {
 		out.Chart = h.chart(f, c.Promise.Calendar(), now)
 	}
-	out.Promise = promiseLine(c, state, ahead, now)
+	out.Promise = state.PromiseLine(c, ahead, now)
 	if !out.Whole {
 		return nil
 	}
@@ -269,47 +268,18 @@ func (h handlers) work(ctx context.Context, seen work.Seen, out *requestSheet) e
 	return nil
 }
 
-// heldUp finds what a request waits for: what is stuck, else of what is in hand
-// the step that the finish hangs on, else the one that has waited longest.
+// heldUp says what a request waits for.
 func (h handlers) heldUp(state request.State, f request.Forecast, c *offering.Compiled, now time.Time) *heldUp {
 	company := h.Office.Company()
-	if r, open := state.OpenRung(); open {
-		names := []string{}
-		for _, person := range r.Waiting() {
-			names = append(names, company.Name(person))
-		}
-		if state.Status == request.Returned {
-			names = []string{company.Name(state.Asker)}
-		}
-		return &heldUp{r.Name, strings.Join(names, ", "), reached(r.Opened), int(c.Promise.Calendar().Between(r.Opened, now).Minutes()), false}
-	}
-	var found *request.Task
-	pressing := 0
-	for i := range state.Tasks {
-		t := &state.Tasks[i]
-		if t.State.Ended() || t.State == plan.Blocked {
-			continue
-		}
-		presses := 0
-		if slot, _, _ := f.Step(t.Key); t.State == plan.Stuck {
-			presses = 2
-		} else if slot.Critical {
-			presses = 1
-		}
-		if found == nil || presses > pressing || presses == pressing && t.ReadyAt.Before(found.ReadyAt) {
-			found, pressing = t, presses
-		}
-	}
-	if found == nil {
+	by, found := state.HeldUp(f, c, company, h.home(state), now)
+	if !found {
 		return nil
 	}
-	out := &heldUp{What: found.Name, Since: reached(found.ReadyAt), Open: int(company.TeamHours(found.Team, c.Promise.Calendar()).Between(found.ReadyAt, now).Minutes()), Stuck: found.State == plan.Stuck}
-	for _, by := range h.holders(state) {
-		if strings.Contains(by.What, found.Name) {
-			out.Who = by.Name
-		}
+	var names []string
+	for _, who := range by.Who {
+		names = append(names, who.Name(company, h.connectorName))
 	}
-	return out
+	return &heldUp{by.What, strings.Join(names, ", "), reached(by.Since), int(by.Open.Minutes()), by.Stuck}
 }
 
 func (h handlers) rung(r request.Rung) rungView {

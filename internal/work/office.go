@@ -7,6 +7,7 @@ import (
 
 	"heptad/internal/connect"
 	"heptad/internal/core/money"
+	"heptad/internal/core/price"
 	"heptad/internal/store"
 )
 
@@ -28,9 +29,10 @@ type Settings struct {
 // Organisation is what an installation is told of the company it serves.
 type Organisation struct {
 	Name     string
-	Prefix   string // of references, such as QS
-	Currency string // of the prices that a new offering begins with, ISO 4217
-	Zone     string // of the promises that a new offering begins with, IANA
+	Prefix   string    // of references, such as QS
+	Currency string    // of the prices that a new offering begins with, ISO 4217
+	Zone     string    // of the promises that a new offering begins with, IANA
+	Tax      price.Tax // the usual one
 }
 
 // Mailing is how messages go out by mail.

@@ -134,6 +134,18 @@ func (q Question) Types() []string {
 	return usualTypes
 }
 
+// Most is how many files or rows the question takes.
+func (q Question) Most() int {
+	most := MaxRows
+	if q.Kind == File {
+		most = MaxFiles
+	}
+	if q.MaxCount > 0 {
+		return min(q.MaxCount, most)
+	}
+	return most
+}
+
 // SizeLimit is the largest file the question takes, in bytes.
 func (q Question) SizeLimit() int64 {
 	if q.MaxSize > 0 {

@@ -41,7 +41,7 @@ func (r Rung) Times(opened time.Time, work *calendar.Calendar) Times {
 		}
 		slices.SortFunc(t.Remind, func(a, b Reminder) int { return a.Share - b.Share })
 	}
-	t.Expire = work.After(from, usualLimit).Truncate(time.Millisecond)
+	t.Expire = work.After(from, UsualLimit).Truncate(time.Millisecond)
 	return t
 }
 

@@ -185,8 +185,8 @@ func (around Surroundings) checkSource(s Source, at string, findings *finding.Li
 	}
 }
 
-// usualLimit is how long a rung can stay open at most, after its limit.
-var usualLimit = calendar.Length{Days: 20}
+// UsualLimit is how long a rung can stay open at most, after its limit.
+var UsualLimit = calendar.Length{Days: 20}
 
 func checkLimit(r Rung, at string, findings *finding.List) {
 	if r.Limit != "" {

@@ -146,6 +146,19 @@ type CostCentres struct {
 // MaxQuantity is the most of one item that can be picked.
 const MaxQuantity = 1000
 
+// Bounds are the least and the most of an item that can be picked.
+func (i Item) Bounds() (least, most int) { return max(i.Min, 1), orMost(i.Max) }
+
+// Most is the most of an extra that can be picked.
+func (x Extra) Most() int { return orMost(x.Max) }
+
+func orMost(n int) int {
+	if n == 0 {
+		return MaxQuantity
+	}
+	return n
+}
+
 // Pick is one picked item.
 type Pick struct {
 	Item     string            `json:"item" maxLength:"60"`

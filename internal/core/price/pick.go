@@ -19,10 +19,7 @@ func (c *Catalog) Check(p Pick, values rule.Values) (string, error) {
 	if yes, err := holds(it.when, values); err != nil || !yes {
 		return it.Name + " cannot be picked here.", err
 	}
-	least, most := max(it.Min, 1), it.Max
-	if most == 0 {
-		most = MaxQuantity
-	}
+	least, most := it.Bounds()
 	if p.Quantity < least || p.Quantity > most {
 		return fmt.Sprintf("%s: %s can be picked.", it.Name, span(least, most)), nil
 	}
@@ -80,10 +77,7 @@ func (c *Catalog) checkExtras(it *item, picked []PickedExtra, values rule.Values
 		if yes, err := holds(x.when, values); err != nil || !yes {
 			return x.Name + " cannot be picked here.", err
 		}
-		most := x.Max
-		if most == 0 {
-			most = MaxQuantity
-		}
+		most := x.Most()
 		if p.Quantity < 1 || p.Quantity > most {
 			return fmt.Sprintf("%s: %s can be picked.", x.Name, span(1, most)), nil
 		}

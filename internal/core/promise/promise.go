@@ -53,11 +53,12 @@ const (
 	OnDecision = "decision"
 )
 
-// Working days of silence after which a request closes by itself: of an asker
-// who was asked to confirm, and of one who was asked a question.
+// Working days of silence after which a request closes by itself, where a promise
+// says nothing: of an asker who was asked to confirm, and of one who was asked a
+// question.
 const (
-	usualSilence = 5
-	usualAnswer  = 20
+	UsualConfirm = 5
+	UsualAnswer  = 20
 )
 
 // Compiled is a checked promise.
@@ -83,7 +84,7 @@ type compiledTarget struct {
 // checks once the questions are known. Without a company no calendar is known,
 // and Monday to Friday stands in.
 func Compile(p Promise, company *people.Directory, findings *finding.List) *Compiled {
-	c := &Compiled{calendar: calendar.Plain(time.UTC), within: usualSilence, answer: usualAnswer, starts: p.Starts, pauses: p.Pauses, hours: map[string]*calendar.Calendar{}}
+	c := &Compiled{calendar: calendar.Plain(time.UTC), within: UsualConfirm, answer: UsualAnswer, starts: p.Starts, pauses: p.Pauses, hours: map[string]*calendar.Calendar{}}
 	zone, err := time.LoadLocation(p.Zone)
 	if err != nil || p.Zone == "" || p.Zone == "Local" {
 		findings.Error(finding.Zone, "/promise/zone", fmt.Sprintf("%q is no time zone.", p.Zone), "Name one such as Europe/Lisbon.")

@@ -1,6 +1,9 @@
 package request
 
 import (
+	"time"
+
+	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 )
 
@@ -78,4 +81,42 @@ func (t *Task) holder(asker string, undoing bool) (Holder, bool) {
 		return Holder{Person: asker, Task: t.Key}, true
 	}
 	return Holder{}, false
+}
+
+// Name says with whom a request lies, in words; system names a connector.
+func (h Holder) Name(company *people.Directory, system func(key string) string) string {
+	switch {
+	case h.System != "":
+		return system(h.System) + " (by itself)"
+	case h.Pool != "":
+		pool, _ := company.Pool(h.Pool)
+		return "Waiting list of " + pool.Name
+	case h.Wait:
+		return "Nobody: it waits for its time"
+	case h.Person == "":
+		return company.TeamName(h.Team)
+	}
+	return company.Name(h.Person)
+}
+
+// todo is what is to be done about a request, by its status.
+var todo = map[Status]string{Draft: "finish and send", Deciding: "decide", Returned: "answer a question", Delivered: "confirm that it is done"}
+
+// HasToDo says what a holder has to do, in words, and until when a wait lasts; zero
+// for none.
+func (s *State) HasToDo(h Holder) (what string, until time.Time) {
+	task, isTask := s.Task(h.Task)
+	switch {
+	case !isTask:
+		return todo[s.Status], until
+	case task.Undo != nil:
+		return "take back: " + task.Name, until
+	case task.State == plan.Stuck:
+		return task.Name + " (stuck)", until
+	case task.State == plan.Asking:
+		return "answer a question on " + task.Name, until
+	case task.Kind == plan.Wait:
+		return task.Name, task.Until
+	}
+	return task.Name, until
 }

@@ -2179,7 +2179,7 @@ export interface components {
             /** @description Names of the cost centres whose shares the reader decides on; none when it is the whole */
             parts?: string[];
             price: components["schemas"]["PricePrice"];
-            promise?: components["schemas"]["PromiseView"];
+            promise?: components["schemas"]["RequestPromiseLine"];
             /** @description What was asked back, while nobody has answered */
             question?: components["schemas"]["Question"];
             reference: string;
@@ -2813,14 +2813,6 @@ export interface components {
             /** @description Name */
             task: string;
         };
-        LinePart: {
-            /** Format: double */
-            from: number;
-            /** @enum {string} */
-            kind: "gone" | "paused" | "left";
-            /** Format: double */
-            to: number;
-        };
         LineView: {
             /** Format: int64 */
             done: number;
@@ -3241,6 +3233,30 @@ export interface components {
             place: "intended" | "offered" | "ended";
             text?: string;
         };
+        OfferingUsual: {
+            /**
+             * Format: int64
+             * @description Working days to answer a question
+             */
+            answerWithin: number;
+            /**
+             * Format: int64
+             * @description The longest that can be said, in seconds
+             */
+            callMost: number;
+            /**
+             * Format: int64
+             * @description How long one call to another system may take, in seconds
+             */
+            callWithin: number;
+            /**
+             * Format: int64
+             * @description Working days until a delivered request closes by itself
+             */
+            confirmWithin: number;
+            /** @description After which a request expires, such as 20 working days */
+            decideWithin: string;
+        };
         OneTask: {
             request: string;
             task: string;
@@ -3620,7 +3636,11 @@ export interface components {
             sorts: components["schemas"]["RuleSort"][];
             /** @description What a new offering can begin as */
             starters: components["schemas"]["StarterView"][];
+            /** @description The usual one of the organisation */
+            tax: components["schemas"]["PriceTax"];
             teams: components["schemas"]["Named"][];
+            /** @description What holds where an offering says nothing */
+            usual: components["schemas"]["OfferingUsual"];
         };
         PriceCharge: {
             /** @description Decimal number, such as 12.50 */
@@ -3913,54 +3933,6 @@ export interface components {
             /** @description CEL; whom and what it is for */
             when?: string;
         };
-        PromiseView: {
-            /** @description The date of the answers before which it is to be ready; RFC 3339 */
-            day?: string;
-            /** Format: date-time */
-            due?: string;
-            /**
-             * Format: double
-             * @description Where on the line it is due
-             */
-            end?: number;
-            late: boolean;
-            /**
-             * Format: int64
-             * @description Open minutes until it is due; negative when it is late
-             */
-            left: number;
-            /**
-             * Format: double
-             * @description Where on the line it is likely to be done
-             */
-            likely?: number;
-            name: string;
-            /** @description Of the line, from 0 to 1 */
-            parts: components["schemas"]["LinePart"][];
-            /** @description The clock of staff's first word, when one is promised */
-            response?: components["schemas"]["ResponseView"];
-            /**
-             * Format: double
-             * @description Of the target that is used; above 1 when it is late
-             */
-            share: number;
-            /**
-             * Format: date-time
-             * @description Of the pause
-             */
-            since?: string;
-            /** @enum {string} */
-            state: "before" | "running" | "paused" | "kept" | "missed" | "over";
-            /** Format: double */
-            sure?: number;
-            /** @description In words, such as 5 working days; left out where it is to be ready by an instant */
-            target?: string;
-            /**
-             * Format: int64
-             * @description Open minutes since it started, without the pauses
-             */
-            used: number;
-        };
         PromisedView: {
             /**
              * Format: date-time
@@ -4131,6 +4103,69 @@ export interface components {
             /** @description Whether it waits for the person who reads */
             yours: boolean;
         };
+        RequestLinePart: {
+            /** Format: double */
+            from: number;
+            /** @enum {string} */
+            kind: "gone" | "paused" | "left";
+            /** Format: double */
+            to: number;
+        };
+        RequestPromiseLine: {
+            /** @description The date of the answers before which it is to be ready; RFC 3339 */
+            day?: string;
+            /** Format: date-time */
+            due?: string;
+            /**
+             * Format: double
+             * @description Where on the line it is due
+             */
+            end?: number;
+            late: boolean;
+            /**
+             * Format: int64
+             * @description Open minutes until it is due; negative when it is late
+             */
+            left: number;
+            /**
+             * Format: double
+             * @description Where on the line it is likely to be done
+             */
+            likely?: number;
+            name: string;
+            /** @description Of the line, from 0 to 1 */
+            parts: components["schemas"]["RequestLinePart"][];
+            /** @description The clock of staff's first word, when one is promised */
+            response?: components["schemas"]["RequestResponseReading"];
+            /**
+             * Format: double
+             * @description Of the target that is used; above 1 when it is late
+             */
+            share: number;
+            /**
+             * Format: date-time
+             * @description Of the pause
+             */
+            since?: string;
+            /** @enum {string} */
+            state: "before" | "running" | "paused" | "kept" | "missed" | "over";
+            /** Format: double */
+            sure?: number;
+            /** @description In words, such as 5 working days; left out where it is to be ready by an instant */
+            target?: string;
+            /**
+             * Format: int64
+             * @description Open minutes since it started, without the pauses
+             */
+            used: number;
+        };
+        RequestResponseReading: {
+            /** Format: date-time */
+            due?: string;
+            late: boolean;
+            /** @enum {string} */
+            state: "before" | "running" | "paused" | "kept" | "missed" | "over";
+        };
         RequestSheet: {
             /** @description Commands the reader may give now */
             allowed: string[];
@@ -4182,7 +4217,7 @@ export interface components {
             outcome?: "fulfilled" | "declined" | "withdrawn" | "expired" | "cancelled";
             price: components["schemas"]["PricePrice"];
             /** @description The clock of the promised delivery */
-            promise?: components["schemas"]["PromiseView"];
+            promise?: components["schemas"]["RequestPromiseLine"];
             /** @description What was asked back, while nobody has answered */
             question?: components["schemas"]["Question"];
             /** @description Who had private answers and secrets shown, the last first */
@@ -4213,13 +4248,6 @@ export interface components {
             headings: string[];
             /** @description As many cells in each as there are headings */
             rows: (string[] | null)[];
-        };
-        ResponseView: {
-            /** Format: date-time */
-            due?: string;
-            late: boolean;
-            /** @enum {string} */
-            state: "before" | "running" | "paused" | "kept" | "missed" | "over";
         };
         ResubmitRequest: {
             /** @description As they are now; those of the request when left out */
@@ -4749,7 +4777,7 @@ export interface components {
             /** @description The other tasks of the request, without what came out of them */
             others: components["schemas"]["TaskView"][];
             outputs: components["schemas"]["RequestAnswered"][];
-            promise?: components["schemas"]["PromiseView"];
+            promise?: components["schemas"]["RequestPromiseLine"];
             /** @description What the asker was asked, while nobody has answered */
             question?: components["schemas"]["TaskQuestion"];
             /** @description Name of the pool on whose waiting list it is */

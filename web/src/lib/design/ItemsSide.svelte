@@ -431,7 +431,7 @@
 					type="checkbox"
 					class="checkbox"
 					checked={Boolean(items.tax)}
-					onchange={(e) => (items.tax = e.currentTarget.checked ? { name: 'VAT', percent: '23' } : undefined)}
+					onchange={(e) => (items.tax = e.currentTarget.checked ? { ...editor.portfolio.tax } : undefined)}
 				/> Tax</label
 			>
 			{#if items.tax}

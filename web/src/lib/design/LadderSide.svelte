@@ -148,7 +148,7 @@
 			<div class="row">
 				<Field
 					label="To be decided within"
-					hint="Working time: 8h, 2d. Empty: 20 working days, then it expires."
+					hint="Working time: 8h, 2d. Empty: {editor.portfolio.usual.decideWithin}, then it expires."
 				>
 					<input
 						class="input short"

@@ -284,7 +284,7 @@
 		type="number"
 		min="0"
 		max="250"
-		value={promise.confirmWithin ?? 5}
+		value={promise.confirmWithin ?? editor.portfolio.usual.confirmWithin}
 		oninput={(e) =>
 			Number.isInteger(e.currentTarget.valueAsNumber) &&
 			(promise.confirmWithin = e.currentTarget.valueAsNumber)}
@@ -300,7 +300,7 @@
 		type="number"
 		min="1"
 		max="250"
-		value={promise.answerWithin ?? 20}
+		value={promise.answerWithin ?? editor.portfolio.usual.answerWithin}
 		oninput={(e) =>
 			Number.isInteger(e.currentTarget.valueAsNumber) &&
 			(promise.answerWithin = e.currentTarget.valueAsNumber)}

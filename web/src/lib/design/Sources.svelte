@@ -62,7 +62,7 @@
 						min="1"
 						max="20"
 						aria-label="How many managers up"
-						value={source.level ?? 2}
+						value={source.level ?? ''}
 						oninput={(e) =>
 							Number.isInteger(e.currentTarget.valueAsNumber) &&
 							change(j, { ...source, level: e.currentTarget.valueAsNumber })}

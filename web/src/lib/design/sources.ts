@@ -63,7 +63,7 @@ export function inWords(
 		case 'answer':
 			return `who is named in “${named.question(source.question ?? '')}”`;
 		case 'manager':
-			return `the manager ${source.level ?? 2} up from the asker`;
+			return `the manager ${source.level ?? '?'} up from the asker`;
 		default:
 			return sources[source.source];
 	}

@@ -20,7 +20,7 @@
 	let troubles = $state<string[]>([]);
 	let notices = $state<string[]>([]);
 	let over = $state(false);
-	const most = $derived(question.maxCount || 20);
+	const most = $derived(question.maxCount ?? 1);
 	/** What is taken, in words. */
 	const kinds = $derived(
 		(question.fileTypes ?? []).map((t) => head.fileKinds?.find((k) => k.key === t)?.name ?? t)

@@ -27,7 +27,7 @@
 	const of = (item: Item) => picks.map((pick, n) => ({ pick, n })).filter((p) => p.pick.item === item.key);
 
 	function add(item: Item) {
-		const pick: PickedItem = { item: item.key, quantity: Math.max(item.min ?? 1, 1) };
+		const pick: PickedItem = { item: item.key, quantity: item.min ?? 1 };
 		onanswer(single ? [pick] : [...picks, pick]);
 	}
 	const drop = (item: Item) => onanswer(picks.filter((p) => p.item !== item.key));
@@ -77,8 +77,8 @@
 								>How many <input
 									class="input quantity"
 									type="number"
-									min={item.min ?? 1}
-									max={item.max ?? 1000}
+									min={item.min}
+									max={item.max}
 									aria-label="How many: {item.name}"
 									value={pick.quantity}
 									oninput={(e) => whole(e) > 0 && change(n, { quantity: whole(e) })}
@@ -121,7 +121,7 @@
 												class="input quantity"
 												type="number"
 												min="1"
-												max={x.max ?? 1000}
+												max={x.max}
 												aria-label="How many: {x.name}"
 												value={has.quantity}
 												oninput={(e) => whole(e) > 0 && extra(n, pick, x.key, whole(e))}

@@ -18,7 +18,7 @@
 	};
 	let { question, result, head, id, value, all, onanswer, onleave }: Props = $props();
 	const rows = $derived(Array.isArray(value) ? (value as Row[]) : []);
-	const most = $derived(question.maxCount || 500);
+	const most = $derived(question.maxCount ?? 1);
 	let left = $state<Record<string, boolean>>({});
 
 	const change = (n: number, key: string, answer: unknown) =>

@@ -4,7 +4,7 @@
 	import { at, date, minutes } from '$lib/words';
 	import Likely from './Likely.svelte';
 	import When from './When.svelte';
-	type Props = { promise: Schema['PromiseView']; forecast?: Schema['ForecastView'] };
+	type Props = { promise: Schema['RequestPromiseLine']; forecast?: Schema['ForecastView'] };
 	let { promise, forecast }: Props = $props();
 
 	const words = $derived(

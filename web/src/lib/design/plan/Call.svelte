@@ -20,6 +20,7 @@
 	};
 	let { label, place, action, known = [], none, field, onaction }: Props = $props();
 	const editor = getEditor();
+	const usual = editor.portfolio.usual;
 	const chosen = $derived(actionType(editor.portfolio.connectors, action));
 	function call(id: string) {
 		const [connector = '', act = ''] = id.split(' ');
@@ -62,7 +63,10 @@
 	/>
 {/each}
 {#if action}
-	<Field label="One call may take" hint="Such as 30s, up to 5m. Empty: 10s.">
+	<Field
+		label="One call may take"
+		hint="Such as 30s, up to {usual.callMost / 60}m. Empty: {usual.callWithin}s."
+	>
 		<input
 			class="input limit"
 			value={action.limit ?? ''}
