@@ -8,7 +8,7 @@ import (
 	"time"
 	_ "time/tzdata" // time zones, where the system has none
 
-	"heptad/internal/connect"
+	"heptad/internal/connect/systems"
 	"heptad/internal/core/offering"
 	"heptad/internal/store"
 	"heptad/internal/work"
@@ -25,7 +25,7 @@ func office(e *env, dir string) (*work.Office, error) {
 	if err != nil {
 		return nil, err
 	}
-	o, err := work.New(e.ctx, work.Settings{Store: kept, Clock: time.Now, Connectors: connect.Nowhere(), Log: e.log})
+	o, err := work.New(e.ctx, work.Settings{Store: kept, Clock: time.Now, Connectors: systems.Nowhere(), Log: e.log})
 	if err != nil {
 		return nil, errors.Join(err, kept.Close())
 	}

@@ -3,8 +3,10 @@ package main
 import (
 	"context"
 	"fmt"
+	"maps"
 	"net"
 	"net/http"
+	"slices"
 	"sync"
 	"time"
 	_ "time/tzdata" // time zones, where the system has none
@@ -93,8 +95,8 @@ func (c *demoCommand) Run(e *env) error {
 	running.Go(func() { office.Running.Run(ctx) })
 	fmt.Printf("Heptad is at http://%s\n", listener.Addr())
 	fmt.Printf("Mail is simulated: its mailbox is at %s\n", systems.URLs["mail"])
-	for _, system := range []struct{ key, name string }{{"directory", "directory"}, {"licences", "licence server"}, {"badges", "badge system"}, {"purchasing", "purchasing system"}, {"web", "berth planner"}} {
-		fmt.Printf("The %s is simulated: its page is at %s\n", system.name, systems.URLs[system.key])
+	for _, key := range slices.Sorted(maps.Keys(systems.All)) {
+		fmt.Printf("%s is simulated: its page is at %s\n", systems.All[key].Called(), systems.URLs[key])
 	}
 	return serve(ctx, listener, handler)
 }

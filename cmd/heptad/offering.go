@@ -10,7 +10,7 @@ import (
 	"strings"
 	_ "time/tzdata" // time zones, where the system has none
 
-	"heptad/internal/connect"
+	"heptad/internal/connect/systems"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -86,7 +86,7 @@ func readAll(path string) ([]byte, error) {
 // companyOf reads a people file; without one, people and teams are not checked.
 func companyOf(path string) (offering.Company, error) {
 	if path == "" {
-		return offering.Company{Connectors: connect.Described()}, nil
+		return offering.Company{Connectors: systems.Described()}, nil
 	}
 	data, err := readAll(path)
 	if err != nil {
@@ -96,7 +96,7 @@ func companyOf(path string) (offering.Company, error) {
 	if err != nil {
 		return offering.Company{}, fmt.Errorf("%s: %w", path, err)
 	}
-	return offering.Company{Directory: people.DirectoryOf(persons), Connectors: connect.Described()}, nil
+	return offering.Company{Directory: people.DirectoryOf(persons), Connectors: systems.Described()}, nil
 }
 
 type checkCommand struct {

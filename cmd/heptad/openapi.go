@@ -9,6 +9,7 @@ import (
 
 	"github.com/alexedwards/scs/v2/memstore"
 
+	"heptad/internal/connect/systems"
 	"heptad/internal/web"
 	"heptad/internal/work"
 )
@@ -18,7 +19,7 @@ type openAPICommand struct{}
 // Run prints the description; it needs no data and no built page.
 func (openAPICommand) Run() error {
 	server, err := web.New(web.Settings{
-		Office: &work.Office{}, Sessions: memstore.New(), Page: fstest.MapFS{"index.html": {}},
+		Office: work.Closed(work.Settings{Connectors: systems.Nowhere()}), Sessions: memstore.New(), Page: fstest.MapFS{"index.html": {}},
 		Door: []web.DoorEntry{{}}, Log: slog.Default(),
 	})
 	if err != nil {

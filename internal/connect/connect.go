@@ -31,8 +31,8 @@ type Call struct {
 	Currency string // of what is wanted that is money; ISO 4217
 }
 
-// input gives an input, or of an undo what came out of the call it undoes.
-func (c Call) input(key string) string {
+// Input gives an input, or of an undo what came out of the call it undoes.
+func (c Call) Input(key string) string {
 	if text := strings.TrimSpace(c.Inputs[key]); text != "" && text != missing {
 		return text
 	}
@@ -78,7 +78,7 @@ func Shortened(text string) string {
 	return string(letters)
 }
 
-func refused(format string, args ...any) error {
+func Refused(format string, args ...any) error {
 	return Trouble{Sentence: fmt.Sprintf(format, args...), Final: true}
 }
 
@@ -100,27 +100,27 @@ func At(url, secret string) Reach {
 // maxReply is how much of a reply is read, in bytes.
 const maxReply = 256 << 10
 
-// api speaks JSON over HTTP with one system. How long a call may take its context
+// API speaks JSON over HTTP with one system. How long a call may take its context
 // says.
-type api struct {
-	name   string // of the system, to begin a sentence with
-	reach  Reach
-	client *http.Client
+type API struct {
+	Name   string // of the system, to begin a sentence with
+	Reach  Reach
+	Client *http.Client
 }
 
-func newAPI(name string, reach Reach) api {
-	return api{name, reach, &http.Client{Timeout: plan.MostLimit, CheckRedirect: noRedirects}}
+func NewAPI(name string, reach Reach) API {
+	return API{name, reach, &http.Client{Timeout: plan.MostLimit, CheckRedirect: noRedirects}}
 }
 
-// ask makes one request and reads its reply into a value; nil for none. A 404
-// is errGone.
-func (a api) ask(ctx context.Context, method, path, key string, in, out any) error {
-	system, err := a.reach(ctx)
+// Ask makes one request and reads its reply into a value; nil for none. A 404
+// is ErrGone.
+func (a API) Ask(ctx context.Context, method, path, key string, in, out any) error {
+	system, err := a.Reach(ctx)
 	if err != nil {
 		return err
 	}
 	if system.URL == "" {
-		return refused("%s is not connected: an administrator has to say where it is.", a.name)
+		return Refused("%s is not connected: an administrator has to say where it is.", a.Name)
 	}
 	var body io.Reader
 	if in != nil {
@@ -131,8 +131,8 @@ func (a api) ask(ctx context.Context, method, path, key string, in, out any) err
 		body = bytes.NewReader(data)
 	}
 	request, err := http.NewRequestWithContext(ctx, method, system.URL+path, body)
-	if err != nil || climbs(request.URL) {
-		return refused("%s cannot be asked: its address is wrong.", a.name)
+	if err != nil || Climbs(request.URL) {
+		return Refused("%s cannot be asked: its address is wrong.", a.Name)
 	}
 	if in != nil {
 		request.Header.Set("Content-Type", "application/json")
@@ -143,24 +143,24 @@ func (a api) ask(ctx context.Context, method, path, key string, in, out any) err
 	if system.Secret != "" {
 		request.Header.Set("Authorization", "Bearer "+system.Secret)
 	}
-	return a.send(request, out)
+	return a.Send(request, out)
 }
 
-// errGone says that there is no such thing at the other system.
-var errGone = errors.New("gone")
+// ErrGone says that there is no such thing at the other system.
+var ErrGone = errors.New("gone")
 
-func (a api) send(request *http.Request, out any) error {
-	response, err := a.client.Do(request)
+func (a API) Send(request *http.Request, out any) error {
+	response, err := a.Client.Do(request)
 	if err != nil {
-		return Trouble{Sentence: a.name + " does not answer.", Down: true}
+		return Trouble{Sentence: a.Name + " does not answer.", Down: true}
 	}
 	defer response.Body.Close()
 	data, err := io.ReadAll(io.LimitReader(response.Body, maxReply))
 	if err != nil {
-		return Trouble{Sentence: a.name + " broke off its answer."}
+		return Trouble{Sentence: a.Name + " broke off its answer."}
 	}
 	if status := response.StatusCode; status >= 300 && status < 400 {
-		return Trouble{Sentence: fmt.Sprintf("%s sends the call elsewhere (status %d), where it is not followed.", a.name, status), Final: true}
+		return Trouble{Sentence: fmt.Sprintf("%s sends the call elsewhere (status %d), where it is not followed.", a.Name, status), Final: true}
 	}
 	if status := response.StatusCode; status >= 300 {
 		var problem struct{ Detail string }
@@ -169,10 +169,10 @@ func (a api) send(request *http.Request, out any) error {
 			problem.Detail = "status " + strconv.Itoa(status) + "."
 		}
 		if status == http.StatusNotFound {
-			return fmt.Errorf("%w: %s", errGone, Shortened(problem.Detail))
+			return fmt.Errorf("%w: %s", ErrGone, Shortened(problem.Detail))
 		}
 		return Trouble{
-			Sentence: Shortened(fmt.Sprintf("%s refused: %s", a.name, problem.Detail)),
+			Sentence: Shortened(fmt.Sprintf("%s refused: %s", a.Name, problem.Detail)),
 			Down:     status == http.StatusServiceUnavailable || status == http.StatusBadGateway,
 			Final:    status < 500 && status != http.StatusConflict && status != http.StatusTooManyRequests && status != http.StatusRequestTimeout,
 		}
@@ -181,15 +181,15 @@ func (a api) send(request *http.Request, out any) error {
 		return nil
 	}
 	if err := json.Unmarshal(data, out); err != nil {
-		return Trouble{Sentence: fmt.Sprintf("%s gave an answer that cannot be read (status %d).", a.name, response.StatusCode)}
+		return Trouble{Sentence: fmt.Sprintf("%s gave an answer that cannot be read (status %d).", a.Name, response.StatusCode)}
 	}
 	return nil
 }
 
-// gone turns something that is not there into a refusal.
-func (a api) gone(err error, format string, args ...any) error {
-	if errors.Is(err, errGone) {
-		return refused(format, args...)
+// Gone turns something that is not there into a refusal.
+func (a API) Gone(err error, format string, args ...any) error {
+	if errors.Is(err, ErrGone) {
+		return Refused(format, args...)
 	}
 	return err
 }
@@ -198,7 +198,7 @@ func (a api) gone(err error, format string, args ...any) error {
 // they can be sent.
 func Check(action plan.ActionType, c Call) string {
 	for _, field := range action.Inputs {
-		text := c.input(field.Key)
+		text := c.Input(field.Key)
 		switch {
 		case text == "" && !field.Free && c.Undoes == "":
 			return field.Name + " is missing."
@@ -216,18 +216,18 @@ func Check(action plan.ActionType, c Call) string {
 	return ""
 }
 
-// text and others describe inputs and outputs.
-func text(key, name string) plan.Field { return plan.Field{Key: key, Name: name} }
-func free(key, name string) plan.Field { return plan.Field{Key: key, Name: name, Free: true} }
-func number(key, name string) plan.Field {
+// Text and others describe inputs and outputs.
+func Text(key, name string) plan.Field { return plan.Field{Key: key, Name: name} }
+func Free(key, name string) plan.Field { return plan.Field{Key: key, Name: name, Free: true} }
+func Number(key, name string) plan.Field {
 	return plan.Field{Key: key, Name: name, Kind: plan.Number}
 }
-func freeDate(key, name string) plan.Field {
+func FreeDate(key, name string) plan.Field {
 	return plan.Field{Key: key, Name: name, Kind: plan.Date, Free: true}
 }
 
-// filled are the outputs that are not empty.
-func filled(outputs map[string]string) map[string]string {
+// Filled are the outputs that are not empty.
+func Filled(outputs map[string]string) map[string]string {
 	for key, value := range outputs {
 		if value == "" {
 			delete(outputs, key)

@@ -3,94 +3,112 @@ package demo
 import (
 	"context"
 	"crypto/sha256"
+	"embed"
 	"encoding/hex"
+	"encoding/json"
 	"errors"
 	"fmt"
+	"io/fs"
 	"net"
 	"net/http"
 	"path/filepath"
 	"time"
 
 	"heptad/internal/connect"
-	"heptad/internal/core/people"
+	"heptad/internal/connect/systems"
 	"heptad/internal/simulate"
 	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
+// open are the systems that anybody may call, and sensitive what of a system an
+// administrator wants to be asked about, by key of the connector.
+var (
+	open      = map[string]bool{"web": true}
+	sensitive = map[string]string{"directory": "bridge"}
+)
+
 // Systems are the simulated systems of the company, each on a port of its own.
 type Systems struct {
-	Directory  *simulate.Directory
-	Licences   *simulate.Licences
-	Badges     *simulate.Badges
-	Purchasing *simulate.Purchasing
-	Berths     *simulate.Berths
-	Mail       *simulate.Mail
-	SMTP       connect.SMTP      // how mail reaches the mail server
-	URLs       map[string]string // of their pages, by key of the connector; "mail" is the mailbox
-	secret     string
-	stops      []func() error
+	All    map[string]simulate.Simulator // by key of the connector
+	Mail   *simulate.Mail
+	SMTP   connect.SMTP      // how mail reaches the mail server
+	URLs   map[string]string // of their pages, by key of the connector; "mail" is the mailbox
+	secret string
+	stops  []func() error
 }
 
-// groups of the directory, products of the licence server, and what was given
-// out before Heptad.
-var (
-	groups   = []string{"crew", "bridge", "shared-mailboxes", "terminals", "gone"}
-	products = map[string]int{"planner": 8, "simulator": 6}
-	assigned = map[string]simulate.Licence{
-		"own-1004": {Licence: "QL-6901", Product: "planner", Holder: "Inês Castelo", Until: "2027-06-30"},
-		"own-1006": {Licence: "QL-6902", Product: "planner", Holder: "Einar Bjarnason", Until: "2027-12-31"},
+// seeds are what systems have done before Heptad, by key of the connector, in the
+// shape that each says.
+//
+//go:embed seeds
+var seeds embed.FS
+
+// seedOf is the seed of a system; nil for none. The directory knows the people.
+func seedOf(key string) ([]byte, error) {
+	seed, err := seeds.ReadFile("seeds/" + key + ".json")
+	if errors.Is(err, fs.ErrNotExist) {
+		return nil, nil
 	}
-	written = map[string]simulate.Badge{
-		"own-1001": {Number: "QB-20011", Holder: "Davi Sarmento", Opens: "offices"},
-		"own-1002": {Number: "QB-20012", Holder: "Inês Castelo", Opens: "offices and workshop"},
-		"own-1008": {Number: "QB-20013", Holder: "Ragnhild Quist", Opens: "all of North Pier"},
-		"own-1009": {Number: "QB-20014", Holder: "Tymon Wrobel", Opens: "workshop", Ended: true},
-		"own-1010": {Number: "QB-20015", Holder: "Folu Adebayor", Opens: "offices"},
+	if err != nil || key != "directory" {
+		return seed, err
 	}
-)
+	company, err := Company()
+	if err != nil {
+		return nil, err
+	}
+	whole := map[string]any{}
+	if err := json.Unmarshal(seed, &whole); err != nil {
+		return nil, err
+	}
+	accounts := make([]map[string]string, len(company.Persons))
+	for i, p := range company.Persons {
+		accounts[i] = map[string]string{"userName": p.Login, "name": p.Name, "title": p.Title, "department": p.Department, "email": p.Email}
+	}
+	whole["accounts"] = accounts
+	return json.Marshal(whole)
+}
 
 // StartSystems starts all simulators; they keep what they do in files below a
 // folder. Broken is told when one of them stops by itself.
 func StartSystems(folder string, secret []byte, broken func(name string, err error)) (*Systems, error) {
 	file := func(name string) string { return filepath.Join(folder, "simulators", name+".json") }
 	sum := sha256.Sum256(append([]byte("simulators "), secret...))
-	s := &Systems{URLs: map[string]string{}, secret: hex.EncodeToString(sum[:16])}
-	company, err := Company()
-	if err != nil {
-		return nil, err
-	}
-	var all []error
-	keep := func(err error) { all = append(all, err) }
-	s.Directory, err = simulate.OpenDirectory(file("directory"), accounts(company.Persons), groups)
-	keep(err)
-	s.Licences, err = simulate.OpenLicences(file("licences"), products, assigned)
-	keep(err)
-	s.Badges, err = simulate.OpenBadges(file("badges"), written)
-	keep(err)
-	s.Purchasing, err = simulate.OpenPurchasing(file("purchasing"), s.secret)
-	keep(err)
-	s.Berths, err = simulate.OpenBerths(file("berths"))
-	keep(err)
-	s.Mail, err = simulate.OpenMail(file("mail"))
-	keep(err)
-	if err := errors.Join(all...); err != nil {
-		return nil, err
-	}
-	s.Directory.Guard(s.secret)
-	s.Licences.Guard(s.secret)
-	s.Badges.Guard(s.secret)
-	s.Purchasing.Guard(s.secret)
-	for name, handler := range map[string]http.Handler{
-		"directory": s.Directory.Handler(), "licences": s.Licences.Handler(), "badges": s.Badges.Handler(), "purchasing": s.Purchasing.Handler(), "web": s.Berths.Handler(), "mail": s.Mail.Handler(),
-	} {
-		keep(s.serve(name, handler, broken))
-	}
-	receiving, err := net.Listen("tcp", "127.0.0.1:0")
-	keep(err)
-	if err := errors.Join(all...); err != nil {
+	s := &Systems{All: map[string]simulate.Simulator{}, URLs: map[string]string{}, secret: hex.EncodeToString(sum[:16])}
+	failed := func(err error) (*Systems, error) {
 		s.Stop()
 		return nil, err
+	}
+	for _, m := range systems.All {
+		if m.Simulate == nil {
+			continue
+		}
+		seed, err := seedOf(m.Key)
+		if err != nil {
+			return failed(err)
+		}
+		simulator, err := m.Simulate(simulate.Setup{Path: file(m.Key), Seed: seed, Secret: s.secret})
+		if err != nil {
+			return failed(fmt.Errorf("%s: %w", m.Key, err))
+		}
+		if !open[m.Key] {
+			simulator.Guard(s.secret)
+		}
+		s.All[m.Key] = simulator
+		if err := s.serve(m.Key, simulator.Handler(), broken); err != nil {
+			return failed(err)
+		}
+	}
+	var err error
+	if s.Mail, err = simulate.OpenMail(file("mail")); err != nil {
+		return failed(err)
+	}
+	if err := s.serve("mail", s.Mail.Handler(), broken); err != nil {
+		return failed(err)
+	}
+	receiving, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return failed(err)
 	}
 	s.stops = append(s.stops, receiving.Close)
 	go func() {
@@ -128,36 +146,20 @@ func (s *Systems) Stop() {
 	}
 }
 
-func accounts(persons []people.Person) []simulate.Account {
-	all := make([]simulate.Account, len(persons))
-	for i, p := range persons {
-		all[i] = simulate.Account{UserName: p.Login, Name: p.Name, Title: p.Title, Department: p.Department, Email: p.Email}
-	}
-	return all
-}
-
 // Connectors are how Heptad, whose page is at a base URL, calls the systems.
 // Links are signed with the secret of the mailing.
 func Connectors(kept *store.Store, sealed []byte, base string, mailing *work.Mailing) []connect.Connector {
-	reach := func(key string) connect.Reach { return work.Reach(kept, sealed, key) }
-	var poster connect.Poster
-	link := func(string) string { return "" }
+	host := connect.Host{Base: base, Reach: func(key string) connect.Reach { return work.Reach(kept, sealed, key) }, Link: func(string) string { return "" }}
 	if mailing != nil {
-		poster, link = mailing.Poster, work.SupplierLink(base, mailing.Secret)
+		host.Poster, host.Link = mailing.Poster, work.SupplierLink(base, mailing.Secret)
 	}
-	return []connect.Connector{
-		connect.NewDirectory(reach("directory")), connect.NewLicences(reach("licences")), connect.NewBadges(reach("badges")),
-		connect.NewPurchasing(reach("purchasing"), base+"/api/reports/purchasing"), connect.NewSupplier(poster, link), connect.NewWebCall(reach("web")),
-	}
+	return systems.Connectors(host)
 }
 
 // Wire tells an office where the systems are.
 func (s *Systems) Wire(ctx context.Context, office *work.Office) error {
-	for _, key := range []string{"directory", "licences", "badges", "purchasing", "web"} {
-		c := work.Connection{Key: key, URL: s.URLs[key], Secret: s.secret, AtOnce: 4}
-		if key == "directory" {
-			c.Sensitive = "bridge"
-		}
+	for key := range s.All {
+		c := work.Connection{Key: key, URL: s.URLs[key], Secret: s.secret, AtOnce: 4, Sensitive: sensitive[key]}
 		if err := office.Connecting.SetConnection(ctx, c); err != nil {
 			return fmt.Errorf("%s: %w", key, err)
 		}

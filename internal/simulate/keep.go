@@ -9,15 +9,15 @@ import (
 	"sync"
 )
 
-// kept is the state of a system, in a file that a restart reads again.
-type kept[S any] struct {
+// Kept is the state of a system, in a file that a restart reads again.
+type Kept[S any] struct {
 	path  string
 	mu    sync.Mutex
 	state S
 }
 
-// open reads what the system did before, or begins with a state.
-func (k *kept[S]) open(path string, begin S) error {
+// Open reads what the system did before, or begins with a state.
+func (k *Kept[S]) Open(path string, begin S) error {
 	k.path, k.state = path, begin
 	data, err := os.ReadFile(path)
 	if errors.Is(err, fs.ErrNotExist) {
@@ -29,8 +29,8 @@ func (k *kept[S]) open(path string, begin S) error {
 	return json.Unmarshal(data, &k.state)
 }
 
-// change changes a copy of the state, and keeps it when that went well.
-func (k *kept[S]) change(f func(*S) error) error {
+// Change changes a copy of the state, and keeps it when that went well.
+func (k *Kept[S]) Change(f func(*S) error) error {
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	next, err := copied(k.state)
@@ -47,8 +47,8 @@ func (k *kept[S]) change(f func(*S) error) error {
 	return nil
 }
 
-// read gives a copy of the state.
-func (k *kept[S]) read() S {
+// Read gives a copy of the state.
+func (k *Kept[S]) Read() S {
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	out, err := copied(k.state)

@@ -211,7 +211,7 @@ func decode(encoding string, body io.Reader) io.Reader {
 // and /up switch a fault on and off.
 func (m *Mail) Handler() http.Handler {
 	mux := http.NewServeMux()
-	mux.HandleFunc("GET /letters", func(w http.ResponseWriter, _ *http.Request) { reply(w, http.StatusOK, m.Letters()) })
+	mux.HandleFunc("GET /letters", func(w http.ResponseWriter, _ *http.Request) { Reply(w, http.StatusOK, m.Letters()) })
 	mux.HandleFunc("GET /{$}", func(w http.ResponseWriter, _ *http.Request) {
 		m.mu.Lock()
 		down, slow := m.down, m.slow

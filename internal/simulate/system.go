@@ -26,19 +26,46 @@ type Faults struct {
 	SlowFor int     `json:"slowFor"` // milliseconds; 3000 when 0
 }
 
+// Setup is what a simulator begins with.
+type Setup struct {
+	Path   string // of the file in which it keeps what it does
+	Seed   []byte // JSON, of a shape of its own: what it has done before there is a file; nil for nothing
+	Secret string // that Heptad and it know each other by
+}
+
+// Read reads the seed into a value; without one it stays as it is.
+func (s Setup) Read(into any) error {
+	if len(s.Seed) == 0 {
+		return nil
+	}
+	return json.Unmarshal(s.Seed, into)
+}
+
+// Simulator is a stand-in for another system.
+type Simulator interface {
+	// Called is the name of the system, to begin a sentence with.
+	Called() string
+	Handler() http.Handler
+	Guard(secret string)
+	SetFaults(f Faults)
+}
+
 // System is what all simulators have: faults, and a page that shows what they
 // have done and switches faults on and off.
 type System struct {
-	name   string
+	Name   string
 	secret string // that a caller has to give; empty for none
-	deeds  []deed // that its page offers on each row
+	Deeds  []Deed // that its page offers on each row
 	mu     sync.Mutex
 	faults Faults
 }
 
-// deed is what can be done from the page with the thing of a row: a form is
+// Deed is what can be done from the page with the thing of a row: a form is
 // posted to /deeds/{first cell} with the key as "state".
-type deed struct{ Key, Name string }
+type Deed struct{ Key, Name string }
+
+// Called is its name.
+func (s *System) Called() string { return s.Name }
 
 // SetFaults lets things be wrong from now on.
 func (s *System) SetFaults(f Faults) {
@@ -50,8 +77,8 @@ func (s *System) SetFaults(f Faults) {
 // Guard lets only callers in that give a secret.
 func (s *System) Guard(secret string) { s.secret = secret }
 
-// wrong draws which faults happen now.
-func (s *System) wrong() Faults {
+// Wrong draws which faults happen now.
+func (s *System) Wrong() Faults {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	f := s.faults
@@ -59,51 +86,51 @@ func (s *System) wrong() Faults {
 	return Faults{happens(f.Slow), happens(f.Refuse), happens(f.Late), happens(f.Twice), happens(f.Down), 0, f.SlowFor}
 }
 
-// handler serves the interface of a system with its faults, and its page: GET /
+// Serve serves the interface of a system with its faults, and its page: GET /
 // shows the rows, POST /faults takes new faults as JSON or from the page.
-func (s *System) handler(api http.Handler, rows func() [][]string) http.Handler {
+func (s *System) Serve(api http.Handler, rows func() [][]string) http.Handler {
 	mux := http.NewServeMux()
 	mux.HandleFunc("GET /{$}", func(w http.ResponseWriter, _ *http.Request) { s.page(w, rows()) })
 	mux.HandleFunc("POST /faults", func(w http.ResponseWriter, r *http.Request) {
 		var f Faults
 		if r.Header.Get("Content-Type") == "application/json" {
 			if err := json.NewDecoder(http.MaxBytesReader(w, r.Body, 4096)).Decode(&f); err != nil {
-				fail(w, http.StatusBadRequest, "These are no faults.")
+				Fail(w, http.StatusBadRequest, "These are no faults.")
 				return
 			}
 			s.SetFaults(f)
-			reply(w, http.StatusOK, f)
+			Reply(w, http.StatusOK, f)
 			return
 		}
 		on := func(name string) bool { return r.PostFormValue(name) == "on" }
 		s.SetFaults(Faults{Slow: on("slow"), Refuse: on("refuse"), Late: on("late"), Twice: on("twice"), Down: on("down")})
 		http.Redirect(w, r, "/", http.StatusSeeOther)
 	})
-	mux.HandleFunc("/", func(w http.ResponseWriter, r *http.Request) { s.serve(w, r, api) })
+	mux.HandleFunc("/", func(w http.ResponseWriter, r *http.Request) { s.one(w, r, api) })
 	return mux
 }
 
-// serve answers one call, with what is wrong now.
-func (s *System) serve(w http.ResponseWriter, r *http.Request, api http.Handler) {
-	wrong := s.wrong()
+// one answers one call, with what is wrong now.
+func (s *System) one(w http.ResponseWriter, r *http.Request, api http.Handler) {
+	wrong := s.Wrong()
 	switch {
 	case wrong.Down:
 		if connection, _, err := http.NewResponseController(w).Hijack(); err == nil {
 			_ = connection.Close() // as if nobody were there
 			return
 		}
-		fail(w, http.StatusServiceUnavailable, s.name+" is down.")
+		Fail(w, http.StatusServiceUnavailable, s.Name+" is down.")
 		return
 	case s.secret != "" && r.Header.Get("Authorization") != "Bearer "+s.secret:
-		fail(w, http.StatusUnauthorized, "The secret is wrong.")
+		Fail(w, http.StatusUnauthorized, "The secret is wrong.")
 		return
 	case wrong.Refuse:
-		fail(w, http.StatusInternalServerError, s.name+" refuses everything just now.")
+		Fail(w, http.StatusInternalServerError, s.Name+" refuses everything just now.")
 		return
 	}
 	var body bytes.Buffer
 	if _, err := body.ReadFrom(http.MaxBytesReader(w, r.Body, 64<<10)); err != nil {
-		fail(w, http.StatusRequestEntityTooLarge, "This is too long.")
+		Fail(w, http.StatusRequestEntityTooLarge, "This is too long.")
 		return
 	}
 	again := body.Bytes()
@@ -129,7 +156,7 @@ func (s *System) serve(w http.ResponseWriter, r *http.Request, api http.Handler)
 		}
 	}
 	if wrong.Late {
-		fail(w, http.StatusInternalServerError, s.name+" broke down after doing the work.")
+		Fail(w, http.StatusInternalServerError, s.Name+" broke down after doing the work.")
 		return
 	}
 	for name, values := range answer.Header() {
@@ -143,43 +170,45 @@ type readAgain struct{ *bytes.Reader }
 
 func (readAgain) Close() error { return nil }
 
-func reply(w http.ResponseWriter, status int, body any) {
+// Reply answers with a value as JSON.
+func Reply(w http.ResponseWriter, status int, body any) {
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(status)
 	_ = json.NewEncoder(w).Encode(body) // a caller that is gone needs no answer
 }
 
-// refusal is why a system does not do something.
-type refusal struct {
-	status int
-	detail string
+// Refusal is why a system does not do something.
+type Refusal struct {
+	Status int
+	Detail string
 }
 
-func (r refusal) Error() string { return r.detail }
+func (r Refusal) Error() string { return r.Detail }
 
-func fail(w http.ResponseWriter, status int, detail string) {
-	reply(w, status, map[string]string{"detail": detail})
+// Fail answers that something is not done, and why.
+func Fail(w http.ResponseWriter, status int, detail string) {
+	Reply(w, status, map[string]string{"detail": detail})
 }
 
-// answer gives a value, or why there is none.
-func answer(w http.ResponseWriter, status int, body any, err error) {
-	var refused refusal
+// Answer gives a value, or why there is none.
+func Answer(w http.ResponseWriter, status int, body any, err error) {
+	var refused Refusal
 	switch {
 	case errors.As(err, &refused):
-		fail(w, refused.status, refused.detail)
+		Fail(w, refused.Status, refused.Detail)
 	case err != nil:
-		fail(w, http.StatusInternalServerError, "The file cannot be written.")
+		Fail(w, http.StatusInternalServerError, "The file cannot be written.")
 	case body == nil:
 		w.WriteHeader(http.StatusNoContent)
 	default:
-		reply(w, status, body)
+		Reply(w, status, body)
 	}
 }
 
-// decoded reads the JSON of a call.
-func decoded[T any](r *http.Request) (out T, err error) {
+// Decoded reads the JSON of a call.
+func Decoded[T any](r *http.Request) (out T, err error) {
 	if err := json.NewDecoder(r.Body).Decode(&out); err != nil {
-		return out, refusal{http.StatusBadRequest, "This is no JSON of the right shape."}
+		return out, Refusal{http.StatusBadRequest, "This is no JSON of the right shape."}
 	}
 	return out, nil
 }
@@ -196,7 +225,7 @@ func (s *System) page(w http.ResponseWriter, rows [][]string) {
 		{"twice", "doing and answering twice", faults.Twice}, {"down", "down", faults.Down},
 	}
 	var page bytes.Buffer
-	if err := systemPage.Execute(&page, map[string]any{"Name": s.name, "Faults": on, "Deeds": s.deeds, "Head": rows[0], "Rows": rows[1:]}); err != nil {
+	if err := systemPage.Execute(&page, map[string]any{"Name": s.Name, "Faults": on, "Deeds": s.Deeds, "Head": rows[0], "Rows": rows[1:]}); err != nil {
 		http.Error(w, err.Error(), http.StatusInternalServerError)
 		return
 	}

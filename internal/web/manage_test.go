@@ -107,7 +107,7 @@ func TestReportsFromOutside(t *testing.T) {
 		says         string
 	}{
 		{"guessed", delivered, 401, "The signature is wrong."},
-		{system.Secret, `{"key": "nothing", "step": "1", "state": "delivered"}`, 404, "There is no such order."},
+		{system.Secret, `{"key": "nothing", "step": "1", "state": "delivered"}`, 404, "Nothing is known of what it is about."},
 		{system.Secret, `{"key": "` + key + `"}`, 422, "This is no report."},
 		{system.Secret, `delivered`, 422, "This is no report."},
 		{system.Secret, delivered[:2] + strings.Repeat(" ", 70<<10) + delivered[2:], 413, "The report is too long."},

@@ -3,8 +3,10 @@ package web
 import (
 	"errors"
 	"io"
+	"maps"
 	"net/http"
 	"reflect"
+	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5"
@@ -15,45 +17,50 @@ import (
 
 // reports takes reports of other systems, which are signed and not signed in.
 func (s *Server) reports(r chi.Router) {
-	r.Post("/api/reports/purchasing", s.purchasingReport)
-	delivery := s.API.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[connect.Delivery](), true, "Delivery")
 	header := func(name, description string) *huma.Param {
 		return &huma.Param{Name: name, In: "header", Required: true, Description: description, Schema: &huma.Schema{Type: "string"}}
 	}
-	s.API.OpenAPI().AddOperation(&huma.Operation{
-		Method: http.MethodPost, Path: "/api/reports/purchasing", OperationID: "report-purchasing",
-		Description: "A report of the purchasing system, signed with its secret. One that came before, or too late, changes nothing and is answered alike.",
-		Parameters: []*huma.Param{
-			header(connect.SignatureHeader, "HMAC-SHA256 of the time, a dot and the body, in hexadecimal"), header(connect.TimeHeader, "Unix second at which it was signed; at most five minutes away"),
-		},
-		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: delivery}}},
-		Responses:   map[string]*huma.Response{"200": {Description: "It is known now"}, "401": {Description: "The signature is wrong"}, "404": {Description: "There is no such order"}},
-	})
+	reporters := s.Office.Reporters()
+	for _, key := range slices.Sorted(maps.Keys(reporters)) {
+		r.Post("/api/reports/"+key, s.report(key))
+		shape := reflect.TypeOf(reporters[key].Reported())
+		s.API.OpenAPI().AddOperation(&huma.Operation{
+			Method: http.MethodPost, Path: "/api/reports/" + key, OperationID: "report-" + key,
+			Description: "A report of the system of " + reporters[key].Describe().Name + ", signed with its secret. One that came before, or too late, changes nothing and is answered alike.",
+			Parameters: []*huma.Param{
+				header(connect.SignatureHeader, "HMAC-SHA256 of the time, a dot and the body, in hexadecimal"), header(connect.TimeHeader, "Unix second at which it was signed; at most five minutes away"),
+			},
+			RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: s.API.OpenAPI().Components.Schemas.Schema(shape, true, shape.Name())}}},
+			Responses:   map[string]*huma.Response{"200": {Description: "It is known now"}, "401": {Description: "The signature is wrong"}, "404": {Description: "Nothing is known of what it is about"}},
+		})
+	}
 }
 
 // mostReport is the largest report taken, in bytes.
 const mostReport = 64 << 10
 
-func (s *Server) purchasingReport(w http.ResponseWriter, r *http.Request) {
-	data, err := io.ReadAll(http.MaxBytesReader(w, r.Body, mostReport))
-	if err != nil {
-		writeProblem(w, r, http.StatusRequestEntityTooLarge, "The report is too long.")
-		return
-	}
-	verdict, err := s.Office.Connecting.PurchasingReports(r.Context(), data, r.Header.Get(connect.SignatureHeader), r.Header.Get(connect.TimeHeader))
-	switch {
-	case errors.Is(err, work.ErrForged):
-		if wait := s.meters.strangers.take(address(r.RemoteAddr)); wait > 0 {
-			s.refuse(w, r, slowDown(wait, strangerTooFast))
+func (s *Server) report(connector string) http.HandlerFunc {
+	return func(w http.ResponseWriter, r *http.Request) {
+		data, err := io.ReadAll(http.MaxBytesReader(w, r.Body, mostReport))
+		if err != nil {
+			writeProblem(w, r, http.StatusRequestEntityTooLarge, "The report is too long.")
 			return
 		}
-		writeProblem(w, r, http.StatusUnauthorized, "The signature is wrong.")
-	case err != nil:
-		s.refuse(w, r, err)
-	case verdict == work.Unknown:
-		writeProblem(w, r, http.StatusNotFound, "There is no such order.")
-	default:
-		w.Header().Set("Content-Type", "application/json")
-		_, _ = w.Write([]byte(`{"verdict":"` + verdict + `"}`)) // whoever asked and left needs no answer
+		verdict, err := s.Office.Connecting.Reported(r.Context(), connector, data, r.Header.Get(connect.SignatureHeader), r.Header.Get(connect.TimeHeader))
+		switch {
+		case errors.Is(err, work.ErrForged):
+			if wait := s.meters.strangers.take(address(r.RemoteAddr)); wait > 0 {
+				s.refuse(w, r, slowDown(wait, strangerTooFast))
+				return
+			}
+			writeProblem(w, r, http.StatusUnauthorized, "The signature is wrong.")
+		case err != nil:
+			s.refuse(w, r, err)
+		case verdict == work.Unknown:
+			writeProblem(w, r, http.StatusNotFound, "Nothing is known of what it is about.")
+		default:
+			w.Header().Set("Content-Type", "application/json")
+			_, _ = w.Write([]byte(`{"verdict":"` + verdict + `"}`)) // whoever asked and left needs no answer
+		}
 	}
 }

@@ -2,9 +2,7 @@ package work
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
-	"fmt"
 	"strings"
 
 	"heptad/internal/connect"
@@ -25,45 +23,51 @@ const (
 // ErrForged says that a report is not from who it says it is.
 var ErrForged = errors.New("the signature is wrong")
 
-// PurchasingReports takes a report of the purchasing system. One that came
-// before, or too late, is kept in the log and changes nothing.
-func (w *Connecting) PurchasingReports(ctx context.Context, body []byte, signature, stamp string) (verdict string, err error) {
-	system, err := Reach(w.Store, w.Sealed, "purchasing")(ctx)
+// Reporters are the connectors whose systems report later, by key.
+func (k *kernel) Reporters() map[string]connect.Reporter {
+	all := map[string]connect.Reporter{}
+	for key, c := range k.connectors {
+		if r, reports := c.(connect.Reporter); reports {
+			all[key] = r
+		}
+	}
+	return all
+}
+
+// Reported takes a report of the system of a connector. One that came before, or
+// too late, is kept in the log and changes nothing.
+func (w *Connecting) Reported(ctx context.Context, connector string, body []byte, signature, stamp string) (verdict string, err error) {
+	reporter, reports := w.Reporters()[connector]
+	if !reports {
+		return Unknown, nil
+	}
+	system, err := Reach(w.Store, w.Sealed, connector)(ctx)
 	if err != nil {
 		return "", err
 	}
-	var d connect.Delivery
 	if !connect.Verify(system.Secret, signature, stamp, body, w.Clock()) {
-		w.forged.add("purchasing", w.Clock())
+		w.forged.add(connector, w.Clock())
 		return forged, ErrForged
 	}
-	if err := json.Unmarshal(body, &d); err != nil || d.Key == "" || d.Step == "" {
+	r, err := reporter.ReadReport(body)
+	if err != nil {
 		return "", invalid(refusal.Report, "", "This is no report.")
 	}
-	report := request.Report{Step: d.Step, Words: connect.Shortened(d.Words), Outputs: map[string]string{}, Final: d.State == "delivered", Failed: d.State == "refused"}
-	for key, value := range map[string]string{"supplier": d.Supplier, "cost": d.Cost} {
-		if value != "" {
-			report.Outputs[key] = value
-		}
-	}
-	if d.State == "partial" && report.Words == "" {
-		report.Words = fmt.Sprintf("%d came so far.", d.Delivered)
-	}
-	verdict, err = w.report(ctx, d.Key, report, func(t *request.Task) map[int]int {
+	verdict, err = w.report(ctx, r.Key, r.Report, func(t *request.Task) map[int]int {
 		if len(t.Lines) == 1 {
-			return map[int]int{0: min(d.Delivered, t.Lines[0].Of)}
+			return map[int]int{0: min(r.Done, t.Lines[0].Of)}
 		}
 		return nil
 	})
-	return verdict, errors.Join(err, w.log(ctx, "purchasing", d, verdict, body))
+	return verdict, errors.Join(err, w.log(ctx, connector, r, verdict, body))
 }
 
-func (w *Connecting) log(ctx context.Context, connector string, d connect.Delivery, verdict string, body []byte) error {
+func (w *Connecting) log(ctx context.Context, connector string, r connect.Report, verdict string, body []byte) error {
 	if len(body) > 4000 {
 		body = body[:4000]
 	}
 	return w.Store.Write(ctx, func(tx *store.Tx) error {
-		return tx.AddReport(store.Report{At: w.Clock(), Connector: connector, Key: d.Key, Step: d.Step, Verdict: verdict, Body: strings.ToValidUTF8(string(body), "?")})
+		return tx.AddReport(store.Report{At: w.Clock(), Connector: connector, Key: r.Key, Step: r.Step, Verdict: verdict, Body: strings.ToValidUTF8(string(body), "?")})
 	})
 }
 

@@ -8,17 +8,17 @@ import (
 	"testing"
 	"time"
 
-	"heptad/internal/core/refusal"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/connect"
+	"heptad/internal/connect/purchasing"
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
@@ -99,12 +99,12 @@ func TestReportsOfPurchasing(t *testing.T) {
 	o := demotest.New(t)
 	system, err := work.Reach(o.Store, o.Sealed, "purchasing")(ctx)
 	require.NoError(t, err)
-	report := func(d connect.Delivery) string {
+	report := func(d purchasing.Delivery) string {
 		t.Helper()
 		body, err := json.Marshal(d)
 		require.NoError(t, err)
 		signature, stamp := connect.Sign(system.Secret, o.Clock.Now(), body)
-		verdict, err := o.Connecting.PurchasingReports(ctx, body, signature, stamp)
+		verdict, err := o.Connecting.Reported(ctx, "purchasing", body, signature, stamp)
 		require.NoError(t, err)
 		return verdict
 	}
@@ -113,10 +113,10 @@ func TestReportsOfPurchasing(t *testing.T) {
 	leased, _, err := o.Store.LeaseDue(ctx, "purchasing", o.Clock.Now(), 8)
 	require.NoError(t, err)
 	require.Len(t, leased, 1, "the order is out, and its number is not recorded yet")
-	assert.Contains(t, report(connect.Delivery{Key: key, Step: "1", State: "partial", Delivered: 2, Supplier: "S-9"}), "taken")
+	assert.Contains(t, report(purchasing.Delivery{Key: key, Step: "1", State: "partial", Delivered: 2, Supplier: "S-9"}), "taken")
 	task := taskOf(t, o, id, "uniform")
 	assert.Equal(t, 2, task.Lines[0].Done)
-	assert.Equal(t, "seen before", report(connect.Delivery{Key: key, Step: "1", State: "delivered", Delivered: 3}))
+	assert.Equal(t, "seen before", report(purchasing.Delivery{Key: key, Step: "1", State: "delivered", Delivered: 3}))
 	assert.Equal(t, plan.Ready, taskOf(t, o, id, "uniform").State, "a repeated step changes nothing, whatever it says")
 
 	require.NoError(t, o.Store.ReleaseRunning(ctx))
@@ -127,22 +127,22 @@ func TestReportsOfPurchasing(t *testing.T) {
 
 	body := []byte(fmt.Sprintf(`{"key":%q,"step":"2","state":"delivered","delivered":3}`, key))
 	signature, stamp := connect.Sign("not the secret", o.Clock.Now(), body)
-	_, err = o.Connecting.PurchasingReports(ctx, body, signature, stamp)
+	_, err = o.Connecting.Reported(ctx, "purchasing", body, signature, stamp)
 	assert.ErrorIs(t, err, work.ErrForged)
 	signature, stamp = connect.Sign(system.Secret, o.Clock.Now(), body)
 	o.Clock.Pass(24 * time.Hour)
-	_, err = o.Connecting.PurchasingReports(ctx, body, signature, stamp)
+	_, err = o.Connecting.Reported(ctx, "purchasing", body, signature, stamp)
 	assert.ErrorIs(t, err, work.ErrForged, "a signature of yesterday may have been overheard")
 	assert.Equal(t, plan.Ready, taskOf(t, o, id, "uniform").State)
 
-	assert.Contains(t, report(connect.Delivery{Key: key, Step: "2", State: "delivered", Delivered: 3, Cost: "780"}), "taken", "a day later, signed anew")
+	assert.Contains(t, report(purchasing.Delivery{Key: key, Step: "2", State: "delivered", Delivered: 3, Cost: "780"}), "taken", "a day later, signed anew")
 	task = taskOf(t, o, id, "uniform")
 	assert.Equal(t, plan.Done, task.State)
 	assert.Equal(t, "S-9", task.Outputs["supplier"])
 	assert.NotEmpty(t, task.Outputs["order"])
-	assert.Contains(t, report(connect.Delivery{Key: key, Step: "3", State: "refused"}), "late")
+	assert.Contains(t, report(purchasing.Delivery{Key: key, Step: "3", State: "refused"}), "late")
 	assert.Equal(t, plan.Done, taskOf(t, o, id, "uniform").State)
-	assert.Equal(t, work.Unknown, report(connect.Delivery{Key: "nothing/uniform", Step: "1", State: "delivered"}))
+	assert.Equal(t, work.Unknown, report(purchasing.Delivery{Key: "nothing/uniform", Step: "1", State: "delivered"}))
 
 	background, err := o.Connecting.Background(ctx, demo.ID("lindskaug"))
 	require.NoError(t, err)

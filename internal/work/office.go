@@ -58,6 +58,13 @@ type Office struct {
 
 // New makes an office and reads the company.
 func New(ctx context.Context, s Settings) (*Office, error) {
+	o := Closed(s)
+	return o, o.ReadCompany(ctx)
+}
+
+// Closed makes an office that has read nothing: it can be described, and not
+// worked with.
+func Closed(s Settings) *Office {
 	k := &kernel{Settings: s, Live: newLive(), connectors: map[string]connect.Connector{}, wake: make(chan struct{}, 1), wakeMail: make(chan struct{}, 1)}
 	k.lanes.all = map[string]*lane{}
 	k.vault, k.durations.store, k.durations.log, k.letters.mailing = vault{s.Sealed, s.Clock}, s.Store, s.Log, s.Mailing
@@ -73,5 +80,5 @@ func New(ctx context.Context, s Settings) (*Office, error) {
 		kernel: k, post: o.Messaging.postDue, beside: []func(context.Context){o.Messaging.runMail},
 		first: []func(context.Context) error{o.Designing.publishDue, o.Connecting.keepForgeries},
 	}
-	return o, k.ReadCompany(ctx)
+	return o
 }

@@ -18,6 +18,11 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/connect/badges"
+	"heptad/internal/connect/directory"
+	"heptad/internal/connect/licences"
+	"heptad/internal/connect/purchasing"
+	"heptad/internal/connect/webcall"
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
@@ -54,6 +59,12 @@ func (c *Clock) Pass(d time.Duration) {
 type Office struct {
 	*work.Office
 	*demo.Systems
+	Badges     *badges.System
+	Directory  *directory.System
+	Licences   *licences.System
+	Purchasing *purchasing.System
+	Berths     *webcall.System
+
 	Clock *Clock
 	Dir   string
 	t     testing.TB
@@ -143,6 +154,8 @@ func (o *Office) start() {
 	var err error
 	o.Systems, err = demo.StartSystems(o.Dir, secret, func(name string, err error) { o.t.Errorf("%s has stopped: %v", name, err) })
 	require.NoError(o.t, err)
+	o.Badges, o.Directory, o.Licences = o.All["badges"].(*badges.System), o.All["directory"].(*directory.System), o.All["licences"].(*licences.System)
+	o.Purchasing, o.Berths = o.All["purchasing"].(*purchasing.System), o.All["web"].(*webcall.System)
 }
 
 // secret of links, and of connectors.

@@ -831,7 +831,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description A report of the purchasing system, signed with its secret. One that came before, or too late, changes nothing and is answered alike. */
+        /** @description A report of the system of Purchasing, signed with its secret. One that came before, or too late, changes nothing and is answered alike. */
         post: operations["report-purchasing"];
         delete?: never;
         options?: never;
@@ -2013,17 +2013,6 @@ export interface components {
         };
         ConfirmRequest: {
             remark?: string;
-        };
-        ConnectDelivery: {
-            cost?: string;
-            /** Format: int64 */
-            delivered: number;
-            key: string;
-            /** @enum {string} */
-            state: "confirmed" | "partial" | "delivered" | "refused";
-            step: string;
-            supplier?: string;
-            words?: string;
         };
         ConnectorView: {
             /**
@@ -3957,6 +3946,17 @@ export interface components {
             at?: string;
             /** Format: int64 */
             revision: number;
+        };
+        PurchasingDelivery: {
+            cost?: string;
+            /** Format: int64 */
+            delivered: number;
+            key: string;
+            /** @enum {string} */
+            state: "confirmed" | "partial" | "delivered" | "refused";
+            step: string;
+            supplier?: string;
+            words?: string;
         };
         Question: {
             /** Format: date-time */
@@ -7263,7 +7263,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ConnectDelivery"];
+                "application/json": components["schemas"]["PurchasingDelivery"];
             };
         };
         responses: {
@@ -7281,7 +7281,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description There is no such order */
+            /** @description Nothing is known of what it is about */
             404: {
                 headers: {
                     [name: string]: unknown;

@@ -1,4 +1,4 @@
-package simulate
+package licences
 
 import (
 	"fmt"
@@ -6,6 +6,8 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+
+	"heptad/internal/simulate"
 )
 
 // Licence is one licence somebody has, or had.
@@ -17,11 +19,11 @@ type Licence struct {
 	Released bool   `json:"released,omitempty"`
 }
 
-// Licences is the licence server. Of each product there are only so many, and
+// System is the licence server. Of each product there are only so many, and
 // it assigns one for each key however often it is asked.
-type Licences struct {
-	System
-	kept[licenceFile]
+type System struct {
+	simulate.System
+	simulate.Kept[licenceFile]
 }
 
 type licenceFile struct {
@@ -31,34 +33,34 @@ type licenceFile struct {
 	Bought   map[string]bool    `json:"bought"`   // keys under which more were added
 }
 
-// OpenLicences reads what the licence server did before from a file, or begins
+// Open reads what the licence server did before from a file, or begins
 // with so many of each product, some of them assigned.
-func OpenLicences(path string, products map[string]int, assigned map[string]Licence) (*Licences, error) {
-	l := &Licences{System: System{name: "The licence server"}}
+func Open(path string, products map[string]int, assigned map[string]Licence) (*System, error) {
+	l := &System{System: simulate.System{Name: "The licence server"}}
 	if assigned == nil {
 		assigned = map[string]Licence{}
 	}
-	return l, l.open(path, licenceFile{products, assigned, map[string]bool{}, map[string]bool{}})
+	return l, l.Open(path, licenceFile{products, assigned, map[string]bool{}, map[string]bool{}})
 }
 
 // Handler serves the licence server: POST /licences assigns one, PATCH
 // /licences/{licence} extends and DELETE releases it, DELETE /licences?key=
 // releases the one of a key, GET /products/{product} counts, POST
 // /products/{product}/more adds to the pool.
-func (l *Licences) Handler() http.Handler {
+func (l *System) Handler() http.Handler {
 	mux := http.NewServeMux()
 	mux.HandleFunc("POST /licences", l.assign)
 	mux.HandleFunc("PATCH /licences/{licence}", l.extend)
 	mux.HandleFunc("DELETE /licences/{licence}", l.release)
 	mux.HandleFunc("DELETE /licences", l.release)
-	mux.HandleFunc("GET /licences", func(w http.ResponseWriter, _ *http.Request) { reply(w, http.StatusOK, l.List()) })
+	mux.HandleFunc("GET /licences", func(w http.ResponseWriter, _ *http.Request) { simulate.Reply(w, http.StatusOK, l.List()) })
 	mux.HandleFunc("GET /products/{product}", func(w http.ResponseWriter, r *http.Request) {
-		count, err := l.read().count(r.PathValue("product"))
-		answer(w, http.StatusOK, count, err)
+		count, err := l.Read().count(r.PathValue("product"))
+		simulate.Answer(w, http.StatusOK, count, err)
 	})
 	mux.HandleFunc("POST /products/{product}/more", l.more)
-	return l.handler(mux, func() [][]string {
-		s := l.read()
+	return l.Serve(mux, func() [][]string {
+		s := l.Read()
 		rows := [][]string{{"Licence", "Product", "Holder", "Until", "Now"}}
 		for _, product := range slices.Sorted(maps.Keys(s.Products)) {
 			count, _ := s.count(product) // it is there
@@ -76,12 +78,12 @@ func (l *Licences) Handler() http.Handler {
 }
 
 // List gives all licences by idempotency key.
-func (l *Licences) List() map[string]Licence { return l.read().Licences }
+func (l *System) List() map[string]Licence { return l.Read().Licences }
 
 func (s licenceFile) count(product string) (map[string]int, error) {
 	total, ok := s.Products[product]
 	if !ok {
-		return nil, refusal{http.StatusNotFound, "There is no such product."}
+		return nil, simulate.Refusal{Status: http.StatusNotFound, Detail: "There is no such product."}
 	}
 	used := 0
 	for _, one := range s.Licences {
@@ -92,14 +94,14 @@ func (s licenceFile) count(product string) (map[string]int, error) {
 	return map[string]int{"total": total, "free": total - used}, nil
 }
 
-func (l *Licences) assign(w http.ResponseWriter, r *http.Request) {
+func (l *System) assign(w http.ResponseWriter, r *http.Request) {
 	key := r.Header.Get("Idempotency-Key")
-	one, err := decoded[Licence](r)
+	one, err := simulate.Decoded[Licence](r)
 	if err == nil && (key == "" || one.Holder == "") {
-		err = refusal{http.StatusBadRequest, "A key and a holder are needed."}
+		err = simulate.Refusal{Status: http.StatusBadRequest, Detail: "A key and a holder are needed."}
 	}
 	if err == nil {
-		err = l.change(func(s *licenceFile) error {
+		err = l.Change(func(s *licenceFile) error {
 			if done, ok := s.Licences[key]; ok {
 				one = done
 				return nil
@@ -109,23 +111,23 @@ func (l *Licences) assign(w http.ResponseWriter, r *http.Request) {
 			case err != nil:
 				return err
 			case s.Void[key]:
-				return refusal{http.StatusGone, "This was released before it was assigned."}
+				return simulate.Refusal{Status: http.StatusGone, Detail: "This was released before it was assigned."}
 			case count["free"] <= 0:
-				return refusal{http.StatusConflict, "None is free."}
+				return simulate.Refusal{Status: http.StatusConflict, Detail: "None is free."}
 			}
 			one.Licence = "QL-" + strconv.Itoa(7001+len(s.Licences))
 			s.Licences[key] = one
 			return nil
 		})
 	}
-	answer(w, http.StatusCreated, one, err)
+	simulate.Answer(w, http.StatusCreated, one, err)
 }
 
-func (l *Licences) extend(w http.ResponseWriter, r *http.Request) {
-	wanted, err := decoded[Licence](r)
+func (l *System) extend(w http.ResponseWriter, r *http.Request) {
+	wanted, err := simulate.Decoded[Licence](r)
 	var one Licence
 	if err == nil {
-		err = l.change(func(s *licenceFile) error {
+		err = l.Change(func(s *licenceFile) error {
 			for key, found := range s.Licences {
 				if found.Licence == r.PathValue("licence") && !found.Released {
 					found.Until = wanted.Until
@@ -133,15 +135,15 @@ func (l *Licences) extend(w http.ResponseWriter, r *http.Request) {
 					return nil
 				}
 			}
-			return refusal{http.StatusNotFound, "There is no such licence."}
+			return simulate.Refusal{Status: http.StatusNotFound, Detail: "There is no such licence."}
 		})
 	}
-	answer(w, http.StatusOK, one, err)
+	simulate.Answer(w, http.StatusOK, one, err)
 }
 
-func (l *Licences) release(w http.ResponseWriter, r *http.Request) {
+func (l *System) release(w http.ResponseWriter, r *http.Request) {
 	key, number := r.URL.Query().Get("key"), r.PathValue("licence")
-	err := l.change(func(s *licenceFile) error {
+	err := l.Change(func(s *licenceFile) error {
 		for k, one := range s.Licences {
 			if k == key || number != "" && one.Licence == number {
 				one.Released = true
@@ -150,20 +152,20 @@ func (l *Licences) release(w http.ResponseWriter, r *http.Request) {
 			}
 		}
 		if key == "" {
-			return refusal{http.StatusNotFound, "There is no such licence."}
+			return simulate.Refusal{Status: http.StatusNotFound, Detail: "There is no such licence."}
 		}
 		s.Void[key] = true
 		return nil
 	})
-	answer(w, http.StatusNoContent, nil, err)
+	simulate.Answer(w, http.StatusNoContent, nil, err)
 }
 
-func (l *Licences) more(w http.ResponseWriter, r *http.Request) {
+func (l *System) more(w http.ResponseWriter, r *http.Request) {
 	key, product := r.Header.Get("Idempotency-Key"), r.PathValue("product")
-	in, err := decoded[struct{ Count int }](r)
+	in, err := simulate.Decoded[struct{ Count int }](r)
 	var count map[string]int
 	if err == nil {
-		err = l.change(func(s *licenceFile) error {
+		err = l.Change(func(s *licenceFile) error {
 			if _, err := s.count(product); err != nil {
 				return err
 			}
@@ -175,5 +177,5 @@ func (l *Licences) more(w http.ResponseWriter, r *http.Request) {
 			return nil
 		})
 	}
-	answer(w, http.StatusOK, count, err)
+	simulate.Answer(w, http.StatusOK, count, err)
 }

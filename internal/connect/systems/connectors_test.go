@@ -1,4 +1,4 @@
-package connect_test
+package systems_test
 
 import (
 	"context"
@@ -14,6 +14,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/connect"
+	"heptad/internal/connect/directory"
+	"heptad/internal/connect/licences"
+	"heptad/internal/connect/purchasing"
+	"heptad/internal/connect/webcall"
 	"heptad/internal/core/plan"
 	"heptad/internal/simulate"
 )
@@ -64,9 +68,9 @@ func run(t *testing.T, c connect.Connector, steps ...step) {
 // Over SCIM an account is made once for each key, under a login that is free;
 // it is disabled by its login, or by the key of the call that made it.
 func TestDirectory(t *testing.T) {
-	d, err := simulate.OpenDirectory(filepath.Join(t.TempDir(), "directory.json"), []simulate.Account{{UserName: "halvorsen", Name: "Odd Halvorsen"}}, []string{"crew"})
+	d, err := directory.Open(filepath.Join(t.TempDir(), "directory.json"), []directory.Account{{UserName: "halvorsen", Name: "Odd Halvorsen"}}, []string{"crew"})
 	require.NoError(t, err)
-	c := connect.NewDirectory(connect.At(system(t, d.Handler()), ""))
+	c := directory.New(connect.At(system(t, d.Handler()), ""))
 	noor := in("name", "Noor Halvorsen", "title", "Second officer", "department", "Fleet", "email", "noor@quillonstraits.example")
 	made := map[string]string{"login": "halvorsen2", "account": "u-2"}
 	run(t, c,
@@ -113,9 +117,9 @@ func TestDirectory(t *testing.T) {
 // for a key that was released before its call arrived.
 func TestLicences(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "licences.json")
-	l, err := simulate.OpenLicences(path, map[string]int{"planner": 1}, nil)
+	l, err := licences.Open(path, map[string]int{"planner": 1}, nil)
 	require.NoError(t, err)
-	c := connect.NewLicences(connect.At(system(t, l.Handler()), ""))
+	c := licences.New(connect.At(system(t, l.Handler()), ""))
 	noor, davi := in("product", "planner", "holder", "Noor Halvorsen", "until", "2027-09-30"), in("product", "planner", "holder", "Davi Sarmento")
 	run(t, c,
 		step{call: connect.Call{Key: "a", Do: "assign", Inputs: noor}, out: map[string]string{"licence": "QL-7001"}},
@@ -135,7 +139,7 @@ func TestLicences(t *testing.T) {
 		step{call: connect.Call{Key: "j", Do: "buy", Inputs: in("product", "planner", "count", "some")}, fails: `"some" is no number`},
 		step{call: connect.Call{Key: "k", Do: "lend"}, fails: `cannot do "lend"`},
 	)
-	again, err := simulate.OpenLicences(path, map[string]int{"planner": 99}, nil)
+	again, err := licences.Open(path, map[string]int{"planner": 99}, nil)
 	require.NoError(t, err)
 	assert.Equal(t, l.List(), again.List(), "a restart changes nothing")
 	assert.True(t, again.List()["a"].Released)
@@ -172,7 +176,7 @@ func TestSignatures(t *testing.T) {
 
 // An order is taken once for each key, and reports go out signed.
 func TestPurchasing(t *testing.T) {
-	p, err := simulate.OpenPurchasing(filepath.Join(t.TempDir(), "purchasing.json"), "sesame")
+	p, err := purchasing.Open(filepath.Join(t.TempDir(), "purchasing.json"), "sesame")
 	require.NoError(t, err)
 	var told []bool
 	heptad := system(t, http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -180,7 +184,7 @@ func TestPurchasing(t *testing.T) {
 		_, _ = r.Body.Read(body)
 		told = append(told, connect.Verify("sesame", r.Header.Get(connect.SignatureHeader), r.Header.Get(connect.TimeHeader), body, time.Now()))
 	}))
-	c := connect.NewPurchasing(connect.At(system(t, p.Handler()), ""), heptad)
+	c := purchasing.New(connect.At(system(t, p.Handler()), ""), heptad)
 	order := in("item", "Bridge uniform", "quantity", "3", "costCentre", "CC-2200")
 	run(t, c,
 		step{call: connect.Call{Key: "a", Do: "order", Inputs: order}, out: map[string]string{"order": "PO-3001"}},
@@ -191,15 +195,15 @@ func TestPurchasing(t *testing.T) {
 		step{call: connect.Call{Key: "d", Do: "cancel", Inputs: in("order", "PO-9999")}}, // nothing to cancel
 		step{call: connect.Call{Key: "e", Do: "barter"}, fails: `cannot do "barter"`},
 	)
-	status, err := p.Report(t.Context(), "PO-3001", connect.Delivery{State: "partial", Delivered: 2})
+	status, err := p.Report(t.Context(), "PO-3001", purchasing.Told{State: "partial", Delivered: 2})
 	require.NoError(t, err)
 	assert.Equal(t, 200, status)
 	p.SetFaults(simulate.Faults{Twice: true})
-	_, err = p.Report(t.Context(), "PO-3001", connect.Delivery{State: "delivered"})
+	_, err = p.Report(t.Context(), "PO-3001", purchasing.Told{State: "delivered"})
 	require.NoError(t, err)
 	assert.Equal(t, []bool{true, true, true}, told, "signed, and with the fault told twice")
 	assert.Equal(t, 3, p.Orders()[0].Delivered)
-	_, err = p.Report(t.Context(), "PO-9999", connect.Delivery{State: "delivered"})
+	_, err = p.Report(t.Context(), "PO-9999", purchasing.Told{State: "delivered"})
 	assert.ErrorContains(t, err, "no such order")
 	run(t, c, step{call: connect.Call{Key: "a/undo", Do: "cancel", Undoes: "a"}})
 	assert.True(t, p.Orders()[0].Cancelled)
@@ -221,7 +225,7 @@ func TestWebCallGuard(t *testing.T) {
 	_, port, _ := strings.Cut(host, ":")
 	do := func(s connect.System, method, address, body string, wanted ...plan.Output) (connect.Reply, error) {
 		reach := func(context.Context) (connect.System, error) { return s, nil }
-		return connect.NewWebCall(reach).Do(t.Context(), connect.Call{Key: "k", Do: "call", Inputs: in("method", method, "url", address, "body", body), Wanted: wanted})
+		return webcall.New(reach).Do(t.Context(), connect.Call{Key: "k", Do: "call", Inputs: in("method", method, "url", address, "body", body), Wanted: wanted})
 	}
 	own := connect.System{URL: inside}
 	for name, c := range map[string]struct {
@@ -280,11 +284,11 @@ func TestWebCallGuard(t *testing.T) {
 // Faults: what a system does when it is slow, refuses, breaks down after the
 // work, works twice or is away.
 func TestFaults(t *testing.T) {
-	l, err := simulate.OpenLicences(filepath.Join(t.TempDir(), "licences.json"), map[string]int{"planner": 9}, nil)
+	l, err := licences.Open(filepath.Join(t.TempDir(), "licences.json"), map[string]int{"planner": 9}, nil)
 	require.NoError(t, err)
 	l.Guard("sesame")
 	address := system(t, l.Handler())
-	c := connect.NewLicences(connect.At(address, "sesame"))
+	c := licences.New(connect.At(address, "sesame"))
 	assign := func(key string) step {
 		return step{call: connect.Call{Key: key, Do: "assign", Inputs: in("product", "planner", "holder", "Davi Sarmento")}}
 	}
@@ -312,13 +316,13 @@ func TestFaults(t *testing.T) {
 	run(t, c, gives(assign("a"), "QL-7001"))
 	assert.GreaterOrEqual(t, time.Since(began), 60*time.Millisecond)
 	l.SetFaults(simulate.Faults{})
-	run(t, connect.NewLicences(connect.At(address, "simsim")), fails(assign("c"), "The secret is wrong."))
-	run(t, connect.NewLicences(connect.At("", "")), fails(assign("c"), "is not connected"))
+	run(t, licences.New(connect.At(address, "simsim")), fails(assign("c"), "The secret is wrong."))
+	run(t, licences.New(connect.At("", "")), fails(assign("c"), "is not connected"))
 }
 
 // What is handed over is checked before a system is called.
 func TestInputsAreChecked(t *testing.T) {
-	action, ok := plan.FindAction([]plan.Connector{connect.NewLicences(connect.At("", "")).Describe()}, plan.Action{Connector: "licences", Do: "assign"})
+	action, ok := plan.FindAction([]plan.Connector{licences.New(connect.At("", "")).Describe()}, plan.Action{Connector: "licences", Do: "assign"})
 	require.True(t, ok)
 	for want, c := range map[string]connect.Call{
 		"":                          {Inputs: in("product", "planner", "holder", "Davi")},

@@ -1,4 +1,4 @@
-package connect
+package webcall
 
 import (
 	"context"
@@ -11,26 +11,27 @@ import (
 	"strings"
 	"time"
 
+	"heptad/internal/connect"
 	"heptad/internal/core/plan"
 )
 
-// WebCall calls any HTTP JSON interface on the hosts an administrator has
+// Connector calls any HTTP JSON interface on the hosts an administrator has
 // allowed.
-type WebCall struct{ api }
+type Connector struct{ connect.API }
 
-// NewWebCall calls what is allowed.
-func NewWebCall(reach Reach) *WebCall {
-	w := &WebCall{newAPI("The other side", reach)}
+// New calls what is allowed.
+func New(reach connect.Reach) *Connector {
+	w := &Connector{connect.NewAPI("The other side", reach)}
 	dialer := &net.Dialer{Timeout: 10 * time.Second}
-	w.client.Transport = &http.Transport{
+	w.Client.Transport = &http.Transport{
 		Proxy: nil, MaxIdleConnsPerHost: 4, IdleConnTimeout: time.Minute,
 		DialContext: func(ctx context.Context, network, address string) (net.Conn, error) {
-			system, err := w.reach(ctx)
+			system, err := w.Reach(ctx)
 			if err != nil {
 				return nil, err
 			}
 			guarded := *dialer
-			if !slices.Contains(system.hosts(), address) { // a private address must be allowed with its port
+			if !slices.Contains(hostsOf(system), address) { // a private address must be allowed with its port
 				guarded.Control = publicOnly
 			}
 			return guarded.DialContext(ctx, network, address)
@@ -40,18 +41,18 @@ func NewWebCall(reach Reach) *WebCall {
 }
 
 // Describe tells what a web call can do.
-func (w *WebCall) Describe() plan.Connector {
+func (w *Connector) Describe() plan.Connector {
 	inputs := []plan.Field{
-		text("method", "Method, such as POST"), {Key: "url", Name: "Address, or what follows that of the connector", Form: plan.URL}, {Key: "body", Name: "Body, JSON", Free: true, Form: plan.JSON},
+		connect.Text("method", "Method, such as POST"), {Key: "url", Name: "Address, or what follows that of the connector", Form: plan.URL}, {Key: "body", Name: "Body, JSON", Free: true, Form: plan.JSON},
 	}
 	return plan.Connector{Key: "web", Name: "Web call", Actions: []plan.ActionType{
-		{Key: "call", Name: "Call an address", Inputs: inputs, Outputs: []plan.Field{}, Free: true},
+		{Key: "call", Name: "connect.Call an address", Inputs: inputs, Outputs: []plan.Field{}, Free: true},
 	}}
 }
 
-// hosts are those that may be called: the system's own, and those that were
+// hostsOf are those that may be called: the system's own, and those that were
 // allowed.
-func (s System) hosts() []string {
+func hostsOf(s connect.System) []string {
 	hosts := s.Hosts
 	if own, err := url.Parse(s.URL); err == nil && own.Host != "" {
 		hosts = append(slices.Clip(hosts), own.Host)
@@ -65,33 +66,33 @@ func allowed(u *url.URL, hosts []string) bool {
 }
 
 // Do makes one call, with its Idempotency-Key.
-func (w *WebCall) Do(ctx context.Context, c Call) (Reply, error) {
+func (w *Connector) Do(ctx context.Context, c connect.Call) (connect.Reply, error) {
 	if c.Do != "call" {
-		return Reply{}, refused("A web call cannot do %q.", c.Do)
+		return connect.Reply{}, connect.Refused("A web call cannot do %q.", c.Do)
 	}
-	system, err := w.reach(ctx)
+	system, err := w.Reach(ctx)
 	if err != nil {
-		return Reply{}, err
+		return connect.Reply{}, err
 	}
-	address := c.input("url")
+	address := c.Input("url")
 	if strings.HasPrefix(address, "/") {
 		address = system.URL + address
 	}
 	target, err := url.Parse(address)
-	if err != nil || !allowed(target, system.hosts()) {
-		return Reply{}, refused("The address %q may not be called: an administrator has to allow its host.", c.input("url"))
+	if err != nil || !allowed(target, hostsOf(system)) {
+		return connect.Reply{}, connect.Refused("The address %q may not be called: an administrator has to allow its host.", c.Input("url"))
 	}
-	if climbs(target) {
-		return Reply{}, refused("The address %q may not be called: a step of its path leads upward.", c.input("url"))
+	if connect.Climbs(target) {
+		return connect.Reply{}, connect.Refused("The address %q may not be called: a step of its path leads upward.", c.Input("url"))
 	}
-	method := strings.ToUpper(c.input("method"))
+	method := strings.ToUpper(c.Input("method"))
 	if !slices.Contains([]string{http.MethodGet, http.MethodPost, http.MethodPut, http.MethodPatch, http.MethodDelete}, method) {
-		return Reply{}, refused("%q is no method that can be called.", c.input("method"))
+		return connect.Reply{}, connect.Refused("%q is no method that can be called.", c.Input("method"))
 	}
 	var body *strings.Reader
-	if text := c.input("body"); text != "" {
+	if text := c.Input("body"); text != "" {
 		if !json.Valid([]byte(text)) {
-			return Reply{}, refused("What would be sent is no JSON.")
+			return connect.Reply{}, connect.Refused("What would be sent is no JSON.")
 		}
 		body = strings.NewReader(text)
 	} else {
@@ -99,14 +100,14 @@ func (w *WebCall) Do(ctx context.Context, c Call) (Reply, error) {
 	}
 	request, err := http.NewRequestWithContext(ctx, method, target.String(), body)
 	if err != nil {
-		return Reply{}, refused("The address %q cannot be called.", c.input("url"))
+		return connect.Reply{}, connect.Refused("The address %q cannot be called.", c.Input("url"))
 	}
 	request.Header.Set("Content-Type", "application/json")
 	request.Header.Set("Accept", "application/json")
 	request.Header.Set("Idempotency-Key", c.Key)
 	var out any
-	if err := w.send(request, &out); err != nil {
-		return Reply{}, w.gone(err, "There is nothing at %q.", c.input("url"))
+	if err := w.Send(request, &out); err != nil {
+		return connect.Reply{}, w.Gone(err, "There is nothing at %q.", c.Input("url"))
 	}
 	outputs := map[string]string{}
 	for _, wanted := range c.Wanted {
@@ -115,13 +116,13 @@ func (w *WebCall) Do(ctx context.Context, c Call) (Reply, error) {
 		}
 		value, there := pointed(out, wanted.From)
 		if trouble := wanted.Check(value, c.Currency); !there && !wanted.Free || trouble != "" {
-			return Reply{}, Trouble{Sentence: "The reply lacks what is wanted from it: " + wanted.Name + " at " + wanted.From + ".", Final: true}
+			return connect.Reply{}, connect.Trouble{Sentence: "The reply lacks what is wanted from it: " + wanted.Name + " at " + wanted.From + ".", Final: true}
 		}
 		if value != "" {
 			outputs[wanted.Key] = value
 		}
 	}
-	return Reply{Outputs: outputs}, nil
+	return connect.Reply{Outputs: outputs}, nil
 }
 
 // pointed reads the value at a JSON Pointer (RFC 6901), as text.

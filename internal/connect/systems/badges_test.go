@@ -1,4 +1,4 @@
-package connect_test
+package systems_test
 
 import (
 	"context"
@@ -12,7 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/connect"
-	"heptad/internal/simulate"
+	"heptad/internal/connect/badges"
 )
 
 var call = connect.Call{Key: "r/write", Do: "write", Inputs: map[string]string{"holder": "Davi Sarmento", "opens": "Sankt Orm"}}
@@ -26,7 +26,7 @@ func TestACallCarriesItsKeyAndInputs(t *testing.T) {
 		_, _ = w.Write([]byte(`{"number":"QB-7"}`))
 	}))
 	defer server.Close()
-	reply, err := connect.NewBadges(connect.At(server.URL, "")).Do(context.Background(), call)
+	reply, err := badges.New(connect.At(server.URL, "")).Do(context.Background(), call)
 	require.NoError(t, err)
 	assert.Equal(t, connect.Reply{Outputs: map[string]string{"number": "QB-7"}}, reply)
 }
@@ -56,7 +56,7 @@ func TestTrouble(t *testing.T) {
 				_, _ = w.Write([]byte(c.body))
 			}))
 			defer server.Close()
-			_, err := connect.NewBadges(connect.At(server.URL, "")).Do(context.Background(), call)
+			_, err := badges.New(connect.At(server.URL, "")).Do(context.Background(), call)
 			var trouble connect.Trouble
 			require.ErrorAs(t, err, &trouble)
 			assert.Equal(t, c.want, trouble.Sentence)
@@ -66,9 +66,9 @@ func TestTrouble(t *testing.T) {
 	}
 	gone := httptest.NewServer(http.NotFoundHandler())
 	gone.Close()
-	_, err := connect.NewBadges(connect.At(gone.URL, "")).Do(context.Background(), call)
+	_, err := badges.New(connect.At(gone.URL, "")).Do(context.Background(), call)
 	assert.Equal(t, connect.Trouble{Sentence: "The badge system does not answer.", Down: true}, err)
-	_, err = connect.NewBadges(connect.At(gone.URL, "")).Do(context.Background(), connect.Call{Do: "burn"})
+	_, err = badges.New(connect.At(gone.URL, "")).Do(context.Background(), connect.Call{Do: "burn"})
 	assert.ErrorContains(t, err, `cannot do "burn"`)
 }
 
@@ -77,13 +77,13 @@ func TestTrouble(t *testing.T) {
 func TestTheSimulator(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "simulators", "badges.json")
 	ask := func(key string) (connect.Reply, error) {
-		system, err := simulate.OpenBadges(path, nil)
+		system, err := badges.Open(path, nil)
 		require.NoError(t, err)
 		server := httptest.NewServer(system.Handler())
 		defer server.Close()
 		c := call
 		c.Key = key
-		return connect.NewBadges(connect.At(server.URL, "")).Do(context.Background(), c)
+		return badges.New(connect.At(server.URL, "")).Do(context.Background(), c)
 	}
 	_, err := ask("a")
 	assert.ErrorContains(t, err, "warming up")

@@ -1,4 +1,4 @@
-package simulate
+package badges
 
 import (
 	"fmt"
@@ -6,6 +6,8 @@ import (
 	"net/http"
 	"slices"
 	"strings"
+
+	"heptad/internal/simulate"
 )
 
 // Badge is one written badge.
@@ -17,12 +19,12 @@ type Badge struct {
 	Ended  bool   `json:"ended,omitempty"`
 }
 
-// Badges is the badge system. It refuses the first try of every key, as a busy
+// System is the badge system. It refuses the first try of every key, as a busy
 // system does, and writes one badge for each key however often it is asked. A
 // key that was ended first is never written.
-type Badges struct {
-	System
-	kept[badgeFile]
+type System struct {
+	simulate.System
+	simulate.Kept[badgeFile]
 }
 
 type badgeFile struct {
@@ -33,26 +35,26 @@ type badgeFile struct {
 
 const firstBadge = 20417
 
-// OpenBadges reads what the badge system did before from a file, or begins with
+// Open reads what the badge system did before from a file, or begins with
 // some badges that are written already.
-func OpenBadges(path string, written map[string]Badge) (*Badges, error) {
-	b := &Badges{System: System{name: "The badge system"}}
+func Open(path string, written map[string]Badge) (*System, error) {
+	b := &System{System: simulate.System{Name: "The badge system"}}
 	begin := badgeFile{map[string]int{}, map[string]Badge{}, map[string]bool{}}
 	maps.Copy(begin.Badges, written)
-	return b, b.open(path, begin)
+	return b, b.Open(path, begin)
 }
 
 // Handler serves the badge system: POST /badges writes one, PATCH
 // /badges/{number} changes and DELETE ends it, DELETE /badges?key= ends the one
 // of a key, GET /badges lists them by idempotency key.
-func (b *Badges) Handler() http.Handler {
+func (b *System) Handler() http.Handler {
 	mux := http.NewServeMux()
 	mux.HandleFunc("POST /badges", b.write)
 	mux.HandleFunc("PATCH /badges/{number}", b.alter)
 	mux.HandleFunc("DELETE /badges/{number}", b.end)
 	mux.HandleFunc("DELETE /badges", b.end)
-	mux.HandleFunc("GET /badges", func(w http.ResponseWriter, _ *http.Request) { reply(w, http.StatusOK, b.List()) })
-	return b.handler(mux, func() [][]string {
+	mux.HandleFunc("GET /badges", func(w http.ResponseWriter, _ *http.Request) { simulate.Reply(w, http.StatusOK, b.List()) })
+	return b.Serve(mux, func() [][]string {
 		rows := [][]string{{"Number", "Holder", "Opens", "Now"}}
 		for _, badge := range slices.SortedFunc(maps.Values(b.List()), func(x, y Badge) int { return strings.Compare(y.Number, x.Number) }) {
 			now := "valid"
@@ -66,26 +68,26 @@ func (b *Badges) Handler() http.Handler {
 }
 
 // Down lets the badge system fail at everything, or work again.
-func (b *Badges) Down(down bool) { b.SetFaults(Faults{Refuse: down}) }
+func (b *System) Down(down bool) { b.SetFaults(simulate.Faults{Refuse: down}) }
 
 // List gives all badges by idempotency key.
-func (b *Badges) List() map[string]Badge { return b.read().Badges }
+func (b *System) List() map[string]Badge { return b.Read().Badges }
 
-func (b *Badges) write(w http.ResponseWriter, r *http.Request) {
+func (b *System) write(w http.ResponseWriter, r *http.Request) {
 	key := r.Header.Get("Idempotency-Key")
-	badge, err := decoded[Badge](r)
+	badge, err := simulate.Decoded[Badge](r)
 	if err != nil || key == "" || badge.Holder == "" {
-		fail(w, http.StatusBadRequest, "A key, a holder and what the badge opens are needed.")
+		simulate.Fail(w, http.StatusBadRequest, "A key, a holder and what the badge opens are needed.")
 		return
 	}
 	busy := false
-	err = b.change(func(s *badgeFile) error {
+	err = b.Change(func(s *badgeFile) error {
 		if done, ok := s.Badges[key]; ok {
 			badge = done
 			return nil
 		}
 		if s.Void[key] {
-			return refusal{http.StatusGone, "This was ended before it was written."}
+			return simulate.Refusal{Status: http.StatusGone, Detail: "This was ended before it was written."}
 		}
 		if s.Tries[key]++; s.Tries[key] == 1 {
 			busy = true
@@ -96,16 +98,16 @@ func (b *Badges) write(w http.ResponseWriter, r *http.Request) {
 		return nil
 	})
 	if busy {
-		err = refusal{http.StatusTooManyRequests, "The badge writer is warming up. Try again."}
+		err = simulate.Refusal{Status: http.StatusTooManyRequests, Detail: "The badge writer is warming up. Try again."}
 	}
-	answer(w, http.StatusCreated, badge, err)
+	simulate.Answer(w, http.StatusCreated, badge, err)
 }
 
-func (b *Badges) alter(w http.ResponseWriter, r *http.Request) {
-	wanted, err := decoded[Badge](r)
+func (b *System) alter(w http.ResponseWriter, r *http.Request) {
+	wanted, err := simulate.Decoded[Badge](r)
 	var badge Badge
 	if err == nil {
-		err = b.change(func(s *badgeFile) error {
+		err = b.Change(func(s *badgeFile) error {
 			for key, one := range s.Badges {
 				if one.Number == r.PathValue("number") && !one.Ended {
 					if one.Opens != wanted.Opens {
@@ -115,15 +117,15 @@ func (b *Badges) alter(w http.ResponseWriter, r *http.Request) {
 					return nil
 				}
 			}
-			return refusal{http.StatusNotFound, "There is no such badge."}
+			return simulate.Refusal{Status: http.StatusNotFound, Detail: "There is no such badge."}
 		})
 	}
-	answer(w, http.StatusOK, badge, err)
+	simulate.Answer(w, http.StatusOK, badge, err)
 }
 
-func (b *Badges) end(w http.ResponseWriter, r *http.Request) {
+func (b *System) end(w http.ResponseWriter, r *http.Request) {
 	key, number := r.URL.Query().Get("key"), r.PathValue("number")
-	err := b.change(func(s *badgeFile) error {
+	err := b.Change(func(s *badgeFile) error {
 		for k, one := range s.Badges {
 			if k == key || number != "" && one.Number == number {
 				one.Ended = true
@@ -132,10 +134,10 @@ func (b *Badges) end(w http.ResponseWriter, r *http.Request) {
 			}
 		}
 		if key == "" {
-			return refusal{http.StatusNotFound, "There is no such badge."}
+			return simulate.Refusal{Status: http.StatusNotFound, Detail: "There is no such badge."}
 		}
 		s.Void[key] = true
 		return nil
 	})
-	answer(w, http.StatusNoContent, nil, err)
+	simulate.Answer(w, http.StatusNoContent, nil, err)
 }

@@ -1,4 +1,4 @@
-package simulate_test
+package systems_test
 
 import (
 	"encoding/json"
@@ -16,35 +16,40 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/connect"
+	"heptad/internal/connect/badges"
+	"heptad/internal/connect/directory"
+	"heptad/internal/connect/licences"
+	"heptad/internal/connect/purchasing"
+	"heptad/internal/connect/webcall"
 	"heptad/internal/simulate"
 )
 
-// systems are all simulators, kept in one folder.
-type systems struct {
+// stands are all simulators, kept in one folder.
+type stands struct {
 	t          *testing.T
-	badges     *simulate.Badges
-	licences   *simulate.Licences
-	directory  *simulate.Directory
-	purchasing *simulate.Purchasing
-	berths     *simulate.Berths
+	badges     *badges.System
+	licences   *licences.System
+	directory  *directory.System
+	purchasing *purchasing.System
+	berths     *webcall.System
 }
 
 const sign = "a secret to sign with"
 
-func open(t *testing.T, dir string) *systems {
+func open(t *testing.T, dir string) *stands {
 	t.Helper()
 	file := func(name string) string { return filepath.Join(dir, name+".json") }
-	s := &systems{t: t}
+	s := &stands{t: t}
 	var err error
-	s.badges, err = simulate.OpenBadges(file("badges"), map[string]simulate.Badge{"own": {Number: "QB-1", Holder: "Davi Sarmento", Opens: "offices"}})
+	s.badges, err = badges.Open(file("badges"), map[string]badges.Badge{"own": {Number: "QB-1", Holder: "Davi Sarmento", Opens: "offices"}})
 	require.NoError(t, err)
-	s.licences, err = simulate.OpenLicences(file("licences"), map[string]int{"planner": 2}, nil)
+	s.licences, err = licences.Open(file("licences"), map[string]int{"planner": 2}, nil)
 	require.NoError(t, err)
-	s.directory, err = simulate.OpenDirectory(file("directory"), []simulate.Account{{UserName: "sarmento", Name: "Davi Sarmento"}}, []string{"crew"})
+	s.directory, err = directory.Open(file("directory"), []directory.Account{{UserName: "sarmento", Name: "Davi Sarmento"}}, []string{"crew"})
 	require.NoError(t, err)
-	s.purchasing, err = simulate.OpenPurchasing(file("purchasing"), sign)
+	s.purchasing, err = purchasing.Open(file("purchasing"), sign)
 	require.NoError(t, err)
-	s.berths, err = simulate.OpenBerths(file("berths"))
+	s.berths, err = webcall.Open(file("berths"))
 	require.NoError(t, err)
 	return s
 }
@@ -121,7 +126,7 @@ func TestWhatTheSystemsRefuse(t *testing.T) {
 
 // Each fault does to the caller what it says, and to the work: some calls that
 // fail have done it.
-func TestFaults(t *testing.T) {
+func TestFaultsOfASystem(t *testing.T) {
 	for name, c := range map[string]struct {
 		faults simulate.Faults
 		status int // 0 when the connection is cut
@@ -252,12 +257,12 @@ func TestTheLastLicence(t *testing.T) {
 // heptad takes the reports of the purchasing system.
 type heptad struct {
 	mu      sync.Mutex
-	reports []connect.Delivery
+	reports []purchasing.Delivery
 }
 
 func (h *heptad) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	body, err := io.ReadAll(r.Body)
-	var d connect.Delivery
+	var d purchasing.Delivery
 	if err != nil || json.Unmarshal(body, &d) != nil || !connect.Verify(sign, r.Header.Get(connect.SignatureHeader), r.Header.Get(connect.TimeHeader), body, time.Now()) {
 		w.WriteHeader(http.StatusUnauthorized)
 		return

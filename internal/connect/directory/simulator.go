@@ -1,4 +1,4 @@
-package simulate
+package directory
 
 import (
 	"crypto/sha256"
@@ -9,6 +9,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"heptad/internal/simulate"
 )
 
 // Account is one account of the directory.
@@ -28,11 +30,11 @@ type Account struct {
 	FactorKey  string `json:"factorKey,omitempty"` // under which it was set
 }
 
-// Directory speaks SCIM 2.0 (RFC 7643, RFC 7644), as far as accounts and groups
+// System speaks SCIM 2.0 (RFC 7643, RFC 7644), as far as accounts and groups
 // need it: create, read by one equality, patch, delete.
-type Directory struct {
-	System
-	kept[directoryFile]
+type System struct {
+	simulate.System
+	simulate.Kept[directoryFile]
 }
 
 type directoryFile struct {
@@ -40,10 +42,10 @@ type directoryFile struct {
 	Groups   map[string][]string `json:"groups"` // IDs of accounts, by display name
 }
 
-// OpenDirectory reads what the directory did before from a file, or begins with
+// Open reads what the directory did before from a file, or begins with
 // accounts and groups.
-func OpenDirectory(path string, accounts []Account, groups []string) (*Directory, error) {
-	d := &Directory{System: System{name: "The directory"}}
+func Open(path string, accounts []Account, groups []string) (*System, error) {
+	d := &System{System: simulate.System{Name: "The directory"}}
 	begin := directoryFile{accounts, map[string][]string{}}
 	for i := range begin.Accounts {
 		begin.Accounts[i].ID, begin.Accounts[i].Active = "u-"+strconv.Itoa(i+1), true
@@ -51,15 +53,15 @@ func OpenDirectory(path string, accounts []Account, groups []string) (*Directory
 	for _, group := range groups {
 		begin.Groups[group] = []string{}
 	}
-	return d, d.open(path, begin)
+	return d, d.Open(path, begin)
 }
 
 // Accounts lists all accounts.
-func (d *Directory) Accounts() []Account { return d.read().Accounts }
+func (d *System) Accounts() []Account { return d.Read().Accounts }
 
 // Members lists the logins in a group.
-func (d *Directory) Members(group string) []string {
-	s := d.read()
+func (d *System) Members(group string) []string {
+	s := d.Read()
 	var logins []string
 	for _, id := range s.Groups[group] {
 		for _, a := range s.Accounts {
@@ -72,15 +74,15 @@ func (d *Directory) Members(group string) []string {
 }
 
 // Handler serves /Users and /Groups.
-func (d *Directory) Handler() http.Handler {
+func (d *System) Handler() http.Handler {
 	mux := http.NewServeMux()
 	mux.HandleFunc("GET /Users", d.findUsers)
 	mux.HandleFunc("POST /Users", d.makeUser)
 	mux.HandleFunc("PATCH /Users/{id}", d.patchUser)
 	mux.HandleFunc("GET /Groups", d.findGroups)
 	mux.HandleFunc("PATCH /Groups/{id}", d.patchGroup)
-	return d.handler(mux, func() [][]string {
-		s := d.read()
+	return d.Serve(mux, func() [][]string {
+		s := d.Read()
 		rows := [][]string{{"Login", "Name", "Title", "Department", "Groups", "Now"}}
 		for _, a := range slices.Backward(s.Accounts) {
 			var groups []string
@@ -129,42 +131,42 @@ var equality = regexp.MustCompile(`^(\w+) eq (".*")$`)
 func filtered(r *http.Request) (attribute, value string, err error) {
 	m := equality.FindStringSubmatch(r.URL.Query().Get("filter"))
 	if m == nil || json.Unmarshal([]byte(m[2]), &value) != nil {
-		return "", "", refusal{http.StatusBadRequest, "Only filters such as userName eq \"x\" are understood."}
+		return "", "", simulate.Refusal{Status: http.StatusBadRequest, Detail: "Only filters such as userName eq \"x\" are understood."}
 	}
 	return m[1], value, nil
 }
 
-func (d *Directory) findUsers(w http.ResponseWriter, r *http.Request) {
+func (d *System) findUsers(w http.ResponseWriter, r *http.Request) {
 	attribute, value, err := filtered(r)
 	found := []map[string]any{}
-	for _, a := range d.read().Accounts {
+	for _, a := range d.Read().Accounts {
 		if attribute == "userName" && strings.EqualFold(a.UserName, value) || attribute == "externalId" && a.ExternalID == value {
 			found = append(found, a.scim())
 		}
 	}
-	answer(w, http.StatusOK, listed(found), err)
+	simulate.Answer(w, http.StatusOK, listed(found), err)
 }
 
-func (d *Directory) makeUser(w http.ResponseWriter, r *http.Request) {
-	in, err := decoded[struct {
+func (d *System) makeUser(w http.ResponseWriter, r *http.Request) {
+	in, err := simulate.Decoded[struct {
 		ExternalID, UserName, DisplayName, Title string
 		Emails                                   []struct{ Value string }
 		Enterprise                               struct{ Department string } `json:"urn:ietf:params:scim:schemas:extension:enterprise:2.0:User"`
 	}](r)
 	var made Account
 	if err == nil {
-		err = d.change(func(s *directoryFile) error {
+		err = d.Change(func(s *directoryFile) error {
 			for _, a := range s.Accounts {
 				if a.ExternalID != "" && a.ExternalID == in.ExternalID {
 					made = a
 					return nil
 				}
 				if strings.EqualFold(a.UserName, in.UserName) {
-					return refusal{http.StatusConflict, "The login " + in.UserName + " is taken."}
+					return simulate.Refusal{Status: http.StatusConflict, Detail: "The login " + in.UserName + " is taken."}
 				}
 			}
 			if in.UserName == "" || in.DisplayName == "" {
-				return refusal{http.StatusBadRequest, "A login and a name are needed."}
+				return simulate.Refusal{Status: http.StatusBadRequest, Detail: "A login and a name are needed."}
 			}
 			made = Account{
 				ID: "u-" + strconv.Itoa(len(s.Accounts)+1), ExternalID: in.ExternalID, UserName: in.UserName, Name: in.DisplayName,
@@ -177,7 +179,7 @@ func (d *Directory) makeUser(w http.ResponseWriter, r *http.Request) {
 			return nil
 		})
 	}
-	answer(w, http.StatusCreated, made.scim(), err)
+	simulate.Answer(w, http.StatusCreated, made.scim(), err)
 }
 
 // patch is the body of a PATCH (RFC 7644, 3.5.2).
@@ -188,14 +190,14 @@ type patch struct {
 	}
 }
 
-func (d *Directory) patchUser(w http.ResponseWriter, r *http.Request) {
-	in, err := decoded[patch](r)
+func (d *System) patchUser(w http.ResponseWriter, r *http.Request) {
+	in, err := simulate.Decoded[patch](r)
 	var changed Account
 	if err == nil {
-		err = d.change(func(s *directoryFile) error {
+		err = d.Change(func(s *directoryFile) error {
 			i := slices.IndexFunc(s.Accounts, func(a Account) bool { return a.ID == r.PathValue("id") })
 			if i < 0 {
-				return refusal{http.StatusNotFound, "There is no such account."}
+				return simulate.Refusal{Status: http.StatusNotFound, Detail: "There is no such account."}
 			}
 			a := &s.Accounts[i]
 			for _, o := range in.Operations {
@@ -207,7 +209,7 @@ func (d *Directory) patchUser(w http.ResponseWriter, r *http.Request) {
 			return nil
 		})
 	}
-	answer(w, http.StatusOK, changed.scim(), err)
+	simulate.Answer(w, http.StatusOK, changed.scim(), err)
 }
 
 // replace puts a value in a place. A second factor is set once for each key, as
@@ -220,7 +222,7 @@ func (a *Account) replace(path string, value json.RawMessage, key string) error 
 	if path == "urn:heptad:scim:factor:1.0:User" {
 		var factor struct{ Kind string }
 		if json.Unmarshal(value, &factor) != nil || factor.Kind == "" {
-			return refusal{http.StatusBadRequest, "A second factor needs a kind."}
+			return simulate.Refusal{Status: http.StatusBadRequest, Detail: "A second factor needs a kind."}
 		}
 		if key != "" && key == a.FactorKey {
 			return nil
@@ -233,29 +235,29 @@ func (a *Account) replace(path string, value json.RawMessage, key string) error 
 	}
 	target, ok := into[path]
 	if !ok || json.Unmarshal(value, target) != nil {
-		return refusal{http.StatusBadRequest, "The path " + path + " cannot be replaced with this."}
+		return simulate.Refusal{Status: http.StatusBadRequest, Detail: "The path " + path + " cannot be replaced with this."}
 	}
 	return nil
 }
 
-func (d *Directory) findGroups(w http.ResponseWriter, r *http.Request) {
+func (d *System) findGroups(w http.ResponseWriter, r *http.Request) {
 	attribute, value, err := filtered(r)
 	found := []map[string]any{}
-	if _, ok := d.read().Groups[value]; ok && attribute == "displayName" {
+	if _, ok := d.Read().Groups[value]; ok && attribute == "displayName" {
 		found = append(found, map[string]any{"id": value, "displayName": value})
 	}
-	answer(w, http.StatusOK, listed(found), err)
+	simulate.Answer(w, http.StatusOK, listed(found), err)
 }
 
 var memberPath = regexp.MustCompile(`^members\[value eq "(.+)"\]$`)
 
-func (d *Directory) patchGroup(w http.ResponseWriter, r *http.Request) {
-	in, err := decoded[patch](r)
+func (d *System) patchGroup(w http.ResponseWriter, r *http.Request) {
+	in, err := simulate.Decoded[patch](r)
 	if err == nil {
-		err = d.change(func(s *directoryFile) error {
+		err = d.Change(func(s *directoryFile) error {
 			members, ok := s.Groups[r.PathValue("id")]
 			if !ok {
-				return refusal{http.StatusNotFound, "There is no such group."}
+				return simulate.Refusal{Status: http.StatusNotFound, Detail: "There is no such group."}
 			}
 			for _, o := range in.Operations {
 				var added []struct{ Value string }
@@ -268,12 +270,12 @@ func (d *Directory) patchGroup(w http.ResponseWriter, r *http.Request) {
 						}
 					}
 				} else {
-					return refusal{http.StatusBadRequest, "This cannot be done to a group."}
+					return simulate.Refusal{Status: http.StatusBadRequest, Detail: "This cannot be done to a group."}
 				}
 			}
 			s.Groups[r.PathValue("id")] = members
 			return nil
 		})
 	}
-	answer(w, http.StatusNoContent, nil, err)
+	simulate.Answer(w, http.StatusNoContent, nil, err)
 }

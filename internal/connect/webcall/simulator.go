@@ -1,4 +1,4 @@
-package simulate
+package webcall
 
 import (
 	"maps"
@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"heptad/internal/simulate"
 )
 
 // Booking is one booking of the berth planner.
@@ -17,38 +19,38 @@ type Booking struct {
 	Ended  bool   `json:"ended,omitempty"`
 }
 
-// Berths is the berth planner: an HTTP JSON interface like many, for web calls.
+// System is the berth planner: an HTTP JSON interface like many, for web calls.
 // It books once for each key.
-type Berths struct {
-	System
-	kept[berthFile]
+type System struct {
+	simulate.System
+	simulate.Kept[berthFile]
 }
 
 type berthFile struct {
 	Bookings map[string]Booking `json:"bookings"` // by idempotency key
 }
 
-// OpenBerths reads what the berth planner did before from a file, or begins.
-func OpenBerths(path string) (*Berths, error) {
-	b := &Berths{System: System{name: "The berth planner"}}
-	return b, b.open(path, berthFile{map[string]Booking{}})
+// Open reads what the berth planner did before from a file, or begins.
+func Open(path string) (*System, error) {
+	b := &System{System: simulate.System{Name: "The berth planner"}}
+	return b, b.Open(path, berthFile{map[string]Booking{}})
 }
 
 // Bookings gives all bookings by idempotency key.
-func (b *Berths) Bookings() map[string]Booking { return b.read().Bookings }
+func (b *System) Bookings() map[string]Booking { return b.Read().Bookings }
 
 // Handler serves the berth planner: POST /bookings books, DELETE
 // /bookings/{number} ends a booking.
-func (b *Berths) Handler() http.Handler {
+func (b *System) Handler() http.Handler {
 	mux := http.NewServeMux()
 	mux.HandleFunc("POST /bookings", func(w http.ResponseWriter, r *http.Request) {
 		key := r.Header.Get("Idempotency-Key")
-		booking, err := decoded[Booking](r)
+		booking, err := simulate.Decoded[Booking](r)
 		if err == nil && (key == "" || booking.What == "") {
-			err = refusal{http.StatusBadRequest, "A key and what is booked are needed."}
+			err = simulate.Refusal{Status: http.StatusBadRequest, Detail: "A key and what is booked are needed."}
 		}
 		if err == nil {
-			err = b.change(func(s *berthFile) error {
+			err = b.Change(func(s *berthFile) error {
 				if done, ok := s.Bookings[key]; ok {
 					booking = done
 					return nil
@@ -58,10 +60,10 @@ func (b *Berths) Handler() http.Handler {
 				return nil
 			})
 		}
-		answer(w, http.StatusCreated, map[string]any{"booking": booking}, err)
+		simulate.Answer(w, http.StatusCreated, map[string]any{"booking": booking}, err)
 	})
 	mux.HandleFunc("DELETE /bookings/{number}", func(w http.ResponseWriter, r *http.Request) {
-		err := b.change(func(s *berthFile) error {
+		err := b.Change(func(s *berthFile) error {
 			for key, one := range s.Bookings {
 				if one.Number == r.PathValue("number") {
 					one.Ended = true
@@ -69,12 +71,12 @@ func (b *Berths) Handler() http.Handler {
 					return nil
 				}
 			}
-			return refusal{http.StatusNotFound, "There is no such booking."}
+			return simulate.Refusal{Status: http.StatusNotFound, Detail: "There is no such booking."}
 		})
-		answer(w, http.StatusOK, map[string]string{"ended": r.PathValue("number")}, err)
+		simulate.Answer(w, http.StatusOK, map[string]string{"ended": r.PathValue("number")}, err)
 	})
-	mux.HandleFunc("GET /bookings", func(w http.ResponseWriter, _ *http.Request) { reply(w, http.StatusOK, b.Bookings()) })
-	return b.handler(mux, func() [][]string {
+	mux.HandleFunc("GET /bookings", func(w http.ResponseWriter, _ *http.Request) { simulate.Reply(w, http.StatusOK, b.Bookings()) })
+	return b.Serve(mux, func() [][]string {
 		rows := [][]string{{"Booking", "What", "Place", "Day", "Now"}}
 		for _, one := range slices.SortedFunc(maps.Values(b.Bookings()), func(x, y Booking) int { return strings.Compare(y.Number, x.Number) }) {
 			now := "booked"
