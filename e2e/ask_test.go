@@ -12,15 +12,17 @@ import (
 	"heptad/internal/core/offering"
 )
 
-// drop puts a file of a name and content on a file question, as one drags it.
+// drop puts a file of a name and content on a file question, as one chooses it.
 func (b *browser) drop(question, name, content string) {
 	b.t.Helper()
-	at := `[data-question=` + question + `] .files`
+	at := `[data-question=` + question + `] input[type=file]`
 	b.there(at)
 	b.script(`(() => {
 		const data = new DataTransfer();
 		data.items.add(new File([Uint8Array.from(atob(%q), (c) => c.charCodeAt(0))], %q));
-		document.querySelector(%q).dispatchEvent(new DragEvent('drop', {dataTransfer: data, bubbles: true, cancelable: true}));
+		const field = document.querySelector(%q);
+		field.files = data.files;
+		field.dispatchEvent(new Event('input', {bubbles: true}));
 	})()`, content, name, at)
 }
 
@@ -141,7 +143,7 @@ func TestItemsFromAFile(t *testing.T) {
 			data.items.add(new File([%q], 'items.csv', {type: 'text/csv'}));
 			const field = document.querySelector('#items-file');
 			field.files = data.files;
-			field.dispatchEvent(new Event('change', {bubbles: true}));
+			field.dispatchEvent(new Event('input', {bubbles: true}));
 		})()`, content)
 	}
 	choose("key,name,amount\nnight,Night place\nday,Day place,cheap\n")
@@ -170,7 +172,7 @@ func TestARuleOfGroups(t *testing.T) {
 	b.signIn("Henrike Falkenau")
 	b.open("/design/berth-side-parking/questions")
 	b.click("+ From which day?")
-	at := `[data-part="/questions/4"] [data-rule$="/show"] `
+	at := `[data-piece="/questions/4"] [data-rule$="/show"] `
 	b.set(at+`.sentence select`, "all")
 	b.set(at+`.part select[aria-label=Question]`, "port")
 	b.set(at+`.part select[aria-label=Answer]`, "maravel")

@@ -120,7 +120,7 @@ func TestLeadingATeam(t *testing.T) {
 	b.until("only what nobody has", `location.search.includes('who=free')`)
 	b.press(`[data-do=save-view]`)
 	b.write(`[data-field=view-name]`, "Nobody's yet")
-	b.set(`dialog[open] select`, "crewing")
+	b.set(`[role=dialog] select`, "crewing")
 	b.press(`[data-do=keep-view]`)
 	b.there(`[data-view="Nobody's yet"]`)
 	b.until("two wait", `document.querySelectorAll('.task').length === 2`)
@@ -135,8 +135,8 @@ func TestLeadingATeam(t *testing.T) {
 
 	b.open("/deliver/" + first + "/welcome")
 	b.click("Begin earlier")
-	b.write(`dialog[open] input`, "She comes by the night boat")
-	b.script(`document.querySelector('dialog[open] .btn.do').click()`)
+	b.write(`[role=dialog] input`, "She comes by the night boat")
+	b.script(`document.querySelector('[role=dialog] .btn.do').click()`)
 	b.until("it is told in the history", `document.querySelector('[data-state=blocked]')`)
 
 	b.open("/follow/" + first)
@@ -156,8 +156,8 @@ func TestLeadingATeam(t *testing.T) {
 
 	b.open("/follow/" + second)
 	b.press(`[data-do=cancel]`)
-	b.write(`dialog[open] input`, "It was sent twice")
-	b.script(`document.querySelector('dialog[open] .btn.do').click()`)
+	b.write(`[role=dialog] input`, "It was sent twice")
+	b.script(`document.querySelector('[role=dialog] .btn.do').click()`)
 	b.there(`[data-status=closed]`)
 	s.restart()
 	b.signIn("Ragnhild Quist")

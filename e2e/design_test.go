@@ -31,7 +31,8 @@ func TestThePortfolio(t *testing.T) {
 	b.see("Number plate")
 	b.click("Publish …")
 	b.see("Nothing needs mending.")
-	b.set(`[data-field=later]`, "2099-05-01T08:00")
+	b.set(`[data-field=later]`, "2099-05-01")
+	b.set(`[data-field=later-time]`, "08:00")
 	b.press(`[data-do=publish-now]:not(:disabled)`)
 	b.there(`[data-scheduled]`)
 	b.open("/design")
@@ -104,29 +105,29 @@ func TestMovingParts(t *testing.T) {
 	b.open("/design/berth-side-parking/questions")
 	b.see("Number plate")
 	order := func() string {
-		out, err := chromedp.Run(b.ctx, chromedp.Evaluate[string](`[...document.querySelectorAll('[data-part] .title strong')].map((s) => s.innerText[0]).join('')`))
+		out, err := chromedp.Run(b.ctx, chromedp.Evaluate[string](`[...document.querySelectorAll('[data-piece] .title strong')].map((s) => s.innerText[0]).join('')`))
 		require.NoError(t, err)
 		return out
 	}
 	begin := order()
-	b.script(`document.querySelector('[data-part="/questions/0"] .title').focus()`)
+	b.script(`document.querySelector('[data-piece="/questions/0"] .title').focus()`)
 	b.do(chromedp.KeyEvent(kb.ArrowDown, chromedp.KeyModifiers(kb.ModifierAlt)))
-	b.until("it has moved", `document.querySelector('[data-part="/questions/1"] .title strong').innerText === 'At which port?'`)
+	b.until("it has moved", `document.querySelector('[data-piece="/questions/1"] .title strong').innerText === 'At which port?'`)
 	b.script(`(() => {
 		const data = new DataTransfer();
-		const from = document.querySelector('[data-part="/questions/3"] .head'), to = document.querySelector('[data-part="/questions/0"]');
+		const from = document.querySelector('[data-piece="/questions/3"] .head'), to = document.querySelector('[data-piece="/questions/0"]');
 		from.dispatchEvent(new DragEvent('dragstart', {dataTransfer: data, bubbles: true}));
 		to.dispatchEvent(new DragEvent('dragover', {dataTransfer: data, bubbles: true, cancelable: true}));
 		to.dispatchEvent(new DragEvent('drop', {dataTransfer: data, bubbles: true, cancelable: true}));
 	})()`)
-	b.until("it was dropped", `document.querySelector('[data-part="/questions/0"] .title strong').innerText === 'Why a covered place?'`)
-	b.script(`[...document.querySelectorAll('[data-part] .head')].find((h) => h.innerText.includes('Number plate')).querySelectorAll('.btn')[2].click()`)
-	b.until("it is there twice", `[...document.querySelectorAll('[data-part] .title strong')].filter((s) => s.innerText === 'Number plate').length === 2`)
+	b.until("it was dropped", `document.querySelector('[data-piece="/questions/0"] .title strong').innerText === 'Why a covered place?'`)
+	b.script(`[...document.querySelectorAll('[data-piece] .head')].find((h) => h.innerText.includes('Number plate')).querySelectorAll('.btn')[2].click()`)
+	b.until("it is there twice", `[...document.querySelectorAll('[data-piece] .title strong')].filter((s) => s.innerText === 'Number plate').length === 2`)
 	b.until("it is saved", `document.querySelector('[data-saved=true]') && document.body.innerText.includes('Draft of version 2')`)
 	for range 3 {
 		b.press(`[data-do=undo]:not(:disabled)`)
 	}
-	b.until("all steps are taken back", `[...document.querySelectorAll('[data-part] .title strong')].map((s) => s.innerText[0]).join('') === %q`, begin)
+	b.until("all steps are taken back", `[...document.querySelectorAll('[data-piece] .title strong')].map((s) => s.innerText[0]).join('') === %q`, begin)
 	b.until("it is saved", `document.querySelector('[data-saved=true]')`)
 	b.reload()
 	b.see("Number plate")

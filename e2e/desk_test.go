@@ -28,6 +28,18 @@ func (b *browser) pick(field, words string) {
 	b.script(`document.activeElement.dispatchEvent(new KeyboardEvent('keydown', {key: 'Enter', bubbles: true, cancelable: true}))`) // a key event of the protocol would send the form besides
 }
 
+// tags types words into a field that makes each a tag, and leaves it.
+func (b *browser) tags(field, words string) {
+	b.t.Helper()
+	b.there(field)
+	b.settled()
+	b.until("what was there is taken out", `(() => { const one = document.querySelector('[data-words] [data-part=item-delete-trigger]'); one?.click(); return !one; })()`)
+	b.script(`document.querySelector(%q).focus()`, field)
+	b.keys(words)
+	b.script(`document.activeElement.blur()`)
+	b.until("each word is a tag", `document.querySelector('[data-words]').dataset.words === %q`, words)
+}
+
 // Looking at every side of what is published changes nothing: no draft begins.
 func TestLookingBeginsNoDraft(t *testing.T) {
 	t.Parallel()
@@ -56,8 +68,8 @@ func TestARuleShowsWhatIsStored(t *testing.T) {
 	b.signIn("Henrike Falkenau")
 	b.open("/design/berth-side-parking/questions")
 	b.see("Number plate")
-	b.press(`[data-part="/questions/1"] .title`)
-	const rule = `[data-part="/questions/1"] [data-rule="/questions/1/show"] `
+	b.press(`[data-piece="/questions/1"] .title`)
+	const rule = `[data-piece="/questions/1"] [data-rule="/questions/1/show"] `
 	before := b.stored("berth-side-parking", ".questions[1].show ?? ''")
 	assert.Equal(t, `""`, before)
 
@@ -90,7 +102,7 @@ func TestARuleShowsWhatIsStored(t *testing.T) {
 	b.until("it is not offered", `[...document.querySelectorAll(%q)].some((o) => o.disabled && o.title === 'it is this question')`, rule+`[aria-label=Question] option`)
 
 	// Moving the question takes its rule along.
-	b.press(`[data-part="/questions/1"] .head .btn:nth-of-type(3)`)
+	b.press(`[data-piece="/questions/1"] .head .btn:nth-of-type(3)`)
 	b.there(`[data-rule="/questions/2/show"] [aria-label=Question]`)
 	assert.Equal(t, `"asker.department == \"Finance\""`, b.stored("berth-side-parking", ".questions[2].show"))
 }
@@ -110,9 +122,9 @@ func TestWhatIsTypedStays(t *testing.T) {
 	b.set(lastPart+`[aria-label=Question]`, "asker.department")
 	b.set(lastPart+`[aria-label=Answer]`, "Finance")
 	b.see("when the asker's department is Finance")
-	b.script(`[...document.querySelectorAll("[data-part]")].at(-1).querySelector(".head .btn").click()`)
+	b.script(`[...document.querySelectorAll("[data-piece]")].at(-1).querySelector(".head .btn").click()`)
 	b.until("it stands first of the two, and open", `(() => {
-		const parts = [...document.querySelectorAll('[data-part]')], at = parts.findIndex((p) => p.innerText.includes('For Finance'));
+		const parts = [...document.querySelectorAll('[data-piece]')], at = parts.findIndex((p) => p.innerText.includes('For Finance'));
 		return at === parts.length - 2 && parts[at].querySelector('[aria-label=Answer]')?.value === 'Finance' && !parts.at(-1).querySelector('.body');
 	})()`)
 
@@ -133,8 +145,13 @@ func TestWhatIsTypedStays(t *testing.T) {
 
 	b.press(`[data-side=purpose]`)
 	b.there(`[data-field=keywords]`)
-	b.script(`(() => { const f = document.querySelector('[data-field=keywords]'); f.focus(); f.value = 'car, '; f.dispatchEvent(new Event('input', {bubbles: true})); })()`)
-	b.until("what is typed stays as it is typed", `document.querySelector('[data-field=keywords]').value === 'car, '`)
+	b.tags(`[data-field=keywords]`, "car")
+	b.script(`document.querySelector('[data-field=keywords]').focus()`)
+	b.keys(", bi")
+	b.until("what is ended is a tag, and the rest stays as it is typed", `document.querySelector('[data-words]').dataset.words === 'car, bi' && document.querySelector('[data-field=keywords]').value.trim() === 'bi'`)
+	assert.Equal(t, `["car","bi"]`, b.stored("berth-side-parking", ".purpose.keywords"))
+	b.keys("\b\b")
+	b.until("what is taken out counts no more", `document.querySelector('[data-field=keywords]').value.trim() === ''`)
 	assert.Equal(t, `["car"]`, b.stored("berth-side-parking", ".purpose.keywords"))
 
 	b.click("Versions, and its end")
@@ -168,7 +185,7 @@ func TestChoosingPeopleOnTheDesk(t *testing.T) {
 	b.press(`[data-side=plan]`)
 	designer{b}.line("new-task", "Paint the line")
 	b.there(lastPart + `[data-field=team]`)
-	b.until("it has a team and follows", `(() => { const d = document.querySelector('[data-part]:last-child'); return d.querySelector('[data-field=team]').value !== '' && d.querySelector('[data-after]:checked'); })()`)
+	b.until("it has a team and follows", `(() => { const d = document.querySelector('[data-piece]:last-child'); return d.querySelector('[data-field=team]').value !== '' && d.querySelector('[data-after]:checked'); })()`)
 
 	b.stored("berth-side-parking", "")
 
@@ -236,7 +253,7 @@ func TestBuildingIsQuick(t *testing.T) {
 	c.write(`[data-field=new-offering]`, "Gangway badge")
 	c.press(`form .btn.do`)
 	c.write(`[data-field=text]`, "A badge that opens the gangways you work at.")
-	c.write(`[data-field=keywords]`, "gate, pass, door")
+	c.tags(`[data-field=keywords]`, "gate, pass, door")
 
 	c.press(`[data-side=items]`)
 	c.lines("new-item", "Card, 12.50", "+ Holder, 3.00", "Key fob, 2.00 a month, at most 3", "+ Strap, 1.50")
@@ -284,5 +301,5 @@ func TestBuildingIsQuick(t *testing.T) {
 	b.press(`[data-field=new-task] ~ button`)
 	b.until("the other stays", `document.querySelector('[data-field=new-task]').value === 'Paint it, Painters' && document.body.innerText.includes('Sweep the gangway')`)
 	b.press(`[data-do=undo]:not(:disabled)`)
-	b.until("and one step takes it back", `![...document.querySelectorAll('[data-part] .title')].some((e) => e.innerText.includes('Sweep'))`)
+	b.until("and one step takes it back", `![...document.querySelectorAll('[data-piece] .title')].some((e) => e.innerText.includes('Sweep'))`)
 }

@@ -43,7 +43,7 @@ func TestLittleRoom(t *testing.T) {
 	for _, width := range []int64{390, 640} { // a phone; 1280 at 200 per cent
 		b.do(chromedp.EmulateViewport(width, 800))
 		b.open("/design/quay-access-badge/questions")
-		b.there(`[data-part]`)
+		b.there(`[data-piece]`)
 		b.until("the strip is one line", `document.querySelector('.strip').getBoundingClientRect().height < 64`)
 		b.until("the sheet begins in the first screen", `document.querySelector('#sheet h1').getBoundingClientRect().top < 250`)
 		b.until("nothing is wider than the screen", `document.documentElement.scrollWidth <= innerWidth`)

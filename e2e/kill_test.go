@@ -252,7 +252,7 @@ func (s *server) afterwards() afterwards {
 	opened, err := store.Open(s.t.Context(), s.dir)
 	require.NoError(s.t, err)
 	s.t.Cleanup(func() { _ = opened.Close() })
-	a := afterwards{s.t, opened, keptBy[struct{ Badges map[string]done }](s, "badges").Badges, keptBy[struct{ Bookings map[string]done }](s, "berths").Bookings, map[string]int{}}
+	a := afterwards{s.t, opened, keptBy[struct{ Badges map[string]done }](s, "badges").Badges, keptBy[struct{ Bookings map[string]done }](s, "web").Bookings, map[string]int{}}
 	for _, letter := range keptBy[[]struct{ ID string }](s, "mail") {
 		a.arrived[letter.ID]++
 	}

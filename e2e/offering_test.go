@@ -10,7 +10,7 @@ import (
 // designer builds parts of an offering on the desk, as an owner does.
 type designer struct{ *browser }
 
-const lastPart = `[data-part]:last-child `
+const lastPart = `[data-piece]:last-child `
 
 // line writes a part as a line and adds it, opened.
 func (d designer) line(field, text string) {
@@ -86,7 +86,7 @@ func designCrew(d designer) {
 	d.there(`[data-field=text]`)
 	d.write(`[data-field=text]`, "Everything a new crew member needs before the first watch.")
 	d.write(`[data-field=not]`, "Not for a change of vessel.")
-	d.write(`[data-field=keywords]`, "joiner, onboarding")
+	d.tags(`[data-field=keywords]`, "joiner, onboarding")
 	d.write(`[data-field=title]`, "Sign on {{ beneficiary.name }}, {{ answers.whichVessel }}")
 
 	d.press(`[data-side=audience]`)
@@ -211,9 +211,9 @@ func TestAnOfferingFromNothing(t *testing.T) {
 	d.line("new-rung", "Owner of the service")
 	d.press(`[data-side=questions]`)
 	d.click("+ Which vessel?")
-	d.write(`[data-part="/questions/1"] [data-field=label]`, "To which vessel?")
+	d.write(`[data-piece="/questions/1"] [data-field=label]`, "To which vessel?")
 	d.press(`[data-side=plan]`)
-	d.press(`[data-part="/plan/7"] .head .btn:last-child`)
+	d.press(`[data-piece="/plan/7"] .head .btn:last-child`)
 	d.see("“Hand out a radio” is removed.")
 	d.saved()
 	d.click("Versions, and its end")
@@ -235,6 +235,6 @@ func TestAnOfferingFromNothing(t *testing.T) {
 	assert.Contains(t, b.text("main"), "Which vessel?")
 	b.press(`[data-do=again]`)
 	b.see("“Which vessel?” is now asked as “To which vessel?”.")
-	b.until("the answers of then are there", `document.querySelector('#q-signonDate-field')?.value === '2099-05-04'`)
+	b.until("the answers of then are there", `document.querySelector('#q-signonDate-field')?.value === '4 May 2099'`)
 	b.see("Henrike Falkenau") // the new rung stands on the slip
 }

@@ -15,10 +15,10 @@ import (
 // dropOn drops the part of a place on another by the mouse.
 func (b *browser) dropOn(from, to string) {
 	b.t.Helper()
-	b.there(`[data-part="` + from + `"] .head`)
+	b.there(`[data-piece="` + from + `"] .head`)
 	b.script(`(() => {
 		const carried = new DataTransfer();
-		const part = (place) => document.querySelector('[data-part="' + place + '"]');
+		const part = (place) => document.querySelector('[data-piece="' + place + '"]');
 		part(%q).querySelector('.head').dispatchEvent(new DragEvent('dragstart', {dataTransfer: carried, bubbles: true}));
 		part(%q).dispatchEvent(new DragEvent('drop', {dataTransfer: carried, bubbles: true, cancelable: true}));
 	})()`, from, to)
@@ -72,7 +72,7 @@ func TestAPlanOnTheDesk(t *testing.T) {
 	d.cel(lastPart+`.route `, "when", `asker.department == "Fleet"`)
 
 	// A task of people becomes one that is done by itself; what it had stays.
-	const order = `[data-part="/plan/1"] `
+	const order = `[data-piece="/plan/1"] `
 	d.press(order + `.title`)
 	d.set(order+`[data-field=kind]`, "automatic")
 	d.set(order+`[data-field=action]`, "purchasing order")
@@ -83,7 +83,7 @@ func TestAPlanOnTheDesk(t *testing.T) {
 	d.write(order+`[data-field=action-quantity]`, "1")
 	d.gone("needs How many")
 	d.gone("The service may not use")
-	d.script(`document.querySelectorAll('[data-part="/plan/1"] details').forEach((e) => e.open = true)`)
+	d.script(`document.querySelectorAll('[data-piece="/plan/1"] details').forEach((e) => e.open = true)`)
 	d.until("what takes it back is known", `document.querySelector('%s[data-field=undo]').value === 'purchasing cancel'`, strings.ReplaceAll(order, `"`, `\"`))
 	d.write(order+`[data-field=tries]`, "5s, soon")
 	d.see(`"soon" is no time to wait before another try.`)
@@ -110,8 +110,8 @@ func TestAPlanOnTheDesk(t *testing.T) {
 	d.set(`[data-field=starts]`, "decision")
 	d.set(`[data-field=cut-off]`, "15:00")
 	d.press(`[data-pauses=order]`)
-	d.press(`[data-part="/promise/targets/0"] .title`)
-	d.script(`document.querySelector('[data-part="/promise/targets/0"] details').open = true`)
+	d.press(`[data-piece="/promise/targets/0"] .title`)
+	d.script(`document.querySelector('[data-piece="/promise/targets/0"] details').open = true`)
 	d.set(`[data-field=target-calendar]`, "sankt-orm")
 	d.press(`[data-until=build]`)
 	d.publish("2")

@@ -72,7 +72,7 @@ func TestEveryScreenIsAccessible(t *testing.T) {
 		b.open("/design/berth-side-parking/" + side)
 		b.see(text)
 		b.see("Which place?")
-		b.script(`document.querySelectorAll('[data-part] .title').forEach((t) => t.click())`)
+		b.script(`document.querySelectorAll('[data-piece] .title').forEach((t) => t.click())`)
 		b.accessible("Design, " + side)
 	}
 	b.open("/design/texts")
@@ -268,7 +268,7 @@ func TestWhatIsWrongWithAnOfferingStandsAtItsPlace(t *testing.T) {
 	b.signIn("Henrike Falkenau")
 	b.open("/design/berth-side-parking/plan")
 	b.click("+ Mark the place")
-	b.press(`[data-part="/plan/0"] [data-after=barrier]`)
+	b.press(`[data-piece="/plan/0"] [data-after=barrier]`)
 	b.see("These tasks wait for each other in a circle: Mark the place → Open the barrier → Mark the place.")
 	b.see("1 to mend before")
 	b.until("it is saved", `document.querySelector('[data-saved=true]')`)
@@ -276,14 +276,14 @@ func TestWhatIsWrongWithAnOfferingStandsAtItsPlace(t *testing.T) {
 	b.see("To mend before")
 	b.until("it cannot be published", `document.querySelector('[data-do=publish-now]').disabled`)
 	b.click("Not yet")
-	b.press(`[data-part="/plan/0"] [data-after=barrier]`)
+	b.press(`[data-piece="/plan/0"] [data-after=barrier]`)
 	b.see("Nothing is missing.")
 	b.open("/design/berth-side-parking/questions")
 	b.click("+ Which place?")
-	b.set(`[data-part="/questions/2"] [data-rule$="/show"] select`, "cel")
-	b.write(`[data-part="/questions/2"] [data-rule$="/show"] textarea`, "answers.why == 'x'")
+	b.set(`[data-piece="/questions/2"] [data-rule$="/show"] select`, "cel")
+	b.write(`[data-piece="/questions/2"] [data-rule$="/show"] textarea`, "answers.why == 'x'")
 	b.see("These questions wait for each other in a circle")
-	b.write(`[data-part="/questions/2"] [data-rule$="/show"] textarea`, "answers.prt == 'x'")
+	b.write(`[data-piece="/questions/2"] [data-rule$="/show"] textarea`, "answers.prt == 'x'")
 	b.see("there is nothing called prt here")
 	b.see("To mend")
 }
@@ -294,7 +294,7 @@ func TestWhatIsRemovedCanBeBroughtBack(t *testing.T) {
 	b.signIn("Henrike Falkenau")
 	b.open("/design/berth-side-parking/plan")
 	b.see("Mark the place")
-	b.press(`[data-part="/plan/0"] .head .btn:last-child`)
+	b.press(`[data-piece="/plan/0"] .head .btn:last-child`)
 	b.see("“Mark the place” is removed.")
 	b.until("it is saved", `document.querySelector('[data-saved=true]') && document.body.innerText.includes('Draft of version 2')`)
 	b.click("Bring it back")
@@ -302,8 +302,8 @@ func TestWhatIsRemovedCanBeBroughtBack(t *testing.T) {
 	b.until("it is saved again", `document.querySelector('[data-saved=true]')`)
 	b.reload()
 	b.see("Open the barrier")
-	assert.Contains(t, b.text(`[data-part="/plan/0"]`), "Mark the place")
-	assert.Contains(t, b.text(`[data-part="/plan/2"]`), "after Mark the place and Check the badge")
+	assert.Contains(t, b.text(`[data-piece="/plan/0"]`), "Mark the place")
+	assert.Contains(t, b.text(`[data-piece="/plan/2"]`), "after Mark the place and Check the badge")
 }
 
 // Two owners' windows on one draft: the second to save is told what changed,
@@ -319,15 +319,15 @@ func TestTwoPeopleEditOneDraft(t *testing.T) {
 	}
 	first.write(`[data-field=text]`, "A place for your car.")
 	first.until("saved", `document.querySelector('[data-saved=true]') && document.body.innerText.includes('Draft of version 2')`)
-	second.write(`[data-field=keywords]`, "bicycle, car")
+	second.tags(`[data-field=keywords]`, "bicycle, car")
 	second.see("Henrike Falkenau has changed this draft meanwhile.")
 	second.see("The text is another.")
-	assert.Equal(t, "bicycle, car", second.value(`[data-field=keywords]`))
+	assert.True(t, second.is(`document.querySelector("[data-words]").dataset.words === "bicycle, car"`))
 	second.click("Bring both together")
-	second.until("both are there", `document.querySelector('[data-field=text]').value === 'A place for your car.' && document.querySelector('[data-field=keywords]').value === 'bicycle, car'`)
+	second.until("both are there", `document.querySelector('[data-field=text]').value === 'A place for your car.' && document.querySelector('[data-words]').dataset.words === 'bicycle, car'`)
 	second.until("saved", `document.querySelector('[data-saved=true]') && !document.querySelector('[data-other]')`)
 	second.reload()
-	second.until("both are kept", `document.querySelector('[data-field=text]')?.value === 'A place for your car.' && document.querySelector('[data-field=keywords]').value === 'bicycle, car'`)
+	second.until("both are kept", `document.querySelector('[data-field=text]')?.value === 'A place for your car.' && document.querySelector('[data-words]').dataset.words === 'bicycle, car'`)
 }
 
 // The desks are reached, the index walked and a request found by keys alone.

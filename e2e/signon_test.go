@@ -177,7 +177,7 @@ func TestTakenBackInTheMiddle(t *testing.T) {
 	b.open("/follow/" + id)
 	s.fault(badgeSystem, "refuse")
 	b.press(`[data-do=take-back]`)
-	b.press(`dialog[open] .btn.do`)
+	b.press(`[role=dialog] .btn.do`)
 	b.see("Being taken back")
 	s.fault(badgeSystem, "none")
 	b.see("Taken back")
@@ -198,7 +198,7 @@ func TestTakenBackInTheMiddle(t *testing.T) {
 	assert.True(t, badges[id+"/badge"].Ended)
 	berths := keptBy[struct {
 		Bookings map[string]struct{ Ended bool }
-	}](s, "berths").Bookings
+	}](s, "web").Bookings
 	assert.True(t, berths[id+"/berth"].Ended)
 	for _, order := range keptBy[orders](s, "purchasing").Orders {
 		if strings.HasPrefix(order.Key, id) {

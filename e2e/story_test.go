@@ -17,32 +17,32 @@ func designBadge(b *browser) {
 	b.there(`[data-field=text]`)
 	b.write(`[data-field=text]`, "A badge that opens the quays and offices of a port.")
 	b.set(`[data-field=service]`, "access")
-	b.write(`[data-field=keywords]`, "gate, door, pass")
+	b.tags(`[data-field=keywords]`, "gate, door, pass")
 
 	b.press(`[data-side=items]`)
 	for _, item := range []struct{ name, amount, per string }{{"Card", "12.50", "once"}, {"Key fob", "2.00", "month"}} {
 		designer{b}.line("new-item", item.name)
-		b.write(`[data-part]:last-child [data-field=amount]`, item.amount)
-		b.set(`[data-part]:last-child [data-field=per]`, item.per)
+		b.write(`[data-piece]:last-child [data-field=amount]`, item.amount)
+		b.set(`[data-piece]:last-child [data-field=per]`, item.per)
 	}
 
 	b.press(`[data-side=questions]`)
 	question := func(label, kind string, choices ...string) {
 		designer{b}.line("new-question", label)
-		b.set(`[data-part]:last-child [data-field=kind]`, kind)
+		b.set(`[data-piece]:last-child [data-field=kind]`, kind)
 		for _, choice := range choices {
-			b.there(`[data-part]:last-child [data-field=choice]`)
-			b.write(`[data-part]:last-child [data-field=choice]`, choice+"\r")
+			b.there(`[data-piece]:last-child [data-field=choice]`)
+			b.write(`[data-piece]:last-child [data-field=choice]`, choice+"\r")
 		}
 	}
-	rule := func(side, mode string) { b.set(`[data-part]:last-child [data-rule$="/`+side+`"] select`, mode) }
+	rule := func(side, mode string) { b.set(`[data-piece]:last-child [data-rule$="/`+side+`"] select`, mode) }
 	question("Port", "choice", "Maravel", "Sankt Orm", "Ilha Serena")
 	rule("require", "always")
 	question("Zones", "choices", "Offices", "Fuel dock", "Control room")
 	rule("require", "always")
 	question("Reason", "longText")
 	for _, side := range []string{"show", "require"} {
-		at := `[data-part]:last-child [data-rule$="/` + side + `"] `
+		at := `[data-piece]:last-child [data-rule$="/` + side + `"] `
 		b.set(at+`.sentence select`, "all")
 		b.set(at+`.part select[aria-label=Question]`, "zones")
 		b.press(at + `.values label:nth-child(2) input`)
@@ -50,10 +50,10 @@ func designBadge(b *browser) {
 	}
 	question("Start", "date")
 	rule("require", "always")
-	b.press(`[data-part]:last-child [data-do=add-check]`)
-	b.set(`[data-part]:last-child [data-rule$="/check/0/rule"] .sentence select`, "all")
-	b.set(`[data-part]:last-child [data-rule$="/check/0/rule"] select[aria-label=Question]`, "start")
-	b.write(`[data-part]:last-child [data-field=message]`, "Start: this day is over.")
+	b.press(`[data-piece]:last-child [data-do=add-check]`)
+	b.set(`[data-piece]:last-child [data-rule$="/check/0/rule"] .sentence select`, "all")
+	b.set(`[data-piece]:last-child [data-rule$="/check/0/rule"] select[aria-label=Question]`, "start")
+	b.write(`[data-piece]:last-child [data-field=message]`, "Start: this day is over.")
 	question("Badge", "items")
 	rule("require", "always")
 
@@ -63,17 +63,17 @@ func designBadge(b *browser) {
 	b.press(`[data-side=plan]`)
 	task := designer{b}.task
 	task("Check safety record", "crewing")
-	b.press(`[data-part]:last-child [data-slice=zones]`)
-	b.press(`[data-part]:last-child [data-slice=reason]`)
+	b.press(`[data-piece]:last-child [data-slice=zones]`)
+	b.press(`[data-piece]:last-child [data-slice=reason]`)
 	task("Take photo", "keys-badges")
-	b.press(`[data-part]:last-child [data-slice=port]`)
+	b.press(`[data-piece]:last-child [data-slice=port]`)
 	task("Write badge", "keys-badges")
-	b.set(`[data-part]:last-child [data-field=kind]`, "automatic")
-	b.set(`[data-part]:last-child [data-field=action]`, "badges write")
-	b.press(`[data-part]:last-child [data-after=checkSafetyRecord]`)
-	b.press(`[data-part]:last-child [data-after=takePhoto]`)
-	b.write(`[data-part]:last-child [data-field=action-holder]`, "{{ beneficiary.name }}")
-	b.write(`[data-part]:last-child [data-field=action-opens]`, "{{ answers.port }}: {{ answers.zones }}")
+	b.set(`[data-piece]:last-child [data-field=kind]`, "automatic")
+	b.set(`[data-piece]:last-child [data-field=action]`, "badges write")
+	b.press(`[data-piece]:last-child [data-after=checkSafetyRecord]`)
+	b.press(`[data-piece]:last-child [data-after=takePhoto]`)
+	b.write(`[data-piece]:last-child [data-field=action-holder]`, "{{ beneficiary.name }}")
+	b.write(`[data-piece]:last-child [data-field=action-opens]`, "{{ answers.port }}: {{ answers.zones }}")
 	b.press(`[data-side=promise]`)
 	b.write(`[data-field=new-promise]`, "Usual")
 	b.click("Add promise")

@@ -3,10 +3,8 @@ package main
 import (
 	"context"
 	"fmt"
-	"maps"
 	"net"
 	"net/http"
-	"slices"
 	"sync"
 	"time"
 	_ "time/tzdata" // time zones, where the system has none
@@ -95,7 +93,7 @@ func (c *demoCommand) Run(e *env) error {
 	running.Go(func() { office.Running.Run(ctx) })
 	fmt.Printf("Heptad is at http://%s\n", listener.Addr())
 	fmt.Printf("Mail is simulated: its mailbox is at %s\n", systems.URLs["mail"])
-	for _, key := range slices.Sorted(maps.Keys(systems.All)) {
+	for _, key := range systems.Keys {
 		fmt.Printf("%s is simulated: its page is at %s\n", systems.All[key].Called(), systems.URLs[key])
 	}
 	return serve(ctx, listener, handler)

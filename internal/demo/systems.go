@@ -31,6 +31,7 @@ var (
 // Systems are the simulated systems of the company, each on a port of its own.
 type Systems struct {
 	All    map[string]simulate.Simulator // by key of the connector
+	Keys   []string                      // of the connectors, in their order
 	Mail   *simulate.Mail
 	SMTP   connect.SMTP      // how mail reaches the mail server
 	URLs   map[string]string // of their pages, by key of the connector; "mail" is the mailbox
@@ -94,7 +95,7 @@ func StartSystems(folder string, secret []byte, broken func(name string, err err
 		if !open[m.Key] {
 			simulator.Guard(s.secret)
 		}
-		s.All[m.Key] = simulator
+		s.All[m.Key], s.Keys = simulator, append(s.Keys, m.Key)
 		if err := s.serve(m.Key, simulator.Handler(), broken); err != nil {
 			return failed(err)
 		}
@@ -158,7 +159,7 @@ func Connectors(kept *store.Store, sealed []byte, base string, mailing *work.Mai
 
 // Wire tells an office where the systems are.
 func (s *Systems) Wire(ctx context.Context, office *work.Office) error {
-	for key := range s.All {
+	for _, key := range s.Keys {
 		c := work.Connection{Key: key, URL: s.URLs[key], Secret: s.secret, AtOnce: 4, Sensitive: sensitive[key]}
 		if err := office.Connecting.SetConnection(ctx, c); err != nil {
 			return fmt.Errorf("%s: %w", key, err)

@@ -45,6 +45,44 @@ export function relative(time: string): string {
 /** A date, written YYYY-MM-DD, in words. */
 export const date = (text: string) => day.format(new Date(`${text}T00:00:00Z`));
 
+const brief = new Intl.DateTimeFormat(locale, {
+	day: 'numeric',
+	month: 'short',
+	year: 'numeric',
+	timeZone: 'UTC'
+});
+
+/** A date, written YYYY-MM-DD, as a field shows it: 20 Mar 2027. */
+export const shortDate = (text: string) => brief.format(new Date(`${text}T00:00:00Z`));
+
+const months = Array.from({ length: 12 }, (_, i) =>
+	new Intl.DateTimeFormat(locale, { month: 'long', timeZone: 'UTC' })
+		.format(Date.UTC(2027, i, 1))
+		.toLowerCase()
+);
+
+/** The date in what people type, YYYY-MM-DD: 20 Mar 2027, 20.3.2027, 20/3/27, 2027-03-20; nothing for none. */
+export function readDate(text: string): string | undefined {
+	const parts = text
+		.toLowerCase()
+		.split(/[\s.,/-]+/)
+		.filter(Boolean);
+	if (parts.length !== 3) return undefined;
+	const number = (part: string | undefined) => (/^\d+$/.test(part ?? '') ? Number(part) : NaN);
+	const named = parts.findIndex((p) => /^\p{L}{3,}$/u.test(p));
+	let [day, month, year] = [number(parts[0]), number(parts[1]), number(parts[2])];
+	if (named === 0 || named === 1) {
+		const begins = months.filter((m) => m.startsWith(parts[named] ?? ''));
+		month = begins.length === 1 ? months.indexOf(begins[0] ?? '') + 1 : NaN;
+		day = number(parts[1 - named]);
+	} else if (parts[0]?.length === 4) [year, day] = [day, year];
+	if (year < 100) year += 2000;
+	const date = new Date(Date.UTC(year, month - 1, day));
+	const right =
+		date.getUTCFullYear() === year && date.getUTCMonth() === month - 1 && date.getUTCDate() === day;
+	return right && year >= 1900 && year <= 2199 ? date.toISOString().slice(0, 10) : undefined;
+}
+
 /** An answer in words; dates are written out. */
 export const answerText = (text: string) => (/^\d{4}-\d{2}-\d{2}$/.test(text) ? date(text) : text);
 

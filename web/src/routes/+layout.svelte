@@ -1,11 +1,11 @@
 <script lang="ts">
+	import { told } from '$lib/ui/told.svelte';
 	import '../app.css';
 	import { untrack } from 'svelte';
 	import { afterNavigate, goto } from '$app/navigation';
 	import { navigating, page } from '$app/state';
 	import { api } from '$lib/api/client';
 	import { listen } from '$lib/live';
-	import Keys from '$lib/ui/Keys.svelte';
 
 	let { data, children } = $props();
 
@@ -33,7 +33,7 @@
 	afterNavigate(({ from, to, type }) => {
 		menu = false;
 		if (type === 'enter' || !from || !to || from.url.pathname === to.url.pathname) return;
-		if (document.activeElement?.matches('[autofocus], dialog *')) return;
+		if (document.activeElement?.matches('[autofocus], [role=dialog] *')) return;
 		const heading = document.querySelector<HTMLElement>('#sheet h1');
 		if (!heading || heading.closest('label')) return;
 		heading.tabIndex = -1;
@@ -45,7 +45,7 @@
 	});
 
 	function pressed(e: KeyboardEvent) {
-		const inField = e.target instanceof Element && e.target.closest('input, textarea, select, dialog');
+		const inField = e.target instanceof Element && e.target.closest('input, textarea, select, [role=dialog]');
 		if (!person || inField || e.ctrlKey || e.metaKey || e.altKey) return;
 		const digit = /^Digit([1-7])$/.exec(e.code)?.[1];
 		const desk = digit ? order[Number(digit) - 1] : undefined;
@@ -140,10 +140,17 @@
 			<button class="btn quiet" onclick={leave}>Sign out</button>
 		</div>
 	</header>
-	<Keys
-		bind:open={keys}
-		desks={data.session.desks.map((d) => ({ key: order.indexOf(d.key) + 1, name: names[d.key] }))}
-	/>
+	{#if keys}
+		{#await import('$lib/ui/Keys.svelte') then { default: Keys }}
+			<Keys
+				bind:open={keys}
+				desks={data.session.desks.map((d) => ({ key: order.indexOf(d.key) + 1, name: names[d.key] }))}
+			/>
+		{/await}
+	{/if}
+{/if}
+{#if told.any}
+	{#await import('$lib/ui/Told.svelte') then { default: Told }}<Told />{/await}
 {/if}
 <div class="underway" class:on={navigating.to} aria-hidden="true"></div>
 {@render children()}

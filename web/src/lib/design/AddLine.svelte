@@ -1,6 +1,6 @@
 <!-- The line at the end of a list that adds another part by its name. -->
 <script lang="ts">
-	import Field from './Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	type Props = {
 		label: string;
 		placeholder: string;

@@ -1,6 +1,6 @@
 <!-- A list of short words, written with commas between. -->
 <script lang="ts">
-	import Field from './Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Many from './Many.svelte';
 	type Props = {
 		label: string;

@@ -1,5 +1,6 @@
 <!-- One comparison of a sentence: what, how, with which values. -->
 <script lang="ts">
+	import DateField from '$lib/ui/DateField.svelte';
 	import type { Schema } from '$lib/api/client';
 	import Many from './Many.svelte';
 	import { getEditor } from './editor.svelte';
@@ -153,13 +154,7 @@
 			<option value="day">a day</option>
 		</select>
 		{#if part.values[0] !== 'today'}
-			<input
-				class="input"
-				type="date"
-				aria-label="Which day"
-				value={part.values[0]}
-				onchange={(e) => set(e.currentTarget.value)}
-			/>
+			<DateField value={part.values[0] ?? ''} label="Which day" onday={(day) => set(day ?? '')} />
 		{/if}
 	{:else if fact?.sort.key === 'yesNo'}
 		<select

@@ -1,6 +1,7 @@
 <!-- A limit of a date question: a day, or so many days from the day it is asked. -->
 <script lang="ts">
-	import Field from './Field.svelte';
+	import DateField from '$lib/ui/DateField.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	type Props = { label: string; field: string; value: string | undefined; onlimit: (value: string) => void };
 	let { label, field, value, onlimit }: Props = $props();
 
@@ -43,13 +44,11 @@
 				data-field="{field}-days"
 			/>
 		{:else if way === 'day'}
-			<input
-				class="input"
-				type="date"
-				aria-label="{label}: day"
-				{value}
-				onchange={(e) => e.currentTarget.value && onlimit(e.currentTarget.value)}
-				data-field="{field}-day"
+			<DateField
+				value={value ?? ''}
+				label="{label}: day"
+				control={{ 'data-field': `${field}-day` }}
+				onday={(day) => day && onlimit(day)}
 			/>
 		{/if}
 	</span>

@@ -4,7 +4,7 @@
 	import Cel from './Cel.svelte';
 	import Ticks from './Ticks.svelte';
 	import AddLine from './AddLine.svelte';
-	import Field from './Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from './Found.svelte';
 	import Lines from './Lines.svelte';
 	import Many from './Many.svelte';
@@ -696,12 +696,6 @@
 	}
 	.more {
 		width: 6rem;
-	}
-	.tick {
-		display: flex;
-		gap: 0.4rem;
-		align-items: center;
-		font-size: 0.875rem;
 	}
 	.line {
 		display: flex;

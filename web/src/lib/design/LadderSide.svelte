@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import Cel from './Cel.svelte';
-	import Field from './Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from './Found.svelte';
 	import Lines from './Lines.svelte';
 	import Many from './Many.svelte';
@@ -247,25 +247,10 @@
 />
 
 <style>
-	.row {
-		display: flex;
-		gap: 0.75rem;
-		align-items: end;
-		padding-block: 0.15rem;
-	}
-	.row {
-		flex-wrap: wrap;
-		align-items: start;
-	}
 	.tiny {
 		width: 7rem;
 	}
 	.short {
 		width: 14rem;
-	}
-	.tick {
-		display: flex;
-		gap: 0.5rem;
-		align-items: center;
 	}
 </style>

@@ -183,11 +183,6 @@
 		gap: 0.25rem;
 		padding-top: 0.3rem;
 	}
-	.row {
-		display: flex;
-		gap: 0.75rem;
-		align-items: flex-start;
-	}
 	.row .textarea {
 		flex: 1;
 		resize: vertical;

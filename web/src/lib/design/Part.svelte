@@ -57,7 +57,7 @@
 </script>
 
 <li
-	data-part={place}
+	data-piece={place}
 	class:over
 	class:onto={over && Boolean(dropping)}
 	ondragover={(e) => {

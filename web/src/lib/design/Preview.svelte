@@ -1,5 +1,6 @@
 <!-- The form as it would be for a person, for another, on a day: the same rules as live, nothing kept. -->
 <script lang="ts">
+	import DateField from '$lib/ui/DateField.svelte';
 	import Questions from '$lib/form/Questions.svelte';
 	import Slip from '$lib/form/Slip.svelte';
 	import PersonPicker from '$lib/form/PersonPicker.svelte';
@@ -32,14 +33,13 @@
 			onpick={(person) => ([trial.whom, trial.whomName] = [person?.id ?? '', person?.name ?? ''])}
 		/></label
 	>
-	<label
-		>on <input
-			class="input"
-			type="date"
-			bind:value={trial.day}
-			aria-label="On which day"
-			data-field="on"
-		/></label
+	<span class="on"
+		>on <DateField
+			value={trial.day}
+			label="On which day"
+			control={{ 'data-field': 'on' }}
+			onday={(day) => (trial.day = day ?? '')}
+		/></span
 	>
 	<label
 		>as seen by <select class="select" bind:value={look} data-field="look">
@@ -106,14 +106,15 @@
 		gap: 0.25rem;
 		margin-block: 0.4rem;
 	}
-	.as label {
+	.as label,
+	.on {
 		display: grid;
 		grid-template-columns: 4.5rem minmax(0, 1fr);
 		gap: 0.5rem;
 		align-items: center;
 	}
 	.select,
-	.as .input {
+	.as :global(.input) {
 		min-height: 1.9rem;
 		padding-block: 0.1rem;
 		font-size: 0.875rem;

@@ -2,7 +2,7 @@
 	import type { Schema } from '$lib/api/client';
 	import AddLine from './AddLine.svelte';
 	import Cel from './Cel.svelte';
-	import Field from './Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from './Found.svelte';
 	import MessageText from './MessageText.svelte';
 	import Part from './Part.svelte';
@@ -367,11 +367,5 @@
 	}
 	.short {
 		max-width: 16rem;
-	}
-	.pair {
-		display: grid;
-		grid-template-columns: 1fr 1fr;
-		gap: 0.75rem;
-		align-items: start;
 	}
 </style>

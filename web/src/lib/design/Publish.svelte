@@ -1,5 +1,7 @@
 <!-- Publishing is one step: all that is missing, each warning accepted by name, what changes, and when. -->
 <script lang="ts">
+	import TimeField from '$lib/ui/TimeField.svelte';
+	import Dialog from '$lib/ui/Dialog.svelte';
 	import { api, asked, Refused, type Problem, type Schema } from '$lib/api/client';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { at } from '$lib/words';
@@ -7,7 +9,7 @@
 
 	let { onpublished }: { onpublished: (opened: Schema['OpenedOffering']) => void } = $props();
 	const editor = getEditor();
-	let dialog = $state<HTMLDialogElement>();
+	let dialog = $state(false);
 	let accepted = $state<Record<string, boolean>>({});
 	let changes = $state.raw<Schema['OfferingChange'][] | undefined>();
 	let later = $state('');
@@ -32,7 +34,7 @@
 		if (editor.problem) return;
 		problem = undefined;
 		later = '';
-		dialog?.showModal();
+		dialog = true;
 		changes = undefined;
 		if (!editor.opened.current) return;
 		const query = { from: editor.opened.current, to: editor.opened.number };
@@ -53,7 +55,7 @@
 					}
 				})
 			);
-			dialog?.close();
+			dialog = false;
 			onpublished(opened);
 		} catch (refused) {
 			if (!(refused instanceof Refused)) throw refused;
@@ -73,14 +75,18 @@
 			: 'Nothing is missing.'}
 </p>
 
-<dialog bind:this={dialog} aria-labelledby="publish-title">
-	<h2 id="publish-title">Publish version {editor.opened.number} of {editor.document.purpose.name}</h2>
+<Dialog
+	bind:open={dialog}
+	wide
+	title="Publish version {editor.opened.number} of {editor.document.purpose.name}"
+>
 	{#if errors.length}
 		<h3>To mend before</h3>
 		<ul>
 			{#each errors as f, i (i)}
 				<li>
-					<a href="/design/{editor.document.key}/{sideOf(f)}" onclick={() => dialog?.close()}>{f.sentence}</a>
+					<a href="/design/{editor.document.key}/{sideOf(f)}" onclick={() => (dialog = false)}>{f.sentence}</a
+					>
 					<span class="soft">{f.mend ?? ''}</span>
 				</li>
 			{/each}
@@ -126,16 +132,16 @@
 		</ul>
 		<p class="hint">Requests that run keep the version they were sent with.</p>
 	{/if}
-	<label class="when"
-		>When? <input
-			class="input"
-			type="datetime-local"
-			bind:value={later}
-			aria-label="Publish at"
-			data-field="later"
+	<div class="when">
+		When?
+		<TimeField
+			value={later}
+			label="Publish at"
+			control={{ 'data-field': 'later' }}
+			onmoment={(value) => (later = value)}
 		/>
-		<span class="hint">{later ? at(new Date(later).toISOString()) : 'Now, when left empty.'}</span></label
-	>
+		<span class="hint">{later ? at(new Date(later).toISOString()) : 'Now, when left empty.'}</span>
+	</div>
 	<Trouble {problem} />
 	<div class="buttons">
 		<button
@@ -144,18 +150,12 @@
 			onclick={publish}
 			data-do="publish-now">{later ? 'Publish at that time' : 'Publish now'}</button
 		>
-		<button class="btn plain" onclick={() => dialog?.close()}>Not yet</button>
+		<button class="btn plain" onclick={() => (dialog = false)}>Not yet</button>
 		{#if open}<span class="small problem">{open} to accept</span>{/if}
 	</div>
-</dialog>
+</Dialog>
 
 <style>
-	dialog {
-		max-width: 40rem;
-		width: 90vw;
-		max-height: 85vh;
-		overflow-y: auto;
-	}
 	h3 {
 		margin-top: 0.9rem;
 	}
@@ -178,12 +178,7 @@
 		align-items: center;
 		margin-block: 0.9rem 0.5rem;
 	}
-	.when .input {
+	.when :global(.input) {
 		width: auto;
-	}
-	.buttons {
-		display: flex;
-		gap: 0.75rem;
-		align-items: center;
 	}
 </style>

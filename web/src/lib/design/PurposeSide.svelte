@@ -1,7 +1,7 @@
 <script lang="ts">
+	import Tags from '$lib/ui/Tags.svelte';
 	import Cel from './Cel.svelte';
-	import Commas from './Commas.svelte';
-	import Field from './Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from './Found.svelte';
 	import PictureField from './PictureField.svelte';
 	import { getEditor, ticked } from './editor.svelte';
@@ -71,9 +71,9 @@
 	</Field>
 </div>
 <Found place="/purpose/service" />
-<Commas
+<Tags
 	label="Keywords"
-	hint="Other words people may type, with commas between."
+	hint="Other words people may type. A comma or Enter ends each."
 	field="keywords"
 	value={purpose.keywords}
 	onlist={(list) => (purpose.keywords = list)}
@@ -191,11 +191,6 @@
 		display: grid;
 		grid-template-columns: 1fr 14rem;
 		gap: 0.75rem;
-	}
-	.tick {
-		display: flex;
-		gap: 0.5rem;
-		align-items: center;
 	}
 	.fit {
 		display: flex;

@@ -4,7 +4,7 @@
 	import Cel from './Cel.svelte';
 	import Choices from './Choices.svelte';
 	import DateLimit from './DateLimit.svelte';
-	import Field from './Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from './Found.svelte';
 	import PictureField from './PictureField.svelte';
 	import QuestionParts from './QuestionParts.svelte';
@@ -372,22 +372,12 @@
 {/if}
 
 <style>
-	.pair {
-		display: grid;
-		grid-template-columns: minmax(0, 1fr) 11rem;
-		gap: 0.75rem;
-	}
 	.three {
 		display: grid;
 		grid-template-columns: repeat(auto-fill, minmax(11rem, 1fr));
 		gap: 0.5rem 0.75rem;
 		align-items: end;
 		padding-block: 0.4rem;
-	}
-	.tick {
-		display: flex;
-		gap: 0.5rem;
-		align-items: center;
 	}
 	.types {
 		display: flex;

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { api, asked, type Schema } from '$lib/api/client';
 	import AddLine from './AddLine.svelte';
-	import Field from './Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from './Found.svelte';
 	import Lines from './Lines.svelte';
 	import Part from './Part.svelte';
@@ -250,12 +250,6 @@
 	}
 	.line .tick {
 		white-space: nowrap;
-	}
-	.tick {
-		display: flex;
-		gap: 0.4rem;
-		align-items: center;
-		font-size: 0.875rem;
 	}
 	.shared {
 		border-left: 3px solid var(--kelp);

@@ -92,12 +92,6 @@
 </fieldset>
 
 <style>
-	.row {
-		display: flex;
-		gap: 0.75rem;
-		align-items: center;
-		padding-block: 0.15rem;
-	}
 	.select {
 		width: auto;
 		max-width: 20rem;

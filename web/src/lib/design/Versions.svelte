@@ -1,5 +1,6 @@
 <!-- The versions of an offering, what is different from one to another, and its end. -->
 <script lang="ts">
+	import Dialog from '$lib/ui/Dialog.svelte';
 	import { goto, invalidateAll } from '$app/navigation';
 	import { api, asked, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
@@ -9,8 +10,8 @@
 
 	const editor = getEditor();
 	const act = new Act();
-	let dialog = $state<HTMLDialogElement>();
-	let discarding = $state<HTMLDialogElement>();
+	let dialog = $state(false);
+	let discarding = $state(false);
 	let versions = $state.raw<Schema['VersionLine'][]>([]);
 	let from = $state(0);
 	let to = $state(0);
@@ -26,7 +27,7 @@
 		versions = (await asked(api.GET('/api/design/{offering}/versions', { params: path }))).entries;
 		to = versions[0]?.number ?? 0;
 		from = versions[1]?.number ?? to;
-		dialog?.showModal();
+		dialog = true;
 		await compare();
 	}
 	async function compare() {
@@ -38,7 +39,7 @@
 		const opened = await deed;
 		if (!opened) return;
 		editor.take(opened);
-		dialog?.close();
+		dialog = false;
 	}
 	const end = () =>
 		after(
@@ -51,9 +52,9 @@
 		const done = await act.run(() =>
 			asked(api.DELETE('/api/design/{offering}', { params: { ...path, query } })).then(() => true)
 		);
-		discarding?.close();
+		discarding = false;
 		if (!done) return;
-		dialog?.close();
+		dialog = false;
 		if (!editor.opened.current) await goto('/design');
 		else {
 			editor.take(await asked(api.GET('/api/design/{offering}', { params: path })));
@@ -64,8 +65,7 @@
 
 <button class="btn quiet small" onclick={() => void show()} data-do="versions">Versions, and its end</button>
 
-<dialog bind:this={dialog} aria-labelledby="versions-title">
-	<h2 id="versions-title">Versions of {editor.document.purpose.name}</h2>
+<Dialog bind:open={dialog} wide title="Versions of {editor.document.purpose.name}">
 	<ul>
 		{#each versions as v (v.number)}
 			<li>
@@ -100,7 +100,7 @@
 	<div class="line">
 		{#if editor.opened.state === 'draft'}<button
 				class="btn plain"
-				onclick={() => discarding?.showModal()}
+				onclick={() => (discarding = true)}
 				data-do="discard">{editor.opened.current ? 'Discard the draft' : 'Discard this offering'}</button
 			>{/if}
 		{#if editor.opened.ended}
@@ -115,30 +115,25 @@
 				</select></label
 			>
 		{/if}
-		<button class="btn quiet" onclick={() => dialog?.close()}>Close</button>
+		<button class="btn quiet" onclick={() => (dialog = false)}>Close</button>
 	</div>
-</dialog>
-<dialog bind:this={discarding} aria-labelledby="discard-title" data-dialog="discard">
-	<h2 id="discard-title">
-		{editor.opened.current ? 'Discard the draft?' : `Discard ${editor.document.purpose.name}?`}
-	</h2>
+</Dialog>
+<Dialog
+	bind:open={discarding}
+	name="discard"
+	title={editor.opened.current ? 'Discard the draft?' : `Discard ${editor.document.purpose.name}?`}
+>
 	<p>
 		{#if editor.opened.current}All that was changed since version {editor.opened.current} is lost; that version
 			stays on Ask.{:else}It was never published: all of it is lost.{/if}
 	</p>
 	<div class="line">
 		<button class="btn do" onclick={drop} data-do="discard-now">Discard</button>
-		<button class="btn plain" onclick={() => discarding?.close()}>Keep it</button>
+		<button class="btn plain" onclick={() => (discarding = false)}>Keep it</button>
 	</div>
-</dialog>
+</Dialog>
 
 <style>
-	dialog {
-		max-width: 44rem;
-		width: 90vw;
-		max-height: 85vh;
-		overflow-y: auto;
-	}
 	li {
 		padding-block: 0.2rem;
 	}

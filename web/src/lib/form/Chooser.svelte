@@ -1,5 +1,6 @@
 <!-- Fixed choices: one, several, or yes and no. What is chosen is explained. -->
 <script lang="ts">
+	import LongChoice from './LongChoice.svelte';
 	import type { Field, Question } from './tools';
 
 	type Props = {
@@ -25,7 +26,7 @@
 </script>
 
 {#if question.kind === 'yesNo'}
-	<div class="choices row">
+	<div class="choices across">
 		{#each [true, false] as answer (answer)}
 			<label>
 				<input
@@ -40,17 +41,15 @@
 		{/each}
 	</div>
 {:else if question.kind === 'choice' && long}
-	<select
-		class="select"
+	<LongChoice
+		choices={offered.map((o) => ({ key: o.key, label: o.label }))}
 		value={typeof value === 'string' ? value : ''}
-		aria-label={question.label}
-		onchange={(e) => onanswer(e.currentTarget.value || null)}
-	>
-		<option value="">—</option>
-		{#each offered as option (option.key)}<option value={option.key}>{option.label}</option>{/each}
-	</select>
+		label={question.label}
+		control={{ id: `${id}-field`, 'aria-label': question.label }}
+		onkey={onanswer}
+	/>
 {:else}
-	<div class="choices" class:row={offered.length <= 4} class:tall={long}>
+	<div class="choices" class:across={offered.length <= 4} class:tall={long}>
 		{#each offered as option (option.key)}
 			<label>
 				{#if question.kind === 'choice'}
@@ -87,7 +86,7 @@
 		display: grid;
 		gap: 0.15rem;
 	}
-	.row {
+	.across {
 		display: flex;
 		flex-wrap: wrap;
 		gap: 0.15rem 1.4rem;

@@ -1,5 +1,6 @@
 <!-- Files by drag, paste or picker, with their progress. -->
 <script lang="ts">
+	import { FileUpload } from '@skeletonlabs/skeleton-svelte';
 	import type { Problem } from '$lib/api/client';
 	import { list } from '$lib/words';
 	import { getTools, size, type Head, type Question, type Upload } from './tools';
@@ -13,13 +14,11 @@
 	};
 	let { question, head, path, files, onanswer }: Props = $props();
 	const tools = getTools();
-	const input = $props.id();
 
 	type Under = { name: string; share: number };
 	let under = $state<Under[]>([]);
 	let troubles = $state<string[]>([]);
 	let notices = $state<string[]>([]);
-	let over = $state(false);
 	const most = $derived(question.maxCount ?? 1);
 	/** What is taken, in words. */
 	const kinds = $derived(
@@ -57,11 +56,6 @@
 			})
 		);
 	}
-	function dropped(e: DragEvent) {
-		e.preventDefault();
-		over = false;
-		void take(e.dataTransfer?.files);
-	}
 	function pasted(e: ClipboardEvent) {
 		if (e.clipboardData?.files.length) {
 			e.preventDefault();
@@ -70,19 +64,7 @@
 	}
 </script>
 
-<div
-	class="files"
-	class:over
-	role="group"
-	aria-label={question.label}
-	ondragover={(e) => {
-		e.preventDefault();
-		over = true;
-	}}
-	ondragleave={() => (over = false)}
-	ondrop={dropped}
-	onpaste={pasted}
->
+<div class="files" role="group" aria-label={question.label} onpaste={pasted}>
 	{#if files.length}
 		<ul>
 			{#each files as file (file.id)}
@@ -104,19 +86,13 @@
 		>
 	{/each}
 	{#if tools.upload}
-		<input
-			id={input}
-			class="sr-only"
-			type="file"
-			multiple={most > 1}
-			accept={question.fileTypes?.join(',')}
-			onchange={(e) => {
-				void take(e.currentTarget.files ?? undefined);
-				e.currentTarget.value = '';
-			}}
-		/>
-		<label class="btn plain" for={input}>Choose a file</label>
-		<span class="hint">or drop it here, or paste it</span>
+		<FileUpload maxFiles={1000} acceptedFiles={[]} onFileAccept={(now) => void take(now.files)}>
+			<FileUpload.Dropzone class="drop" disableClick>
+				<FileUpload.Trigger class="btn plain">Choose a file</FileUpload.Trigger>
+				<span class="hint">or drop it here, or paste it</span>
+				<FileUpload.HiddenInput multiple={most > 1} accept={question.fileTypes?.join(',')} />
+			</FileUpload.Dropzone>
+		</FileUpload>
 		{#if kinds.length}<p class="taken hint">
 				Taken: {list.format(kinds)}{question.maxSize
 					? `, up to ${size(question.maxSize * 1000)} each`
@@ -136,7 +112,7 @@
 		border: 1px dashed var(--line-strong);
 		padding: 0.6rem 0.75rem;
 	}
-	.over {
+	.files :global(.drop[data-dragging]) {
 		background: var(--sound-wash);
 	}
 	li {
@@ -150,9 +126,5 @@
 	}
 	.taken {
 		margin: 0.3rem 0 0;
-	}
-	.sr-only:focus-visible + .btn {
-		outline: 2px solid var(--buoy);
-		outline-offset: 2px;
 	}
 </style>

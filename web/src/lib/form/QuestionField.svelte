@@ -1,10 +1,14 @@
 <!-- One question with the control of its kind. Its problems stand under it. -->
 <script lang="ts">
+	import TimeField from '$lib/ui/TimeField.svelte';
+	import DateField from '$lib/ui/DateField.svelte';
 	import { answerText, at, fieldTime } from '$lib/words';
 	import Why from '$lib/ui/Why.svelte';
+	import type { Choice } from '$lib/ui/Picker.svelte';
 	import Chooser from './Chooser.svelte';
 	import Files from './Files.svelte';
 	import Items from './Items.svelte';
+	import LongChoice from './LongChoice.svelte';
 	import PersonPicker from './PersonPicker.svelte';
 	import type { Field, Head, PickedItem, Question, Upload } from './tools';
 
@@ -53,14 +57,31 @@
 		const field = e.currentTarget as HTMLInputElement;
 		onanswer(field.value === '' ? null : field.valueAsNumber);
 	}
-	function moment(e: Event) {
-		const field = e.currentTarget as HTMLInputElement;
-		onanswer(field.value ? new Date(field.value).toISOString() : null);
-	}
+	const moment = (value: string) => onanswer(value ? new Date(value).toISOString() : null);
 	function left(e: FocusEvent) {
 		const here = e.currentTarget as HTMLElement;
 		if (!here.contains(e.relatedTarget as Node | null)) onleave?.();
 	}
+	/** What there is to choose from among what the company has. */
+	const listed = $derived.by((): Choice[] => {
+		switch (question.kind) {
+			case 'team':
+				return head.teams.map((t) => ({ key: t.key, label: t.name }));
+			case 'location':
+				return head.places.map((place) => ({ key: place, label: place }));
+			case 'costCentre':
+				return head.costCentres.map((c) => ({
+					key: c.key,
+					label: c.name === c.key ? c.name : `${c.name} (${c.key})`
+				}));
+			case 'belonging':
+				return head.belongings
+					.filter((b) => result.choices?.includes(b.id))
+					.map((b) => ({ key: b.id, label: b.name, note: b.detail || undefined }));
+			default:
+				return [];
+		}
+	});
 	const fixedText = $derived.by(() => {
 		if (text === '') return '—';
 		if (value === true) return 'Yes';
@@ -124,9 +145,9 @@
 					<span class="mono soft">{head.currency}</span></span
 				>
 			{:else if question.kind === 'date'}
-				<input class="input short" type="date" value={text} oninput={typed} {...control} />
+				<DateField value={text} label={question.label} {control} onday={onanswer} />
 			{:else if question.kind === 'dateTime'}
-				<input class="input short" type="datetime-local" value={local} onchange={moment} {...control} />
+				<TimeField value={local} label={question.label} {control} onmoment={moment} />
 			{:else if question.kind === 'person'}
 				<PersonPicker
 					question={path}
@@ -135,22 +156,7 @@
 					onpick={(p) => onanswer(p?.login ?? null)}
 				/>
 			{:else if ['team', 'location', 'costCentre', 'belonging'].includes(question.kind)}
-				<select class="select" value={text} onchange={typed} {...control}>
-					<option value="">—</option>
-					{#if question.kind === 'team'}
-						{#each head.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
-					{:else if question.kind === 'location'}
-						{#each head.places as place (place)}<option value={place}>{place}</option>{/each}
-					{:else if question.kind === 'costCentre'}
-						{#each head.costCentres as centre (centre.key)}<option value={centre.key}
-								>{centre.name}{centre.name === centre.key ? '' : ` (${centre.key})`}</option
-							>{/each}
-					{:else}
-						{#each head.belongings.filter((b) => result.choices?.includes(b.id)) as thing (thing.id)}<option
-								value={thing.id}>{thing.name}{thing.detail ? `, ${thing.detail}` : ''}</option
-							>{/each}
-					{/if}
-				</select>
+				<LongChoice choices={listed} value={text} label={question.label} {control} onkey={onanswer} />
 				{#if question.kind === 'belonging' && !result.choices?.length}<p class="hint">
 						Nothing of that kind is known.
 					</p>{/if}

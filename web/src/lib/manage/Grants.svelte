@@ -1,5 +1,6 @@
 <!-- What services may do in other systems: which action, and where its inputs may come from. -->
 <script lang="ts">
+	import Dialog from '$lib/ui/Dialog.svelte';
 	import { api, asked, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -16,7 +17,7 @@
 		free: 'anything, also what is typed into the form'
 	};
 
-	let dialog = $state<HTMLDialogElement>();
+	let dialog = $state(false);
 	let chosen = $state({ service: '', what: '', alone: false });
 	let uses = $state<Record<string, { may: May; values: string }>>({});
 	const actions = $derived(
@@ -41,7 +42,7 @@
 	function open(service = '') {
 		chosen = { service, what: '', alone: false };
 		uses = {};
-		dialog?.showModal();
+		dialog = true;
 	}
 	function change(g: Schema['GrantView']) {
 		open(g.service);
@@ -69,7 +70,7 @@
 				})
 			)
 		);
-		if (done) dialog?.close();
+		if (done) dialog = false;
 	}
 	function revoke(g: Schema['GrantView']) {
 		const words = `${g.serviceName} can no longer use “${g.actionName}”. What runs is stuck at its next call of it.`;
@@ -91,7 +92,7 @@
 	>
 	always needs the yes of somebody who does not design it.
 </p>
-<Trouble problem={dialog?.open ? undefined : act.problem} />
+<Trouble problem={dialog ? undefined : act.problem} />
 <p><button class="btn plain" onclick={() => open()} data-do="grant">Grant something more</button></p>
 <!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
 <div class="scroll" tabindex="0" role="group" aria-label="What services may do in other systems">
@@ -130,8 +131,7 @@
 	</table>
 </div>
 
-<dialog bind:this={dialog} aria-labelledby="grant-title">
-	<h2 id="grant-title">Grant an action to a service</h2>
+<Dialog bind:open={dialog} title="Grant an action to a service">
 	<label
 		><span>Service</span><select class="select" bind:value={chosen.service} data-field="grant-service"
 			><option value="" disabled>choose</option>{#each grants.services as s (s.key)}<option value={s.key}
@@ -187,15 +187,15 @@
 			disabled={act.running || !chosen.service || !chosen.what}
 			data-do="keep-grant">Grant it</button
 		>
-		<button class="btn plain" onclick={() => dialog?.close()}>Not now</button>
+		<button class="btn plain" onclick={() => (dialog = false)}>Not now</button>
 	</div>
-</dialog>
+</Dialog>
 
 <style>
 	h2 {
 		margin-top: 1.4rem;
 	}
-	dialog h2 {
+	:global(.overlay) h2 {
 		margin-top: 0;
 	}
 	.scroll {
@@ -229,17 +229,12 @@
 	.deeds {
 		white-space: nowrap;
 	}
-	dialog label {
+	:global(.overlay) label {
 		display: grid;
 		gap: 0.2rem;
 		margin-block: 0.5rem;
 	}
-	dialog .tick {
+	:global(.overlay) .tick {
 		display: block;
-	}
-	.buttons {
-		display: flex;
-		gap: 0.75rem;
-		margin-top: 0.6rem;
 	}
 </style>

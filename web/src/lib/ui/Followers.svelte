@@ -1,5 +1,6 @@
 <!-- Who hears of a request beside those it concerns. -->
 <script lang="ts">
+	import { tell } from './told.svelte';
 	import { api, asked, type Schema } from '$lib/api/client';
 	import PersonPicker from '$lib/form/PersonPicker.svelte';
 	import { lookUpAnybody, setTools } from '$lib/form/tools';
@@ -32,14 +33,16 @@
 				})
 			)
 		);
-	const drop = (person: string) =>
-		act.run(() =>
+	async function drop(person: string, name: string) {
+		const done = await act.run(() =>
 			asked(
 				api.DELETE('/api/requests/{request}/followers/{person}', {
 					params: { path: { request: request.id, person } }
 				})
 			)
 		);
+		if (done) void tell(`${name} no longer hears of ${request.reference}.`, () => add(person));
+	}
 </script>
 
 <h2 class="fact">Who hears of it</h2>
@@ -49,7 +52,7 @@
 			{follower.name}
 			{#if mayAdd || follower.id === me}<button
 					class="btn quiet small"
-					onclick={() => drop(follower.id ?? '')}
+					onclick={() => drop(follower.id ?? '', follower.name)}
 					aria-label="{follower.name} no longer hears of it">Remove</button
 				>{/if}
 		</li>

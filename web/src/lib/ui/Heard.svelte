@@ -1,5 +1,8 @@
 <!-- An answer that came otherwise, such as by phone, entered by staff: the words, who and when. -->
 <script lang="ts">
+	import Field from './Field.svelte';
+	import TimeField from '$lib/ui/TimeField.svelte';
+	import Dialog from './Dialog.svelte';
 	import { api, asked } from '$lib/api/client';
 	import { fieldTime } from '$lib/words';
 	import { Act } from './act.svelte';
@@ -15,18 +18,17 @@
 	};
 	let { request, task, people }: Props = $props();
 	const act = new Act();
-	let dialog = $state<HTMLDialogElement>();
+	let dialog = $state(false);
 	let text = $state('');
 	let from = $state('');
 	let how = $state('phone');
 	let at = $state('');
-	const name = $props.id();
 
 	function begin() {
 		at = fieldTime(new Date());
 		from = people[0]?.id ?? '';
 		text = '';
-		dialog?.showModal();
+		dialog = true;
 	}
 	async function enter() {
 		const done = await act.run(() =>
@@ -37,35 +39,25 @@
 				})
 			)
 		);
-		if (done) dialog?.close();
+		if (done) dialog = false;
 	}
 </script>
 
 <button type="button" class="btn plain" onclick={begin} data-do="hear">Enter their answer</button>
-<dialog bind:this={dialog} aria-labelledby={name}>
-	<h2 id={name}>They have answered otherwise</h2>
-	<label class="stack"
-		><span>What did they say? In their words.</span><textarea
-			class="textarea"
-			rows="3"
-			bind:value={text}
-			maxlength="2000"
-			data-field="heard"></textarea></label
+<Dialog bind:open={dialog} title="They have answered otherwise">
+	<Field label="What did they say? In their words."
+		><textarea class="textarea" rows="3" bind:value={text} maxlength="2000" data-field="heard"
+		></textarea></Field
 	>
-	<label class="stack"
-		><span>Who answered?</span><select class="select" bind:value={from} data-field="heard-from">
+	<Field label="Who answered?"
+		><select class="select" bind:value={from} data-field="heard-from">
 			{#each people as who (who.id)}<option value={who.id}>{who.name}</option>{/each}
-		</select></label
+		</select></Field
 	>
-	<label class="stack"><span>By what?</span><input class="input" bind:value={how} maxlength="40" /></label>
-	<label class="stack"
-		><span>When?</span><input
-			class="input"
-			type="datetime-local"
-			bind:value={at}
-			max={fieldTime(new Date())}
-		/></label
-	>
+	<Field label="By what?"><input class="input" bind:value={how} maxlength="40" /></Field>
+	<Field several label="When?">
+		<TimeField value={at} max={fieldTime(new Date())} label="When?" onmoment={(value) => (at = value)} />
+	</Field>
 	<Trouble problem={act.problem} />
 	<div class="buttons">
 		<button
@@ -75,6 +67,6 @@
 			disabled={act.running || !text.trim() || !at}
 			data-do="enter-heard">Enter the answer</button
 		>
-		<button type="button" class="btn plain" onclick={() => dialog?.close()}>Not now</button>
+		<button type="button" class="btn plain" onclick={() => (dialog = false)}>Not now</button>
 	</div>
-</dialog>
+</Dialog>

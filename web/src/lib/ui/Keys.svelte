@@ -1,17 +1,11 @@
 <!-- The keys of this screen. -->
 <script lang="ts">
+	import Dialog from './Dialog.svelte';
 	type Props = { open: boolean; desks: { key: number; name: string }[] };
 	let { open = $bindable(), desks }: Props = $props();
-	let dialog = $state<HTMLDialogElement>();
-
-	$effect(() => {
-		if (open) dialog?.showModal();
-		else dialog?.close();
-	});
 </script>
 
-<dialog bind:this={dialog} onclose={() => (open = false)} aria-labelledby="keys-title">
-	<h2 id="keys-title">Keys</h2>
+<Dialog bind:open title="Keys">
 	<dl>
 		<div>
 			<dt><kbd>/</kbd></dt>
@@ -32,8 +26,8 @@
 			<dd>These keys</dd>
 		</div>
 	</dl>
-	<form method="dialog"><button class="btn plain">Back</button></form>
-</dialog>
+	<button class="btn plain" onclick={() => (open = false)}>Back</button>
+</Dialog>
 
 <style>
 	dl {

@@ -1,5 +1,8 @@
 <!-- Deliver: the tasks of my teams, the one that must begin first on top. -->
 <script lang="ts">
+	import Field from '$lib/ui/Field.svelte';
+	import { tell } from '$lib/ui/told.svelte';
+	import Dialog from '$lib/ui/Dialog.svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { api, asked, type Schema } from '$lib/api/client';
@@ -53,7 +56,7 @@
 	}
 
 	// Views.
-	let naming = $state<HTMLDialogElement>();
+	let naming = $state(false);
 	let name = $state('');
 	let forTeam = $state('');
 	async function saveView() {
@@ -61,12 +64,19 @@
 			asked(api.PUT('/api/views', { body: { name, team: forTeam || undefined, query: data.query } }))
 		);
 		if (saved) {
-			naming?.close();
+			naming = false;
 			name = '';
 		}
 	}
-	const dropView = (id: string) =>
-		act.run(() => asked(api.DELETE('/api/views/{view}', { params: { path: { view: id } } })));
+	async function dropView(view: Schema['TaskQuery']) {
+		const path = { view: view.id ?? '' };
+		const done = await act.run(() => asked(api.DELETE('/api/views/{view}', { params: { path } })));
+		const { name, team, query } = view;
+		if (done)
+			void tell(`The view ${name} is discarded.`, () =>
+				act.run(() => asked(api.PUT('/api/views', { body: { name, team, query } })))
+			);
+	}
 	/** Where there is little room, filters fold away. */
 	let filtering = $state(false);
 	const people = $derived(data.load?.entries.filter((e) => e.person) ?? []);
@@ -91,7 +101,7 @@
 				data-do="filters">Filters, order and views{here ? ' (some are set)' : ''}</button
 			>
 			<div class="filters" class:folded={!filtering}>
-				<div class="row">
+				<div class="tight">
 					<select
 						class="select"
 						aria-label="Whose"
@@ -116,7 +126,7 @@
 						<option value="ready">by waiting</option>
 					</select>
 				</div>
-				<div class="row">
+				<div class="tight">
 					<select
 						class="select"
 						aria-label="State"
@@ -163,7 +173,7 @@
 						/> only late</label
 					>
 					{#if here}<a href="/deliver">all</a>{/if}
-					<button class="btn quiet small" onclick={() => naming?.showModal()} data-do="save-view"
+					<button class="btn quiet small" onclick={() => (naming = true)} data-do="save-view"
 						>Save this view</button
 					>
 				</p>
@@ -174,7 +184,7 @@
 								<a href="/deliver{search(v.query)}" data-view={v.name}>{v.name}</a>{#if v.yours}<button
 										class="btn quiet small"
 										aria-label="Discard the view {v.name}"
-										onclick={() => dropView(v.id ?? '')}>×</button
+										onclick={() => dropView(v)}>×</button
 									>{/if}
 							</li>
 						{/each}
@@ -185,14 +195,14 @@
 		{#if chosen.length}
 			<div class="several" role="group" aria-label="{chosen.length} tasks at once">
 				<p><strong>{chosen.length} at once</strong></p>
-				<div class="row">
+				<div class="tight">
 					<button class="btn do" disabled={!can.take || act.running} onclick={() => all('take')}>Take</button>
 					<button class="btn plain" disabled={!can.complete || act.running} onclick={() => all('complete')}
 						>Done</button
 					>
 				</div>
 				{#if people.length}
-					<div class="row">
+					<div class="tight">
 						<select class="select" aria-label="Hand over to" bind:value={to}
 							><option value="">to …</option>{#each people as p (p.person)}<option value={p.person}
 									>{p.name}</option
@@ -294,28 +304,25 @@
 	{/snippet}
 </Ledger>
 
-<dialog bind:this={naming} aria-labelledby="view-title">
-	<h2 id="view-title">Save this view</h2>
-	<label class="stack"
-		><span>Name</span><input class="input" bind:value={name} maxlength="60" data-field="view-name" /></label
-	>
+<Dialog bind:open={naming} title="Save this view">
+	<Field label="Name"><input class="input" bind:value={name} maxlength="60" data-field="view-name" /></Field>
 	{#if data.desk.teams.some((t) => t.lead)}
-		<label class="stack"
-			><span>For</span><select class="select" bind:value={forTeam}
+		<Field label="For"
+			><select class="select" bind:value={forTeam}
 				><option value="">myself</option>{#each data.desk.teams.filter((t) => t.lead) as t (t.key)}<option
 						value={t.key}>everybody in {t.name}</option
 					>{/each}</select
-			></label
+			></Field
 		>
 	{/if}
 	<Trouble problem={act.problem} />
-	<div class="row">
+	<div class="tight">
 		<button class="btn do" onclick={saveView} disabled={!name.trim() || act.running} data-do="keep-view"
 			>Save</button
 		>
-		<button class="btn plain" onclick={() => naming?.close()}>Not now</button>
+		<button class="btn plain" onclick={() => (naming = false)}>Not now</button>
 	</div>
-</dialog>
+</Dialog>
 
 <style>
 	.filters {
@@ -327,11 +334,11 @@
 		display: grid;
 		gap: 0.4rem;
 	}
-	.row {
+	.tight {
 		display: flex;
 		gap: 0.4rem;
 	}
-	.row > .select {
+	.tight > .select {
 		flex: 1;
 		min-width: 0;
 	}

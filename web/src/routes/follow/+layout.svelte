@@ -90,7 +90,7 @@
 					onchange={(e) => filter({ words: e.currentTarget.value })}
 					data-field="find-mine"
 				/>
-				<div class="row">
+				<div class="halves">
 					<select
 						class="select"
 						aria-label="Show"
@@ -169,7 +169,7 @@
 		gap: 0.35rem;
 		padding-inline: 1.25rem;
 	}
-	.row {
+	.halves {
 		display: grid;
 		grid-template-columns: 1fr 1fr;
 		gap: 0.35rem;

@@ -1,5 +1,6 @@
 <!-- Manage: the other systems, and the work that goes on by itself. -->
 <script lang="ts">
+	import Dialog from '$lib/ui/Dialog.svelte';
 	import { api, asked, type Schema } from '$lib/api/client';
 	import Grants from '$lib/manage/Grants.svelte';
 	import { Act } from '$lib/ui/act.svelte';
@@ -9,7 +10,7 @@
 	let { data } = $props();
 	const act = new Act();
 	const b = $derived(data.background);
-	let editing = $state<HTMLDialogElement>();
+	let editing = $state(false);
 	let edited = $state({
 		key: '',
 		name: '',
@@ -44,7 +45,7 @@
 			sensitive: c.sensitive,
 			hasSecret: c.hasSecret
 		};
-		editing?.showModal();
+		editing = true;
 	}
 	async function keep() {
 		const { key, url, secret, atOnce, hosts, sensitive } = edited;
@@ -56,7 +57,7 @@
 				})
 			)
 		);
-		if (kept) editing?.close();
+		if (kept) editing = false;
 	}
 	const tryAgain = (one: Schema['AsideView']) =>
 		act.run(() => asked(api.POST('/api/background/aside', { body: { lane: one.lane, id: one.id } })));
@@ -89,7 +90,7 @@
 				/> or as soon as something happens{/if}.{/if}
 		<button class="btn quiet" disabled={act.running} onclick={look} data-do="look">Look now</button>
 	</p>
-	<Trouble problem={editing?.open ? undefined : act.problem} />
+	<Trouble problem={editing ? undefined : act.problem} />
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
 	<div class="scroll" tabindex="0" role="group" aria-label="Other systems">
 		<table>
@@ -211,8 +212,7 @@
 	<Grants grants={data.grants} />
 </main>
 
-<dialog bind:this={editing} aria-labelledby="connector-title">
-	<h2 id="connector-title">{edited.name}</h2>
+<Dialog bind:open={editing} title={edited.name}>
 	<label
 		><span>Address</span><input
 			class="input"
@@ -259,8 +259,8 @@
 	{/if}
 	<Trouble problem={act.problem} />
 	<button class="btn do" onclick={keep} disabled={act.running}>Save</button>
-	<button class="btn plain" onclick={() => editing?.close()}>Leave it as it was</button>
-</dialog>
+	<button class="btn plain" onclick={() => (editing = false)}>Leave it as it was</button>
+</Dialog>
 
 <style>
 	.pulse {
@@ -304,7 +304,7 @@
 	li {
 		padding-block: 0.2rem;
 	}
-	dialog label {
+	:global(.overlay) label {
 		display: grid;
 		gap: 0.2rem;
 		margin-block: 0.5rem;

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import Cel from '../Cel.svelte';
-	import Field from '../Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	let { task, place }: { task: Schema['PlanTask']; place: string } = $props();
 	type Does = Schema['PlanBelonging']['does'];
 	const belonging = $derived(task.belonging);

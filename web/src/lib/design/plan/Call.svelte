@@ -2,7 +2,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import Cel from '../Cel.svelte';
-	import Field from '../Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from '../Found.svelte';
 	import { getEditor } from '../editor.svelte';
 	import { actionType } from './kinds';

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import Cel from '../Cel.svelte';
-	import Field from '../Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from '../Found.svelte';
 	import { getEditor } from '../editor.svelte';
 	type Moment = Pick<Schema['PlanDue'], 'of' | 'task' | 'days' | 'at'>;
@@ -89,12 +89,6 @@
 {/if}
 
 <style>
-	.row {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 0.6rem;
-		align-items: end;
-	}
 	.days {
 		width: 5.5rem;
 	}

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import AddLine from '../AddLine.svelte';
-	import Field from '../Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from '../Found.svelte';
 	import { getEditor, keyFrom } from '../editor.svelte';
 	type Props = {
@@ -109,23 +109,9 @@
 />
 
 <style>
-	.row {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 0.6rem;
-		align-items: end;
-		border-left: 2px solid var(--line-strong);
-		padding-left: 0.8rem;
-	}
 	.row .hint {
 		width: 100%;
 		margin: 0;
-	}
-	.tick {
-		display: flex;
-		gap: 0.4rem;
-		align-items: center;
-		padding-bottom: 0.4rem;
 	}
 	code {
 		font-family: var(--mono);

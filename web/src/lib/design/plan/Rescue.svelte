@@ -1,7 +1,7 @@
 <!-- What happens when a task is stuck: whose work it is then, for how long, and who is told. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import Field from '../Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from '../Found.svelte';
 	import Ticks from '../Ticks.svelte';
 	import { getEditor } from '../editor.svelte';
@@ -52,12 +52,3 @@
 	onlist={(list) => set({ tell: list as Rescue['tell'] })}
 />
 <Found place="{place}/rescue" />
-
-<style>
-	.row {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 0.75rem;
-		align-items: start;
-	}
-</style>

@@ -1,7 +1,7 @@
 <!-- Other teams that a task goes to: the first whose rule holds. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import Field from '../Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from '../Found.svelte';
 	import PersonField from '../PersonField.svelte';
 	import Rule from '../Rule.svelte';
@@ -61,12 +61,6 @@
 		padding-left: 0.8rem;
 		display: grid;
 		gap: 0.4rem;
-	}
-	.row {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 0.6rem;
-		align-items: end;
 	}
 	.btn {
 		justify-self: start;

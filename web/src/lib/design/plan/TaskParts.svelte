@@ -3,7 +3,7 @@
 	import type { Schema } from '$lib/api/client';
 	import Cel from '../Cel.svelte';
 	import Commas from '../Commas.svelte';
-	import Field from '../Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Found from '../Found.svelte';
 	import Many from '../Many.svelte';
 	import Rule from '../Rule.svelte';
@@ -456,20 +456,9 @@
 {/if}
 
 <style>
-	.pair {
-		display: grid;
-		grid-template-columns: minmax(0, 1fr) 12rem;
-		gap: 0.75rem;
-	}
 	.short {
 		width: auto;
 		max-width: 22rem;
-	}
-	.row {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 0.75rem;
-		align-items: start;
 	}
 	.inner {
 		display: grid;

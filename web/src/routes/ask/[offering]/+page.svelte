@@ -1,5 +1,6 @@
 <!-- A form: questions on the sheet, the slip beside it. What is typed is kept as it is typed. -->
 <script lang="ts">
+	import Dialog from '$lib/ui/Dialog.svelte';
 	import { untrack } from 'svelte';
 	import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
 	import { api, asked, type Schema } from '$lib/api/client';
@@ -39,7 +40,7 @@
 	});
 	let tried = $state(false);
 	let left = $state<Record<string, boolean>>({});
-	let discarding = $state<HTMLDialogElement>();
+	let discarding = $state(false);
 	let changed = $state.raw<{ before: Schema['Evaluation']; now: Schema['Evaluation'] } | undefined>();
 	let at = $state(0);
 
@@ -163,7 +164,7 @@
 	}
 
 	async function discard() {
-		discarding?.close();
+		discarding = false;
 		const id = form.draft;
 		draft.forget();
 		if (id)
@@ -332,7 +333,7 @@
 					{#if form.draft && !form.returned}<button
 							type="button"
 							class="btn quiet discard"
-							onclick={() => discarding?.showModal()}>Discard draft</button
+							onclick={() => (discarding = true)}>Discard draft</button
 						>{/if}
 				</div>
 			</div>
@@ -356,14 +357,13 @@
 	</aside>
 </main>
 
-<dialog bind:this={discarding} aria-labelledby="discard-title">
-	<h2 id="discard-title">Discard what you typed?</h2>
+<Dialog bind:open={discarding} title="Discard what you typed?">
 	<p>The answers to “{form.name}” are gone for good.</p>
 	<div class="buttons">
 		<button class="btn do" onclick={discard}>Discard</button>
-		<button class="btn plain" onclick={() => discarding?.close()}>Keep it</button>
+		<button class="btn plain" onclick={() => (discarding = false)}>Keep it</button>
 	</div>
-</dialog>
+</Dialog>
 
 <style>
 	.reply {
@@ -477,18 +477,12 @@
 		white-space: normal;
 		font-weight: 400;
 	}
-	.buttons {
-		display: flex;
-		gap: 0.9rem;
-		align-items: center;
-		flex-wrap: wrap;
-	}
 	.discard {
 		margin-left: auto;
 		font-weight: 400;
 		font-size: 0.875rem;
 	}
-	dialog p {
+	:global(.overlay) p {
 		margin-block: 0.5rem 1rem;
 	}
 	.total {

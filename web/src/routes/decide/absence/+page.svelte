@@ -1,5 +1,6 @@
 <!-- When somebody is away, and who decides for them. -->
 <script lang="ts">
+	import DateField from '$lib/ui/DateField.svelte';
 	import { goto } from '$app/navigation';
 	import { api, asked } from '$lib/api/client';
 	import PersonPicker from '$lib/form/PersonPicker.svelte';
@@ -85,12 +86,24 @@
 <form onsubmit={set}>
 	<h2>Another absence</h2>
 	<div class="days">
-		<label
-			><span>First day</span><input class="input" type="date" bind:value={from} data-field="from" /></label
-		>
-		<label
-			><span>Last day</span><input class="input" type="date" bind:value={until} data-field="until" /></label
-		>
+		<div>
+			<span>First day</span>
+			<DateField
+				value={from}
+				label="First day"
+				control={{ 'data-field': 'from' }}
+				onday={(day) => (from = day ?? '')}
+			/>
+		</div>
+		<div>
+			<span>Last day</span>
+			<DateField
+				value={until}
+				label="Last day"
+				control={{ 'data-field': 'until' }}
+				onday={(day) => (until = day ?? '')}
+			/>
+		</div>
 	</div>
 	<div class="stand">
 		<span id="stand-in">Who decides meanwhile</span>
@@ -131,7 +144,7 @@
 		grid-template-columns: 1fr 1fr;
 		gap: 0.75rem;
 	}
-	.days label,
+	.days > div,
 	.stand {
 		display: grid;
 		gap: 0.2rem;

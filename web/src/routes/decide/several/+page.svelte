@@ -142,12 +142,6 @@
 	.act label {
 		display: grid;
 	}
-	.buttons {
-		display: flex;
-		gap: 0.75rem;
-		align-items: center;
-		flex-wrap: wrap;
-	}
 	.done {
 		border-left: 4px solid var(--kelp);
 		padding: 0.3rem 0.75rem;

@@ -1,5 +1,6 @@
 <!-- Prepared replies: one's own, and those of a team. -->
 <script lang="ts">
+	import { tell } from '$lib/ui/told.svelte';
 	import { api, asked, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -21,8 +22,15 @@
 		);
 		if (kept) editing = { ...empty };
 	}
-	const drop = (id: string) =>
-		act.run(() => asked(api.DELETE('/api/replies/{reply}', { params: { path: { reply: id } } })));
+	async function drop(reply: Schema['ReplyView']) {
+		const path = { reply: reply.id ?? '' };
+		const done = await act.run(() => asked(api.DELETE('/api/replies/{reply}', { params: { path } })));
+		const { name, text, team, offering } = reply;
+		if (done)
+			void tell(`${name} is discarded.`, () =>
+				act.run(() => asked(api.PUT('/api/replies', { body: { name, text, team, offering } })))
+			);
+	}
 </script>
 
 <svelte:head><title>Prepared replies · Heptad</title></svelte:head>
@@ -40,7 +48,7 @@
 			<p class="text">{reply.text}</p>
 			{#if reply.yours}
 				<button class="btn quiet small" onclick={() => (editing = { ...reply })}>Change</button>
-				<button class="btn quiet small" onclick={() => drop(reply.id ?? '')}>Discard</button>
+				<button class="btn quiet small" onclick={() => drop(reply)}>Discard</button>
 			{/if}
 		</li>
 	{:else}

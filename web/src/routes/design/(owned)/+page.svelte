@@ -302,12 +302,6 @@
 	.move h2 {
 		margin: 0;
 	}
-	.tick {
-		display: flex;
-		gap: 0.5rem;
-		align-items: flex-start;
-		font-size: 0.875rem;
-	}
 	.sr-only:focus-visible + .btn {
 		outline: 2px solid var(--buoy);
 		outline-offset: 2px;

@@ -1,9 +1,10 @@
 <!-- Working calendars: the usual week, the days that are not usual, and the year that comes of it. -->
 <script lang="ts">
+	import DateField from '$lib/ui/DateField.svelte';
 	import { untrack } from 'svelte';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { api, asked, Refused, type Problem, type Schema } from '$lib/api/client';
-	import Field from '$lib/design/Field.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import Year from '$lib/design/Year.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -289,7 +290,7 @@
 							{@const i = (document.exceptions ?? []).indexOf(e)}
 							<div class="other" data-exception={e.date}>
 								<input class="input" bind:value={e.name} placeholder="Name" aria-label="Name of {e.date}" />
-								<input class="input" type="date" bind:value={e.date} aria-label="Date" />
+								<DateField value={e.date} label="Date" onday={(day) => day && (e.date = day)} />
 								<input
 									class="input"
 									value={e.open.join(', ')}
@@ -409,12 +410,6 @@
 		grid-template-columns: minmax(6rem, 1fr) 9.5rem minmax(6rem, 9rem) auto auto;
 		gap: 0.4rem;
 		align-items: center;
-	}
-	.tick {
-		display: flex;
-		gap: 0.35rem;
-		align-items: center;
-		white-space: nowrap;
 	}
 	.more {
 		display: flex;

@@ -100,9 +100,4 @@
 	.own {
 		border-bottom: 2px solid var(--brass);
 	}
-	.buttons {
-		display: flex;
-		gap: 0.75rem;
-		align-items: center;
-	}
 </style>

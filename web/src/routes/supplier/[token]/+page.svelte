@@ -1,5 +1,7 @@
 <!-- What a supplier outside was asked to do, and their answer, without signing in. -->
 <script lang="ts">
+	import Field from '$lib/ui/Field.svelte';
+	import DateField from '$lib/ui/DateField.svelte';
 	import { api, asked, Refused, type Problem } from '$lib/api/client';
 	import Trouble from '$lib/ui/Trouble.svelte';
 
@@ -54,28 +56,19 @@
 				{/each}
 			</fieldset>
 			{#if answer.state !== 'refused'}
-				<label class="stack"
-					><span>Your own number for it, if there is one</span><input
-						class="input"
-						bind:value={answer.number}
-						maxlength="60"
-						data-field="number"
-					/></label
+				<Field label="Your own number for it, if there is one"
+					><input class="input" bind:value={answer.number} maxlength="60" data-field="number" /></Field
 				>
-				<label class="stack"
-					><span>{answer.state === 'done' ? 'Done on' : 'Done by'}</span><input
-						class="input"
-						type="date"
-						bind:value={answer.day}
-					/></label
-				>
+				<Field several label={answer.state === 'done' ? 'Done on' : 'Done by'}>
+					<DateField
+						value={answer.day}
+						label={answer.state === 'done' ? 'Done on' : 'Done by'}
+						onday={(day) => (answer.day = day ?? '')}
+					/>
+				</Field>
 			{/if}
-			<label class="stack"
-				><span>{answer.state === 'refused' ? 'Why' : 'Anything else'}</span><textarea
-					class="textarea"
-					rows="3"
-					bind:value={answer.words}
-					maxlength="2000"></textarea></label
+			<Field label={answer.state === 'refused' ? 'Why' : 'Anything else'}
+				><textarea class="textarea" rows="3" bind:value={answer.words} maxlength="2000"></textarea></Field
 			>
 			<Trouble {problem} />
 			<button class="btn do" disabled={running}>Answer</button>

@@ -1,0 +1,230 @@
+<!-- Whose turn it is with a request, and what the reader can do now. -->
+<script lang="ts">
+	import { api, asked, type Schema } from '$lib/api/client';
+	import type { Act } from '$lib/ui/act.svelte';
+	import Heard from '$lib/ui/Heard.svelte';
+	import Trouble from '$lib/ui/Trouble.svelte';
+	import When from '$lib/ui/When.svelte';
+	import { list, minutes, standing } from '$lib/words';
+	import AddTask from './AddTask.svelte';
+	import Cancel from './Cancel.svelte';
+	import { remarks } from './remarks.svelte';
+	import TakeBack from './TakeBack.svelte';
+
+	let { request, act }: { request: Schema['RequestSheet']; act: Act } = $props();
+	const mayConfirm = $derived(request.allowed.includes('confirm'));
+	const declined = $derived(request.rungs.flatMap((r) => r.seats).find((s) => s.decision === 'decline'));
+	let taking = $state(false);
+	let cancelling = $state(false);
+	let adding = $state(false);
+
+	async function confirm() {
+		const done = await act.run(() =>
+			asked(
+				api.POST('/api/requests/{request}/confirm', {
+					params: { path: { request: request.id } },
+					body: { remark: remarks[request.id] ?? '' }
+				})
+			)
+		);
+		if (done) delete remarks[request.id];
+	}
+	const path = $derived({ path: { request: request.id } });
+	async function reply() {
+		const done = await act.run(() =>
+			asked(
+				api.POST('/api/requests/{request}/answer', {
+					params: path,
+					body: { reply: remarks[request.id] ?? '' }
+				})
+			)
+		);
+		if (done) delete remarks[request.id];
+	}
+	async function answerTask(task: string) {
+		const done = await act.run(() =>
+			asked(
+				api.POST('/api/tasks/{request}/{task}/answer', {
+					params: { path: { request: request.id, task } },
+					body: { text: remarks[`${request.id}/${task}`] ?? '' }
+				})
+			)
+		);
+		if (done) delete remarks[`${request.id}/${task}`];
+	}
+</script>
+
+<section class="turn" data-status={request.status} aria-label="Whose turn it is">
+	{#if request.status === 'closed'}
+		<p class="now">{standing(request)}</p>
+		{#if request.outcome === 'declined' && declined}
+			<p>{declined.name} declined: <q data-reason>{declined.said}</q></p>
+		{:else}
+			{#if request.leftOut?.length && request.outcome === 'fulfilled'}
+				<p data-left-out>
+					Not done: {list.format(request.leftOut.map((l) => `${l.task} (${l.reason})`))}.
+				</p>
+			{/if}
+			<p class="soft">This request is closed. Nothing more happens.</p>
+		{/if}
+	{:else if mayConfirm}
+		<p class="now">Your turn: is it right?</p>
+		<p>
+			{request.leftOut?.length
+				? `The work is done, but for ${list.format(request.leftOut.map((l) => `${l.task} (${l.reason})`))}.`
+				: 'All work is done.'}
+			{#if request.confirmBy}If you say nothing it closes by itself on <When
+					time={request.confirmBy}
+					absolute
+				/>.{/if}
+		</p>
+		<form
+			onsubmit={(e) => {
+				e.preventDefault();
+				void confirm();
+			}}
+		>
+			<label for="remark">A word to those who did it, if you like</label>
+			<input id="remark" class="input" bind:value={remarks[request.id]} maxlength="2000" />
+			<Trouble problem={act.problem} />
+			<button class="btn do" disabled={act.running}>Confirm that it is done</button>
+		</form>
+	{:else if request.question && request.allowed.includes('resubmit')}
+		<p class="now">
+			Your turn: {request.question.by}
+			{request.question.declined
+				? `declined${request.question.parts?.length ? ` the share of ${list.format(request.question.parts)}` : ' it'}, and you can change it`
+				: 'asks'}
+		</p>
+		<blockquote data-question-back>{request.question.text}</blockquote>
+		<p class="soft small">
+			Without an answer this expires on <When time={request.question.until} absolute />.
+		</p>
+		<form
+			onsubmit={(e) => {
+				e.preventDefault();
+				void reply();
+			}}
+		>
+			<label for="reply">Your answer</label>
+			<textarea id="reply" class="textarea" rows="2" bind:value={remarks[request.id]} maxlength="2000"
+			></textarea>
+			<Trouble problem={act.problem} />
+			<div class="buttons">
+				<button class="btn do" disabled={act.running}>Answer {request.question.by}</button>
+				<a class="btn plain" href="/ask/{request.offering}?request={request.id}" data-do="change"
+					>Change what you asked for</a
+				>
+				{@render back()}
+			</div>
+		</form>
+	{:else if request.asked.length && request.allowed.includes('answer')}
+		{#each request.asked as question (question.task)}
+			<p class="now">Your turn: {question.by} asks</p>
+			<p class="soft small">About the task {question.name}</p>
+			<blockquote data-question-back>{question.text}</blockquote>
+			<form
+				onsubmit={(e) => {
+					e.preventDefault();
+					void answerTask(question.task);
+				}}
+			>
+				<label for="answer-{question.task}">Your answer</label>
+				<textarea
+					id="answer-{question.task}"
+					class="textarea"
+					rows="2"
+					bind:value={remarks[`${request.id}/${question.task}`]}
+					maxlength="2000"
+					data-field="answer"></textarea>
+				<Trouble problem={act.problem} />
+				<div class="buttons">
+					<button class="btn do" disabled={act.running}>Answer {question.by}</button>
+					{@render back()}
+				</div>
+			</form>
+		{/each}
+	{:else if request.status === 'undoing'}
+		<p class="now">Being taken back</p>
+		<p class="soft">What was open has stopped; what was done is being undone, the last first.</p>
+		<ul>
+			{#each request.holders as holder, i (i)}
+				<li>{holder.name}: {holder.what}</li>
+			{/each}
+		</ul>
+	{:else}
+		<p class="now">Now with {list.format([...new Set(request.holders.map((h) => h.name))])}</p>
+		<ul>
+			{#each request.holders as holder, i (i)}
+				<li>
+					{holder.name}: {holder.what}{#if holder.until}, until <When time={holder.until} absolute />{/if}
+				</li>
+			{/each}
+		</ul>
+		{#if request.heldUp?.since}
+			<p class="soft" data-held-up>
+				{request.heldUp.stuck ? 'Stuck on' : 'Waits longest for'}
+				{request.heldUp.what}{#if request.heldUp.who && request.holders.length > 1}, with {request.heldUp
+						.who}{/if}, since <When time={request.heldUp.since} />{#if request.heldUp.open > 0},
+					{minutes(request.heldUp.open)} of working time{/if}.
+			</p>
+		{/if}
+		<Trouble problem={act.problem} />
+		<div class="buttons">
+			{@render back()}
+			{#if request.asStaff.includes('hear')}<Heard request={request.id} people={request.mayAnswer} />{/if}
+			{#if request.asStaff.includes('addTask')}<button
+					class="btn plain"
+					onclick={() => (adding = true)}
+					data-do="add-task">Add a task</button
+				>{/if}
+			{#if request.asStaff.includes('cancel')}<button
+					class="btn quiet"
+					onclick={() => (cancelling = true)}
+					data-do="cancel">Cancel the request</button
+				>{/if}
+		</div>
+	{/if}
+</section>
+
+{#snippet back()}
+	{#if request.allowed.includes('withdraw')}
+		<button type="button" class="btn quiet" onclick={() => (taking = true)} data-do="take-back"
+			>Take it back</button
+		>
+	{/if}
+{/snippet}
+
+<TakeBack bind:open={taking} {request} {act} />
+<Cancel bind:open={cancelling} {request} {act} />
+<AddTask bind:open={adding} {request} {act} />
+
+<style>
+	.turn {
+		margin-top: 0.75rem;
+		border-block: 1px solid var(--line-strong);
+		padding-block: 0.7rem;
+	}
+	.now {
+		font: 600 1.1875rem var(--heading);
+	}
+	form {
+		display: grid;
+		gap: 0.5rem;
+		margin-top: 0.6rem;
+		justify-items: start;
+		max-width: 32rem;
+	}
+	.input {
+		width: 100%;
+	}
+	blockquote {
+		border-left: 4px solid var(--buoy);
+		padding: 0.2rem 0.75rem;
+		margin-block: 0.4rem;
+		white-space: pre-wrap;
+	}
+	.textarea {
+		width: 100%;
+	}
+</style>
