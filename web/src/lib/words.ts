@@ -121,6 +121,15 @@ export function standing(line: Pick<Line, 'status' | 'outcome'>): string {
 	}[line.status];
 }
 
+export const deskNames = {
+	ask: 'Ask',
+	follow: 'Follow',
+	decide: 'Decide',
+	deliver: 'Deliver',
+	design: 'Design',
+	manage: 'Manage'
+};
+
 export const stageNames: Record<Schema['Stage']['key'], string> = {
 	drafted: 'Drafted',
 	submitted: 'Submitted',

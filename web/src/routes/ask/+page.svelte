@@ -4,7 +4,7 @@
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { api } from '$lib/api/client';
 	import Found from './Found.svelte';
-	import Front from './Front.svelte';
+	import Front from '$lib/ask/Front.svelte';
 
 	let { data } = $props();
 	let words = $state(untrack(() => data.words));

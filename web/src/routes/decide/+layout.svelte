@@ -5,6 +5,8 @@
 	import { api, asked, type Schema } from '$lib/api/client';
 	import { Paged } from '$lib/paged.svelte';
 	import Entry from '$lib/ui/Entry.svelte';
+	import Filters from '$lib/ui/Filters.svelte';
+	import OneOf from '$lib/ui/OneOf.svelte';
 	import Group from '$lib/ui/Group.svelte';
 	import { at, list } from '$lib/words';
 	import Ledger from '$lib/ui/Ledger.svelte';
@@ -45,25 +47,20 @@
 
 <Ledger title="Decisions" fold={page.url.pathname === '/decide' ? undefined : 'All decisions'}>
 	{#snippet index()}
-		<div class="tools">
-			<input
-				class="input"
-				type="search"
-				placeholder="Find by title, number or name"
-				aria-label="Find decisions"
-				value={data.words}
-				oninput={(e) => void narrow(e.currentTarget.value, data.sort)}
-				data-field="find-decisions"
+		<Filters
+			label="Find decisions"
+			placeholder="Find by title, number or name"
+			words={data.words}
+			field="find-decisions"
+			live
+			onwords={(words) => void narrow(words, data.sort)}
+		>
+			<OneOf
+				label="Order"
+				value={data.sort}
+				choices={Object.entries(sorts)}
+				onpick={(sort) => void narrow(data.words, sort)}
 			/>
-			<label class="small"
-				>Order <select
-					class="select"
-					value={data.sort}
-					onchange={(e) => void narrow(data.words, e.currentTarget.value)}
-				>
-					{#each Object.entries(sorts) as [key, name] (key)}<option value={key}>{name}</option>{/each}
-				</select></label
-			>
 			<p class="ways">
 				<a
 					href="/decide/several{query}"
@@ -73,7 +70,7 @@
 					>When you are away</a
 				>
 			</p>
-		</div>
+		</Filters>
 		{#each groups as group (group.name)}
 			<Group name={group.name} count={`${group.of.entries.length}${group.of.next ? '+' : ''}`}>
 				{#each group.of.entries as line (line.request + line.rung)}
@@ -140,21 +137,6 @@
 </Ledger>
 
 <style>
-	.tools {
-		display: grid;
-		gap: 0.4rem;
-		padding: 0 1rem 0.6rem;
-	}
-	.tools label {
-		display: flex;
-		gap: 0.4rem;
-		align-items: center;
-	}
-	.tools .select {
-		min-height: 1.9rem;
-		padding-block: 0.1rem;
-		font-size: 0.875rem;
-	}
 	.ways {
 		display: grid;
 		font-size: 0.875rem;

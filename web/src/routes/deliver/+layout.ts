@@ -1,5 +1,5 @@
 import { api, loaded } from '$lib/api/client';
-import { queryOf } from './query';
+import { queryOf } from '$lib/deliver/query';
 import type { LayoutLoad } from './$types';
 
 export const load: LayoutLoad = async ({ fetch, url }) => {

@@ -9,6 +9,8 @@
 	import { Act } from '$lib/ui/act.svelte';
 	import Dial from '$lib/ui/Dial.svelte';
 	import Entry from '$lib/ui/Entry.svelte';
+	import Filters from '$lib/ui/Filters.svelte';
+	import OneOf from '$lib/ui/OneOf.svelte';
 	import Group from '$lib/ui/Group.svelte';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import More from '$lib/ui/More.svelte';
@@ -81,42 +83,39 @@
 			<Trouble problem={act.problem} />
 		{/if}
 		{#if all > 3 || here}
-			<div class="tools">
-				<input
-					class="input"
-					placeholder="Find among yours"
-					aria-label="Find among yours"
-					value={data.query.words ?? ''}
-					onchange={(e) => filter({ words: e.currentTarget.value })}
-					data-field="find-mine"
-				/>
+			<Filters
+				label="Find among yours"
+				words={data.query.words ?? ''}
+				field="find-mine"
+				onwords={(words) => filter({ words })}
+			>
 				<div class="halves">
-					<select
-						class="select"
-						aria-label="Show"
-						value={data.query.group ?? ''}
-						onchange={(e) => filter({ group: e.currentTarget.value as typeof data.query.group })}
-						data-field="group"
-					>
-						<option value="">all {all}</option>
-						{#each data.mine.counts as c (c.group)}<option value={c.group}
-								>{names[c.group].toLowerCase()}: {c.count}</option
-							>{/each}
-					</select>
-					<select
-						class="select"
-						aria-label="Order"
-						value={data.query.sort ?? ''}
-						onchange={(e) => filter({ sort: e.currentTarget.value as typeof data.query.sort })}
-						data-field="sort"
-					>
-						<option value="">changed last</option>
-						<option value="likely">likely done first</option>
-						<option value="due">due first</option>
-						<option value="sent">sent first</option>
-					</select>
+					<OneOf
+						label="Show"
+						value={data.query.group}
+						field="group"
+						choices={[
+							['', `all ${all}`],
+							...data.mine.counts.map(
+								(c) => [c.group, `${names[c.group].toLowerCase()}: ${c.count}`] as const
+							)
+						]}
+						onpick={(group) => filter({ group: group || undefined })}
+					/>
+					<OneOf
+						label="Order"
+						value={data.query.sort}
+						field="sort"
+						choices={[
+							['', 'changed last'],
+							['likely', 'likely done first'],
+							['due', 'due first'],
+							['sent', 'sent first']
+						]}
+						onpick={(sort) => filter({ sort: sort || undefined })}
+					/>
 				</div>
-			</div>
+			</Filters>
 		{/if}
 		{#each groups.filter((g) => g.entries.length) as group (group.group)}
 			<Group name={names[group.group]} count={filtered ? group.entries.length : group.count}>
@@ -164,21 +163,10 @@
 		display: flex;
 		gap: 1.25rem;
 	}
-	.tools {
-		display: grid;
-		gap: 0.35rem;
-		padding-inline: 1.25rem;
-	}
 	.halves {
 		display: grid;
 		grid-template-columns: 1fr 1fr;
 		gap: 0.35rem;
-	}
-	.tools .input,
-	.select {
-		min-height: 1.9rem;
-		padding-block: 0.1rem;
-		font-size: 0.8125rem;
 	}
 	.asked {
 		padding: 0.5rem 1rem;

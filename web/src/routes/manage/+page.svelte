@@ -1,7 +1,7 @@
 <!-- Manage: the other systems, and the work that goes on by itself. -->
 <script lang="ts">
-	import Dialog from '$lib/ui/Dialog.svelte';
 	import { api, asked, type Schema } from '$lib/api/client';
+	import Reach from '$lib/manage/Reach.svelte';
 	import Grants from '$lib/manage/Grants.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -10,17 +10,7 @@
 	let { data } = $props();
 	const act = new Act();
 	const b = $derived(data.background);
-	let editing = $state(false);
-	let edited = $state({
-		key: '',
-		name: '',
-		url: '',
-		secret: '',
-		atOnce: 4,
-		hosts: '',
-		sensitive: '',
-		hasSecret: false
-	});
+	let edited = $state.raw<Schema['ConnectorView']>();
 
 	/** What was to be done with what is set aside. */
 	const lanes: Record<string, string> = {
@@ -34,31 +24,6 @@
 		mail: 'the mail of message'
 	};
 
-	function edit(c: Schema['ConnectorView']) {
-		edited = {
-			key: c.key,
-			name: c.name,
-			url: c.url,
-			secret: '',
-			atOnce: c.atOnce,
-			hosts: c.hosts,
-			sensitive: c.sensitive,
-			hasSecret: c.hasSecret
-		};
-		editing = true;
-	}
-	async function keep() {
-		const { key, url, secret, atOnce, hosts, sensitive } = edited;
-		const kept = await act.run(() =>
-			asked(
-				api.PUT('/api/connectors/{connector}', {
-					params: { path: { connector: key } },
-					body: { url, secret: secret || undefined, atOnce, hosts, sensitive }
-				})
-			)
-		);
-		if (kept) editing = false;
-	}
 	const tryAgain = (one: Schema['AsideView']) =>
 		act.run(() => asked(api.POST('/api/background/aside', { body: { lane: one.lane, id: one.id } })));
 	const look = () => act.run(() => asked(api.POST('/api/background/look')));
@@ -90,7 +55,7 @@
 				/> or as soon as something happens{/if}.{/if}
 		<button class="btn quiet" disabled={act.running} onclick={look} data-do="look">Look now</button>
 	</p>
-	<Trouble problem={editing ? undefined : act.problem} />
+	<Trouble problem={act.problem} />
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
 	<div class="scroll" tabindex="0" role="group" aria-label="Other systems">
 		<table>
@@ -119,7 +84,7 @@
 						<td class="mono">{c.waiting}</td>
 						<td class="mono" class:warn={c.stuck > 0}>{c.stuck}</td>
 						<td class="deeds"
-							><button class="btn quiet" onclick={() => edit(c)}>Change</button>
+							><button class="btn quiet" onclick={() => (edited = c)}>Change</button>
 							{#if c.stuck > 0 || c.paused}<button
 									class="btn plain"
 									disabled={act.running}
@@ -212,55 +177,12 @@
 	<Grants grants={data.grants} />
 </main>
 
-<Dialog bind:open={editing} title={edited.name}>
-	<label
-		><span>Address</span><input
-			class="input"
-			bind:value={edited.url}
-			maxlength="300"
-			data-field="url"
-		/></label
-	>
-	<label
-		><span>Secret{edited.hasSecret ? ': one is kept, encrypted; leave this empty to keep it' : ''}</span
-		><input
-			class="input"
-			type="password"
-			autocomplete="off"
-			bind:value={edited.secret}
-			maxlength="400"
-		/></label
-	>
-	<label
-		><span>Calls at the same time</span><input
-			class="input"
-			type="number"
-			min="1"
-			max="50"
-			bind:value={edited.atOnce}
-		/></label
-	>
-	{#if edited.key === 'web'}
-		<label
-			><span>Hosts that web calls may reach beside the address, one a line</span><textarea
-				class="textarea"
-				rows="3"
-				bind:value={edited.hosts}></textarea></label
-		>
-	{/if}
-	{#if edited.key === 'directory'}
-		<label
-			><span>Sensitive groups, one a line: who joins or leaves one always needs somebody's yes</span><textarea
-				class="textarea"
-				rows="2"
-				bind:value={edited.sensitive}
-				data-field="sensitive"></textarea></label
-		>
-	{/if}
-	<Trouble problem={act.problem} />
-	<button class="btn do" onclick={keep} disabled={act.running}>Save</button>
-	<button class="btn plain" onclick={() => (editing = false)}>Leave it as it was</button>
-</Dialog>
+{#if edited}
+	{#key edited.key}<Reach
+			bind:open={() => Boolean(edited), (open) => open || (edited = undefined)}
+			system={edited}
+		/>{/key}
+{/if}
 
 <style>
 	.pulse {
@@ -303,10 +225,5 @@
 	}
 	li {
 		padding-block: 0.2rem;
-	}
-	:global(.overlay) label {
-		display: grid;
-		gap: 0.2rem;
-		margin-block: 0.5rem;
 	}
 </style>

@@ -1,21 +1,21 @@
 <!-- Working calendars: the usual week, the days that are not usual, and the year that comes of it. -->
 <script lang="ts">
-	import DateField from '$lib/ui/DateField.svelte';
 	import { untrack } from 'svelte';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { api, asked, Refused, type Problem, type Schema } from '$lib/api/client';
 	import Field from '$lib/ui/Field.svelte';
-	import Year from '$lib/design/Year.svelte';
+	import Exceptions from '$lib/calendar/Exceptions.svelte';
+	import Uses from '$lib/calendar/Uses.svelte';
+	import Week from '$lib/calendar/Week.svelte';
+	import Year from '$lib/calendar/Year.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
-	import { list, split } from '$lib/words';
 
 	let { data } = $props();
 	const act = new Act();
 	let trouble = $state.raw<Problem | undefined>();
 	type Document = Schema['CalendarDocument'];
-	type Exception = Schema['CalendarException'];
 
 	let document = $state<Document | undefined>();
 	let key = $state('');
@@ -71,15 +71,6 @@
 		}
 	}
 
-	const days = [
-		['mon', 'Monday'],
-		['tue', 'Tuesday'],
-		['wed', 'Wednesday'],
-		['thu', 'Thursday'],
-		['fri', 'Friday'],
-		['sat', 'Saturday'],
-		['sun', 'Sunday']
-	] as const;
 	const zones = Intl.supportedValuesOf('timeZone');
 	const found = (place: string) =>
 		seen?.findings.filter((f) => f.place === place || f.place.startsWith(`${place}/`)) ?? [];
@@ -93,10 +84,6 @@
 			globalThis.document.querySelector<HTMLInputElement>(`[data-exception="${date}"] input`)?.focus()
 		);
 	}
-	const inYear = (e: Exception) => e.repeat || e.date.startsWith(String(year));
-	let all = $state(false);
-	const shown = $derived((document?.exceptions ?? []).filter((e) => all || inYear(e)));
-
 	async function keep() {
 		if (!document) return;
 		kept = false;
@@ -126,17 +113,14 @@
 		document = {
 			format: 'heptad/calendar/1',
 			name,
-			zone: from?.zone ?? 'Europe/Lisbon',
+			zone: from?.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone,
 			week: structuredClone($state.snapshot(from?.week) ?? {}) as Document['week'],
 			exceptions: []
 		};
 		[fresh, name, kept] = [true, '', false];
 	}
-	async function holidays(e: Event) {
-		const field = e.currentTarget as HTMLInputElement;
-		const file = await field.files?.[0]?.text();
-		field.value = '';
-		if (!file || !document) return;
+	async function holidays(file: string) {
+		if (!document) return;
 		const body = { document: $state.snapshot(document) as Document, file };
 		try {
 			const got = await asked(
@@ -152,23 +136,6 @@
 		}
 	}
 	const uses = $derived(fresh ? undefined : opened?.uses);
-	const hit = $derived(
-		(
-			[
-				['the promises of', uses?.offerings ?? [], 'offerings'],
-				['the work of', uses?.teams ?? [], 'teams'],
-				['the people in', uses?.locations ?? [], 'places']
-			] as const
-		).filter(([, names]) => names.length > 0)
-	);
-	const few = 3; // so many are named at once
-	const hits = $derived(
-		list.format(
-			hit.map(([what, names, kind]) =>
-				names.length > few ? `${what} ${names.length} ${kind}` : `${what} ${list.format(names)}`
-			)
-		)
-	);
 </script>
 
 <svelte:head><title>Calendars · Design · Heptad</title></svelte:head>
@@ -234,14 +201,7 @@
 				{#if !fresh && opened?.changedBy && opened.changedAt}<p class="soft small">
 						Changed last by {opened.changedBy}, <When time={opened.changedAt} />.
 					</p>{/if}
-				{#if hit.length}
-					<details class="small" data-uses>
-						<summary class:soft={!changed}
-							>{#if changed}Keeping it changes {hits}, those under way too.{:else}It keeps the time of {hits}.{/if}</summary
-						>
-						{#each hit as [what, names] (what)}<p class="soft">{what} {list.format(names)}</p>{/each}
-					</details>
-				{/if}
+				<Uses {uses} {changed} />
 				<Trouble problem={act.problem ?? trouble} />
 				{#each seen?.findings.filter((f) => !/^\/(week|exceptions)/.test(f.place)) ?? [] as f (f.place + f.code)}
 					<p class="problem small">{f.sentence} {f.mend ?? ''}</p>
@@ -259,80 +219,8 @@
 						</p>{/if}
 				</div>
 				<fieldset class="hours" disabled={!mine}>
-					<section>
-						<h2>The usual week</h2>
-						{#each days as [day, words] (day)}
-							<label class="day"
-								><span>{words}</span>
-								<input
-									class="input"
-									value={(document.week[day] ?? []).join(', ')}
-									placeholder="closed"
-									onchange={(e) => {
-										const open = split(e.currentTarget.value);
-										if (!document) return;
-										if (open.length) document.week[day] = open;
-										else delete document.week[day];
-									}}
-									data-field={day}
-								/></label
-							>
-							{#each found(`/week/${day}`) as f (f.place + f.code)}<p class="problem small">
-									{f.sentence}
-									{f.mend ?? ''}
-								</p>{/each}
-						{/each}
-						<p class="hint">Such as 08:30-12:30, 13:30-17:30. One that ends at 24:00 or beyond runs on.</p>
-					</section>
-					<section>
-						<h2>Days that are not usual</h2>
-						{#each shown as e (e)}
-							{@const i = (document.exceptions ?? []).indexOf(e)}
-							<div class="other" data-exception={e.date}>
-								<input class="input" bind:value={e.name} placeholder="Name" aria-label="Name of {e.date}" />
-								<DateField value={e.date} label="Date" onday={(day) => day && (e.date = day)} />
-								<input
-									class="input"
-									value={e.open.join(', ')}
-									placeholder="closed"
-									aria-label="Open on {e.date}"
-									onchange={(ev) => (e.open = split(ev.currentTarget.value))}
-								/>
-								<label class="small tick"
-									><input
-										type="checkbox"
-										class="checkbox"
-										checked={Boolean(e.repeat)}
-										onchange={(ev) => (e.repeat = ev.currentTarget.checked ? 'FREQ=YEARLY' : undefined)}
-									/> each year</label
-								>
-								<button class="btn quiet small" onclick={() => document?.exceptions?.splice(i, 1)}
-									>Remove<span class="sr-only">&nbsp;{e.name || e.date}</span></button
-								>
-							</div>
-							{#each found(`/exceptions/${i}`) as f (f.place + f.code)}<p class="problem small">
-									{f.sentence}
-									{f.mend ?? ''}
-								</p>{/each}
-						{:else}
-							<p class="soft">None in {year}.</p>
-						{/each}
-						<p class="more">
-							<button class="btn plain" onclick={() => other(`${year}-01-01`)}>Add a day</button>
-							<label class="btn quiet"
-								>Read holidays from an iCalendar file<input
-									type="file"
-									class="sr-only"
-									accept=".ics,text/calendar"
-									onchange={holidays}
-									data-field="holidays"
-								/></label
-							>
-							<label class="small tick"
-								><input type="checkbox" class="checkbox" bind:checked={all} /> of all years</label
-							>
-						</p>
-					</section>
+					<Week bind:document {found} />
+					<Exceptions bind:document {year} {found} onadd={other} onholidays={holidays} />
 				</fieldset>
 			</div>
 		{/if}
@@ -395,35 +283,10 @@
 		grid-template-columns: 18rem minmax(0, 1fr);
 		gap: 1.5rem;
 	}
-	.hours section {
-		display: grid;
-		gap: 0.35rem;
-		align-content: start;
-	}
-	.day {
-		display: grid;
-		grid-template-columns: 6rem minmax(0, 1fr);
-		align-items: center;
-	}
-	.other {
-		display: grid;
-		grid-template-columns: minmax(6rem, 1fr) 9.5rem minmax(6rem, 9rem) auto auto;
-		gap: 0.4rem;
-		align-items: center;
-	}
-	.more {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 0.75rem;
-		align-items: center;
-	}
 	@media (max-width: 900px) {
 		.desk,
 		.hours {
 			grid-template-columns: minmax(0, 1fr);
-		}
-		.other {
-			grid-template-columns: 1fr 1fr;
 		}
 	}
 </style>

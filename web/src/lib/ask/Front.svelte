@@ -1,7 +1,8 @@
 <!-- The front page of Ask: what waits for me, picks, what is under way, what I have, help, and the whole catalog. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import Dial from '$lib/ui/Dial.svelte';
+	import Catalog from './Catalog.svelte';
+	import Waiting from './Waiting.svelte';
 	import Likely from '$lib/ui/Likely.svelte';
 	import { list } from '$lib/words';
 
@@ -24,82 +25,10 @@
 	const help = $derived(
 		offerings.flatMap((o) => o.articles.map((title) => ({ title, offering: o }))).slice(0, 5)
 	);
-	const unique = (names: string[]) => [...new Set(names)];
-	const areas = $derived(
-		unique(wanted.map((o) => o.area)).map((area) => ({
-			area,
-			services: unique(wanted.filter((o) => o.area === area).map((o) => o.service)).map((service) => ({
-				service,
-				offerings: wanted.filter((o) => o.service === service)
-			}))
-		}))
-	);
 	const counts = ['', 'one pick', 'two picks', 'three picks'];
-	const verbs: Partial<Record<Schema['RequestLine']['status'], string>> = {
-		draft: 'Finish and send',
-		returned: 'Answer what was asked',
-		waiting: 'Answer what was asked',
-		delivered: 'Confirm that it is done'
-	};
-	/** Everything that waits for the reader, drafts last. */
-	const waiting = $derived([
-		...decisions.map((d) => ({
-			href: `/decide/${d.request}/${d.rung}`,
-			title: d.title,
-			note: d.asker,
-			verb: d.insteadOf ? `Decide, for ${d.insteadOf}` : 'Decide',
-			stages: undefined
-		})),
-		...tasks.map((t) => ({
-			href: `/deliver/${t.request}/${t.key}`,
-			title: t.name,
-			note: t.title,
-			verb: t.state === 'stuck' ? 'Help it on' : 'Do your task',
-			stages: undefined
-		})),
-		...asked.map((a) => ({
-			href: '/follow',
-			title: a.name,
-			note: `${a.title}, for ${a.asker}`,
-			verb: 'Confirm your part',
-			stages: undefined
-		})),
-		...[...yours]
-			.sort((a, b) => Number(a.status === 'draft') - Number(b.status === 'draft'))
-			.map((r) => ({
-				href: r.status === 'draft' ? `/ask/${r.offering}` : `/follow/${r.id}`,
-				title: r.title,
-				note: r.reference,
-				verb: verbs[r.status] ?? 'Look at it',
-				stages: r.stages
-			}))
-	]);
-	const more = $derived(Math.max(0, toDecide - decisions.length));
 </script>
 
-{#if waiting.length}
-	<section aria-labelledby="waiting">
-		<h2 id="waiting">Waits for you</h2>
-		<ul class="waiting">
-			{#each waiting as one (one.href + one.title)}
-				<li>
-					<a href={one.href} data-waiting>
-						{#if one.stages}<Dial stages={one.stages} yours size={30} />{:else}<span
-								class="flag"
-								aria-hidden="true"
-							></span>{/if}
-						<span
-							><strong>{one.title}</strong> <span class="soft small">{one.note}</span><br /><span class="do"
-								>{one.verb}</span
-							></span
-						>
-					</a>
-				</li>
-			{/each}
-			{#if more}<li class="more"><a href="/decide">{more} more to decide</a></li>{/if}
-		</ul>
-	</section>
-{/if}
+<Waiting {yours} {asked} {decisions} {tasks} {toDecide} />
 
 <div class="doors" class:alone={!picks.length || !broken.length}>
 	{#if picks.length}
@@ -190,78 +119,9 @@
 	{/if}
 </div>
 
-<section aria-labelledby="catalog">
-	<h2 id="catalog">Everything you can ask for</h2>
-	<div class="columns">
-		{#each areas as { area, services } (area)}
-			<div class="area">
-				<h3 class="head">{area}</h3>
-				{#each services as { service, offerings } (service)}
-					<h4>{service}</h4>
-					<ul>
-						{#each offerings as offering (offering.key)}
-							<li class:drawn={offering.picture}>
-								{#if offering.picture}<img src={offering.picture} alt="" loading="lazy" />{/if}
-								<span>
-									<a href="/ask/{offering.key}" data-result>{offering.name}</a>
-									<p class="soft small">{offering.text}</p>
-								</span>
-							</li>
-						{/each}
-					</ul>
-				{/each}
-			</div>
-		{:else}
-			<p class="soft">Nothing is offered to you yet.</p>
-		{/each}
-	</div>
-</section>
+<Catalog offerings={wanted} />
 
 <style>
-	.drawn {
-		display: grid;
-		grid-template-columns: 1.75rem minmax(0, 1fr);
-		gap: 0.7rem;
-		align-items: start;
-	}
-	.drawn img {
-		width: 1.75rem;
-		height: 1.75rem;
-		margin-top: 0.15rem;
-	}
-	.waiting {
-		display: grid;
-		grid-template-columns: repeat(auto-fill, minmax(19rem, 1fr));
-		gap: 0.5rem 2rem;
-		margin-top: 0.5rem;
-	}
-	.waiting a {
-		display: flex;
-		gap: 0.6rem;
-		align-items: flex-start;
-		color: var(--ink);
-		text-decoration: none;
-		line-height: 1.3;
-	}
-	.waiting .do {
-		color: var(--buoy-text);
-	}
-	.flag {
-		flex: none;
-		width: 4px;
-		height: 1.3em;
-		background: var(--buoy);
-	}
-	.waiting:has(:global(svg)) .flag {
-		margin-left: 26px; /* as wide as the dials beside it */
-	}
-	.waiting .more {
-		align-self: center;
-	}
-	.waiting .more a {
-		color: var(--sound);
-		text-decoration: underline;
-	}
 	.doors {
 		display: grid;
 		grid-template-columns: minmax(0, 3fr) minmax(0, 1fr);
@@ -314,32 +174,5 @@
 		.picks ul {
 			grid-template-columns: minmax(0, 1fr);
 		}
-	}
-	.columns {
-		columns: 20rem 3;
-		column-gap: 3rem;
-		margin-top: 0.75rem;
-	}
-	.area {
-		break-inside: avoid;
-	}
-	.head {
-		font-size: 1.25rem;
-		border-bottom: 2px solid var(--ink);
-		padding-bottom: 0.2rem;
-		margin-bottom: 0.4rem;
-	}
-	h4 {
-		font-weight: 600;
-		color: var(--ink-soft);
-		font-size: 0.8125rem;
-		margin-top: 0.7rem;
-	}
-	.area li {
-		padding-block: 0.25rem;
-	}
-	a[data-result] {
-		font-weight: 600;
-		font-size: 1rem;
 	}
 </style>

@@ -1,0 +1,83 @@
+<!-- Everything that can be asked for, by area and service. -->
+<script lang="ts">
+	import type { Schema } from '$lib/api/client';
+	let { offerings: wanted }: { offerings: Schema['CatalogEntry'][] } = $props();
+	const unique = (names: string[]) => [...new Set(names)];
+	const areas = $derived(
+		unique(wanted.map((o) => o.area)).map((area) => ({
+			area,
+			services: unique(wanted.filter((o) => o.area === area).map((o) => o.service)).map((service) => ({
+				service,
+				offerings: wanted.filter((o) => o.service === service)
+			}))
+		}))
+	);
+</script>
+
+<section aria-labelledby="catalog">
+	<h2 id="catalog">Everything you can ask for</h2>
+	<div class="columns">
+		{#each areas as { area, services } (area)}
+			<div class="area">
+				<h3 class="head">{area}</h3>
+				{#each services as { service, offerings } (service)}
+					<h4>{service}</h4>
+					<ul>
+						{#each offerings as offering (offering.key)}
+							<li class:drawn={offering.picture}>
+								{#if offering.picture}<img src={offering.picture} alt="" loading="lazy" />{/if}
+								<span>
+									<a href="/ask/{offering.key}" data-result>{offering.name}</a>
+									<p class="soft small">{offering.text}</p>
+								</span>
+							</li>
+						{/each}
+					</ul>
+				{/each}
+			</div>
+		{:else}
+			<p class="soft">Nothing is offered to you yet.</p>
+		{/each}
+	</div>
+</section>
+
+<style>
+	.drawn {
+		display: grid;
+		grid-template-columns: 1.75rem minmax(0, 1fr);
+		gap: 0.7rem;
+		align-items: start;
+	}
+	.drawn img {
+		width: 1.75rem;
+		height: 1.75rem;
+		margin-top: 0.15rem;
+	}
+	.columns {
+		columns: 20rem 3;
+		column-gap: 3rem;
+		margin-top: 0.75rem;
+	}
+	.area {
+		break-inside: avoid;
+	}
+	.head {
+		font-size: 1.25rem;
+		border-bottom: 2px solid var(--ink);
+		padding-bottom: 0.2rem;
+		margin-bottom: 0.4rem;
+	}
+	h4 {
+		font-weight: 600;
+		color: var(--ink-soft);
+		font-size: 0.8125rem;
+		margin-top: 0.7rem;
+	}
+	.area li {
+		padding-block: 0.25rem;
+	}
+	a[data-result] {
+		font-weight: 600;
+		font-size: 1rem;
+	}
+</style>

@@ -1,0 +1,68 @@
+<!-- A new offering: empty, a copy, or one of the starter set. -->
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { goto } from '$app/navigation';
+	import { api, asked, type Schema } from '$lib/api/client';
+	import { Act } from '$lib/ui/act.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import Trouble from '$lib/ui/Trouble.svelte';
+
+	let { portfolio }: { portfolio: Schema['PortfolioBody'] } = $props();
+	const act = new Act();
+	let name = $state('');
+	let service = $state(untrack(() => portfolio.services[0]?.key ?? ''));
+	let beginning = $state('');
+	async function create() {
+		const [sort, key] = beginning.split(':');
+		const from = sort === 'copy' ? { copy: key } : sort === 'starter' ? { starter: key } : {};
+		const made = await act.run(() => asked(api.POST('/api/design', { body: { name, service, ...from } })));
+		if (made) await goto(`/design/${made.document.key}/purpose`);
+	}
+</script>
+
+<form
+	onsubmit={(e) => {
+		e.preventDefault();
+		void create();
+	}}
+>
+	<h2>A new offering</h2>
+	<Field label="What can people ask for?"
+		><input class="input" bind:value={name} maxlength="120" required data-field="new-offering" /></Field
+	>
+	<Field label="Service">
+		<select class="select" bind:value={service} data-field="service">
+			{#each portfolio.services as one (one.key)}<option value={one.key}>{one.area}: {one.name}</option
+				>{/each}
+		</select>
+	</Field>
+	<Field label="Begins">
+		<select class="select" bind:value={beginning} data-field="beginning">
+			<option value="">empty</option>
+			<optgroup label="From the starter set">
+				{#each portfolio.starters as one (one.key)}<option value="starter:{one.key}">{one.name}</option
+					>{/each}
+			</optgroup>
+			<optgroup label="As a copy of">
+				{#each portfolio.offerings as one (one.key)}<option value="copy:{one.key}">{one.name}</option>{/each}
+			</optgroup>
+		</select>
+	</Field>
+	<Trouble problem={act.problem} />
+	<button class="btn do" disabled={act.running || !name.trim()}>Begin</button>
+	<p class="hint">Nobody sees it before you publish.</p>
+</form>
+
+<style>
+	form {
+		background: var(--panel);
+		padding: 1rem 1.1rem 1.25rem;
+		border-top: 3px solid var(--ink);
+		display: grid;
+		gap: 0.75rem;
+		justify-items: start;
+	}
+	form :global(.field) {
+		width: 100%;
+	}
+</style>

@@ -1,0 +1,76 @@
+<!-- Messages that this offering writes in its own words. -->
+<script lang="ts">
+	import type { Schema } from '$lib/api/client';
+	import { getEditor } from '../editor.svelte';
+	import Found from '../Found.svelte';
+	import MessageText from '../MessageText.svelte';
+	const editor = getEditor();
+	const promise = $derived(editor.document.promise);
+	type Kind = Schema['MessageText']['kind'];
+	/** Kinds of message that have no words of the offering's own yet. */
+	const others = $derived(
+		editor.portfolio.messages.filter((m) => !promise.messages?.some((t) => t.kind === m.key))
+	);
+	function write(kind: Kind) {
+		const usual = editor.portfolio.messages.find((m) => m.key === kind);
+		const text = { kind, subject: usual?.subject ?? '', body: usual?.body ?? '' };
+		promise.messages = [...(promise.messages ?? []), text];
+	}
+</script>
+
+<h2 class="group">Messages in its own words</h2>
+{#each promise.messages ?? [] as text, i (text.kind)}
+	<div class="own">
+		<div class="head">
+			<strong>{editor.portfolio.messages.find((m) => m.key === text.kind)?.name}</strong>
+			<button
+				class="btn quiet small"
+				onclick={() => editor.remove('The text', () => promise.messages?.splice(i, 1))}>Remove</button
+			>
+		</div>
+		<MessageText
+			{text}
+			names={editor.portfolio.placeholders}
+			onchange={(next) => promise.messages && (promise.messages[i] = next)}
+		/>
+		<Found place="/promise/messages/{i}" />
+		<Found place="/promise/messages/{i}/subject" />
+		<Found place="/promise/messages/{i}/body" />
+	</div>
+{:else}
+	<p class="soft">None: the <a href="/design/texts">general texts</a> hold.</p>
+{/each}
+{#if others.length}
+	<select
+		class="select short"
+		aria-label="Write a message of its own"
+		value=""
+		onchange={(e) => {
+			write(e.currentTarget.value as Kind);
+			e.currentTarget.value = '';
+		}}
+		data-field="own-message"
+	>
+		<option value="" disabled>Write one of its own …</option>
+		{#each others as kind (kind.key)}<option value={kind.key}>{kind.name}</option>{/each}
+	</select>
+{/if}
+
+<style>
+	.group {
+		border-top: 2px solid var(--ink);
+		margin-top: 0.75rem;
+		padding-top: 0.6rem;
+	}
+	.own {
+		padding-block: 0.5rem;
+		border-bottom: 1px solid var(--line);
+	}
+	.head {
+		display: flex;
+		justify-content: space-between;
+	}
+	.short {
+		max-width: 16rem;
+	}
+</style>
