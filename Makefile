@@ -27,6 +27,7 @@ quick: web/node_modules/.installed ## The core, and what has changed: for while 
 
 test: build chromium ## Run all tests, the browser's too
 	$(NPM) run --silent test
+	$(NPM) run --silent baseline
 	go test ./... -parallel 3 -timeout 25m
 
 soak: build chromium ## The kill test, the rough day and the random lives of requests, whole
@@ -85,5 +86,6 @@ lint: web/node_modules/.installed web/build/index.html ## Look for mistakes
 	go vet ./...
 	go tool staticcheck ./...
 	$(NPM) run lint
+	$(NPM) run baseline
 	$(NPM) run check
 	go run ./cmd/heptad openapi | diff -q docs/openapi.json - >/dev/null || { echo "The API has changed: run 'make client'." >&2; exit 1; }

@@ -143,7 +143,7 @@ func TestItemsFromAFile(t *testing.T) {
 			data.items.add(new File([%q], 'items.csv', {type: 'text/csv'}));
 			const field = document.querySelector('#items-file');
 			field.files = data.files;
-			field.dispatchEvent(new Event('input', {bubbles: true}));
+			field.dispatchEvent(new Event('change', {bubbles: true}));
 		})()`, content)
 	}
 	choose("key,name,amount\nnight,Night place\nday,Day place,cheap\n")

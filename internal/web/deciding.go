@@ -46,7 +46,7 @@ type decisionSheet struct {
 	Promise    *request.PromiseLine `json:"promise,omitempty"`
 	Forecast   *forecastView        `json:"forecast,omitempty"`
 	Follows    []follows            `json:"follows" nullable:"false" doc:"Tasks that begin once every decision is a yes"`
-	Allowed    []string             `json:"allowed" nullable:"false"`
+	Allowed    []request.Offer      `json:"allowed" nullable:"false"`
 	Parts      []string             `json:"parts,omitempty" nullable:"false" doc:"Names of the cost centres whose shares the reader decides on; none when it is the whole"`
 	Cheaper    *cheaper             `json:"cheaper,omitempty" doc:"What the cheapest choice allowed would have cost, when that is less"`
 	Question   *question            `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`

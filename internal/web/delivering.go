@@ -12,19 +12,19 @@ import (
 // TaskLine is a task in a list.
 type TaskLine struct {
 	TaskView
-	Request   string     `json:"request" doc:"ID"`
-	Reference string     `json:"reference"`
-	Title     string     `json:"title"`
-	Asker     string     `json:"asker"`
-	For       string     `json:"for" doc:"Name of who it is for"`
-	TeamKey   string     `json:"teamKey"`
-	Since     time.Time  `json:"since" doc:"When it became ready"`
-	Yours     bool       `json:"yours" doc:"Whether the reader has taken it"`
-	Allowed   []string   `json:"allowed" nullable:"false"`
-	Latest    *time.Time `json:"latest,omitempty" doc:"When it must begin so that the promise is kept, or end once it has begun; lists are ordered by it"`
-	Slack     *int       `json:"slack,omitempty" doc:"Open minutes of the team's calendar until then; negative when that is over"`
-	Due       *time.Time `json:"due,omitempty" doc:"When it must end"`
-	Late      bool       `json:"late,omitempty" doc:"Its request is late, or will likely be"`
+	Request   string          `json:"request" doc:"ID"`
+	Reference string          `json:"reference"`
+	Title     string          `json:"title"`
+	Asker     string          `json:"asker"`
+	For       string          `json:"for" doc:"Name of who it is for"`
+	TeamKey   string          `json:"teamKey"`
+	Since     time.Time       `json:"since" doc:"When it became ready"`
+	Yours     bool            `json:"yours" doc:"Whether the reader has taken it"`
+	Allowed   []request.Offer `json:"allowed" nullable:"false"`
+	Latest    *time.Time      `json:"latest,omitempty" doc:"When it must begin so that the promise is kept, or end once it has begun; lists are ordered by it"`
+	Slack     *int            `json:"slack,omitempty" doc:"Open minutes of the team's calendar until then; negative when that is over"`
+	Due       *time.Time      `json:"due,omitempty" doc:"When it must end"`
+	Late      bool            `json:"late,omitempty" doc:"Its request is late, or will likely be"`
 }
 
 // TasksInput says which tasks are listed, and how.

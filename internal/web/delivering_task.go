@@ -20,7 +20,7 @@ func (h delivering) onTask(ctx context.Context, in TaskInput, c request.Command)
 	}
 	if errors.Is(err, work.ErrNotFound) { // it went to a team of others
 		return answer(taskSheet{
-			TaskLine: TaskLine{TaskView: TaskView{After: []string{}, Outputs: []answered{}}, Allowed: []string{}}, Stages: []stage{}, Answers: []answered{}, Others: []TaskView{},
+			TaskLine: TaskLine{TaskView: TaskView{After: []string{}, Outputs: []answered{}}, Allowed: []request.Offer{}}, Stages: []stage{}, Answers: []answered{}, Others: []TaskView{},
 			MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{}, MayAnswer: []Named{},
 		}, nil)
 	}

@@ -26,7 +26,7 @@ type requestSheet struct {
 	Tasks     []TaskView           `json:"tasks" nullable:"false"`
 	History   []request.Entry      `json:"history" nullable:"false"`
 	ConfirmBy *time.Time           `json:"confirmBy,omitempty" doc:"When it closes by itself"`
-	Allowed   []string             `json:"allowed" nullable:"false" doc:"Commands the reader may give now"`
+	Allowed   []request.Offer      `json:"allowed" nullable:"false" doc:"Commands the reader may give now"`
 	Question  *question            `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
 	Followers []Named              `json:"followers" nullable:"false"`
 	Mails     []mailView           `json:"mails" nullable:"false" doc:"What went out by mail, for the owner of the service"`
@@ -43,7 +43,7 @@ type requestSheet struct {
 	LeftOut   []leftOut            `json:"leftOut,omitempty" nullable:"false" doc:"Work that was needed and not done"`
 	Silent    bool                 `json:"silent,omitempty" doc:"The reader hears no news of it"`
 	MayAnswer []Named              `json:"mayAnswer" nullable:"false" doc:"Who can answer for the asker's side, for staff who enter an answer"`
-	AsStaff   []string             `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
+	AsStaff   []request.Offer      `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
 	Teams     []Named              `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
 }
 

@@ -55,3 +55,13 @@ func receivers(t *testing.T, method string) map[string]bool {
 	}
 	return all
 }
+
+// Every command stands in the list; what is offered to people is of it, by
+// construction.
+func TestEachCommandIsListed(t *testing.T) {
+	listed := map[string]bool{}
+	for _, c := range request.Commands() {
+		listed[reflect.TypeOf(c).Name()] = true
+	}
+	assert.Equal(t, receivers(t, "do"), listed)
+}

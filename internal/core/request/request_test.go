@@ -65,7 +65,7 @@ func (r *run) must(actor string, commands ...request.Command) *run {
 }
 
 // allowed are the commands that a person may give on a task.
-func (r *run) allowed(person, task string) []string {
+func (r *run) allowed(person, task string) []request.Offer {
 	t, ok := r.state.Task(task)
 	require.True(r.t, ok)
 	return r.state.AllowedOn(*t, person, r.state.ViewerOf(person, r.facts.Company, r.facts.Service))

@@ -83,46 +83,46 @@ func (v Viewer) SeesTask(key string) bool {
 }
 
 // Allowed names the commands that a person may give now on the whole request.
-func (s *State) Allowed(person string) []string {
-	var out []string
+func (s *State) Allowed(person string) []Offer {
+	var out []Offer
 	switch s.Status {
 	case Draft:
 		if s.Asker == person {
-			out = append(out, "submit", "discard")
+			out = append(out, OfferSubmit, OfferDiscard)
 		}
 	case Deciding, Returned:
 		if s.Asker == person {
-			out = append(out, "withdraw")
+			out = append(out, OfferWithdraw)
 		}
 		if s.Status == Returned && s.isSide(person) {
-			out = append(out, "resubmit")
+			out = append(out, OfferResubmit)
 		}
 		if q := s.Question; q != nil && q.By == person {
-			out = append(out, "unask")
+			out = append(out, OfferUnask)
 		}
 		r, ok := s.OpenRung()
 		if ok && slices.ContainsFunc(r.passed(person), func(p passedOn) bool { _, filled := r.VoteFor(p.seat); return !filled }) {
-			out = append(out, "takeBack")
+			out = append(out, OfferTakeBack)
 		}
 		if !ok || s.Status == Returned || person == s.Asker || person == s.Beneficiary() {
 			break
 		}
 		if len(r.SeatsFor(person)) > 0 {
-			out = append(out, "decide", "askBack")
+			out = append(out, OfferDecide, OfferAskBack)
 			if len(r.OpenSeatsFor(person)) > 0 {
-				out = append(out, "passOn")
+				out = append(out, OfferPassOn)
 			}
 		}
 	case Delivering, Waiting:
 		if s.Asker == person {
-			out = append(out, "withdraw")
+			out = append(out, OfferWithdraw)
 		}
 		if s.Status == Waiting && s.isSide(person) {
-			out = append(out, "answer")
+			out = append(out, OfferAnswer)
 		}
 	case Delivered:
 		if s.isSide(person) {
-			out = append(out, "confirm")
+			out = append(out, OfferConfirm)
 		}
 	}
 	return out
@@ -130,19 +130,19 @@ func (s *State) Allowed(person string) []string {
 
 // AllowedToReader names the commands that somebody may give now because of what they
 // see of the request.
-func (s *State) AllowedToReader(v Viewer) []string {
-	var out []string
+func (s *State) AllowedToReader(v Viewer) []Offer {
+	var out []Offer
 	if (v.Owner || v.HomeLead) && !v.Follower && !v.Asker {
-		out = append(out, "followMyself")
+		out = append(out, OfferFollowMyself)
 	}
 	if s.Status == Draft || s.Status == Closed {
 		return out
 	}
 	if v.Asker || v.Receiver || v.Owner {
-		out = append(out, "follow")
+		out = append(out, OfferFollow)
 	}
 	if v.SeesFiles() {
-		out = append(out, "attach")
+		out = append(out, OfferAttach)
 	}
 	return out
 }
@@ -153,7 +153,7 @@ func (s *State) isSide(person string) bool {
 }
 
 // AllowedOnRung names the commands that a person may give now on one decision.
-func (s *State) AllowedOnRung(rung, person string) []string {
+func (s *State) AllowedOnRung(rung, person string) []Offer {
 	if open, ok := s.OpenRung(); ok && open.Key == rung {
 		return s.Allowed(person)
 	}
@@ -167,26 +167,26 @@ func (s *State) Turn(person string) bool {
 
 // AllowedToLead names the commands that whoever leads may give now on the whole
 // request.
-func (s *State) AllowedToLead(v Viewer) []string {
+func (s *State) AllowedToLead(v Viewer) []Offer {
 	lead := v.Owner || v.HomeLead || len(v.Leads) > 0
-	var out []string
+	var out []Offer
 	if (v.Owner || v.HomeLead) && (s.running() || s.Status == Delivered) {
-		out = append(out, "cancel")
+		out = append(out, OfferCancel)
 	}
 	if (v.Owner || v.HomeLead) && s.Status == Returned {
-		out = append(out, "hear")
+		out = append(out, OfferHear)
 	}
 	if lead && (s.Status == Delivering || s.Status == Waiting) {
-		out = append(out, "addTask")
+		out = append(out, OfferAddTask)
 	}
 	return out
 }
 
 // AllowedOn names the commands that a person may give now on a task.
-func (s *State) AllowedOn(t Task, person string, v Viewer) []string {
+func (s *State) AllowedOn(t Task, person string, v Viewer) []Offer {
 	member, lead := slices.Contains(v.Tasks, t.Key), v.Owner || v.HomeLead || slices.Contains(v.Leads, t.Key)
-	var out []string
-	add := func(when bool, commands ...string) {
+	var out []Offer
+	add := func(when bool, commands ...Offer) {
 		if when {
 			out = append(out, commands...)
 		}
@@ -196,11 +196,11 @@ func (s *State) AllowedOn(t Task, person string, v Viewer) []string {
 	}
 	if u := t.Undo; u != nil {
 		byHand := u.Text != "" && u.State == plan.Ready || u.State == plan.Stuck
-		add(member && byHand, "take")
-		add(member && (u.State == plan.Stuck || u.State == plan.Taken && u.Holder == person), "complete")
-		add(member && u.State == plan.Stuck, "retry")
-		add((lead || member && u.State == plan.Stuck) && (byHand || u.State == plan.Taken), "skip")
-		add(member, "note", "say")
+		add(member && byHand, OfferTake)
+		add(member && (u.State == plan.Stuck || u.State == plan.Taken && u.Holder == person), OfferComplete)
+		add(member && u.State == plan.Stuck, OfferRetry)
+		add((lead || member && u.State == plan.Stuck) && (byHand || u.State == plan.Taken), OfferSkip)
+		add(member, OfferNote, OfferSay)
 		return out
 	}
 	if s.Status == Undoing {
@@ -210,31 +210,31 @@ func (s *State) AllowedOn(t Task, person string, v Viewer) []string {
 	mine := t.Holder == person
 	switch t.State {
 	case plan.Blocked:
-		add(lead, "skip")
-		add(lead && len(t.Waits()) > 0, "waive")
+		add(lead, OfferSkip)
+		add(lead && len(t.Waits()) > 0, OfferWaive)
 	case plan.Ready:
-		add(member && manual && !many && t.Place != Queued, "take")
-		add(slices.Contains(t.Asked, person) && !slices.Contains(t.Confirmed, person), "confirmPart")
-		add(member && t.Accepted, "complete")
-		add((member || lead) && manual && !many && t.Place != Queued, "handOver")
-		add(member && manual && !many && t.Place != Queued, "getStuck")
-		add(lead && !t.unsettled(), "skip")
+		add(member && manual && !many && t.Place != Queued, OfferTake)
+		add(slices.Contains(t.Asked, person) && !slices.Contains(t.Confirmed, person), OfferConfirmPart)
+		add(member && t.Accepted, OfferComplete)
+		add((member || lead) && manual && !many && t.Place != Queued, OfferHandOver)
+		add(member && manual && !many && t.Place != Queued, OfferGetStuck)
+		add(lead && !t.unsettled(), OfferSkip)
 	case plan.Taken:
-		add(member && mine, "complete", "check", "askAsker", "getStuck")
-		add(member && mine || lead, "handOver")
-		add(lead, "skip")
+		add(member && mine, OfferComplete, OfferCheck, OfferAskAsker, OfferGetStuck)
+		add(member && mine || lead, OfferHandOver)
+		add(lead, OfferSkip)
 	case plan.Asking:
-		add(t.Question != nil && t.Question.By == person, "unask")
-		add(member || lead, "hear")
-		add(lead, "skip")
+		add(t.Question != nil && t.Question.By == person, OfferUnask)
+		add(member || lead, OfferHear)
+		add(lead, OfferSkip)
 	case plan.Stuck:
-		add(member, "retry", "complete", "handOver")
-		add(lead && !member, "handOver")
-		add(lead || member && !manual, "skip")
-		add(lead && t.Kind == plan.Automatic, "correct")
+		add(member, OfferRetry, OfferComplete, OfferHandOver)
+		add(lead && !member, OfferHandOver)
+		add(lead || member && !manual, OfferSkip)
+		add(lead && t.Kind == plan.Automatic, OfferCorrect)
 	}
-	add(member && len(t.Lines) > 0 && (t.State == plan.Taken || t.State == plan.Stuck || t.Accepted), "count")
-	add(member && s.running(), "doubt")
-	add(member || lead, "note", "say")
+	add(member && len(t.Lines) > 0 && (t.State == plan.Taken || t.State == plan.Stuck || t.Accepted), OfferCount)
+	add(member && s.running(), OfferDoubt)
+	add(member || lead, OfferNote, OfferSay)
 	return out
 }

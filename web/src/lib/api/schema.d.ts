@@ -2134,7 +2134,7 @@ export interface components {
             title: string;
         };
         DecisionSheet: {
-            allowed: string[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
             /** @description Department and location */
@@ -4168,10 +4168,10 @@ export interface components {
         };
         RequestSheet: {
             /** @description Commands the reader may give now */
-            allowed: string[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             /** @description Commands the reader may give as a lead */
-            asStaff: string[];
+            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             /** @description What the asker was asked during the work */
             asked: components["schemas"]["TaskQuestion"][];
             asker: string;
@@ -4609,7 +4609,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: string[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             /** @description Name of the system that does it */
             automatic?: string;
@@ -4723,7 +4723,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: string[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             /** @description The slice of the task */
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;

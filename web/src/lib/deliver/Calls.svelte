@@ -8,7 +8,7 @@
 	type Props = { task: Schema['TaskSheet']; act: Act; path: { request: string; task: string } };
 	let { task, act, path }: Props = $props();
 	const params = $derived({ path });
-	const may = (deed: string) => task.allowed.includes(deed);
+	const may = (deed: (typeof task.allowed)[number]) => task.allowed.includes(deed);
 	/** What is asked of another system, as its lead corrects it. */
 	let correcting = $state<Record<string, string> | undefined>();
 	let reasonToCorrect = $state('');

@@ -17,7 +17,7 @@
 	const params = $derived({ path });
 	const mine = $derived(typed.of(path));
 	const type = (change: typeof mine) => typed.set(path, change);
-	const may = (deed: string) => task.allowed.includes(deed);
+	const may = (deed: (typeof task.allowed)[number]) => task.allowed.includes(deed);
 	const readers = {
 		say: 'the asker and this team',
 		all: 'the asker and all teams at work',

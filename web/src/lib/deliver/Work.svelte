@@ -12,7 +12,7 @@
 	const params = $derived({ path });
 	const mine = $derived(typed.of(path));
 	const type = (change: typeof mine) => typed.set(path, change);
-	const may = (deed: string) => task.allowed.includes(deed);
+	const may = (deed: (typeof task.allowed)[number]) => task.allowed.includes(deed);
 	const wanted = $derived(may('complete') && !task.undo ? task.wanted : []);
 	const problemAt = (place: string) => act.problem?.errors?.find((e) => e.place === place)?.sentence;
 	const tick = (point: number, done: boolean) =>

@@ -1,11 +1,12 @@
 <!-- A part of a task that folds away, with what stands in it now. -->
 <script lang="ts">
-	import type { Snippet } from 'svelte';
+	import { untrack, type Snippet } from 'svelte';
 	type Props = { name: string; now: string; none: string; open?: boolean; children: Snippet };
 	let { name, now, none, open = false, children }: Props = $props();
+	let shown = $state(untrack(() => open));
 </script>
 
-<details {open}>
+<details bind:open={shown}>
 	<summary class="caption">{name}: <span class="now" class:soft={!now}>{now || none}</span></summary>
 	<div class="inner">{@render children()}</div>
 </details>

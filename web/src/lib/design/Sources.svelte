@@ -16,7 +16,7 @@
 <fieldset>
 	<legend class="caption">{name}</legend>
 	{#each list as source, j (j)}
-		<div class="row">
+		<div class="row low">
 			<select
 				class="select"
 				aria-label="{name} {j + 1}"

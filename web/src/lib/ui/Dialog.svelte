@@ -1,36 +1,12 @@
-<!-- A dialog with its title. Keys, focus and the rest being out of reach are Skeleton's. -->
-<script lang="ts" module>
-	let opened = 0;
-	/** What lies behind a dialog is out of reach of readers as well. */
-	function behind(more: 1 | -1) {
-		opened += more;
-		document.querySelector('.root')?.toggleAttribute('inert', opened > 0);
-	}
-</script>
-
+<!-- A dialog with its title; its frame is loaded with the first that opens. -->
 <script lang="ts">
 	import type { Snippet } from 'svelte';
-	import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
 	type Props = { open: boolean; title: string; wide?: boolean; name?: string; children: Snippet };
 	let { open = $bindable(), title, wide = false, name, children }: Props = $props();
-
-	$effect(() => {
-		if (!open) return;
-		behind(1);
-		return () => behind(-1);
-	});
 </script>
 
 {#if open}
-	<Dialog {open} onOpenChange={(now) => (open = now.open)} closeOnInteractOutside={false}>
-		<Portal>
-			<Dialog.Backdrop class="dialog-behind" />
-			<Dialog.Positioner class="dialog-place">
-				<Dialog.Content class="overlay {wide ? 'wide' : ''}" data-dialog={name}>
-					<Dialog.Title class="dialog-title">{title}</Dialog.Title>
-					{@render children()}
-				</Dialog.Content>
-			</Dialog.Positioner>
-		</Portal>
-	</Dialog>
+	{#await import('./DialogFrame.svelte') then { default: Frame }}
+		<Frame bind:open {title} {wide} {name} {children} />
+	{/await}
 {/if}

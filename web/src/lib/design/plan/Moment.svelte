@@ -26,7 +26,7 @@
 	const way = $derived(before || (turned && count === 0) ? 'before' : 'after');
 </script>
 
-<div class="row">
+<div class="row low">
 	<Field label="Working days">
 		<input
 			class="input days"

@@ -30,7 +30,7 @@
 </script>
 
 {#each task.outputs ?? [] as output, i (output.key)}
-	<div class="row" data-output={output.key}>
+	<div class="row low" data-output={output.key}>
 		<Field label="Name"><input class="input" bind:value={output.name} maxlength="120" /></Field>
 		<Field label="Kind">
 			<select

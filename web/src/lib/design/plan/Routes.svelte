@@ -20,7 +20,7 @@
 
 {#each task.routes ?? [] as route, i (i)}
 	<div class="route" data-route={i}>
-		<div class="row">
+		<div class="row low">
 			<Field label="Goes to">
 				<select class="select" bind:value={route.team} data-field="route-team">
 					<option value="" disabled>choose</option>

@@ -25,7 +25,7 @@
 	const path = $derived({ request: page.params.request ?? '', task: page.params.task ?? '' });
 	const params = $derived({ path });
 	const mine = $derived(typed.of(path));
-	const may = (deed: string) => task.allowed.includes(deed);
+	const may = (deed: (typeof task.allowed)[number]) => task.allowed.includes(deed);
 	const left = $derived(task.mustDos.filter((m) => !m.done).length);
 
 	const go = {
