@@ -47,7 +47,7 @@ func TestScreenshots(t *testing.T) {
 	b.settled()
 	shot("design-items")
 	b.open("/design/quay-access-badge/purpose")
-	b.write(`[data-field=keywords]`, " ")
+	b.tags(`[data-field=keywords]`, "")
 	b.see("1 to consider")
 	b.click("Publish …")
 	b.see("What changes for people")

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { readDate, shortDate } from './words';
+import { readDate, readTime, shortDate } from './words';
 
 describe('a date as people type it', () => {
 	it.each([
@@ -33,4 +33,19 @@ describe('a date as people type it', () => {
 			expect(readDate(shortDate(text))).toBe(text);
 		}
 	});
+});
+
+describe('a time of day as people type it', () => {
+	it.each([
+		['8:30', '08:30'],
+		['08.30', '08:30'],
+		['0830', '08:30'],
+		['830', '08:30'],
+		['17', '17:00'],
+		['23:59', '23:59'],
+		['0:00', '00:00']
+	])('%s', (text, time) => expect(readTime(text)).toBe(time));
+	it.each(['', 'noon', '24:00', '8:60', '8:3', '12:345', '-1:00'])('%s is none', (text) =>
+		expect(readTime(text)).toBeUndefined()
+	);
 });

@@ -83,6 +83,13 @@ export function readDate(text: string): string | undefined {
 	return right && year >= 1900 && year <= 2199 ? date.toISOString().slice(0, 10) : undefined;
 }
 
+/** The time of day in what people type, HH:MM: 8:30, 08.30, 0830; nothing for none. */
+export function readTime(text: string): string | undefined {
+	const [, hour = '', minute = ''] = /^(\d{1,2})(?:[:.h]?(\d{2}))?$/.exec(text.trim()) ?? [];
+	const right = hour !== '' && Number(hour) < 24 && Number(minute) < 60;
+	return right ? `${hour.padStart(2, '0')}:${minute || '00'}` : undefined;
+}
+
 /** An answer in words; dates are written out. */
 export const answerText = (text: string) => (/^\d{4}-\d{2}-\d{2}$/.test(text) ? date(text) : text);
 

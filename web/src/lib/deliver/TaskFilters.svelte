@@ -44,103 +44,105 @@
 	}
 </script>
 
-<Filters
-	label="Find among the tasks"
-	placeholder="Reference, person or words"
-	words={query.words ?? ''}
-	field="find-task"
-	onwords={(words) => filter({ words })}
->
-	<button
-		class="btn quiet small fold"
-		aria-expanded={filtering}
-		onclick={() => (filtering = !filtering)}
-		data-do="filters">Filters, order and views{here ? ' (some are set)' : ''}</button
+<div class="bar">
+	<Filters
+		label="Find among the tasks"
+		placeholder="Reference, person or words"
+		words={query.words ?? ''}
+		field="find-task"
+		onwords={(words) => filter({ words })}
 	>
-	<div class="all" class:folded={!filtering}>
-		<div class="halves">
-			<OneOf
-				label="Whose"
-				value={query.who}
-				field="who"
-				choices={[
-					['', 'Everybody’s'],
-					['mine', 'Mine'],
-					['free', 'Nobody’s yet'],
-					['others', 'Others’']
-				]}
-				onpick={(who) => filter({ who })}
-			/>
-			<OneOf
-				label="Order"
-				value={query.sort}
-				field="sort"
-				choices={[
-					['', 'by latest start'],
-					['due', 'by due time'],
-					['ready', 'by waiting']
-				]}
-				onpick={(sort) => filter({ sort })}
-			/>
-			<OneOf
-				label="State"
-				value={query.state}
-				field="state"
-				choices={[
-					['', 'any state'],
-					['ready', 'ready'],
-					['taken', 'taken'],
-					['asking', 'asks the asker'],
-					['stuck', 'stuck'],
-					['undoing', 'to be taken back']
-				]}
-				onpick={(state) => filter({ state })}
-			/>
-			<OneOf
-				label="Service"
-				value={query.service}
-				choices={[['', 'any service'], ...named(desk.services)]}
-				onpick={(service) => filter({ service })}
-			/>
+		<button
+			class="btn quiet small fold"
+			aria-expanded={filtering}
+			onclick={() => (filtering = !filtering)}
+			data-do="filters">Filters, order and views{here ? ' (some are set)' : ''}</button
+		>
+		<div class="all" class:folded={!filtering}>
+			<div class="halves">
+				<OneOf
+					label="Whose"
+					value={query.who}
+					field="who"
+					choices={[
+						['', 'Everybody’s'],
+						['mine', 'Mine'],
+						['free', 'Nobody’s yet'],
+						['others', 'Others’']
+					]}
+					onpick={(who) => filter({ who })}
+				/>
+				<OneOf
+					label="Order"
+					value={query.sort}
+					field="sort"
+					choices={[
+						['', 'by latest start'],
+						['due', 'by due time'],
+						['ready', 'by waiting']
+					]}
+					onpick={(sort) => filter({ sort })}
+				/>
+				<OneOf
+					label="State"
+					value={query.state}
+					field="state"
+					choices={[
+						['', 'any state'],
+						['ready', 'ready'],
+						['taken', 'taken'],
+						['asking', 'asks the asker'],
+						['stuck', 'stuck'],
+						['undoing', 'to be taken back']
+					]}
+					onpick={(state) => filter({ state })}
+				/>
+				<OneOf
+					label="Service"
+					value={query.service}
+					choices={[['', 'any service'], ...named(desk.services)]}
+					onpick={(service) => filter({ service })}
+				/>
+			</div>
+			{#if desk.teams.length > 1}
+				<OneOf
+					label="Team"
+					value={query.team}
+					choices={[['', 'all my teams'], ...named(desk.teams)]}
+					onpick={(team) => filter({ team })}
+				/>
+			{/if}
+			<a class="small" href="/find">Find any request</a>
+			<p class="views">
+				<label
+					><input
+						type="checkbox"
+						class="checkbox"
+						checked={query.late ?? false}
+						onchange={(e) => filter({ late: e.currentTarget.checked })}
+					/> only late</label
+				>
+				{#if here}<a href="/deliver">all</a>{/if}
+				<button class="btn quiet small" onclick={() => (naming = true)} data-do="save-view"
+					>Save this view</button
+				>
+			</p>
+			{#if desk.views.length}
+				<ul class="saved" aria-label="Saved views">
+					{#each desk.views as v (v.id)}
+						<li>
+							<a href="/deliver{search(v.query)}" data-view={v.name}>{v.name}</a>{#if v.yours}<button
+									class="btn quiet small"
+									aria-label="Discard the view {v.name}"
+									onclick={() => dropView(v)}>×</button
+								>{/if}
+						</li>
+					{/each}
+				</ul>
+			{/if}
 		</div>
-		{#if desk.teams.length > 1}
-			<OneOf
-				label="Team"
-				value={query.team}
-				choices={[['', 'all my teams'], ...named(desk.teams)]}
-				onpick={(team) => filter({ team })}
-			/>
-		{/if}
-		<a class="small" href="/find">Find any request</a>
-		<p class="views">
-			<label
-				><input
-					type="checkbox"
-					class="checkbox"
-					checked={query.late ?? false}
-					onchange={(e) => filter({ late: e.currentTarget.checked })}
-				/> only late</label
-			>
-			{#if here}<a href="/deliver">all</a>{/if}
-			<button class="btn quiet small" onclick={() => (naming = true)} data-do="save-view"
-				>Save this view</button
-			>
-		</p>
-		{#if desk.views.length}
-			<ul class="saved" aria-label="Saved views">
-				{#each desk.views as v (v.id)}
-					<li>
-						<a href="/deliver{search(v.query)}" data-view={v.name}>{v.name}</a>{#if v.yours}<button
-								class="btn quiet small"
-								aria-label="Discard the view {v.name}"
-								onclick={() => dropView(v)}>×</button
-							>{/if}
-					</li>
-				{/each}
-			</ul>
-		{/if}
-	</div>
-</Filters>
+	</Filters>
+</div>
 
 <Dialog bind:open={naming} title="Save this view">
 	<Field label="Name"><input class="input" bind:value={name} maxlength="60" data-field="view-name" /></Field>
@@ -163,6 +165,9 @@
 </Dialog>
 
 <style>
+	.bar {
+		--inset: 0.75rem;
+	}
 	.all {
 		display: grid;
 		gap: 0.4rem;

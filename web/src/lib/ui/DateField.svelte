@@ -38,45 +38,51 @@
 	const open = async () => (Grid = (await import('./DateGrid.svelte')).default);
 </script>
 
-<span class="date">
-	<input
-		class="input"
-		inputmode="text"
-		autocomplete="off"
-		placeholder="like 20 Mar 2027"
-		aria-label={control.id ? undefined : label}
-		value={text}
-		oninput={(e) => type(e.currentTarget.value)}
-		onchange={leave}
-		onblur={leave}
-		{...control}
-		aria-invalid={wrong && left ? true : (control['aria-invalid'] as boolean | undefined)}
-		aria-describedby={[control['aria-describedby'], wrong && left ? `${id}-wrong` : '']
-			.filter(Boolean)
-			.join(' ') || undefined}
-	/>
-	{#if Grid}
-		<Grid
-			{value}
-			{min}
-			{max}
-			{label}
-			onday={(day) => {
-				typed = undefined;
-				onday(day);
-			}}
+<span class="dated">
+	<span class="date">
+		<input
+			class="input"
+			inputmode="text"
+			autocomplete="off"
+			placeholder="like 20 Mar 2027"
+			aria-label={control.id ? undefined : label}
+			value={text}
+			oninput={(e) => type(e.currentTarget.value)}
+			onchange={leave}
+			onblur={leave}
+			{...control}
+			aria-invalid={wrong && left ? true : (control['aria-invalid'] as boolean | undefined)}
+			aria-describedby={[control['aria-describedby'], wrong && left ? `${id}-wrong` : '']
+				.filter(Boolean)
+				.join(' ') || undefined}
 		/>
-	{:else}
-		<button type="button" class="btn plain date-open" aria-label="{label}: choose a day" onclick={open}
-			><CalendarDays size={18} aria-hidden="true" /></button
-		>
-	{/if}
+		{#if Grid}
+			<Grid
+				{value}
+				{min}
+				{max}
+				{label}
+				onday={(day) => {
+					typed = undefined;
+					onday(day);
+				}}
+			/>
+		{:else}
+			<button type="button" class="btn plain date-open" aria-label="{label}: choose a day" onclick={open}
+				><CalendarDays size={18} aria-hidden="true" /></button
+			>
+		{/if}
+	</span>
+	<span class="small problem" id="{id}-wrong" role="status"
+		>{#if wrong && left}That is no date: write it like 20 Mar 2027.{/if}</span
+	>
 </span>
-<span class="small problem" id="{id}-wrong" role="status"
-	>{#if wrong && left}That is no date: write it like 20 Mar 2027.{/if}</span
->
 
 <style>
+	.dated {
+		display: block;
+		min-width: 0;
+	}
 	.date {
 		display: flex;
 		gap: 0.35rem;

@@ -33,7 +33,7 @@
 	.filters {
 		display: grid;
 		gap: 0.4rem;
-		padding: 0 0.75rem 0.6rem;
+		padding: 0 var(--inset, 1.25rem) 0.6rem;
 	}
 	.filters :global(.input),
 	.filters :global(.select) {

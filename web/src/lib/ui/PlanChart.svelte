@@ -56,7 +56,7 @@
 				<p class="team">{lane.team || 'By itself'}</p>
 				<div class="bars">
 					{#each lane.tasks as bar (bar.key)}
-						<div class="lane">
+						<div class="track">
 							<span
 								class="bar {bar.state}"
 								class:critical={bar.critical}
@@ -136,7 +136,7 @@
 	.bars {
 		padding-block: 0.15rem;
 	}
-	.lane {
+	.track {
 		position: relative;
 		height: 1.35rem;
 	}

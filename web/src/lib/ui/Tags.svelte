@@ -23,6 +23,14 @@
 			if (stored !== known) [tags, typed, known] = [value ?? [], '', stored];
 		});
 	});
+	/** Commas are taken out here: Skeleton does so a frame later, and what is typed meanwhile is lost. */
+	const never = /(?!)/;
+	function type(text: string) {
+		const parts = text.split(',');
+		typed = (parts.pop() ?? '').trimStart();
+		tags = [...new Set([...tags, ...split(parts.join())])];
+		keep();
+	}
 	function keep() {
 		const all = [...new Set([...tags, ...split(typed)])];
 		onlist(all.length ? all : undefined);
@@ -34,17 +42,15 @@
 	<TagsInput
 		value={[...tags]}
 		inputValue={typed}
+		delimiter={never}
 		editable={false}
 		addOnPaste
 		blurBehavior="add"
 		onValueChange={(now) => {
-			tags = now.value;
+			tags = [...new Set(now.value.flatMap((words) => split(words)))];
 			keep();
 		}}
-		onInputValueChange={(now) => {
-			typed = now.inputValue;
-			keep();
-		}}
+		onInputValueChange={(now) => type(now.inputValue)}
 	>
 		<TagsInput.Label class="caption">{label}</TagsInput.Label>
 		<TagsInput.Control class="tags-field">

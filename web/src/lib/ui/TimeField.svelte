@@ -1,6 +1,7 @@
 <!-- An instant on the reader's wall clock: a date and a time of day. -->
 <script lang="ts">
 	import { untrack } from 'svelte';
+	import { readTime } from '$lib/words';
 	import DateField from './DateField.svelte';
 	type Props = {
 		/** YYYY-MM-DDTHH:MM, or empty. */
@@ -14,6 +15,9 @@
 	let { value, max, label, control = {}, onmoment }: Props = $props();
 	let day = $state(untrack(() => value.slice(0, 10)));
 	let time = $state(untrack(() => value.slice(11, 16)));
+	/** As it is typed, until it is left. */
+	let text = $state<string>();
+	const wrong = $derived(Boolean(text?.trim()) && !time);
 	let given = $state(untrack(() => value));
 	$effect(() => {
 		if (value === given) return;
@@ -41,14 +45,20 @@
 	/>
 	<input
 		class="input"
-		type="time"
-		value={time}
+		inputmode="numeric"
+		autocomplete="off"
+		placeholder="like 08:30"
+		maxlength="5"
+		value={text ?? time}
 		aria-label="{label}: time of day"
+		aria-invalid={wrong}
 		data-field={control['data-field'] ? `${String(control['data-field'])}-time` : undefined}
 		oninput={(e) => {
-			time = e.currentTarget.value;
+			text = e.currentTarget.value;
+			time = readTime(text) ?? '';
 			change();
 		}}
+		onblur={() => time && (text = undefined)}
 	/>
 </span>
 
@@ -60,6 +70,6 @@
 		align-items: start;
 	}
 	.input {
-		width: auto;
+		width: 6.5rem;
 	}
 </style>
