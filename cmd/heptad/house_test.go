@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -114,4 +115,32 @@ func TestServicesDoNotKnowEachOther(t *testing.T) {
 			})
 		}
 	})
+}
+
+// The rooms of docs/architecture.md: what each may know besides itself. The page
+// is alike: "ui" knows no desk, and a desk no other, but that Design shows forms.
+func TestRoomsKnowOnlyThoseBelow(t *testing.T) {
+	know := map[string][]string{
+		"core": {}, "simulate": {}, "store": {"core"}, "connect": {"core", "simulate"}, "starter": {"core"},
+		"work": {"core", "store", "connect", "starter"}, "web": {"core", "connect", "starter", "work"},
+		"demo": {"core", "store", "simulate", "connect", "work"},
+		"ui":   {"api"}, "ask": {"api", "ui"}, "follow": {"api", "ui"}, "deliver": {"api", "ui"}, "calendar": {"api", "ui"},
+		"manage": {"api", "ui"}, "form": {"api", "ui"}, "design": {"api", "ui", "form"},
+	}
+	check := func(ending, in string, imports *regexp.Regexp) {
+		sources(t, ending, func(path string, data []byte) {
+			rest, inside := strings.CutPrefix(path, in)
+			room, _, nested := strings.Cut(rest, "/")
+			if !inside || !nested || room == "api" {
+				return
+			}
+			for _, of := range imports.FindAllStringSubmatch(string(data), -1) {
+				assert.Contains(t, append(know[room], room), of[1], "%s: what it imports", path)
+			}
+		})
+	}
+	check(".go", "internal/", regexp.MustCompile(`"heptad/internal/([a-z]+)`))
+	for _, ending := range []string{".svelte", ".ts"} {
+		check(ending, "web/src/lib/", regexp.MustCompile(`'\$lib/([a-z]+)/`))
+	}
 }

@@ -73,11 +73,8 @@ func (w *Delivering) SaveReply(ctx context.Context, r store.Reply) (store.Reply,
 			return tx.SaveReply(r)
 		}
 		old, err := tx.Reply(ctx, r.ID)
-		if err != nil {
+		if err := w.mayTouch(r.Person, old.Person, old.Team, err); err != nil {
 			return err
-		}
-		if !w.MayChange(r.Person, old.Person, old.Team) {
-			return ErrNotFound
 		}
 		r.Person = old.Person
 		return tx.SaveReply(r)
@@ -89,10 +86,7 @@ func (w *Delivering) SaveReply(ctx context.Context, r store.Reply) (store.Reply,
 func (w *Delivering) DropReply(ctx context.Context, person, id string) error {
 	return w.Store.Write(ctx, func(tx *store.Tx) error {
 		r, err := tx.Reply(ctx, id)
-		if err == nil && !w.MayChange(person, r.Person, r.Team) {
-			err = ErrNotFound
-		}
-		if err != nil {
+		if err := w.mayTouch(person, r.Person, r.Team, err); err != nil {
 			return err
 		}
 		return tx.DropReply(id)

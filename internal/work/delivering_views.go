@@ -28,6 +28,15 @@ func (w *Delivering) MayChange(person, maker, team string) bool {
 	return person == maker || w.leads(person, team)
 }
 
+// mayTouch is ErrNotFound for who may not change what was read, or why it could not
+// be read.
+func (w *Delivering) mayTouch(person, maker, team string, read error) error {
+	if read == nil && !w.MayChange(person, maker, team) {
+		return ErrNotFound
+	}
+	return read
+}
+
 // SaveView keeps a way to look at tasks, for oneself or, by its lead, for a
 // team; an empty ID makes a new one.
 func (w *Delivering) SaveView(ctx context.Context, v store.View) (store.View, error) {
@@ -44,11 +53,8 @@ func (w *Delivering) SaveView(ctx context.Context, v store.View) (store.View, er
 			return tx.SaveView(v)
 		}
 		old, err := tx.View(ctx, v.ID)
-		if err != nil {
+		if err := w.mayTouch(v.Person, old.Person, old.Team, err); err != nil {
 			return err
-		}
-		if !w.MayChange(v.Person, old.Person, old.Team) {
-			return ErrNotFound
 		}
 		v.Person = old.Person
 		return tx.SaveView(v)
@@ -60,10 +66,7 @@ func (w *Delivering) SaveView(ctx context.Context, v store.View) (store.View, er
 func (w *Delivering) DropView(ctx context.Context, person, id string) error {
 	return w.Store.Write(ctx, func(tx *store.Tx) error {
 		v, err := tx.View(ctx, id)
-		if err == nil && !w.MayChange(person, v.Person, v.Team) {
-			err = ErrNotFound
-		}
-		if err != nil {
+		if err := w.mayTouch(person, v.Person, v.Team, err); err != nil {
 			return err
 		}
 		return tx.DropView(id)

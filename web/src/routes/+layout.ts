@@ -4,6 +4,8 @@ import type { LayoutLoad } from './$types';
 export const ssr = false;
 export const prerender = false;
 
-export const load: LayoutLoad = async ({ fetch }) => ({
-	session: await loaded(api.GET('/api/session', { fetch }))
-});
+export const load: LayoutLoad = async ({ fetch, url }) => {
+	// Coming to the door and going back through it, who is signed in is asked anew.
+	url.searchParams.get('back');
+	return { session: await loaded(api.GET('/api/session', { fetch })) };
+};

@@ -2,7 +2,7 @@
 	import { api, asked, Refused, type Schema } from '$lib/api/client';
 	import Found from './Found.svelte';
 	import Rule from './Rule.svelte';
-	import PersonPicker from '$lib/form/PersonPicker.svelte';
+	import PersonPicker from '$lib/ui/PersonPicker.svelte';
 	import { getTrial } from './trial.svelte';
 	import { getEditor } from './editor.svelte';
 	const editor = getEditor();
@@ -101,7 +101,6 @@
 		</select>
 		{#if which === 'for'}
 			as <PersonPicker
-				question=""
 				name={asker?.name ?? ''}
 				control={{ id: 'survey-asker', 'aria-label': 'Who asks' }}
 				onpick={(person) => person && (trial.as = person.id)}

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
 	import { api, asked, type Schema } from '$lib/api/client';
-	import PersonPicker from '$lib/form/PersonPicker.svelte';
+	import PersonPicker from '$lib/ui/PersonPicker.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 
@@ -78,7 +78,6 @@
 			>
 			<label for="owner-{one.key}">Its owner</label>
 			<PersonPicker
-				question=""
 				name={one.ownerName ?? ''}
 				control={{ id: `owner-${one.key}`, placeholder: 'you', 'data-field': 'owner' }}
 				onpick={(person) => {

@@ -1,6 +1,6 @@
 <!-- Somebody of the company, found by name as one types; kept by login. -->
 <script lang="ts">
-	import PersonPicker from '$lib/form/PersonPicker.svelte';
+	import PersonPicker from '$lib/ui/PersonPicker.svelte';
 	import { getEditor } from './editor.svelte';
 	type Props = {
 		label: string;
@@ -15,7 +15,6 @@
 </script>
 
 <PersonPicker
-	question=""
 	name={login ? editor.person(login) || login : ''}
 	control={{ id, placeholder, 'aria-label': label, 'data-field': field }}
 	onpick={(person) => {

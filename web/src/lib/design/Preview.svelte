@@ -3,7 +3,7 @@
 	import DateField from '$lib/ui/DateField.svelte';
 	import Questions from '$lib/form/Questions.svelte';
 	import Slip from '$lib/form/Slip.svelte';
-	import PersonPicker from '$lib/form/PersonPicker.svelte';
+	import PersonPicker from '$lib/ui/PersonPicker.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
 	import { getTrial } from './trial.svelte';
 
@@ -19,7 +19,6 @@
 <div class="as">
 	<label for="trial-as"
 		>as <PersonPicker
-			question=""
 			name={form?.as.name ?? ''}
 			control={{ id: 'trial-as', 'data-field': 'as' }}
 			onpick={(person) => person && (trial.as = person.id)}
@@ -27,7 +26,6 @@
 	>
 	<label for="trial-for"
 		>for <PersonPicker
-			question=""
 			name={trial.whomName}
 			control={{ id: 'trial-for', 'data-field': 'for', placeholder: 'themselves' }}
 			onpick={(person) => ([trial.whom, trial.whomName] = [person?.id ?? '', person?.name ?? ''])}

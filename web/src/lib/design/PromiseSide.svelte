@@ -30,6 +30,21 @@
 	type Promise = Schema['PromisePromise'];
 </script>
 
+{#snippet days(of: 'confirmWithin' | 'answerWithin', label: string, hint: string, least: number)}
+	<Field {label} {hint}>
+		<input
+			class="input short"
+			type="number"
+			min={least}
+			max="250"
+			value={promise[of] ?? editor.portfolio.usual[of]}
+			oninput={(e) =>
+				Number.isInteger(e.currentTarget.valueAsNumber) && (promise[of] = e.currentTarget.valueAsNumber)}
+		/>
+	</Field>
+	<Found place="/promise/{of}" />
+{/snippet}
+
 <div class="pair">
 	<Field label="Working calendar" hint="The promise and working days in rules are computed in it.">
 		<select
@@ -127,38 +142,18 @@
 <AddLine label="Another promise" placeholder="Quick" button="Add promise" field="new-promise" onadd={add} />
 
 <h2 class="group">How it closes</h2>
-<Field
-	label="Working days to confirm"
-	hint="If the asker says nothing, the request closes as fulfilled after so many. 0 closes on delivery."
->
-	<input
-		class="input short"
-		type="number"
-		min="0"
-		max="250"
-		value={promise.confirmWithin ?? editor.portfolio.usual.confirmWithin}
-		oninput={(e) =>
-			Number.isInteger(e.currentTarget.valueAsNumber) &&
-			(promise.confirmWithin = e.currentTarget.valueAsNumber)}
-	/>
-</Field>
-<Found place="/promise/confirmWithin" />
-<Field
-	label="Working days to answer a question"
-	hint="If the asker does not answer what an approver asked back, the request expires after so many."
->
-	<input
-		class="input short"
-		type="number"
-		min="1"
-		max="250"
-		value={promise.answerWithin ?? editor.portfolio.usual.answerWithin}
-		oninput={(e) =>
-			Number.isInteger(e.currentTarget.valueAsNumber) &&
-			(promise.answerWithin = e.currentTarget.valueAsNumber)}
-	/>
-</Field>
-<Found place="/promise/answerWithin" />
+{@render days(
+	'confirmWithin',
+	'Working days to confirm',
+	'If the asker says nothing, the request closes as fulfilled after so many. 0 closes on delivery.',
+	0
+)}
+{@render days(
+	'answerWithin',
+	'Working days to answer a question',
+	'If the asker does not answer what an approver asked back, the request expires after so many.',
+	1
+)}
 
 <OwnMessages />
 

@@ -41,7 +41,7 @@
 				under.push({ name: file.name, share: 0 });
 				const here = under[under.length - 1];
 				try {
-					const upload = await tools.upload?.(path, file, (share) => here && (here.share = share));
+					const upload = await tools?.upload(path, file, (share) => here && (here.share = share));
 					if (upload) {
 						kept = [...kept, upload];
 						onanswer(kept);
@@ -85,7 +85,7 @@
 			>{file.name} <progress max="1" value={file.share}>{Math.round(file.share * 100)} %</progress></label
 		>
 	{/each}
-	{#if tools.upload}
+	{#if tools}
 		<FileUpload maxFiles={1000} acceptedFiles={[]} onFileAccept={(now) => void take(now.files)}>
 			<FileUpload.Dropzone class="drop" disableClick>
 				<FileUpload.Trigger class="btn plain">Choose a file</FileUpload.Trigger>

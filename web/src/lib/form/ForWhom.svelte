@@ -2,7 +2,8 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import type { Schema } from '$lib/api/client';
-	import PersonPicker from './PersonPicker.svelte';
+	import PersonPicker from '$lib/ui/PersonPicker.svelte';
+	import { getTools } from './tools';
 
 	type Beneficiary = Schema['OfferingBeneficiary'];
 	type Props = {
@@ -13,6 +14,7 @@
 		onchange: (value: Beneficiary) => void;
 	};
 	let { form, me, value, trouble, onchange }: Props = $props();
+	const tools = getTools();
 
 	type Way = 'self' | 'other' | 'newcomer';
 	const first = (): Way =>
@@ -77,7 +79,7 @@
 	{#if way === 'other'}
 		<label class="small soft" for="for-person">Who?</label>
 		<PersonPicker
-			question=""
+			among={tools && ((words) => tools.lookUp('', words))}
 			name={value.person && value.person !== me ? form.forName : ''}
 			control={{ id: 'for-person' }}
 			onpick={(p) => onchange(p ? { person: p.id, via: value.via } : { other: true, via: value.via })}

@@ -9,8 +9,8 @@
 	import Files from './Files.svelte';
 	import Items from './Items.svelte';
 	import LongChoice from './LongChoice.svelte';
-	import PersonPicker from './PersonPicker.svelte';
-	import type { Field, Head, PickedItem, Question, Upload } from './tools';
+	import PersonPicker from '$lib/ui/PersonPicker.svelte';
+	import { getTools, type Field, type Head, type PickedItem, type Question, type Upload } from './tools';
 
 	type Props = {
 		question: Question;
@@ -28,6 +28,7 @@
 		onleave?: () => void;
 	};
 	let { question, result, head, path, id, value, problems, why = false, onanswer, onleave }: Props = $props();
+	const tools = getTools();
 
 	const described = $derived(
 		[
@@ -150,7 +151,7 @@
 				<TimeField value={local} label={question.label} {control} onmoment={moment} />
 			{:else if question.kind === 'person'}
 				<PersonPicker
-					question={path}
+					among={tools && ((words) => tools.lookUp(path, words))}
 					name={head.persons.find((p) => p.key === value)?.name ?? text}
 					{control}
 					onpick={(p) => onanswer(p?.login ?? null)}

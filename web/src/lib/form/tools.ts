@@ -1,6 +1,6 @@
 import { locale } from '$lib/words';
 import { getContext, setContext } from 'svelte';
-import { api, asked, type Problem, type Schema } from '$lib/api/client';
+import type { Problem, Schema } from '$lib/api/client';
 
 export type Question = Schema['FormQuestion'];
 export type Field = Schema['FormFieldResult'];
@@ -22,19 +22,16 @@ export type Head = Pick<
 
 /** What a form can ask of the program while it is filled in. */
 export type Tools = {
+	/** Finds people one may choose, by the path of the question; empty for whom a request is. */
 	lookUp: (question: string, words: string) => Promise<Person[]>;
 	/** Puts a file on the draft; tells its progress from 0 to 1. Rejects with a Problem. */
-	upload?: (question: string, file: File, progress: (share: number) => void) => Promise<Upload>;
+	upload: (question: string, file: File, progress: (share: number) => void) => Promise<Upload>;
 };
 
 const key = Symbol('form tools');
 export const setTools = (tools: Tools) => setContext(key, tools);
-export const getTools = () => getContext<Tools>(key);
-
-/** Finds anybody of the company. */
-export const lookUpAnybody: Tools = {
-	lookUp: async (_, words) => (await asked(api.GET('/api/people', { params: { query: { words } } }))).entries
-};
+/** Of the form around; none where one only looks at it, as the Design desk does. */
+export const getTools = () => getContext<Tools | undefined>(key);
 
 /**
  * Sends a file with its progress, which fetch cannot tell. To is the path of the

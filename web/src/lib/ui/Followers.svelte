@@ -2,15 +2,13 @@
 <script lang="ts">
 	import { tell } from './told.svelte';
 	import { api, asked, type Schema } from '$lib/api/client';
-	import PersonPicker from '$lib/form/PersonPicker.svelte';
-	import { lookUpAnybody, setTools } from '$lib/form/tools';
+	import PersonPicker from './PersonPicker.svelte';
 	import { Act } from './act.svelte';
 	import Trouble from './Trouble.svelte';
 
 	type Props = { request: Schema['RequestSheet']; me: string; mayAdd: boolean };
 	let { request, me, mayAdd }: Props = $props();
 	const act = new Act();
-	setTools(lookUpAnybody);
 	let adding = $state(false);
 
 	async function add(person: string) {
@@ -68,12 +66,7 @@
 >
 {#if request.silent}<p class="soft small">You are told only what waits for you.</p>{/if}
 {#if adding}
-	<PersonPicker
-		question=""
-		name=""
-		control={{ id: 'follower', 'aria-label': 'Who else?' }}
-		onpick={(p) => p && void add(p.id)}
-	/>
+	<PersonPicker control={{ id: 'follower', 'aria-label': 'Who else?' }} onpick={(p) => p && void add(p.id)} />
 {:else if mayAdd && request.status !== 'closed'}
 	<button class="btn quiet small" onclick={() => (adding = true)} data-do="add-follower">Add somebody</button>
 {/if}

@@ -30,7 +30,8 @@
 	/** Enter came before the answer: the first of it is meant. */
 	let first = false;
 	$effect(() => {
-		if (name !== '' || !typing) words = name;
+		const now = name;
+		if (!typing) words = now; // never under somebody's fingers
 	});
 	const collection = $derived(
 		useListCollection({

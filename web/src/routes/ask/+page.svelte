@@ -91,7 +91,7 @@
 	<!-- svelte-ignore a11y_no_static_element_interactions -->
 	<div class="below" onkeydown={walk}>
 		{#if data.found}
-			<Found words={data.words} found={data.found} onopen={remember} />
+			<Found words={data.words} typed={words.trim() || data.words} found={data.found} onopen={remember} />
 		{:else if data.front}
 			<Front {...data.front} />
 		{/if}

@@ -3,9 +3,16 @@
 	import type { Schema } from '$lib/api/client';
 	import { list, standing } from '$lib/words';
 
-	type Props = { words: string; found: Schema['SearchAnswer']; onopen: (offering?: string) => void };
-	let { words, found, onopen }: Props = $props();
-	const carried = $derived(`?words=${encodeURIComponent(words)}`);
+	type Props = {
+		/** What was looked for. */
+		words: string;
+		/** What stands in the line by now, which is what an offering is given. */
+		typed: string;
+		found: Schema['SearchAnswer'];
+		onopen: (offering?: string) => void;
+	};
+	let { words, typed, found, onopen }: Props = $props();
+	const carried = $derived(`?words=${encodeURIComponent(typed)}`);
 	const by = (result: Schema['SearchResult']) =>
 		result.by.length
 			? `Found by ${list.format(result.by.map((w) => `“${w}”`))}.`

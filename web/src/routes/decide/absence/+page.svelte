@@ -3,15 +3,13 @@
 	import DateField from '$lib/ui/DateField.svelte';
 	import { goto } from '$app/navigation';
 	import { api, asked } from '$lib/api/client';
-	import PersonPicker from '$lib/form/PersonPicker.svelte';
-	import { lookUpAnybody, setTools } from '$lib/form/tools';
+	import PersonPicker from '$lib/ui/PersonPicker.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
 
 	let { data } = $props();
 	const act = new Act();
-	setTools(lookUpAnybody);
 	const me = $derived(data.session.person?.id ?? '');
 	const whose = $derived(data.absences.person);
 	const own = $derived(whose.id === me);
@@ -109,8 +107,6 @@
 		<span id="stand-in">Who decides meanwhile</span>
 		{#key again}
 			<PersonPicker
-				question=""
-				name=""
 				control={{ id: 'stand-in-person', 'aria-labelledby': 'stand-in' }}
 				onpick={(p) => (standIn = p?.id ?? '')}
 			/>

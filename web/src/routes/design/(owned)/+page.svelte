@@ -3,7 +3,6 @@
 	import { api, asked, type Schema } from '$lib/api/client';
 	import MoveCatalog from '$lib/design/MoveCatalog.svelte';
 	import NewOffering from '$lib/design/NewOffering.svelte';
-	import { lookUpAnybody, setTools } from '$lib/form/tools';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
@@ -13,7 +12,6 @@
 	const act = new Act();
 	const portfolio = $derived(data.portfolio);
 	let words = $state('');
-	setTools(lookUpAnybody);
 
 	const places = { intended: 'intended', offered: 'offered', ended: 'ended' } as const;
 	const hit = (o: Schema['OfferingLine']) =>

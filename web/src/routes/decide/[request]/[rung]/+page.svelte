@@ -6,8 +6,7 @@
 
 <script lang="ts">
 	import { api, asked } from '$lib/api/client';
-	import PersonPicker from '$lib/form/PersonPicker.svelte';
-	import { lookUpAnybody, setTools } from '$lib/form/tools';
+	import PersonPicker from '$lib/ui/PersonPicker.svelte';
 	import { list, money } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import Likely from '$lib/ui/Likely.svelte';
@@ -21,7 +20,6 @@
 
 	let { data } = $props();
 	const act = new Act();
-	setTools(lookUpAnybody);
 	const decision = $derived(data.decision);
 	const mine = $derived(decision.allowed.includes('decide'));
 	const key = $derived(`${decision.request}/${decision.rung}`);
@@ -103,8 +101,6 @@
 			<div class="pass">
 				<span class="small" id="pass-to">Pass it on to</span>
 				<PersonPicker
-					question=""
-					name=""
 					control={{ id: 'pass-person', 'aria-labelledby': 'pass-to' }}
 					onpick={(p) => (to = p?.id ?? '')}
 				/>

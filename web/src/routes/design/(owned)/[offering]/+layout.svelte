@@ -9,7 +9,6 @@
 	import Publish from '$lib/design/Publish.svelte';
 	import Versions from '$lib/design/Versions.svelte';
 	import Preview from '$lib/design/Preview.svelte';
-	import { lookUpAnybody, setTools } from '$lib/form/tools';
 	import { setTrial, Trial } from '$lib/design/trial.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Ledger from '$lib/ui/Ledger.svelte';
@@ -21,7 +20,6 @@
 	const editor = untrack(() => new Editor(data.opened, data.portfolio));
 	setEditor(() => editor);
 	setTrial(new Trial(editor));
-	setTools(lookUpAnybody);
 	let published = $state(0);
 
 	$effect(() => {

@@ -1,23 +1,26 @@
 <!-- Finds a person by name as one types. -->
 <script lang="ts">
-	import Picker from '$lib/ui/Picker.svelte';
-	import { getTools, type Person } from './tools';
+	import { api, asked, type Schema } from '$lib/api/client';
+	import Picker from './Picker.svelte';
 
+	type Person = Schema['PersonView'];
 	type Props = {
-		/** Path of the question; empty for whom a request is. */
-		question: string;
 		/** Of who is chosen now. */
-		name: string;
+		name?: string;
+		/** Among whom to look; anybody of the company where it is not given. */
+		among?: (words: string) => Promise<Person[]>;
 		control: { id: string } & Record<string, unknown>;
 		onpick: (person: Person | undefined) => void;
 	};
-	let { question, name, control, onpick }: Props = $props();
-	const tools = getTools();
+	let { name = '', among = anybody, control, onpick }: Props = $props();
 	let people: Person[] = [];
 
+	async function anybody(words: string) {
+		return (await asked(api.GET('/api/people', { params: { query: { words } } }))).entries;
+	}
 	async function look(words: string) {
 		if (!words.trim()) return [];
-		people = await tools.lookUp(question, words);
+		people = await among(words);
 		return people.map((p) => ({ key: p.id, label: p.name, note: `${p.title}, ${p.department}` }));
 	}
 </script>
