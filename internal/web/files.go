@@ -17,50 +17,42 @@ import (
 	"heptad/internal/work"
 )
 
-// files registers what takes and gives the content of files, as plain handlers
-// beside the typed operations.
-func (s *Server) files(r chi.Router) {
-	r.Post("/api/offerings/{offering}/files", s.upload)
-	r.Post("/api/requests/{request}/files", s.upload)
-	r.Post("/api/requests/{request}/added", s.attach)
-	r.Get("/api/requests/{request}/files/{file}", s.download)
-	names := func(list ...string) []*huma.Param {
-		var out []*huma.Param
-		for _, name := range list {
-			in := "path"
-			if name == "question" || name == "name" {
-				in = "query"
-			}
-			out = append(out, &huma.Param{Name: name, In: in, Required: true, Schema: &huma.Schema{Type: "string"}})
+// fileContent is how the content of a file travels.
+var fileContent = map[string]*huma.MediaType{"application/octet-stream": {Schema: &huma.Schema{Type: "string", Format: "binary"}}}
+
+// named are parameters that are needed, in the path or, of those that say what a
+// file is, in the query.
+func named(list ...string) []*huma.Param {
+	var out []*huma.Param
+	for _, name := range list {
+		in := "path"
+		if name == "question" || name == "name" {
+			in = "query"
 		}
-		return out
+		out = append(out, &huma.Param{Name: name, In: in, Required: true, Schema: &huma.Schema{Type: "string"}})
 	}
-	content := map[string]*huma.MediaType{"application/octet-stream": {Schema: &huma.Schema{Type: "string", Format: "binary"}}}
+	return out
+}
+
+// uploading describes an operation that takes a file.
+func (s *Server) uploading(description, answer string, parameters ...*huma.Param) huma.Operation {
 	upload := s.API.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[form.Upload](), true, "Upload")
-	s.API.OpenAPI().AddOperation(&huma.Operation{
-		Method: http.MethodPost, Path: "/api/offerings/{offering}/files", OperationID: "upload", Security: needsSession,
-		Description: "Puts a file on the reader's draft. What it is, is found from its content.", Parameters: names("offering", "question", "name"),
-		RequestBody: &huma.RequestBody{Required: true, Content: content},
-		Responses:   map[string]*huma.Response{"200": {Description: "The file", Content: map[string]*huma.MediaType{"application/json": {Schema: upload}}}},
-	})
-	s.API.OpenAPI().AddOperation(&huma.Operation{
-		Method: http.MethodPost, Path: "/api/requests/{request}/files", OperationID: "upload-returned", Security: needsSession,
-		Description: "Puts a file on a returned request of the reader.", Parameters: names("request", "question", "name"),
-		RequestBody: &huma.RequestBody{Required: true, Content: content},
-		Responses:   map[string]*huma.Response{"200": {Description: "The file", Content: map[string]*huma.MediaType{"application/json": {Schema: upload}}}},
-	})
-	added := names("request", "name")
-	added = append(added, &huma.Param{Name: "task", In: "query", Schema: &huma.Schema{Type: "string"}},
-		&huma.Param{Name: "to", In: "query", Description: "Who may open it; as for words", Schema: &huma.Schema{Type: "string", Enum: []any{"request", "task", "staff"}}})
-	s.API.OpenAPI().AddOperation(&huma.Operation{
-		Method: http.MethodPost, Path: "/api/requests/{request}/added", OperationID: "attach", Security: needsSession,
-		Description: "Adds a file to a request that was sent, with the task it is about, if any.", Parameters: added,
-		RequestBody: &huma.RequestBody{Required: true, Content: content}, Responses: map[string]*huma.Response{"200": {Description: "The file, as it is kept", Content: map[string]*huma.MediaType{"application/json": {Schema: upload}}}},
-	})
-	s.API.OpenAPI().AddOperation(&huma.Operation{
-		Method: http.MethodGet, Path: "/api/requests/{request}/files/{file}", OperationID: "download", Security: needsSession,
-		Parameters: names("request", "file"), Responses: map[string]*huma.Response{"200": {Description: "The file, as an attachment", Content: content}},
-	})
+	return huma.Operation{
+		Description: description, Parameters: parameters, Security: needsSession,
+		RequestBody: &huma.RequestBody{Required: true, Content: fileContent},
+		Responses:   map[string]*huma.Response{"200": {Description: answer, Content: map[string]*huma.MediaType{"application/json": {Schema: upload}}}},
+	}
+}
+
+// attaching are the parameters of a file that is added, beside those needed.
+var attaching = []*huma.Param{
+	{Name: "task", In: "query", Schema: &huma.Schema{Type: "string"}},
+	{Name: "to", In: "query", Description: "Who may open it; as for words", Schema: &huma.Schema{Type: "string", Enum: []any{"request", "task", "staff"}}},
+}
+
+var downloading = huma.Operation{
+	Parameters: named("request", "file"), Security: needsSession,
+	Responses: map[string]*huma.Response{"200": {Description: "The file, as an attachment", Content: fileContent}},
 }
 
 // uploadTime is how long one file may take.

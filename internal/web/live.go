@@ -7,12 +7,21 @@ import (
 	"strconv"
 	"time"
 
+	"github.com/danielgtaylor/huma/v2"
+
 	"heptad/internal/work"
 )
 
 // heartbeat keeps a stream open through proxies, and is how soon it ends after
 // its session.
 const heartbeat = 15 * time.Second
+
+var listening = huma.Operation{
+	Description: "Server-sent events (text/event-stream): a 'change' with kind and id for whatever changes that concerns the person, " +
+		"and 'refresh' when events were missed since Last-Event-ID or after.",
+	Parameters: []*huma.Param{{Name: "after", In: "query", Schema: &huma.Schema{Type: "integer"}}}, Security: needsSession,
+	Responses: map[string]*huma.Response{"200": {Description: "The stream", Content: map[string]*huma.MediaType{"text/event-stream": {}}}},
+}
 
 // live streams what changes that concerns the person, as server-sent events.
 // The ID of an event is the number of the newest stored event.

@@ -3,36 +3,28 @@ package web
 import (
 	"errors"
 	"io"
-	"maps"
 	"net/http"
 	"reflect"
-	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
-	"github.com/go-chi/chi/v5"
 
 	"heptad/internal/connect"
 	"heptad/internal/work"
 )
 
-// reports takes reports of other systems, which are signed and not signed in.
-func (s *Server) reports(r chi.Router) {
+// reporting describes how a system reports: signed, and not signed in.
+func (s *Server) reporting(system connect.Reporter) huma.Operation {
 	header := func(name, description string) *huma.Param {
 		return &huma.Param{Name: name, In: "header", Required: true, Description: description, Schema: &huma.Schema{Type: "string"}}
 	}
-	reporters := s.Office.Reporters()
-	for _, key := range slices.Sorted(maps.Keys(reporters)) {
-		r.Post("/api/reports/"+key, s.report(key))
-		shape := reflect.TypeOf(reporters[key].Reported())
-		s.API.OpenAPI().AddOperation(&huma.Operation{
-			Method: http.MethodPost, Path: "/api/reports/" + key, OperationID: "report-" + key,
-			Description: "A report of the system of " + reporters[key].Describe().Name + ", signed with its secret. One that came before, or too late, changes nothing and is answered alike.",
-			Parameters: []*huma.Param{
-				header(connect.SignatureHeader, "HMAC-SHA256 of the time, a dot and the body, in hexadecimal"), header(connect.TimeHeader, "Unix second at which it was signed; at most five minutes away"),
-			},
-			RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: s.API.OpenAPI().Components.Schemas.Schema(shape, true, shape.Name())}}},
-			Responses:   map[string]*huma.Response{"200": {Description: "It is known now"}, "401": {Description: "The signature is wrong"}, "404": {Description: "Nothing is known of what it is about"}},
-		})
+	shape := reflect.TypeOf(system.Reported())
+	return huma.Operation{
+		Description: "A report of the system of " + system.Describe().Name + ", signed with its secret. One that came before, or too late, changes nothing and is answered alike.",
+		Parameters: []*huma.Param{
+			header(connect.SignatureHeader, "HMAC-SHA256 of the time, a dot and the body, in hexadecimal"), header(connect.TimeHeader, "Unix second at which it was signed; at most five minutes away"),
+		},
+		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: s.API.OpenAPI().Components.Schemas.Schema(shape, true, shape.Name())}}},
+		Responses:   map[string]*huma.Response{"200": {Description: "It is known now"}, "401": {Description: "The signature is wrong"}, "404": {Description: "Nothing is known of what it is about"}},
 	}
 }
 

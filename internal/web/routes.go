@@ -1,13 +1,16 @@
 package web
 
 import (
+	"maps"
 	"net/http"
 	"path"
 	"reflect"
+	"slices"
 	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-chi/chi/v5"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/money"
@@ -48,7 +51,7 @@ type amount struct {
 }
 
 // operations is the whole API at a glance.
-func (s *Server) operations() {
+func (s *Server) operations(r chi.Router) {
 	shared := handlers{s.Office}
 	ask, follow, decide, deliver := asking{shared}, following{shared}, deciding{shared}, delivering{shared}
 	design, tell, manage := designing{shared}, messaging{shared}, managing{shared}
@@ -188,13 +191,15 @@ func (s *Server) operations() {
 	signed(s, http.MethodPost, "/api/lines", "read-lines", owners, design.readLines)
 	signed(s, http.MethodPost, "/api/items", "import-items", owners, design.importItems)
 
-	s.API.OpenAPI().AddOperation(&huma.Operation{
-		Method: http.MethodGet, Path: "/api/live", OperationID: "live", Security: needsSession,
-		Description: "Server-sent events (text/event-stream): a 'change' with kind and id for whatever changes that concerns the person, " +
-			"and 'refresh' when events were missed since Last-Event-ID or after.",
-		Parameters: []*huma.Param{{Name: "after", In: "query", Schema: &huma.Schema{Type: "integer"}}},
-		Responses:  map[string]*huma.Response{"200": {Description: "The stream", Content: map[string]*huma.MediaType{"text/event-stream": {}}}},
-	})
+	plain(s, r, http.MethodGet, "/api/live", "live", s.live, listening)
+	plain(s, r, http.MethodPost, "/api/offerings/{offering}/files", "upload", s.upload, s.uploading("Puts a file on the reader's draft. What it is, is found from its content.", "The file", named("offering", "question", "name")...))
+	plain(s, r, http.MethodPost, "/api/requests/{request}/files", "upload-returned", s.upload, s.uploading("Puts a file on a returned request of the reader.", "The file", named("request", "question", "name")...))
+	plain(s, r, http.MethodPost, "/api/requests/{request}/added", "attach", s.attach, s.uploading("Adds a file to a request that was sent, with the task it is about, if any.", "The file, as it is kept", append(named("request", "name"), attaching...)...))
+	plain(s, r, http.MethodGet, "/api/requests/{request}/files/{file}", "download", s.download, downloading)
+	reporters := s.Office.Reporters()
+	for _, key := range slices.Sorted(maps.Keys(reporters)) {
+		plain(s, r, http.MethodPost, "/api/reports/"+key, "report-"+key, s.report(key), s.reporting(reporters[key]))
+	}
 }
 
 // Sizes of bodies, in bytes: of most operations, and of those that carry more
@@ -228,6 +233,14 @@ func signed[I, O any](s *Server, method, path, id string, let gate, handler hand
 	op := operation(method, path, id)
 	op.Security, op.Middlewares = needsSession, huma.Middlewares{s.guarded(let)}
 	huma.Register(s.API, op, told(s, handler))
+}
+
+// plain registers what takes or gives another thing than JSON, and itself asks
+// who sends it before it reads what they sent.
+func plain(s *Server, r chi.Router, method, path, id string, handler http.HandlerFunc, described huma.Operation) {
+	described.Method, described.Path, described.OperationID = method, path, id
+	r.Method(method, path, handler)
+	s.API.OpenAPI().AddOperation(&described)
 }
 
 func operation(method, path, id string) huma.Operation {

@@ -58,10 +58,7 @@ func New(s Settings) (*Server, error) {
 	router.Group(func(r chi.Router) {
 		r.Use(server.withSession)
 		server.API = humachi.New(r, server.description())
-		server.operations()
-		r.Get("/api/live", server.live)
-		server.files(r)
-		server.reports(r)
+		server.operations(r)
 	})
 	router.Handle("/api", http.HandlerFunc(unknownPath))
 	router.Handle("/api/*", http.HandlerFunc(unknownPath))

@@ -99,7 +99,7 @@
 					: ''}{most > 1 ? `, at most ${most}` : ''}.
 			</p>{/if}
 	{:else}
-		<span class="hint">Files can be added on Ask, not in a preview.</span>
+		<span class="soft small">Files can be added on Ask, not in a preview.</span>
 	{/if}
 	<div aria-live="polite">
 		{#each troubles as trouble, i (i)}<p class="problem small">{trouble}</p>{/each}

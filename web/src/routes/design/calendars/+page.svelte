@@ -2,6 +2,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { beforeNavigate, goto } from '$app/navigation';
+	import { ChevronLeft, ChevronRight } from '@lucide/svelte';
 	import { api, asked, Refused, type Problem, type Schema } from '$lib/api/client';
 	import Field from '$lib/ui/Field.svelte';
 	import Exceptions from '$lib/calendar/Exceptions.svelte';
@@ -208,9 +209,13 @@
 				{/each}
 				<div class="glance">
 					<h2>
-						<button class="btn quiet" onclick={() => year--} aria-label="The year before">‹</button>
+						<button class="btn quiet" onclick={() => year--} aria-label="The year before"
+							><ChevronLeft size={18} aria-hidden="true" /></button
+						>
 						{year}
-						<button class="btn quiet" onclick={() => year++} aria-label="The year after">›</button>
+						<button class="btn quiet" onclick={() => year++} aria-label="The year after"
+							><ChevronRight size={18} aria-hidden="true" /></button
+						>
 					</h2>
 					{#if seen?.days.length}<Year {year} days={seen.days} onday={mine ? other : undefined} />{:else}<p
 							class="soft"
