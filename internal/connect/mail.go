@@ -58,7 +58,12 @@ type SMTP struct {
 	Addr string // host:port
 	From string // address of the sender
 	Name string // of the sender
-	List string // host under which the List-Id stands
+}
+
+// domain is that of the sender, under which mails and their list have their IDs.
+func (s SMTP) domain() string {
+	_, domain, _ := strings.Cut(s.From, "@")
+	return domain
 }
 
 // Post sends a mail as plain text and HTML, with list and thread headers, and
@@ -79,7 +84,7 @@ func (s SMTP) Post(ctx context.Context, m Mail) error {
 	if err := s.write(msg, m); err != nil {
 		return BadMail{err}
 	}
-	client, err := mail.NewClient(host, mail.WithPort(port), mail.WithTLSPolicy(mail.TLSOpportunistic), mail.WithTimeout(20*time.Second), mail.WithHELO(s.List))
+	client, err := mail.NewClient(host, mail.WithPort(port), mail.WithTLSPolicy(mail.TLSOpportunistic), mail.WithTimeout(20*time.Second), mail.WithHELO(s.domain()))
 	if err != nil {
 		return err
 	}
@@ -111,11 +116,11 @@ func (s SMTP) write(msg *mail.Msg, m Mail) error {
 		return err
 	}
 	msg.Subject(m.Subject)
-	msg.SetMessageIDWithValue(m.ID + "@" + s.List)
-	msg.SetGenHeader("List-Id", fmt.Sprintf("%s <requests.%s>", s.Name, s.List))
+	msg.SetMessageIDWithValue(m.ID + "@" + s.domain())
+	msg.SetGenHeader("List-Id", fmt.Sprintf("%s <requests.%s>", s.Name, s.domain()))
 	msg.SetGenHeader("Auto-Submitted", "auto-generated")
 	if m.Thread != "" {
-		thread := "<" + m.Thread + "@" + s.List + ">"
+		thread := "<" + m.Thread + "@" + s.domain() + ">"
 		msg.SetGenHeader(mail.HeaderInReplyTo, thread)
 		msg.SetGenHeader(mail.HeaderReferences, thread)
 	}
@@ -126,7 +131,7 @@ func (s SMTP) write(msg *mail.Msg, m Mail) error {
 	}
 	msg.AddAlternativeString(mail.TypeTextHTML, html)
 	if !m.Due.IsZero() {
-		entry, err := m.entry(s.List)
+		entry, err := m.entry(s.domain())
 		if err != nil {
 			return err
 		}

@@ -21,7 +21,7 @@ func FuzzMessage(f *testing.F) {
 			if err := msg.FromFormat("Heptad", "heptad@quillonstraits.example"); err != nil {
 				t.Fatal(err)
 			}
-			err := SMTP{List: "quillonstraits.example"}.write(msg, Mail{
+			err := SMTP{From: "heptad@quillonstraits.example"}.write(msg, Mail{
 				ID: "m1", To: to, Name: name, Subject: subject, Parts: []Part{{
 					Text: text, Answers: []Answer{{Label: subject, Headings: []string{name, to}, Rows: [][]string{{text, subject}}}}, Links: []Link{{"Look", "https://heptad.example/x"}},
 				}}, Due: time.Unix(1e9, 0), DueName: subject,

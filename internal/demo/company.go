@@ -30,7 +30,7 @@ import (
 var files embed.FS
 
 // Organisation is what the program is told of the company.
-var Organisation = work.Organisation{Name: "Quillon Straits Ferries", Prefix: "QS", Currency: "EUR", Zone: "Europe/Lisbon", Tax: price.Tax{Name: "VAT", Percent: "23"}}
+var Organisation = work.Organisation{Name: "Quillon Straits Ferries", Prefix: "QS", Currency: "EUR", Zone: "Europe/Lisbon", Tax: price.Tax{Name: "VAT", Percent: "23"}, Sender: "heptad@quillonstraits.example"}
 
 // Company reads the people, teams, services, cost centres and places of the
 // scenario.

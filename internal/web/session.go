@@ -109,8 +109,13 @@ func (s *Server) decides(p people.Person) bool {
 	return len(s.Office.Owned(p.ID)) > 0 || p.Is(people.Administrator) // who sets absences
 }
 
-func (s *Server) door(context.Context, *none) (*body[listOf[DoorEntry]], error) {
-	return answer(listOf[DoorEntry]{Entries: s.Door}, nil)
+type doorBody struct {
+	Company string      `json:"company" doc:"Name of the made-up company"`
+	Entries []DoorEntry `json:"entries" nullable:"false"`
+}
+
+func (s *Server) door(context.Context, *none) (*body[doorBody], error) {
+	return answer(doorBody{s.Office.Organisation.Name, s.Door}, nil)
 }
 
 type signInInput struct {

@@ -460,7 +460,7 @@ func TestDecisionsInTime(t *testing.T) {
 // A mail server that is not there at all: no mail is lost, and none loses a try.
 func TestAMailServerThatIsAway(t *testing.T) {
 	o := demotest.New(t)
-	o.Mailing.Poster = connect.SMTP{Addr: "127.0.0.1:1", From: "heptad@quillonstraits.example", Name: "Heptad", List: "quillonstraits.example"}
+	o.Mailing.Poster = connect.SMTP{Addr: "127.0.0.1:1", From: "heptad@quillonstraits.example", Name: "Heptad"}
 	first, second := o.Ask("sarmento", "covered"), o.Ask("castelo", "covered")
 	_, err := o.Running.RunDue(context.Background())
 	require.NoError(t, err)

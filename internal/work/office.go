@@ -33,6 +33,7 @@ type Organisation struct {
 	Currency string    // of the prices that a new offering begins with, ISO 4217
 	Zone     string    // of the promises that a new offering begins with, IANA
 	Tax      price.Tax // the usual one
+	Sender   string    // address that mails come from
 }
 
 // Mailing is how messages go out by mail.

@@ -206,7 +206,7 @@ func TestOnlyAllowedStepsAreOffered(t *testing.T) {
 		nil, {take("check")}, {take("check"), request.AskAsker{Task: "check", Text: "Which?"}}, {request.GetStuck{Task: "check", Reason: "No key."}},
 	} {
 		for _, person := range []string{"p-kira", "p-keks", "p-caro", "p-olga", "p-tomas"} {
-			for name, c := range map[string]request.Command{
+			for name, c := range map[request.Offer]request.Command{
 				"take": take("check"), "complete": request.Complete{Task: "check", Outputs: map[string]string{"weight": "1"}, Word: "Done."}, "askAsker": request.AskAsker{Task: "check", Text: "Which?"},
 				"getStuck": request.GetStuck{Task: "check", Reason: "No key."}, "skip": request.Skip{Task: "check", Reason: "Known."}, "retry": request.Retry{Task: "check"},
 				"handOver": request.HandOver{Task: "check", Team: "crew", Reason: "Yours."}, "check": request.Check{Task: "check", Done: true}, "waive": request.Waive{Task: "check", After: "write", Reason: "Known."},
@@ -243,7 +243,7 @@ func TestOnlyAllowedStepsAreOfferedOfAnUndo(t *testing.T) {
 		"by hand and taken": {plan.Undo{Text: "End it."}, func(r *run) { r.must("p-kira", take("write")) }},
 	} {
 		for _, person := range []string{"p-kira", "p-keks", "p-caro", "p-olga"} {
-			for deed, command := range map[string]request.Command{
+			for deed, command := range map[request.Offer]request.Command{
 				"take": take("write"), "complete": request.Complete{Task: "write"}, "retry": request.Retry{Task: "write"}, "skip": request.Skip{Task: "write", Reason: "Let it be."},
 				"handOver": request.HandOver{Task: "write", Team: "crew", Reason: "Yours."}, "getStuck": request.GetStuck{Task: "write", Reason: "No key."},
 			} {

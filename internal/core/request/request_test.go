@@ -205,8 +205,8 @@ func TestAnAutomaticTaskGetsStuckAndIsRetried(t *testing.T) {
 	assert.Equal(t, plan.Stuck, task.State)
 	assert.Equal(t, "Tried 6 times. Down.", task.Trouble)
 	assert.Equal(t, []request.Holder{{Team: "keys", Task: "write"}}, r.state.Holders("keys"))
-	assert.Equal(t, []string{"retry", "complete", "handOver", "skip", "doubt", "note", "say"}, r.allowed("p-kira", "write"))
-	assert.NotContains(t, r.allowed("p-caro", "write"), "retry", "another team's")
+	assert.Equal(t, []request.Offer{"retry", "complete", "handOver", "skip", "doubt", "note", "say"}, r.allowed("p-kira", "write"))
+	assert.NotContains(t, r.allowed("p-caro", "write"), request.OfferRetry, "another team's")
 	r.must("p-kira", request.Retry{Task: "write"}).must(request.Program, request.Succeed{Task: "write"})
 	assert.Equal(t, request.Delivered, r.state.Status)
 }

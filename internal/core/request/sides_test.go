@@ -25,15 +25,15 @@ func TestWhoItIsForAnswersAndConfirms(t *testing.T) {
 	}
 	r := sent(true)
 	r.must("p-noor", request.AskBack{Rung: "manager", Text: "Why?"})
-	assert.Contains(t, r.state.Allowed("p-ilse"), "resubmit")
+	assert.Contains(t, r.state.Allowed("p-ilse"), request.OfferResubmit)
 	assert.True(t, r.state.Turn("p-ilse"))
-	assert.NotContains(t, r.state.Allowed("p-ilse"), "withdraw")
+	assert.NotContains(t, r.state.Allowed("p-ilse"), request.OfferWithdraw)
 	_, refused := request.AsRefusal(r.do("p-ilse", request.Resubmit{Answers: full()}))
 	assert.True(t, refused, "only the asker changes what is asked for")
 	r.must("p-ilse", request.Resubmit{Reply: "I bunker now."}).must("p-noor", approve())
 	r.must("p-caro", take("safety"), request.AskAsker{Task: "safety", Text: "When?"}).must("p-ilse", request.Answer{Task: "safety", Text: "At noon."})
 	r.must("p-caro", request.Complete{Task: "safety"})
-	assert.Contains(t, r.state.Allowed("p-ilse"), "confirm")
+	assert.Contains(t, r.state.Allowed("p-ilse"), request.OfferConfirm)
 	r.must("p-ilse", request.Confirm{Remark: "It fits."})
 	assert.Equal(t, request.Fulfilled, r.state.Outcome)
 
@@ -86,7 +86,7 @@ func TestAQuestionAboutATaskIsTakenBack(t *testing.T) {
 	assert.True(t, refused)
 	r.must("p-kira", request.UnaskAsker{Task: "photo"})
 	assert.Equal(t, request.Delivering, r.state.Status)
-	assert.Contains(t, r.allowed("p-kira", "photo"), "complete")
+	assert.Contains(t, r.allowed("p-kira", "photo"), request.OfferComplete)
 }
 
 // The asker's side is told of a slip of more than a working day, at most once in
@@ -151,7 +151,7 @@ func TestWhatMustNotChangeLaterIsInTheHistory(t *testing.T) {
 // Following and adding files are offered to whom Handle lets do it.
 func TestWhatReadersMayDo(t *testing.T) {
 	r := start(t).must("p-ilse", begin(), submit())
-	for person, want := range map[string][]string{
+	for person, want := range map[string][]request.Offer{
 		"p-ilse":  {"follow", "attach"},                 // asks
 		"p-olga":  {"followMyself", "follow", "attach"}, // owns the service
 		"p-keks":  {"followMyself", "attach"},           // leads its home team
@@ -159,7 +159,7 @@ func TestWhatReadersMayDo(t *testing.T) {
 	} {
 		viewer := r.state.ViewerOf(person, r.facts.Company, r.facts.Service)
 		assert.Equal(t, want, r.state.AllowedToReader(viewer), person)
-		for command, c := range map[string]request.Command{
+		for command, c := range map[request.Offer]request.Command{
 			"follow": request.Follow{Person: "p-caro"}, "attach": request.Attach{File: form.Upload{ID: "u-" + person, Name: "a.txt", Type: "text/plain"}},
 		} {
 			allowed := slices.Contains(want, command)

@@ -22,7 +22,9 @@
 		</svg>
 		<h1>Heptad</h1>
 		<p>Ask any department for anything, and see at any moment with whom it lies.</p>
-		<p class="soft">Quillon Straits Ferries is made up. Everything you do stays on this computer.</p>
+		{#if data.door}<p class="soft">
+				{data.door.company} is made up. Everything you do stays on this computer.
+			</p>{/if}
 	</div>
 	<section aria-labelledby="who">
 		<h2 id="who">Who are you today?</h2>
@@ -34,7 +36,7 @@
 		{/if}
 		<Trouble problem={act.problem} />
 		<ul>
-			{#each data.door as entry (entry.person)}
+			{#each data.door?.entries ?? [] as entry (entry.person)}
 				<li>
 					<button onclick={() => enter(entry)} disabled={act.running}>
 						<strong>{entry.name}</strong>

@@ -2223,6 +2223,11 @@ export interface components {
             place: string;
             sentence: string;
         };
+        DoorBody: {
+            /** @description Name of the made-up company */
+            company: string;
+            entries: components["schemas"]["DoorEntry"][];
+        };
         DoorEntry: {
             name: string;
             /** @description ID */
@@ -2866,11 +2871,6 @@ export interface components {
         };
         ListOfDecisionLine: {
             entries: components["schemas"]["DecisionLine"][];
-            /** @description Ask for what comes after; empty at the end */
-            next?: string;
-        };
-        ListOfDoorEntry: {
-            entries: components["schemas"]["DoorEntry"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -6491,7 +6491,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListOfDoorEntry"];
+                    "application/json": components["schemas"]["DoorBody"];
                 };
             };
             /** @description Error */
