@@ -195,7 +195,7 @@ func FuzzLines(f *testing.F) {
 		_, findings := offering.Compile(d, 1, coretest.Company())
 		for _, f := range findings {
 			assert.NotEqual(t, finding.BadKey, f.Code)
-			assert.NotEqual(t, "doubleKey", f.Code)
+			assert.NotEqual(t, finding.DuplicateKey, f.Code)
 		}
 	})
 }
