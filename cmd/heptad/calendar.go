@@ -18,7 +18,7 @@ import (
 )
 
 type calendarCommands struct {
-	Add     addCommand     `cmd:"" help:"Go on from an instant by working time, and print the instant reached."`
+	Add     addCommand     `cmd:"" help:"Print the instant that lies some working time after another."`
 	Between betweenCommand `cmd:"" help:"Print the working time between two instants, as JSON."`
 	Import  takeInCommand  `cmd:"" help:"Print a calendar with the exceptions of an iCalendar file added."`
 	Export  giveOutCommand `cmd:"" help:"Print the exceptions of a calendar as iCalendar."`
@@ -26,15 +26,15 @@ type calendarCommands struct {
 
 // onCalendar is what both commands compute with.
 type onCalendar struct {
-	Calendar string `required:"" help:"The calendar, a JSON file of the format heptad/calendar/1."`
-	From     string `required:"" help:"The instant to begin at, RFC 3339; - reads lines of an instant, a tab and the other value."`
+	Calendar string `required:"" help:"Calendar, a JSON file of the format heptad/calendar/1."`
+	From     string `required:"" help:"Instant to begin at, RFC 3339; - reads lines of an instant, a tab and the other value."`
 }
 
 // takeInCommand brings exceptions in. One of a date that has another already
 // takes its place.
 type takeInCommand struct {
-	Calendar string `required:"" help:"The calendar, a JSON file of the format heptad/calendar/1."`
-	File     string `arg:"" help:"The iCalendar file; - is the standard input."`
+	Calendar string `required:"" help:"Calendar, a JSON file of the format heptad/calendar/1."`
+	File     string `arg:"" help:"iCalendar file; - is the standard input."`
 }
 
 func (c *takeInCommand) Run() error {
@@ -58,7 +58,7 @@ func (c *takeInCommand) Run() error {
 }
 
 type giveOutCommand struct {
-	Calendar string `required:"" help:"The calendar, a JSON file of the format heptad/calendar/1."`
+	Calendar string `required:"" help:"Calendar, a JSON file of the format heptad/calendar/1."`
 }
 
 func (c *giveOutCommand) Run() error {
@@ -159,7 +159,7 @@ func (c *addCommand) Run() error {
 
 type betweenCommand struct {
 	onCalendar
-	To string `help:"The other instant, RFC 3339."`
+	To string `help:"Instant to end at, RFC 3339."`
 }
 
 // elapsed is working time between two instants, in minutes and in working

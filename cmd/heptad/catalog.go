@@ -16,7 +16,7 @@ import (
 
 type exportCommand struct {
 	Data string `default:"data" help:"Folder of the data."`
-	File string `arg:"" optional:"" default:"-" help:"Where to write; standard output when left out."`
+	File string `arg:"" optional:"" default:"-" help:"File to write; standard output when left out."`
 }
 
 // office opens a data folder that no Heptad runs on.
@@ -52,10 +52,10 @@ func (c *exportCommand) Run(e *env) error {
 }
 
 type importCommand struct {
-	File    string `arg:"" help:"The catalog."`
+	File    string `arg:"" help:"Catalog, as export writes it."`
 	Data    string `default:"data" help:"Folder of the data."`
 	As      string `required:"" help:"Login of the owner of the services."`
-	Preview bool   `help:"Only tell what would change."`
+	Preview bool   `help:"Print what would change, and change nothing."`
 	Publish bool   `help:"Publish what has neither errors nor warnings."`
 }
 

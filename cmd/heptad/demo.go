@@ -20,8 +20,8 @@ import (
 
 type demoCommand struct {
 	Addr  string `default:"127.0.0.1:7070" help:"Address to serve at; of this computer only."`
-	Data  string `default:"data" type:"path" help:"Folder for the data; made when missing."`
-	Fresh bool   `help:"Throw the demo's data away and begin anew."`
+	Data  string `default:"data" type:"path" help:"Folder of the data; made when it is missing."`
+	Fresh bool   `help:"Throw the data away and begin anew."`
 	Quiet bool   `help:"Begin with the few requests of a quiet week, not with those of a whole season."`
 
 	Limits web.Limits `embed:"" prefix:"limit-" group:"Limits"`

@@ -15,11 +15,11 @@ import (
 
 type commands struct {
 	Demo     demoCommand      `cmd:"" help:"Run Heptad with the data of a made-up company, on this computer only."`
-	Offering offeringCommands `cmd:"" help:"Check, work out, compare and move offerings."`
-	Calendar calendarCommands `cmd:"" help:"Compute in the working time of a calendar."`
+	Offering offeringCommands `cmd:"" help:"Begin, check, work out, compare and move offerings."`
+	Calendar calendarCommands `cmd:"" help:"Compute in working time, and move exceptions of calendars."`
 	Schema   schemaCommand    `cmd:"" help:"Print the JSON Schema of an open format."`
 	OpenAPI  openAPICommand   `cmd:"" name:"openapi" help:"Print the description of the API."`
-	Version  versionCommand   `cmd:"" help:"Print what this program was built from."`
+	Version  versionCommand   `cmd:"" help:"Print the version of this program, and what it was built from."`
 }
 
 func main() {

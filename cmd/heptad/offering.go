@@ -19,19 +19,19 @@ import (
 
 type offeringCommands struct {
 	New      newCommand      `cmd:"" help:"Print an offering to begin with, as JSON."`
-	Check    checkCommand    `cmd:"" help:"List the findings of an offering; exits 1 when there are errors."`
-	Evaluate evaluateCommand `cmd:"" help:"Work out the form of an offering with some answers, as JSON."`
-	Diff     diffCommand     `cmd:"" help:"Tell what is different in a newer version, in words."`
+	Check    checkCommand    `cmd:"" help:"Print the findings of an offering; exits with 1 when there are errors."`
+	Evaluate evaluateCommand `cmd:"" help:"Print the form of an offering as some answers make it, as JSON."`
+	Diff     diffCommand     `cmd:"" help:"Print what is different in a newer version, in words."`
 	Export   exportCommand   `cmd:"" help:"Write the whole catalog of a data folder, while no Heptad runs on it."`
-	Import   importCommand   `cmd:"" help:"Bring a catalog into a data folder, while no Heptad runs on it."`
+	Import   importCommand   `cmd:"" help:"Read a catalog into a data folder, while no Heptad runs on it."`
 }
 
 // newCommand prints an offering to begin with.
 type newCommand struct {
-	Name     string `arg:"" help:"What people can ask for."`
+	Name     string `arg:"" help:"Name of what people can ask for."`
 	Service  string `required:"" help:"Key of the service it belongs to."`
-	From     string `help:"Key of the starter it begins as; empty without."`
-	Currency string `default:"EUR" help:"Of its prices, ISO 4217."`
+	From     string `help:"Key of the starter it begins as; an empty one when left out."`
+	Currency string `default:"EUR" help:"Currency of its prices, ISO 4217."`
 	Zone     string `default:"UTC" help:"Time zone of its promise, IANA."`
 }
 
@@ -100,9 +100,9 @@ func companyOf(path string) (offering.Company, error) {
 }
 
 type checkCommand struct {
-	File   string `arg:"" help:"The offering, JSON or YAML."`
+	File   string `arg:"" help:"Offering, JSON or YAML."`
 	People string `help:"CSV of the people, to check people, teams and connectors."`
-	JSON   bool   `help:"Print JSON."`
+	JSON   bool   `help:"Print as JSON."`
 }
 
 // errFindings makes the program exit 1 without a word.
@@ -164,9 +164,9 @@ func printJSON(v any) error {
 }
 
 type diffCommand struct {
-	Old  string `arg:"" help:"The older version."`
-	New  string `arg:"" help:"The newer version."`
-	JSON bool   `help:"Print JSON."`
+	Old  string `arg:"" help:"Older version, JSON or YAML."`
+	New  string `arg:"" help:"Newer version, JSON or YAML."`
+	JSON bool   `help:"Print as JSON."`
 }
 
 func (c *diffCommand) Run() error {

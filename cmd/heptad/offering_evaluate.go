@@ -19,12 +19,12 @@ import (
 )
 
 type evaluateCommand struct {
-	File    string    `arg:"" help:"The offering, JSON or YAML."`
+	File    string    `arg:"" help:"Offering, JSON or YAML."`
 	People  string    `required:"" help:"CSV of the people."`
 	As      string    `required:"" help:"Login of the asker."`
 	For     string    `help:"Login of the person it is for; the asker when left out."`
-	Answers string    `required:"" help:"JSON object with the answers by question."`
-	At      time.Time `help:"When it is sent (RFC 3339); now when left out."`
+	Answers string    `required:"" help:"Answers by question, a JSON object."`
+	At      time.Time `help:"Instant at which it is sent, RFC 3339; now when left out."`
 }
 
 // evaluated is what evaluate prints. Money is decimal strings.

@@ -14,7 +14,7 @@ import (
 
 // schemaCommand prints the JSON Schema of an open format.
 type schemaCommand struct {
-	Format string `arg:"" optional:"" enum:"offering,calendar" default:"offering" help:"offering or calendar."`
+	Format string `arg:"" optional:"" enum:"offering,calendar" default:"offering" help:"Format: offering or calendar."`
 }
 
 func (c *schemaCommand) Run() error {
