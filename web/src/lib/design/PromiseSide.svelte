@@ -1,6 +1,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import AddLine from './AddLine.svelte';
+	import ClockField from '$lib/ui/ClockField.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import Found from './Found.svelte';
 	import Part from './Part.svelte';
@@ -91,12 +92,10 @@
 		label="Sent after this clock time"
 		hint="Counts from the next working day. Empty: any time counts at once."
 	>
-		<input
-			class="input"
-			type="time"
+		<ClockField
 			value={promise.cutOff ?? ''}
-			onchange={(e) => (promise.cutOff = e.currentTarget.value || undefined)}
-			data-field="cut-off"
+			control={{ 'data-field': 'cut-off' }}
+			ontime={(time) => (promise.cutOff = time || undefined)}
 		/>
 	</Field>
 </div>

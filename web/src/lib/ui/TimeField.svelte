@@ -1,7 +1,7 @@
 <!-- An instant on the reader's wall clock: a date and a time of day. -->
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { readTime } from '$lib/words';
+	import ClockField from './ClockField.svelte';
 	import DateField from './DateField.svelte';
 	type Props = {
 		/** YYYY-MM-DDTHH:MM, or empty. */
@@ -15,9 +15,6 @@
 	let { value, max, label, control = {}, onmoment }: Props = $props();
 	let day = $state(untrack(() => value.slice(0, 10)));
 	let time = $state(untrack(() => value.slice(11, 16)));
-	/** As it is typed, until it is left. */
-	let text = $state<string>();
-	const wrong = $derived(Boolean(text?.trim()) && !time);
 	let given = $state(untrack(() => value));
 	$effect(() => {
 		if (value === given) return;
@@ -43,22 +40,16 @@
 			change();
 		}}
 	/>
-	<input
-		class="input"
-		inputmode="numeric"
-		autocomplete="off"
-		placeholder="like 08:30"
-		maxlength="5"
-		value={text ?? time}
-		aria-label="{label}: time of day"
-		aria-invalid={wrong}
-		data-field={control['data-field'] ? `${String(control['data-field'])}-time` : undefined}
-		oninput={(e) => {
-			text = e.currentTarget.value;
-			time = readTime(text) ?? '';
+	<ClockField
+		value={time}
+		control={{
+			'aria-label': `${label}: time of day`,
+			'data-field': control['data-field'] ? `${String(control['data-field'])}-time` : undefined
+		}}
+		ontime={(t) => {
+			time = t;
 			change();
 		}}
-		onblur={() => time && (text = undefined)}
 	/>
 </span>
 
@@ -68,8 +59,5 @@
 		flex-wrap: wrap;
 		gap: 0.35rem;
 		align-items: start;
-	}
-	.input {
-		width: 6.5rem;
 	}
 </style>

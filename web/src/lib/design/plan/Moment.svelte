@@ -2,6 +2,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import Cel from '../Cel.svelte';
+	import ClockField from '$lib/ui/ClockField.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import Found from '../Found.svelte';
 	import { getEditor } from '../editor.svelte';
@@ -64,12 +65,10 @@
 		</select>
 	</Field>
 	<Field label="Clock time">
-		<input
-			class="input clock"
-			type="time"
+		<ClockField
 			value={moment.at ?? ''}
-			onchange={(e) => (moment.at = e.currentTarget.value || undefined)}
-			data-field="clock"
+			control={{ 'data-field': 'clock' }}
+			ontime={(time) => (moment.at = time || undefined)}
 		/>
 	</Field>
 </div>
@@ -91,9 +90,6 @@
 <style>
 	.days {
 		width: 5.5rem;
-	}
-	.clock {
-		width: 7.5rem;
 	}
 	.select {
 		width: auto;

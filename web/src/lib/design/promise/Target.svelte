@@ -1,6 +1,7 @@
 <!-- One promised time: how long or by which date, in which calendar, and for whom it holds. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
+	import ClockField from '$lib/ui/ClockField.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import Cel from '../Cel.svelte';
 	import { getEditor } from '../editor.svelte';
@@ -58,12 +59,10 @@
 			/>
 		</Field>
 		<Field label="At" hint="Empty: at its close, or at its opening when it is the date itself.">
-			<input
-				class="input"
-				type="time"
+			<ClockField
 				value={ready.at ?? ''}
-				onchange={(e) => (ready.at = e.currentTarget.value || undefined)}
-				data-field="ready-at"
+				control={{ 'data-field': 'ready-at' }}
+				ontime={(time) => (ready.at = time || undefined)}
 			/>
 		</Field>
 	</div>
