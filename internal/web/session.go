@@ -101,12 +101,7 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 
 // decides reports whether a person is somebody decisions usually come to.
 func (s *Server) decides(p people.Person) bool {
-	for _, other := range s.Office.Company().Persons() {
-		if other.Manager == p.ID {
-			return true
-		}
-	}
-	return len(s.Office.Owned(p.ID)) > 0 || p.Is(people.Administrator) // who sets absences
+	return s.Office.Company().Manages(p.ID) || len(s.Office.Owned(p.ID)) > 0 || p.Is(people.Administrator) // who sets absences
 }
 
 type doorBody struct {

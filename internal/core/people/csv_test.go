@@ -52,6 +52,9 @@ func TestManagersInACircle(t *testing.T) {
 	assert.Empty(t, d.Managers("d"))
 	assert.Empty(t, d.Managers("e"))
 	assert.Empty(t, d.Managers("stranger"))
+	for id, manages := range map[string]bool{"a": true, "b": true, "c": true, "d": true, "e": false, "stranger": false, "": false} {
+		assert.Equal(t, manages, d.Manages(id), id)
+	}
 }
 
 func TestValues(t *testing.T) {

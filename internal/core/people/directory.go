@@ -17,6 +17,7 @@ type Directory struct {
 	teams    map[string]Team
 	services map[string]Service
 	members  map[string][]string // by team
+	managers map[string]bool     // IDs of all who are somebody's line manager
 	partial  bool
 
 	costCentres map[string]CostCentre
@@ -41,7 +42,7 @@ type Records struct {
 // NewDirectory builds a directory; later entries of one ID or key win.
 func NewDirectory(r Records) *Directory {
 	d := &Directory{
-		persons: map[string]Person{}, logins: map[string]string{}, teams: map[string]Team{}, services: map[string]Service{}, members: map[string][]string{},
+		persons: map[string]Person{}, logins: map[string]string{}, teams: map[string]Team{}, services: map[string]Service{}, members: map[string][]string{}, managers: map[string]bool{},
 		costCentres: map[string]CostCentre{}, locations: map[string]Location{}, calendars: r.Calendars, absences: map[string][]Absence{}, pools: map[string]Pool{},
 	}
 	for _, p := range r.Persons {
@@ -51,6 +52,10 @@ func NewDirectory(r Records) *Directory {
 			d.members[team] = append(d.members[team], p.ID)
 		}
 	}
+	for _, p := range d.persons {
+		d.managers[p.Manager] = true
+	}
+	delete(d.managers, "") // those who have none
 	for _, members := range d.members {
 		slices.SortFunc(members, func(a, b string) int {
 			return cmp.Or(strings.Compare(d.persons[a].Name, d.persons[b].Name), strings.Compare(a, b))
@@ -247,6 +252,9 @@ func (d *Directory) Manager(id string, n int) (Person, bool) {
 	}
 	return d.ByLogin(logins[n-1])
 }
+
+// Manages reports whether a person is somebody's line manager.
+func (d *Directory) Manages(id string) bool { return d.managers[id] }
 
 // Managers lists the logins of a person's managers, the nearest first. A
 // circle in the directory ends it.
