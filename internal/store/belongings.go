@@ -11,7 +11,7 @@ import (
 
 // Belonging is something that somebody has.
 type Belonging struct {
-	request.Held
+	request.Holding
 	Request string    // ID of the one that made it; empty for what was there before
 	Since   time.Time // zero for what was there before
 }
@@ -102,7 +102,7 @@ func (t *Tx) saveHolding(s request.State, e request.Event) error {
 	place := func(task string) string { return request.HoldingID(s.ID, task) }
 	switch b := e.Body.(type) {
 	case request.HoldingMade:
-		h := b.Held
+		h := b.Holding
 		person := sql.NullString{String: h.Person, Valid: h.Person != ""}
 		return t.exec("INSERT INTO belongings (id, person, newcomer, login, kind, name, detail, until, request, since) VALUES (?,?,?,?,?,?,?,?,?,?)",
 			h.ID, person, h.Newcomer, h.Login, h.Kind, h.Name, h.Detail, h.Until, s.ID, millis(e.At))

@@ -72,20 +72,20 @@ func (t *Tx) SaveTyped(id string, typed Typed) error {
 		id, string(answers), string(whom), typed.Version, millis(typed.SavedAt))
 }
 
-// HeldAnswers gives what people have typed into open drafts of an offering, at
+// AnswersTo gives what people have typed into open drafts of an offering, at
 // most so many, the last first.
-func (r ofRequests) HeldAnswers(ctx context.Context, key string, limit int) ([]form.Answers, error) {
+func (r ofRequests) AnswersTo(ctx context.Context, key string, limit int) ([]form.Answers, error) {
 	var rows []string
 	if err := r.all(ctx, &rows, "SELECT d.answers FROM requests r JOIN drafts d ON d.request = r.id WHERE r.offering = ? AND r.status = "+draft+" ORDER BY d.saved_at DESC LIMIT ?", key, limit); err != nil {
 		return nil, err
 	}
-	held := make([]form.Answers, len(rows))
+	answers := make([]form.Answers, len(rows))
 	for i, text := range rows {
-		if err := json.Unmarshal([]byte(text), &held[i]); err != nil {
+		if err := json.Unmarshal([]byte(text), &answers[i]); err != nil {
 			return nil, err
 		}
 	}
-	return held, nil
+	return answers, nil
 }
 
 // NextNumber gives the next number of a counter, the first being first + 1.
@@ -116,7 +116,7 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 	if err := t.exec(`INSERT INTO requests (id, reference, number, offering, title, service, asker, beneficiary, whom, newcomer, status, outcome, seq, changed_at, cost, sent_at, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)
 		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, number = excluded.number, whom = excluded.whom, newcomer = excluded.newcomer, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
 		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, clocks = 1, state = excluded.state`,
-		s.ID, reference, number, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Told && s.Beneficiary() != "" && s.Beneficiary() != s.Asker},
+		s.ID, reference, number, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Shared && s.Beneficiary() != "" && s.Beneficiary() != s.Asker},
 		sql.NullString{String: s.For.Person, Valid: s.For.Person != ""}, newcomer, s.Status, s.Outcome, s.Seq, millis(last.At), s.Price.FirstYear.Minor(), sent(s), string(text)); err != nil {
 		return err
 	}
@@ -241,7 +241,7 @@ func (t *Tx) saveTasks(s request.State) error {
 			s.ID, task.Key, task.Team, task.Kind, state, holder, millis(since), task.ForPeople(), int64(beforeAll)); err != nil {
 			return err
 		}
-		for _, person := range task.Asked {
+		for _, person := range task.Confirmers {
 			open := task.State == plan.Ready && !slices.Contains(task.Confirmed, person)
 			if err := t.exec("INSERT INTO task_people (request, task, person, open) VALUES (?,?,?,?) ON CONFLICT DO UPDATE SET open = excluded.open WHERE open <> excluded.open", s.ID, task.Key, person, open); err != nil {
 				return err

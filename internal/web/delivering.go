@@ -128,8 +128,8 @@ func (h delivering) severalTasks(ctx context.Context, in *struct {
 	return answer(out, nil)
 }
 
-// askedOfMe is a task that the reader is to confirm a part of.
-type askedOfMe struct {
+// partToConfirm is a task that the reader is to confirm a part of.
+type partToConfirm struct {
 	Request      string `json:"request"`
 	Task         string `json:"task"`
 	Name         string `json:"name"`
@@ -139,13 +139,13 @@ type askedOfMe struct {
 	Confirmed    string `json:"confirmed" doc:"Such as 2 of 5"`
 }
 
-func (h delivering) asked(ctx context.Context, _ *none) (*body[listOf[askedOfMe]], error) {
-	entries, err := h.Office.Delivering.AskedOf(ctx, me(ctx))
-	out := listOf[askedOfMe]{Entries: []askedOfMe{}}
+func (h delivering) toConfirm(ctx context.Context, _ *none) (*body[listOf[partToConfirm]], error) {
+	entries, err := h.Office.Delivering.ToConfirm(ctx, me(ctx))
+	out := listOf[partToConfirm]{Entries: []partToConfirm{}}
 	for _, e := range entries {
 		if t, ok := e.State.Task(e.Key); ok {
 			view := h.taskView(ctx, e.State, *t)
-			out.Entries = append(out.Entries, askedOfMe{e.State.ID, e.Key, t.Name, e.State.Title, h.Office.Company().Name(e.State.Asker), t.Instructions, view.Confirmed})
+			out.Entries = append(out.Entries, partToConfirm{e.State.ID, e.Key, t.Name, e.State.Title, h.Office.Company().Name(e.State.Asker), t.Instructions, view.Confirmed})
 		}
 	}
 	return answer(out, err)

@@ -66,7 +66,7 @@ func (h designing) tryOffering(ctx context.Context, in *struct {
 	out := triedForm{OpenedForm: h.formBody(t.Form), As: personView(t.As), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}, Findings: t.Findings}
 	out.Chart = h.chart(t.Evaluated.Forecast, t.Offering.Promise.Calendar(), t.At)
 	open, private := t.Offering.Form.Apart(t.Evaluated.Kept())
-	state := request.State{Answers: open, Private: slices.Sorted(maps.Keys(private)), Present: t.Evaluated.Presents(), Held: t.Belongings}
+	state := request.State{Answers: open, Private: slices.Sorted(maps.Keys(private)), Present: t.Evaluated.Presents(), Named: t.Belongings}
 	for _, r := range t.Rungs {
 		rung := request.Rung{Facts: r.Facts}
 		out.Rungs = append(out.Rungs, triedRung{r.Name, r.Say, h.inWords(t.Offering, state, rung.Sight())})

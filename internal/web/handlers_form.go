@@ -124,7 +124,7 @@ func (h handlers) formBody(f work.Form) OpenedForm {
 	out := OpenedForm{FormHead: FormHead{
 		Offering: d.Key, Name: d.Purpose.Name, Text: d.Purpose.Text, Not: d.Purpose.Not, Door: d.Purpose.Door,
 		Picture: d.Purpose.Picture, Instructions: d.Purpose.Instructions, Articles: list(d.Purpose.Articles), Service: service.Name,
-		Sections: []form.Section{}, Questions: asked(d.Questions), Items: []price.Item{}, Extras: []price.Extra{}, Currency: d.Items.Currency,
+		Sections: []form.Section{}, Questions: askedOnPage(d.Questions), Items: []price.Item{}, Extras: []price.Extra{}, Currency: d.Items.Currency,
 		ForOthers: f.ForOthers, ForSelf: !d.Audience.NotSelf, Newcomers: d.Audience.Newcomers, Teams: []Named{}, Places: []string{}, CostCentres: []Named{}, FileKinds: []Named{},
 	}, SavedForm: h.saved(f), Notices: list(f.Notices)}
 	if out.Door == "" {
@@ -243,8 +243,8 @@ func (h handlers) saved(f work.Form) SavedForm {
 		}
 		for _, seat := range rung.Seats {
 			one := decider{Name: h.Office.Company().Name(seat.Person), Reason: seat.Reason, Part: h.Office.Company().CentreName(seat.Part)}
-			if asked := seat.Asked(); seat.Absent && len(asked) > 0 {
-				one.StandIn = h.Office.Company().Name(asked[0])
+			if deciding := seat.DecidingNow(); seat.Absent && len(deciding) > 0 {
+				one.StandIn = h.Office.Company().Name(deciding[0])
 			}
 			entry.People = append(entry.People, one)
 		}
@@ -290,15 +290,15 @@ func (h handlers) persons(f work.Form) []Named {
 	return out
 }
 
-// asked lists the questions without their rules, which are the owner's.
-func asked(questions []form.Question) []form.Question {
+// askedOnPage lists the questions without their rules, which are the owner's.
+func askedOnPage(questions []form.Question) []form.Question {
 	out := []form.Question{}
 	for _, q := range questions {
 		if q.Readers == form.ForStaff {
 			continue
 		}
 		q.Show, q.Require, q.Lock, q.Preset, q.Offer, q.Compute, q.Present, q.Check = "", "", "", "", "", "", "", nil
-		q.Columns = asked(q.Columns)
+		q.Columns = askedOnPage(q.Columns)
 		if q.Kind == form.File {
 			q.FileTypes, q.MaxSize = q.Types(), int(q.SizeLimit()/1000)
 		}

@@ -51,7 +51,7 @@ func (h handlers) head(ctx context.Context, state request.State) RequestLine {
 	return RequestLine{
 		ID: state.ID, Reference: state.Reference, Offering: state.Offering, Title: state.Title, Asker: h.Office.Company().Name(state.Asker),
 		Status: state.Status, Outcome: state.Outcome, Stages: stages(state), Holders: h.holders(state),
-		Yours: state.Turn(me(ctx)), ChangedAt: state.At,
+		Yours: state.WaitsFor(me(ctx)), ChangedAt: state.At,
 	}
 }
 

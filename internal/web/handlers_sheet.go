@@ -35,7 +35,7 @@ type requestSheet struct {
 	Promise   *request.PromiseLine `json:"promise,omitempty" doc:"The clock of the promised delivery"`
 	Chart     *chartView           `json:"chart,omitempty" doc:"The plan as it will likely go"`
 	HeldUp    *heldUp              `json:"heldUp,omitempty" doc:"What it waits for longest"`
-	Asked     []taskQuestion       `json:"asked" nullable:"false" doc:"What the asker was asked during the work"`
+	Questions []taskQuestion       `json:"questions" nullable:"false" doc:"What the asker was asked during the work"`
 	Files     []addedFile          `json:"files" nullable:"false" doc:"Added after sending"`
 	Readings  []readingView        `json:"readings" nullable:"false" doc:"Who had private answers and secrets shown, the last first"`
 	Ending    string               `json:"ending,omitempty" doc:"While it is being undone: how it will end"`
@@ -50,7 +50,7 @@ type requestSheet struct {
 // realCost is what something really cost, beside the price asked once.
 type realCost struct {
 	Sum    money.Amount `json:"sum"`
-	Asked  money.Amount `json:"asked" doc:"Once"`
+	Once   money.Amount `json:"once" doc:"The price it was asked for at"`
 	Dearer bool         `json:"dearer,omitempty" doc:"By more than the offering tolerates"`
 }
 
@@ -128,7 +128,7 @@ func (h handlers) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet
 	state, viewer, company := seen.State, seen.Viewer, h.Office.Company()
 	out := requestSheet{
 		RequestLine: h.head(ctx, state), AskerID: state.Asker, For: h.beneficiary(state), Answers: []answered{}, Price: shown(price.Price{}), Rungs: []rungView{}, Tasks: []TaskView{},
-		History: []request.Entry{}, Allowed: list(state.Allowed(me(ctx))), Followers: []Named{}, Mails: []mailView{}, Whole: viewer.SeesRequest(), Asked: []taskQuestion{}, Files: []addedFile{},
+		History: []request.Entry{}, Allowed: list(state.Allowed(me(ctx))), Followers: []Named{}, Mails: []mailView{}, Whole: viewer.SeesRequest(), Questions: []taskQuestion{}, Files: []addedFile{},
 		MayAnswer: []Named{}, Readings: []readingView{}, Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
 	}
 	if state.Status == request.Delivered {
@@ -244,7 +244,7 @@ func (h handlers) work(ctx context.Context, seen work.Seen, out *requestSheet) e
 		view.foresee(f)
 		out.Tasks = append(out.Tasks, view)
 		if q := t.Question; q != nil && out.Whole {
-			out.Asked = append(out.Asked, taskQuestion{t.Key, t.Name, h.Office.Company().Name(q.By), q.Text, q.At, q.Until})
+			out.Questions = append(out.Questions, taskQuestion{t.Key, t.Name, h.Office.Company().Name(q.By), q.Text, q.At, q.Until})
 		}
 	}
 	var ahead *request.Forecast

@@ -56,8 +56,8 @@ func (h handlers) taskView(ctx context.Context, state request.State, t request.T
 		pool, _ := h.Office.Company().Pool(t.Pool)
 		out.Queued = pool.Name
 	}
-	if len(t.Asked) > 0 {
-		out.Confirmed = fmt.Sprintf("%d of %d", len(t.Confirmed), len(t.Asked))
+	if len(t.Confirmers) > 0 {
+		out.Confirmed = fmt.Sprintf("%d of %d", len(t.Confirmed), len(t.Confirmers))
 	}
 	if t.State == plan.Ready && t.Trouble != "" {
 		out.RetryAt = reached(t.RetryAt)

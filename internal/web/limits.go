@@ -269,8 +269,8 @@ func (m *meters) pace(person, method, operation string) error {
 // run at the same time, and each waits for its turn until its caller leaves.
 var heavy = map[string]bool{"import-catalog": true, "export-catalog": true, "survey": true, "merge-offering": true, "read-holidays": true, "try-calendar": true, "save-calendar": true, "import-items": true}
 
-// turn waits until a long computation may begin; done ends it.
-func (m *meters) turn(ctx context.Context) (done func(), err error) {
+// admit waits until a long computation may begin; done ends it.
+func (m *meters) admit(ctx context.Context) (done func(), err error) {
 	select {
 	case m.long <- struct{}{}:
 		return func() { <-m.long }, nil

@@ -117,7 +117,7 @@ func TestWhoReadsWhatOfARequest(t *testing.T) {
 	id, files := rich(t, s)
 	reads := []string{
 		"/api/requests/" + id, "/api/requests/" + id + "/export", "/api/decisions/" + id + "/first", "/api/decisions/" + id + "/second", "/api/tasks/" + id + "/keys", "/api/tasks/" + id + "/premises",
-		"/api/requests", "/api/decisions?state=decided", "/api/tasks", "/api/find?words=everything", "/api/messages", "/api/replies?request=" + id + "&task=keys", "/api/secrets", "/api/asked", "/api/background",
+		"/api/requests", "/api/decisions?state=decided", "/api/tasks", "/api/find?words=everything", "/api/messages", "/api/replies?request=" + id + "&task=keys", "/api/secrets", "/api/parts", "/api/background",
 	}
 	side := "asker follower home lead owner"
 	want := map[string]string{
@@ -304,7 +304,7 @@ func TestEveryPathIsDescribed(t *testing.T) {
 // is given them. A field that is neither there nor here fails.
 var elsewhere = map[string]string{
 	"RequestSheet.confirmBy": "who sees the request", "RequestSheet.question": "who sees the request", "RequestSheet.via": "who sees the request", "RequestSheet.promise": "who sees the head",
-	"RequestSheet.asked": "who sees the request", "RequestSheet.ending": "who sees the head", "RequestSheet.readings": "who sees the request", "RequestSheet.group": "the reader's own list",
+	"RequestSheet.questions": "who sees the request", "RequestSheet.ending": "who sees the head", "RequestSheet.readings": "who sees the request", "RequestSheet.group": "the reader's own list",
 	"RequestSheet.outcome": "who sees the head", "RequestSheet.yours": "the reader",
 	"DecisionSheet.allowed": "the reader", "DecisionSheet.cheaper": "who sits on the rung, when it shows the price", "DecisionSheet.outcome": "who sits on the rung", "DecisionSheet.parts": "the reader's seat",
 	"DecisionSheet.question": "who sits on the rung", "DecisionSheet.say": "who sits on the rung",

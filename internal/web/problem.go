@@ -141,8 +141,8 @@ func statusOf(r *request.Refusal) int {
 // handlerOf is what an operation does.
 type handlerOf[I, O any] = func(context.Context, *I) (*O, error)
 
-// told makes an operation tell its errors as problems.
-func told[I, O any](s *Server, handler handlerOf[I, O]) handlerOf[I, O] {
+// withProblems makes an operation answer its errors as problems.
+func withProblems[I, O any](s *Server, handler handlerOf[I, O]) handlerOf[I, O] {
 	return func(ctx context.Context, in *I) (*O, error) {
 		out, err := handler(ctx, in)
 		if err != nil {

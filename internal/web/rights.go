@@ -89,7 +89,7 @@ func (s *Server) guarded(let gate) func(ctx huma.Context, next func(huma.Context
 			return
 		}
 		if heavy[operation.OperationID] {
-			done, err := s.meters.turn(ctx.Context())
+			done, err := s.meters.admit(ctx.Context())
 			if err != nil {
 				s.fail(ctx, err)
 				return

@@ -146,7 +146,7 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodGet, "/api/find", "find", everyone, follow.find)
 	signed(s, http.MethodGet, "/api/overview", "overview", everyone, follow.overview)
 	signed(s, http.MethodGet, "/api/belongings", "belongings", everyone, follow.have)
-	signed(s, http.MethodGet, "/api/asked", "asked", everyone, deliver.asked)
+	signed(s, http.MethodGet, "/api/parts", "parts", everyone, deliver.toConfirm)
 	signed(s, http.MethodPost, "/api/requests/{request}/private/{question}/read", "read-private", concerned, follow.readPrivate)
 	signed(s, http.MethodPost, "/api/requests/{request}/secrets/{task}/{output}/read", "read-secret", everyone, follow.readSecret)
 	signed(s, http.MethodGet, "/api/secrets", "secrets", everyone, follow.secrets)
@@ -224,7 +224,7 @@ var needsSession = []map[string][]string{{"session": {}}}
 func open[I, O any](s *Server, method, path, id string, handler handlerOf[I, O], slowed ...func(huma.Context, func(huma.Context))) {
 	op := operation(method, path, id)
 	op.Middlewares = slowed
-	huma.Register(s.API, op, told(s, handler))
+	huma.Register(s.API, op, withProblems(s, handler))
 }
 
 // signed registers an operation for people who have signed in and whom the
@@ -232,7 +232,7 @@ func open[I, O any](s *Server, method, path, id string, handler handlerOf[I, O],
 func signed[I, O any](s *Server, method, path, id string, let gate, handler handlerOf[I, O]) {
 	op := operation(method, path, id)
 	op.Security, op.Middlewares = needsSession, huma.Middlewares{s.guarded(let)}
-	huma.Register(s.API, op, told(s, handler))
+	huma.Register(s.API, op, withProblems(s, handler))
 }
 
 // plain registers what takes or gives another thing than JSON, and itself asks

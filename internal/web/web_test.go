@@ -377,7 +377,7 @@ func TestRights(t *testing.T) {
 		"overview":         {want: everybody(200)},
 		"find":             {path: func() string { return "/api/find?words=parking" }, want: everybody(200)},
 		"belongings":       {want: everybody(200)},
-		"asked":            {want: everybody(200)},
+		"parts":            {want: everybody(200)},
 		"background":       {want: only(404, lindskaug)},
 		"set-connector":    {path: func() string { return "/api/connectors/mail" }, body: func() string { return `{"url":"","atOnce":2}` }, want: only(404, lindskaug)},
 		"look-now":         {want: only(404, lindskaug)},

@@ -105,7 +105,7 @@ func (w *Asking) typed(ctx context.Context, id string) (store.Typed, error) {
 
 // Submit sends a draft with its answers.
 func (w *Asking) Submit(ctx context.Context, person, id string, c request.Submit) (request.State, error) {
-	state, err := w.run(ctx, turn{actor: person, id: id, command: func(tx *store.Tx) (request.Command, error) {
+	state, err := w.run(ctx, change{actor: person, id: id, command: func(tx *store.Tx) (request.Command, error) {
 		var err error
 		c.Prefix = w.Prefix
 		c.Number, err = tx.NextNumber("reference", firstReference)

@@ -80,7 +80,7 @@ func (w *Connecting) report(ctx context.Context, key string, r request.Report, l
 	if err != nil {
 		return "", err
 	}
-	_, err = w.run(ctx, turn{actor: request.Program, id: e.Request, command: func(tx *store.Tx) (request.Command, error) {
+	_, err = w.run(ctx, change{actor: request.Program, id: e.Request, command: func(tx *store.Tx) (request.Command, error) {
 		state, err := tx.Request(ctx, e.Request)
 		if err != nil {
 			return nil, err

@@ -89,7 +89,7 @@ func (w *Deciding) DecideByLink(ctx context.Context, token string, decision requ
 	if err != nil {
 		return Linked{}, err
 	}
-	state, err := w.run(ctx, turn{actor: m.Person, id: m.Request, command: func(tx *store.Tx) (request.Command, error) {
+	state, err := w.run(ctx, change{actor: m.Person, id: m.Request, command: func(tx *store.Tx) (request.Command, error) {
 		fresh, err := w.opened(ctx, tx, token)
 		if err != nil {
 			return nil, err

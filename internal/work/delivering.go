@@ -75,9 +75,9 @@ func (w *Delivering) Worked(ctx context.Context, person string) ([]Listed, error
 	return list, nil
 }
 
-// AskedOf lists what a person is to confirm a part of.
-func (w *Delivering) AskedOf(ctx context.Context, person string) ([]Entry, error) {
-	return w.Store.AskedOf(ctx, person)
+// ToConfirm lists what a person is to confirm a part of.
+func (w *Delivering) ToConfirm(ctx context.Context, person string) ([]Entry, error) {
+	return w.Store.ToConfirm(ctx, person)
 }
 
 // Called is what another system was asked for by a task, or to take it back.

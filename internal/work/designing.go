@@ -104,8 +104,8 @@ func (w *Designing) OpenDraft(ctx context.Context, person, key string) (Opened, 
 	return opened, err
 }
 
-// mostHeld is how many drafts of askers a change is held against.
-const mostHeld = 200
+// mostAnswers is how many drafts of askers a change is compared with.
+const mostAnswers = 200
 
 // examine finds what is wrong with a version, and what it would break.
 func (w *Designing) examine(ctx context.Context, from source, v store.Version) (finding.List, error) {
@@ -130,15 +130,15 @@ func (w *Designing) examine(ctx context.Context, from source, v store.Version) (
 	if err != nil {
 		return nil, err
 	}
-	held, err := from.HeldAnswers(ctx, v.Document.Key, mostHeld)
-	if err != nil || len(held) == 0 {
+	answers, err := from.AnswersTo(ctx, v.Document.Key, mostAnswers)
+	if err != nil || len(answers) == 0 {
 		return findings, err
 	}
 	old, err := w.numbered(ctx, from, v.Document.Key, current.Number)
 	if err != nil {
 		return nil, err
 	}
-	return append(findings, offering.Breaks(old, c, held)...), nil
+	return append(findings, offering.Breaks(old, c, answers)...), nil
 }
 
 func (w *Designing) latest(ctx context.Context, from versions, person, key string) (Opened, error) {

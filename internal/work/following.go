@@ -54,7 +54,7 @@ type Have struct {
 
 // HaveOf lists what a person has, with the offerings that fit each.
 func (w *Following) HaveOf(ctx context.Context, person string) ([]Have, error) {
-	held, err := w.Store.HoldingsOf(ctx, person)
+	holdings, err := w.Store.HoldingsOf(ctx, person)
 	if err != nil {
 		return nil, err
 	}
@@ -63,8 +63,8 @@ func (w *Following) HaveOf(ctx context.Context, person string) ([]Have, error) {
 		return nil, err
 	}
 	me := w.audiencePerson(person)
-	all := make([]Have, len(held))
-	for i, b := range held {
+	all := make([]Have, len(holdings))
+	for i, b := range holdings {
 		all[i] = Have{b, []Fit{}}
 	}
 	for _, e := range entries {

@@ -35,7 +35,7 @@ func (w *Following) ReadPrivate(ctx context.Context, person, id, question string
 	if err != nil {
 		return "", err
 	}
-	q, asked := c.Form.Question(question)
+	q, known := c.Form.Question(question)
 	viewer := w.Viewer(person, state)
 	sight := viewer.Whole()
 	switch {
@@ -52,7 +52,7 @@ func (w *Following) ReadPrivate(ctx context.Context, person, id, question string
 		}
 		sight = state.Rungs[i].Sight()
 	}
-	if !asked || sight.Of(q) != request.Asking {
+	if !known || sight.Of(q) != request.Asking {
 		return "", ErrNotFound
 	}
 	value, err := w.reading(ctx, person, store.Sealed{Request: id, Part: store.AnswerPart, Key: question}, by.String())

@@ -123,7 +123,7 @@ func (w *Following) Attach(ctx context.Context, person, id string, a Addressed, 
 	if err != nil {
 		return upload, err
 	}
-	_, err = w.run(ctx, turn{actor: person, id: id, command: func(tx *store.Tx) (request.Command, error) {
+	_, err = w.run(ctx, change{actor: person, id: id, command: func(tx *store.Tx) (request.Command, error) {
 		return request.Attach{File: upload, Task: a.Task, To: a.To}, tx.AddUpload(store.Upload{Upload: upload, Request: id, Question: attached}, person, w.Clock())
 	}})
 	if err != nil {

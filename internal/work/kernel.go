@@ -128,7 +128,7 @@ func (k *kernel) Version(ctx context.Context, key string, number int) (*offering
 // SentValues are what the rules of an offering read on a request that was sent.
 func (k *kernel) SentValues(c *offering.Compiled, s request.State) rule.Values {
 	asker, _ := k.Company().Person(s.Asker)
-	parties := offering.Parties{Asker: asker, Beneficiary: s.For, Belongings: s.Held, Company: k.Company()}
+	parties := offering.Parties{Asker: asker, Beneficiary: s.For, Belongings: s.Named, Company: k.Company()}
 	return c.Form.Sent(s.Answers, s.Price, c.Values(parties, k.Clock()), parties.Facts())
 }
 

@@ -179,12 +179,12 @@ func messageFacts(s request.State, n notice.Notice, facts request.Facts) message
 		if n.Kind == message.Due {
 			f.Due = when(t.Due)
 		}
-		if t.Question != nil && n.Kind == message.Asked {
+		if t.Question != nil && n.Kind == message.AskedBack {
 			f.Due = when(t.Question.Until)
 		}
 	}
 	switch {
-	case n.Kind == message.Asked && s.Question != nil:
+	case n.Kind == message.AskedBack && s.Question != nil:
 		f.Due = when(s.Question.Until)
 	case n.Kind == message.Delivered:
 		f.Due = when(s.ConfirmBy)

@@ -87,7 +87,7 @@ func (k *kernel) concerned(s request.State) map[string]bool {
 	service, _ := k.Company().Service(s.Service)
 	home, _ := k.Company().Team(service.Home)
 	persons := map[string]bool{s.Asker: true, service.Owner: true, home.Lead: true}
-	if s.Told {
+	if s.Shared {
 		persons[s.Beneficiary()] = true
 	}
 	for _, r := range s.Rungs {
@@ -101,7 +101,7 @@ func (k *kernel) concerned(s request.State) map[string]bool {
 		persons[person] = true
 	}
 	for _, t := range s.Tasks {
-		for _, person := range slices.Concat(k.Company().Members(t.Team), t.Asked) {
+		for _, person := range slices.Concat(k.Company().Members(t.Team), t.Confirmers) {
 			persons[person] = true
 		}
 	}

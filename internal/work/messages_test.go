@@ -434,8 +434,8 @@ func TestSilence(t *testing.T) {
 		o.Must("sarmento", state.ID, request.Resubmit{Reply: "So."})
 		o.Must("quist", state.ID, request.Decide{Rung: "manager", Decision: request.Approve})
 	}
-	assert.ElementsMatch(t, []message.Kind{message.Decided, message.Asked, message.Sent}, kinds("sarmento", loud.ID))
-	assert.ElementsMatch(t, []message.Kind{message.Asked, message.Sent}, kinds("sarmento", quiet.ID), "a question waits for an answer")
+	assert.ElementsMatch(t, []message.Kind{message.Decided, message.AskedBack, message.Sent}, kinds("sarmento", loud.ID))
+	assert.ElementsMatch(t, []message.Kind{message.AskedBack, message.Sent}, kinds("sarmento", quiet.ID), "a question waits for an answer")
 	assert.ElementsMatch(t, kinds("sarmento", loud.ID), kinds("sarmento", again.ID))
 	_, err := o.Following.Silence(ctx, demo.ID("yilmazer"), loud.ID, true)
 	assert.ErrorIs(t, err, work.ErrNotFound)

@@ -156,10 +156,10 @@ func bundled(due []store.Message) [][]store.Message {
 	return mails
 }
 
-// asked is what the mail of a decision shows beside its text: the answers that the
+// choices is what the mail of a decision shows beside its text: the answers that the
 // rung shows, but nothing private, and until when it is to be decided. All is
 // empty when it is not open any more; a mail goes out without what cannot be read.
-func (w *Messaging) asked(ctx context.Context, m store.Message) (answers []connect.Answer, due time.Time) {
+func (w *Messaging) choices(ctx context.Context, m store.Message) (answers []connect.Answer, due time.Time) {
 	state, err := w.Store.Request(ctx, m.Request)
 	if err != nil {
 		return nil, time.Time{}
@@ -234,7 +234,7 @@ func (w *Messaging) mail(ctx context.Context, messages []store.Message) connect.
 		if m.DecideBy.IsZero() {
 			part.Links = []connect.Link{{Words: "Look at it", URL: w.Mailing.Base + "/messages/" + url.PathEscape(m.ID)}}
 		} else {
-			answers, due := w.asked(ctx, m)
+			answers, due := w.choices(ctx, m)
 			link := w.Mailing.Base + "/mail/" + w.Mailing.link(m.ID) + "?answer="
 			part.Answers, part.Links = answers, []connect.Link{{Words: "Approve", URL: link + "approve"}, {Words: "Decline", URL: link + "decline"}}
 			if alone {

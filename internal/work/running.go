@@ -101,7 +101,7 @@ func (w *Running) nap(ctx context.Context) {
 	if stale, err := w.Store.NextStale(ctx); err == nil && !stale.IsZero() {
 		nap = min(nap, max(0, stale.Sub(now)))
 	}
-	if turns, ok := w.Company().AbsenceTurns(now); ok {
+	if turns, ok := w.Company().NextAbsenceChange(now); ok {
 		nap = min(nap, turns.Sub(now))
 	}
 	w.pulse.Store(&Pulse{Looked: now, Next: now.Add(nap)})

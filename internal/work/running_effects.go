@@ -52,7 +52,7 @@ func (w *Running) perform(ctx context.Context, e store.Effect) (down bool, err e
 		}
 		return errors.Join(tx.FinishEffect(e.Key), tx.SetTrouble(e.Key, trouble), tx.Called(e.Connector, trouble, w.Clock()))
 	}
-	_, err = w.run(ctx, turn{actor: request.Program, id: e.Request, command: func(tx *store.Tx) (request.Command, error) { return report, finish(tx) }})
+	_, err = w.run(ctx, change{actor: request.Program, id: e.Request, command: func(tx *store.Tx) (request.Command, error) { return report, finish(tx) }})
 	if isRefusal(err) { // late or repeated: it changes nothing
 		w.Log.Debug("a report came too late", "effect", e.Key, "reason", err)
 		err = w.Store.Write(ctx, finish)

@@ -19,7 +19,7 @@ func (w *Running) relieve(ctx context.Context) error {
 	since := now.Add(-mostAbsence) // whoever came back while the program stood still
 	if last != nil {
 		since = last.at
-		if turns, ok := company.AbsenceTurns(last.at); last.company == company && (!ok || turns.After(now)) {
+		if turns, ok := company.NextAbsenceChange(last.at); last.company == company && (!ok || turns.After(now)) {
 			return nil
 		}
 	}

@@ -18,7 +18,7 @@ type Audience struct {
 	For       string `json:"for,omitempty" maxLength:"4000" doc:"CEL over asker and beneficiary; for whom else one may ask. Nobody when left out"`
 	Newcomers bool   `json:"newcomers,omitempty" doc:"It can be asked for somebody not yet in the directory"`
 	NotSelf   bool   `json:"notSelf,omitempty" doc:"It cannot be asked for oneself"`
-	Told      bool   `json:"told,omitempty" doc:"The person it is for sees the request, too"`
+	Shared    bool   `json:"told,omitempty" doc:"The person it is for sees the request, too"`
 	Inner     bool   `json:"inner,omitempty" doc:"Only steps of other offerings use it; nobody finds it"`
 }
 

@@ -44,13 +44,13 @@ const (
 // Never reports whether a rule can be shown never to hold; whenAbsent is what it
 // comes to when it hangs on an absent answer.
 func (r *Reach) Never(of *rule.Rule, whenAbsent bool, when When) bool {
-	held := false
+	holds := false
 	known := r.explore([]*rule.Rule{of}, when, func(values rule.Values) bool {
 		yes, err := of.Holds(values, whenAbsent)
-		held = yes || err != nil
-		return held
+		holds = yes || err != nil
+		return holds
 	})
-	return known && !held
+	return known && !holds
 }
 
 // explore runs visit with every combination of answers that matters to the

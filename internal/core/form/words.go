@@ -155,7 +155,7 @@ func (f *Form) PicksMore(key string, before, after Answer) bool {
 
 // Dearer reports whether what it really cost exceeds what was asked for it by more
 // than the offering tolerates.
-func (f *Form) Dearer(asked, real money.Amount) bool { return f.catalog.Dearer(asked, real) }
+func (f *Form) Dearer(agreed, real money.Amount) bool { return f.catalog.Dearer(agreed, real) }
 
 // CostCentres is the key of the question that shares the price; empty for none.
 func (f *Form) CostCentres() string { return f.catalog.CostCentres() }

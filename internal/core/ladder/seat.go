@@ -96,9 +96,9 @@ func others(s Seat) []string {
 	return all
 }
 
-// Asked lists the IDs of those with whom the decision now lies: the deciders
+// DecidingNow lists the IDs of those with whom the decision now lies: the deciders
 // but for an approver who was absent when it was asked.
-func (s Seat) Asked() []string {
+func (s Seat) DecidingNow() []string {
 	all := s.Deciders()
 	if s.Absent && len(all) > 1 && all[0] == s.Person {
 		return all[1:]
@@ -285,13 +285,13 @@ func Returned(seat Seat, f Facts) []string {
 // Relief finds who is to join a seat because nobody of it can decide now: they
 // have left, or are absent. False when somebody can, or nobody is found.
 func Relief(seat Seat, taken []string, f Facts) (Other, bool) {
-	for _, person := range seat.Asked() {
+	for _, person := range seat.DecidingNow() {
 		p, ok := f.Company.Person(person)
 		if _, absent := f.Company.Absence(person, f.At); ok && !p.Former && !absent {
 			return Other{}, false
 		}
 	}
-	for _, person := range seat.Asked() {
+	for _, person := range seat.DecidingNow() {
 		if p, ok := f.Company.Person(person); ok && !p.Former {
 			if stand, reason := f.StandIn(person); stand != "" && !slices.Contains(taken, stand) {
 				return Other{Person: stand, As: StandIn, Reason: reason}, true

@@ -29,12 +29,12 @@ func (r *reader) item(line string) {
 		return
 	}
 	i := price.Item{Name: r.short(parts[0], 200), Price: price.Charge{Amount: "0", Per: price.Once}, When: when}
-	told := []string{"costs nothing"}
+	said := []string{"costs nothing"}
 	for _, part := range parts[1:] {
 		switch {
 		case strings.EqualFold(part, "free"):
 		case amount.MatchString(part):
-			told[0] = r.charge(&i.Price, part)
+			said[0] = r.charge(&i.Price, part)
 		case quantity.MatchString(part):
 			m := quantity.FindStringSubmatch(part)
 			n, _ := strconv.Atoi(m[2]) // four digits
@@ -43,28 +43,28 @@ func (r *reader) item(line string) {
 			} else {
 				i.Max = n
 			}
-			told = append(told, strings.ToLower(part))
+			said = append(said, strings.ToLower(part))
 		case strings.EqualFold(part, "by itself") && !extra:
-			i.Default, told = true, append(told, "picked by itself")
+			i.Default, said = true, append(said, "picked by itself")
 		case strings.Contains(part, ":") && !extra:
-			told = append(told, r.options(&i, part))
+			said = append(said, r.options(&i, part))
 		default:
 			if heading, ok := after(part, "under"); ok && !extra {
-				i.Group, told = r.short(heading, 100), append(told, "under “"+heading+"”")
+				i.Group, said = r.short(heading, 100), append(said, "under “"+heading+"”")
 				continue
 			}
 			r.wrong(part, fmt.Sprintf("%q is neither a price such as 12.50 a month, nor “at most 3”, “under Heading” or “Size: S | M | L”.", part))
 		}
 	}
 	if extra {
-		r.extra(i, sentence(told...), words)
+		r.extra(i, sentence(said...), words)
 		return
 	}
 	i.Key = key(i.Name, texts(r.Document.Items.List, func(i price.Item) string { return i.Key }), "item")
-	r.line.Item, r.line.Words = &i, sentence("Item", sentence(told...), words)
+	r.line.Item, r.line.Words = &i, sentence("Item", sentence(said...), words)
 }
 
-func (r *reader) extra(i price.Item, told, when string) {
+func (r *reader) extra(i price.Item, said, when string) {
 	x := price.Extra{Key: key(i.Name, texts(r.Document.Items.Extras, func(x price.Extra) string { return x.Key }), "extra"), Name: i.Name, Price: i.Price, Max: i.Max, When: i.When}
 	if i.Min > 0 {
 		r.wrong("at least", "An extra has no least quantity.")
@@ -76,7 +76,7 @@ func (r *reader) extra(i price.Item, told, when string) {
 	}
 	of := r.Document.Items.List[n-1]
 	x.Fits = []string{of.Key}
-	r.line.Extra, r.line.Words = &x, sentence("Extra that fits "+of.Name, told, when)
+	r.line.Extra, r.line.Words = &x, sentence("Extra that fits "+of.Name, said, when)
 }
 
 // charge reads a price, and says it.

@@ -79,7 +79,7 @@ func (r *reader) question(line string) {
 		return
 	}
 	rest, show, when := r.when(strings.Replace(line, "\t", ": ", 1))
-	q, words := r.asked(rest, texts(r.Document.Questions, func(q form.Question) string { return q.Key }), "question")
+	q, words := r.questionIn(rest, texts(r.Document.Questions, func(q form.Question) string { return q.Key }), "question")
 	q.Show, q.Section = show, r.section
 	if n := len(r.Document.Questions); r.section == "" && n > 0 {
 		q.Section = r.Document.Questions[n-1].Section
@@ -87,8 +87,8 @@ func (r *reader) question(line string) {
 	r.line.Question, r.line.Words = &q, sentence(words, when)
 }
 
-// asked reads a question, or the column of a table.
-func (r *reader) asked(text string, taken []string, otherwise string) (form.Question, string) {
+// questionIn reads a question, or the column of a table.
+func (r *reader) questionIn(text string, taken []string, otherwise string) (form.Question, string) {
 	q := form.Question{}
 	if m := aside.FindStringSubmatch(text); m != nil {
 		text, q.Help = m[1], r.short(strings.TrimSpace(m[2]), 4000)
@@ -174,7 +174,7 @@ func (r *reader) table(q *form.Question, columns string) string {
 		if strings.TrimSpace(column) == "" {
 			continue
 		}
-		c, said := r.asked(column, texts(q.Columns, func(c form.Question) string { return c.Key }), "column")
+		c, said := r.questionIn(column, texts(q.Columns, func(c form.Question) string { return c.Key }), "column")
 		if info := c.Kind.Info(); info.Kind != "" && !info.Column {
 			r.wrong(column, "This cannot be the column of a table.")
 		}

@@ -102,11 +102,11 @@ func (r *reader) slice(t *plan.Task, names string) string {
 		}
 		return "all answers"
 	}
-	asked := each(names, r.questionOf, func(name string) {
+	slice := each(names, r.questionOf, func(name string) {
 		r.wrong(name, fmt.Sprintf("No question goes by %q.", name))
 	})
-	t.Slice = texts(asked, func(q form.Question) string { return q.Key })
-	return strings.Join(texts(asked, func(q form.Question) string { return q.Label }), " and ")
+	t.Slice = texts(slice, func(q form.Question) string { return q.Key })
+	return strings.Join(texts(slice, func(q form.Question) string { return q.Label }), " and ")
 }
 
 // automatic finds an action of a connector: "by Badge system: Write a badge".

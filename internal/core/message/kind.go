@@ -8,7 +8,7 @@ const (
 	Sent      Kind = "sent"      // to the asker: it has come in
 	Decide    Kind = "decide"    // to whom a decision came
 	Remind    Kind = "remind"    // to with whom a decision waits
-	Asked     Kind = "asked"     // to the asker: somebody asks back
+	AskedBack Kind = "asked"     // to the asker: somebody asks back
 	Answered  Kind = "answered"  // to who asked back
 	Decided   Kind = "decided"   // to the asker: every decision was a yes
 	Task      Kind = "task"      // to the team a task came to
@@ -33,7 +33,7 @@ const (
 
 // Kinds lists them in the order people meet them.
 var Kinds = []Kind{
-	Sent, Decide, Remind, Over, Asked, Answered, Passed, Decided, Progress, HeldUp, Dated, Slipped, Delivered, Finished, Ended, Said, Following,
+	Sent, Decide, Remind, Over, AskedBack, Answered, Passed, Decided, Progress, HeldUp, Dated, Slipped, Delivered, Finished, Ended, Said, Following,
 	Task, Stuck, Due, Written, Expiring, Absent, StandsIn,
 }
 
@@ -44,7 +44,7 @@ func (Kind) All() []Kind { return Kinds }
 func (k Kind) Words() string {
 	return map[Kind]string{
 		Sent: "What you asked for has come in", Decide: "A decision has come to you", Remind: "A decision still waits for you",
-		Asked: "Somebody asks you back", Answered: "Your question is answered", Decided: "What you asked for is approved",
+		AskedBack: "Somebody asks you back", Answered: "Your question is answered", Decided: "What you asked for is approved",
 		Task: "A task has come to your team", Stuck: "A task of your team is stuck", Delivered: "All work is done",
 		Ended: "A request ended undone", Said: "Somebody wrote on a request", Following: "You are to hear of a request", Due: "A task of yours is due", Written: "Word on your request", Expiring: "Something you have ends soon", Absent: "Somebody changed when you are absent",
 		StandsIn: "You are to stand in for somebody", Over: "A decision is no longer with you", Passed: "One of several decisions was a yes", Progress: "A task of your request was taken or is done",
@@ -56,7 +56,7 @@ func (k Kind) Words() string {
 // for its reader: who silences a request hears no more of it.
 func (k Kind) News() bool {
 	switch k {
-	case Decide, Remind, Over, Asked, Task, Stuck, Due, Delivered:
+	case Decide, Remind, Over, AskedBack, Task, Stuck, Due, Delivered:
 		return false
 	}
 	return true

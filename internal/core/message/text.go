@@ -166,7 +166,7 @@ func Usual() []Text {
 		{Decide, "Your decision: {{ request.title }}", "{{ request.asker }} asks for {{ request.title }}{{ request.for == request.asker ? \"\" : \", for \" + request.for }}.\n\nDecision: {{ request.decision }}\nPrice: {{ request.price }}\nPlease decide until: {{ request.due }}"},
 		{Remind, "Still waits for your decision: {{ request.title }}", "{{ request.asker }} waits for your decision on {{ request.title }}.\n\nDecision: {{ request.decision }}\nPrice: {{ request.price }}\nPlease decide until: {{ request.due }}"},
 		{Over, "No longer with you: {{ request.title }}", "The decision {{ request.decision }} on {{ request.title }} is no longer with you.\n\n{{ request.said }}"},
-		{Asked, "{{ request.by }} asks you about {{ request.title }}", "{{ request.by }} asks:\n\n{{ request.said }}\n\nPlease answer until {{ request.due }}. Until then nothing goes on."},
+		{AskedBack, "{{ request.by }} asks you about {{ request.title }}", "{{ request.by }} asks:\n\n{{ request.said }}\n\nPlease answer until {{ request.due }}. Until then nothing goes on."},
 		{Answered, "{{ request.by }} has answered: {{ request.title }}", "{{ request.by }} has answered on {{ request.title }}:\n\n{{ request.said }}"},
 		{Passed, "{{ request.title }}: one decision was a yes", "{{ request.decision }}, on {{ request.title }}, was a yes. It is now with {{ request.holder }}."},
 		{Decided, "{{ request.title }} is approved", "Every decision on {{ request.title }} was a yes. The work begins.\n\nIt is now with {{ request.holder }}."},

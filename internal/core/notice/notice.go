@@ -63,18 +63,18 @@ func (n *noticing) tell(e request.Event, base Notice, persons ...string) {
 	}
 }
 
-// asked are those who may answer for the asker's side: who asks, and who it is for
+// askers are those who may answer for the asker's side: who asks, and who it is for
 // when they see it.
-func (n *noticing) asked() []string {
+func (n *noticing) askers() []string {
 	persons := []string{n.state.Asker}
-	if n.state.Told {
+	if n.state.Shared {
 		persons = append(persons, n.state.Beneficiary())
 	}
 	return persons
 }
 
 // side is the asker's: those, and who follows.
-func (n *noticing) side() []string { return append(n.asked(), n.state.Followers...) }
+func (n *noticing) side() []string { return append(n.askers(), n.state.Followers...) }
 
 // homeLead is the lead of the team its service is home to.
 func (n *noticing) homeLead() string {
@@ -113,19 +113,19 @@ func (n *noticing) event(e request.Event) {
 		}
 		n.tell(e, Notice{Kind: message.Over, Rung: b.Rung, Said: said}, b.Person)
 	case request.QuestionDropped:
-		n.tell(e, Notice{Kind: message.Said, Rung: b.Rung, Said: "The question is taken back; you need not answer it."}, n.asked()...)
+		n.tell(e, Notice{Kind: message.Said, Rung: b.Rung, Said: "The question is taken back; you need not answer it."}, n.askers()...)
 	case request.RungEnded:
 		if b.Outcome == ladder.Passed && n.openAfter(b.Rung) {
 			n.tell(e, Notice{Kind: message.Passed, Rung: b.Rung}, n.side()...)
 		}
 	case request.Foretold:
-		if b.Told {
+		if b.Slips {
 			n.tell(e, Notice{Kind: message.Slipped, Likely: b.Likely}, n.side()...)
 		}
 	case request.RungReminded:
 		n.tell(e, Notice{Kind: message.Remind, Rung: b.Rung}, n.waiting(b.Rung)...)
 	case request.AskedBack:
-		n.tell(e, Notice{Kind: message.Asked, Rung: b.Rung, Said: b.Text}, n.asked()...)
+		n.tell(e, Notice{Kind: message.AskedBack, Rung: b.Rung, Said: b.Text}, n.askers()...)
 	case request.Resubmitted:
 		if b.Heard != nil {
 			n.tell(e, Notice{Kind: message.Said, Said: b.Reply}, n.side()...)
@@ -133,7 +133,7 @@ func (n *noticing) event(e request.Event) {
 		for _, r := range n.state.Rungs {
 			for _, seat := range r.Seats {
 				if r.Outcome == ladder.Open {
-					n.tell(e, Notice{Kind: message.Answered, Rung: r.Key, Said: b.Reply}, seat.Asked()...)
+					n.tell(e, Notice{Kind: message.Answered, Rung: r.Key, Said: b.Reply}, seat.DecidingNow()...)
 				}
 			}
 		}
@@ -201,8 +201,8 @@ func (n *noticing) taskEvent(e request.Event) {
 	switch b := e.Body.(type) {
 	case request.TaskReady:
 		t, persons := team(b.Task)
-		if len(b.Asked) > 0 {
-			persons = b.Asked
+		if len(b.Confirmers) > 0 {
+			persons = b.Confirmers
 		}
 		if t.Kind == plan.Manual {
 			n.tell(e, Notice{Kind: message.Task, Task: b.Task}, persons...)
@@ -229,13 +229,13 @@ func (n *noticing) taskEvent(e request.Event) {
 			}
 		}
 	case request.TaskQuestionDropped:
-		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: "The question is taken back; you need not answer it."}, n.asked()...)
+		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: "The question is taken back; you need not answer it."}, n.askers()...)
 	case request.Doubted:
 		t, _ := team(b.Task)
 		of, _ := n.company.Team(t.Team)
 		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: n.company.Name(n.state.Asker) + " is not eligible: " + b.Reason}, of.Lead, n.homeLead(), n.service.Owner)
 	case request.AskerAsked:
-		n.tell(e, Notice{Kind: message.Asked, Task: b.Task, Said: b.Text}, n.asked()...)
+		n.tell(e, Notice{Kind: message.AskedBack, Task: b.Task, Said: b.Text}, n.askers()...)
 	case request.AskerAnswered:
 		_, persons := team(b.Task)
 		if b.Heard != nil {
@@ -286,7 +286,7 @@ func (n *noticing) readers(r *request.Readers) []string {
 	for i := range n.state.Rungs {
 		if rung := &n.state.Rungs[i]; rung.Key == r.Rung {
 			for _, seat := range rung.Seats {
-				persons = append(persons, seat.Asked()...)
+				persons = append(persons, seat.DecidingNow()...)
 			}
 		}
 	}

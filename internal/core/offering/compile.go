@@ -65,7 +65,7 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 		return nil, findings
 	}
 	outer := env.Within(form.Outer(scope, d.Questions, form.Private))
-	told := env.Within(form.Outer(scope, d.Questions, form.Private, form.ForStaff)) // what the asker's side reads
+	open := env.Within(form.Outer(scope, d.Questions, form.Private, form.ForStaff)) // what the asker's side reads
 	c.Catalog = price.Compile(d.Items, outer, &findings)
 	c.Form = form.Compile(form.Source{Questions: d.Questions, Sections: d.Sections, Currency: d.Items.Currency}, c.Catalog, env, &findings)
 	question := func(key string) bool { _, ok := c.Form.Question(key); return ok }
@@ -73,7 +73,7 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	c.Plan = plan.Compile(d.Plan, c.surroundings(outer, company), &findings)
 	c.Messages = message.Compile(d.Promise.Messages, "/promise/messages", &findings)
 	c.Promise.CompileTargets(d.Promise.Targets, outer, func(key string) bool { _, ok := c.Plan.Task(key); return ok }, &findings)
-	if c.title, err = told.CompileText(d.Purpose.Title); err != nil {
+	if c.title, err = open.CompileText(d.Purpose.Title); err != nil {
 		findings.Error(finding.Placeholder, "/purpose/title", "A placeholder cannot be read: "+err.Error()+".", "")
 	}
 	checkPicks(d, &findings)

@@ -205,25 +205,25 @@ func (c *Compiled) reachesPeople(d *people.Directory, findings *finding.List) {
 func Breaks(old, next *Compiled, drafts []form.Answers) finding.List {
 	findings := finding.List{}
 	for _, q := range old.Document.Questions {
-		held, gone := 0, 0
+		answered, gone := 0, 0
 		at := "/questions"
 		now, ok := next.Form.Question(q.Key)
 		for _, answers := range drafts {
 			if answers[q.Key].None() {
 				continue
 			}
-			held++
+			answered++
 			if ok && now.Kind == q.Kind && !offeredStill(now, answers[q.Key]) {
 				gone++
 			}
 		}
 		switch i := slices.IndexFunc(next.Document.Questions, func(n form.Question) bool { return n.Key == q.Key }); {
-		case held == 0:
+		case answered == 0:
 			continue
 		case i < 0:
-			findings.Warning(finding.BreaksDrafts, at, fmt.Sprintf("%q is taken out, but %s an answer to it.", q.Label, draftsHold(held)), "Those answers will be lost.")
+			findings.Warning(finding.BreaksDrafts, at, fmt.Sprintf("%q is taken out, but %s an answer to it.", q.Label, draftsHold(answered)), "Those answers will be lost.")
 		case now.Kind != q.Kind:
-			findings.Warning(finding.BreaksDrafts, finding.At("questions", i, "kind"), fmt.Sprintf("%q is now of another kind, but %s an answer to it.", q.Label, draftsHold(held)), "Those answers will have to be given again.")
+			findings.Warning(finding.BreaksDrafts, finding.At("questions", i, "kind"), fmt.Sprintf("%q is now of another kind, but %s an answer to it.", q.Label, draftsHold(answered)), "Those answers will have to be given again.")
 		case gone > 0:
 			findings.Warning(finding.BreaksDrafts, finding.At("questions", i, "choices"), fmt.Sprintf("A choice of %q is taken out that %s.", q.Label, draftsHold(gone)), "It will have to be chosen again.")
 		}

@@ -217,9 +217,9 @@ func sorted[T any](all map[string]T, by func(T) string) []T {
 // maxChain is how many managers up a chain is followed.
 const maxChain = 20
 
-// AbsenceTurns is when the next absence after an instant begins or ends, of
+// NextAbsenceChange is when the next absence after an instant begins or ends, of
 // anybody.
-func (d *Directory) AbsenceTurns(after time.Time) (time.Time, bool) {
+func (d *Directory) NextAbsenceChange(after time.Time) (time.Time, bool) {
 	var next time.Time
 	for _, all := range d.absences {
 		for _, a := range all {

@@ -220,14 +220,14 @@ func TestAsked(t *testing.T) {
 	company := coretest.Company().Directory
 	x := task("a")
 	x.People = &plan.People{Team: "keys", Enough: "all"}
-	asked := compile(t, x).Asked("a", company, nil)
+	asked := compile(t, x).Confirmers("a", company, nil)
 	assert.ElementsMatch(t, company.Members("keys"), asked)
 	x.People = &plan.People{Question: "crew", Enough: "any"}
 	var anyone people.Person
 	for _, p := range company.Persons() {
 		anyone = p
 	}
-	asked = compile(t, x).Asked("a", company, func(string) []string { return []string{anyone.Login, "nobody", anyone.Login} })
+	asked = compile(t, x).Confirmers("a", company, func(string) []string { return []string{anyone.Login, "nobody", anyone.Login} })
 	assert.Equal(t, []string{anyone.ID}, asked, "each once, and only who is known")
-	assert.Nil(t, compile(t, task("a")).Asked("a", company, nil))
+	assert.Nil(t, compile(t, task("a")).Confirmers("a", company, nil))
 }

@@ -136,16 +136,16 @@ func onDay(day calendar.Date, clock string, work *calendar.Calendar, opening boo
 	return at, err == nil
 }
 
-// Asked lists whom a task asks to confirm; nil when it asks nobody.
-func (p *Plan) Asked(key string, company *people.Directory, named func(question string) []string) []string {
+// Confirmers lists whom a task asks to confirm; nil when it asks nobody.
+func (p *Plan) Confirmers(key string, company *people.Directory, named func(question string) []string) []string {
 	t := p.task(key)
 	if t.People == nil {
 		return nil
 	}
-	asked := []string{}
+	confirmers := []string{}
 	add := func(id string) {
-		if person, ok := company.Person(id); ok && !person.Former && !slices.Contains(asked, id) {
-			asked = append(asked, id)
+		if person, ok := company.Person(id); ok && !person.Former && !slices.Contains(confirmers, id) {
+			confirmers = append(confirmers, id)
 		}
 	}
 	if t.People.Team != "" {
@@ -160,7 +160,7 @@ func (p *Plan) Asked(key string, company *people.Directory, named func(question 
 			}
 		}
 	}
-	return asked
+	return confirmers
 }
 
 // Silence is when a task that asks many ends all the same; zero for never.

@@ -59,10 +59,10 @@ func TestWhoIsAsked(t *testing.T) {
 		require.Equal(t, "who", question)
 		return []string{"kira", "gone", "caro", "nobody", "caro"}
 	}
-	assert.Equal(t, []string{"p-kira"}, p.Asked("team", company, logins), "Keks has left")
-	assert.Equal(t, []string{"p-kira", "p-caro"}, p.Asked("named", company, logins))
-	assert.Equal(t, []string{"p-kira", "p-caro"}, p.Asked("both", company, logins))
-	assert.Nil(t, p.Asked("nobody", company, logins))
+	assert.Equal(t, []string{"p-kira"}, p.Confirmers("team", company, logins), "Keks has left")
+	assert.Equal(t, []string{"p-kira", "p-caro"}, p.Confirmers("named", company, logins))
+	assert.Equal(t, []string{"p-kira", "p-caro"}, p.Confirmers("both", company, logins))
+	assert.Nil(t, p.Confirmers("nobody", company, logins))
 
 	friday := coretest.At(t, "2027-03-12 16:30")
 	assert.Equal(t, coretest.At(t, "2027-03-15 09:30"), p.Silence("team", friday, maravel))

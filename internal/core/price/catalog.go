@@ -130,10 +130,10 @@ func (c *Catalog) Name(key string) string {
 
 // Dearer reports whether what something really cost exceeds what was asked for it
 // by more than the offering tolerates.
-func (c *Catalog) Dearer(asked, real money.Amount) bool {
-	most := asked
+func (c *Catalog) Dearer(agreed, real money.Amount) bool {
+	most := agreed
 	if c.tolerance != nil {
-		most = sum(asked, asked.Portion(c.tolerance))
+		most = sum(agreed, agreed.Portion(c.tolerance))
 	}
 	over, err := real.Compare(most)
 	return err == nil && over > 0

@@ -226,7 +226,7 @@ func (c *Compiled) Confirms() bool { return c.within > 0 }
 
 // AnswerBy is the instant at which a request expires whose asker does not
 // answer a question.
-func (c *Compiled) AnswerBy(asked time.Time) time.Time { return c.days(asked, c.answer) }
+func (c *Compiled) AnswerBy(sent time.Time) time.Time { return c.days(sent, c.answer) }
 
 func (c *Compiled) days(from time.Time, n int) time.Time {
 	return c.calendar.After(from, calendar.Length{Days: n}).Truncate(time.Millisecond)

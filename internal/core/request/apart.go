@@ -9,7 +9,7 @@ import (
 
 // privately takes the private answers out of those that go into events, and
 // has them kept apart; those that are there no more are taken away.
-func (t *turn) privately(answers form.Answers) (open form.Answers, private []string) {
+func (t *transition) privately(answers form.Answers) (open form.Answers, private []string) {
 	open, apart := t.facts.Offering.Form.Apart(answers)
 	private = slices.Sorted(maps.Keys(apart))
 	for _, key := range private {
@@ -25,7 +25,7 @@ func (t *turn) privately(answers form.Answers) (open form.Answers, private []str
 
 // apart takes the secrets out of what came out of a task, and has them kept for
 // whom the request is for: the asker while that is nobody of the directory.
-func (t *turn) apart(task *Task, outputs map[string]string) (open map[string]string, secrets []string) {
+func (t *transition) apart(task *Task, outputs map[string]string) (open map[string]string, secrets []string) {
 	if task.Of == "" {
 		return outputs, nil
 	}
@@ -44,7 +44,7 @@ func (t *turn) apart(task *Task, outputs map[string]string) (open map[string]str
 	return open, secrets
 }
 
-func (t *turn) seal(s Sealing) { t.effects = append(t.effects, Effect{Kind: Seal, Seals: &s}) }
+func (t *transition) seal(s Sealing) { t.effects = append(t.effects, Effect{Kind: Seal, Seals: &s}) }
 
 // keepSecrets notes which outputs of a task are kept apart.
 func (t *Task) keepSecrets(keys []string) {

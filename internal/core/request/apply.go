@@ -62,20 +62,20 @@ func (b DraftBegun) apply(s *State, e Event) {
 
 func (b Submitted) apply(s *State, e Event) {
 	s.Reference, s.Version, s.Title, s.Service = b.Reference, b.Version, b.Title, b.Service
-	s.Held, s.Present, s.Private, s.Foreseen = b.Held, b.Present, b.Private, b.Foreseen
-	s.For, s.Told, s.Answers, s.Price, s.Promise, s.Rungs, s.Status = b.For, b.Told, b.Answers, b.Price, b.Promise, slices.Clone(b.Rungs), Deciding
+	s.Named, s.Present, s.Private, s.Foreseen = b.Named, b.Present, b.Private, b.Foreseen
+	s.For, s.Shared, s.Answers, s.Price, s.Promise, s.Rungs, s.Status = b.For, b.Shared, b.Answers, b.Price, b.Promise, slices.Clone(b.Rungs), Deciding
 	s.Likely = b.Likely
 	s.reach("submitted", e)
 }
 
 func (b RungOpened) apply(s *State, e Event) {
 	r := s.rung(b.Rung)
-	r.Seats, r.Opened, r.Outcome, r.Times, r.Told, r.Note = slices.Clone(b.Seats), e.At, ladder.Open, b.Times, 0, b.Note
+	r.Seats, r.Opened, r.Outcome, r.Times, r.Reminded, r.Note = slices.Clone(b.Seats), e.At, ladder.Open, b.Times, 0, b.Note
 }
 
 func (b RungResumed) apply(s *State, e Event) {
 	r := s.rung(b.Rung)
-	r.Opened, r.Times, r.Told = e.At, b.Times, 0
+	r.Opened, r.Times, r.Reminded = e.At, b.Times, 0
 }
 
 func (b SeatJoined) apply(s *State, e Event) {
@@ -111,7 +111,7 @@ func (QuestionDropped) apply(s *State, e Event) {
 }
 
 func (b RungReminded) apply(s *State, e Event) {
-	s.rung(b.Rung).Told = b.Share
+	s.rung(b.Rung).Reminded = b.Share
 }
 
 func (b Voted) apply(s *State, e Event) {
@@ -126,7 +126,7 @@ func (b AskedBack) apply(s *State, e Event) {
 
 func (b Resubmitted) apply(s *State, e Event) {
 	s.Title, s.Answers, s.Price, s.Promise, s.Rungs = b.Title, b.Answers, b.Price, b.Promise, slices.Clone(b.Rungs)
-	s.Status, s.Question, s.Held, s.Present, s.Private = Deciding, nil, b.Held, b.Present, b.Private
+	s.Status, s.Question, s.Named, s.Present, s.Private = Deciding, nil, b.Named, b.Present, b.Private
 	s.Likely = time.Time{}
 }
 

@@ -20,7 +20,7 @@ func (b TaskAdded) apply(s *State, e Event) {
 
 func (b TaskReady) apply(s *State, e Event) {
 	t := s.task(b.Task)
-	t.State, t.ReadyAt, t.Until, t.Due, t.Remind, t.Asked = plan.Ready, e.At, b.Until, b.Due, b.Remind, b.Asked
+	t.State, t.ReadyAt, t.Until, t.Due, t.Remind, t.Confirmers = plan.Ready, e.At, b.Until, b.Due, b.Remind, b.Confirmers
 	if b.Team != "" {
 		t.Team = b.Team
 	}
@@ -114,7 +114,7 @@ func (b AskerAnswered) apply(s *State, e Event) {
 }
 
 func (b TaskReminded) apply(s *State, e Event) {
-	s.task(b.Task).Reminded = b.Told
+	s.task(b.Task).Reminded = b.Reminded
 }
 
 func (b TaskDone) apply(s *State, e Event) {
@@ -125,7 +125,7 @@ func (b TaskDone) apply(s *State, e Event) {
 }
 
 func (b HoldingMade) apply(s *State, e Event) {
-	s.task(b.Task).did(Did{Does: plan.Make, Now: b.Held.Belonging})
+	s.task(b.Task).did(Did{Does: plan.Make, Now: b.Holding.Belonging})
 }
 
 func (b HoldingChanged) apply(s *State, e Event) {
@@ -138,8 +138,8 @@ func (b HoldingEnded) apply(s *State, e Event) {
 
 func (b Foretold) apply(s *State, e Event) {
 	s.Likely = b.Likely
-	if b.Told {
-		s.ToldAt = e.At
+	if b.Slips {
+		s.SlipToldAt = e.At
 	}
 }
 

@@ -12,7 +12,7 @@ import (
 // does not is no command.
 type Command interface {
 	// do adds events and effects to a turn, or refuses.
-	do(t *turn) error
+	do(t *transition) error
 }
 
 // The commands.
@@ -183,91 +183,91 @@ type (
 	Lapse struct{}
 )
 
-func (c Begin) do(t *turn) error { return t.begin(c) }
+func (c Begin) do(t *transition) error { return t.begin(c) }
 
-func (Discard) do(t *turn) error { return t.discard() }
+func (Discard) do(t *transition) error { return t.discard() }
 
-func (c Submit) do(t *turn) error { return t.submit(c) }
+func (c Submit) do(t *transition) error { return t.submit(c) }
 
-func (c Decide) do(t *turn) error { return t.decide(c) }
+func (c Decide) do(t *transition) error { return t.decide(c) }
 
-func (c AskBack) do(t *turn) error { return t.askBack(c) }
+func (c AskBack) do(t *transition) error { return t.askBack(c) }
 
-func (c Resubmit) do(t *turn) error { return t.resubmit(c) }
+func (c Resubmit) do(t *transition) error { return t.resubmit(c) }
 
-func (c PassOn) do(t *turn) error { return t.passOn(c) }
+func (c PassOn) do(t *transition) error { return t.passOn(c) }
 
-func (c Withdraw) do(t *turn) error { return t.tasks().withdraw(c) }
+func (c Withdraw) do(t *transition) error { return t.tasks().withdraw(c) }
 
-func (c Comment) do(t *turn) error { return t.comment(c) }
+func (c Comment) do(t *transition) error { return t.comment(c) }
 
-func (c Follow) do(t *turn) error { return t.follow(c) }
+func (c Follow) do(t *transition) error { return t.follow(c) }
 
-func (c Unfollow) do(t *turn) error { return t.unfollow(c) }
+func (c Unfollow) do(t *transition) error { return t.unfollow(c) }
 
-func (Tick) do(t *turn) error { return t.tick() }
+func (Tick) do(t *transition) error { return t.tick() }
 
-func (Relieve) do(t *turn) error { return t.relieve() }
+func (Relieve) do(t *transition) error { return t.relieve() }
 
-func (c Note) do(t *turn) error { return t.note(c) }
+func (c Note) do(t *transition) error { return t.note(c) }
 
-func (c Attach) do(t *turn) error { return t.attach(c) }
+func (c Attach) do(t *transition) error { return t.attach(c) }
 
-func (c Cancel) do(t *turn) error { return t.tasks().cancel(c) }
+func (c Cancel) do(t *transition) error { return t.tasks().cancel(c) }
 
-func (c Take) do(t *turn) error { return t.tasks().take(c) }
+func (c Take) do(t *transition) error { return t.tasks().take(c) }
 
-func (c HandOver) do(t *turn) error { return t.tasks().handOver(c) }
+func (c HandOver) do(t *transition) error { return t.tasks().handOver(c) }
 
-func (c Free) do(t *turn) error { return t.tasks().free(c) }
+func (c Free) do(t *transition) error { return t.tasks().free(c) }
 
-func (c Check) do(t *turn) error { return t.tasks().check(c) }
+func (c Check) do(t *transition) error { return t.tasks().check(c) }
 
-func (c Count) do(t *turn) error { return t.tasks().count(c) }
+func (c Count) do(t *transition) error { return t.tasks().count(c) }
 
-func (c ConfirmPart) do(t *turn) error { return t.tasks().confirmPart(c) }
+func (c ConfirmPart) do(t *transition) error { return t.tasks().confirmPart(c) }
 
-func (c AskAsker) do(t *turn) error { return t.tasks().askAsker(c) }
+func (c AskAsker) do(t *transition) error { return t.tasks().askAsker(c) }
 
-func (c Answer) do(t *turn) error { return t.tasks().answer(c) }
+func (c Answer) do(t *transition) error { return t.tasks().answer(c) }
 
-func (c Complete) do(t *turn) error { return t.tasks().complete(c) }
+func (c Complete) do(t *transition) error { return t.tasks().complete(c) }
 
-func (c Report) do(t *turn) error { return t.tasks().report(c) }
+func (c Report) do(t *transition) error { return t.tasks().report(c) }
 
-func (c GetStuck) do(t *turn) error { return t.tasks().getStuck(c) }
+func (c GetStuck) do(t *transition) error { return t.tasks().getStuck(c) }
 
-func (c Skip) do(t *turn) error { return t.tasks().skip(c) }
+func (c Skip) do(t *transition) error { return t.tasks().skip(c) }
 
-func (c Waive) do(t *turn) error { return t.tasks().waive(c) }
+func (c Waive) do(t *transition) error { return t.tasks().waive(c) }
 
-func (c AddTask) do(t *turn) error { return t.tasks().addTask(c) }
+func (c AddTask) do(t *transition) error { return t.tasks().addTask(c) }
 
-func (c Advance) do(t *turn) error { return t.tasks().advance(c) }
+func (c Advance) do(t *transition) error { return t.tasks().advance(c) }
 
-func (c Succeed) do(t *turn) error { return t.tasks().succeed(c) }
+func (c Succeed) do(t *transition) error { return t.tasks().succeed(c) }
 
-func (c Fail) do(t *turn) error { return t.tasks().fail(c) }
+func (c Fail) do(t *transition) error { return t.tasks().fail(c) }
 
-func (c Retry) do(t *turn) error { return t.tasks().retry(c) }
+func (c Retry) do(t *transition) error { return t.tasks().retry(c) }
 
-func (c Confirm) do(t *turn) error { return t.confirm(c) }
+func (c Confirm) do(t *transition) error { return t.confirm(c) }
 
-func (Lapse) do(t *turn) error { return t.lapse() }
+func (Lapse) do(t *transition) error { return t.lapse() }
 
-func (Settle) do(t *turn) error { return t.settle() }
+func (Settle) do(t *transition) error { return t.settle() }
 
-func (c Foresee) do(t *turn) error { return t.foresee(c) }
+func (c Foresee) do(t *transition) error { return t.foresee(c) }
 
-func (c Unask) do(t *turn) error { return t.unask(c) }
+func (c Unask) do(t *transition) error { return t.unask(c) }
 
-func (c TakeBack) do(t *turn) error { return t.takeBackPassed(c) }
+func (c TakeBack) do(t *transition) error { return t.takeBackPassed(c) }
 
-func (c UnaskAsker) do(t *turn) error { return t.tasks().unaskAsker(c) }
+func (c UnaskAsker) do(t *transition) error { return t.tasks().unaskAsker(c) }
 
-func (c Hear) do(t *turn) error { return t.hear(c) }
+func (c Hear) do(t *transition) error { return t.hear(c) }
 
-func (c Doubt) do(t *turn) error { return t.tasks().doubt(c) }
+func (c Doubt) do(t *transition) error { return t.tasks().doubt(c) }
 
 // Facts are what a decision is made on, beside the state.
 type Facts struct {
@@ -276,7 +276,7 @@ type Facts struct {
 	Offering   *offering.Compiled // the version of the request; for a draft the current one
 	Service    people.Service
 	Belongings []people.Belonging                  // of the beneficiary
-	Held       func(id string) (Held, bool)        // a belonging that a task changes or ends
+	Holding    func(id string) (Holding, bool)     // a belonging that a task changes or ends
 	Files      func(id string) (form.Upload, bool) // of the draft
 	Pools      map[string]int                      // free places that nobody before waits for, by key
 	Measures   Measures                            // nil when nothing was measured

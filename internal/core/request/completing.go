@@ -21,7 +21,7 @@ func (t tasks) complete(c Complete) error {
 	}
 	switch {
 	case task.State == plan.Stuck, task.Accepted && task.State == plan.Ready: // done by hand after all
-	case len(task.Asked) > 0:
+	case len(task.Confirmers) > 0:
 		return conflict(refusal.AsksMany, "%q is done when enough have confirmed.", task.Name)
 	case task.State == plan.Asking:
 		return conflict(refusal.Asking, "%q waits for an answer of %s.", task.Name, t.facts.Company.Name(t.state.Asker))
@@ -113,18 +113,18 @@ func (t tasks) holding(key string) {
 		until = h.Until.String()
 	}
 	if h.Does == plan.Make {
-		held := Held{Person: t.state.Beneficiary()}
-		held.ID, held.Kind, held.Name, held.Detail, held.Until = HoldingID(t.state.ID, key), h.Kind, h.Name, h.Detail, until
+		made := Holding{Person: t.state.Beneficiary()}
+		made.ID, made.Kind, made.Name, made.Detail, made.Until = HoldingID(t.state.ID, key), h.Kind, h.Name, h.Detail, until
 		if n := t.state.For.Newcomer; n != nil {
-			held.Newcomer, held.Login = n.Name, t.newLogin()
+			made.Newcomer, made.Login = n.Name, t.newLogin()
 		}
-		t.emit(HoldingMade{key, held})
+		t.emit(HoldingMade{key, made})
 		return
 	}
-	if t.facts.Held == nil {
+	if t.facts.Holding == nil {
 		return
 	}
-	was, ok := t.facts.Held(h.Which)
+	was, ok := t.facts.Holding(h.Which)
 	if !ok {
 		return
 	}

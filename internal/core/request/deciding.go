@@ -14,7 +14,7 @@ import (
 
 // rungs are those a request with some answers must climb, still closed. It is
 // an error when nobody can be found for one of them.
-func (t *turn) rungs(result form.Result, parties offering.Parties) ([]Rung, error) {
+func (t *transition) rungs(result form.Result, parties offering.Parties) ([]Rung, error) {
 	o := t.facts.Offering
 	facts := o.LadderFacts(parties, result.Kept(), result.Price, t.facts.Service, t.facts.Now)
 	needed := o.Ladder.Needed(result.Values)
@@ -36,13 +36,13 @@ func (t *turn) rungs(result form.Result, parties offering.Parties) ([]Rung, erro
 }
 
 // ladderFacts are what approvers are found from after sending.
-func (t *turn) ladderFacts() ladder.Facts {
+func (t *transition) ladderFacts() ladder.Facts {
 	return t.facts.Offering.LadderFacts(t.parties(t.state.For), t.state.Answers, t.state.Price, t.facts.Service, t.facts.Now)
 }
 
 // climb opens the next rung, or goes on with it; after the last the work is
 // planned.
-func (t *turn) climb() {
+func (t *transition) climb() {
 	for i := range t.state.Rungs {
 		r := t.state.Rungs[i]
 		if r.Outcome == ladder.Passed {
@@ -59,7 +59,7 @@ func (t *turn) climb() {
 
 // ask opens a rung. Seats and votes that stayed through a question back are
 // kept.
-func (t *turn) ask(r Rung, at int) {
+func (t *transition) ask(r Rung, at int) {
 	rung := t.rungOf(r.Key)
 	times := rung.Times(t.facts.Now, t.facts.Offering.Promise.Calendar())
 	if len(r.Seats) > 0 {
@@ -89,7 +89,7 @@ func (t *turn) ask(r Rung, at int) {
 	}
 }
 
-func (t *turn) rungOf(key string) ladder.Rung {
+func (t *transition) rungOf(key string) ladder.Rung {
 	for _, r := range t.facts.Offering.Document.Ladder {
 		if r.Key == key {
 			return r
@@ -100,7 +100,7 @@ func (t *turn) rungOf(key string) ladder.Rung {
 
 // approvedBefore reports whether a person approved on an earlier rung, and not
 // only a part.
-func (t *turn) approvedBefore(rung int, person string) bool {
+func (t *transition) approvedBefore(rung int, person string) bool {
 	for _, r := range t.state.Rungs[:rung] {
 		for _, v := range r.Votes {
 			if v.Person == person && v.Decision == Approve && r.hasWhole(v.Seat) && v.Part == "" {
@@ -113,7 +113,7 @@ func (t *turn) approvedBefore(rung int, person string) bool {
 
 // endRung ends a rung whose quorum is reached or cannot be; it reports whether
 // the rung is passed.
-func (t *turn) endRung(key string) bool {
+func (t *transition) endRung(key string) bool {
 	r := t.state.rung(key)
 	if len(r.Seats) == 0 {
 		return false // nobody could be asked yet; it is never passed in silence
@@ -126,7 +126,7 @@ func (t *turn) endRung(key string) bool {
 }
 
 // goOn follows a rung that may have ended.
-func (t *turn) goOn(key string) {
+func (t *transition) goOn(key string) {
 	switch t.state.rung(key).Outcome {
 	case ladder.Passed:
 		t.climb()
@@ -136,7 +136,7 @@ func (t *turn) goOn(key string) {
 }
 
 // seats finds the open rung that a command names, and the actor's seats on it.
-func (t *turn) seats(rung string) (*Rung, []ladder.Seat, *Refusal) {
+func (t *transition) seats(rung string) (*Rung, []ladder.Seat, *Refusal) {
 	r, open := t.state.OpenRung()
 	switch {
 	case t.state.Status == Closed && t.state.Outcome == Withdrawn:
@@ -168,7 +168,7 @@ func missing(place, sentence string) *Refusal {
 	return &Refusal{Kind: Invalid, Code: refusal.ReasonNeeded, Sentence: sentence, Place: place}
 }
 
-func (t *turn) decide(c Decide) error {
+func (t *transition) decide(c Decide) error {
 	r, seats, refused := t.seats(c.Rung)
 	if refused != nil {
 		return refused
@@ -197,7 +197,7 @@ func (t *turn) decide(c Decide) error {
 	return nil
 }
 
-func (t *turn) askBack(c AskBack) error {
+func (t *transition) askBack(c AskBack) error {
 	_, _, refused := t.seats(c.Rung)
 	if refused != nil {
 		return refused
@@ -210,7 +210,7 @@ func (t *turn) askBack(c AskBack) error {
 	return nil
 }
 
-func (t *turn) returnWith(back AskedBack) {
+func (t *transition) returnWith(back AskedBack) {
 	back.Until = t.facts.Offering.Promise.AnswerBy(t.facts.Now)
 	t.emit(back)
 }
@@ -226,7 +226,7 @@ func partsOf(seats []ladder.Seat) []string {
 	return parts
 }
 
-func (t *turn) passOn(c PassOn) error {
+func (t *transition) passOn(c PassOn) error {
 	r, _, refused := t.seats(c.Rung)
 	if refused != nil {
 		return refused
@@ -273,7 +273,7 @@ type rungSeats struct {
 
 // passingTo says why the actor cannot pass some seats on to somebody: beside or
 // above whom they sit for, or themselves.
-func (t *turn) passingTo(r rungSeats, to people.Person) string {
+func (t *transition) passingTo(r rungSeats, to people.Person) string {
 	facts := t.ladderFacts()
 	actor, _ := t.facts.Company.Person(t.facts.Actor)
 	for _, seat := range r.seats {
@@ -300,12 +300,12 @@ func (s *State) PassTo(rung, to string, f Facts) string {
 	if !ok || person.Former || to == s.Asker || to == s.Beneficiary() || slices.Contains(r.deciders(), to) {
 		return "not now"
 	}
-	t := &turn{state: *s, facts: f}
+	t := &transition{state: *s, facts: f}
 	return t.passingTo(rungSeats{t.rungOf(rung), r.OpenSeatsFor(f.Actor)}, person)
 }
 
 // takeBackPassed takes a decision back that the actor has passed on.
-func (t *turn) takeBackPassed(c TakeBack) error {
+func (t *transition) takeBackPassed(c TakeBack) error {
 	r, open := t.state.OpenRung()
 	if !open || r.Key != c.Rung {
 		return conflict(refusal.Decided, "There is nothing to decide on this request any more.")
@@ -343,7 +343,7 @@ func (r *Rung) passed(by string) []passedOn {
 }
 
 // unask takes back a question that the actor has asked.
-func (t *turn) unask(c Unask) error {
+func (t *transition) unask(c Unask) error {
 	q := t.state.Question
 	switch {
 	case t.state.Status != Returned || q == nil || q.Rung != c.Rung:
@@ -357,7 +357,7 @@ func (t *turn) unask(c Unask) error {
 	return nil
 }
 
-func (t *turn) follow(c Follow) error {
+func (t *transition) follow(c Follow) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	p, ok := t.facts.Company.Person(c.Person)
 	switch {
@@ -378,7 +378,7 @@ func (t *turn) follow(c Follow) error {
 
 const mostFollowers = 50
 
-func (t *turn) unfollow(c Unfollow) error {
+func (t *transition) unfollow(c Unfollow) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	switch {
 	case !slices.Contains(t.state.Followers, c.Person):

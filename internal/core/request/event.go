@@ -46,12 +46,12 @@ type (
 		Title     string               `json:"title"`
 		Service   string               `json:"service"`
 		For       offering.Beneficiary `json:"for"`
-		Told      bool                 `json:"told,omitempty"` // the beneficiary sees the request
+		Shared    bool                 `json:"told,omitempty"` // the beneficiary sees the request
 		Answers   form.Answers         `json:"answers"`
 		Price     price.Price          `json:"price"`
 		Rungs     []Rung               `json:"rungs"` // still closed, without seats
 		Promise   *promise.Promised    `json:"promise,omitempty"`
-		Held      []people.Belonging   `json:"held,omitempty"`    // what the answers name of what they have
+		Named     []people.Belonging   `json:"held,omitempty"`    // what the answers name of what they have
 		Present   map[string]string    `json:"present,omitempty"` // how it is now, by key of the question
 		Private   []string             `json:"private,omitempty"` // keys of the questions whose answers are kept apart
 
@@ -131,7 +131,7 @@ type (
 		Price   price.Price        `json:"price"`
 		Rungs   []Rung             `json:"rungs"`
 		Promise *promise.Promised  `json:"promise,omitempty"`
-		Held    []people.Belonging `json:"held,omitempty"`
+		Named   []people.Belonging `json:"held,omitempty"`
 		Present map[string]string  `json:"present,omitempty"`
 		Changed []string           `json:"changed,omitempty"` // keys of the questions answered differently
 		Private []string           `json:"private,omitempty"` // keys of the questions whose answers are kept apart

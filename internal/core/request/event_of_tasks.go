@@ -23,7 +23,7 @@ type (
 		Until        time.Time   `json:"until"`
 		Due          time.Time   `json:"due"`
 		Remind       []time.Time `json:"remind,omitempty"`
-		Asked        []string    `json:"asked,omitempty"`
+		Confirmers   []string    `json:"asked,omitempty"`
 	}
 	// TaskSkipped ends a task that its rule does not want, or that staff leave
 	// out with a reason.
@@ -85,7 +85,7 @@ type (
 	// it slips.
 	Foretold struct {
 		Likely time.Time `json:"likely"`
-		Told   bool      `json:"told,omitempty"`
+		Slips  bool      `json:"told,omitempty"`
 	}
 	// Doubted says that a member of a team finds the asker, or whom it is for, not
 	// eligible. It is for those who lead.
@@ -95,9 +95,9 @@ type (
 	}
 	// TaskReminded tells who has a task that it is due, or soon.
 	TaskReminded struct {
-		Task string `json:"task"`
-		Told int    `json:"told"` // how many reminders are told now
-		Over bool   `json:"over,omitempty"`
+		Task     string `json:"task"`
+		Reminded int    `json:"told"` // how many reminders are told now
+		Over     bool   `json:"over,omitempty"`
 	}
 	// TaskDone ends a task, with what came out of it.
 	TaskDone struct {
@@ -183,8 +183,8 @@ type (
 	}
 	// HoldingMade says that somebody has something.
 	HoldingMade struct {
-		Task string `json:"task"`
-		Held Held   `json:"held"`
+		Task    string  `json:"task"`
+		Holding Holding `json:"held"`
 	}
 	// HoldingChanged says what somebody has now in place of what it was.
 	HoldingChanged struct {

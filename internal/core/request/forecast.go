@@ -98,17 +98,17 @@ type forecasting struct {
 
 	promised *promise.Promised
 	steps    []plan.Step
-	told     []ForecastStep
+	shown    []ForecastStep
 }
 
-func (f *forecasting) add(step plan.Step, told ForecastStep) {
-	step.Work = told.Work
-	f.steps, f.told = append(f.steps, step), append(f.told, told)
+func (f *forecasting) add(step plan.Step, shown ForecastStep) {
+	step.Work = shown.Work
+	f.steps, f.shown = append(f.steps, step), append(f.shown, shown)
 }
 
 // Forecast computes a request that was sent, from now on.
 func (s *State) Forecast(f Facts, m Measures) Forecast {
-	t := &turn{state: *s, facts: f}
+	t := &transition{state: *s, facts: f}
 	c := &forecasting{f: f, m: m, promised: s.Promise}
 	if s.Status == Deciding || s.Status == Returned {
 		var rungs []ladder.Rung
@@ -131,7 +131,7 @@ func (s *State) Forecast(f Facts, m Measures) Forecast {
 // ForecastDraft computes what would be sent now.
 func ForecastDraft(o *offering.Compiled, parties offering.Parties, answers form.Answers, values rule.Values, needed []ladder.Rung, promised *promise.Promised, m Measures, now time.Time) Forecast {
 	s := State{Answers: answers, For: parties.Beneficiary, Asker: parties.Asker.ID, Promise: promised, Status: Deciding}
-	t := &turn{state: s, facts: Facts{Company: parties.Company, Offering: o, Belongings: parties.Belongings, Pools: parties.Pools, Now: now}, base: &values}
+	t := &transition{state: s, facts: Facts{Company: parties.Company, Offering: o, Belongings: parties.Belongings, Pools: parties.Pools, Now: now}, base: &values}
 	c := &forecasting{f: t.facts, m: m, promised: promised}
 	c.rungs(needed, nil)
 	c.tasks(t.tasks().made(), t.taskValues)
@@ -167,7 +167,7 @@ func (c *forecasting) tasks(tasks []Task, valuesOf func(*Task) rule.Values) {
 
 func (c *forecasting) task(task *Task, index map[string]int, rungs int, valuesOf func(*Task) rule.Values) {
 	o := c.f.Offering
-	told := ForecastStep{Task: task.Key, Name: task.Name, Team: task.Team, State: task.State, After: task.Waits(), Needed: true}
+	shown := ForecastStep{Task: task.Key, Name: task.Name, Team: task.Team, State: task.State, After: task.Waits(), Needed: true}
 	step := plan.Step{Ended: task.EndedAt, Due: task.Due, Until: task.RetryAt}
 	if rungs > 0 {
 		step.After = []int{rungs - 1}
@@ -176,7 +176,7 @@ func (c *forecasting) task(task *Task, index map[string]int, rungs int, valuesOf
 		step.After = append(step.After, index[key])
 	}
 	if task.Kind == plan.Manual || task.Effort != "" {
-		told.Work = c.f.Company.TeamHours(task.Team, o.Promise.Calendar())
+		shown.Work = c.f.Company.TeamHours(task.Team, o.Promise.Calendar())
 	}
 	if task.Of == "" {
 		step.Effort = calendar.Length{Open: plan.UsualEffort}
@@ -186,13 +186,13 @@ func (c *forecasting) task(task *Task, index map[string]int, rungs int, valuesOf
 	} else {
 		step.Effort, step.Measured = o.Plan.Effort(task.Of), c.m.Task(task.Of)
 		if !step.Effort.IsZero() {
-			told.Work = c.f.Company.TeamHours(task.Team, o.Promise.Calendar())
+			shown.Work = c.f.Company.TeamHours(task.Team, o.Promise.Calendar())
 		}
 	}
 	switch {
 	case !step.Ended.IsZero():
 		step.Begun = task.ReadyAt
-		told.Needed = task.State != plan.Skipped && task.State != plan.Stopped
+		shown.Needed = task.State != plan.Skipped && task.State != plan.Stopped
 	case task.State == plan.Stuck && task.Undo == nil:
 		step.Begun = task.StuckAt
 		step.Measured = nil
@@ -200,9 +200,9 @@ func (c *forecasting) task(task *Task, index map[string]int, rungs int, valuesOf
 			step.Measured = c.m.Rescue(task.Of)
 		}
 		step.Unknown = len(step.Measured) < plan.EnoughMeasured
-		told.Stuck = step.Unknown
+		shown.Stuck = step.Unknown
 	case task.State == plan.Blocked && task.Of != "":
-		c.ahead(task, valuesOf(task), &step, &told)
+		c.ahead(task, valuesOf(task), &step, &shown)
 	case task.Kind == plan.Wait:
 		step.Begun, step.Until = task.ReadyAt, task.Until
 		step.Pause = c.promised.PausedBy(task.Of)
@@ -211,15 +211,15 @@ func (c *forecasting) task(task *Task, index map[string]int, rungs int, valuesOf
 	default:
 		step.Begun = task.TakenAt
 	}
-	c.add(step, told)
+	c.add(step, shown)
 }
 
 // ahead computes a task of the plan that has not begun: whether it will be needed,
 // when it is due by a date that is known already, and how long it waits.
-func (c *forecasting) ahead(task *Task, values rule.Values, step *plan.Step, told *ForecastStep) {
+func (c *forecasting) ahead(task *Task, values rule.Values, step *plan.Step, shown *ForecastStep) {
 	o := c.f.Offering
 	if !o.Plan.Foreseen(task.Of, values) {
-		step.Effort, step.Measured, told.Needed = calendar.Length{}, nil, false
+		step.Effort, step.Measured, shown.Needed = calendar.Length{}, nil, false
 		return
 	}
 	of, _ := o.Plan.Task(task.Of)
@@ -233,14 +233,14 @@ func (c *forecasting) ahead(task *Task, values rule.Values, step *plan.Step, tol
 	step.Until = o.Plan.WaitUntil(task.Of, values, clocks)
 	step.Pause = c.promised.PausedBy(task.Of)
 	if of.Wait.Of == "" && slices.Contains(task.Waits(), of.Wait.Moment.Task) { // so many working days after that
-		step.Effort, told.Work = calendar.Length{Days: of.Wait.Days}, clocks.Work
+		step.Effort, shown.Work = calendar.Length{Days: of.Wait.Days}, clocks.Work
 	}
 }
 
 // forecast puts the steps in time. What the promise's clock will stand still for
 // counts in its due instant from the start.
 func (c *forecasting) forecast(clock promise.Clock, timed bool, promised *promise.Promised) Forecast {
-	out := Forecast{Steps: c.told}
+	out := Forecast{Steps: c.shown}
 	if promised != nil {
 		out.Day = promised.Day
 	}
@@ -298,16 +298,16 @@ func (s *State) Slips(o *offering.Compiled, likely, now time.Time) bool {
 	if err != nil || days <= 1 {
 		return false
 	}
-	rested, err := work.DaysBetween(s.ToldAt, now)
-	return s.ToldAt.IsZero() || err == nil && rested >= restsFor
+	rested, err := work.DaysBetween(s.SlipToldAt, now)
+	return s.SlipToldAt.IsZero() || err == nil && rested >= restsFor
 }
 
 // foresee notes a likely finish, and has it told when it slips.
-func (t *turn) foresee(c Foresee) error {
+func (t *transition) foresee(c Foresee) error {
 	if !t.state.Slips(t.facts.Offering, c.Likely, t.facts.Now) {
 		return conflict(refusal.NotSlipped, "It does not slip.")
 	}
-	t.emit(Foretold{Likely: c.Likely.UTC().Truncate(time.Millisecond), Told: !t.state.Likely.IsZero()})
+	t.emit(Foretold{Likely: c.Likely.UTC().Truncate(time.Millisecond), Slips: !t.state.Likely.IsZero()})
 	return nil
 }
 

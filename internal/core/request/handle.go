@@ -24,7 +24,7 @@ import (
 func Handle(s State, c Command, f Facts) ([]Event, []Effect, error) {
 	f.Now = f.Now.UTC().Truncate(time.Millisecond)
 	f.Pools = maps.Clone(f.Pools)
-	t := &turn{state: s.clone(), facts: f}
+	t := &transition{state: s.clone(), facts: f}
 	before := t.tasks().nextTick()
 	if err := c.do(t); err != nil {
 		return nil, nil, err
@@ -36,8 +36,8 @@ func Handle(s State, c Command, f Facts) ([]Event, []Effect, error) {
 	return t.events, t.effects, nil
 }
 
-// turn is one command on its way.
-type turn struct {
+// transition is one command on its way.
+type transition struct {
 	state   State
 	facts   Facts
 	events  []Event
@@ -46,14 +46,14 @@ type turn struct {
 }
 
 // tasks is a turn as far as it works on tasks.
-type tasks struct{ *turn }
+type tasks struct{ *transition }
 
-func (t *turn) tasks() tasks { return tasks{t} }
+func (t *transition) tasks() tasks { return tasks{t} }
 
 // emit adds an event and takes it into the state, so that what follows sees it.
 // History never runs backwards: when the clock was set back, an event takes the
 // instant of the last one, and only timers go by the clock (rules.md 8).
-func (t *turn) emit(body Body) {
+func (t *transition) emit(body Body) {
 	at := t.facts.Now
 	if at.Before(t.state.At) {
 		at = t.state.At
@@ -67,7 +67,7 @@ func (t *turn) emit(body Body) {
 }
 
 // settle keeps what clocks showed that ended before that was kept.
-func (t *turn) settle() error {
+func (t *transition) settle() error {
 	if t.state.Promise != nil {
 		t.endClocks()
 	}
@@ -78,7 +78,7 @@ func (t *turn) settle() error {
 }
 
 // endClocks keeps what the clocks of the promise show that have just ended.
-func (t *turn) endClocks() {
+func (t *transition) endClocks() {
 	keep := func(kind ClockKind, clock promise.Clock) {
 		if _, kept := t.state.Ends[kind]; kept {
 			return
@@ -103,7 +103,7 @@ func notYours(format string, args ...any) *Refusal {
 	return &Refusal{Kind: NotYours, Code: refusal.NotYours, Sentence: fmt.Sprintf(format, args...)}
 }
 
-func (t *turn) begin(c Begin) error {
+func (t *transition) begin(c Begin) error {
 	if t.state.ID != "" {
 		return conflict(refusal.Begun, "This draft is there already.")
 	}
@@ -116,7 +116,7 @@ func (t *turn) begin(c Begin) error {
 	return nil
 }
 
-func (t *turn) discard() error {
+func (t *transition) discard() error {
 	switch {
 	case t.state.Asker != t.facts.Actor:
 		return notYours("Only %s can discard this draft.", t.facts.Company.Name(t.state.Asker))
@@ -127,7 +127,7 @@ func (t *turn) discard() error {
 	return nil
 }
 
-func (t *turn) submit(c Submit) error {
+func (t *transition) submit(c Submit) error {
 	s, o := &t.state, t.facts.Offering
 	switch {
 	case s.Asker != t.facts.Actor:
@@ -163,7 +163,7 @@ func (t *turn) submit(c Submit) error {
 	t.emit(Submitted{
 		AskerWas: standing(parties.Asker), BeneficiaryWas: t.beneficiaryWas(parties), Foreseen: foreseen(f), Likely: f.Finish, Sure: f.Sure,
 		Private: private, Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), parties.Facts())),
-		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Told: o.Document.Audience.Told, Answers: kept, Price: result.Price, Rungs: rungs, Promise: promised, Held: named(kept, t.facts.Belongings), Present: result.Presents(),
+		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Shared: o.Document.Audience.Shared, Answers: kept, Price: result.Price, Rungs: rungs, Promise: promised, Named: named(kept, t.facts.Belongings), Present: result.Presents(),
 	})
 	t.climb()
 	return nil
@@ -186,7 +186,7 @@ func standing(p people.Person) Standing {
 	return Standing{p.Department, p.Location, p.CostCentre, p.Employment}
 }
 
-func (t *turn) beneficiaryWas(parties offering.Parties) Standing {
+func (t *transition) beneficiaryWas(parties offering.Parties) Standing {
 	if n := parties.Beneficiary.Newcomer; n != nil {
 		return standing(n.Person())
 	}
@@ -196,7 +196,7 @@ func (t *turn) beneficiaryWas(parties offering.Parties) Standing {
 
 // evaluate works out answers that are sent, and refuses those that are not
 // complete, or whose slip is another than the asker saw.
-func (t *turn) evaluate(answers form.Answers, slip string, parties offering.Parties) (form.Result, *Refusal) {
+func (t *transition) evaluate(answers form.Answers, slip string, parties offering.Parties) (form.Result, *Refusal) {
 	o, facts := t.facts.Offering, parties.Facts()
 	facts.Files = t.facts.Files
 	result := o.Form.Evaluate(answers, o.Values(parties, t.facts.Now), facts)
@@ -224,15 +224,15 @@ func place(question string, p form.Problem) string {
 }
 
 // parties are who asks and for whom; nobody named is the asker.
-func (t *turn) parties(b offering.Beneficiary) offering.Parties {
+func (t *transition) parties(b offering.Beneficiary) offering.Parties {
 	asker, _ := t.facts.Company.Person(t.state.Asker)
 	return offering.Parties{Asker: asker, Beneficiary: b.Or(asker.ID), Belongings: t.belongings(), Pools: t.facts.Pools, Company: t.facts.Company}
 }
 
 // belongings are what the beneficiary has, with what the answers named as it
 // was on sending.
-func (t *turn) belongings() []people.Belonging {
-	all := slices.Clone(t.state.Held)
+func (t *transition) belongings() []people.Belonging {
+	all := slices.Clone(t.state.Named)
 	for _, b := range t.facts.Belongings {
 		if !slices.ContainsFunc(all, func(o people.Belonging) bool { return o.ID == b.ID }) {
 			all = append(all, b)
@@ -273,7 +273,7 @@ func Slip(o *offering.Compiled, result form.Result) string {
 	return hex.EncodeToString(hash.Sum(nil)[:12])
 }
 
-func (t *turn) confirm(c Confirm) error {
+func (t *transition) confirm(c Confirm) error {
 	switch {
 	case !t.side():
 		return notYours("Only %s can confirm this.", t.sideNames())
@@ -289,18 +289,18 @@ func (t *turn) confirm(c Confirm) error {
 
 // side reports whether the actor is of the asker's side: they may confirm and answer
 // (rules.md 9).
-func (t *turn) side() bool { return t.state.isSide(t.facts.Actor) }
+func (t *transition) side() bool { return t.state.isSide(t.facts.Actor) }
 
 // sideNames name those.
-func (t *turn) sideNames() string {
+func (t *transition) sideNames() string {
 	names := t.facts.Company.Name(t.state.Asker)
-	if b := t.state.Beneficiary(); t.state.Told && b != "" && b != t.state.Asker {
+	if b := t.state.Beneficiary(); t.state.Shared && b != "" && b != t.state.Asker {
 		names += " or " + t.facts.Company.Name(b)
 	}
 	return names
 }
 
-func (t *turn) lapse() error {
+func (t *transition) lapse() error {
 	if t.state.Status != Delivered {
 		return conflict(refusal.NotDelivered, "This request does not wait for a confirmation.")
 	}

@@ -47,8 +47,8 @@ func (t tasks) ofTeam(task *Task) *Refusal {
 	return notYours("%q is a task of %s.", task.Name, t.facts.Company.TeamName(task.Team))
 }
 
-// held finds a task that the actor has taken.
-func (t tasks) held(key string) (*Task, error) {
+// takenByActor finds a task that the actor has taken.
+func (t tasks) takenByActor(key string) (*Task, error) {
 	task, err := t.openToMember(key)
 	switch {
 	case err != nil:
@@ -90,7 +90,7 @@ func (t tasks) take(c Take) error {
 	switch {
 	case task.Kind != plan.Manual:
 		return conflict(refusal.Automatic, "%q is done by itself.", task.Name)
-	case len(task.Asked) > 0:
+	case len(task.Confirmers) > 0:
 		return conflict(refusal.AsksMany, "%q is done when enough have confirmed.", task.Name)
 	case task.State == plan.Taken || task.State == plan.Asking:
 		return conflict(refusal.Taken, "%s has taken %q already.", t.facts.Company.Name(task.Holder), task.Name)
@@ -119,7 +119,7 @@ func (t tasks) handOver(c HandOver) error {
 		return &Refusal{Kind: Invalid, Code: refusal.HandTo, Sentence: fmt.Sprintf(format, args...), Place: place}
 	}
 	switch {
-	case task.Undo != nil || len(task.Asked) > 0 || task.Kind == plan.Wait || task.Kind == plan.Automatic && task.State != plan.Stuck:
+	case task.Undo != nil || len(task.Confirmers) > 0 || task.Kind == plan.Wait || task.Kind == plan.Automatic && task.State != plan.Stuck:
 		return conflict(refusal.NotNow, "%q cannot be handed over now.", task.Name)
 	case task.State == plan.Asking:
 		return conflict(refusal.Asking, "%q waits for an answer of %s.", task.Name, t.facts.Company.Name(t.state.Asker))
@@ -213,7 +213,7 @@ func (t tasks) rescuers(of plan.Task, team string) []string {
 }
 
 func (t tasks) check(c Check) error {
-	task, err := t.held(c.Task)
+	task, err := t.takenByActor(c.Task)
 	if err != nil {
 		return err
 	}
@@ -246,7 +246,7 @@ func (t tasks) count(c Count) error {
 func (t tasks) confirmPart(c ConfirmPart) error {
 	task, ok := t.state.Task(c.Task)
 	switch {
-	case !ok || !slices.Contains(task.Asked, t.facts.Actor):
+	case !ok || !slices.Contains(task.Confirmers, t.facts.Actor):
 		return notYours("You are not asked for this.")
 	case task.State != plan.Ready || t.state.Status == Undoing:
 		return conflict(refusal.Ended, "%q is over.", task.Name)
@@ -256,14 +256,14 @@ func (t tasks) confirmPart(c ConfirmPart) error {
 	t.emit(PartConfirmed(c))
 	task = t.state.task(c.Task)
 	of, _ := t.facts.Offering.Plan.Task(task.Of)
-	if ladder.Stand(of.People.Enough, len(task.Asked), len(task.Confirmed), 0) == ladder.Passed {
-		t.done(TaskDone{Task: c.Task, Reason: fmt.Sprintf("%d of %d have confirmed.", len(task.Confirmed), len(task.Asked))})
+	if ladder.Stand(of.People.Enough, len(task.Confirmers), len(task.Confirmed), 0) == ladder.Passed {
+		t.done(TaskDone{Task: c.Task, Reason: fmt.Sprintf("%d of %d have confirmed.", len(task.Confirmed), len(task.Confirmers))})
 	}
 	return nil
 }
 
 func (t tasks) askAsker(c AskAsker) error {
-	if _, err := t.held(c.Task); err != nil {
+	if _, err := t.takenByActor(c.Task); err != nil {
 		return err
 	}
 	text, err := reason(c.Text, "/text", "Write what you want to know.")

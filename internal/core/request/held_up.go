@@ -47,7 +47,7 @@ func (s *State) HeldUp(f Forecast, c *offering.Compiled, company *people.Directo
 	}
 	out := HoldUp{What: found.Name, Since: found.ReadyAt, Stuck: found.State == plan.Stuck}
 	out.Open = company.TeamHours(found.Team, c.Promise.Calendar()).Between(found.ReadyAt, now)
-	if h, held := found.holder(s.Asker, s.Status == Undoing); held {
+	if h, known := found.holder(s.Asker, s.Status == Undoing); known {
 		out.Who = []Holder{h}
 	}
 	return out, true

@@ -32,7 +32,7 @@ func (e Entry) Concerns(task string) bool {
 // that say nothing new to people are left out, and words, notes and files that
 // are for others.
 func History(events []Event, company *people.Directory, v Viewer) []Entry {
-	told := []Entry{}
+	entries := []Entry{}
 	var s State
 	for _, e := range events {
 		s.Apply(e)
@@ -47,10 +47,10 @@ func History(events []Event, company *people.Directory, v Viewer) []Entry {
 			entry.Actor = company.Name(e.Actor)
 		}
 		if e.Body.tell(&telling{&entry, &s, e, company}) {
-			told = append(told, entry)
+			entries = append(entries, entry)
 		}
 	}
-	return told
+	return entries
 }
 
 // reads tells who reads what was written by an event, if anything was, and
@@ -103,8 +103,8 @@ func seatNames(seats []ladder.Seat, company *people.Directory) []string {
 	names := make([]string, len(seats))
 	for i, seat := range seats {
 		names[i] = company.Name(seat.Person)
-		if asked := seat.Asked(); seat.Absent && len(asked) > 0 {
-			names[i] = company.Name(asked[0]) + ", for " + names[i]
+		if deciding := seat.DecidingNow(); seat.Absent && len(deciding) > 0 {
+			names[i] = company.Name(deciding[0]) + ", for " + names[i]
 		}
 	}
 	return names

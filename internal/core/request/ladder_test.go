@@ -298,7 +298,7 @@ func stands(s request.State) string {
 					out += "*"
 				}
 			case len(seat.Others) > 0:
-				asked := seat.Asked()
+				asked := seat.DecidingNow()
 				sign := "&"
 				if asked[0] != seat.Person {
 					sign = ">"

@@ -12,7 +12,7 @@ import (
 
 // leads reports whether the actor leads a team, or the home team of the service,
 // or owns the service.
-func (t *turn) leads(team string) bool {
+func (t *transition) leads(team string) bool {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	of, _ := t.facts.Company.Team(team)
 	return v.Owner || v.HomeLead || of.Lead == t.facts.Actor

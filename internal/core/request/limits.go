@@ -19,11 +19,11 @@ func (s *State) rungTick() time.Time {
 		return time.Time{}
 	}
 	for _, reminder := range r.Times.Remind {
-		if reminder.Share > r.Told {
+		if reminder.Share > r.Reminded {
 			return reminder.At
 		}
 	}
-	if r.Told < 100 && !r.Times.Limit.IsZero() {
+	if r.Reminded < 100 && !r.Times.Limit.IsZero() {
 		return r.Times.Limit
 	}
 	return r.Times.Expire
@@ -31,7 +31,7 @@ func (s *State) rungTick() time.Time {
 
 // tick does what has fallen due. Nothing that is due is no refusal: a timer
 // that was put off may still come.
-func (t *turn) tick() error {
+func (t *transition) tick() error {
 	due := func(at time.Time) bool { return !at.IsZero() && !at.After(t.facts.Now) }
 	if t.state.Status == Returned {
 		if due(t.state.Question.Until) {
@@ -47,17 +47,17 @@ func (t *turn) tick() error {
 	if !due(t.state.rungTick()) {
 		return conflict(refusal.NotDue, "Nothing is due.")
 	}
-	if due(r.Times.Expire) && (r.Told == 100 || r.Times.Limit.IsZero()) { // the limit comes first, after an outage too
+	if due(r.Times.Expire) && (r.Reminded == 100 || r.Times.Limit.IsZero()) { // the limit comes first, after an outage too
 		t.emit(RequestClosed{Outcome: Expired, Reason: fmt.Sprintf("Nobody decided %q in time.", r.Name)})
 		return nil
 	}
 	var passed []int
 	for _, reminder := range r.Times.Remind {
-		if reminder.Share > r.Told && due(reminder.At) {
+		if reminder.Share > r.Reminded && due(reminder.At) {
 			passed = append(passed, reminder.Share)
 		}
 	}
-	if due(r.Times.Limit) && r.Told < 100 {
+	if due(r.Times.Limit) && r.Reminded < 100 {
 		return t.limit(r, passed)
 	}
 	last := len(passed) - 1
@@ -66,7 +66,7 @@ func (t *turn) tick() error {
 }
 
 // limit does what happens when nobody decided within the limit of a rung.
-func (t *turn) limit(r *Rung, passed []int) error {
+func (t *transition) limit(r *Rung, passed []int) error {
 	key, rung := r.Key, t.rungOf(r.Key)
 	within := "the time set"
 	if words := rung.LimitWords(); words != "" {
@@ -99,7 +99,7 @@ func (t *turn) limit(r *Rung, passed []int) error {
 }
 
 // relieve asks somebody else where nobody who is asked can decide.
-func (t *turn) relieve() error {
+func (t *transition) relieve() error {
 	r, open := t.state.OpenRung()
 	if !open {
 		return conflict(refusal.Decided, "There is nothing to decide on this request any more.")

@@ -16,7 +16,7 @@ import (
 
 // forOthers lets managers ask for their people, and for newcomers.
 func forOthers(d *offering.Document) {
-	d.Audience.For, d.Audience.Newcomers, d.Audience.Told = "asker.login in beneficiary.managers", true, true
+	d.Audience.For, d.Audience.Newcomers, d.Audience.Shared = "asker.login in beneficiary.managers", true, true
 	d.Purpose.Title = "Badge for {{ beneficiary.name }}, {{ answers.port }}"
 }
 

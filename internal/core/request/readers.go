@@ -68,7 +68,7 @@ func before(r *Readers, task string, note bool) Readers {
 }
 
 // readersOf works out who reads what somebody writes.
-func (t *turn) readersOf(v Viewer, task string, to To) (Readers, error) {
+func (t *transition) readersOf(v Viewer, task string, to To) (Readers, error) {
 	if _, ok := t.state.Task(task); task != "" && !ok || to == ToTask && task == "" {
 		return Readers{}, conflict(refusal.NoTask, "This request has no such task.")
 	}

@@ -17,7 +17,7 @@ import (
 
 // resubmit takes the asker's answer to a question. What was decided on facts
 // that stayed is kept.
-func (t *turn) resubmit(c Resubmit) error {
+func (t *transition) resubmit(c Resubmit) error {
 	s := &t.state
 	switch {
 	case s.Asker != t.facts.Actor && (c.Answers != nil || !t.side()):
@@ -29,7 +29,7 @@ func (t *turn) resubmit(c Resubmit) error {
 }
 
 // answered takes in what the asker's side answers, itself or by staff who heard it.
-func (t *turn) answered(c Resubmit, heard *Heard) error {
+func (t *transition) answered(c Resubmit, heard *Heard) error {
 	s, o := &t.state, t.facts.Offering
 	if c.Answers == nil {
 		c.Answers = maps.Clone(s.Answers)
@@ -63,22 +63,22 @@ func (t *turn) answered(c Resubmit, heard *Heard) error {
 	kept, private := t.privately(kept)
 	t.emit(Resubmitted{
 		Private: private, Reply: reply, Title: o.Title(result.Values, o.Show(kept, parties.Facts())), Answers: kept, Price: result.Price,
-		Rungs: rungs, Promise: t.promisedAgain(result.Values), Held: named(kept, t.belongings()), Present: result.Presents(), Changed: a.changed, Heard: heard,
+		Rungs: rungs, Promise: t.promisedAgain(result.Values), Named: named(kept, t.belongings()), Present: result.Presents(), Changed: a.changed, Heard: heard,
 	})
 	t.climb()
 	return nil
 }
 
 // hear takes an answer that staff enter in the words of who said it.
-func (t *turn) hear(c Hear) error {
+func (t *transition) hear(c Hear) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	task, ok := t.state.Task(c.Task)
-	asked := t.state.Question != nil && t.state.Question.By == t.facts.Actor
+	theirs := t.state.Question != nil && t.state.Question.By == t.facts.Actor
 	if ok {
-		asked = t.facts.Company.InTeam(t.facts.Actor, task.Team)
+		theirs = t.facts.Company.InTeam(t.facts.Actor, task.Team)
 	}
 	switch {
-	case !asked && !v.Owner && !v.HomeLead:
+	case !theirs && !v.Owner && !v.HomeLead:
 		return notYours("Only who asked, their team, or who leads the service can enter an answer.")
 	case ok && task.State != plan.Asking, !ok && t.state.Status != Returned:
 		return conflict(refusal.NotAsked, "No question waits for an answer.")
@@ -105,7 +105,7 @@ func (t *turn) hear(c Hear) error {
 
 // promisedAgain is the promise for changed answers; a clock that has started
 // goes on.
-func (t *turn) promisedAgain(values rule.Values) *promise.Promised {
+func (t *transition) promisedAgain(values rule.Values) *promise.Promised {
 	next := t.facts.Offering.Promise.Promised(values, t.state.Stages["submitted"])
 	if old := t.state.Promise; next != nil && old != nil && next.From.IsZero() {
 		next.From = old.From
@@ -124,7 +124,7 @@ type answered struct {
 
 // compared says what changed between two sets of answers. Picks count as the
 // price does, and the table that shares the price only through the shares.
-func (t *turn) compared(before, after form.Answers, next price.Price, facts ladder.Facts) answered {
+func (t *transition) compared(before, after form.Answers, next price.Price, facts ladder.Facts) answered {
 	o := t.facts.Offering
 	a := answered{changed: before.Changed(after), price: next, facts: facts}
 	for _, key := range a.changed {
@@ -136,7 +136,7 @@ func (t *turn) compared(before, after form.Answers, next price.Price, facts ladd
 }
 
 // asksAgain reports whether the change of an answer asks those again who saw it.
-func (t *turn) asksAgain(key string, a answered) bool {
+func (t *transition) asksAgain(key string, a answered) bool {
 	q, ok := t.facts.Offering.Form.Question(key)
 	switch {
 	case ok && q.Kind == form.Items:
@@ -149,7 +149,7 @@ func (t *turn) asksAgain(key string, a answered) bool {
 
 // keep takes over what was said on a rung before, as far as the facts it was
 // said on have stayed.
-func (t *turn) keep(r *Rung, old Rung, a answered) {
+func (t *transition) keep(r *Rung, old Rung, a answered) {
 	if len(old.Seats) == 0 {
 		return
 	}

@@ -10,19 +10,19 @@ import (
 
 // Rung is a decision as it stands on a request.
 type Rung struct {
-	Key     string         `json:"key"`
-	Name    string         `json:"name"`
-	Quorum  string         `json:"quorum"`
-	Facts   []string       `json:"facts,omitempty"` // keys of the questions it shows; all when empty
-	NoPrice bool           `json:"noPrice,omitempty"`
-	Say     string         `json:"say,omitempty"`  // what there is to decide
-	Opened  time.Time      `json:"opened"`         // zero while it waits for an earlier rung
-	Times   ladder.Times   `json:"times"`          // of what happens by itself
-	Told    int            `json:"told,omitempty"` // the highest share reminded of, in per cent; 100 once the limit is passed
-	Note    string         `json:"note,omitempty"` // what is to be known of how it was asked
-	Outcome ladder.Outcome `json:"outcome"`
-	Seats   []ladder.Seat  `json:"seats"`
-	Votes   []Vote         `json:"votes"`
+	Key      string         `json:"key"`
+	Name     string         `json:"name"`
+	Quorum   string         `json:"quorum"`
+	Facts    []string       `json:"facts,omitempty"` // keys of the questions it shows; all when empty
+	NoPrice  bool           `json:"noPrice,omitempty"`
+	Say      string         `json:"say,omitempty"`  // what there is to decide
+	Opened   time.Time      `json:"opened"`         // zero while it waits for an earlier rung
+	Times    ladder.Times   `json:"times"`          // of what happens by itself
+	Reminded int            `json:"told,omitempty"` // the highest share reminded of, in per cent; 100 once the limit is passed
+	Note     string         `json:"note,omitempty"` // what is to be known of how it was asked
+	Outcome  ladder.Outcome `json:"outcome"`
+	Seats    []ladder.Seat  `json:"seats"`
+	Votes    []Vote         `json:"votes"`
 }
 
 // Vote is what one approver said. A seat has one vote at most.
@@ -64,7 +64,7 @@ func (r *Rung) Waiting() []string {
 		if _, filled := r.VoteFor(seat); filled {
 			continue
 		}
-		for _, person := range seat.Asked() {
+		for _, person := range seat.DecidingNow() {
 			if !slices.Contains(out, person) {
 				out = append(out, person)
 			}

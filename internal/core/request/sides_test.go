@@ -18,7 +18,7 @@ import (
 func TestWhoItIsForAnswersAndConfirms(t *testing.T) {
 	sent := func(told bool) *run {
 		r := start(t, forOthers, func(d *offering.Document) {
-			d.Audience.Told = told
+			d.Audience.Shared = told
 			d.Ladder, d.Plan = d.Ladder[:1], d.Plan[:1]
 		})
 		return r.must("p-tomas", begin(), submitFor(offering.Beneficiary{Person: "p-ilse"}))
@@ -26,7 +26,7 @@ func TestWhoItIsForAnswersAndConfirms(t *testing.T) {
 	r := sent(true)
 	r.must("p-noor", request.AskBack{Rung: "manager", Text: "Why?"})
 	assert.Contains(t, r.state.Allowed("p-ilse"), request.OfferResubmit)
-	assert.True(t, r.state.Turn("p-ilse"))
+	assert.True(t, r.state.WaitsFor("p-ilse"))
 	assert.NotContains(t, r.state.Allowed("p-ilse"), request.OfferWithdraw)
 	_, refused := request.AsRefusal(r.do("p-ilse", request.Resubmit{Answers: full()}))
 	assert.True(t, refused, "only the asker changes what is asked for")
@@ -105,7 +105,7 @@ func TestSlips(t *testing.T) {
 	r.must("p-kira", take("photo"), request.AskAsker{Task: "photo", Text: "When?"})
 	r.must("p-ilse", request.Answer{Task: "photo", Text: "Next month."}).must(request.Program, request.Foresee{Likely: known.AddDate(0, 0, 30)})
 	foretold, _ := r.events[len(r.events)-1].Body.(request.Foretold)
-	assert.False(t, foretold.Told, "it slips by their own answer")
+	assert.False(t, foretold.Slips, "it slips by their own answer")
 }
 
 // What a clock showed when it ended no later calendar changes; and sending keeps

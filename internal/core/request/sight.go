@@ -85,7 +85,7 @@ type Table struct {
 // No screen, export, mail or link has them from elsewhere.
 func (s State) InWords(c *offering.Compiled, company *people.Directory, sight Sight) []Answered {
 	out := []Answered{}
-	facts := form.Facts{Company: company, Belongings: s.Held}
+	facts := form.Facts{Company: company, Belongings: s.Named}
 	for _, q := range c.Document.Questions {
 		value, ok := s.Answers[q.Key]
 		private := slices.Contains(s.Private, q.Key)

@@ -43,19 +43,19 @@ type life struct {
 	system   *system
 	due      map[string]request.Effect
 	people   []string
-	held     map[string]request.Held // what Ilse has, by ID
-	size     int                     // seats that there are
-	free     int                     // those that nobody has
-	others   int                     // those that other requests have
-	reserved map[string]bool         // tasks that have one
+	held     map[string]request.Holding // what Ilse has, by ID
+	size     int                        // seats that there are
+	free     int                        // those that nobody has
+	others   int                        // those that other requests have
+	reserved map[string]bool            // tasks that have one
 	history  []string
 }
 
 // own is what Ilse had before.
-func own() map[string]request.Held {
-	held := map[string]request.Held{}
+func own() map[string]request.Holding {
+	held := map[string]request.Holding{}
 	for _, id := range []string{"own-1", "own-2"} {
-		held[id] = request.Held{Belonging: people.Belonging{ID: id, Kind: "badge", Name: "Badge " + id, Detail: "old"}, Person: "p-ilse"}
+		held[id] = request.Holding{Belonging: people.Belonging{ID: id, Kind: "badge", Name: "Badge " + id, Detail: "old"}, Person: "p-ilse"}
 	}
 	return held
 }
@@ -167,7 +167,7 @@ func begun(t *testing.T, random *rand.Rand, of *run, number int) *life {
 	for _, id := range []string{"own-1", "own-2"} {
 		l.facts.Belongings = append(l.facts.Belongings, l.held[id].Belonging)
 	}
-	l.facts.Held = func(id string) (request.Held, bool) {
+	l.facts.Holding = func(id string) (request.Holding, bool) {
 		h, ok := l.held[id]
 		return h, ok
 	}
@@ -241,8 +241,8 @@ func (l *life) give(actor string, c request.Command) error {
 func (l *life) keep(e request.Event) {
 	switch b := e.Body.(type) {
 	case request.HoldingMade:
-		require.NotContains(l.t, l.held, b.Held.ID, "nobody gets the same thing twice")
-		l.held[b.Held.ID] = b.Held
+		require.NotContains(l.t, l.held, b.Holding.ID, "nobody gets the same thing twice")
+		l.held[b.Holding.ID] = b.Holding
 	case request.HoldingChanged:
 		h := l.held[b.Now.ID]
 		h.Belonging = b.Now
@@ -426,7 +426,7 @@ func (l *life) call(e request.Effect) {
 func (l *life) anyTask() string {
 	var waiting []string
 	for i := range l.state.Tasks {
-		if task := &l.state.Tasks[i]; task.ForPeople() || task.State == plan.Ready && len(task.Asked) > 0 {
+		if task := &l.state.Tasks[i]; task.ForPeople() || task.State == plan.Ready && len(task.Confirmers) > 0 {
 			waiting = append(waiting, task.Key)
 		}
 	}

@@ -76,40 +76,40 @@ func (Stage) All() []Stage { return Stages }
 // State is a request as all its events make it. It holds everything that must
 // not change when the offering or the company changes.
 type State struct {
-	ID        string                    `json:"id"`
-	Reference string                    `json:"reference"`
-	Offering  string                    `json:"offering"`
-	Version   int                       `json:"version"`
-	Title     string                    `json:"title"`
-	Service   string                    `json:"service"`
-	Asker     string                    `json:"asker"`
-	For       offering.Beneficiary      `json:"for"`
-	Told      bool                      `json:"told,omitempty"` // the beneficiary sees it
-	Status    Status                    `json:"status"`
-	Outcome   Outcome                   `json:"outcome,omitempty"`
-	Stages    map[Stage]time.Time       `json:"stages"`
-	Answers   form.Answers              `json:"answers"`           // without the private ones
-	Private   []string                  `json:"private,omitempty"` // keys of the questions whose answers are kept apart
-	Price     price.Price               `json:"price"`
-	Promise   *promise.Promised         `json:"promise,omitempty"` // nil when no time is promised
-	Rungs     []Rung                    `json:"rungs"`
-	Question  *Question                 `json:"question,omitempty"`  // while it is returned
-	Foreseen  []string                  `json:"foreseen,omitempty"`  // keys of the teams that the plan foresees
-	Followers []string                  `json:"followers,omitempty"` // IDs of persons
-	Tasks     []Task                    `json:"tasks"`
-	Files     []Attachment              `json:"files,omitempty"`   // added after sending
-	Held      []people.Belonging        `json:"held,omitempty"`    // what the answers name of what they had on sending
-	Present   map[string]string         `json:"present,omitempty"` // how it was on sending, by key of the question
-	Pauses    []promise.Pause           `json:"pauses,omitempty"`
-	Responded time.Time                 `json:"responded"`        // of staff's first word; zero while there was none
-	Ends      map[ClockKind]promise.End `json:"ends,omitempty"`   // of the clocks that have ended
-	Ending    Outcome                   `json:"ending,omitempty"` // while it is being undone: how it will end
-	Why       string                    `json:"why,omitempty"`    // of the ending
-	ConfirmBy time.Time                 `json:"confirmBy"`
-	Likely    time.Time                 `json:"likely,omitzero"` // as the asker's side knows it; zero after an act of their own
-	ToldAt    time.Time                 `json:"toldAt,omitzero"` // when they were told last that it slips
-	Seq       int                       `json:"seq"`             // of the last event
-	At        time.Time                 `json:"at"`              // of the last event
+	ID         string                    `json:"id"`
+	Reference  string                    `json:"reference"`
+	Offering   string                    `json:"offering"`
+	Version    int                       `json:"version"`
+	Title      string                    `json:"title"`
+	Service    string                    `json:"service"`
+	Asker      string                    `json:"asker"`
+	For        offering.Beneficiary      `json:"for"`
+	Shared     bool                      `json:"told,omitempty"` // the beneficiary sees it
+	Status     Status                    `json:"status"`
+	Outcome    Outcome                   `json:"outcome,omitempty"`
+	Stages     map[Stage]time.Time       `json:"stages"`
+	Answers    form.Answers              `json:"answers"`           // without the private ones
+	Private    []string                  `json:"private,omitempty"` // keys of the questions whose answers are kept apart
+	Price      price.Price               `json:"price"`
+	Promise    *promise.Promised         `json:"promise,omitempty"` // nil when no time is promised
+	Rungs      []Rung                    `json:"rungs"`
+	Question   *Question                 `json:"question,omitempty"`  // while it is returned
+	Foreseen   []string                  `json:"foreseen,omitempty"`  // keys of the teams that the plan foresees
+	Followers  []string                  `json:"followers,omitempty"` // IDs of persons
+	Tasks      []Task                    `json:"tasks"`
+	Files      []Attachment              `json:"files,omitempty"`   // added after sending
+	Named      []people.Belonging        `json:"held,omitempty"`    // what the answers name of what they had on sending
+	Present    map[string]string         `json:"present,omitempty"` // how it was on sending, by key of the question
+	Pauses     []promise.Pause           `json:"pauses,omitempty"`
+	Responded  time.Time                 `json:"responded"`        // of staff's first word; zero while there was none
+	Ends       map[ClockKind]promise.End `json:"ends,omitempty"`   // of the clocks that have ended
+	Ending     Outcome                   `json:"ending,omitempty"` // while it is being undone: how it will end
+	Why        string                    `json:"why,omitempty"`    // of the ending
+	ConfirmBy  time.Time                 `json:"confirmBy"`
+	Likely     time.Time                 `json:"likely,omitzero"` // as the asker's side knows it; zero after an act of their own
+	SlipToldAt time.Time                 `json:"toldAt,omitzero"` // when they were told last that it slips
+	Seq        int                       `json:"seq"`             // of the last event
+	At         time.Time                 `json:"at"`              // of the last event
 }
 
 // ClockKind says what a clock measures.

@@ -232,12 +232,12 @@ func TestPeopleInATableAreFoundAtSending(t *testing.T) {
 	yes := request.Decide{Rung: "named", Decision: request.Approve}
 	r.must("p-kira", yes).must("p-caro", yes)
 	task, _ := r.state.Task("ask")
-	assert.Equal(t, []string{"p-kira", "p-caro"}, task.Asked)
+	assert.Equal(t, []string{"p-kira", "p-caro"}, task.Confirmers)
 	assert.Equal(t, plan.Ready, task.State)
 
 	once := start(t, rows, func(d *offering.Document) { d.Ladder = nil }).must("p-ilse", begin(), request.Submit{Answers: answers, Prefix: "QS", Number: 10432})
 	task, _ = once.state.Task("ask")
-	assert.Equal(t, []string{"p-kira", "p-caro"}, task.Asked, "in the same turn as it was sent")
+	assert.Equal(t, []string{"p-kira", "p-caro"}, task.Confirmers, "in the same turn as it was sent")
 }
 
 // The lead of a team corrects what a stuck task asks for, with a reason; it is tried

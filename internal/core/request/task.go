@@ -39,7 +39,7 @@ type Task struct {
 	Reminded     int               `json:"reminded,omitempty"` // how many of them were told; one more once it is due
 	MustDos      []MustDo          `json:"mustDos,omitempty"`
 	Lines        []Line            `json:"lines,omitempty"`
-	Asked        []string          `json:"asked,omitempty"`     // IDs of those who are to confirm
+	Confirmers   []string          `json:"asked,omitempty"`     // IDs of those who are to confirm
 	Confirmed    []string          `json:"confirmed,omitempty"` // IDs of those who have
 	Question     *TaskQuestion     `json:"question,omitempty"`  // while it waits for the asker
 	Outputs      map[string]string `json:"outputs,omitempty"`
@@ -225,7 +225,7 @@ func (t *Task) ForPeople() bool {
 	}
 	switch t.State {
 	case plan.Ready:
-		return t.Kind == plan.Manual && len(t.Asked) == 0 && t.Place != Queued
+		return t.Kind == plan.Manual && len(t.Confirmers) == 0 && t.Place != Queued
 	case plan.Taken, plan.Asking, plan.Stuck:
 		return true
 	}
@@ -236,8 +236,8 @@ func (t *Task) ForPeople() bool {
 // pool.
 func HoldingID(request, task string) string { return request + "/" + task }
 
-// Held is a belonging of somebody.
-type Held struct {
+// Holding is a belonging of somebody.
+type Holding struct {
 	people.Belonging
 	Person   string `json:"person,omitempty"`   // ID; empty for a newcomer
 	Newcomer string `json:"newcomer,omitempty"` // name

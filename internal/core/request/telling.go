@@ -116,7 +116,7 @@ func (b SeatLeft) tell(w *telling) bool {
 }
 
 func (b Foretold) tell(w *telling) bool {
-	if !b.Told {
+	if !b.Slips {
 		return false
 	}
 	w.Kind, w.Actor, w.Sentence = "stage", "", "Will likely be done later than foreseen"

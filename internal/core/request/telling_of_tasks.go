@@ -26,8 +26,8 @@ func (b TaskReady) tell(w *telling) bool {
 		w.say(b.Task, "waits for its time")
 	case b.Person != "":
 		w.say(b.Task, "now with %s", w.company.Name(b.Person))
-	case len(b.Asked) > 0:
-		w.say(b.Task, "asked %d people", len(b.Asked))
+	case len(b.Confirmers) > 0:
+		w.say(b.Task, "asked %d people", len(b.Confirmers))
 	default:
 		w.say(b.Task, "now with %s", w.company.TeamName(t.Team))
 	}
@@ -210,7 +210,7 @@ func (b UndoLeft) tell(w *telling) bool {
 }
 
 func (b HoldingMade) tell(w *telling) bool {
-	w.belonging(b.Task, "Now there: "+b.Held.Words())
+	w.belonging(b.Task, "Now there: "+b.Holding.Words())
 	return true
 }
 

@@ -19,7 +19,7 @@ type Viewer struct {
 	Follower bool     // they hear of it, and see it but for its files
 	Tasks    []string // keys of the tasks of their teams
 	Leads    []string // of these the tasks of teams they lead
-	Asked    []string // keys of the tasks they are to confirm a part of
+	Confirms []string // keys of the tasks they are to confirm a part of
 	Foreseen bool     // a team of theirs will have a task, as far as the plan can tell
 }
 
@@ -30,7 +30,7 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 	if s.Status == Draft {
 		return v // a draft is nobody else's business
 	}
-	v.Receiver = s.Told && !v.Asker && s.Beneficiary() == person
+	v.Receiver = s.Shared && !v.Asker && s.Beneficiary() == person
 	v.Owner = service.Owner == person
 	v.HomeLead = home.Lead == person
 	v.Follower = slices.Contains(s.Followers, person)
@@ -46,8 +46,8 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 				v.Leads = append(v.Leads, t.Key)
 			}
 		}
-		if slices.Contains(t.Asked, person) {
-			v.Asked = append(v.Asked, t.Key)
+		if slices.Contains(t.Confirmers, person) {
+			v.Confirms = append(v.Confirms, t.Key)
 		}
 	}
 	v.Foreseen = slices.ContainsFunc(s.Foreseen, func(team string) bool { return company.InTeam(person, team) })
@@ -56,7 +56,7 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 
 // Any reports whether the request is any of their business.
 func (v Viewer) Any() bool {
-	return v.Asker || v.Receiver || v.Approver || v.Owner || v.HomeLead || v.Follower || v.Foreseen || len(v.Tasks) > 0 || len(v.Asked) > 0
+	return v.Asker || v.Receiver || v.Approver || v.Owner || v.HomeLead || v.Follower || v.Foreseen || len(v.Tasks) > 0 || len(v.Confirms) > 0
 }
 
 // Staff reports whether they work on the request, so that notes are open to them.
@@ -149,7 +149,7 @@ func (s *State) AllowedToReader(v Viewer) []Offer {
 
 // isSide reports whether a person is the asker, or who it is for and sees it.
 func (s *State) isSide(person string) bool {
-	return s.Asker == person || s.Told && person != "" && s.Beneficiary() == person
+	return s.Asker == person || s.Shared && person != "" && s.Beneficiary() == person
 }
 
 // AllowedOnRung names the commands that a person may give now on one decision.
@@ -160,8 +160,8 @@ func (s *State) AllowedOnRung(rung, person string) []Offer {
 	return nil
 }
 
-// Turn reports whether a request waits for a person who asks, or whom it is for.
-func (s *State) Turn(person string) bool {
+// WaitsFor reports whether a request waits for a person who asks, or whom it is for.
+func (s *State) WaitsFor(person string) bool {
 	return s.Status == Draft && s.Asker == person || s.Status.WithSide() && s.isSide(person)
 }
 
@@ -206,7 +206,7 @@ func (s *State) AllowedOn(t Task, person string, v Viewer) []Offer {
 	if s.Status == Undoing {
 		return nil
 	}
-	manual, many := t.Kind == plan.Manual, len(t.Asked) > 0
+	manual, many := t.Kind == plan.Manual, len(t.Confirmers) > 0
 	mine := t.Holder == person
 	switch t.State {
 	case plan.Blocked:
@@ -214,7 +214,7 @@ func (s *State) AllowedOn(t Task, person string, v Viewer) []Offer {
 		add(lead && len(t.Waits()) > 0, OfferWaive)
 	case plan.Ready:
 		add(member && manual && !many && t.Place != Queued, OfferTake)
-		add(slices.Contains(t.Asked, person) && !slices.Contains(t.Confirmed, person), OfferConfirmPart)
+		add(slices.Contains(t.Confirmers, person) && !slices.Contains(t.Confirmed, person), OfferConfirmPart)
 		add(member && t.Accepted, OfferComplete)
 		add((member || lead) && manual && !many && t.Place != Queued, OfferHandOver)
 		add(member && manual && !many && t.Place != Queued, OfferGetStuck)

@@ -6,7 +6,7 @@ import (
 	"heptad/internal/core/refusal"
 )
 
-func (t *turn) comment(c Comment) error {
+func (t *transition) comment(c Comment) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	staff := slices.Contains(v.Tasks, c.Task)
 	switch {
@@ -26,7 +26,7 @@ func (t *turn) comment(c Comment) error {
 	return err
 }
 
-func (t *turn) note(c Note) error {
+func (t *transition) note(c Note) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	switch {
 	case !v.Staff():
@@ -49,7 +49,7 @@ func (t *turn) note(c Note) error {
 // mostFiles is how many files can be added to one request after sending.
 const mostFiles = 100
 
-func (t *turn) attach(c Attach) error {
+func (t *transition) attach(c Attach) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	switch {
 	case !v.SeesFiles() && !slices.Contains(v.Tasks, c.Task):

@@ -14,7 +14,7 @@ import (
 )
 
 // values are what the rules of the offering read after sending.
-func (t *turn) values() rule.Values {
+func (t *transition) values() rule.Values {
 	if t.base == nil {
 		o, parties := t.facts.Offering, t.parties(t.state.For)
 		values := o.Form.Sent(t.state.Answers, t.state.Price, o.Values(parties, t.facts.Now), parties.Facts())
@@ -26,7 +26,7 @@ func (t *turn) values() rule.Values {
 }
 
 // taskValues are what the rules of a task read.
-func (t *turn) taskValues(task *Task) rule.Values {
+func (t *transition) taskValues(task *Task) rule.Values {
 	return t.facts.Offering.Plan.Values(task.Of, t.values(), task.Each, t.state.cameOut)
 }
 
@@ -52,12 +52,12 @@ func (s *State) cameOut(of string) []plan.CameOut {
 }
 
 // show gives words for answers in texts.
-func (t *turn) show() plan.Show {
+func (t *transition) show() plan.Show {
 	return t.facts.Offering.Show(t.state.Answers, t.parties(t.state.For).Facts())
 }
 
 // showSystems gives words for answers in what other systems are given.
-func (t *turn) showSystems() plan.Show {
+func (t *transition) showSystems() plan.Show {
 	return t.facts.Offering.ShowSystems(t.state.Answers, t.parties(t.state.For).Facts())
 }
 
@@ -194,12 +194,12 @@ func (t tasks) start(key string) {
 		if task.Kind == plan.Wait {
 			ready.Until = o.Plan.WaitUntil(task.Of, values, clocks).Truncate(time.Millisecond)
 		}
-		if ready.Asked = o.Plan.Asked(task.Of, t.facts.Company, t.ladderFacts().Named); ready.Asked != nil {
+		if ready.Confirmers = o.Plan.Confirmers(task.Of, t.facts.Company, t.ladderFacts().Named); ready.Confirmers != nil {
 			ready.Until = o.Plan.Silence(task.Of, t.facts.Now, clocks.Work)
 		}
 	}
 	t.emit(ready)
-	if task.Kind == plan.Manual && ready.Person == "" && ready.Asked == nil {
+	if task.Kind == plan.Manual && ready.Person == "" && ready.Confirmers == nil {
 		t.peopled(key)
 	}
 	switch {
@@ -209,7 +209,7 @@ func (t tasks) start(key string) {
 		t.write(key)
 	case task.Kind == plan.Wait:
 		t.waited(key)
-	case ready.Asked != nil && len(ready.Asked) == 0:
+	case ready.Confirmers != nil && len(ready.Confirmers) == 0:
 		t.stuck(TaskStuck{Task: key, Trouble: "Nobody could be found to ask."})
 	}
 }
@@ -335,18 +335,18 @@ func (t tasks) tickTasks() error {
 			return nil
 		case task.Kind == plan.Wait && task.State == plan.Ready:
 			t.waited(task.Key)
-		case task.State == plan.Ready && len(task.Asked) > 0 && due(task.Until):
-			t.emit(TaskDone{Task: task.Key, Reason: fmt.Sprintf("%d of %d confirmed in time.", len(task.Confirmed), len(task.Asked))})
+		case task.State == plan.Ready && len(task.Confirmers) > 0 && due(task.Until):
+			t.emit(TaskDone{Task: task.Key, Reason: fmt.Sprintf("%d of %d confirmed in time.", len(task.Confirmed), len(task.Confirmers))})
 		case (task.State == plan.Ready || task.State == plan.Taken || task.State == plan.Stuck) && due(task.nextReminder()):
-			told := task.Reminded
-			for told < len(task.Remind) && due(task.Remind[told]) {
-				told++
+			reminded := task.Reminded
+			for reminded < len(task.Remind) && due(task.Remind[reminded]) {
+				reminded++
 			}
 			over := due(task.Due)
 			if over {
-				told = len(task.Remind) + 1
+				reminded = len(task.Remind) + 1
 			}
-			t.emit(TaskReminded{task.Key, told, over})
+			t.emit(TaskReminded{task.Key, reminded, over})
 		}
 	}
 	t.release()
@@ -356,7 +356,7 @@ func (t tasks) tickTasks() error {
 	return nil
 }
 
-func (t *turn) deliver() {
+func (t *transition) deliver() {
 	by := t.facts.Offering.Promise.ConfirmBy(t.facts.Now)
 	t.emit(WorkDelivered{ConfirmBy: by, LeftOut: t.state.LeftOut()})
 	if !by.After(t.facts.Now) {
@@ -367,7 +367,7 @@ func (t *turn) deliver() {
 }
 
 // close ends the request, and gives back the places that nobody has.
-func (t *turn) close(c RequestClosed) {
+func (t *transition) close(c RequestClosed) {
 	for i := range t.state.Tasks {
 		if task := &t.state.Tasks[i]; task.Place != NoPlace && (task.Did == nil || task.Did.Does != plan.Make) {
 			t.emit(PlaceReturned{task.Key, task.Pool})

@@ -1,7 +1,7 @@
 <!-- The door: on the demo one signs in by choosing a person. -->
 <script lang="ts">
 	import { page } from '$app/state';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 
@@ -10,7 +10,7 @@
 
 	/** Once somebody has signed in, reading the page anew leads to where they wanted to be. */
 	const enter = (entry: Schema['DoorEntry']) =>
-		act.run(() => asked(api.POST('/api/session', { body: { person: entry.person } })));
+		act.run(() => unwrap(api.POST('/api/session', { body: { person: entry.person } })));
 </script>
 
 <svelte:head><title>Sign in · Heptad</title></svelte:head>

@@ -32,7 +32,7 @@ export class Refused extends Error {
 }
 
 /** Waits for an answer and gives its body, or throws Refused. */
-export async function asked<T>(answer: Promise<Answer<T>>): Promise<T> {
+export async function unwrap<T>(answer: Promise<Answer<T>>): Promise<T> {
 	let got: Answer<T>;
 	try {
 		got = await answer;
@@ -47,7 +47,7 @@ export async function asked<T>(answer: Promise<Answer<T>>): Promise<T> {
 /** The same inside a load function: an ended session leads to the door. */
 export async function loaded<T>(answer: Promise<Answer<T>>): Promise<T> {
 	try {
-		return await asked(answer);
+		return await unwrap(answer);
 	} catch (refused) {
 		if (!(refused instanceof Refused)) throw refused;
 		if (refused.problem.status === 401) redirect(307, door());

@@ -36,22 +36,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/asked": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["asked"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/background": {
         parameters: {
             query?: never;
@@ -750,6 +734,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["overview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["parts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1798,16 +1798,6 @@ export interface components {
             /** @description What the asker is to answer */
             text: string;
         };
-        AskedOfMe: {
-            asker: string;
-            /** @description Such as 2 of 5 */
-            confirmed: string;
-            instructions: string;
-            name: string;
-            request: string;
-            task: string;
-            title: string;
-        };
         AudienceAudience: {
             /** @description CEL over asker; who may ask. Everyone when left out */
             ask?: string;
@@ -2854,11 +2844,6 @@ export interface components {
             /** @description Why nothing can be decided by it any more */
             trouble?: string;
         };
-        ListOfAskedOfMe: {
-            entries: components["schemas"]["AskedOfMe"][];
-            /** @description Ask for what comes after; empty at the end */
-            next?: string;
-        };
         ListOfCatalogEntry: {
             entries: components["schemas"]["CatalogEntry"][];
             /** @description Ask for what comes after; empty at the end */
@@ -2901,6 +2886,11 @@ export interface components {
         };
         ListOfNamed: {
             entries: components["schemas"]["Named"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfPartToConfirm: {
+            entries: components["schemas"]["PartToConfirm"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -3358,6 +3348,16 @@ export interface components {
             reference: string;
             /** @enum {string} */
             status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
+            title: string;
+        };
+        PartToConfirm: {
+            asker: string;
+            /** @description Such as 2 of 5 */
+            confirmed: string;
+            instructions: string;
+            name: string;
+            request: string;
+            task: string;
             title: string;
         };
         "Pass-onRequest": {
@@ -4010,10 +4010,10 @@ export interface components {
             who: string;
         };
         RealCost: {
-            /** @description Once */
-            asked: components["schemas"]["Amount"];
             /** @description By more than the offering tolerates */
             dearer?: boolean;
+            /** @description The price it was asked for at */
+            once: components["schemas"]["Amount"];
             sum: components["schemas"]["Amount"];
         };
         "Remember-searchRequest": {
@@ -4172,8 +4172,6 @@ export interface components {
             answers: components["schemas"]["RequestAnswered"][];
             /** @description Commands the reader may give as a lead */
             asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
-            /** @description What the asker was asked during the work */
-            asked: components["schemas"]["TaskQuestion"][];
             asker: string;
             askerId: string;
             /** Format: date-time */
@@ -4220,6 +4218,8 @@ export interface components {
             promise?: components["schemas"]["RequestPromiseLine"];
             /** @description What was asked back, while nobody has answered */
             question?: components["schemas"]["Question"];
+            /** @description What the asker was asked during the work */
+            questions: components["schemas"]["TaskQuestion"][];
             /** @description Who had private answers and secrets shown, the last first */
             readings: components["schemas"]["ReadingView"][];
             /** @description What it really cost, as far as tasks have said */
@@ -5206,35 +5206,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["None"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    asked: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ListOfAskedOfMe"];
                 };
             };
             /** @description Error */
@@ -7077,6 +7048,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfUnderWayView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfPartToConfirm"];
                 };
             };
             /** @description Error */

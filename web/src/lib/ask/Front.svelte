@@ -12,12 +12,12 @@
 		yours: Schema['RequestLine'][];
 		underway: Schema['RequestLine'][];
 		have: Schema['HaveView'][];
-		asked: Schema['AskedOfMe'][];
+		parts: Schema['PartToConfirm'][];
 		decisions: Schema['DecisionLine'][];
 		tasks: Schema['TaskLine'][];
 		toDecide: number;
 	};
-	let { offerings, picks, yours, underway, have, asked, decisions, tasks, toDecide }: Props = $props();
+	let { offerings, picks, yours, underway, have, parts, decisions, tasks, toDecide }: Props = $props();
 
 	const broken = $derived(offerings.filter((o) => o.door === 'broken'));
 	const wanted = $derived(offerings.filter((o) => o.door !== 'broken' && !o.catchAll));
@@ -28,7 +28,7 @@
 	const counts = ['', 'one pick', 'two picks', 'three picks'];
 </script>
 
-<Waiting {yours} {asked} {decisions} {tasks} {toDecide} />
+<Waiting {yours} {parts} {decisions} {tasks} {toDecide} />
 
 <div class="doors" class:alone={!picks.length || !broken.length}>
 	{#if picks.length}

@@ -4,12 +4,12 @@
 	import Dial from '$lib/ui/Dial.svelte';
 	type Props = {
 		yours: Schema['RequestLine'][];
-		asked: Schema['AskedOfMe'][];
+		parts: Schema['PartToConfirm'][];
 		decisions: Schema['DecisionLine'][];
 		tasks: Schema['TaskLine'][];
 		toDecide: number;
 	};
-	let { yours, asked, decisions, tasks, toDecide }: Props = $props();
+	let { yours, parts, decisions, tasks, toDecide }: Props = $props();
 	const verbs: Partial<Record<Schema['RequestLine']['status'], string>> = {
 		draft: 'Finish and send',
 		returned: 'Answer what was asked',
@@ -32,7 +32,7 @@
 			verb: t.state === 'stuck' ? 'Help it on' : 'Do your task',
 			stages: undefined
 		})),
-		...asked.map((a) => ({
+		...parts.map((a) => ({
 			href: '/follow',
 			title: a.name,
 			note: `${a.title}, for ${a.asker}`,

@@ -1,6 +1,6 @@
 <!-- What is asked of another system, which whoever leads can correct. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import type { Act } from '$lib/ui/act.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -19,7 +19,7 @@
 			)
 		);
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/tasks/{request}/{task}/correct', {
 					params,
 					body: { inputs: changed, reason: reasonToCorrect }

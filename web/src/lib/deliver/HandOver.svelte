@@ -1,7 +1,7 @@
 <!-- Hands a task to a colleague, another team, the team upward, or back. -->
 <script lang="ts">
 	import { goto } from '$app/navigation';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import type { Act } from '$lib/ui/act.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -20,7 +20,7 @@
 	async function handOver() {
 		const [kind, key] = [to.slice(0, 1), to.slice(1)];
 		const done = await act.run(async () => {
-			const sheet = await asked(
+			const sheet = await unwrap(
 				api.POST('/api/tasks/{request}/{task}/hand-over', {
 					params,
 					body:

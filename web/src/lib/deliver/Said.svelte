@@ -1,6 +1,6 @@
 <!-- Words to the asker, notes to staff, files, and all that was said. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import type { Act } from '$lib/ui/act.svelte';
 	import AddFile from '$lib/ui/AddFile.svelte';
 	import When from '$lib/ui/When.svelte';
@@ -31,8 +31,8 @@
 		const body = { text: mine.say ?? '', to: readBy };
 		const done = await act.run(() =>
 			staff
-				? asked(api.POST('/api/tasks/{request}/{task}/notes', { params, body }))
-				: asked(api.POST('/api/tasks/{request}/{task}/words', { params, body }))
+				? unwrap(api.POST('/api/tasks/{request}/{task}/notes', { params, body }))
+				: unwrap(api.POST('/api/tasks/{request}/{task}/words', { params, body }))
 		);
 		if (done) type({ say: '' });
 	}

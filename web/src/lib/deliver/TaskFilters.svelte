@@ -1,7 +1,7 @@
 <!-- What narrows and orders the tasks, and the views of it that are saved. -->
 <script lang="ts">
 	import { goto } from '$app/navigation';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { search } from '$lib/query';
 	import type { Act } from '$lib/ui/act.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
@@ -26,7 +26,7 @@
 	let forTeam = $state('');
 	async function saveView() {
 		const saved = await act.run(() =>
-			asked(api.PUT('/api/views', { body: { name, team: forTeam || undefined, query } }))
+			unwrap(api.PUT('/api/views', { body: { name, team: forTeam || undefined, query } }))
 		);
 		if (saved) {
 			naming = false;
@@ -35,11 +35,11 @@
 	}
 	async function dropView(view: Schema['TaskQuery']) {
 		const path = { view: view.id ?? '' };
-		const done = await act.run(() => asked(api.DELETE('/api/views/{view}', { params: { path } })));
+		const done = await act.run(() => unwrap(api.DELETE('/api/views/{view}', { params: { path } })));
 		const body = { name: view.name, team: view.team, query: view.query };
 		if (done)
 			void tell(`The view ${view.name} is discarded.`, () =>
-				act.run(() => asked(api.PUT('/api/views', { body })))
+				act.run(() => unwrap(api.PUT('/api/views', { body })))
 			);
 	}
 </script>

@@ -4,7 +4,7 @@
 </script>
 
 <script lang="ts">
-	import { api, asked } from '$lib/api/client';
+	import { api, unwrap } from '$lib/api/client';
 	import type { Act } from '$lib/ui/act.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -39,12 +39,12 @@
 		const body = { text };
 		const done = await act.run((): Promise<unknown> =>
 			telling === 'ask'
-				? asked(api.POST('/api/tasks/{request}/{task}/ask', { params, body }))
+				? unwrap(api.POST('/api/tasks/{request}/{task}/ask', { params, body }))
 				: telling === 'stuck'
-					? asked(api.POST('/api/tasks/{request}/{task}/stuck', { params, body }))
+					? unwrap(api.POST('/api/tasks/{request}/{task}/stuck', { params, body }))
 					: telling === 'doubt'
-						? asked(api.POST('/api/tasks/{request}/{task}/doubt', { params, body }))
-						: asked(api.POST('/api/tasks/{request}/{task}/skip', { params, body }))
+						? unwrap(api.POST('/api/tasks/{request}/{task}/doubt', { params, body }))
+						: unwrap(api.POST('/api/tasks/{request}/{task}/skip', { params, body }))
 		);
 		if (done) open = false;
 	}

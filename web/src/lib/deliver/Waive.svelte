@@ -1,6 +1,6 @@
 <!-- Lets a task begin before one that it waits for has ended. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import type { Act } from '$lib/ui/act.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -18,7 +18,7 @@
 	let after = $state('');
 	async function waive() {
 		const done = await act.run(() =>
-			asked(api.POST('/api/tasks/{request}/{task}/waive', { params, body: { after, reason: why } }))
+			unwrap(api.POST('/api/tasks/{request}/{task}/waive', { params, body: { after, reason: why } }))
 		);
 		if (done) open = false;
 	}

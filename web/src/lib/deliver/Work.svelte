@@ -1,6 +1,6 @@
 <!-- What the work of a task consists of: points, lines, what comes out of it, a closing word. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import type { Act } from '$lib/ui/act.svelte';
 	import DateField from '$lib/ui/DateField.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -16,9 +16,9 @@
 	const wanted = $derived(may('complete') && !task.undo ? task.wanted : []);
 	const problemAt = (place: string) => act.problem?.errors?.find((e) => e.place === place)?.sentence;
 	const tick = (point: number, done: boolean) =>
-		act.run(() => asked(api.POST('/api/tasks/{request}/{task}/points', { params, body: { point, done } })));
+		act.run(() => unwrap(api.POST('/api/tasks/{request}/{task}/points', { params, body: { point, done } })));
 	const count = (line: number, done: number) =>
-		act.run(() => asked(api.POST('/api/tasks/{request}/{task}/lines', { params, body: { line, done } })));
+		act.run(() => unwrap(api.POST('/api/tasks/{request}/{task}/lines', { params, body: { line, done } })));
 </script>
 
 {#if task.mustDos.length && !task.undo}

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { api, asked, Refused, type Schema } from '$lib/api/client';
+	import { api, unwrap, Refused, type Schema } from '$lib/api/client';
 	import Found from './Found.svelte';
 	import Rule from './Rule.svelte';
 	import PersonPicker from '$lib/ui/PersonPicker.svelte';
@@ -26,7 +26,7 @@
 	async function survey(which: Which, asker: string) {
 		const mine = ++asking;
 		try {
-			const found = await asked(
+			const found = await unwrap(
 				api.GET('/api/design/{offering}/audience', {
 					params: { path: { offering: editor.document.key }, query: { which, asker } }
 				})

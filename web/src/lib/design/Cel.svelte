@@ -1,6 +1,6 @@
 <!-- A rule in CEL, or a text with placeholders: checked and completed as one types. -->
 <script lang="ts">
-	import { api, asked, Refused, type Schema } from '$lib/api/client';
+	import { api, unwrap, Refused, type Schema } from '$lib/api/client';
 	import { getEditor } from './editor.svelte';
 
 	type Props = {
@@ -34,7 +34,7 @@
 		const mine = ++asking;
 		try {
 			const document = $state.snapshot(editor.document) as Schema['OfferingDocument'];
-			const checked = await asked(api.POST('/api/rules', { body: { document, place, source } }));
+			const checked = await unwrap(api.POST('/api/rules', { body: { document, place, source } }));
 			if (mine !== asking) return;
 			names = checked.names;
 			looked = { source, problem: source.trim() ? (checked.problem ?? '') : '', words: checked.words ?? '' };

@@ -1,6 +1,6 @@
 <!-- Parts of a side written or pasted as lines: shown at once as they will be; Enter adds them and goes on. -->
 <script lang="ts">
-	import { api, asked, Refused, type Schema } from '$lib/api/client';
+	import { api, unwrap, Refused, type Schema } from '$lib/api/client';
 	import { getEditor } from './editor.svelte';
 	type Line = Schema['LinesLine'];
 	type Props = {
@@ -44,7 +44,7 @@
 		}
 		try {
 			const document = $state.snapshot(editor.document) as Schema['OfferingDocument'];
-			const lines = await asked(api.POST('/api/lines', { body: { document, side, text: written } }));
+			const lines = await unwrap(api.POST('/api/lines', { body: { document, side, text: written } }));
 			if (mine !== asking) return false;
 			[read, trouble] = [{ text: written, lines: lines.entries }, ''];
 			return true;

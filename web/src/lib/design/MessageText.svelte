@@ -1,6 +1,6 @@
 <!-- A prepared text with its placeholders, and how it reads with made-up facts. -->
 <script lang="ts">
-	import { api, asked, Refused, type Schema } from '$lib/api/client';
+	import { api, unwrap, Refused, type Schema } from '$lib/api/client';
 
 	type Text = Schema['MessageText'];
 	type Props = { text: Text; names: string[]; onchange: (text: Text) => void };
@@ -13,7 +13,7 @@
 	async function read(from: Text) {
 		const mine = ++asking;
 		try {
-			const got = await asked(api.POST('/api/texts/sample', { body: from }));
+			const got = await unwrap(api.POST('/api/texts/sample', { body: from }));
 			if (mine === asking) sample = got;
 		} catch (refused) {
 			if (!(refused instanceof Refused)) throw refused;

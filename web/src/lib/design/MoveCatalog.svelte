@@ -1,7 +1,7 @@
 <!-- Moves the catalog from here and to here, with a preview of what would change. -->
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import PersonPicker from '$lib/ui/PersonPicker.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -18,7 +18,7 @@
 		const from = file;
 		if (!from) return;
 		const got = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/catalog', {
 					params: {
 						query: {

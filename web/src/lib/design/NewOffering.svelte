@@ -2,7 +2,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { goto } from '$app/navigation';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -15,7 +15,7 @@
 	async function create() {
 		const [sort, key] = beginning.split(':');
 		const from = sort === 'copy' ? { copy: key } : sort === 'starter' ? { starter: key } : {};
-		const made = await act.run(() => asked(api.POST('/api/design', { body: { name, service, ...from } })));
+		const made = await act.run(() => unwrap(api.POST('/api/design', { body: { name, service, ...from } })));
 		if (made) await goto(`/design/${made.document.key}/purpose`);
 	}
 </script>

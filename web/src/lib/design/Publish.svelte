@@ -2,7 +2,7 @@
 <script lang="ts">
 	import TimeField from '$lib/ui/TimeField.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
-	import { api, asked, Refused, type Problem, type Schema } from '$lib/api/client';
+	import { api, unwrap, Refused, type Problem, type Schema } from '$lib/api/client';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { at } from '$lib/words';
 	import { getEditor, sides } from './editor.svelte';
@@ -38,14 +38,14 @@
 		changes = undefined;
 		if (!editor.opened.current) return;
 		const query = { from: editor.opened.current, to: editor.opened.number };
-		changes = (await asked(api.GET('/api/design/{offering}/changes', { params: { ...path, query } })))
+		changes = (await unwrap(api.GET('/api/design/{offering}/changes', { params: { ...path, query } })))
 			.entries;
 	}
 	async function publish() {
 		running = true;
 		problem = undefined;
 		try {
-			const opened = await asked(
+			const opened = await unwrap(
 				api.POST('/api/design/{offering}/publish', {
 					params: path,
 					body: {

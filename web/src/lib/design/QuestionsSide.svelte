@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import AddLine from './AddLine.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import Found from './Found.svelte';
@@ -23,7 +23,7 @@
 		void readShared();
 	});
 	async function readShared() {
-		shared = (await asked(api.GET('/api/shared-questions'))).entries;
+		shared = (await unwrap(api.GET('/api/shared-questions'))).entries;
 	}
 	setDrop((from, to) => move(questions, from, to - from));
 
@@ -68,7 +68,7 @@
 		for (const q of questions) if (q.section === gone?.key) delete q.section;
 	}
 	async function share(q: Question) {
-		await asked(api.PUT('/api/shared-questions', { body: $state.snapshot(q) as Question }));
+		await unwrap(api.PUT('/api/shared-questions', { body: $state.snapshot(q) as Question }));
 		q.shared = q.key;
 		await readShared();
 	}

@@ -1,7 +1,7 @@
 <!-- A rule as a sentence whose words are the controls; CEL is one step behind. -->
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { api, asked, Refused, type Schema } from '$lib/api/client';
+	import { api, unwrap, Refused, type Schema } from '$lib/api/client';
 	import Cel from './Cel.svelte';
 	import Comparison from './Comparison.svelte';
 	import { getEditor } from './editor.svelte';
@@ -98,7 +98,7 @@
 	/** Opens CEL as a sentence again, if it has that shape. */
 	async function reopen(): Promise<boolean> {
 		const mine = writing;
-		const checked = await asked(
+		const checked = await unwrap(
 			api.POST('/api/rules', {
 				body: {
 					document: $state.snapshot(editor.document) as Schema['OfferingDocument'],
@@ -130,7 +130,7 @@
 		if (!kept.length) return;
 		editor.forming++;
 		try {
-			const { rule } = await asked(api.POST('/api/sentences', { body: { join: mode, parts: kept } }));
+			const { rule } = await unwrap(api.POST('/api/sentences', { body: { join: mode, parts: kept } }));
 			if (mine !== writing) return; // a later change has overtaken it
 			trouble = '';
 			editor.reads(rule, { join: mode, parts: kept });

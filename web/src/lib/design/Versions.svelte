@@ -2,7 +2,7 @@
 <script lang="ts">
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import { goto, invalidateAll } from '$app/navigation';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
@@ -24,7 +24,7 @@
 
 	async function show() {
 		await editor.save();
-		versions = (await asked(api.GET('/api/design/{offering}/versions', { params: path }))).entries;
+		versions = (await unwrap(api.GET('/api/design/{offering}/versions', { params: path }))).entries;
 		to = versions[0]?.number ?? 0;
 		from = versions[1]?.number ?? to;
 		dialog = true;
@@ -32,7 +32,7 @@
 	}
 	async function compare() {
 		changes = (
-			await asked(api.GET('/api/design/{offering}/changes', { params: { ...path, query: { from, to } } }))
+			await unwrap(api.GET('/api/design/{offering}/changes', { params: { ...path, query: { from, to } } }))
 		).entries;
 	}
 	async function after(deed: Promise<Schema['OpenedOffering'] | undefined>) {
@@ -43,21 +43,21 @@
 	}
 	const end = () =>
 		after(
-			act.run(() => asked(api.POST('/api/design/{offering}/end', { params: path, body: { successor } })))
+			act.run(() => unwrap(api.POST('/api/design/{offering}/end', { params: path, body: { successor } })))
 		);
 	const revive = () =>
-		after(act.run(() => asked(api.DELETE('/api/design/{offering}/end', { params: path }))));
+		after(act.run(() => unwrap(api.DELETE('/api/design/{offering}/end', { params: path }))));
 	async function drop() {
 		const query = { revision: editor.opened.revision };
 		const done = await act.run(() =>
-			asked(api.DELETE('/api/design/{offering}', { params: { ...path, query } })).then(() => true)
+			unwrap(api.DELETE('/api/design/{offering}', { params: { ...path, query } })).then(() => true)
 		);
 		discarding = false;
 		if (!done) return;
 		dialog = false;
 		if (!editor.opened.current) await goto('/design');
 		else {
-			editor.take(await asked(api.GET('/api/design/{offering}', { params: path })));
+			editor.take(await unwrap(api.GET('/api/design/{offering}', { params: path })));
 			await invalidateAll();
 		}
 	}

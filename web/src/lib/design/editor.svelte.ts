@@ -1,7 +1,7 @@
 import { getContext, setContext } from 'svelte';
 import { SvelteMap } from 'svelte/reactivity';
 import { goto } from '$app/navigation';
-import { api, asked, door, Refused, type Problem, type Schema } from '$lib/api/client';
+import { api, unwrap, door, Refused, type Problem, type Schema } from '$lib/api/client';
 
 type Opened = Schema['OpenedOffering'];
 type Sentence = Schema['RuleSentence'] & { words?: string };
@@ -149,7 +149,7 @@ export class Editor {
 		this.saving = true;
 		try {
 			this.#open(
-				await asked(
+				await unwrap(
 					api.PUT('/api/design/{offering}', {
 						params: { path: { offering: document.key } },
 						body: { document, revision: this.opened.revision }
@@ -172,7 +172,7 @@ export class Editor {
 	/** Finds out what somebody else changed meanwhile. */
 	async #meet(mine: Document) {
 		try {
-			this.other = await asked(
+			this.other = await unwrap(
 				api.POST('/api/design/{offering}/merge', {
 					params: { path: { offering: mine.key } },
 					body: { base: JSON.parse(this.#saved) as Document, mine }

@@ -1,5 +1,5 @@
 import { getContext, setContext } from 'svelte';
-import { api, asked, Refused, type Schema } from '$lib/api/client';
+import { api, unwrap, Refused, type Schema } from '$lib/api/client';
 import type { Editor } from './editor.svelte';
 
 /** A trial of the draft: as whom, for whom, on which day, with which answers. Nothing is kept. */
@@ -35,7 +35,7 @@ export class Trial {
 	) {
 		const mine = ++this.#asking;
 		try {
-			const tried = await asked(
+			const tried = await unwrap(
 				api.POST('/api/design/{offering}/try', {
 					params: { path: { offering: editor.document.key } },
 					body: { ...body, as: body.as || this.#sample }

@@ -1,6 +1,6 @@
 <!-- Adds a task to a request under way, by whoever leads. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import type { Act } from '$lib/ui/act.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -12,7 +12,7 @@
 	let extra = $state({ name: '', team: '', reason: '', before: '' });
 	async function addTask() {
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/requests/{request}/tasks', {
 					params: path,
 					body: { ...extra, before: extra.before || undefined }

@@ -1,6 +1,6 @@
 <!-- Staff cancel a request, with a reason. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import type { Act } from '$lib/ui/act.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -12,7 +12,7 @@
 	let reason = $state('');
 	async function cancel() {
 		const done = await act.run(() =>
-			asked(api.POST('/api/requests/{request}/cancel', { params: path, body: { reason } }))
+			unwrap(api.POST('/api/requests/{request}/cancel', { params: path, body: { reason } }))
 		);
 		if (done) open = false;
 	}

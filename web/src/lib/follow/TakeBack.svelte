@@ -1,6 +1,6 @@
 <!-- The asker takes a request back. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import type { Act } from '$lib/ui/act.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -12,7 +12,7 @@
 	async function takeBack() {
 		open = false;
 		await act.run(() =>
-			asked(api.POST('/api/requests/{request}/withdraw', { params: path, body: { reason } }))
+			unwrap(api.POST('/api/requests/{request}/withdraw', { params: path, body: { reason } }))
 		);
 	}
 </script>

@@ -1,6 +1,6 @@
 <!-- Whose turn it is with a request, and what the reader can do now. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import type { Act } from '$lib/ui/act.svelte';
 	import Heard from '$lib/ui/Heard.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -20,7 +20,7 @@
 
 	async function confirm() {
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/requests/{request}/confirm', {
 					params: { path: { request: request.id } },
 					body: { remark: remarks[request.id] ?? '' }
@@ -32,7 +32,7 @@
 	const path = $derived({ path: { request: request.id } });
 	async function reply() {
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/requests/{request}/answer', {
 					params: path,
 					body: { reply: remarks[request.id] ?? '' }
@@ -43,7 +43,7 @@
 	}
 	async function answerTask(task: string) {
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/tasks/{request}/{task}/answer', {
 					params: { path: { request: request.id, task } },
 					body: { text: remarks[`${request.id}/${task}`] ?? '' }
@@ -118,8 +118,8 @@
 				{@render back()}
 			</div>
 		</form>
-	{:else if request.asked.length && request.allowed.includes('answer')}
-		{#each request.asked as question (question.task)}
+	{:else if request.questions.length && request.allowed.includes('answer')}
+		{#each request.questions as question (question.task)}
 			<p class="now">Your turn: {question.by} asks</p>
 			<p class="soft small">About the task {question.name}</p>
 			<blockquote data-question-back>{question.text}</blockquote>

@@ -1,7 +1,7 @@
 <!-- Discards a draft, after asking. -->
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
-	import { api, asked } from '$lib/api/client';
+	import { api, unwrap } from '$lib/api/client';
 	import type { Act } from '$lib/ui/act.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import type { Draft } from './draft.svelte';
@@ -15,7 +15,7 @@
 		draft.forget();
 		if (id)
 			await act.run(() =>
-				asked(api.POST('/api/requests/{request}/discard', { params: { path: { request: id } } }))
+				unwrap(api.POST('/api/requests/{request}/discard', { params: { path: { request: id } } }))
 			);
 		await goto('/ask');
 		await invalidateAll();

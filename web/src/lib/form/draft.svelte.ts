@@ -1,5 +1,5 @@
 import { goto } from '$app/navigation';
-import { api, asked, door, Refused, type Problem, type Schema } from '$lib/api/client';
+import { api, unwrap, door, Refused, type Problem, type Schema } from '$lib/api/client';
 
 type Form = Schema['OpenedForm'];
 type Beneficiary = Schema['OfferingBeneficiary'];
@@ -102,7 +102,7 @@ export class Draft {
 	async #save(): Promise<boolean> {
 		const change = this.#change;
 		try {
-			const saved = await asked(
+			const saved = await unwrap(
 				this.form.returned
 					? api.PUT('/api/requests/{request}/draft', {
 							params: { path: { request: this.form.draft ?? '' } },

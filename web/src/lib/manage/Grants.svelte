@@ -1,7 +1,7 @@
 <!-- What services may do in other systems: which action, and where its inputs may come from. -->
 <script lang="ts">
 	import Dialog from '$lib/ui/Dialog.svelte';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
@@ -64,7 +64,7 @@
 				])
 		);
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.PUT('/api/grants', {
 					body: { service: chosen.service, connector, action, inputs, alone: chosen.alone || undefined }
 				})
@@ -76,7 +76,7 @@
 		const words = `${g.serviceName} can no longer use “${g.actionName}”. What runs is stuck at its next call of it.`;
 		if (!confirm(words)) return;
 		void act.run(() =>
-			asked(
+			unwrap(
 				api.DELETE('/api/grants/{service}/{connector}/{action}', {
 					params: { path: { service: g.service, connector: g.connector, action: g.action } }
 				})

@@ -1,7 +1,7 @@
 <!-- How another system is reached, as an administrator sets it. -->
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -13,7 +13,7 @@
 	async function keep() {
 		const { key, url, secret, atOnce, hosts, sensitive } = edited;
 		const kept = await act.run(() =>
-			asked(
+			unwrap(
 				api.PUT('/api/connectors/{connector}', {
 					params: { path: { connector: key } },
 					body: { url, secret: secret || undefined, atOnce, hosts, sensitive }

@@ -1,6 +1,6 @@
 <!-- Adds a file to a request that was sent, with the task it is about, if any. -->
 <script lang="ts">
-	import { api, asked } from '$lib/api/client';
+	import { api, unwrap } from '$lib/api/client';
 	import { Act } from './act.svelte';
 	import Trouble from './Trouble.svelte';
 	/** to: who may open it; those who have it in hand when left out. */
@@ -11,7 +11,7 @@
 	async function send(file: File | undefined) {
 		if (!file) return;
 		const kept = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/requests/{request}/added', {
 					params: { path: { request }, query: { name: file.name, task, to } },
 					body: file as unknown as string,

@@ -1,6 +1,6 @@
 <!-- Answers as they were sent. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { answerText } from '$lib/words';
 	import Shown from './Shown.svelte';
 	type Props = {
@@ -13,7 +13,7 @@
 	};
 	let { answers, request, task, rung }: Props = $props();
 	const read = (path: { request: string; question: string }) =>
-		asked(
+		unwrap(
 			api.POST('/api/requests/{request}/private/{question}/read', { params: { path }, body: { task, rung } })
 		);
 </script>

@@ -1,7 +1,7 @@
 <!-- Who hears of a request beside those it concerns. -->
 <script lang="ts">
 	import { tell } from './told.svelte';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import PersonPicker from './PersonPicker.svelte';
 	import { Act } from './act.svelte';
 	import Trouble from './Trouble.svelte';
@@ -13,7 +13,7 @@
 
 	async function add(person: string) {
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/requests/{request}/followers', {
 					params: { path: { request: request.id } },
 					body: { person }
@@ -24,7 +24,7 @@
 	}
 	const silence = (silent: boolean) =>
 		act.run(() =>
-			asked(
+			unwrap(
 				api.PUT('/api/requests/{request}/silence', {
 					params: { path: { request: request.id } },
 					body: { silent }
@@ -33,7 +33,7 @@
 		);
 	async function drop(person: string, name: string) {
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.DELETE('/api/requests/{request}/followers/{person}', {
 					params: { path: { request: request.id, person } }
 				})

@@ -3,7 +3,7 @@
 	import Field from './Field.svelte';
 	import TimeField from '$lib/ui/TimeField.svelte';
 	import Dialog from './Dialog.svelte';
-	import { api, asked } from '$lib/api/client';
+	import { api, unwrap } from '$lib/api/client';
 	import { fieldTime } from '$lib/words';
 	import { Act } from './act.svelte';
 	import Trouble from './Trouble.svelte';
@@ -32,7 +32,7 @@
 	}
 	async function enter() {
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/requests/{request}/heard', {
 					params: { path: { request } },
 					body: { task, text, from, how, at: new Date(at).toISOString() }

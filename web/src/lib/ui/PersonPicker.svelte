@@ -1,6 +1,6 @@
 <!-- Finds a person by name as one types. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import Picker from './Picker.svelte';
 
 	type Person = Schema['PersonView'];
@@ -16,7 +16,7 @@
 	let people: Person[] = [];
 
 	async function anybody(words: string) {
-		return (await asked(api.GET('/api/people', { params: { query: { words } } }))).entries;
+		return (await unwrap(api.GET('/api/people', { params: { query: { words } } }))).entries;
 	}
 	async function look(words: string) {
 		if (!words.trim()) return [];

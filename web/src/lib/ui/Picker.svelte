@@ -64,11 +64,12 @@
 		words = choice.label;
 		onpick(choice);
 	}
-	/** Enter takes what is marked, or the first; it never sends the form around it while one types. */
+	/** Enter takes what is marked, or the first; it never sends the form around it. */
 	function enter(e: KeyboardEvent) {
-		if (e.key !== 'Enter' || !typing) return;
+		if (e.key !== 'Enter') return;
 		if ((e.currentTarget as HTMLElement).getAttribute('aria-activedescendant')) return; // Skeleton takes it
 		e.preventDefault();
+		if (!typing) return;
 		if (answered !== asking) first = true;
 		else if (found[0]) take(found[0]);
 	}

@@ -40,7 +40,7 @@
 {#if request.realCost}
 	<p class="small" class:warn={request.realCost.dearer} data-real-cost>
 		Really {money(request.realCost.sum)} once{#if request.realCost.dearer}, more than the {money(
-				request.realCost.asked
+				request.realCost.once
 			)} asked{/if}
 	</p>
 {/if}

@@ -11,7 +11,7 @@
 </script>
 
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from './act.svelte';
 	import Trouble from './Trouble.svelte';
 	type Props = {
@@ -29,7 +29,7 @@
 	async function say(e: SubmitEvent) {
 		e.preventDefault();
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/requests/{request}/words', {
 					params: { path: { request } },
 					body: { text: words[request] ?? '', ...addressed(readers) }

@@ -1,12 +1,12 @@
 <!-- What came out of tasks for the reader alone. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import Shown from './Shown.svelte';
 	import When from './When.svelte';
 	/** named: each says of which request it is. */
 	let { secrets, named = false }: { secrets: Schema['SecretView'][]; named?: boolean } = $props();
 	const read = (s: Schema['SecretView']) =>
-		asked(
+		unwrap(
 			api.POST('/api/requests/{request}/secrets/{task}/{output}/read', {
 				params: { path: { request: s.request, task: s.task, output: s.output } }
 			})

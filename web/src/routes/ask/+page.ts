@@ -14,12 +14,12 @@ export const load: PageLoad = async ({ fetch, url, parent }) => {
 	}
 	const { session } = await parent();
 	const at = (desk: string) => session.desks.some((d) => d.key === desk);
-	const [offerings, mine, picks, have, asked, decisions, tasks] = await Promise.all([
+	const [offerings, mine, picks, have, parts, decisions, tasks] = await Promise.all([
 		loaded(api.GET('/api/offerings', { fetch })),
 		loaded(api.GET('/api/requests', { fetch, params: { query: { limit: 30 } } })),
 		loaded(api.GET('/api/picks', { fetch })),
 		loaded(api.GET('/api/belongings', { fetch })),
-		loaded(api.GET('/api/asked', { fetch })),
+		loaded(api.GET('/api/parts', { fetch })),
 		at('decide')
 			? loaded(api.GET('/api/decisions', { fetch, params: { query: { state: 'waiting', limit: most } } }))
 			: undefined,
@@ -36,7 +36,7 @@ export const load: PageLoad = async ({ fetch, url, parent }) => {
 			yours: mine.entries.filter((r) => r.yours),
 			underway: mine.entries.filter((r) => !r.yours && r.status !== 'closed').slice(0, most),
 			have: have.entries.slice(0, most),
-			asked: asked.entries,
+			parts: parts.entries,
 			decisions: decisions?.entries ?? [],
 			tasks: tasks?.entries ?? [],
 			toDecide: counted('decide')

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Paged } from '$lib/paged.svelte';
 	import Entry from '$lib/ui/Entry.svelte';
 	import Filters from '$lib/ui/Filters.svelte';
@@ -16,7 +16,7 @@
 
 	let { data, children } = $props();
 	const read = (state: 'waiting' | 'decided') => (after: string) =>
-		asked(
+		unwrap(
 			api.GET('/api/decisions', {
 				params: { query: { state, limit: 50, after, words: data.words, sort: data.sort } }
 			})

@@ -1,7 +1,7 @@
 <!-- Deliver: the tasks of my teams, the one that must begin first on top. -->
 <script lang="ts">
 	import { page } from '$app/state';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import Margin from '$lib/deliver/Margin.svelte';
 	import Several from '$lib/deliver/Several.svelte';
 	import TaskEntry from '$lib/deliver/TaskEntry.svelte';
@@ -17,7 +17,7 @@
 	const act = new Act();
 	const tasks = new Paged(
 		() => data.tasks,
-		(after) => asked(api.GET('/api/tasks', { params: { query: { ...data.query, limit: 50, after } } }))
+		(after) => unwrap(api.GET('/api/tasks', { params: { query: { ...data.query, limit: 50, after } } }))
 	);
 	const sheetOf = $derived(page.data.task as Schema['TaskSheet'] | undefined);
 	const here = $derived(search(data.query));
@@ -30,7 +30,7 @@
 	async function all(deed: 'take' | 'complete' | 'handOver', to?: string) {
 		const list = chosen.map((t) => ({ request: t.request, task: t.key }));
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/tasks', {
 					body: { deed, tasks: list, to: to ? { person: to } : undefined }
 				})

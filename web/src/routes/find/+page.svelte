@@ -6,7 +6,7 @@
 	import Likely from '$lib/ui/Likely.svelte';
 	import When from '$lib/ui/When.svelte';
 	import More from '$lib/ui/More.svelte';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Paged } from '$lib/paged.svelte';
 	import { search } from '$lib/query';
 	import { list, minutes, standing } from '$lib/words';
@@ -34,7 +34,7 @@
 		() => data.found,
 		(after) => {
 			const { late, stuck, ...rest } = data.query;
-			return asked(
+			return unwrap(
 				api.GET('/api/find', {
 					params: { query: { ...rest, late: Boolean(late), stuck: Boolean(stuck), after } }
 				})

@@ -1,4 +1,4 @@
-import { api, Refused, asked, door, loaded, type Schema } from '$lib/api/client';
+import { api, Refused, unwrap, door, loaded, type Schema } from '$lib/api/client';
 import { parts } from '$lib/query';
 import { error, redirect } from '@sveltejs/kit';
 import type { PageLoad } from './$types';
@@ -23,7 +23,7 @@ export const load: PageLoad = async ({ fetch, url }) => {
 		return { ...nothing, overview: (await loaded(api.GET('/api/overview', { fetch }))).entries };
 	const { late, stuck, ...rest } = query;
 	try {
-		const found = await asked(
+		const found = await unwrap(
 			api.GET('/api/find', {
 				fetch,
 				params: { query: { ...rest, late: Boolean(late), stuck: Boolean(stuck) } }

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { api, asked } from '$lib/api/client';
+	import { api, unwrap } from '$lib/api/client';
 	import { Paged } from '$lib/paged.svelte';
 	import { search } from '$lib/query';
 	import { standing } from '$lib/words';
@@ -22,7 +22,7 @@
 	const act = new Act();
 	const requests = new Paged(
 		() => data.mine,
-		(after) => asked(api.GET('/api/requests', { params: { query: { ...data.query, limit: 50, after } } }))
+		(after) => unwrap(api.GET('/api/requests', { params: { query: { ...data.query, limit: 50, after } } }))
 	);
 	const names = {
 		you: 'Waits for you',
@@ -70,7 +70,7 @@
 							disabled={act.running}
 							onclick={() =>
 								act.run(() =>
-									asked(
+									unwrap(
 										api.POST('/api/tasks/{request}/{task}/confirm', {
 											params: { path: { request: one.request, task: one.task } }
 										})

@@ -13,7 +13,7 @@ export const load: LayoutLoad = async ({ fetch, url }) => {
 	const query = parts<Query>(url.searchParams, ['words', 'group', 'sort']);
 	const [mine, confirm] = await Promise.all([
 		loaded(api.GET('/api/requests', { fetch, params: { query: { ...query, limit: 50 } } })),
-		loaded(api.GET('/api/asked', { fetch }))
+		loaded(api.GET('/api/parts', { fetch }))
 	]);
 	return { query, mine, confirm };
 };

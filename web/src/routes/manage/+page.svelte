@@ -1,6 +1,6 @@
 <!-- Manage: the other systems, and the work that goes on by itself. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import Reach from '$lib/manage/Reach.svelte';
 	import Grants from '$lib/manage/Grants.svelte';
 	import { Act } from '$lib/ui/act.svelte';
@@ -25,10 +25,10 @@
 	};
 
 	const tryAgain = (one: Schema['AsideView']) =>
-		act.run(() => asked(api.POST('/api/background/aside', { body: { lane: one.lane, id: one.id } })));
-	const look = () => act.run(() => asked(api.POST('/api/background/look')));
+		act.run(() => unwrap(api.POST('/api/background/aside', { body: { lane: one.lane, id: one.id } })));
+	const look = () => act.run(() => unwrap(api.POST('/api/background/look')));
 	const retry = (connector: string) =>
-		act.run(() => asked(api.POST('/api/connectors/{connector}/retry', { params: { path: { connector } } })));
+		act.run(() => unwrap(api.POST('/api/connectors/{connector}/retry', { params: { path: { connector } } })));
 	const health = (c: Schema['ConnectorView']) =>
 		c.paused ? 'does not answer' : c.trouble ? 'in trouble' : c.success ? 'well' : 'not called yet';
 </script>

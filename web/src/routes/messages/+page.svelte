@@ -1,6 +1,6 @@
 <!-- What one was told, the last first; and how one wants to be told. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Paged } from '$lib/paged.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import More from '$lib/ui/More.svelte';
@@ -11,7 +11,7 @@
 	const act = new Act();
 	const messages = new Paged(
 		() => data.messages,
-		(after) => asked(api.GET('/api/messages', { params: { query: { limit: 50, after } } }))
+		(after) => unwrap(api.GET('/api/messages', { params: { query: { limit: 50, after } } }))
 	);
 	const mails = { now: 'at once', daily: 'once a day', off: 'never' } as const;
 	const wentOut = {
@@ -22,10 +22,10 @@
 		failed: 'the mail failed'
 	};
 	const read = (body: { message?: string; request?: string }) =>
-		act.run(() => asked(api.POST('/api/messages/read', { body })));
+		act.run(() => unwrap(api.POST('/api/messages/read', { body })));
 	const set = (way: Schema['WayView'], change: Partial<Schema['WayView']>) => {
 		const { kind, list, mail } = { ...way, ...change };
-		return act.run(() => asked(api.PUT('/api/ways', { body: { kind, list, mail } })));
+		return act.run(() => unwrap(api.PUT('/api/ways', { body: { kind, list, mail } })));
 	};
 </script>
 

@@ -1,6 +1,6 @@
 <!-- Reads items from a spreadsheet: what is wrong in it is told line by line. -->
 <script lang="ts">
-	import { api, asked, Refused, type Schema } from '$lib/api/client';
+	import { api, unwrap, Refused, type Schema } from '$lib/api/client';
 	import { getEditor } from '../editor.svelte';
 	const items = $derived(getEditor().document.items);
 	let imported = $state.raw<Schema['PriceImported'] | undefined>();
@@ -12,7 +12,7 @@
 		trouble = '';
 		reading = file.name;
 		try {
-			imported = await asked(
+			imported = await unwrap(
 				api.POST('/api/items', {
 					params: { query: { currency: items.currency } },
 					body: file as unknown as string,

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { beforeNavigate, goto, invalidateAll } from '$app/navigation';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Draft } from '$lib/form/draft.svelte';
 	import ForWhom from '$lib/form/ForWhom.svelte';
 	import Changed from '$lib/form/Changed.svelte';
@@ -35,7 +35,7 @@
 	setTools({
 		lookUp: async (question, words) => {
 			await draft.flush();
-			const found = await asked(
+			const found = await unwrap(
 				api.GET('/api/offerings/{offering}/people', {
 					params: { path: { offering: draft.form.offering }, query: { question, words } }
 				})
@@ -117,7 +117,7 @@
 		if (form.returned) {
 			const body = { answers: draft.answers, reply, slip: result.slip };
 			await act.run(async () => {
-				await asked(api.POST('/api/requests/{request}/answer', { params: { path: { request: id } }, body }));
+				await unwrap(api.POST('/api/requests/{request}/answer', { params: { path: { request: id } }, body }));
 				draft.forget();
 				await goto(`/follow/${id}`); // before this page is read anew: the form is no more
 			});
@@ -125,7 +125,7 @@
 			return;
 		}
 		const sent = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/requests/{request}/submit', {
 					params: { path: { request: id } },
 					body: { answers: draft.answers, for: draft.for, slip: result.slip, words: data.words }

@@ -1,5 +1,5 @@
 import { error, redirect } from '@sveltejs/kit';
-import { api, asked, door, Refused } from '$lib/api/client';
+import { api, unwrap, door, Refused } from '$lib/api/client';
 import type { PageLoad } from './$types';
 import { presets } from './presets';
 
@@ -13,7 +13,7 @@ export const load: PageLoad = async ({ fetch, params, url }) => {
 	const help = url.searchParams.get('help') ?? '';
 	try {
 		const open = (query: { request?: string; again?: string; given?: string }) =>
-			asked(api.GET('/api/offerings/{offering}/form', { fetch, params: { path: params, query } }));
+			unwrap(api.GET('/api/offerings/{offering}/form', { fetch, params: { path: params, query } }));
 		let form = await open(request ? { request } : again ? { again } : {});
 		const answers = presets(form, given, words);
 		if (!form.draft && !again && Object.keys(answers).length)

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import DateField from '$lib/ui/DateField.svelte';
 	import { goto } from '$app/navigation';
-	import { api, asked } from '$lib/api/client';
+	import { api, unwrap } from '$lib/api/client';
 	import PersonPicker from '$lib/ui/PersonPicker.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -27,7 +27,7 @@
 		e.preventDefault();
 		if (!from || !until) return;
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.POST('/api/absences', {
 					body: { person: whose.id, from: instant(from), until: instant(until, 1), standIn }
 				})
@@ -38,7 +38,7 @@
 		again++;
 	}
 	const end = (absence: string) =>
-		act.run(() => asked(api.DELETE('/api/absences/{absence}', { params: { path: { absence } } })));
+		act.run(() => unwrap(api.DELETE('/api/absences/{absence}', { params: { path: { absence } } })));
 </script>
 
 <svelte:head><title>When you are away · Heptad</title></svelte:head>

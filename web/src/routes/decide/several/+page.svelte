@@ -6,7 +6,7 @@
 
 <script lang="ts">
 	import { SvelteSet } from 'svelte/reactivity';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Price from '$lib/ui/Price.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -31,7 +31,7 @@
 			reason: reasons[key(line)] ?? ''
 		}));
 		const out = await act.run(() =>
-			asked(api.POST('/api/decisions', { body: { decision, reason: all, decisions } }))
+			unwrap(api.POST('/api/decisions', { body: { decision, reason: all, decisions } }))
 		);
 		if (!out) return;
 		refused = out.entries.filter((e) => e.problem);

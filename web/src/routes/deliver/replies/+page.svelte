@@ -1,7 +1,7 @@
 <!-- Prepared replies: one's own, and those of a team. -->
 <script lang="ts">
 	import { tell } from '$lib/ui/told.svelte';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 
@@ -18,17 +18,17 @@
 	async function keep() {
 		const { id, name, text, team, offering } = editing;
 		const kept = await act.run(() =>
-			asked(api.PUT('/api/replies', { body: { id, name, text, team: team || undefined, offering } }))
+			unwrap(api.PUT('/api/replies', { body: { id, name, text, team: team || undefined, offering } }))
 		);
 		if (kept) editing = { ...empty };
 	}
 	async function drop(reply: Schema['ReplyView']) {
 		const path = { reply: reply.id ?? '' };
-		const done = await act.run(() => asked(api.DELETE('/api/replies/{reply}', { params: { path } })));
+		const done = await act.run(() => unwrap(api.DELETE('/api/replies/{reply}', { params: { path } })));
 		const { name, text, team, offering } = reply;
 		if (done)
 			void tell(`${name} is discarded.`, () =>
-				act.run(() => asked(api.PUT('/api/replies', { body: { name, text, team, offering } })))
+				act.run(() => unwrap(api.PUT('/api/replies', { body: { name, text, team, offering } })))
 			);
 	}
 </script>

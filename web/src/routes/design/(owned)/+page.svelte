@@ -1,6 +1,6 @@
 <!-- Design: the portfolio of services and their offerings; a new one begins empty, as a copy or from the set. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import MoveCatalog from '$lib/design/MoveCatalog.svelte';
 	import NewOffering from '$lib/design/NewOffering.svelte';
 	import { Act } from '$lib/ui/act.svelte';
@@ -27,7 +27,7 @@
 
 	const setPlace = (service: string, place: Schema['ServiceView']['place']) =>
 		act.run(() =>
-			asked(api.PUT('/api/services/{service}/place', { params: { path: { service } }, body: { place } }))
+			unwrap(api.PUT('/api/services/{service}/place', { params: { path: { service } }, body: { place } }))
 		);
 </script>
 

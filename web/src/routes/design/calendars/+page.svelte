@@ -3,7 +3,7 @@
 	import { untrack } from 'svelte';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { ChevronLeft, ChevronRight } from '@lucide/svelte';
-	import { api, asked, Refused, type Problem, type Schema } from '$lib/api/client';
+	import { api, unwrap, Refused, type Problem, type Schema } from '$lib/api/client';
 	import Field from '$lib/ui/Field.svelte';
 	import Exceptions from '$lib/calendar/Exceptions.svelte';
 	import Uses from '$lib/calendar/Uses.svelte';
@@ -60,7 +60,7 @@
 		const asks = ++asking;
 		const params = { path: { calendar }, query: { year: shown } };
 		try {
-			const got = await asked(
+			const got = await unwrap(
 				mine
 					? api.POST('/api/calendars/{calendar}/try', { params, body })
 					: api.GET('/api/calendars/{calendar}', { params })
@@ -90,7 +90,7 @@
 		kept = false;
 		const body = $state.snapshot(document) as Document;
 		const got = await act.run(() =>
-			asked(
+			unwrap(
 				api.PUT('/api/calendars/{calendar}', {
 					params: { path: { calendar: key }, query: { year } },
 					body
@@ -124,7 +124,7 @@
 		if (!document) return;
 		const body = { document: $state.snapshot(document) as Document, file };
 		try {
-			const got = await asked(
+			const got = await unwrap(
 				api.POST('/api/calendars/{calendar}/holidays', {
 					params: { path: { calendar: key }, query: { year } },
 					body

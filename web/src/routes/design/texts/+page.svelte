@@ -1,6 +1,6 @@
 <!-- The prepared texts of messages that hold for all offerings. -->
 <script lang="ts">
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import MessageText from '$lib/design/MessageText.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -15,7 +15,7 @@
 	async function keep(text: Text) {
 		kept = '';
 		const done = await act.run(() =>
-			asked(
+			unwrap(
 				api.PUT('/api/texts', { body: { kind: text.kind, subject: text.subject, body: text.body } })
 			).then(() => true)
 		);

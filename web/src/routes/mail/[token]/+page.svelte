@@ -1,7 +1,7 @@
 <!-- A decision from a mail, without signing in: it shows the request, and asks for confirmation. -->
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { api, asked, Refused, type Problem } from '$lib/api/client';
+	import { api, unwrap, Refused, type Problem } from '$lib/api/client';
 	import { answerText } from '$lib/words';
 	import Price from '$lib/ui/Price.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -23,7 +23,7 @@
 		running = true;
 		problem = undefined;
 		try {
-			await asked(
+			await unwrap(
 				api.POST('/api/mail/{token}', { params: { path: { token: data.token } }, body: { decision, reason } })
 			);
 			done = true;

@@ -1,10 +1,10 @@
 import { error } from '@sveltejs/kit';
-import { api, asked, Refused } from '$lib/api/client';
+import { api, unwrap, Refused } from '$lib/api/client';
 import type { PageLoad } from './$types';
 
 export const load: PageLoad = async ({ fetch, params, url }) => {
 	try {
-		const linked = await asked(api.GET('/api/mail/{token}', { fetch, params: { path: params } }));
+		const linked = await unwrap(api.GET('/api/mail/{token}', { fetch, params: { path: params } }));
 		return { linked, token: params.token, answer: url.searchParams.get('answer') ?? '' };
 	} catch (refused) {
 		if (!(refused instanceof Refused)) throw refused;

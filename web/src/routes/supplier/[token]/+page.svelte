@@ -2,7 +2,7 @@
 <script lang="ts">
 	import Field from '$lib/ui/Field.svelte';
 	import DateField from '$lib/ui/DateField.svelte';
-	import { api, asked, Refused, type Problem } from '$lib/api/client';
+	import { api, unwrap, Refused, type Problem } from '$lib/api/client';
 	import Trouble from '$lib/ui/Trouble.svelte';
 
 	let { data } = $props();
@@ -22,7 +22,7 @@
 		running = true;
 		problem = undefined;
 		try {
-			await asked(
+			await unwrap(
 				api.POST('/api/supplier/{token}', { params: { path: { token: data.token } }, body: { ...answer } })
 			);
 			said = true;

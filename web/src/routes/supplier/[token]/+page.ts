@@ -1,11 +1,11 @@
 import { error } from '@sveltejs/kit';
-import { api, asked, Refused } from '$lib/api/client';
+import { api, unwrap, Refused } from '$lib/api/client';
 import type { PageLoad } from './$types';
 
 export const load: PageLoad = async ({ fetch, params }) => {
 	try {
 		return {
-			task: await asked(api.GET('/api/supplier/{token}', { fetch, params: { path: params } })),
+			task: await unwrap(api.GET('/api/supplier/{token}', { fetch, params: { path: params } })),
 			token: params.token
 		};
 	} catch (refused) {

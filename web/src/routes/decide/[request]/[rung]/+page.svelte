@@ -5,7 +5,7 @@
 </script>
 
 <script lang="ts">
-	import { api, asked } from '$lib/api/client';
+	import { api, unwrap } from '$lib/api/client';
 	import PersonPicker from '$lib/ui/PersonPicker.svelte';
 	import { list, money } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
@@ -38,16 +38,16 @@
 	const reason = $derived(reasons[key] ?? '');
 	const decide = (what: 'approve' | 'decline') =>
 		run(() =>
-			asked(api.POST('/api/decisions/{request}/{rung}', { params, body: { decision: what, reason } }))
+			unwrap(api.POST('/api/decisions/{request}/{rung}', { params, body: { decision: what, reason } }))
 		);
 	const ask = () =>
 		run(() =>
-			asked(api.POST('/api/decisions/{request}/{rung}/question', { params, body: { text: reason } }))
+			unwrap(api.POST('/api/decisions/{request}/{rung}/question', { params, body: { text: reason } }))
 		);
-	const unask = () => run(() => asked(api.POST('/api/decisions/{request}/{rung}/unask', { params })));
-	const takeBack = () => run(() => asked(api.POST('/api/decisions/{request}/{rung}/take-back', { params })));
+	const unask = () => run(() => unwrap(api.POST('/api/decisions/{request}/{rung}/unask', { params })));
+	const takeBack = () => run(() => unwrap(api.POST('/api/decisions/{request}/{rung}/take-back', { params })));
 	const pass = () =>
-		run(() => asked(api.POST('/api/decisions/{request}/{rung}/pass', { params, body: { to, reason } })));
+		run(() => unwrap(api.POST('/api/decisions/{request}/{rung}/pass', { params, body: { to, reason } })));
 </script>
 
 <svelte:head><title>{decision.title} · Heptad</title></svelte:head>

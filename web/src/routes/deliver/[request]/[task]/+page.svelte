@@ -2,7 +2,7 @@
 <script lang="ts">
 	import { tick as settle } from 'svelte';
 	import { page } from '$app/state';
-	import { api, asked } from '$lib/api/client';
+	import { api, unwrap } from '$lib/api/client';
 	import Calls from '$lib/deliver/Calls.svelte';
 	import HandOver from '$lib/deliver/HandOver.svelte';
 	import Said from '$lib/deliver/Said.svelte';
@@ -29,10 +29,10 @@
 	const left = $derived(task.mustDos.filter((m) => !m.done).length);
 
 	const go = {
-		take: () => asked(api.POST('/api/tasks/{request}/{task}/take', { params })),
-		retry: () => asked(api.POST('/api/tasks/{request}/{task}/retry', { params })),
+		take: () => unwrap(api.POST('/api/tasks/{request}/{task}/take', { params })),
+		retry: () => unwrap(api.POST('/api/tasks/{request}/{task}/retry', { params })),
 		complete: () =>
-			asked(
+			unwrap(
 				api.POST('/api/tasks/{request}/{task}/complete', {
 					params,
 					body: { word: mine.word, outputs: mine.outputs }
@@ -62,7 +62,7 @@
 		telling = what;
 		dialog = true;
 	}
-	const unask = () => act.run(() => asked(api.POST('/api/tasks/{request}/{task}/unask', { params })));
+	const unask = () => act.run(() => unwrap(api.POST('/api/tasks/{request}/{task}/unask', { params })));
 	let handing = $state(false);
 	let waiving = $state(false);
 </script>

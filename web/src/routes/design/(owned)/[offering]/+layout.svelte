@@ -3,7 +3,7 @@
 	import { untrack } from 'svelte';
 	import { beforeNavigate, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
-	import { api, asked, type Schema } from '$lib/api/client';
+	import { api, unwrap, type Schema } from '$lib/api/client';
 	import Around from '$lib/design/Around.svelte';
 	import { Editor, setEditor, type Side } from '$lib/design/editor.svelte';
 	import Publish from '$lib/design/Publish.svelte';
@@ -50,7 +50,7 @@
 	const unschedule = () =>
 		act
 			.run(() =>
-				asked(
+				unwrap(
 					api.DELETE('/api/design/{offering}/publish', {
 						params: {
 							path: { offering: editor.document.key },

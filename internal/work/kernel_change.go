@@ -10,16 +10,16 @@ import (
 	"heptad/internal/store"
 )
 
-// turn is one command of an actor on a request. The command is made inside the
+// change is one command of an actor on a request. The command is made inside the
 // transaction, and so may write there too.
-type turn struct {
+type change struct {
 	actor   string
 	id      string
 	command func(tx *store.Tx) (request.Command, error)
 }
 
 // run does one command on a request that is there.
-func (k *kernel) run(ctx context.Context, t turn) (request.State, error) {
+func (k *kernel) run(ctx context.Context, t change) (request.State, error) {
 	var state request.State
 	err := k.Store.Write(ctx, func(tx *store.Tx) error {
 		var err error
@@ -91,7 +91,7 @@ func (k *kernel) handle(tx *store.Tx, state request.State, command request.Comma
 
 // Do gives a command of a person on a request.
 func (k *kernel) Do(ctx context.Context, person, id string, c request.Command) (request.State, error) {
-	state, err := k.run(ctx, turn{actor: person, id: id, command: func(*store.Tx) (request.Command, error) { return c, nil }})
+	state, err := k.run(ctx, change{actor: person, id: id, command: func(*store.Tx) (request.Command, error) { return c, nil }})
 	switch c.(type) {
 	case request.Discard, request.Resubmit:
 		if err == nil {
@@ -104,7 +104,7 @@ func (k *kernel) Do(ctx context.Context, person, id string, c request.Command) (
 // byItself gives a command that nobody in person gives, and reports whether it was
 // done. That it is refused is no failure: it comes late.
 func (k *kernel) byItself(ctx context.Context, id string, c request.Command) (bool, error) {
-	_, err := k.run(ctx, turn{actor: request.Program, id: id, command: func(*store.Tx) (request.Command, error) { return c, nil }})
+	_, err := k.run(ctx, change{actor: request.Program, id: id, command: func(*store.Tx) (request.Command, error) { return c, nil }})
 	if isRefusal(err) {
 		return false, nil
 	}
@@ -114,17 +114,17 @@ func (k *kernel) byItself(ctx context.Context, id string, c request.Command) (bo
 // source is what facts are read from.
 type source interface {
 	versions
-	held
+	reading
 	Request(ctx context.Context, id string) (request.State, error)
 	Namesake(ctx context.Context, service, name, besides string) (string, error)
 }
 
-// held is the part of the store that belongings and files are read from,
+// reading is the part of the store that belongings and files are read from,
 // inside a transaction or outside.
-type held interface {
+type reading interface {
 	BelongingsOf(ctx context.Context, person string) ([]people.Belonging, error)
 	Uploads(ctx context.Context, request string) (map[string]store.Upload, error)
-	HeldAnswers(ctx context.Context, key string, limit int) ([]form.Answers, error)
+	AnswersTo(ctx context.Context, key string, limit int) ([]form.Answers, error)
 	Pools(ctx context.Context) ([]store.PoolUse, error)
 	Holding(ctx context.Context, id string) (store.Belonging, error)
 }
@@ -143,9 +143,9 @@ func (k *kernel) facts(ctx context.Context, from source, actor string, s request
 	}
 	service, _ := k.Company().Service(c.Document.Purpose.Service)
 	f := request.Facts{Actor: actor, Company: k.Company(), Offering: c, Service: service, Now: k.Clock(), Measures: k.durations.of(ctx, s.Offering)}
-	f.Held = func(id string) (request.Held, bool) {
+	f.Holding = func(id string) (request.Holding, bool) {
 		b, err := from.Holding(ctx, id)
-		return b.Held, err == nil
+		return b.Holding, err == nil
 	}
 	if f.Pools, err = k.pools(ctx, from, c, false); err != nil {
 		return f, err
@@ -161,7 +161,7 @@ func (k *kernel) facts(ctx context.Context, from source, actor string, s request
 // parties gathers who asks, and for whom, with what they have where the form
 // asks for it; nobody named is the asker. Of somebody for whom they may not ask
 // nothing is read.
-func (k *kernel) parties(ctx context.Context, from held, c *offering.Compiled, asker string, b offering.Beneficiary) (offering.Parties, error) {
+func (k *kernel) parties(ctx context.Context, from reading, c *offering.Compiled, asker string, b offering.Beneficiary) (offering.Parties, error) {
 	p, _ := k.Company().Person(asker)
 	b = b.Or(asker)
 	out := offering.Parties{Asker: p, Beneficiary: b, Company: k.Company()}
@@ -188,7 +188,7 @@ func (k *kernel) parties(ctx context.Context, from held, c *offering.Compiled, a
 
 // pools tells how many places are free of the pools that an offering reads or
 // takes from: those that nobody before waits for, or all.
-func (k *kernel) pools(ctx context.Context, from held, c *offering.Compiled, all bool) (map[string]int, error) {
+func (k *kernel) pools(ctx context.Context, from reading, c *offering.Compiled, all bool) (map[string]int, error) {
 	if len(c.Pools) == 0 {
 		return nil, nil
 	}
@@ -204,7 +204,7 @@ func (k *kernel) pools(ctx context.Context, from held, c *offering.Compiled, all
 }
 
 // files finds the files of a draft by their ID, where the form asks for any.
-func (k *kernel) files(ctx context.Context, from held, c *offering.Compiled, draft string) (func(string) (form.Upload, bool), error) {
+func (k *kernel) files(ctx context.Context, from reading, c *offering.Compiled, draft string) (func(string) (form.Upload, bool), error) {
 	uploads := map[string]store.Upload{}
 	if draft != "" && c.Form.Asks(form.File) {
 		var err error
