@@ -7,7 +7,7 @@ NPM := npm --prefix web
 GO_FILES := $(shell git ls-files --cached --others --exclude-standard '*.go' '*.sql' '*.csv' '*.json' go.mod go.sum 2>/dev/null | grep -v '^web/' | grep -v '^docs/')
 PAGE_FILES := $(shell git ls-files --cached --others --exclude-standard 'web' 2>/dev/null | grep -v '^web/build/')
 
-.PHONY: demo dev test quick soak fuzz build page client bench shots fmt lint chromium
+.PHONY: demo dev test test-page quick soak fuzz build page client bench shots fmt lint lint-inside lint-program lint-page chromium
 
 demo: build ## Run Heptad with demo data
 	bin/heptad demo --addr $(ADDR) --data $(DATA)
@@ -25,10 +25,11 @@ quick: web/node_modules/.installed ## The core, and what has changed: for while 
 	go test -short ./internal/core/... $(addprefix ./,$(CHANGED_GO))
 	$(if $(CHANGED_PAGE),cd web && npx prettier --check $(CHANGED_PAGE) && npx eslint $(filter-out %.css,$(CHANGED_PAGE)) && npm run --silent check && npm run --silent test)
 
-test: build chromium ## Run all tests, the browser's too
-	$(NPM) run --silent test
-	$(NPM) run --silent baseline
+test: test-page build chromium ## Run all tests, the browser's too
 	go test ./... -parallel 3 -timeout 25m
+
+test-page: web/node_modules/.installed
+	$(NPM) run --silent test
 
 soak: build chromium ## The kill test, the rough day and the random lives of requests, whole
 	HEPTAD_KILLS=100 go test ./e2e -run TestKilledAnywhere -count=1 -timeout 30m -v
@@ -63,11 +64,11 @@ client: web/node_modules/.installed ## Describe the API and make the page's clie
 	$(NPM) run client
 
 chromium:
-	@command -v chromium >/dev/null || { \
+	@command -v chromium-headless-shell >/dev/null || command -v chromium >/dev/null || { \
 	  if [ "$$(id -u)" = 0 ] && command -v apt-get >/dev/null; then \
-	    apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium; \
+	    apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium-headless-shell; \
 	  else \
-	    echo "The browser tests need Chromium: install Debian's package 'chromium'." >&2; exit 1; \
+	    echo "The browser tests need Chromium: install Debian's package 'chromium-headless-shell'." >&2; exit 1; \
 	  fi; }
 
 bench: build ## Measure against bare SQLite in the same run
@@ -81,11 +82,19 @@ fmt: web/node_modules/.installed ## Format everything
 	gofmt -w cmd internal e2e web/embed.go
 	$(NPM) run format
 
-lint: web/node_modules/.installed web/build/index.html ## Look for mistakes
+lint: lint-inside lint-program lint-page ## Look for mistakes
+
+lint-inside: # needs no page, so that it runs while that is built
 	test -z "$$(gofmt -l cmd internal e2e web/embed.go)"
-	go vet ./...
-	go tool staticcheck ./...
+	go vet ./internal/...
+	go tool staticcheck ./internal/...
+
+lint-program: web/build/index.html lint-inside
+	go vet ./cmd/... ./e2e ./web
+	go tool staticcheck ./cmd/... ./e2e ./web
+	go run ./cmd/heptad openapi | diff -q docs/openapi.json - >/dev/null || { echo "The API has changed: run 'make client'." >&2; exit 1; }
+
+lint-page: web/build/index.html
 	$(NPM) run lint
 	$(NPM) run baseline
 	$(NPM) run check
-	go run ./cmd/heptad openapi | diff -q docs/openapi.json - >/dev/null || { echo "The API has changed: run 'make client'." >&2; exit 1; }

@@ -18,6 +18,7 @@ import (
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/demo"
@@ -48,7 +49,11 @@ func run(m *testing.M) int {
 	if build.Run() != nil {
 		return 1
 	}
-	alloc, endAlloc := chromedp.NewExecAllocator(context.Background(), append(chromedp.DefaultExecAllocatorOptions[:],
+	options := chromedp.DefaultExecAllocatorOptions[:]
+	if shell, err := exec.LookPath("chromium-headless-shell"); err == nil { // the same, without what only a window needs
+		options = append(options, chromedp.ExecPath(shell))
+	}
+	alloc, endAlloc := chromedp.NewExecAllocator(context.Background(), append(options,
 		chromedp.NoSandbox, chromedp.DisableGPU, chromedp.WindowSize(1280, 800), chromedp.UserDataDir(filepath.Join(dir, "profile")),
 		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("disable-sync", true), chromedp.Flag("disable-quic", true), chromedp.Flag("no-first-run", true),
@@ -341,6 +346,21 @@ func (b *browser) press(selector string) {
 	b.t.Helper()
 	b.there(selector)
 	b.script(`document.querySelector(%q).click()`, selector)
+}
+
+// menu opens a menu and walks to one of its deeds.
+func (b *browser) menu(name, deed string) {
+	b.t.Helper()
+	b.press(fmt.Sprintf(`[data-menu=%q]`, name))
+	b.until("the menu has the focus", `document.activeElement?.matches('[role=menu]')`)
+	for range 9 {
+		b.keys(kb.ArrowDown)
+		if b.is(fmt.Sprintf(`document.querySelector('[role=menuitem][data-highlighted]')?.innerText.trim() === %q`, deed)) {
+			b.keys("\r")
+			return
+		}
+	}
+	require.Fail(b.t, "the menu "+name+" has no "+deed)
 }
 
 // write types a text into a field in place of what is there, and leaves it.

@@ -184,7 +184,7 @@ func kills() int {
 	if n, err := strconv.Atoi(os.Getenv("HEPTAD_KILLS")); err == nil {
 		return n
 	}
-	return 20
+	return 8
 }
 
 // faulty lets the simulators be slow, refuse, fail after doing the work and do

@@ -128,7 +128,7 @@ func TestEveryScreenIsAccessible(t *testing.T) {
 	b.click("Decline")
 	b.see("Say why you decline")
 	b.accessible("Decide")
-	b.click("Keys")
+	b.menu("person", "Keys")
 	b.see("Walk the index")
 	b.accessible("the keys")
 

@@ -250,5 +250,6 @@ func TestPurchasingReports(t *testing.T) {
 	assert.JSONEq(t, `{"status": 200}`, report(`{"step": "3", "state": "refused"}`), "what comes after the end is kept in the log only")
 	b.signIn("Tove Lindskaug")
 	b.open("/manage")
+	b.click("Reports from outside")
 	b.see("1 forged for Purchasing")
 }

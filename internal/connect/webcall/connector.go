@@ -46,7 +46,7 @@ func (w *Connector) Describe() plan.Connector {
 		connect.Text("method", "Method, such as POST"), {Key: "url", Name: "Address, or what follows that of the connector", Form: plan.URL}, {Key: "body", Name: "Body, JSON", Free: true, Form: plan.JSON},
 	}
 	return plan.Connector{Key: "web", Name: "Web call", Actions: []plan.ActionType{
-		{Key: "call", Name: "connect.Call an address", Inputs: inputs, Outputs: []plan.Field{}, Free: true},
+		{Key: "call", Name: "Call an address", Inputs: inputs, Outputs: []plan.Field{}, Free: true},
 	}}
 }
 

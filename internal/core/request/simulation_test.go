@@ -21,7 +21,7 @@ import (
 )
 
 var (
-	lives = flag.Int("lives", 10_000, "how many random requests live through the simulation")
+	lives = flag.Int("lives", 3_000, "how many random requests live through the simulation")
 	seed  = flag.Uint64("seed", 0, "seed of the simulation; 0 takes one from the time")
 )
 

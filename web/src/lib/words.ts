@@ -159,6 +159,21 @@ export const taskStates: Record<Schema['TaskView']['state'], string> = {
 	undone: 'taken back'
 };
 
+/** What says where a task stands. */
+export type Standing = Pick<Schema['TaskView'], 'state'> &
+	Partial<Pick<Schema['TaskView'], 'undo' | 'queued' | 'accepted' | 'unneeded'>>;
+
+/** Where a task stands, in a word: what it waits for says more than its state. */
+export function taskWord(task: Standing): string {
+	if (task.undo) return task.undo === 'stuck' ? 'taking it back is stuck' : 'being taken back';
+	if (task.queued) return `waits for a free place: ${task.queued}`;
+	if (task.accepted && task.state === 'ready') return 'with the other side';
+	return task.unneeded ? 'likely not needed' : taskStates[task.state];
+}
+
+/** Orders words as people expect it, numbers in them as numbers. */
+export const compare = new Intl.Collator(locale, { numeric: true, sensitivity: 'base' }).compare;
+
 export const list = new Intl.ListFormat(locale, { type: 'conjunction' });
 
 /** A stretch of working time: "3 h 20 min"; a working day is not assumed to have so many hours. */

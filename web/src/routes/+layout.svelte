@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { pointed } from '$lib/ui/tip.svelte';
 	import { told } from '$lib/ui/told.svelte';
 	import '../app.css';
 	import { untrack } from 'svelte';
@@ -71,6 +72,9 @@
 			/>
 		{/await}
 	{/if}
+{/if}
+{#if pointed.at}
+	{#await import('$lib/ui/Tip.svelte') then { default: Tip }}<Tip />{/await}
 {/if}
 {#if told.any}
 	{#await import('$lib/ui/Told.svelte') then { default: Told }}<Told />{/await}

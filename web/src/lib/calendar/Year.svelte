@@ -1,6 +1,7 @@
 <!-- A year at a glance: a line for each month, and in each day its open hours. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
+	import { tip } from '$lib/ui/tip.svelte';
 	import { minutes, locale } from '$lib/words';
 	type Props = { year: number; days: Schema['CalendarDay'][]; onday?: (date: string) => void };
 	let { year, days, onday }: Props = $props();
@@ -43,7 +44,7 @@
 								class:not={d.not}
 								class:sunday={day(d.date).getUTCDay() === 0}
 								style:--full={d.open / most}
-								title={says(d)}
+								{@attach tip(says(d))}
 								aria-label={says(d)}
 								disabled={!onday}
 								onclick={() => onday?.(d.date)}

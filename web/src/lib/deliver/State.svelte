@@ -1,8 +1,9 @@
 <!-- Where a task stands, who has it, and how much slack is left, in one line. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
+	import Slack from '$lib/ui/Slack.svelte';
 	import When from '$lib/ui/When.svelte';
-	import { list, slack, taskStates } from '$lib/words';
+	import { list, taskStates } from '$lib/words';
 	let { task }: { task: Schema['TaskSheet'] } = $props();
 </script>
 
@@ -19,9 +20,10 @@
 		done by itself: {task.automatic}{:else if task.state === 'blocked'}Waits for {list.format(
 			task.waits.map((w) => w.name)
 		)}{:else}This is {taskStates[task.state]}{/if}<span class="soft since"
-		>{#if task.slack !== undefined && !task.endedAt}<b class:warn={task.slack < 0} data-slack
-				>{slack(task.slack)}</b
-			>
+		>{#if task.slack !== undefined && !task.endedAt}<Slack
+				minutes={task.slack}
+				taken={task.state === 'taken'}
+			/>
 			until it must {task.state === 'taken' ? 'end' : 'begin'}{#if task.late}<b class="warn" data-late
 					>, the request is late</b
 				>{/if}{:else if task.readyAt && !task.endedAt}ready <When

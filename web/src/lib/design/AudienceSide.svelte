@@ -2,7 +2,9 @@
 	import { api, unwrap, Refused, type Schema } from '$lib/api/client';
 	import Found from './Found.svelte';
 	import Rule from './Rule.svelte';
+	import Person from '$lib/ui/Person.svelte';
 	import PersonPicker from '$lib/ui/PersonPicker.svelte';
+	import Segments from '$lib/ui/Segments.svelte';
 	import { getTrial } from './trial.svelte';
 	import { getEditor } from './editor.svelte';
 	const editor = getEditor();
@@ -116,28 +118,22 @@
 			placeholder="Why is somebody in or out? Type a name"
 			aria-label="Find a person"
 		/>
-		<label
-			><input type="radio" class="radio" name="side" checked={side === 'in'} onchange={() => (side = 'in')} />
-			in ({count})</label
-		>
-		<label
-			><input
-				type="radio"
-				class="radio"
-				name="side"
-				checked={side === 'out'}
-				onchange={() => (side = 'out')}
-			/>
-			out ({all.length - count})</label
-		>
+		<Segments
+			label="Who is listed"
+			value={side}
+			choices={[
+				['in', `in (${count})`],
+				['out', `out (${all.length - count})`]
+			]}
+			onpick={(which) => (side = which)}
+		/>
 	</div>
 	<ul>
 		{#each listed.slice(0, 30) as v (v.person)}
 			<li data-verdict={v.in}>
 				<span class="verdict">{v.in ? 'in' : 'out'}</span>
 				<span
-					><strong>{v.name}</strong> <span class="soft small">{v.where}</span>{#if words}<br /><span
-							class="small">{v.reason}</span
+					><Person name={v.name} note={v.where} />{#if words}<br /><span class="small">{v.reason}</span
 						>{/if}</span
 				>
 			</li>
@@ -155,8 +151,7 @@
 		display: grid;
 		gap: 0.3rem;
 	}
-	.flags label,
-	.find label {
+	.flags label {
 		display: flex;
 		gap: 0.5rem;
 		align-items: center;

@@ -1,6 +1,7 @@
 <!-- One part of a side in a list: its title opens it; it moves and goes. -->
 <script lang="ts">
 	import type { Snippet } from 'svelte';
+	import { tip } from '$lib/ui/tip.svelte';
 	import Found from './Found.svelte';
 	import { getDrop, getEditor } from './editor.svelte';
 	type Props = {
@@ -70,7 +71,7 @@
 	ondrop={drop}
 >
 	<div class="head" draggable="true" ondragstart={drag} role="presentation">
-		<span class="grip" aria-hidden="true" title={dropping ?? 'Drag to move'}>⠿</span>
+		<span class="grip" aria-hidden="true" {@attach tip(dropping ?? 'Drag to move')}>⠿</span>
 		<button
 			class="title"
 			aria-expanded={open}

@@ -2,6 +2,7 @@
 <script lang="ts">
 	import { FileUpload } from '@skeletonlabs/skeleton-svelte';
 	import type { Problem } from '$lib/api/client';
+	import Progress from '$lib/ui/Progress.svelte';
 	import { list } from '$lib/words';
 	import { getTools, size, type Head, type Question, type Upload } from './tools';
 
@@ -81,9 +82,7 @@
 		</ul>
 	{/if}
 	{#each under as file, i (i)}
-		<label class="small"
-			>{file.name} <progress max="1" value={file.share}>{Math.round(file.share * 100)} %</progress></label
-		>
+		<p class="small">{file.name} <Progress label="Sending {file.name}" share={file.share} /></p>
 	{/each}
 	{#if tools}
 		<FileUpload maxFiles={1000} acceptedFiles={[]} onFileAccept={(now) => void take(now.files)}>

@@ -6,7 +6,6 @@
 	import Why from '$lib/ui/Why.svelte';
 	import type { Choice } from '$lib/ui/Picker.svelte';
 	import Chooser from './Chooser.svelte';
-	import Files from './Files.svelte';
 	import Items from './Items.svelte';
 	import LongChoice from './LongChoice.svelte';
 	import PersonPicker from '$lib/ui/PersonPicker.svelte';
@@ -180,13 +179,13 @@
 							{onanswer}
 						/>
 					{:else if question.kind === 'file'}
-						<Files
-							{question}
-							{head}
-							{path}
-							files={Array.isArray(value) ? (value as Upload[]) : []}
-							{onanswer}
-						/>
+						{#await import('./Files.svelte') then { default: Files }}<Files
+								{question}
+								{head}
+								{path}
+								files={Array.isArray(value) ? (value as Upload[]) : []}
+								{onanswer}
+							/>{/await}
 					{/if}
 				</fieldset>
 			{/if}

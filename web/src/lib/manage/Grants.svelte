@@ -3,6 +3,8 @@
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
+	import Table from '$lib/ui/Table.svelte';
+	import type { Column } from '$lib/ui/table';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
 	import { split } from '$lib/words';
@@ -16,6 +18,16 @@
 		fixed: 'written in the offering',
 		free: 'anything, also what is typed into the form'
 	};
+
+	const given = (g: Schema['GrantView']) => (g.words?.length ? g.words.join('; ') : 'any inputs');
+	const columns: Column<Schema['GrantView']>[] = [
+		{ key: 'service', name: 'Service', by: (g) => g.serviceName },
+		{ key: 'system', name: 'System', by: (g) => g.connectorName },
+		{ key: 'action', name: 'Action', by: (g) => g.actionName },
+		{ key: 'with', name: 'With', by: given },
+		{ key: 'granted', name: 'Granted', by: (g) => g.at ?? '' },
+		{ key: 'deeds', name: 'Deeds', quiet: true }
+	];
 
 	let dialog = $state(false);
 	let chosen = $state({ service: '', what: '', alone: false });
@@ -94,41 +106,34 @@
 </p>
 <Trouble problem={dialog ? undefined : act.problem} />
 <p><button class="btn plain" onclick={() => open()} data-do="grant">Grant something more</button></p>
-<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
-<div class="scroll" tabindex="0" role="group" aria-label="What services may do in other systems">
-	<table>
-		<thead
-			><tr
-				><th scope="col">Service</th><th scope="col">System</th><th scope="col">Action</th><th scope="col"
-					>With</th
-				><th scope="col">Granted</th><th><span class="sr-only">Deeds</span></th></tr
-			></thead
-		>
-		<tbody>
-			{#each grants.entries as g, i (g.service + g.connector + g.action)}
-				{@const again = grants.entries[i - 1]?.service === g.service}
-				<tr data-grant="{g.service}/{g.connector}/{g.action}">
-					<th scope="row" class:again
-						>{#if again}<span class="sr-only">{g.serviceName}</span>{:else}{g.serviceName}{/if}</th
-					>
-					<td>{g.connectorName}</td>
-					<td
-						>{g.actionName}{#if g.sensitive}<span class="small warn">&nbsp;sensitive</span>{/if}</td
-					>
-					<td class="small">{g.words?.length ? g.words.join('; ') : 'any inputs'}</td>
-					<td class="small soft"
-						>{#if g.at}<When time={g.at} />{/if}{#if g.by}{' by ' + g.by}{/if}</td
-					>
-					<td class="deeds"
-						><button class="btn quiet" onclick={() => change(g)}>Change</button>
-						<button class="btn quiet" onclick={() => revoke(g)} disabled={act.running}>Revoke</button></td
-					>
-				</tr>
-			{:else}
-				<tr><td colspan="6" class="soft">Nothing is granted: no offering can do anything by itself.</td></tr>
-			{/each}
-		</tbody>
-	</table>
+<div class="grants">
+	<Table
+		label="What services may do in other systems"
+		{columns}
+		rows={grants.entries}
+		id={(g) => g.service + g.connector + g.action}
+		none="Nothing is granted: no offering can do anything by itself."
+		data={(g) => ({ 'data-grant': `${g.service}/${g.connector}/${g.action}` })}
+	>
+		{#snippet cells(g, above)}
+			{@const again = above?.service === g.service}
+			<th scope="row" class:again
+				>{#if again}<span class="sr-only">{g.serviceName}</span>{:else}{g.serviceName}{/if}</th
+			>
+			<td>{g.connectorName}</td>
+			<td
+				>{g.actionName}{#if g.sensitive}<span class="small warn">&nbsp;sensitive</span>{/if}</td
+			>
+			<td class="small">{given(g)}</td>
+			<td class="small soft"
+				>{#if g.at}<When time={g.at} />{/if}{#if g.by}{' by ' + g.by}{/if}</td
+			>
+			<td class="deeds"
+				><button class="btn quiet" onclick={() => change(g)}>Change</button>
+				<button class="btn quiet" onclick={() => revoke(g)} disabled={act.running}>Revoke</button></td
+			>
+		{/snippet}
+	</Table>
 </div>
 
 <Dialog bind:open={dialog} title="Grant an action to a service">
@@ -198,29 +203,8 @@
 	:global(.overlay) h2 {
 		margin-top: 0;
 	}
-	.scroll {
-		position: relative; /* or what only a screen reader reads sticks out */
-		overflow-x: auto;
-	}
-	table {
-		width: 100%;
-		min-width: 56rem;
-		margin-top: 0.4rem;
-	}
-	th,
-	td {
-		text-align: left;
-		padding: 0.35rem 0.75rem 0.35rem 0;
-		border-bottom: 1px solid var(--line);
-		vertical-align: top;
-	}
-	tr:has(+ tr .again) > th[scope='row'],
-	tr:has(+ tr .again) .again {
+	.grants :global(tr:has(+ tr .again) > th) {
 		border-bottom-color: transparent;
-	}
-	thead th {
-		font-weight: 500;
-		color: var(--ink-soft);
 	}
 	.warn {
 		color: var(--buoy-text);

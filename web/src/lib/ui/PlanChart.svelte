@@ -1,6 +1,7 @@
 <!-- A plan as it was, and as it will likely go: a lane for each team, working days along the top. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
+	import { tip } from './tip.svelte';
 	import { at, locale, minutes, taskStates } from '$lib/words';
 	type Props = { chart: Schema['ChartView']; here?: string };
 	let { chart, here }: Props = $props();
@@ -65,7 +66,7 @@
 								class:rung={bar.key.startsWith('rung/')}
 								style:left="{x(bar.from)}%"
 								style:width="{Math.max(x(bar.to) - x(bar.from), 0.8)}%"
-								title={sentence(bar)}
+								{@attach tip(sentence(bar))}
 							></span>
 							<span class="name {side(bar)}" style:left={left(bar)} style:right={right(bar)}
 								>{bar.name}{#if word(bar)}<em class:alarm={bar.state === 'stuck' || bar.state === 'asking'}

@@ -1,6 +1,7 @@
 <!-- The ladder of a request: who decides, who decided, what they said, and why it is they. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
+	import Person from './Person.svelte';
 	import When from './When.svelte';
 	import Why from './Why.svelte';
 	let { rungs }: { rungs: Schema['RungView'][] } = $props();
@@ -38,11 +39,11 @@
 							>{seat.decision === 'approve' ? '✓' : seat.decision === 'decline' ? '✕' : '·'}</span
 						>
 						<span>
-							<strong>{seat.name}</strong>{#if seat.part}<span class="soft"
+							<Person name={seat.name} />{#if seat.part}<span class="soft"
 									>&nbsp;for the share of {seat.part}</span
 								>{/if}
 							{#if seat.decision}{seat.decision === 'approve' ? 'approved' : 'declined'}{#if seat.by}, decided
-									by <strong>{seat.by}</strong>{/if}{#if seat.carried}, as before{/if}
+									by <Person name={seat.by} />{/if}{#if seat.carried}, as before{/if}
 								{#if seat.at}<When time={seat.at} />{/if}{#if seat.said}: <q>{seat.said}</q>{/if}
 							{:else if rung.outcome !== 'open'}was not needed{:else if rung.opened}{seat.absent
 									? 'is absent'

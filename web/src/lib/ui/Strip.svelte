@@ -3,6 +3,7 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { api, type Schema } from '$lib/api/client';
+	import Menu from '$lib/ui/Menu.svelte';
 	import { deskNames } from '$lib/words';
 
 	type Props = {
@@ -79,9 +80,16 @@
 					><span class="sr-only">, new: </span>{session.unread}</span
 				>{/if}</a
 		>
-		<button class="btn quiet" onclick={onkeys}>Keys</button>
-		<span><strong>{person.name}</strong><span class="soft small title">{person.title}</span></span>
-		<button class="btn quiet" onclick={leave}>Sign out</button>
+		<span class="soft small title">{person.title}</span>
+		<Menu
+			name="person"
+			label={person.name}
+			deeds={[
+				{ key: 'keys', words: 'Keys', run: onkeys },
+				{ key: 'ways', words: 'How you are told', run: () => void goto('/messages#ways') },
+				{ key: 'leave', words: 'Sign out', run: () => void leave() }
+			]}
+		/>
 	</div>
 </header>
 
@@ -168,7 +176,7 @@
 	.title {
 		margin-left: 0.4rem;
 	}
-	.person .btn {
+	.person :global(.btn) {
 		font-weight: 400;
 		font-size: 0.875rem;
 	}

@@ -1,7 +1,8 @@
 <!-- The tasks of a request in their order, each with its state as a mark and a word. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import { list, taskStates } from '$lib/words';
+	import { list } from '$lib/words';
+	import TaskState from './TaskState.svelte';
 	import When from './When.svelte';
 
 	let { tasks }: { tasks: Schema['TaskView'][] } = $props();
@@ -13,19 +14,7 @@
 			<span class="box" aria-hidden="true"></span>
 			<div>
 				<strong>{task.name}</strong>
-				<span class="state"
-					>{task.undo
-						? task.undo === 'stuck'
-							? 'taking it back is stuck'
-							: 'being taken back'
-						: task.queued
-							? `waits for a free place: ${task.queued}`
-							: task.accepted && task.state === 'ready'
-								? 'with the other side'
-								: task.unneeded
-									? 'likely not needed'
-									: taskStates[task.state]}</span
-				>
+				<span class="state soft"><TaskState {task} /></span>
 				<p class="soft small">
 					{#if task.automatic}By itself: {task.automatic}{:else if task.kind === 'wait'}Waits for its time{#if task.until},
 							<When time={task.until} absolute />{/if}{:else if task.kind === 'message'}Written by itself{:else}{task.team}{/if}{#if task.confirmed},
@@ -92,13 +81,7 @@
 		background: linear-gradient(to top right, transparent 40%, var(--buoy) 40% 60%, transparent 60%);
 	}
 	.state {
-		font-size: 0.8125rem;
-		color: var(--ink-soft);
 		margin-left: 0.35rem;
-	}
-	.stuck .state {
-		color: var(--buoy-text);
-		font-weight: 600;
 	}
 	.output {
 		color: var(--kelp-text);

@@ -1,7 +1,8 @@
-<!-- A time: relative in text, exact on hover. -->
+<!-- A time: relative in text, exact when it is pointed at. -->
 <script lang="ts">
+	import { tip } from './tip.svelte';
 	import { at, exact, relative } from '$lib/words';
 	let { time, absolute = false }: { time: string; absolute?: boolean } = $props();
 </script>
 
-<time datetime={time} title={exact(time)}>{absolute ? at(time) : relative(time)}</time>
+<time datetime={time} {@attach tip(exact(time))}>{absolute ? at(time) : relative(time)}</time>

@@ -1,33 +1,24 @@
 <!-- A small "why" beside an automatic fact; it opens the reason. -->
 <script lang="ts">
-	let { reason, of }: { reason: string; of: string } = $props();
+	let props: { reason: string; of: string } = $props();
+	let pressed = $state(false);
 </script>
 
-<details>
-	<summary><span class="sr-only">{of}: </span>why</summary>
-	<p>{reason}</p>
-</details>
+{#snippet closed()}
+	<button type="button" class="why" aria-expanded="false" onclick={() => (pressed = true)}
+		><span class="sr-only">{props.of}: </span>why</button
+	>
+{/snippet}
+
+{#if pressed}
+	{#await import('./WhyFrame.svelte')}{@render closed()}{:then { default: Frame }}<Frame {...props} />{/await}
+{:else}{@render closed()}{/if}
 
 <style>
-	details {
-		display: inline-block;
-		vertical-align: top;
+	:global(.why) {
 		font-size: 0.8125rem;
-	}
-	summary {
-		list-style: none;
 		color: var(--sound);
 		text-decoration: underline dotted;
 		text-underline-offset: 3px;
-	}
-	summary::-webkit-details-marker {
-		display: none;
-	}
-	p {
-		color: var(--ink-soft);
-		max-width: 40ch;
-	}
-	details[open] {
-		display: block;
 	}
 </style>

@@ -11,6 +11,7 @@
 	import { at, list } from '$lib/words';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import More from '$lib/ui/More.svelte';
+	import Person from '$lib/ui/Person.svelte';
 	import Price from '$lib/ui/Price.svelte';
 	import When from '$lib/ui/When.svelte';
 
@@ -104,13 +105,15 @@
 		{#if sheetOf}
 			<h2 class="fact">Who asks</h2>
 			<p>
-				<strong>{sheetOf.asker}</strong><br />{sheetOf.askerTitle}<br /><span class="soft"
-					>{sheetOf.askerPlace}</span
-				>
+				<Person
+					lines
+					name={sheetOf.asker}
+					note={[sheetOf.askerTitle, sheetOf.askerPlace].filter(Boolean).join(', ')}
+				/>
 			</p>
 			{#if sheetOf.for !== sheetOf.asker}
 				<h2 class="fact">For whom</h2>
-				<p><strong>{sheetOf.for}</strong></p>
+				<p><Person name={sheetOf.for} /></p>
 			{/if}
 			{#if sheetOf.due}
 				<h2 class="fact">To be decided</h2>

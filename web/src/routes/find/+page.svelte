@@ -2,6 +2,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import Dial from '$lib/ui/Dial.svelte';
+	import { tip } from '$lib/ui/tip.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import Likely from '$lib/ui/Likely.svelte';
 	import When from '$lib/ui/When.svelte';
@@ -104,7 +105,7 @@
 										class={s.standing}
 										style:flex-grow={s.count}
 										href="/find{search({ service: o.service, standing: s.standing })}"
-										title="{s.count} {standings[s.standing]}"
+										{@attach tip(`${s.count} ${standings[s.standing]}`)}
 										data-standing={s.standing}
 										>{s.count}<span class="sr-only"> {standings[s.standing]}</span></a
 									>

@@ -4,6 +4,9 @@
 	import Reach from '$lib/manage/Reach.svelte';
 	import Grants from '$lib/manage/Grants.svelte';
 	import { Act } from '$lib/ui/act.svelte';
+	import Table from '$lib/ui/Table.svelte';
+	import type { Column } from '$lib/ui/table';
+	import Tabs from '$lib/ui/Tabs.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
 
@@ -11,6 +14,22 @@
 	const act = new Act();
 	const b = $derived(data.background);
 	let edited = $state.raw<Schema['ConnectorView']>();
+
+	const parts = $derived([
+		['systems', 'Other systems'],
+		['alone', b.aside.length ? `By itself (${b.aside.length} set aside)` : 'By itself'],
+		['reports', 'Reports from outside'],
+		['grants', 'What services may do']
+	] as const);
+	const columns: Column<Schema['ConnectorView']>[] = [
+		{ key: 'name', name: 'System', by: (c) => c.name },
+		{ key: 'health', name: 'How it is', by: health },
+		{ key: 'success', name: 'Last success', by: (c) => c.success ?? '' },
+		{ key: 'running', name: 'Running', by: (c) => c.running },
+		{ key: 'waiting', name: 'Waiting', by: (c) => c.waiting },
+		{ key: 'stuck', name: 'Stuck', by: (c) => c.stuck },
+		{ key: 'deeds', name: 'Deeds', quiet: true }
+	];
 
 	/** What was to be done with what is set aside. */
 	const lanes: Record<string, string> = {
@@ -29,8 +48,11 @@
 	const look = () => act.run(() => unwrap(api.POST('/api/background/look')));
 	const retry = (connector: string) =>
 		act.run(() => unwrap(api.POST('/api/connectors/{connector}/retry', { params: { path: { connector } } })));
-	const health = (c: Schema['ConnectorView']) =>
-		c.paused ? 'does not answer' : c.trouble ? 'in trouble' : c.success ? 'well' : 'not called yet';
+	function health(c: Schema['ConnectorView']) {
+		if (c.paused) return 'does not answer';
+		if (c.trouble) return 'in trouble';
+		return c.success ? 'well' : 'not called yet';
+	}
 </script>
 
 <svelte:head><title>Manage · Heptad</title></svelte:head>
@@ -38,10 +60,7 @@
 	<p class="eyebrow">
 		<a href="/design/calendars">Working calendars</a> · <a href="/design/texts">Texts of messages</a>
 	</p>
-	<h1>Other systems</h1>
-	<p class="soft">
-		What tasks call by themselves. A system that does not answer is left alone for a while and tried again.
-	</p>
+	<h1>Manage</h1>
 	<p class="pulse" data-pulse>
 		<strong class:warn={b.still}
 			>{b.still
@@ -56,20 +75,22 @@
 		<button class="btn quiet" disabled={act.running} onclick={look} data-do="look">Look now</button>
 	</p>
 	<Trouble problem={act.problem} />
-	<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
-	<div class="scroll" tabindex="0" role="group" aria-label="Other systems">
-		<table>
-			<thead
-				><tr
-					><th scope="col">System</th><th scope="col">How it is</th><th scope="col">Last success</th><th
-						scope="col">running</th
-					><th scope="col">waiting</th><th scope="col">stuck</th><th><span class="sr-only">Deeds</span></th
-					></tr
-				></thead
-			>
-			<tbody>
-				{#each b.connectors as c (c.key)}
-					<tr data-connector={c.key}>
+	<Tabs label="Parts of Manage" {parts}>
+		{#snippet children(part)}
+			{#if part === 'systems'}
+				<p class="soft">
+					What tasks call by themselves. A system that does not answer is left alone for a while and tried
+					again.
+				</p>
+				<Table
+					label="Other systems"
+					{columns}
+					rows={b.connectors}
+					id={(c) => c.key}
+					none="No other system is connected."
+					data={(c) => ({ 'data-connector': c.key })}
+				>
+					{#snippet cells(c)}
 						<th scope="row">{c.name}<span class="soft small mono url">{c.url}</span></th>
 						<td
 							><strong class:warn={c.paused || c.trouble}>{health(c)}</strong>{#if c.trouble}<span
@@ -92,89 +113,91 @@
 									data-do="retry-{c.key}">Try all again</button
 								>{/if}</td
 						>
-					</tr>
+					{/snippet}
+				</Table>
+
+				<h2>Stuck</h2>
+				{#if b.stuck.length}
+					<ul>
+						{#each b.stuck as job, i (i)}
+							<li>
+								<span class="mono">{job.reference}</span>
+								{job.task}, {job.connector}: <span class="problem">{job.trouble}</span>
+							</li>
+						{/each}
+					</ul>
+				{:else}<p class="soft">Nothing is stuck.</p>{/if}
+				<h2>Running and waiting</h2>
+				{#if b.jobs.length}
+					<ul>
+						{#each b.jobs as job, i (i)}
+							<li>
+								<span class="mono">{job.reference}</span>
+								{job.task}, {job.connector}: {job.state}{#if job.due}, <When
+										time={job.due}
+									/>{/if}{#if job.trouble}; last: {job.trouble}{/if}
+							</li>
+						{/each}
+					</ul>
+				{:else}<p class="soft">No call is under way.</p>{/if}
+			{:else if part === 'alone'}
+				<h2>Set aside</h2>
+				{#if b.aside.length}
+					<p class="soft">
+						Each could not be handled for a reason of its own. The rest goes on without it; when the reason is
+						mended, try it again.
+					</p>
+					<ul>
+						{#each b.aside as one (one.lane + one.id)}
+							<li data-aside={one.id}>
+								<When time={one.at} absolute />
+								{lanes[one.lane] ?? one.lane} <span class="mono small">{one.id}</span>:
+								<span class="problem">{one.reason}</span>
+								<button
+									class="btn quiet"
+									disabled={act.running}
+									onclick={() => tryAgain(one)}
+									data-do="try-again">Try again<span class="sr-only">&nbsp;{one.lane} {one.id}</span></button
+								>
+							</li>
+						{/each}
+					</ul>
+				{:else}<p class="soft">Nothing is set aside.</p>{/if}
+				<h2>Standstills</h2>
+				{#if b.standstills.length}
+					<ul>
+						{#each b.standstills as one, i (i)}
+							<li>
+								<When time={one.from} absolute /> to <When time={one.until} absolute />: {one.reason}
+								<span class="soft"
+									>{one.due === 1 ? 'One thing' : `${one.due || 'No'} things`} fell due meanwhile{one.due
+										? ', caught up since'
+										: ''}.</span
+								>
+							</li>
+						{/each}
+					</ul>
+				{:else}<p class="soft">It never stood still.</p>{/if}
+			{:else if part === 'reports'}
+				{#each b.forgeries as forged (forged.connector)}
+					<p>
+						<strong class="warn">{forged.count} forged</strong> for {forged.connector}: the signature was
+						wrong. They are counted and not kept; the last came <When time={forged.last} />.
+					</p>
 				{/each}
-			</tbody>
-		</table>
-	</div>
-
-	<h2>Stuck</h2>
-	{#if b.stuck.length}
-		<ul>
-			{#each b.stuck as job, i (i)}
-				<li>
-					<span class="mono">{job.reference}</span>
-					{job.task}, {job.connector}: <span class="problem">{job.trouble}</span>
-				</li>
-			{/each}
-		</ul>
-	{:else}<p class="soft">Nothing is stuck.</p>{/if}
-	<h2>Running and waiting</h2>
-	{#if b.jobs.length}
-		<ul>
-			{#each b.jobs as job, i (i)}
-				<li>
-					<span class="mono">{job.reference}</span>
-					{job.task}, {job.connector}: {job.state}{#if job.due}, <When
-							time={job.due}
-						/>{/if}{#if job.trouble}; last: {job.trouble}{/if}
-				</li>
-			{/each}
-		</ul>
-	{:else}<p class="soft">No call is under way.</p>{/if}
-	<h2>Set aside</h2>
-	{#if b.aside.length}
-		<p class="soft">
-			Each could not be handled for a reason of its own. The rest goes on without it; when the reason is
-			mended, try it again.
-		</p>
-		<ul>
-			{#each b.aside as one (one.lane + one.id)}
-				<li data-aside={one.id}>
-					<When time={one.at} absolute />
-					{lanes[one.lane] ?? one.lane} <span class="mono small">{one.id}</span>:
-					<span class="problem">{one.reason}</span>
-					<button class="btn quiet" disabled={act.running} onclick={() => tryAgain(one)} data-do="try-again"
-						>Try again<span class="sr-only">&nbsp;{one.lane} {one.id}</span></button
-					>
-				</li>
-			{/each}
-		</ul>
-	{:else}<p class="soft">Nothing is set aside.</p>{/if}
-	<h2>Standstills</h2>
-	{#if b.standstills.length}
-		<ul>
-			{#each b.standstills as one, i (i)}
-				<li>
-					<When time={one.from} absolute /> to <When time={one.until} absolute />: {one.reason}
-					<span class="soft"
-						>{one.due === 1 ? 'One thing' : `${one.due || 'No'} things`} fell due meanwhile{one.due
-							? ', caught up since'
-							: ''}.</span
-					>
-				</li>
-			{/each}
-		</ul>
-	{:else}<p class="soft">It never stood still.</p>{/if}
-	<h2>Reports from outside</h2>
-	{#each b.forgeries as forged (forged.connector)}
-		<p>
-			<strong class="warn">{forged.count} forged</strong> for {forged.connector}: the signature was wrong.
-			They are counted and not kept; the last came <When time={forged.last} />.
-		</p>
-	{/each}
-	{#if b.reports.length}
-		<ul>
-			{#each b.reports as report, i (i)}
-				<li>
-					<When time={report.at} absolute />
-					{report.connector}: {report.verdict} <span class="soft mono small">{report.step}</span>
-				</li>
-			{/each}
-		</ul>
-	{:else if !b.forgeries.length}<p class="soft">None came yet.</p>{/if}
-
-	<Grants grants={data.grants} />
+				{#if b.reports.length}
+					<ul>
+						{#each b.reports as report, i (i)}
+							<li>
+								<When time={report.at} absolute />
+								{report.connector}: {report.verdict} <span class="soft mono small">{report.step}</span>
+							</li>
+						{/each}
+					</ul>
+				{:else if !b.forgeries.length}<p class="soft">None came yet.</p>{/if}
+			{:else}<Grants grants={data.grants} />{/if}
+		{/snippet}
+	</Tabs>
 </main>
 
 {#if edited}
@@ -191,26 +214,8 @@
 	main {
 		overflow-wrap: anywhere;
 	}
-	.scroll {
-		overflow-x: auto;
-	}
 	h2 {
 		margin-top: 1.4rem;
-	}
-	table {
-		width: 100%;
-		margin-top: 0.8rem;
-	}
-	th,
-	td {
-		text-align: left;
-		padding: 0.4rem 0.75rem 0.4rem 0;
-		border-bottom: 1px solid var(--line);
-		vertical-align: top;
-	}
-	thead th {
-		font-weight: 500;
-		color: var(--ink-soft);
 	}
 	.url,
 	.trouble {
@@ -222,6 +227,9 @@
 	}
 	.deeds {
 		white-space: nowrap;
+	}
+	.deeds .btn {
+		padding-block: 0;
 	}
 	li {
 		padding-block: 0.2rem;

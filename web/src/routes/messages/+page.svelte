@@ -4,6 +4,7 @@
 	import { Paged } from '$lib/paged.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import More from '$lib/ui/More.svelte';
+	import Switch from '$lib/ui/Switch.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
 
@@ -57,7 +58,7 @@
 		</ul>
 		{#if messages.next}<More more={messages.more} />{/if}
 	</section>
-	<aside aria-label="How you are told">
+	<aside id="ways" aria-label="How you are told">
 		<h2>How you are told</h2>
 		<table>
 			<thead><tr><th scope="col">About</th><th scope="col">Here</th><th scope="col">By mail</th></tr></thead>
@@ -66,12 +67,10 @@
 					<tr>
 						<th scope="row">{way.words}</th>
 						<td
-							><input
-								type="checkbox"
-								class="checkbox"
-								aria-label="{way.words}: in this list"
-								checked={way.list}
-								onchange={(e) => void set(way, { list: e.currentTarget.checked })}
+							><Switch
+								label="{way.words}: in this list"
+								on={way.list}
+								onturn={(list) => void set(way, { list })}
 							/></td
 						>
 						<td
@@ -99,6 +98,7 @@
 		gap: 1.75rem;
 	}
 	aside {
+		scroll-margin-top: 4rem;
 		padding-left: 1.5rem;
 		border-left: 1px solid var(--line);
 		font-size: 0.875rem;

@@ -1,6 +1,7 @@
 <!-- Reads items from a spreadsheet: what is wrong in it is told line by line. -->
 <script lang="ts">
 	import { api, unwrap, Refused, type Schema } from '$lib/api/client';
+	import Progress from '$lib/ui/Progress.svelte';
 	import { getEditor } from '../editor.svelte';
 	const items = $derived(getEditor().document.items);
 	let imported = $state.raw<Schema['PriceImported'] | undefined>();
@@ -53,7 +54,7 @@
 	<span class="hint"
 		>Columns: key, name, amount, and as you like per, text, group, min, max, currency, tax.</span
 	>
-	{#if reading}<p role="status"><progress></progress> Reading {reading} …</p>{/if}
+	{#if reading}<p role="status"><Progress label="Reading {reading}" /> Reading {reading} …</p>{/if}
 	{#if trouble}<p class="problem">{trouble}</p>{/if}
 	{#if imported}
 		<div class="read" role="status" data-imported={imported.items.length}>

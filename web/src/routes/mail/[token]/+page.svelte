@@ -4,6 +4,7 @@
 	import { api, unwrap, Refused, type Problem } from '$lib/api/client';
 	import { answerText } from '$lib/words';
 	import Price from '$lib/ui/Price.svelte';
+	import Segments from '$lib/ui/Segments.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
 
@@ -66,11 +67,16 @@
 			{/each}
 		</dl>
 		<form onsubmit={confirm}>
-			<fieldset>
-				<legend>What do you say?</legend>
-				<label><input type="radio" class="radio" bind:group={decision} value="approve" /> Approve</label>
-				<label><input type="radio" class="radio" bind:group={decision} value="decline" /> Decline</label>
-			</fieldset>
+			<Segments
+				shown
+				label="What do you say?"
+				value={decision}
+				choices={[
+					['approve', 'Approve'],
+					['decline', 'Decline']
+				]}
+				onpick={(what) => (decision = what)}
+			/>
 			<label for="reason">Reason <span class="hint">needed to decline; {linked.asker} reads it</span></label>
 			<textarea id="reason" class="textarea" rows="2" bind:value={reason} maxlength="2000"></textarea>
 			<Trouble {problem} />
@@ -117,18 +123,6 @@
 	}
 	.textarea {
 		width: 100%;
-	}
-	fieldset {
-		display: flex;
-		gap: 1.5rem;
-	}
-	fieldset label {
-		display: flex;
-		gap: 0.5rem;
-		align-items: center;
-	}
-	legend {
-		font-weight: 600;
 	}
 	@media (max-width: 600px) {
 		dl div {

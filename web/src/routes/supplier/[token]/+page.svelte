@@ -3,11 +3,16 @@
 	import Field from '$lib/ui/Field.svelte';
 	import DateField from '$lib/ui/DateField.svelte';
 	import { api, unwrap, Refused, type Problem } from '$lib/api/client';
+	import Segments from '$lib/ui/Segments.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 
 	let { data } = $props();
-	const states = { begun: 'We have begun', done: 'It is done', refused: 'We cannot do it' } as const;
-	let answer = $state<{ state: keyof typeof states; number: string; day: string; words: string }>({
+	const states = [
+		['begun', 'We have begun'],
+		['done', 'It is done'],
+		['refused', 'We cannot do it']
+	] as const;
+	let answer = $state<{ state: (typeof states)[number][0]; number: string; day: string; words: string }>({
 		state: 'done',
 		number: '',
 		day: '',
@@ -46,15 +51,13 @@
 		<p class="now" data-trouble>{data.task.trouble}</p>
 	{:else}
 		<form onsubmit={send}>
-			<fieldset>
-				<legend>Your answer</legend>
-				{#each Object.entries(states) as [key, name] (key)}
-					<label
-						><input type="radio" class="radio" bind:group={answer.state} value={key} data-state={key} />
-						{name}</label
-					>
-				{/each}
-			</fieldset>
+			<Segments
+				shown
+				label="Your answer"
+				value={answer.state}
+				choices={states}
+				onpick={(state) => (answer.state = state)}
+			/>
 			{#if answer.state !== 'refused'}
 				<Field label="Your own number for it, if there is one"
 					><input class="input" bind:value={answer.number} maxlength="60" data-field="number" /></Field
@@ -93,15 +96,5 @@
 		display: grid;
 		gap: 0.8rem;
 		justify-items: start;
-	}
-	fieldset {
-		display: flex;
-		flex-wrap: wrap;
-		gap: 0.3rem 1.2rem;
-	}
-	fieldset label {
-		display: flex;
-		gap: 0.4rem;
-		align-items: center;
 	}
 </style>
