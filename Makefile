@@ -7,7 +7,7 @@ NPM := npm --prefix web
 GO_FILES := $(shell git ls-files --cached --others --exclude-standard '*.go' '*.sql' '*.csv' '*.json' go.mod go.sum 2>/dev/null | grep -v '^web/' | grep -v '^docs/')
 PAGE_FILES := $(shell git ls-files --cached --others --exclude-standard 'web' 2>/dev/null | grep -v '^web/build/')
 
-.PHONY: demo dev test test-inside test-page quick soak fuzz build page client bench shots fmt lint lint-inside lint-program lint-page chromium
+.PHONY: demo dev test test-inside test-program test-page quick soak fuzz build page client bench shots fmt lint lint-inside lint-program lint-page chromium
 
 demo: build ## Run Heptad with demo data
 	bin/heptad demo --addr $(ADDR) --data $(DATA)
@@ -25,11 +25,13 @@ quick: web/node_modules/.installed ## The core, and what has changed: for while 
 	go test -short ./internal/core/... $(addprefix ./,$(CHANGED_GO))
 	$(if $(CHANGED_PAGE),cd web && npx prettier --check $(CHANGED_PAGE) && npx eslint $(filter-out %.css,$(CHANGED_PAGE)) && npm run --silent check && npm run --silent test)
 
-test: test-inside test-page build chromium ## Run all tests, the browser's too
-	go test ./cmd/... ./e2e -parallel 3 -timeout 25m
+test: test-inside test-page test-program ## Run all tests, the browser's too
 
 test-inside: # needs no page, so that it runs while that is built
 	go test ./internal/... -parallel 3 -timeout 25m
+
+test-program: build chromium
+	go test ./cmd/... ./e2e -parallel 3 -timeout 25m
 
 test-page: web/node_modules/.installed
 	$(NPM) run --silent test
