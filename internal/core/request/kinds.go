@@ -85,6 +85,7 @@ var eventKinds = []eventKind{
 	row[TaskQuestionDropped]("taskQuestionDropped", working),
 	row[Doubted]("doubted"),
 	row[Foretold]("foretold"),
+	row[Thanked]("thanked"),
 }
 
 var (
