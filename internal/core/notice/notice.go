@@ -234,9 +234,6 @@ func (n *noticing) taskEvent(e request.Event) {
 		t, _ := team(b.Task)
 		of, _ := n.company.Team(t.Team)
 		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: n.company.Name(n.state.Asker) + " is not eligible: " + b.Reason}, of.Lead, n.homeLead(), n.service.Owner)
-	case request.Thanked:
-		_, persons := team(b.Task)
-		n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: b.Text}, persons...)
 	case request.AskerAsked:
 		n.tell(e, Notice{Kind: message.AskedBack, Task: b.Task, Said: b.Text}, n.askers()...)
 	case request.AskerAnswered:

@@ -85,7 +85,6 @@ var eventKinds = []eventKind{
 	row[TaskQuestionDropped]("taskQuestionDropped", working),
 	row[Doubted]("doubted"),
 	row[Foretold]("foretold"),
-	row[Thanked]("thanked"),
 }
 
 var (
