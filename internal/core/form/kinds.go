@@ -1,7 +1,6 @@
 package form
 
 import (
-	"net/mail"
 	"slices"
 
 	"heptad/internal/core/rule"
@@ -52,7 +51,6 @@ func allKinds() []KindInfo {
 	return []KindInfo{
 		{Kind: Text, Name: "Short text", Sort: "text", Written: true, Column: true, Gives: true, Has: has(lengths), called: []string{"text"}, answer: rule.Text, read: (*question).readText},
 		{Kind: LongText, Name: "Long text", Sort: "text", Written: true, Column: true, Has: has(lengths), answer: rule.Text, read: (*question).readText},
-		{Kind: Mail, Name: "Mail address", Sort: "text", Written: true, Column: true, Has: has([]string{"preset"}), answer: rule.Text, read: ofText(readMail)},
 		{Kind: Number, Name: "Number", Sort: "number", Written: true, Column: true, Gives: true, Has: has(ranges), answer: rule.Number, read: (*question).readNumber},
 		{Kind: Money, Name: "Sum of money", Sort: "money", Written: true, Column: true, Gives: true, Has: has(ranges), called: []string{"money"}, answer: rule.MoneyT, read: ofText((*question).readMoney), show: ofShown(showMoney)},
 		{Kind: Date, Name: "Date", Sort: "date", Written: true, Column: true, Gives: true, Has: has(ranges), answer: rule.DateT, read: ofText((*question).readDate), show: ofShown(showDate)},
@@ -71,15 +69,6 @@ func allKinds() []KindInfo {
 		{Kind: Computed, Name: "Computed", Sort: "other", Column: true, Has: has([]string{"gives", "compute"})},
 		{Kind: Statement, Name: "Statement", Sort: "other", Has: []string{}},
 	}
-}
-
-// readMail takes an address as RFC 5322 has it, without a name.
-func readMail(q *question, text string, _ Facts) parsed {
-	address, err := mail.ParseAddress(text)
-	if err != nil || address.Name != "" {
-		return q.bad("a mail address is needed, such as name@harbour.example.")
-	}
-	return good(rule.OfText(address.Address), OfText(address.Address))
 }
 
 var (

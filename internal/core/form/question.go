@@ -13,7 +13,6 @@ type Kind string
 const (
 	Text      Kind = "text"
 	LongText  Kind = "longText"
-	Mail      Kind = "mail"
 	Number    Kind = "number"
 	Money     Kind = "money"
 	Date      Kind = "date"

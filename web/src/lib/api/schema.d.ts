@@ -2388,7 +2388,7 @@ export interface components {
             /** @description Which of the fields it has that only some kinds have */
             has: string[];
             /** @enum {string} */
-            kind: "text" | "longText" | "mail" | "number" | "money" | "date" | "dateTime" | "yesNo" | "choice" | "choices" | "person" | "team" | "location" | "costCentre" | "belonging" | "items" | "table" | "file" | "computed" | "statement";
+            kind: "text" | "longText" | "number" | "money" | "date" | "dateTime" | "yesNo" | "choice" | "choices" | "person" | "team" | "location" | "costCentre" | "belonging" | "items" | "table" | "file" | "computed" | "statement";
             /** @description What people call it */
             name: string;
             /**
@@ -2439,7 +2439,7 @@ export interface components {
             /** @description Small letter first; letters, digits and _ follow */
             key: string;
             /** @enum {string} */
-            kind: "text" | "longText" | "mail" | "number" | "money" | "date" | "dateTime" | "yesNo" | "choice" | "choices" | "person" | "team" | "location" | "costCentre" | "belonging" | "items" | "table" | "file" | "computed" | "statement";
+            kind: "text" | "longText" | "number" | "money" | "date" | "dateTime" | "yesNo" | "choice" | "choices" | "person" | "team" | "location" | "costCentre" | "belonging" | "items" | "table" | "file" | "computed" | "statement";
             label: string;
             /** @description CEL; when it holds the answer is the preset */
             lock?: string;

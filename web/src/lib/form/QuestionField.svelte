@@ -126,8 +126,6 @@
 			{/if}
 			{#if question.kind === 'text'}
 				<input class="input" value={text} oninput={typed} placeholder={question.example} {...control} />
-			{:else if question.kind === 'mail'}
-				<input class="input" type="email" value={text} oninput={typed} {...control} />
 			{:else if question.kind === 'longText'}
 				<textarea class="textarea" rows="3" value={text} oninput={typed} {...control}></textarea>
 			{:else if question.kind === 'number'}
