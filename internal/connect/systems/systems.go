@@ -5,7 +5,6 @@ import (
 	"heptad/internal/connect"
 	"heptad/internal/connect/badges"
 	"heptad/internal/connect/directory"
-	"heptad/internal/connect/lamp"
 	"heptad/internal/connect/licences"
 	"heptad/internal/connect/purchasing"
 	"heptad/internal/connect/supplier"
@@ -14,7 +13,7 @@ import (
 )
 
 // All lists them in the order in which people see them.
-var All = []connect.Manifest{directory.Manifest, licences.Manifest, badges.Manifest, purchasing.Manifest, supplier.Manifest, webcall.Manifest, lamp.Manifest}
+var All = []connect.Manifest{directory.Manifest, licences.Manifest, badges.Manifest, purchasing.Manifest, supplier.Manifest, webcall.Manifest}
 
 // Connectors makes all of them.
 func Connectors(h connect.Host) []connect.Connector {
