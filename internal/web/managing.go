@@ -77,11 +77,6 @@ type forgeryView struct {
 	Last      time.Time `json:"last"`
 }
 
-// places are where the company works.
-func (h managing) places(_ context.Context, _ *none) (*body[listOf[string]], error) {
-	return answer(listOf[string]{Entries: h.Office.Company().Locations()}, nil)
-}
-
 func (h managing) background(ctx context.Context, _ *none) (*body[backgroundView], error) {
 	b, err := h.Office.Connecting.Background(ctx, me(ctx))
 	if err != nil {

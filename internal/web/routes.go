@@ -151,7 +151,6 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/requests/{request}/secrets/{task}/{output}/read", "read-secret", everyone, follow.readSecret)
 	signed(s, http.MethodGet, "/api/secrets", "secrets", everyone, follow.secrets)
 
-	signed(s, http.MethodGet, "/api/places", "places", administrators, manage.places)
 	signed(s, http.MethodGet, "/api/background", "background", administrators, manage.background)
 	signed(s, http.MethodPost, "/api/background/look", "look-now", administrators, manage.lookNow)
 	signed(s, http.MethodPost, "/api/background/aside", "try-again", administrators, manage.tryAgain)

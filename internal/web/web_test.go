@@ -379,7 +379,6 @@ func TestRights(t *testing.T) {
 		"belongings":       {want: everybody(200)},
 		"parts":            {want: everybody(200)},
 		"background":       {want: only(404, lindskaug)},
-		"places":           {want: only(404, lindskaug)},
 		"set-connector":    {path: func() string { return "/api/connectors/mail" }, body: func() string { return `{"url":"","atOnce":2}` }, want: only(404, lindskaug)},
 		"look-now":         {want: only(404, lindskaug)},
 		"try-again":        {body: func() string { return `{"lane":"effect","id":"none"}` }, want: everybody(404)},                                                           // of one that is there: see TestWhatIsSetAside

@@ -790,22 +790,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/places": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["places"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/replies": {
         parameters: {
             query?: never;
@@ -2932,11 +2916,6 @@ export interface components {
         };
         ListOfSeveralResult: {
             entries: components["schemas"]["SeveralResult"][];
-            /** @description Ask for what comes after; empty at the end */
-            next?: string;
-        };
-        ListOfString: {
-            entries: string[];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -7158,35 +7137,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfCatalogEntry"];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    places: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ListOfString"];
                 };
             };
             /** @description Error */
