@@ -1,11 +1,13 @@
 package form
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"reflect"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"heptad/internal/core/price"
 )
@@ -178,23 +180,22 @@ func (a Answer) plain() any {
 }
 
 // UnmarshalJSON reads an answer as it travels. Whether it is one to its question
-// shows when a form is worked out.
+// shows when a form is worked out. Package json has checked the text before; most
+// answers are read by a glance at it.
 func (a *Answer) UnmarshalJSON(data []byte) error {
+	switch {
+	case len(data) > 1 && data[0] == '"' && bytes.IndexByte(data, '\\') < 0 && utf8.Valid(data):
+		a.is = string(data[1 : len(data)-1])
+		return nil
+	case string(data) == "true" || string(data) == "false":
+		a.is = data[0] == 't'
+		return nil
+	}
 	var plain any
 	if err := json.Unmarshal(data, &plain); err != nil {
 		return err
 	}
 	*a = answerOf(plain)
-	return nil
-}
-
-// UnmarshalJSON reads answers as they travel.
-func (a *Answers) UnmarshalJSON(data []byte) error {
-	var plain map[string]any
-	if err := json.Unmarshal(data, &plain); err != nil {
-		return err
-	}
-	*a = answersOf(plain)
 	return nil
 }
 
