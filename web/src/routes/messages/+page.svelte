@@ -69,6 +69,7 @@
 						<td
 							><Switch
 								label="{way.words}: in this list"
+								field="ways/{way.kind}"
 								on={way.list}
 								onturn={(list) => void set(way, { list })}
 							/></td
