@@ -259,6 +259,7 @@ func TestADraftIsDiscardedOnlyAfterAsking(t *testing.T) {
 	b.see("Finish and send")
 	b.open("/ask/berth-side-parking")
 	b.click("Discard draft")
+	b.see("Discard what you typed?")
 	b.click("Discard")
 	b.see("Everything you can ask for")
 	b.gone("Finish and send")
