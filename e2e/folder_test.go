@@ -57,6 +57,25 @@ func TestTheDemoTouchesNoFolderOfOthers(t *testing.T) {
 	}
 }
 
+// A folder is looked through while it is in use, and after.
+func TestDoctorCommand(t *testing.T) {
+	t.Parallel()
+	s := startServer(t)
+	for range 2 {
+		out, code := command(t, "doctor", "--data", s.dir)
+		assert.Zero(t, code, out)
+		assert.Contains(t, out, "good   file")
+		assert.NotContains(t, out, "WRONG")
+		s.restart()
+	}
+	out, code := command(t, "doctor", "--json", "--data", s.dir)
+	assert.Zero(t, code, out)
+	assert.Contains(t, out, `"check": "requests"`)
+	out, code = command(t, "doctor", "--data", t.TempDir())
+	assert.NotZero(t, code)
+	assert.Contains(t, out, "there is no data file in")
+}
+
 func TestADamagedDemoIsRefusedInWords(t *testing.T) {
 	t.Parallel()
 	s := &server{t: t, dir: t.TempDir()}

@@ -19,6 +19,7 @@ type commands struct {
 	Calendar calendarCommands `cmd:"" help:"Compute in working time, and move exceptions of calendars."`
 	Schema   schemaCommand    `cmd:"" help:"Print the JSON Schema of an open format."`
 	OpenAPI  openAPICommand   `cmd:"" name:"openapi" help:"Print the description of the API."`
+	Doctor   doctorCommand    `cmd:"" help:"Look whether a folder of data is whole; a Heptad may be running on it."`
 	Version  versionCommand   `cmd:"" help:"Print the version of this program, and what it was built from."`
 }
 

@@ -1,0 +1,175 @@
+// Package doctor looks whether a folder of data is whole. It changes nothing, and can
+// look while a Heptad runs on the folder.
+package doctor
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+)
+
+// Result is what one check came to.
+type Result struct {
+	Check string   `json:"check"` // what was looked at
+	Good  bool     `json:"good"`
+	Says  string   `json:"says"`            // in a sentence
+	Wrong []string `json:"wrong,omitempty"` // each that is not as it should be; at most so many as are named
+}
+
+const (
+	named = 20  // so many of what is wrong are named
+	batch = 200 // so many are read at once
+)
+
+// ahead is how much later than now an event may have happened: two clocks differ a
+// little.
+const ahead = time.Minute
+
+// Look makes all checks of a folder, one after the other, and gives each result as it
+// comes. A check that cannot be made is not good, and the others go on. It is an error
+// when there is nothing to look at.
+func Look(ctx context.Context, dir string, now time.Time, each func(Result)) error {
+	in, err := store.Inspect(ctx, dir)
+	if err != nil {
+		return err
+	}
+	p := patient{ctx, in, now}
+	for _, check := range []func() (Result, error){p.version, p.file, p.links, p.requests, p.effects, p.attachments, p.disk, p.clock} {
+		r, err := check()
+		if err != nil {
+			r.Good, r.Says = false, "It could not be looked at: "+err.Error()
+		}
+		each(r)
+	}
+	return in.Close()
+}
+
+type patient struct {
+	ctx context.Context
+	*store.Inspection
+	now time.Time
+}
+
+// found is the result of a check that names what is wrong.
+func found(check, good, bad string, wrong []string) Result {
+	if len(wrong) == 0 {
+		return Result{Check: check, Good: true, Says: good}
+	}
+	return Result{Check: check, Says: bad, Wrong: wrong[:min(len(wrong), named)]}
+}
+
+func (p patient) version() (Result, error) {
+	r := Result{Check: "version", Good: true}
+	file, program, err := p.Version(p.ctx)
+	switch {
+	case file > program:
+		r.Good, r.Says = false, fmt.Sprintf("The data is of version %d, written by a newer Heptad; this one knows %d. Use the newer one.", file, program)
+	case file < program:
+		r.Good, r.Says = false, fmt.Sprintf("The data is of version %d; this Heptad brings it to %d when it starts.", file, program)
+	default:
+		r.Says = fmt.Sprintf("The data is of version %d, that of this Heptad.", file)
+	}
+	return r, err
+}
+
+func (p patient) file() (Result, error) {
+	wrong, err := p.Damage(p.ctx, named)
+	return found("file", "The data file is sound.", "The data file is damaged. Put the last backup back.", wrong), err
+}
+
+func (p patient) links() (Result, error) {
+	wrong, err := p.Dangling(p.ctx, named)
+	return found("links", "Everything that is pointed at is there.", "Something points at what is not there.", wrong), err
+}
+
+// requests replays the history of each and compares what comes out with what is kept.
+func (p patient) requests() (Result, error) {
+	wrong, count := []string{}, 0
+	for after := ""; ; {
+		some, err := p.Requests(p.ctx, after, batch)
+		if err != nil || len(some) == 0 {
+			return found("requests", fmt.Sprintf("The histories of all %d requests lead to how they stand.", count), "Some requests do not stand as their history says.", wrong), err
+		}
+		for _, k := range some {
+			if trouble := differs(k); trouble != "" {
+				wrong = append(wrong, k.Name+": "+trouble)
+			}
+		}
+		count, after = count+len(some), some[len(some)-1].ID
+	}
+}
+
+// differs tells how a request stands otherwise than its history says; empty when it
+// does not.
+func differs(k store.Kept) (trouble string) {
+	defer func() { // a broken history can do anything
+		if reason := recover(); reason != nil {
+			trouble = fmt.Sprint("its history cannot be replayed: ", reason)
+		}
+	}()
+	if k.Err != nil {
+		return "it cannot be read: " + k.Err.Error()
+	}
+	if len(k.Events) == 0 {
+		return "it has no history"
+	}
+	for i, e := range k.Events {
+		if e.Seq != i+1 {
+			return fmt.Sprintf("event %d of its history is missing", i+1)
+		}
+	}
+	again := request.Replay(k.Events)
+	if again.Status != k.Status {
+		return fmt.Sprintf("it stands as %s, and its history says %s", k.Status, again.Status)
+	}
+	one, err := json.Marshal(again)
+	two, err2 := json.Marshal(k.State)
+	if err != nil || err2 != nil || !bytes.Equal(one, two) {
+		return "what is kept of it is not what its history says"
+	}
+	return ""
+}
+
+func (p patient) effects() (Result, error) {
+	wrong, err := p.Strays(p.ctx, named)
+	return found("effects", "What is still to be brought about belongs to a request and its tasks.", "Something is to be brought about that nobody asked for.", wrong), err
+}
+
+func (p patient) attachments() (Result, error) {
+	wrong, count := []string{}, 0
+	for after := ""; ; {
+		some, err := p.Attachments(p.ctx, after, batch)
+		if err != nil || len(some) == 0 {
+			return found("attachments", fmt.Sprintf("All %d attachments are there and whole.", count), "Some attachments are not whole.", wrong), err
+		}
+		for _, a := range some {
+			if a.Wrong != "" {
+				wrong = append(wrong, a.ID+" of "+a.Request+": "+a.Wrong)
+			}
+		}
+		count, after = count+len(some), some[len(some)-1].ID
+	}
+}
+
+func (p patient) disk() (Result, error) {
+	left, least, err := p.Room()
+	r := Result{Check: "disk", Good: left >= least, Says: fmt.Sprintf("The disk has %d MB left.", left/1_000_000)}
+	if !r.Good {
+		r.Says += " That is too little: no work is taken."
+	}
+	return r, err
+}
+
+func (p patient) clock() (Result, error) {
+	last, err := p.LastChange(p.ctx)
+	r := Result{Check: "clock", Good: !last.After(p.now.Add(ahead)), Says: "The clock is not behind the last change."}
+	if !r.Good {
+		r.Says = fmt.Sprintf("The clock says %s, but the last change was at %s: one of the two is wrong.", p.now.UTC().Format(time.RFC3339), last.Format(time.RFC3339))
+	}
+	return r, err
+}
