@@ -51,6 +51,7 @@
 		found = choices;
 		if (first && choices[0]) take(choices[0]);
 	}
+	/** What is typed is heard from the field itself: the list, once closed, can take it that the field was left. */
 	function typed(text: string) {
 		typing = true;
 		words = text;
@@ -64,14 +65,17 @@
 		words = choice.label;
 		onpick(choice);
 	}
-	/** Enter takes what is marked, or the first; it never sends the form around it. */
+	/** Enter takes what is marked, or the first. */
 	function enter(e: KeyboardEvent) {
-		if (e.key !== 'Enter') return;
+		if (e.key !== 'Enter' || !typing) return;
 		if ((e.currentTarget as HTMLElement).getAttribute('aria-activedescendant')) return; // Skeleton takes it
 		e.preventDefault();
-		if (!typing) return;
 		if (answered !== asking) first = true;
 		else if (found[0]) take(found[0]);
+	}
+	/** Enter never sends the form around it. */
+	function stay(e: KeyboardEvent) {
+		if (e.key === 'Enter') e.preventDefault();
 	}
 	function left() {
 		typing = false;
@@ -94,16 +98,21 @@
 		open = now.open;
 		if (open && !typing) void search('');
 	}}
-	onInputValueChange={(now) => {
-		if (now.reason === 'input-change') typed(now.inputValue);
-	}}
 	onValueChange={(now) => {
 		const choice = found.find((c) => c.key === now.value[0]);
 		if (choice) take(choice);
 	}}
 >
 	<Combobox.Control>
-		<Combobox.Input class="input" {placeholder} onkeydown={enter} onblur={left} {...control} />
+		<Combobox.Input
+			class="input"
+			{placeholder}
+			oninput={(e) => typed(e.currentTarget.value)}
+			onkeydown={enter}
+			onkeypress={stay}
+			onblur={left}
+			{...control}
+		/>
 	</Combobox.Control>
 	<Combobox.Positioner class="picker-place">
 		<Combobox.Content class="picker-list" aria-label={list}>
