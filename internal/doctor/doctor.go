@@ -89,19 +89,36 @@ func (p patient) links() (Result, error) {
 
 // requests replays the history of each and compares what comes out with what is kept.
 func (p patient) requests() (Result, error) {
-	wrong, count := []string{}, 0
+	wrong, count, err := through(func(after string) ([]store.Kept, error) { return p.Requests(p.ctx, after, batch) }, func(k store.Kept) (string, string) {
+		return k.ID, prefixed(k.Name, differs(k))
+	})
+	return found("requests", fmt.Sprintf("The histories of all %d requests lead to how they stand.", count), "Some requests do not stand as their history says.", wrong), err
+}
+
+// through looks at all that is kept, so many at once: each has the ID it is ordered by,
+// and what is wrong with it, if anything.
+func through[T any](read func(after string) ([]T, error), look func(T) (id, wrong string)) (wrong []string, count int, err error) {
 	for after := ""; ; {
-		some, err := p.Requests(p.ctx, after, batch)
+		some, err := read(after)
 		if err != nil || len(some) == 0 {
-			return found("requests", fmt.Sprintf("The histories of all %d requests lead to how they stand.", count), "Some requests do not stand as their history says.", wrong), err
+			return wrong, count, err
 		}
-		for _, k := range some {
-			if trouble := differs(k); trouble != "" {
-				wrong = append(wrong, k.Name+": "+trouble)
+		for _, one := range some {
+			id, trouble := look(one)
+			if after = id; trouble != "" {
+				wrong = append(wrong, trouble)
 			}
 		}
-		count, after = count+len(some), some[len(some)-1].ID
+		count += len(some)
 	}
+}
+
+// prefixed says whose trouble it is; nothing when there is none.
+func prefixed(name, trouble string) string {
+	if trouble == "" {
+		return ""
+	}
+	return name + ": " + trouble
 }
 
 // differs tells how a request stands otherwise than its history says; empty when it
@@ -141,19 +158,10 @@ func (p patient) effects() (Result, error) {
 }
 
 func (p patient) attachments() (Result, error) {
-	wrong, count := []string{}, 0
-	for after := ""; ; {
-		some, err := p.Attachments(p.ctx, after, batch)
-		if err != nil || len(some) == 0 {
-			return found("attachments", fmt.Sprintf("All %d attachments are there and whole.", count), "Some attachments are not whole.", wrong), err
-		}
-		for _, a := range some {
-			if a.Wrong != "" {
-				wrong = append(wrong, a.ID+" of "+a.Request+": "+a.Wrong)
-			}
-		}
-		count, after = count+len(some), some[len(some)-1].ID
-	}
+	wrong, count, err := through(func(after string) ([]store.Attachment, error) { return p.Attachments(p.ctx, after, batch) }, func(a store.Attachment) (string, string) {
+		return a.ID, prefixed(a.ID+" of "+a.Request, a.Wrong)
+	})
+	return found("attachments", fmt.Sprintf("All %d attachments are there and whole.", count), "Some attachments are not whole.", wrong), err
 }
 
 func (p patient) disk() (Result, error) {

@@ -4,10 +4,10 @@
 </script>
 
 <script lang="ts">
-	import { Menu, Portal } from '@skeletonlabs/skeleton-svelte';
+	import { Menu } from '@skeletonlabs/skeleton-svelte';
+	import InMain from './InMain.svelte';
 	type Props = { label: string; deeds: Deed[]; name: string };
 	let { label, deeds, name }: Props = $props();
-	const main = () => document.querySelector<HTMLElement>('main') ?? document.body; // a landmark
 </script>
 
 <Menu
@@ -16,7 +16,7 @@
 	onSelect={(chosen) => deeds.find((d) => d.key === chosen.value)?.run()}
 >
 	<Menu.Trigger class="btn quiet" data-menu={name}>{label}</Menu.Trigger>
-	<Portal target={main()}>
+	<InMain>
 		<Menu.Positioner class="menu-place">
 			<Menu.Content class="menu-list" aria-label={label}>
 				{#each deeds as deed (deed.key)}
@@ -26,7 +26,7 @@
 				{/each}
 			</Menu.Content>
 		</Menu.Positioner>
-	</Portal>
+	</InMain>
 </Menu>
 
 <style>

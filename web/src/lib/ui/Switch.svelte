@@ -2,19 +2,18 @@
 <script lang="ts">
 	import { Switch } from '@skeletonlabs/skeleton-svelte';
 	type Props = {
+		/** It is only heard. */
 		label: string;
 		on: boolean;
-		/** The label stands beside it; else it is only heard. */
-		shown?: boolean;
 		field?: string;
 		onturn: (on: boolean) => void;
 	};
-	let { label, on, shown = false, field, onturn }: Props = $props();
+	let { label, on, field, onturn }: Props = $props();
 </script>
 
 <Switch checked={on} onCheckedChange={(now) => onturn(now.checked)} class="switch">
 	<Switch.Control class="switch-track"><Switch.Thumb class="switch-thumb" /></Switch.Control>
-	<Switch.Label class={shown ? '' : 'sr-only'}>{label}</Switch.Label>
+	<Switch.Label class="sr-only">{label}</Switch.Label>
 	<Switch.HiddenInput data-field={field} />
 </Switch>
 

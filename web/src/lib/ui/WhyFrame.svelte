@@ -1,19 +1,19 @@
 <!-- The reason of an automatic fact, over what stands there. It opens as it comes. -->
 <script lang="ts">
-	import { Popover, Portal } from '@skeletonlabs/skeleton-svelte';
+	import { Popover } from '@skeletonlabs/skeleton-svelte';
+	import InMain from './InMain.svelte';
 	let { reason, of }: { reason: string; of: string } = $props();
-	const main = () => document.querySelector<HTMLElement>('main') ?? document.body; // a landmark
 </script>
 
 <Popover defaultOpen positioning={{ placement: 'bottom-start' }}>
 	<Popover.Trigger class="why"><span class="sr-only">{of}: </span>why</Popover.Trigger>
-	<Portal target={main()}>
+	<InMain>
 		<Popover.Positioner class="why-place">
 			<Popover.Content class="why-card" aria-label="Why: {of}">
 				<Popover.Description>{reason}</Popover.Description>
 			</Popover.Content>
 		</Popover.Positioner>
-	</Portal>
+	</InMain>
 </Popover>
 
 <style>
