@@ -63,7 +63,7 @@ func (c *demoCommand) Run(e *env) error {
 	defer systems.Stop()
 	base := "http://" + listener.Addr().String()
 	mailing := &work.Mailing{Poster: systems.SMTP, Base: base, Secret: links}
-	settings := work.Settings{Store: kept, Clock: time.Now, Organisation: demo.Organisation, Sealed: sealed, Log: e.log}
+	settings := work.Settings{Store: kept, Clock: time.Now, Sealed: sealed, Log: e.log}
 	if !loaded { // of what happened before today, no mail goes out
 		settings.Connectors = demo.Connectors(kept, sealed, base, nil)
 		if err := c.load(e, settings, systems); err != nil {
@@ -79,6 +79,9 @@ func (c *demoCommand) Run(e *env) error {
 		return err
 	}
 	if err := systems.Wire(e.ctx, office); err != nil {
+		return err
+	}
+	if err := office.Keeping.Settle(e.ctx, demo.Organisation); err != nil { // of a folder from before it was kept
 		return err
 	}
 	handler, stopSessions, err := c.handler(e, office)

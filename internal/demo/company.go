@@ -18,6 +18,7 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/organisation"
 	"heptad/internal/core/people"
 	"heptad/internal/core/picture"
 	"heptad/internal/core/plan"
@@ -30,7 +31,7 @@ import (
 var files embed.FS
 
 // Organisation is what the program is told of the company.
-var Organisation = work.Organisation{Name: "Quillon Straits Ferries", Prefix: "QS", Currency: "EUR", Zone: "Europe/Lisbon", Tax: price.Tax{Name: "VAT", Percent: "23"}, Sender: "heptad@quillonstraits.example"}
+var Organisation = organisation.Organisation{Name: "Quillon Straits Ferries", Prefix: "QS", Currency: "EUR", Period: price.Once, Calendar: "maravel", Zone: "Europe/Lisbon", Tax: price.Tax{Name: "VAT", Percent: "23"}}
 
 // Company reads the people, teams, services, cost centres and places of the
 // scenario.

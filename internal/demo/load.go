@@ -100,7 +100,7 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time,
 	}); err != nil {
 		return err
 	}
-	if err := office.ReadCompany(ctx); err != nil {
+	if err := office.Keeping.Settle(ctx, Organisation); err != nil {
 		return err
 	}
 	if err := office.Store.Write(ctx, addBelongings); err != nil {

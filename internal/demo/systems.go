@@ -117,7 +117,7 @@ func StartSystems(folder string, secret []byte, broken func(name string, err err
 			broken("mail", err)
 		}
 	}()
-	s.SMTP = connect.SMTP{Addr: receiving.Addr().String(), From: Organisation.Sender, Name: "Heptad"}
+	s.SMTP = connect.SMTP{Addr: receiving.Addr().String(), From: "heptad@quillonstraits.example", Name: "Heptad"}
 	return s, nil
 }
 

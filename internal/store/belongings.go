@@ -93,7 +93,7 @@ func (t *Tx) Reminded(id string) error {
 }
 
 // claim gives a person of the directory what they got as a newcomer.
-func (t *Tx) claim(p people.Person) error {
+func (t companyTx) claim(p people.Person) error {
 	return t.exec("UPDATE belongings SET person = ? WHERE person IS NULL AND login = ?", p.ID, p.Login)
 }
 

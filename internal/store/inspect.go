@@ -52,7 +52,7 @@ func (i *Inspection) Version(ctx context.Context) (file, program int, err error)
 	if err != nil {
 		return 0, 0, err
 	}
-	return file, len(names), i.db.GetContext(ctx, &file, "SELECT coalesce(max(version_id), 0) FROM goose_db_version WHERE is_applied = 1")
+	return file, len(names) + len(inGo), i.db.GetContext(ctx, &file, "SELECT coalesce(max(version_id), 0) FROM goose_db_version WHERE is_applied = 1")
 }
 
 // Damage is what SQLite finds wrong with the file itself, at most so many lines.

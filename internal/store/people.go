@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"strings"
+	"time"
 
 	"heptad/internal/core/people"
 )
@@ -66,60 +67,135 @@ func (r ofCompany) Directory(ctx context.Context) (*people.Directory, error) {
 	return people.NewDirectory(records), nil
 }
 
-// AddCompany keeps persons, teams with their members, services, cost centres
-// and locations. Calendars and absences are kept by themselves.
-func (t *Tx) AddCompany(r people.Records) error {
+// AddCompany keeps persons, teams with their members, services, cost centres, pools
+// and locations, each in place of the one of its ID or key. Calendars and absences are
+// kept by themselves.
+func (t companyTx) AddCompany(r people.Records) error {
 	for _, p := range r.Persons {
-		manager := sql.NullString{String: p.Manager, Valid: p.Manager != ""}
-		if err := t.exec("INSERT INTO people (id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away, roles) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
-			p.ID, p.Login, p.Name, p.Title, p.Email, p.Department, p.CostCentre, p.Location, p.Employment, p.Grade, p.Language, manager, p.Former, strings.Join(p.Roles, " ")); err != nil {
-			return err
-		}
-		if err := t.claim(p); err != nil {
+		if err := t.savePerson(p); err != nil {
 			return err
 		}
 	}
 	for _, team := range r.Teams {
-		if err := t.exec("INSERT INTO teams (key, name, lead, calendar, upward) VALUES (?,?,?,?,?)", team.Key, team.Name, team.Lead, team.Calendar, team.Upward); err != nil {
+		if err := t.exec(`INSERT INTO teams (key, name, lead, calendar, upward) VALUES (?,?,?,?,?)
+			ON CONFLICT (key) DO UPDATE SET name = excluded.name, lead = excluded.lead, calendar = excluded.calendar, upward = excluded.upward`, team.Key, team.Name, team.Lead, team.Calendar, team.Upward); err != nil {
 			return err
 		}
 	}
 	for _, p := range r.Persons {
-		for _, team := range p.Teams {
-			if err := t.exec("INSERT INTO team_members (team, person) VALUES (?,?)", team, p.ID); err != nil {
-				return err
-			}
+		if err := t.saveTeamsOf(p); err != nil {
+			return err
 		}
 	}
 	for _, s := range r.Services {
-		if err := t.AddService(s); err != nil {
+		if err := t.exec(`INSERT INTO services (key, name, area, text, owner, home, place) VALUES (?,?,?,?,?,?,?)
+			ON CONFLICT (key) DO UPDATE SET name = excluded.name, area = excluded.area, text = excluded.text, owner = excluded.owner, home = excluded.home, place = excluded.place`, s.Key, s.Name, s.Area, s.Text, s.Owner, s.Home, s.Place); err != nil {
 			return err
 		}
 	}
 	for _, c := range r.CostCentres {
-		if err := t.exec("INSERT INTO cost_centres (key, name, owner) VALUES (?,?,?)", c.Key, c.Name, c.Owner); err != nil {
+		if err := t.exec("INSERT INTO cost_centres (key, name, owner) VALUES (?,?,?) ON CONFLICT (key) DO UPDATE SET name = excluded.name, owner = excluded.owner", c.Key, c.Name, c.Owner); err != nil {
 			return err
 		}
 	}
 	for _, p := range r.Pools {
-		if err := t.exec("INSERT INTO pools (key, name, size) VALUES (?,?,?)", p.Key, p.Name, p.Size); err != nil {
+		if err := t.exec("INSERT INTO pools (key, name, size) VALUES (?,?,?) ON CONFLICT (key) DO UPDATE SET name = excluded.name, size = excluded.size", p.Key, p.Name, p.Size); err != nil {
 			return err
 		}
 	}
 	for _, l := range r.Locations {
-		if err := t.exec("INSERT INTO locations (name, calendar) VALUES (?,?)", l.Name, l.Calendar); err != nil {
+		if err := t.exec("INSERT INTO locations (name, calendar) VALUES (?,?) ON CONFLICT (name) DO UPDATE SET calendar = excluded.calendar", l.Name, l.Calendar); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
+// savePerson keeps somebody; of somebody new it finds what already belongs to them.
+func (t companyTx) savePerson(p people.Person) error {
+	manager := sql.NullString{String: p.Manager, Valid: p.Manager != ""}
+	if err := t.exec(`INSERT INTO people (id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away, roles) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)
+		ON CONFLICT (id) DO UPDATE SET login = excluded.login, name = excluded.name, title = excluded.title, email = excluded.email, department = excluded.department, cost_centre = excluded.cost_centre,
+		location = excluded.location, employment = excluded.employment, grade = excluded.grade, language = excluded.language, manager = excluded.manager, away = excluded.away, roles = excluded.roles`,
+		p.ID, p.Login, p.Name, p.Title, p.Email, p.Department, p.CostCentre, p.Location, p.Employment, p.Grade, p.Language, manager, p.Former, strings.Join(p.Roles, " ")); err != nil {
+		return err
+	}
+	return t.claim(p)
+}
+
+// saveTeamsOf keeps which teams somebody is in.
+func (t companyTx) saveTeamsOf(p people.Person) error {
+	if err := t.exec("DELETE FROM team_members WHERE person = ?", p.ID); err != nil {
+		return err
+	}
+	for _, team := range p.Teams {
+		if err := t.exec("INSERT INTO team_members (team, person) VALUES (?,?)", team, p.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// SetMembers keeps who is in a team.
+func (t companyTx) SetMembers(team string, persons []string) error {
+	if err := t.exec("DELETE FROM team_members WHERE team = ?", team); err != nil {
+		return err
+	}
+	for _, person := range persons {
+		if err := t.exec("INSERT INTO team_members (team, person) VALUES (?,?)", team, person); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// SetLeft notes when somebody has left; zero for who is there again.
+func (t companyTx) SetLeft(person string, at time.Time) error {
+	ms := int64(0)
+	if !at.IsZero() {
+		ms = millis(at)
+	}
+	return t.exec("UPDATE people SET left_at = ? WHERE id = ?", ms, person)
+}
+
+// LeftSince counts who has left since an instant.
+func (r ofCompany) LeftSince(ctx context.Context, at time.Time) (int, error) {
+	var n int
+	err := r.get(ctx, &n, "SELECT count(*) FROM people WHERE left_at > ? AND away = 1", millis(at))
+	return n, err
+}
+
+// Leaving is somebody who is to become inactive, and waits for a yes.
+type Leaving struct {
+	Person  string
+	AskedBy string `db:"asked_by"`
+	AskedAt int64  `db:"asked_at"`
+}
+
+// Since is when they were to become inactive.
+func (l Leaving) Since() time.Time { return instant(l.AskedAt) }
+
+// Leaving lists who waits to become inactive.
+func (r ofCompany) Leaving(ctx context.Context) ([]Leaving, error) {
+	var all []Leaving
+	err := r.all(ctx, &all, "SELECT person, asked_by, asked_at FROM leaving ORDER BY asked_at, person")
+	return all, err
+}
+
+// AddLeaving has somebody wait to become inactive; who waits already goes on waiting.
+func (t companyTx) AddLeaving(person, by string, at time.Time) error {
+	return t.exec("INSERT INTO leaving (person, asked_by, asked_at) VALUES (?,?,?) ON CONFLICT DO NOTHING", person, by, millis(at))
+}
+
+// DropLeaving has nobody wait any more.
+func (t companyTx) DropLeaving() error { return t.exec("DELETE FROM leaving") }
+
 // SetPlace moves a service in the portfolio.
-func (t *Tx) SetPlace(service string, place people.Place) error {
+func (t companyTx) SetPlace(service string, place people.Place) error {
 	return t.exec("UPDATE services SET place = ? WHERE key = ?", place, service)
 }
 
 // AddService keeps a new service; ErrExists when there is one of its key.
-func (t *Tx) AddService(s people.Service) error {
+func (t companyTx) AddService(s people.Service) error {
 	return t.exec("INSERT INTO services (key, name, area, text, owner, home, place) VALUES (?,?,?,?,?,?,?)", s.Key, s.Name, s.Area, s.Text, s.Owner, s.Home, s.Place)
 }

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"time"
 
+	"heptad/internal/core/audit"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
@@ -120,14 +121,8 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 		sql.NullString{String: s.For.Person, Valid: s.For.Person != ""}, newcomer, s.Status, s.Outcome, s.Seq, millis(last.At), s.Price.FirstYear.Minor(), sent(s), string(text)); err != nil {
 		return err
 	}
-	for _, e := range events {
-		body, err := json.Marshal(e.Body)
-		if err != nil {
-			return err
-		}
-		if err := t.exec("INSERT INTO events (request, seq, at, actor, kind, body) VALUES (?,?,?,?,?,?)", s.ID, e.Seq, millis(e.At), e.Actor, e.Kind(), string(body)); err != nil {
-			return err
-		}
+	if err := t.saveEvents(s.ID, events); err != nil {
+		return err
 	}
 	if slices.ContainsFunc(events, func(e request.Event) bool { return e.Deciding() }) {
 		if err := t.saveSeats(s, last.At); err != nil {
@@ -168,6 +163,27 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 			return err
 		}
 		return t.exec("DELETE FROM drafts WHERE request = ?", s.ID)
+	}
+	return nil
+}
+
+// saveEvents adds to the history of a request, each event chained to the one before
+// it in the file.
+func (t *Tx) saveEvents(id string, events []request.Event) error {
+	last, err := t.lastOf("events")
+	if err != nil {
+		return err
+	}
+	for _, e := range events {
+		body, err := json.Marshal(e.Body)
+		if err != nil {
+			return err
+		}
+		r := eventRow{ID: last.ID + 1, Request: id, Seq: e.Seq, At: millis(e.At), Actor: e.Actor, Kind: e.Kind(), Body: string(body)}
+		last = chained{r.ID, audit.Next(last.Chain, r.head(), audit.Hash(body))}
+		if err := t.exec("INSERT INTO events (id, request, seq, at, actor, kind, body, chain) VALUES (?,?,?,?,?,?,?,?)", r.ID, r.Request, r.Seq, r.At, r.Actor, r.Kind, r.Body, last.Chain); err != nil {
+			return err
+		}
 	}
 	return nil
 }

@@ -133,7 +133,7 @@ func (s *Store) open(ctx context.Context, path string) error {
 	if err != nil {
 		return err
 	}
-	files, err := goose.NewProvider(goose.DialectSQLite3, s.writer.DB, sub)
+	files, err := goose.NewProvider(goose.DialectSQLite3, s.writer.DB, sub, goose.WithGoMigrations(inGo...))
 	if err != nil {
 		return err
 	}
@@ -157,7 +157,7 @@ func (s *Store) openSessions(ctx context.Context) error {
 	}
 	s.sessions.SetMaxOpenConns(4)
 	_, err = s.sessions.ExecContext(ctx, `CREATE TABLE IF NOT EXISTS sessions (token TEXT PRIMARY KEY, data BLOB NOT NULL, expiry REAL NOT NULL) STRICT;
-		CREATE INDEX IF NOT EXISTS sessions_expiry ON sessions(expiry)`)
+		CREATE INDEX IF NOT EXISTS sessions_expiry ON sessions(expiry); `+heldTable)
 	return err
 }
 
@@ -202,8 +202,16 @@ func (s *Store) Sessions() *sql.DB { return s.sessions.DB }
 // Writer is the one connection that writes, for who examines the file.
 func (s *Store) Writer() *sql.DB { return s.writer.DB }
 
-// Tx is one write transaction.
+// Tx is one write transaction: what it can write of the company, and of all else.
 type Tx struct {
+	*transaction
+	companyTx
+}
+
+type companyTx struct{ *transaction }
+
+// transaction is what all writes are made of.
+type transaction struct {
 	reads
 	tx   *sqlx.Tx
 	ctx  context.Context
@@ -216,8 +224,8 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return full(err)
 	}
-	t := &Tx{reads: readsOf(tx), tx: tx, ctx: ctx}
-	if err := f(t); err != nil {
+	t := &transaction{reads: readsOf(tx), tx: tx, ctx: ctx}
+	if err := f(&Tx{t, companyTx{t}}); err != nil {
 		err = full(err)
 		if rollback := tx.Rollback(); errors.Is(err, ErrFull) || rollback == nil {
 			return err // a full disk has ended the transaction already
@@ -235,12 +243,12 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 }
 
 // Then has something done once all of the transaction is kept.
-func (t *Tx) Then(do func()) { t.then = append(t.then, do) }
+func (t *transaction) Then(do func()) { t.then = append(t.then, do) }
 
 // Context is the one the transaction runs in.
-func (t *Tx) Context() context.Context { return t.ctx }
+func (t *transaction) Context() context.Context { return t.ctx }
 
-func (t *Tx) exec(query string, args ...any) error {
+func (t *transaction) exec(query string, args ...any) error {
 	_, err := t.tx.ExecContext(t.ctx, query, args...)
 	var failed *sqlite.Error
 	if errors.As(err, &failed) && (failed.Code() == sqlite3.SQLITE_CONSTRAINT_UNIQUE || failed.Code() == sqlite3.SQLITE_CONSTRAINT_PRIMARYKEY) {

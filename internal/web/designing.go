@@ -78,7 +78,7 @@ type offeringLine struct {
 }
 
 func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], error) {
-	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, Connectors: h.Office.Connectors(), Starters: []starterView{}, Kinds: form.Kinds(), Sorts: rule.Sorts(), Usual: offering.Usually(), Tax: h.Office.Tax}
+	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, Connectors: h.Office.Connectors(), Starters: []starterView{}, Kinds: form.Kinds(), Sorts: rule.Sorts(), Usual: offering.Usually(), Tax: h.Office.Organisation().Tax}
 	company := h.Office.Company()
 	for _, service := range h.Office.Owned(me(ctx)) {
 		out.Services = append(out.Services, serviceView{

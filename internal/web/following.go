@@ -70,6 +70,9 @@ func (h following) exportRequest(ctx context.Context, in *RequestInput) (*attach
 	if err != nil {
 		return nil, err
 	}
+	if err := h.Office.Auditing.Taken(ctx, me(ctx), sheet.Body.ID, sheet.Body.Title); err != nil {
+		return nil, err
+	}
 	name := sheet.Body.Reference
 	if name == "" {
 		name = "draft"

@@ -110,7 +110,7 @@ type doorBody struct {
 }
 
 func (s *Server) door(context.Context, *none) (*body[doorBody], error) {
-	return answer(doorBody{s.Office.Organisation.Name, s.Door}, nil)
+	return answer(doorBody{s.Office.Organisation().Name, s.Door}, nil)
 }
 
 type signInInput struct {

@@ -107,7 +107,7 @@ func (w *Asking) typed(ctx context.Context, id string) (store.Typed, error) {
 func (w *Asking) Submit(ctx context.Context, person, id string, c request.Submit) (request.State, error) {
 	state, err := w.run(ctx, change{actor: person, id: id, command: func(tx *store.Tx) (request.Command, error) {
 		var err error
-		c.Prefix = w.Prefix
+		c.Prefix = w.Organisation().Prefix
 		c.Number, err = tx.NextNumber("reference", firstReference)
 		return c, err
 	}})

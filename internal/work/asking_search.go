@@ -93,7 +93,7 @@ func (w *Asking) Search(ctx context.Context, person, sentence string) (Looked, e
 	found := Looked{Results: []Result{}}
 	reference := strings.ToUpper(strings.TrimSpace(sentence))
 	switch {
-	case !looksLikeReference(reference, w.Prefix):
+	case !looksLikeReference(reference, w.Organisation().Prefix):
 	case !request.ValidReference(reference):
 		found.Note = notAReference(reference)
 	default:

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/audit"
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
@@ -54,12 +55,17 @@ func (w *Connecting) Connect(ctx context.Context, person string, c Connection) e
 	if !w.administers(person) {
 		return ErrNotFound
 	}
-	return w.SetConnection(ctx, c)
+	return w.setConnection(ctx, c, person)
 }
 
 // SetConnection keeps how another system is reached, as the program says that
 // has started it.
 func (w *Connecting) SetConnection(ctx context.Context, c Connection) error {
+	return w.setConnection(ctx, c, "")
+}
+
+// setConnection keeps how another system is reached; what a person says is audited.
+func (w *Connecting) setConnection(ctx context.Context, c Connection, person string) error {
 	if _, ok := w.connectors[c.Key]; !ok {
 		return ErrNotFound
 	}
@@ -95,6 +101,11 @@ func (w *Connecting) SetConnection(ctx context.Context, c Connection) error {
 				return err
 			}
 		}
+		if person != "" {
+			if err := w.note(ctx, tx, person, audit.ConnectorSet, c.Key, w.connectors[c.Key].Describe().Name, reachedBy(there, row)...); err != nil {
+				return err
+			}
+		}
 		return tx.SaveConnector(row, w.Clock())
 	})
 	w.rouse()
@@ -102,6 +113,19 @@ func (w *Connecting) SetConnection(ctx context.Context, c Connection) error {
 		return err
 	}
 	return w.readGrants(ctx)
+}
+
+// reachedBy is what has changed in how a system is reached; of the secret only that it
+// has.
+func reachedBy(a, b store.Connector) (changes []audit.Change) {
+	changes = audit.Changed(changes, "address", a.URL, b.URL)
+	changes = audit.Changed(changes, "calls at once", itoa(a.AtOnce), itoa(b.AtOnce))
+	changes = audit.Changed(changes, "hosts", a.Hosts, b.Hosts)
+	changes = audit.Changed(changes, "sensitive", a.Sensitive, b.Sensitive)
+	if b.Secret != nil {
+		changes = append(changes, audit.Secret("secret"))
+	}
+	return changes
 }
 
 // ConnectorState is how a connector stands.

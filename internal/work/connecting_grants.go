@@ -4,6 +4,7 @@ import (
 	"context"
 	"strings"
 
+	"heptad/internal/core/audit"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/refusal"
 	"heptad/internal/store"
@@ -72,6 +73,9 @@ func (w *Connecting) SetGrant(ctx context.Context, person, service string, g pla
 		return invalid(refusal.Grant, "/action", "%s", trouble)
 	}
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		if err := w.note(ctx, tx, person, audit.GrantGiven, service, w.serviceName(service), audit.Change{Field: "action", After: g.Connector + " " + g.Action}); err != nil {
+			return err
+		}
 		return tx.SaveGrant(store.Grant{Service: service, Grant: g, By: person, At: w.Clock()})
 	})
 	if err != nil {
@@ -86,7 +90,13 @@ func (w *Connecting) Revoke(ctx context.Context, person, service, connector, act
 	if !w.administers(person) {
 		return ErrNotFound
 	}
-	if err := w.Store.Write(ctx, func(tx *store.Tx) error { return tx.DropGrant(service, connector, action) }); err != nil {
+	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		if err := w.note(ctx, tx, person, audit.GrantTaken, service, w.serviceName(service), audit.Change{Field: "action", Before: connector + " " + action}); err != nil {
+			return err
+		}
+		return tx.DropGrant(service, connector, action)
+	})
+	if err != nil {
 		return err
 	}
 	return w.readGrants(ctx)

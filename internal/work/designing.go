@@ -50,7 +50,7 @@ func (w *Designing) Create(ctx context.Context, person string, b Beginning) (Ope
 	if stem == "" {
 		return Opened{}, invalid(refusal.NoName, "/name", "Name the offering with letters or digits.")
 	}
-	document := offering.New(stem, strings.TrimSpace(b.Name), b.Service, w.Currency, w.Zone)
+	document := offering.New(stem, strings.TrimSpace(b.Name), b.Service, w.Organisation().Currency, w.Organisation().Zone)
 	document.Promise.Calendar = w.Company().CalendarOf(person)
 	switch {
 	case b.Copy != "":

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"regexp"
 
+	"heptad/internal/core/audit"
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/refusal"
@@ -75,7 +76,12 @@ func (w *Designing) EditCalendar(ctx context.Context, person, key string, d cale
 	if !w.administers(person) {
 		kept.Keeper = person
 	}
-	err := w.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveCalendar(key, kept) })
+	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		if err := w.note(ctx, tx, person, audit.CalendarSaved, key, key); err != nil {
+			return err
+		}
+		return tx.SaveCalendar(key, kept)
+	})
 	if err == nil {
 		err = w.ReadCompany(ctx)
 	}

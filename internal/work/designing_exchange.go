@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 
+	"heptad/internal/core/audit"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
@@ -21,6 +22,9 @@ func (w *Designing) Export(ctx context.Context, person string) (offering.Catalog
 	owned := w.Owned(person)
 	if len(owned) == 0 {
 		return offering.Catalog{}, ErrNotFound
+	}
+	if err := w.noteAlone(ctx, person, audit.CatalogGiven, "", "", audit.Change{Field: "services", After: itoa(len(owned))}); err != nil {
+		return offering.Catalog{}, err
 	}
 	return w.export(ctx, func(s people.Service) bool { return s.Owner == person })
 }
@@ -196,6 +200,9 @@ func (w *Designing) Import(ctx context.Context, person string, c offering.Catalo
 				return err
 			}
 		}
+		if err := w.note(ctx, tx, person, audit.CatalogRead, "", "", audit.Change{Field: "offerings", After: itoa(len(incoming))}, audit.Change{Field: "new services", After: itoa(len(fresh))}); err != nil {
+			return err
+		}
 		return w.endIncoming(ctx, tx, person, incoming)
 	})
 	if err == nil && slices.ContainsFunc(incoming, func(in Incoming) bool { return in.Ends }) {
@@ -259,7 +266,7 @@ func (w *Designing) endIncoming(ctx context.Context, tx *store.Tx, person string
 		} else if err != nil {
 			return err
 		}
-		if err := tx.End(in.Key, successor, person, w.Clock()); err != nil {
+		if err := w.end(ctx, tx, person, in.Key, successor); err != nil {
 			return err
 		}
 	}

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"heptad/internal/core/audit"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/people"
 	"heptad/internal/core/refusal"
@@ -37,6 +38,9 @@ func (w *Designing) Publish(ctx context.Context, person, key string, p Publishin
 			return err
 		}
 		if p.At.After(now) {
+			if err := w.note(ctx, tx, person, audit.PublishingSet, key, draft.Document.Purpose.Name, audit.Change{Field: "at", After: p.At.UTC().Format(time.RFC3339)}); err != nil {
+				return err
+			}
 			return tx.PublishAt(key, p.At, accepted, person)
 		}
 		return w.publish(ctx, tx, draft.Version, accepted, person)
@@ -78,13 +82,20 @@ func (w *Designing) publish(ctx context.Context, tx *store.Tx, draft store.Versi
 	if err := tx.Publish(draft, accepted, person, now); err != nil {
 		return err
 	}
+	changes := []audit.Change{{Field: "version", After: itoa(draft.Number)}}
+	for _, a := range accepted {
+		changes = append(changes, audit.Change{Field: "accepted", After: a.Name})
+	}
+	if err := w.note(ctx, tx, person, audit.Published, draft.Document.Key, draft.Document.Purpose.Name, changes...); err != nil {
+		return err
+	}
 	for _, old := range draft.Document.Purpose.Replaces {
 		if _, err := tx.CurrentNumber(ctx, old); errors.Is(err, ErrNotFound) {
 			continue
 		} else if err != nil {
 			return err
 		}
-		if err := tx.End(old, draft.Document.Key, person, now); err != nil {
+		if err := w.end(ctx, tx, person, old, draft.Document.Key); err != nil {
 			return err
 		}
 	}
@@ -132,7 +143,11 @@ func (w *Designing) publishNow(ctx context.Context, key string) error {
 // Unschedule takes the time away at which a draft publishes itself.
 func (w *Designing) Unschedule(ctx context.Context, person, key string, revision int) (Opened, error) {
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {
-		if _, err := w.seen(ctx, tx, person, key, revision); err != nil {
+		draft, err := w.seen(ctx, tx, person, key, revision)
+		if err != nil {
+			return err
+		}
+		if err := w.note(ctx, tx, person, audit.Unscheduled, key, draft.Document.Purpose.Name); err != nil {
 			return err
 		}
 		return tx.PublishAt(key, time.Time{}, nil, person)
@@ -162,13 +177,25 @@ func (w *Designing) End(ctx context.Context, person, key, successor string) (Ope
 				return err
 			}
 		}
-		return tx.End(key, successor, person, w.Clock())
+		return w.end(ctx, tx, person, key, successor)
 	})
 	if err != nil {
 		return Opened{}, err
 	}
 	w.catalogChanged()
 	return w.OpenDraft(ctx, person, key)
+}
+
+// end takes an offering off, in the transaction of what leads to it.
+func (w *Designing) end(ctx context.Context, tx *store.Tx, person, key, successor string) error {
+	current, err := tx.VersionIn(ctx, key, store.Current)
+	if err != nil {
+		return err
+	}
+	if err := w.note(ctx, tx, person, audit.OfferingEnded, key, current.Document.Purpose.Name, audit.Changed(nil, "successor", "", successor)...); err != nil {
+		return err
+	}
+	return tx.End(key, successor, person, w.Clock())
 }
 
 // Revive offers an ended offering again, in its current version.
@@ -185,6 +212,9 @@ func (w *Designing) Revive(ctx context.Context, person, key string) (Opened, err
 		if err != nil {
 			return err
 		}
+		if err := w.note(ctx, tx, person, audit.OfferingBack, key, current.Document.Purpose.Name); err != nil {
+			return err
+		}
 		return tx.Revive(current)
 	})
 	if err != nil {
@@ -199,7 +229,14 @@ func (w *Designing) SetPlace(ctx context.Context, person, service string, place 
 	if !w.owns(person, service) {
 		return ErrNotFound
 	}
-	if err := w.Store.Write(ctx, func(tx *store.Tx) error { return tx.SetPlace(service, place) }); err != nil {
+	s, _ := w.Company().Service(service)
+	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		if err := w.note(ctx, tx, person, audit.PortfolioSet, service, s.Name, audit.Changed(nil, "place", string(s.Place), string(place))...); err != nil {
+			return err
+		}
+		return tx.SetPlace(service, place)
+	})
+	if err != nil {
 		return err
 	}
 	w.catalogChanged()

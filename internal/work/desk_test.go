@@ -701,7 +701,7 @@ func TestFindingIsLookingAtAll(t *testing.T) {
 	o := demotest.Season(t)
 	var all []request.State
 	for number := int64(1); number < 20_000; number++ {
-		if state, err := o.Store.ByReference(ctx, request.Reference(o.Prefix, number)); err == nil {
+		if state, err := o.Store.ByReference(ctx, request.Reference(o.Organisation().Prefix, number)); err == nil {
 			all = append(all, state)
 		}
 	}

@@ -24,7 +24,7 @@ func (w *Following) Find(ctx context.Context, person string, wanted store.Wanted
 	if wanted.Words == "" && wanted.Service == "" && wanted.Standing == "" && !wanted.Late && !wanted.Stuck {
 		return store.Found{Entries: []store.Entry{}}, nil
 	}
-	if upper := strings.ToUpper(wanted.Words); looksLikeReference(upper, w.Prefix) {
+	if upper := strings.ToUpper(wanted.Words); looksLikeReference(upper, w.Organisation().Prefix) {
 		if !request.ValidReference(upper) {
 			return store.Found{}, invalid(refusal.Mistyped, "/words", "%s", notAReference(upper))
 		}
@@ -34,7 +34,7 @@ func (w *Following) Find(ctx context.Context, person string, wanted store.Wanted
 		}
 		return store.Found{Entries: []store.Entry{{State: state}}}, nil
 	}
-	if number := numberOf(wanted.Words, w.Prefix); number > 0 {
+	if number := numberOf(wanted.Words, w.Organisation().Prefix); number > 0 {
 		if entries, err := w.Store.Numbered(ctx, w.sight(person), number); err != nil || len(entries) > 0 {
 			return store.Found{Entries: entries}, err
 		}

@@ -10,6 +10,7 @@ import (
 
 	"heptad/internal/connect"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/organisation"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
@@ -38,6 +39,7 @@ type kernel struct {
 	lanes      lanes                 // of the runner, one for each connector
 	unforecast dirty                 // requests whose forecast is to be worked out anew
 	granted    atomic.Pointer[granted]
+	told       atomic.Pointer[organisation.Organisation]
 }
 
 type versionKey struct {
@@ -53,7 +55,9 @@ var ErrNotFound = store.ErrNotFound
 const firstReference = 10400
 
 // Example is a reference as those of the organisation look.
-func (k *kernel) Example() string { return request.Reference(k.Prefix, firstReference+32) }
+func (k *kernel) Example() string {
+	return request.Reference(k.Organisation().Prefix, firstReference+32)
+}
 
 // Answers reports whether the database does.
 func (k *kernel) Answers(ctx context.Context) error { return k.Store.Ping(ctx) }
@@ -70,10 +74,19 @@ func (k *kernel) ReadCompany(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	told, err := k.Store.Organisation(ctx)
+	if ignoreMissing(err) != nil {
+		return err
+	}
+	k.told.Store(&told)
 	k.company.Store(company)
 	defer k.age.company.Add(1) // calendars and teams are read when an offering is compiled
 	return k.readGrants(ctx)
 }
+
+// Organisation is what the installation is told of the company; empty before anybody
+// has said.
+func (k *kernel) Organisation() organisation.Organisation { return *k.told.Load() }
 
 // Company is what is known of people, teams and services.
 func (k *kernel) Company() *people.Directory { return k.company.Load() }

@@ -77,7 +77,7 @@ func (l *letters) notify(ctx context.Context, tx *store.Tx, after request.State,
 
 // wayOf is how a person gets messages of a kind: as they chose, or as is usual.
 func wayOf(chosen map[string]map[message.Kind]message.Way, person string, kind message.Kind) message.Way {
-	if way, ok := chosen[person][kind]; ok {
+	if way, ok := chosen[person][kind]; ok && kind.Chosen() {
 		return way
 	}
 	return message.UsualWay(kind)

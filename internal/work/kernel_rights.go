@@ -46,6 +46,14 @@ func (k *kernel) Owned(person string) []people.Service {
 	return slices.DeleteFunc(k.Company().Services(), func(s people.Service) bool { return s.Owner != person })
 }
 
+// serviceName is the name of a service, or its key when it is unknown.
+func (k *kernel) serviceName(key string) string {
+	if s, ok := k.Company().Service(key); ok {
+		return s.Name
+	}
+	return key
+}
+
 func (k *kernel) owns(person, service string) bool {
 	s, ok := k.Company().Service(service)
 	return ok && s.Owner == person

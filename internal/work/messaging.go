@@ -51,9 +51,11 @@ func (w *Messaging) WaysOf(ctx context.Context, person string) ([]message.Way, e
 	if err != nil {
 		return nil, err
 	}
-	ways := make([]message.Way, len(message.Kinds))
-	for i, kind := range message.Kinds {
-		ways[i] = wayOf(chosen, person, kind)
+	var ways []message.Way
+	for _, kind := range message.Kinds {
+		if kind.Chosen() {
+			ways = append(ways, wayOf(chosen, person, kind))
+		}
 	}
 	return ways, nil
 }

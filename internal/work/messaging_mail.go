@@ -231,7 +231,9 @@ func (w *Messaging) mail(ctx context.Context, messages []store.Message) connect.
 		if !alone {
 			part.Heading = m.Subject
 		}
-		if m.DecideBy.IsZero() {
+		if m.Kind == message.Entry {
+			part.Links = []connect.Link{{Words: "Set a new password", URL: w.Mailing.Base + "/new-password/" + w.Mailing.passwordLink(m.ID)}}
+		} else if m.DecideBy.IsZero() {
 			part.Links = []connect.Link{{Words: "Look at it", URL: w.Mailing.Base + "/messages/" + url.PathEscape(m.ID)}}
 		} else {
 			answers, due := w.choices(ctx, m)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"strings"
 
+	"heptad/internal/core/audit"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/message"
 	"heptad/internal/core/request"
@@ -44,7 +45,12 @@ func (w *Messaging) SetText(ctx context.Context, person string, text message.Tex
 			return &request.Refusal{Kind: request.Invalid, Code: f.Code, Sentence: f.Sentence, Place: strings.TrimPrefix(f.Place, "/0")}
 		}
 	}
-	err := w.Store.Write(ctx, func(tx *store.Tx) error { return tx.SetText(text, person, w.Clock()) })
+	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		if err := w.note(ctx, tx, person, audit.TextSet, string(text.Kind), text.Kind.Words(), audit.Change{Field: "subject", After: text.Subject}, audit.Change{Field: "text", After: text.Body}); err != nil {
+			return err
+		}
+		return tx.SetText(text, person, w.Clock())
+	})
 	w.letters.texts.Store(nil)
 	return err
 }
@@ -59,7 +65,7 @@ func (w *Messaging) Sample(text message.Text) (subject, body string, findings fi
 	due := w.Clock().UTC().AddDate(0, 0, 2).Format(dueForm)
 	subject, body, _ = message.Write(text.Kind, message.Facts{
 		Reference: w.Example(), Title: "Desk lamp", Offering: "Desk lamp", Asker: "Who asks", For: "Who it is for", By: "Who wrote", Said: "What they wrote",
-		Decision: "Line manager", Task: "Bring the lamp", Price: w.Currency + " 12.50 in the first year", Due: due, Holder: "With whom it lies", Outcome: "declined", Person: "Who reads this",
+		Decision: "Line manager", Task: "Bring the lamp", Price: w.Organisation().Currency + " 12.50 in the first year", Due: due, Holder: "With whom it lies", Outcome: "declined", Person: "Who reads this",
 	}, texts)
 	return subject, body, findings
 }

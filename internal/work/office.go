@@ -7,7 +7,6 @@ import (
 
 	"heptad/internal/connect"
 	"heptad/internal/core/money"
-	"heptad/internal/core/price"
 	"heptad/internal/store"
 )
 
@@ -16,24 +15,14 @@ type Clock func() time.Time
 
 // Settings are what an Office works with.
 type Settings struct {
-	Store      *store.Store
-	Clock      Clock
-	Connectors []connect.Connector
-	Organisation
+	Store       *store.Store
+	Clock       Clock
+	Connectors  []connect.Connector
 	Mailing     *Mailing     // nil: nothing goes out by mail
 	DecideAbove money.Amount // what costs more needs a decision; zero for no such rule
+	FactorRoles []string     // roles that need a second factor
 	Sealed      []byte       // key that secrets of connectors are encrypted with, 32 bytes
 	Log         *slog.Logger
-}
-
-// Organisation is what an installation is told of the company it serves.
-type Organisation struct {
-	Name     string
-	Prefix   string    // of references, such as QS
-	Currency string    // of the prices that a new offering begins with, ISO 4217
-	Zone     string    // of the promises that a new offering begins with, IANA
-	Tax      price.Tax // the usual one
-	Sender   string    // address that mails come from
 }
 
 // Mailing is how messages go out by mail.
@@ -54,6 +43,9 @@ type Office struct {
 	Designing  *Designing
 	Messaging  *Messaging
 	Connecting *Connecting
+	Entering   *Entering
+	Keeping    *Keeping
+	Auditing   *Auditing
 	Running    *Running
 }
 
@@ -75,7 +67,7 @@ func Closed(s Settings) *Office {
 	}
 	o := &Office{
 		kernel: k, Asking: &Asking{kernel: k}, Following: &Following{k}, Deciding: &Deciding{k}, Delivering: &Delivering{k}, Designing: &Designing{k},
-		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k},
+		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k}, Entering: newEntering(k), Keeping: &Keeping{kernel: k}, Auditing: &Auditing{k},
 	}
 	o.Running = &Running{
 		kernel: k, post: o.Messaging.postDue, beside: []func(context.Context){o.Messaging.runMail},

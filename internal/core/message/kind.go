@@ -29,12 +29,14 @@ const (
 	Dated     Kind = "dated"     // to the asker and the team: a supplier names a day
 	Slipped   Kind = "slipped"   // to the asker: it will likely be done later
 	Finished  Kind = "finished"  // to the asker: it is done and closed, with nothing to confirm
+	Duty      Kind = "duty"      // to who got or lost something to answer for, such as a service or a role
+	Entry     Kind = "entry"     // to who is to set a new password: never listed, always by mail
 )
 
 // Kinds lists them in the order people meet them.
 var Kinds = []Kind{
 	Sent, Decide, Remind, Over, AskedBack, Answered, Passed, Decided, Progress, HeldUp, Dated, Slipped, Delivered, Finished, Ended, Said, Following,
-	Task, Stuck, Due, Written, Expiring, Absent, StandsIn,
+	Task, Stuck, Due, Written, Expiring, Absent, StandsIn, Duty, Entry,
 }
 
 // All lists the kinds in their order.
@@ -49,8 +51,12 @@ func (k Kind) Words() string {
 		Ended: "A request ended undone", Said: "Somebody wrote on a request", Following: "You are to hear of a request", Due: "A task of yours is due", Written: "Word on your request", Expiring: "Something you have ends soon", Absent: "Somebody changed when you are absent",
 		StandsIn: "You are to stand in for somebody", Over: "A decision is no longer with you", Passed: "One of several decisions was a yes", Progress: "A task of your request was taken or is done",
 		HeldUp: "Your request is held up", Dated: "A supplier names a day", Slipped: "Your request will likely be done later", Finished: "Your request is done and closed",
+		Duty: "What you answer for has changed", Entry: "Your link for a new password",
 	}[k]
 }
+
+// Chosen reports whether its reader can choose how they get it.
+func (k Kind) Chosen() bool { return k != Entry }
 
 // News reports whether a message says only what has come about, and nothing waits
 // for its reader: who silences a request hears no more of it.

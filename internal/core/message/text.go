@@ -186,6 +186,8 @@ func Usual() []Text {
 		{Expiring, "{{ request.title }} ends on {{ request.due }}", "You have {{ request.title }} until {{ request.due }}. If you still need it, ask for more time before that day."},
 		{Absent, "{{ request.by }} has changed when you are absent", "{{ request.by }} has set that you are absent until {{ request.due }}. Until then {{ request.holder }} decides for you. If that is not right, end the absence, or ask {{ request.by }}."},
 		{StandsIn, "You stand in for {{ request.asker }}", "{{ request.by }} has set that you decide for {{ request.asker }} until {{ request.due }}. Decisions of theirs will come to you."},
+		{Duty, "{{ request.by }} has changed what you answer for", "{{ request.said }}\n\nIf that is not right, ask {{ request.by }}."},
+		{Entry, "Your link for a new password", "Somebody, likely you, wants to set a new password for you. Follow the link within an hour; it opens once.\n\nIf it was not you, do nothing: your password stays as it is."},
 	}
 }
 

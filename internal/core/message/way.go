@@ -30,6 +30,8 @@ func UsualWay(kind Kind) Way {
 	switch kind {
 	case Task, Said, Following, Sent, Passed, HeldUp, Dated, Over, StandsIn:
 		return Way{kind, true, Never}
+	case Entry:
+		return Way{kind, false, AtOnce}
 	case Progress: // for those who want every detail
 		return Way{kind, false, Never}
 	}

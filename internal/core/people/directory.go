@@ -14,6 +14,7 @@ import (
 type Directory struct {
 	persons  map[string]Person
 	logins   map[string]string // to IDs
+	mails    map[string]string // small, to IDs; empty for those that several have
 	teams    map[string]Team
 	services map[string]Service
 	members  map[string][]string // by team
@@ -42,13 +43,17 @@ type Records struct {
 // NewDirectory builds a directory; later entries of one ID or key win.
 func NewDirectory(r Records) *Directory {
 	d := &Directory{
-		persons: map[string]Person{}, logins: map[string]string{}, teams: map[string]Team{}, services: map[string]Service{}, members: map[string][]string{}, managers: map[string]bool{},
+		persons: map[string]Person{}, logins: map[string]string{}, mails: map[string]string{}, teams: map[string]Team{}, services: map[string]Service{}, members: map[string][]string{}, managers: map[string]bool{},
 		costCentres: map[string]CostCentre{}, locations: map[string]Location{}, calendars: r.Calendars, absences: map[string][]Absence{}, pools: map[string]Pool{},
 	}
 	for _, p := range r.Persons {
 		d.persons[p.ID] = p
 		d.logins[p.Login] = p.ID
+		d.addMail(p)
 		for _, team := range p.Teams {
+			if p.Former { // comes back to it, should they come back
+				continue
+			}
 			d.members[team] = append(d.members[team], p.ID)
 		}
 	}
@@ -161,6 +166,27 @@ func (d *Directory) Person(id string) (Person, bool) {
 func (d *Directory) ByLogin(login string) (Person, bool) {
 	id, ok := d.logins[login]
 	if !ok {
+		return Person{}, false
+	}
+	return d.Person(id)
+}
+
+func (d *Directory) addMail(p Person) {
+	if p.Email == "" || p.Former {
+		return
+	}
+	address := strings.ToLower(p.Email)
+	if _, several := d.mails[address]; several {
+		d.mails[address] = ""
+		return
+	}
+	d.mails[address] = p.ID
+}
+
+// ByEmail finds the one who is there with a mail address; nobody when several have it.
+func (d *Directory) ByEmail(address string) (Person, bool) {
+	id := d.mails[strings.ToLower(strings.TrimSpace(address))]
+	if id == "" {
 		return Person{}, false
 	}
 	return d.Person(id)
@@ -291,6 +317,25 @@ func (d *Directory) LocationsIn(calendar string) []string {
 	slices.Sort(names)
 	return names
 }
+
+// Location finds a location by its name, however its letters are written.
+func (d *Directory) Location(name string) (Location, bool) {
+	if l, ok := d.locations[name]; ok {
+		return l, true
+	}
+	for _, l := range d.locations {
+		if strings.EqualFold(l.Name, name) {
+			return l, true
+		}
+	}
+	return Location{}, false
+}
+
+// LocationNames lists the locations that are kept, by name.
+func (d *Directory) LocationNames() []string { return slices.Sorted(maps.Keys(d.locations)) }
+
+// CalendarKeys lists the working calendars, by key.
+func (d *Directory) CalendarKeys() []string { return slices.Sorted(maps.Keys(d.calendars)) }
 
 // Values lists what people have of something, each once and in order.
 func (d *Directory) Values(of func(Person) string) []string {

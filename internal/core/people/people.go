@@ -24,9 +24,17 @@ type Person struct {
 	Former     bool     // has left the company
 }
 
-// Administrator is the role of who manages people, teams and calendars. It
-// opens no request.
-const Administrator = "administrator"
+// Roles that are given to people. None of them opens a request.
+const (
+	Administrator = "administrator" // manages people, teams and calendars
+	Auditor       = "auditor"       // reads the audit
+	Analyst       = "analyst"       // measures, without answers
+	Executive     = "executive"     // measures the whole company
+	CallerStaff   = "caller-staff"  // sends requests for others
+)
+
+// Roles lists them in their order.
+var Roles = []string{Administrator, Auditor, Analyst, Executive, CallerStaff}
 
 // Is reports whether somebody has a role.
 func (p Person) Is(role string) bool { return slices.Contains(p.Roles, role) }

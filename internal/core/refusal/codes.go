@@ -26,9 +26,25 @@ const (
 	Automatic = "automatic"
 	// BadInput: This is not asked for, or too long.
 	BadInput = "badInput"
-	// BadKey: %q cannot be the key of a calendar: use small letters, digits and hyphens.
+	// BadKey: %q cannot be the key of a %s: use letters, digits and hyphens, without spaces.
+	// Or: %q cannot be the key of a calendar: use small letters, digits and hyphens.
 	// Such as: "North Port" cannot be the key of a calendar: use small letters, digits and hyphens.
 	BadKey = "badKey"
+	// BadLanguage: %q is no language: write it such as pt or en-GB (BCP 47).
+	// Such as: "portuguese" is no language: write it such as pt or en-GB (BCP 47).
+	BadLanguage = "badLanguage"
+	// BadLogin: %q cannot be a login: use letters, digits, dots, hyphens and @, without spaces.
+	// Such as: "Ilse B" cannot be a login: use letters, digits, dots, hyphens and @, without spaces.
+	BadLogin = "badLogin"
+	// BadMail: %q is no mail address.
+	// Such as: "ilse(at)quillonstraits" is no mail address.
+	BadMail = "badMail"
+	// BadPlace: %q is no place in the portfolio: write intended, offered or ended.
+	// Such as: "live" is no place in the portfolio: write intended, offered or ended.
+	BadPlace = "badPlace"
+	// BadSheet: This cannot be read: %s.
+	// Such as: This cannot be read: the file is empty.
+	BadSheet = "badSheet"
 	// BadTask: Choose a team.
 	BadTask = "badTask"
 	// Begun: This draft is there already.
@@ -48,14 +64,28 @@ const (
 	// Closed: This request is closed already.
 	// Or: This request is closed.
 	Closed = "closed"
+	// CodeNeeded: Now the six digits of your second factor, or one of your recovery codes.
+	CodeNeeded = "codeNeeded"
+	// Colour: %q is no colour: write it like #17576B.
+	// Or: %s is too pale to be read on paper: its contrast is %.1f to 1, and 4.5 is needed. %s would do.
+	// Such as: #ffcc00 is too pale to be read on paper: its contrast is 1.4 to 1, and 4.5 is needed. #876c00 would do.
+	Colour = "colour"
+	// CommonPassword: This is among the passwords that are guessed first. Take another.
+	// Or: This is what others know of you. Take another.
+	CommonPassword = "commonPassword"
 	// Confirmed: You have confirmed this already.
 	Confirmed = "confirmed"
+	// Currency: %q is no currency: use the three letters of ISO 4217, such as EUR.
+	// Such as: "euro" is no currency: use the three letters of ISO 4217, such as EUR.
+	Currency = "currency"
 	// Decided: There is nothing to decide on this request any more.
 	Decided = "decided"
 	// DraftChanged: %s has changed this draft in the meantime. Nothing of yours is lost.
 	// Or: %q was changed meanwhile. Nothing was imported.
 	// Such as: Henrike Falkenau has changed this draft in the meantime. Nothing of yours is lost.
 	DraftChanged = "draftChanged"
+	// Emblem: Choose a picture of at most 60 kB: PNG, JPEG, WebP, or an SVG of plain shapes.
+	Emblem = "emblem"
 	// EmptyFile: %s is empty.
 	// Such as: empty.png is empty.
 	EmptyFile = "emptyFile"
@@ -67,6 +97,9 @@ const (
 	Ended = "ended"
 	// Expired: This link has expired. Ask whoever sent it for a new one.
 	Expired = "expired"
+	// FactorNeeded: Your role needs a second factor: set another in its place.
+	// Or: Your role needs a second factor: set one before you go on.
+	FactorNeeded = "factorNeeded"
 	// Fault: This offering has a fault, and its owner has to mend it:
 	Fault = "fault"
 	// FileTooLarge: %s is larger than %d MB, the most this question takes.
@@ -103,27 +136,44 @@ const (
 	Invalid = "invalid"
 	// KeyChanged: The key of an offering cannot change.
 	KeyChanged = "keyChanged"
+	// LastAdministrator: Nobody would be an administrator any more: make somebody else one first.
+	LastAdministrator = "lastAdministrator"
 	// Late: This is over: nothing is waited for any more.
 	Late = "late"
 	// Line: %s: %d of %d are done. Say in your word why the rest is left.
 	// Such as: Card: 0 of 1 are done. Say in your word why the rest is left.
 	Line = "line"
+	// LongPassword: Take at most %d letters.
+	// Such as: Take at most 256 letters.
+	LongPassword = "longPassword"
 	// Malformed: what was sent is not of the shape that the operation takes; each detail says what is wrong.
 	Malformed = "malformed"
+	// MissingColumns: No column is read as %s: choose which it is.
+	// Such as: No column is read as login: choose which it is.
+	MissingColumns = "missingColumns"
 	// Mistyped: %s
 	// Such as: QS-10420-A is no reference: its letter does not fit its number. One of them is mistyped.
 	Mistyped = "mistyped"
 	// MustDo: Still to be ticked:
 	MustDo = "mustDo"
+	// Name: Say what your organisation is called, in at most 120 letters.
+	Name = "name"
+	// Needed: %s is missing.
+	// Such as: The login is missing.
+	Needed = "needed"
 	// Nobody: Choose a person of the company.
 	Nobody = "nobody"
 	// NobodyDecides: This cannot be sent yet:
 	NobodyDecides = "nobodyDecides"
+	// NobodyWaits: Nobody waits any more: another administrator has answered.
+	NobodyWaits = "nobodyWaits"
 	// NoCatalog: the file is no catalog; the sentence says why.
 	NoCatalog = "noCatalog"
 	// NoDraft: There is no draft to throw away.
 	// Or: There is nothing new to publish.
 	NoDraft = "noDraft"
+	// NoFactor: There is no second factor.
+	NoFactor = "noFactor"
 	// NoLabel: A shared question needs a key and a label.
 	NoLabel = "noLabel"
 	// NoLine: %q has no such line.
@@ -221,6 +271,12 @@ const (
 	Overtaken = "overtaken"
 	// PassTo: Hal decides on this already.
 	PassTo = "passTo"
+	// Period: Choose once, month or year.
+	Period = "period"
+	// Prefix: %q cannot begin a reference: use one to six capital letters and digits, a letter first, such as QS.
+	// Or: References begin with %s since the first request was sent, and go on so.
+	// Such as: "hg" cannot begin a reference: use one to six capital letters and digits, a letter first, such as QS.
+	Prefix = "prefix"
 	// Queued: %q waits for a free place.
 	// Such as: "Give a seat" waits for a free place.
 	Queued = "queued"
@@ -248,6 +304,12 @@ const (
 	// Shares: the shares must make 100 %.
 	// Such as: The cost centres: the shares must make 100 %.
 	Shares = "shares"
+	// SheetDone: This sheet was done already.
+	// Or: This sheet is being done just now.
+	SheetDone = "sheetDone"
+	// ShortPassword: Take at least %d letters; this has %d. Several words are good: nothing else is asked for.
+	// Such as: Take at least 12 letters; this has 8. Several words are good: nothing else is asked for.
+	ShortPassword = "shortPassword"
 	// SlipChanged: What this asks for has changed while you were writing. Look through it and send again.
 	SlipChanged = "slipChanged"
 	// StaleLink: This link has been used already.
@@ -258,10 +320,16 @@ const (
 	// Taken: %s has taken %q already.
 	// Such as: Sunniva Abelsen has taken "Mark the place" already.
 	Taken = "taken"
+	// TooLong: This has more than %d letters.
+	// Such as: This has more than 120 letters.
+	TooLong = "tooLong"
 	// TooMany: At most %d people can follow one request.
 	// Or: At most %d files can be added to one request.
 	// Such as: At most 50 people can follow one request.
 	TooMany = "tooMany"
+	// TooManyEdits: More than %d things were mended here: mend the rest in the file, and send it anew.
+	// Such as: More than 5000 things were mended here: mend the rest in the file, and send it anew.
+	TooManyEdits = "tooManyEdits"
 	// TooManyFiles: At most %d files can be on one request.
 	// Such as: At most 200 files can be on one request.
 	TooManyFiles = "tooManyFiles"
@@ -269,6 +337,12 @@ const (
 	// Or: %q is being taken back.
 	// Such as: "T1: Badge own-2" is being taken back.
 	Undoing = "undoing"
+	// UnknownCalendar: There is no working calendar %q.
+	// Such as: There is no working calendar "moon".
+	UnknownCalendar = "unknownCalendar"
+	// UnknownField: There is no field %q.
+	// Such as: There is no field "shoe".
+	UnknownField = "unknownField"
 	// UnknownPerson: There is nobody with the login %q.
 	// Or: There is no such person.
 	// Such as: There is nobody with the login "moon".
@@ -298,4 +372,16 @@ const (
 	// Withdrawn: This request was taken back by %s.
 	// Such as: This request was taken back by Ilse Brandvik.
 	Withdrawn = "withdrawn"
+	// WrongCode: This code does not fit, or was used. Take the next one.
+	// Or: This code does not fit. Look whether the clock of your device is right.
+	WrongCode = "wrongCode"
+	// WrongLines: %d lines are wrong: mend them, or say that they are left out.
+	// Such as: 12 lines are wrong: mend them, or say that they are left out.
+	WrongLines = "wrongLines"
+	// WrongPassword: Name and password do not fit together.
+	// Or: This is not your password.
+	WrongPassword = "wrongPassword"
+	// Zone: %q is no time zone: write it such as Europe/Copenhagen.
+	// Such as: "CET+1" is no time zone: write it such as Europe/Copenhagen.
+	Zone = "zone"
 )

@@ -168,7 +168,7 @@ func (o *Office) open(clock work.Clock, mails bool) {
 	kept, err := store.Open(context.Background(), o.Dir)
 	require.NoError(o.t, err)
 	const base = "http://heptad.example"
-	settings := work.Settings{Store: kept, Clock: clock, Organisation: demo.Organisation, Sealed: secret, Log: slog.New(slog.DiscardHandler)}
+	settings := work.Settings{Store: kept, Clock: clock, Sealed: secret, Log: slog.New(slog.DiscardHandler)}
 	if mails {
 		settings.Mailing = &work.Mailing{Poster: o.SMTP, Base: base, Secret: secret}
 	}
@@ -176,6 +176,7 @@ func (o *Office) open(clock work.Clock, mails bool) {
 	o.Office, err = work.New(context.Background(), settings)
 	require.NoError(o.t, err)
 	require.NoError(o.t, o.Wire(context.Background(), o.Office))
+	require.NoError(o.t, o.Keeping.Settle(context.Background(), demo.Organisation))
 }
 
 // Parking are whole answers to the parking offering; a covered place needs the

@@ -1,0 +1,119 @@
+package audit
+
+// Act says what was done.
+type Act string
+
+// The acts.
+const (
+	SignedIn       Act = "signedIn"
+	SignInFailed   Act = "signInFailed"
+	SignedOut      Act = "signedOut"
+	ProvedAgain    Act = "provedAgain"
+	LinkSent       Act = "linkSent"
+	PasswordSet    Act = "passwordSet"
+	FactorSet      Act = "factorSet"
+	FactorRemoved  Act = "factorRemoved"
+	CodesMade      Act = "codesMade"
+	SessionEnded   Act = "sessionEnded"
+	AddressTied    Act = "addressTied"
+	MovedIn        Act = "movedIn"
+	Organised      Act = "organised"
+	PersonAdded    Act = "personAdded"
+	PersonChanged  Act = "personChanged"
+	PersonLeft     Act = "personLeft"
+	PersonBack     Act = "personBack"
+	LeavingWaits   Act = "leavingWaits"
+	LeavingAllowed Act = "leavingAllowed"
+	LeavingRefused Act = "leavingRefused"
+	TeamSaved      Act = "teamSaved"
+	PlaceSaved     Act = "placeSaved"
+	CentreSaved    Act = "centreSaved"
+	ServiceSaved   Act = "serviceSaved"
+	SheetRead      Act = "sheetRead"
+	RoleAsked      Act = "roleAsked"
+	RoleGiven      Act = "roleGiven"
+	RoleRefused    Act = "roleRefused"
+	RoleTaken      Act = "roleTaken"
+	ConnectorSet   Act = "connectorSet"
+	GrantGiven     Act = "grantGiven"
+	GrantTaken     Act = "grantTaken"
+	CalendarSaved  Act = "calendarSaved"
+	TextSet        Act = "textSet"
+	Published      Act = "published"
+	PublishingSet  Act = "publishingSet"
+	Unscheduled    Act = "unscheduled"
+	OfferingEnded  Act = "offeringEnded"
+	OfferingBack   Act = "offeringBack"
+	StarterTaken   Act = "starterTaken"
+	PortfolioSet   Act = "portfolioSet"
+	CatalogRead    Act = "catalogRead"
+	CatalogGiven   Act = "catalogGiven"
+	RequestGiven   Act = "requestGiven"
+	AuditGiven     Act = "auditGiven"
+	MailTried      Act = "mailTried"
+	BackedUp       Act = "backedUp"
+	Restored       Act = "restored"
+	LetGo          Act = "letGo"
+)
+
+// rows are the acts in the order they are listed in, each with the kind of thing it is
+// done to and what it reads as after the name of who did it.
+var rows = []struct {
+	act         Act
+	kind, words string
+}{
+	{SignedIn, Person, "signed in"}, {SignInFailed, Person, "was not let in"}, {SignedOut, Person, "signed out"}, {ProvedAgain, Person, "proved again who they are"},
+	{LinkSent, Person, "was sent a link for a new password"}, {PasswordSet, Person, "set a password"}, {FactorSet, Person, "set a second factor"}, {FactorRemoved, Person, "took a second factor away"},
+	{CodesMade, Person, "made recovery codes"}, {SessionEnded, Person, "ended sessions"}, {AddressTied, Person, "was tied to an account of the sign-in service"},
+	{MovedIn, Installation, "ended moving in"}, {Organised, Installation, "changed the organisation"},
+	{PersonAdded, Person, "added a person"}, {PersonChanged, Person, "changed a person"}, {PersonLeft, Person, "made a person inactive"}, {PersonBack, Person, "made a person active again"},
+	{LeavingWaits, Person, "had people wait to become inactive"}, {LeavingAllowed, Person, "let people become inactive"}, {LeavingRefused, Person, "kept people active"},
+	{TeamSaved, Team, "saved a team"}, {PlaceSaved, Location, "saved a location"}, {CentreSaved, Centre, "saved a cost centre"}, {ServiceSaved, Service, "saved a service"}, {SheetRead, Sheet, "read a sheet"},
+	{RoleAsked, Person, "asked for a role to be given"}, {RoleGiven, Person, "gave a role"}, {RoleRefused, Person, "refused a role"}, {RoleTaken, Person, "took a role away"},
+	{ConnectorSet, Connector, "changed how a system is reached"}, {GrantGiven, Service, "let a service use an action"}, {GrantTaken, Service, "took an action from a service"},
+	{CalendarSaved, Calendar, "saved a calendar"}, {TextSet, Text, "changed a text"},
+	{Published, Offering, "published an offering"}, {PublishingSet, Offering, "set when an offering publishes itself"}, {Unscheduled, Offering, "kept an offering from publishing itself"},
+	{OfferingEnded, Offering, "ended an offering"}, {OfferingBack, Offering, "brought an offering back"}, {StarterTaken, Offering, "took a starter offering"}, {PortfolioSet, Service, "moved a service in the portfolio"},
+	{CatalogRead, Offering, "read in a catalog"}, {CatalogGiven, Offering, "took the catalog out"}, {RequestGiven, Request, "took a request out"}, {AuditGiven, Installation, "took the audit out"},
+	{MailTried, Installation, "tried the mail"}, {BackedUp, Installation, "made a backup"}, {Restored, Installation, "restored a backup"}, {LetGo, Installation, "let what waits go out"},
+}
+
+// The kinds of thing an act is done to.
+const (
+	Installation = "installation"
+	Person       = "person"
+	Team         = "team"
+	Location     = "location"
+	Centre       = "cost centre"
+	Service      = "service"
+	Sheet        = "sheet"
+	Connector    = "system"
+	Calendar     = "calendar"
+	Text         = "text"
+	Offering     = "offering"
+	Request      = "request"
+)
+
+// All lists the acts in their order.
+func (Act) All() []Act {
+	all := make([]Act, len(rows))
+	for i, r := range rows {
+		all[i] = r.act
+	}
+	return all
+}
+
+// Words say what was done, after the name of who did it.
+func (a Act) Words() string { _, words := a.row(); return words }
+
+// Kind is that of the thing it is done to.
+func (a Act) Kind() string { kind, _ := a.row(); return kind }
+
+func (a Act) row() (kind, words string) {
+	for _, r := range rows {
+		if r.act == a {
+			return r.kind, r.words
+		}
+	}
+	return Installation, string(a) // of a newer program
+}

@@ -1,0 +1,148 @@
+package store
+
+import (
+	"context"
+	"crypto/sha256"
+	"database/sql"
+	"encoding/json"
+	"time"
+)
+
+// Credentials are how a person signs in.
+type Credentials struct {
+	Person    string
+	Password  string // argon2id; empty for none
+	Factor    []byte // encrypted; nil for none
+	Step      int64  `db:"factor_step"` // the last one used
+	Recovery  []string
+	ChangedAt time.Time
+}
+
+// Credentials reads how a person signs in; ErrNotFound when nothing is kept.
+func (r ofCompany) Credentials(ctx context.Context, person string) (Credentials, error) {
+	var row struct {
+		Person, Password, Recovery string
+		Factor                     []byte
+		Step                       int64 `db:"factor_step"`
+		ChangedAt                  int64 `db:"changed_at"`
+	}
+	if err := r.get(ctx, &row, "SELECT person, password, factor, factor_step, recovery, changed_at FROM credentials WHERE person = ?", person); err != nil {
+		return Credentials{}, err
+	}
+	c := Credentials{Person: row.Person, Password: row.Password, Factor: row.Factor, Step: row.Step, ChangedAt: instant(row.ChangedAt)}
+	return c, json.Unmarshal([]byte(row.Recovery), &c.Recovery)
+}
+
+// SaveCredentials keeps how a person signs in.
+func (t companyTx) SaveCredentials(c Credentials) error {
+	recovery, err := json.Marshal(append([]string{}, c.Recovery...))
+	if err != nil {
+		return err
+	}
+	return t.exec(`INSERT INTO credentials (person, password, factor, factor_step, recovery, changed_at) VALUES (?,?,?,?,?,?)
+		ON CONFLICT (person) DO UPDATE SET password = excluded.password, factor = excluded.factor, factor_step = excluded.factor_step, recovery = excluded.recovery, changed_at = excluded.changed_at`,
+		c.Person, c.Password, c.Factor, c.Step, string(recovery), millis(c.ChangedAt))
+}
+
+// Factors are the second factors that are kept, encrypted, by person.
+func (r ofCompany) Factors(ctx context.Context) (map[string][]byte, error) {
+	var rows []struct {
+		Person string
+		Factor []byte
+	}
+	err := r.all(ctx, &rows, "SELECT person, factor FROM credentials WHERE factor IS NOT NULL")
+	all := map[string][]byte{}
+	for _, row := range rows {
+		all[row.Person] = row.Factor
+	}
+	return all, err
+}
+
+func tokenHash(token string) []byte {
+	sum := sha256.Sum256([]byte(token))
+	return sum[:]
+}
+
+// AddEntryLink keeps the one link by which somebody moves in, in place of an earlier
+// one; only its hash is kept.
+func (t companyTx) AddEntryLink(token string, until time.Time) error {
+	if err := t.exec("DELETE FROM entry_links WHERE person IS NULL"); err != nil {
+		return err
+	}
+	return t.exec("INSERT INTO entry_links (hash, until) VALUES (?,?)", tokenHash(token), millis(until))
+}
+
+// EntryLink is until when a link to move in counts; ErrNotFound when there is none.
+func (r ofCompany) EntryLink(ctx context.Context, token string) (until time.Time, err error) {
+	var ms int64
+	err = r.get(ctx, &ms, "SELECT until FROM entry_links WHERE hash = ?", tokenHash(token))
+	return instant(ms), err
+}
+
+// DropEntryLinks takes the link to move in away.
+func (t companyTx) DropEntryLinks() error { return t.exec("DELETE FROM entry_links") }
+
+// Held is a session as its holder sees it.
+type Held struct {
+	ID     string // known to its holder; opens nothing
+	Person string
+	Device string // what the browser says of itself
+	Begun  time.Time
+	Used   time.Time
+}
+
+const heldTable = `CREATE TABLE IF NOT EXISTS held (id TEXT PRIMARY KEY, person TEXT NOT NULL, device TEXT NOT NULL, begun INTEGER NOT NULL, used INTEGER NOT NULL) STRICT, WITHOUT ROWID;
+	CREATE INDEX IF NOT EXISTS held_person ON held(person, used)`
+
+// HoldSession notes a session that begins, and forgets those that ended by themselves.
+func (s *Store) HoldSession(ctx context.Context, h Held, over time.Time) error {
+	if _, err := s.sessions.ExecContext(ctx, "DELETE FROM held WHERE begun < ?", millis(over)); err != nil {
+		return full(err)
+	}
+	_, err := s.sessions.ExecContext(ctx, "INSERT INTO held (id, person, device, begun, used) VALUES (?,?,?,?,?)", h.ID, h.Person, h.Device, millis(h.Begun), millis(h.Used))
+	return full(err)
+}
+
+// UseSession notes that a session was used.
+func (s *Store) UseSession(ctx context.Context, id string, at time.Time) error {
+	_, err := s.sessions.ExecContext(ctx, "UPDATE held SET used = ? WHERE id = ?", millis(at), id)
+	return full(err)
+}
+
+// SessionHeld reports whether a session has not been ended.
+func (s *Store) SessionHeld(ctx context.Context, id string) (bool, error) {
+	var held bool
+	err := s.sessions.GetContext(ctx, &held, "SELECT EXISTS (SELECT 1 FROM held WHERE id = ?)", id)
+	return held, err
+}
+
+// SessionsOf lists the sessions of a person, the last used first.
+func (s *Store) SessionsOf(ctx context.Context, person string) ([]Held, error) {
+	var rows []struct {
+		ID, Device  string
+		Begun, Used int64
+	}
+	err := s.sessions.SelectContext(ctx, &rows, "SELECT id, device, begun, used FROM held WHERE person = ? ORDER BY used DESC, id LIMIT 100", person)
+	all := make([]Held, len(rows))
+	for i, r := range rows {
+		all[i] = Held{r.ID, person, r.Device, instant(r.Begun), instant(r.Used)}
+	}
+	return all, err
+}
+
+// EndSessions ends the sessions of a person but one, and tells how many those were.
+func (s *Store) EndSessions(ctx context.Context, person, but string) (int64, error) {
+	return s.ended(s.sessions.ExecContext(ctx, "DELETE FROM held WHERE person = ? AND id <> ?", person, but))
+}
+
+// EndSession ends one session of a person.
+func (s *Store) EndSession(ctx context.Context, person, id string) (int64, error) {
+	return s.ended(s.sessions.ExecContext(ctx, "DELETE FROM held WHERE person = ? AND id = ?", person, id))
+}
+
+func (s *Store) ended(result sql.Result, err error) (int64, error) {
+	if err != nil {
+		return 0, full(err)
+	}
+	return result.RowsAffected()
+}
