@@ -100,6 +100,7 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time,
 	}); err != nil {
 		return err
 	}
+	clock.at = now
 	if err := office.Keeping.Settle(ctx, Organisation); err != nil {
 		return err
 	}

@@ -33,8 +33,18 @@ var all = sync.OnceValue(func() []offering.Document {
 	return documents
 })
 
+// areas say where each is usual.
+var areas = map[string]string{
+	"access": "IT", "equipment": "IT", "mailbox": "IT", "something-broken": "IT", "loan": "IT",
+	"new-colleague": "HR", "leaving-colleague": "HR", "letter": "HR", "training": "HR",
+	"badge": "Facilities", "move": "Facilities", "purchase": "Facilities",
+}
+
 // All lists the set.
 func All() []offering.Document { return all() }
+
+// Area is where a starter is usual: IT, HR or Facilities.
+func Area(key string) string { return areas[key] }
 
 // Find gives one of the set by its key.
 func Find(key string) (offering.Document, bool) {

@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"database/sql"
 	"encoding/json"
+	"strings"
 	"time"
 )
 
@@ -145,4 +146,32 @@ func (s *Store) ended(result sql.Result, err error) (int64, error) {
 		return 0, full(err)
 	}
 	return result.RowsAffected()
+}
+
+// RoleAsked is a role that waits for another administrator's yes.
+type RoleAsked struct {
+	Person, Role string
+	AskedBy      string `db:"asked_by"`
+}
+
+// RolesAsked lists the roles that wait for a yes, the first asked first.
+func (r ofCompany) RolesAsked(ctx context.Context) ([]RoleAsked, error) {
+	var all []RoleAsked
+	err := r.all(ctx, &all, "SELECT person, role, asked_by FROM roles_asked ORDER BY asked_at, person, role")
+	return all, err
+}
+
+// AskRole has a role wait for a yes; one that waits already goes on waiting.
+func (t companyTx) AskRole(a RoleAsked, at time.Time) error {
+	return t.exec("INSERT INTO roles_asked (person, role, asked_by, asked_at) VALUES (?,?,?,?) ON CONFLICT DO NOTHING", a.Person, a.Role, a.AskedBy, millis(at))
+}
+
+// DropRoleAsked has a role wait no more.
+func (t companyTx) DropRoleAsked(person, role string) error {
+	return t.exec("DELETE FROM roles_asked WHERE person = ? AND role = ?", person, role)
+}
+
+// SetRoles keeps the roles of a person.
+func (t companyTx) SetRoles(person string, roles []string) error {
+	return t.exec("UPDATE people SET roles = ? WHERE id = ?", strings.Join(roles, " "), person)
 }

@@ -5,8 +5,10 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"heptad/internal/core/audit"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
+	"heptad/internal/core/intake"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/message"
 	"heptad/internal/core/offering"
@@ -49,6 +51,7 @@ func Enumerate(r huma.Registry) {
 		alias[plan.Kind], alias[plan.State], alias[promise.State], alias[ladder.Outcome], alias[ladder.Role],
 		alias[offering.Door], alias[offering.Via], alias[form.Kind], alias[price.Period], alias[people.Place],
 		alias[message.Kind], alias[finding.Severity], alias[work.Group], alias[work.Standing],
+		alias[intake.Kind], alias[intake.State], alias[audit.Act],
 	} {
 		of(r)
 	}

@@ -22,6 +22,8 @@ type (
 	designing  struct{ handlers }
 	messaging  struct{ handlers }
 	managing   struct{ handlers }
+	keeping    struct{ handlers }
+	auditing   struct{ handlers }
 )
 
 // do gives a command of the reader, and the request as they see it then.

@@ -24,6 +24,8 @@ type Limits struct {
 	UploadBytes   int64         `default:"500000000" help:"Bytes of files that one person may put on requests in a day."`
 	Strangers     float64       `default:"5" help:"Failed sign-ins, links and forged reports of one address a second."`
 	StrangerBurst int           `default:"30" help:"Failed sign-ins, links and forged reports of one address at once."`
+	Guesses       float64       `default:"0.1" help:"Wrong passwords and codes of one account a second."`
+	GuessBurst    int           `default:"8" help:"Wrong passwords and codes of one account at once."`
 	Long          int           `default:"0" help:"Long computations at the same time, of everybody; 0 is half the processors, so that the other half is there for short ones."`
 	Stalled       time.Duration `default:"30s" help:"How long a reader may take nothing of an answer before the connection is cut."`
 }
@@ -32,19 +34,19 @@ type Limits struct {
 // Limits tell the same to the command line, and 0 for Long.
 var DefaultLimits = Limits{
 	Writes: 10, WritesBurst: 60, Lookups: 20, LookupsBurst: 100, AtOnce: 6, Streams: 10, Uploads: 200, UploadBytes: 500_000_000,
-	Strangers: 5, StrangerBurst: 30, Long: max(1, runtime.NumCPU()/2), Stalled: 30 * time.Second,
+	Strangers: 5, StrangerBurst: 30, Guesses: 0.1, GuessBurst: 8, Long: max(1, runtime.NumCPU()/2), Stalled: 30 * time.Second,
 }
 
 // orDefault fills in the defaults of what is zero.
 func (l Limits) orDefault() Limits {
 	d := DefaultLimits
-	for _, pair := range []struct{ have, otherwise *float64 }{{&l.Writes, &d.Writes}, {&l.Lookups, &d.Lookups}, {&l.Strangers, &d.Strangers}} {
+	for _, pair := range []struct{ have, otherwise *float64 }{{&l.Writes, &d.Writes}, {&l.Lookups, &d.Lookups}, {&l.Strangers, &d.Strangers}, {&l.Guesses, &d.Guesses}} {
 		if *pair.have == 0 {
 			*pair.have = *pair.otherwise
 		}
 	}
 	for _, pair := range []struct{ have, otherwise *int }{
-		{&l.WritesBurst, &d.WritesBurst}, {&l.LookupsBurst, &d.LookupsBurst}, {&l.AtOnce, &d.AtOnce}, {&l.Streams, &d.Streams}, {&l.Uploads, &d.Uploads}, {&l.StrangerBurst, &d.StrangerBurst}, {&l.Long, &d.Long},
+		{&l.WritesBurst, &d.WritesBurst}, {&l.LookupsBurst, &d.LookupsBurst}, {&l.AtOnce, &d.AtOnce}, {&l.Streams, &d.Streams}, {&l.Uploads, &d.Uploads}, {&l.StrangerBurst, &d.StrangerBurst}, {&l.GuessBurst, &d.GuessBurst}, {&l.Long, &d.Long},
 	} {
 		if *pair.have == 0 {
 			*pair.have = *pair.otherwise
@@ -66,6 +68,7 @@ type meters struct {
 	writes    rates
 	lookups   rates
 	strangers rates
+	guesses   rates
 	turns     turns
 	streams   counts
 	uploads   days
@@ -75,7 +78,7 @@ type meters struct {
 func newMeters(l Limits) *meters {
 	l = l.orDefault()
 	return &meters{
-		limits: l, writes: newRates(l.Writes, l.WritesBurst), lookups: newRates(l.Lookups, l.LookupsBurst), strangers: newRates(l.Strangers, l.StrangerBurst),
+		limits: l, writes: newRates(l.Writes, l.WritesBurst), lookups: newRates(l.Lookups, l.LookupsBurst), strangers: newRates(l.Strangers, l.StrangerBurst), guesses: newRates(l.Guesses, l.GuessBurst),
 		turns: turns{most: l.AtOnce, of: map[string]*turnsOf{}}, streams: counts{open: map[string]int{}}, uploads: days{of: map[string]*dayOf{}}, long: make(chan struct{}, l.Long),
 	}
 }
@@ -267,7 +270,7 @@ func (m *meters) pace(person, method, operation string) error {
 
 // heavy are the operations that may compute for seconds. Only so many of them
 // run at the same time, and each waits for its turn until its caller leaves.
-var heavy = map[string]bool{"import-catalog": true, "export-catalog": true, "survey": true, "merge-offering": true, "read-holidays": true, "try-calendar": true, "save-calendar": true, "import-items": true}
+var heavy = map[string]bool{"import-catalog": true, "export-catalog": true, "survey": true, "merge-offering": true, "read-holidays": true, "try-calendar": true, "save-calendar": true, "import-items": true, "sheet": true, "edit-sheet": true, "do-sheet": true, "verify-audit": true}
 
 // admit waits until a long computation may begin; done ends it.
 func (m *meters) admit(ctx context.Context) (done func(), err error) {

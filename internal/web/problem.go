@@ -7,6 +7,7 @@ import (
 	"math"
 	"net/http"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -126,6 +127,12 @@ func (s *Server) problemOf(err error) error {
 	}
 	s.Log.Error("an operation failed", "error", err)
 	return newProblem(http.StatusInternalServerError, "Something went wrong on our side. Nothing was changed; try again.")
+}
+
+// refusedAs reports whether something was refused for one of some reasons.
+func refusedAs(err error, codes ...string) bool {
+	refused, ok := request.AsRefusal(err)
+	return ok && slices.Contains(codes, refused.Code)
 }
 
 func statusOf(r *request.Refusal) int {

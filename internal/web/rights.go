@@ -42,6 +42,11 @@ var (
 		return allow(o.Has(person, people.Administrator))
 	}
 
+	// auditors are those who read the audit.
+	auditors gate = func(_ context.Context, o *work.Office, person string, _ func(string) string) error {
+		return allow(o.Audits(person))
+	}
+
 	// keepers are those who may write the calendar of the path.
 	keepers gate = func(ctx context.Context, o *work.Office, person string, param func(string) string) error {
 		return o.Designing.MayEditCalendar(ctx, person, param("calendar"))
@@ -78,6 +83,10 @@ func (s *Server) guarded(let gate) func(ctx huma.Context, next func(huma.Context
 			s.fail(ctx, err)
 			return
 		}
+		if err := s.proven(ctx.Context(), operation.OperationID); err != nil {
+			s.fail(ctx, err)
+			return
+		}
 		done, err := s.meters.turns.begin(ctx.Context(), person)
 		if err != nil {
 			s.fail(ctx, err)
@@ -98,6 +107,19 @@ func (s *Server) guarded(let gate) func(ctx huma.Context, next func(huma.Context
 		}
 		next(ctx)
 	}
+}
+
+// unlessBound lets nobody past who still has to set a second factor.
+func (s *Server) unlessBound(id string, next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if me(r.Context()) != "" {
+			if err := s.proven(r.Context(), id); err != nil {
+				s.refuse(w, r, err)
+				return
+			}
+		}
+		next.ServeHTTP(w, r)
+	})
 }
 
 // fail answers with what went wrong, before a handler was reached.

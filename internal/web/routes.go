@@ -55,6 +55,7 @@ func (s *Server) operations(r chi.Router) {
 	shared := handlers{s.Office}
 	ask, follow, decide, deliver := asking{shared}, following{shared}, deciding{shared}, delivering{shared}
 	design, tell, manage := designing{shared}, messaging{shared}, managing{shared}
+	keep, audits := keeping{shared}, auditing{shared}
 
 	open(s, http.MethodGet, "/api/session", "session", s.session)
 	if len(s.Door) > 0 {
@@ -62,6 +63,21 @@ func (s *Server) operations(r chi.Router) {
 		open(s, http.MethodPost, "/api/session", "sign-in", s.signIn, s.failures)
 	}
 	open(s, http.MethodDelete, "/api/session", "sign-out", s.signOut)
+
+	open(s, http.MethodPost, "/api/session/password", "enter", s.enter, s.failures)
+	open(s, http.MethodPost, "/api/forgotten", "forgot", s.forgot, s.strangers)
+	open(s, http.MethodGet, "/api/new-password/{token}", "open-password-link", s.openPasswordLink, s.strangers)
+	open(s, http.MethodPost, "/api/new-password/{token}", "set-password-by-link", s.passwordByLink, s.strangers)
+	open(s, http.MethodGet, "/api/entry/{token}", "open-entry", s.openEntry, s.strangers)
+	open(s, http.MethodPost, "/api/entry/{token}", "move-in", s.moveIn, s.strangers)
+	signed(s, http.MethodPost, "/api/session/proof", "prove-again", everyone, s.proveAgain)
+	signed(s, http.MethodGet, "/api/me/safety", "safety", everyone, s.safety)
+	signed(s, http.MethodPut, "/api/me/password", "set-password", everyone, s.setPassword)
+	signed(s, http.MethodPost, "/api/me/factor", "new-factor", everyone, s.newFactor)
+	signed(s, http.MethodPut, "/api/me/factor", "set-factor", everyone, s.setFactor)
+	signed(s, http.MethodDelete, "/api/me/factor", "drop-factor", everyone, s.dropFactor)
+	signed(s, http.MethodPost, "/api/me/codes", "new-codes", everyone, s.newCodes)
+	signed(s, http.MethodDelete, "/api/me/sessions", "end-sessions", everyone, s.endSessions)
 
 	signed(s, http.MethodGet, "/api/offerings", "catalog", everyone, ask.catalog)
 	signed(s, http.MethodGet, "/api/search", "search", everyone, ask.search)
@@ -151,6 +167,28 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/requests/{request}/secrets/{task}/{output}/read", "read-secret", everyone, follow.readSecret)
 	signed(s, http.MethodGet, "/api/secrets", "secrets", everyone, follow.secrets)
 
+	signed(s, http.MethodGet, "/api/organisation", "organisation", administrators, keep.organisation)
+	signed(s, http.MethodPut, "/api/organisation", "organise", administrators, keep.organise)
+	signed(s, http.MethodGet, "/api/moving-in", "moving-in", administrators, keep.moving)
+	signed(s, http.MethodPost, "/api/moving-in/end", "end-moving-in", administrators, keep.endMoving)
+	signed(s, http.MethodPost, "/api/moving-in/offerings", "take-starter", administrators, keep.takeStarter)
+	signed(s, http.MethodPost, "/api/moving-in/mail", "try-mail", administrators, keep.tryMail)
+	signed(s, http.MethodGet, "/api/company/{kind}", "records", administrators, keep.records)
+	signed(s, http.MethodGet, "/api/company/{kind}/one", "record", administrators, keep.record)
+	signed(s, http.MethodPut, "/api/company/{kind}/one", "save-record", administrators, keep.saveRecord)
+	signed(s, http.MethodGet, "/api/care", "care", administrators, keep.care)
+	signed(s, http.MethodPost, "/api/care/leaving", "answer-leaving", administrators, keep.answerLeaving)
+	signed(s, http.MethodGet, "/api/roles", "roles", auditors, keep.roles)
+	signed(s, http.MethodPost, "/api/roles", "give-role", administrators, keep.giveRole)
+	signed(s, http.MethodPost, "/api/roles/answer", "answer-role", administrators, keep.answerRole)
+	signed(s, http.MethodDelete, "/api/roles/{person}/{role}", "take-role", administrators, keep.takeRole)
+	signed(s, http.MethodGet, "/api/sheets/{sheet}", "sheet", administrators, keep.sheet)
+	signed(s, http.MethodPut, "/api/sheets/{sheet}", "edit-sheet", administrators, keep.editSheet)
+	signed(s, http.MethodPost, "/api/sheets/{sheet}", "do-sheet", administrators, keep.doSheet)
+	signed(s, http.MethodDelete, "/api/sheets/{sheet}", "drop-sheet", administrators, keep.dropSheet)
+	signed(s, http.MethodGet, "/api/audit", "acts", auditors, audits.acts)
+	signed(s, http.MethodPost, "/api/audit/verify", "verify-audit", auditors, audits.verify)
+
 	signed(s, http.MethodGet, "/api/background", "background", administrators, manage.background)
 	signed(s, http.MethodPost, "/api/background/look", "look-now", administrators, manage.lookNow)
 	signed(s, http.MethodPost, "/api/background/aside", "try-again", administrators, manage.tryAgain)
@@ -191,6 +229,10 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/lines", "read-lines", owners, design.readLines)
 	signed(s, http.MethodPost, "/api/items", "import-items", owners, design.importItems)
 
+	plain(s, r, http.MethodPost, "/api/sheets", "add-sheet", s.addSheet, s.addingSheet())
+	plain(s, r, http.MethodGet, "/api/company/{kind}/template", "sheet-template", s.companySheet(true), givingSheet("A sheet with all columns and an example, to be filled in."))
+	plain(s, r, http.MethodGet, "/api/company/{kind}/sheet", "export-company", s.companySheet(false), givingSheet("All that is kept of a kind, as a sheet."))
+	plain(s, r, http.MethodGet, "/api/audit/rows", "export-audit", s.exportAudit, givingAudit)
 	plain(s, r, http.MethodGet, "/api/live", "live", s.live, listening)
 	plain(s, r, http.MethodPost, "/api/offerings/{offering}/files", "upload", s.upload, s.uploading("Puts a file on the reader's draft. What it is, is found from its content.", "The file", named("offering", "question", "name")...))
 	plain(s, r, http.MethodPost, "/api/requests/{request}/files", "upload-returned", s.upload, s.uploading("Puts a file on a returned request of the reader.", "The file", named("request", "question", "name")...))
@@ -214,6 +256,7 @@ var bodies = map[string]int64{
 	"save-draft": answersBody, "submit": answersBody, "save-returned": answersBody, "resubmit": answersBody,
 	"decide-several": 512 << 10, "several-tasks": 64 << 10, "complete": 128 << 10, "publish": 256 << 10,
 	"save-offering": offering.MaxSize + largeDocs, "merge-offering": 2*offering.MaxSize + largeDocs, "check-rule": offering.MaxSize + largeDocs, "read-lines": offering.MaxSize + largeDocs, "try-offering": answersBody,
+	"organise": 128 << 10, "save-record": 128 << 10,
 	"share-question": 256 << 10, "import-items": 2 << 20, "import-catalog": offering.MaxCatalog + 1,
 	"save-calendar": 512 << 10, "try-calendar": 512 << 10, "read-holidays": 2 << 20, "sample-text": 64 << 10, "set-text": 64 << 10,
 }
@@ -239,7 +282,7 @@ func signed[I, O any](s *Server, method, path, id string, let gate, handler hand
 // who sends it before it reads what they sent.
 func plain(s *Server, r chi.Router, method, path, id string, handler http.HandlerFunc, described huma.Operation) {
 	described.Method, described.Path, described.OperationID = method, path, id
-	r.Method(method, path, handler)
+	r.Method(method, path, s.unlessBound(id, handler))
 	s.API.OpenAPI().AddOperation(&described)
 }
 

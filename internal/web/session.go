@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"time"
 
+	"heptad/internal/core/organisation"
 	"heptad/internal/core/people"
 )
 
@@ -47,6 +48,10 @@ type sessionBody struct {
 	Event   int64         `json:"event" doc:"Number of the newest stored event: what the live stream can begin after"`
 	Example string        `json:"example" doc:"A reference as they look here"`
 	Demo    bool          `json:"demo" doc:"Whether one signs in by choosing a person"`
+	Look    look          `json:"look"`
+	Enter   *entrance     `json:"enter,omitempty" doc:"How to sign in, for who has not"`
+	Bound   bool          `json:"bound,omitempty" doc:"A second factor has to be set before anything else"`
+	Moving  bool          `json:"moving,omitempty" doc:"Moving in goes on, for administrators"`
 	Still   bool          `json:"still,omitempty" doc:"The work that should go on by itself stands still"`
 }
 
@@ -71,11 +76,13 @@ func me(ctx context.Context) string {
 }
 
 func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], error) {
-	out := sessionBody{Desks: []desk{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.Running.StandsStill()}
+	out := sessionBody{Desks: []desk{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.Running.StandsStill(), Look: s.look()}
 	p, ok := s.Office.Company().Person(me(ctx))
 	if !ok {
+		out.Enter = &entrance{Password: len(s.Door) == 0, Mail: s.Office.Mailing != nil}
 		return answer(out, nil)
 	}
+	out.Bound = s.sessions.GetBool(ctx, boundKey)
 	out.Person = &signedPerson{p.ID, p.Name, p.Title, p.Location}
 	var err error
 	if out.Event, err = s.Office.LastEvent(ctx); err != nil {
@@ -93,8 +100,11 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	if len(s.Office.Owned(p.ID)) > 0 {
 		out.Desks = append(out.Desks, desk{"design", 0})
 	}
-	if p.Is(people.Administrator) {
+	if s.Office.Audits(p.ID) {
 		out.Desks = append(out.Desks, desk{"manage", 0})
+	}
+	if err == nil && p.Is(people.Administrator) {
+		out.Moving, err = s.Office.Keeping.Moving(ctx)
 	}
 	return answer(out, err)
 }
@@ -114,7 +124,8 @@ func (s *Server) door(context.Context, *none) (*body[doorBody], error) {
 }
 
 type signInInput struct {
-	Body struct {
+	UserAgent string `header:"User-Agent"`
+	Body      struct {
 		Person string `json:"person" maxLength:"60" doc:"ID of one of those at the door"`
 	}
 }
@@ -125,11 +136,20 @@ type signedIn struct {
 	Body      none
 }
 
+// look is how the organisation looks.
+func (s *Server) look() look {
+	o := s.Office.Organisation()
+	out := look{Name: o.Name, Emblem: o.Emblem, Accent: o.Accent}
+	if accent, ok := organisation.ParseColour(o.Accent); ok {
+		out.Night = accent.AtNight().String()
+	}
+	return out
+}
+
 func (s *Server) signIn(ctx context.Context, in *signInInput) (*signedIn, error) {
 	for _, entry := range s.Door {
 		if entry.Person == in.Body.Person {
-			cookie, err := s.beginSession(ctx, entry.Person)
-			return &signedIn{SetCookie: cookie}, err
+			return s.enterAs(ctx, entry.Person, in.UserAgent)
 		}
 	}
 	p := newProblem(http.StatusUnprocessableEntity, "Choose one of the people shown.")
@@ -138,5 +158,10 @@ func (s *Server) signIn(ctx context.Context, in *signInInput) (*signedIn, error)
 }
 
 func (s *Server) signOut(ctx context.Context, _ *none) (*signedIn, error) {
+	if person := me(ctx); person != "" {
+		if err := s.Office.Entering.LeaveSession(ctx, person, s.sessions.GetString(ctx, idKey)); err != nil {
+			return nil, err
+		}
+	}
 	return &signedIn{SetCookie: s.cookie("", time.Unix(0, 0))}, s.sessions.Destroy(ctx)
 }

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"crypto/rand"
 	"fmt"
 	"net"
 	"net/http"
@@ -23,12 +24,16 @@ const (
 	noteUse   = 5 * time.Minute
 )
 
-// What a session holds: the ID of the person, the roles they had on signing in
-// and the Unix second it was last used.
+// What a session holds: the ID of the person, the roles they had on signing in, the
+// Unix seconds it was last used and somebody proved who they are, the ID under which its
+// holder sees it, and whether a second factor has to be set before anything else.
 const (
 	personKey = "person"
 	rolesKey  = "roles"
 	usedKey   = "used"
+	provedKey = "proved"
+	idKey     = "id"
+	boundKey  = "bound"
 )
 
 // openSessions makes the sessions. Only their tokens' hashes are kept.
@@ -97,21 +102,46 @@ func (s *Server) withSession(next http.Handler) http.Handler {
 			return
 		}
 		ctx = context.WithValue(ctx, contextKey{}, s.personIn(ctx))
+		ctx = work.WithSession(ctx, s.sessions.GetString(ctx, idKey))
 		next.ServeHTTP(w, r.WithContext(ctx))
 	})
 }
 
 // beginSession signs a person in, under a new token. It is kept before the
 // cookie goes out, so that a full disk refuses the sign-in and nothing else.
-func (s *Server) beginSession(ctx context.Context, person string) (http.Cookie, error) {
+func (s *Server) beginSession(ctx context.Context, person, agent string) (http.Cookie, error) {
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return http.Cookie{}, work.Explain(err)
 	}
 	s.sessions.Put(ctx, personKey, person)
 	s.sessions.Put(ctx, rolesKey, strings.Join(s.Office.RolesOf(person), " "))
 	s.sessions.Put(ctx, usedKey, s.Office.Clock().Unix())
+	s.sessions.Put(ctx, provedKey, s.Office.Clock().Unix())
+	bound, err := s.Office.Entering.MissesFactor(ctx, person)
+	if err != nil {
+		return http.Cookie{}, err
+	}
+	s.sessions.Put(ctx, boundKey, bound)
+	id := rand.Text()
+	s.sessions.Put(ctx, idKey, id)
+	if err := s.Office.Entering.BeginSession(ctx, id, person, deviceOf(agent), lifetime); err != nil {
+		return http.Cookie{}, err
+	}
 	token, expiry, err := s.sessions.Commit(ctx)
 	return s.cookie(token, expiry), work.Explain(err)
+}
+
+// proved notes that somebody has proved again who they are.
+func (s *Server) proved(ctx context.Context) error {
+	s.sessions.Put(ctx, provedKey, s.Office.Clock().Unix())
+	_, _, err := s.sessions.Commit(ctx)
+	return work.Explain(err)
+}
+
+// freed notes that a second factor was set.
+func (s *Server) freed(ctx context.Context) error {
+	s.sessions.Put(ctx, boundKey, false)
+	return s.proved(ctx)
 }
 
 // personIn is the person of the session. It ends with silence, when they leave
@@ -126,7 +156,12 @@ func (s *Server) personIn(ctx context.Context) string {
 	p, ok := s.Office.Company().Person(id)
 	had, has := strings.Fields(s.sessions.GetString(ctx, rolesKey)), s.Office.RolesOf(id)
 	lost := slices.ContainsFunc(had, func(role string) bool { return !slices.Contains(has, role) })
-	if !ok || p.Former || lost || idle > idleAfter {
+	held, err := s.Office.Entering.SessionHeld(ctx, s.sessions.GetString(ctx, idKey))
+	if err != nil {
+		s.Log.Error("a session cannot be looked up", "error", err)
+		return "" // until it can
+	}
+	if !ok || p.Former || lost || !held || idle > idleAfter {
 		if err := s.sessions.Destroy(ctx); err != nil {
 			s.Log.Error("a session that is over cannot be removed", "error", err)
 		}
@@ -136,6 +171,9 @@ func (s *Server) personIn(ctx context.Context) string {
 		s.sessions.Put(ctx, usedKey, now.Unix())
 		if _, _, err := s.sessions.Commit(ctx); err != nil {
 			s.Log.Error("the use of a session cannot be noted", "error", err) // it may end early
+		}
+		if err := s.Office.Entering.UseSession(ctx, s.sessions.GetString(ctx, idKey)); err != nil {
+			s.Log.Error("the use of a session cannot be noted", "error", err) // its holder sees an earlier one
 		}
 	}
 	return id

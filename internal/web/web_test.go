@@ -25,6 +25,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/core/coretest"
+	"heptad/internal/core/intake"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
@@ -47,7 +48,7 @@ type site struct {
 }
 
 func serve(t *testing.T) *site {
-	return limited(t, web.Limits{Writes: 10_000, WritesBurst: 10_000, Lookups: 10_000, LookupsBurst: 10_000, Strangers: 10_000, StrangerBurst: 10_000})
+	return limited(t, web.Limits{Writes: 10_000, WritesBurst: 10_000, Lookups: 10_000, LookupsBurst: 10_000, Strangers: 10_000, StrangerBurst: 10_000, Guesses: 10_000, GuessBurst: 10_000})
 }
 
 // limited is a site with limits of its own.
@@ -147,8 +148,8 @@ const parking = `{"port":"maravel","plate":"MV-01-QS","place":[{"item":"open","q
 func TestRights(t *testing.T) {
 	s := serve(t)
 	const sarmento, quist, marrec, coutinho, abelsen, falkenau, yilmazer = "sarmento", "quist", "marrec", "coutinho", "abelsen", "falkenau", "yilmazer"
-	const lindskaug = "lindskaug" // the administrator
-	roles := []string{"", yilmazer, quist, marrec, coutinho, abelsen, falkenau, sarmento, lindskaug}
+	const lindskaug, auditor = "lindskaug", "godinho" // the administrator, and the auditor
+	roles := []string{"", yilmazer, quist, marrec, coutinho, abelsen, falkenau, sarmento, auditor, lindskaug}
 	type want map[string]int
 	everybody := func(status int) want {
 		w := want{"": 401}
@@ -165,7 +166,7 @@ func TestRights(t *testing.T) {
 	only := func(refusal int, allowed ...string) want {
 		w := everybody(refusal)
 		if refusal == 403 {
-			w[lindskaug] = 404 // an administrator is an outsider to every request
+			w[lindskaug], w[auditor] = 404, 404 // an administrator is an outsider to every request, and so is the auditor
 		}
 		for _, role := range allowed {
 			w[role] = 200
@@ -243,6 +244,11 @@ func TestRights(t *testing.T) {
 		require.NoError(t, err)
 		return string(data)
 	}
+	peopleSheet := func() string {
+		id, err := s.Keeping.AddSheet(context.Background(), demo.ID(lindskaug), intake.People, "a.csv", []byte("login,name\nyilmazer,Defne Yilmazer\n"))
+		require.NoError(t, err)
+		return id
+	}
 	text := func() string { return `{"text":"A word."}` }
 	hours := func() string {
 		return `{"format":"heptad/calendar/1","zone":"Europe/Lisbon","week":{"mon":["09:00-17:00"]},"exceptions":[]}`
@@ -313,12 +319,12 @@ func TestRights(t *testing.T) {
 		"retry":            {path: func() string { return "/api/tasks/" + delivered() + "/barrier/retry" }, want: with(with(only(403), 404, yilmazer), 409, marrec)},
 		"unask-asker":      {path: func() string { return "/api/tasks/" + taken() + "/check/unask" }, want: with(only(403), 404, yilmazer)},
 		"doubt":            {path: func() string { return "/api/tasks/" + taken() + "/check/doubt" }, body: func() string { return `{"text":"They have one."}` }, want: with(only(403, marrec), 404, yilmazer)},
-		"unask":            {path: func() string { return "/api/decisions/" + deciding() + "/manager/unask" }, want: with(only(409), 404, yilmazer, lindskaug)},
-		"take-back-passed": {path: func() string { return "/api/decisions/" + deciding() + "/manager/take-back" }, want: with(only(409), 404, yilmazer, lindskaug)},
+		"unask":            {path: func() string { return "/api/decisions/" + deciding() + "/manager/unask" }, want: with(only(409), 404, yilmazer, lindskaug, auditor)},
+		"take-back-passed": {path: func() string { return "/api/decisions/" + deciding() + "/manager/take-back" }, want: with(only(409), 404, yilmazer, lindskaug, auditor)},
 		"hear": {path: func() string { return "/api/requests/" + deciding() + "/heard" }, body: func() string {
 			return `{"text":"So.","from":"` + demo.ID(sarmento) + `","how":"phone","at":"2027-03-08T08:00:00Z"}`
-		}, want: with(with(only(403), 404, yilmazer, lindskaug), 409, abelsen, falkenau)},
-		"silence":         {path: func() string { return "/api/requests/" + deciding() + "/silence" }, body: func() string { return `{"silent":true}` }, want: with(everybody(200), 404, yilmazer, lindskaug)},
+		}, want: with(with(only(403), 404, yilmazer, lindskaug, auditor), 409, abelsen, falkenau)},
+		"silence":         {path: func() string { return "/api/requests/" + deciding() + "/silence" }, body: func() string { return `{"silent":true}` }, want: with(everybody(200), 404, yilmazer, lindskaug, auditor)},
 		"correct":         {path: func() string { return "/api/tasks/" + delivered() + "/barrier/correct" }, body: func() string { return `{"inputs":{"what":"x"},"reason":"y"}` }, want: with(with(only(403), 404, yilmazer), 409, falkenau, abelsen)},
 		"portfolio":       {want: only(404, falkenau)},
 		"create-offering": {body: func() string { return `{"name":"Mine","service":"parking"}` }, want: only(404, falkenau)},
@@ -354,7 +360,7 @@ func TestRights(t *testing.T) {
 		"export-catalog":   {want: only(404, falkenau)},
 		"import-catalog":   {path: func() string { return "/api/catalog?preview=true" }, body: func() string { return `{"format":"heptad/catalog/1","services":[],"shared":[],"offerings":[]}` }, want: only(404, falkenau)},
 		"ask-asker":        {path: func() string { return "/api/tasks/" + taken() + "/check/ask" }, body: text, want: with(only(403, marrec), 404, yilmazer)},
-		"say":              {path: func() string { return "/api/tasks/" + working() + "/check/words" }, body: text, want: with(with(only(200), 404, yilmazer, lindskaug), 403, coutinho)},
+		"say":              {path: func() string { return "/api/tasks/" + working() + "/check/words" }, body: text, want: with(with(only(200), 404, yilmazer, lindskaug, auditor), 403, coutinho)},
 		"note":             {path: func() string { return "/api/tasks/" + working() + "/check/notes" }, body: text, want: with(with(only(403, marrec, coutinho, abelsen, falkenau), 404, yilmazer), 403, quist)},
 		"get-stuck":        {path: func() string { return "/api/tasks/" + working() + "/check/stuck" }, body: text, want: with(only(403, marrec), 404, yilmazer)},
 		"skip-task":        {path: func() string { return "/api/tasks/" + working() + "/check/skip" }, body: text, want: with(only(403, abelsen, falkenau), 404, yilmazer)},
@@ -404,6 +410,48 @@ func TestRights(t *testing.T) {
 		"report-purchasing": {path: func() string { return "/api/reports/purchasing" }, body: func() string { return `{}` }, want: everybody(401)},
 		"attach":            {path: func() string { return "/api/requests/" + working() + "/added?name=a.png" }, body: func() string { return "\x89PNG\r\n\x1a\nxx" }, want: with(with(only(403), 404, yilmazer), 200, abelsen, falkenau, sarmento)},
 		"live":              {want: nil}, // a stream: see TestLive
+
+		"enter":                {path: func() string { return "/api/session/password" }, body: func() string { return `{"name":"nobody","password":"no such one"}` }, want: anybody(422)},
+		"forgot":               {body: func() string { return `{"name":"nobody"}` }, want: anybody(200)}, // nobody is told who is there
+		"open-password-link":   {path: func() string { return "/api/new-password/none.none" }, want: anybody(409)},
+		"set-password-by-link": {path: func() string { return "/api/new-password/none.none" }, body: func() string { return `{"new":"a long enough one"}` }, want: anybody(409)},
+		"open-entry":           {path: func() string { return "/api/entry/none" }, want: anybody(409)},
+		"move-in":              {path: func() string { return "/api/entry/none" }, body: func() string { return `{"name":"A","login":"a","new":"a long enough one"}` }, want: anybody(409)},
+		"prove-again":          {body: func() string { return `{"password":"not it"}` }, want: everybody(422)}, // nobody of the demo has one
+		"safety":               {want: everybody(200)},
+		"set-password":         {body: func() string { return `{"new":"short"}` }, want: everybody(422)},
+		"new-factor":           {want: everybody(200)},
+		"set-factor":           {body: func() string { return `{"secret":"AAAA","code":"1"}` }, want: everybody(422)},
+		"drop-factor":          {want: everybody(404)},
+		"new-codes":            {want: everybody(404)},
+		"end-sessions":         {want: everybody(200)},
+		"organisation":         {want: only(404, lindskaug)},
+		"organise": {body: func() string {
+			return `{"name":"Q","prefix":"QS","currency":"EUR","period":"once","calendar":"maravel","zone":"","tax":{"name":"VAT","percent":"23"}}`
+		}, want: only(404, lindskaug)},
+		"moving-in":      {want: only(404, lindskaug)},
+		"end-moving-in":  {want: only(404, lindskaug)},
+		"take-starter":   {path: func() string { return "/api/moving-in/offerings" }, body: func() string { return `{"starter":"letter","service":"parking"}` }, want: with(only(404), 409, lindskaug)}, // it has moved in
+		"try-mail":       {path: func() string { return "/api/moving-in/mail" }, want: only(404, lindskaug)},
+		"records":        {path: func() string { return "/api/company/people" }, want: only(404, lindskaug)},
+		"record":         {path: func() string { return "/api/company/teams/one?id=keys-badges" }, want: only(404, lindskaug)},
+		"save-record":    {path: func() string { return "/api/company/locations/one" }, body: func() string { return `{"id":"Tower Quay","cells":{"name":"Tower Quay","calendar":"maravel"}}` }, want: only(404, lindskaug)},
+		"care":           {want: only(404, lindskaug)},
+		"answer-leaving": {path: func() string { return "/api/care/leaving" }, body: func() string { return `{"yes":false}` }, want: with(only(404), 409, lindskaug)},
+		"roles":          {want: only(404, lindskaug, auditor)},
+		"give-role":      {body: func() string { return `{"person":"` + demo.ID(lindskaug) + `","role":"analyst"}` }, want: with(only(404), 409, lindskaug)}, // not to oneself
+		"answer-role":    {path: func() string { return "/api/roles/answer" }, body: func() string { return `{"person":"` + demo.ID(quist) + `","role":"auditor","yes":true}` }, want: everybody(404)},
+		"take-role":      {path: func() string { return "/api/roles/" + demo.ID(quist) + "/auditor" }, want: everybody(404)},
+		"add-sheet":      {path: func() string { return "/api/sheets?kind=people&name=a.csv" }, body: func() string { return "login,name\na,A\n" }, want: only(404, lindskaug)},
+		"sheet":          {path: func() string { return "/api/sheets/" + peopleSheet() }, want: only(404, lindskaug)},
+		"edit-sheet":     {path: func() string { return "/api/sheets/" + peopleSheet() }, body: func() string { return `{"leave":2}` }, want: only(404, lindskaug)},
+		"do-sheet":       {path: func() string { return "/api/sheets/" + peopleSheet() }, body: func() string { return `{}` }, want: only(404, lindskaug)},
+		"drop-sheet":     {path: func() string { return "/api/sheets/" + peopleSheet() }, want: only(404, lindskaug)},
+		"sheet-template": {path: func() string { return "/api/company/people/template" }, want: only(404, lindskaug)},
+		"export-company": {path: func() string { return "/api/company/people/sheet" }, want: only(404, lindskaug)},
+		"acts":           {path: func() string { return "/api/audit" }, want: only(404, lindskaug, auditor)},
+		"verify-audit":   {path: func() string { return "/api/audit/verify" }, want: only(404, lindskaug, auditor)},
+		"export-audit":   {path: func() string { return "/api/audit/rows" }, want: only(404, lindskaug, auditor)},
 	}
 	seen := 0
 	for path, item := range s.web.API.OpenAPI().Paths {

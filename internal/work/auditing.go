@@ -13,11 +13,14 @@ type Auditing struct{ *kernel }
 
 // Audits reports whether a person may read the audit.
 func (k *kernel) Audits(person string) bool {
-	return k.Has(person, people.Auditor) || k.administers(person)
+	return k.Has(person, people.Auditor) || k.Administers(person)
 }
 
+// WantedActs says which rows of the audit are read.
+type WantedActs = store.WantedActs
+
 // Acts reads the audit, the newest row first, to auditors and administrators.
-func (w *Auditing) Acts(ctx context.Context, person string, wanted store.WantedActs) ([]audit.Row, error) {
+func (w *Auditing) Acts(ctx context.Context, person string, wanted WantedActs) ([]audit.Row, error) {
 	if !w.Audits(person) {
 		return nil, ErrNotFound
 	}
@@ -26,7 +29,7 @@ func (w *Auditing) Acts(ctx context.Context, person string, wanted store.WantedA
 
 // Give reads the audit to be taken out, as Acts does; that it was taken out is a row of
 // its own.
-func (w *Auditing) Give(ctx context.Context, person string, wanted store.WantedActs) ([]audit.Row, error) {
+func (w *Auditing) Give(ctx context.Context, person string, wanted WantedActs) ([]audit.Row, error) {
 	if !w.Audits(person) {
 		return nil, ErrNotFound
 	}

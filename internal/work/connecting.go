@@ -52,7 +52,7 @@ type Connection struct {
 
 // Connect keeps how another system is reached.
 func (w *Connecting) Connect(ctx context.Context, person string, c Connection) error {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return ErrNotFound
 	}
 	return w.setConnection(ctx, c, person)
@@ -158,7 +158,7 @@ const jobsShown = 200
 
 // Background tells administrators what runs by itself.
 func (w *Connecting) Background(ctx context.Context, person string) (Background, error) {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return Background{}, ErrNotFound
 	}
 	b := Background{Pulse: w.pulse.Load()}
@@ -204,7 +204,7 @@ func (w *Connecting) Background(ctx context.Context, person string) (Background,
 
 // LookNow has the work that goes on by itself look at once for what is due.
 func (w *Connecting) LookNow(person string) error {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return ErrNotFound
 	}
 	w.rouse()
@@ -214,7 +214,7 @@ func (w *Connecting) LookNow(person string) error {
 // RetryAll starts every stuck call of a connector anew, and tries a system that
 // rests at once; it tells how many it started.
 func (w *Connecting) RetryAll(ctx context.Context, person, connector string) (int, error) {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return 0, ErrNotFound
 	}
 	w.lanes.mu.Lock()

@@ -49,7 +49,7 @@ func (k *kernel) grantsOf(service string) plan.Grants {
 
 // Grants lists what services may use, to administrators.
 func (w *Connecting) Grants(ctx context.Context, person string) ([]store.Grant, error) {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return nil, ErrNotFound
 	}
 	return w.Store.Grants(ctx)
@@ -57,7 +57,7 @@ func (w *Connecting) Grants(ctx context.Context, person string) ([]store.Grant, 
 
 // Grant lets the offerings of a service use an action, by an administrator.
 func (w *Connecting) Grant(ctx context.Context, person, service string, g plan.Grant) error {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return ErrNotFound
 	}
 	return w.SetGrant(ctx, person, service, g)
@@ -87,7 +87,7 @@ func (w *Connecting) SetGrant(ctx context.Context, person, service string, g pla
 // Revoke takes a grant away, by an administrator. What runs stops at its next
 // call of the action, where it is stuck with that reason.
 func (w *Connecting) Revoke(ctx context.Context, person, service, connector, action string) error {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return ErrNotFound
 	}
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {

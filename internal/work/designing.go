@@ -65,11 +65,8 @@ func (w *Designing) Create(ctx context.Context, person string, b Beginning) (Ope
 		if !ok {
 			return Opened{}, invalid(refusal.NoStarter, "/starter", "There is no such beginning.")
 		}
-		document = from
 		service, _ := w.Company().Service(b.Service)
-		for i := range document.Plan {
-			document.Plan[i].Team = service.Home
-		}
+		document = w.fitted(from, service)
 	}
 	document.Purpose.Name, document.Purpose.Service = strings.TrimSpace(b.Name), b.Service
 	key := stem

@@ -24,7 +24,7 @@ func (w *Designing) SharedQuestions(ctx context.Context, person string) ([]store
 // ShareQuestion keeps a question for all offerings to use, under its key. Who
 // shared it first may change it, and administrators.
 func (w *Designing) ShareQuestion(ctx context.Context, person string, q form.Question) error {
-	administrator := w.administers(person)
+	administrator := w.Administers(person)
 	if len(w.Owned(person)) == 0 && !administrator {
 		return ErrNotFound
 	}

@@ -4,7 +4,6 @@ import (
 	"context"
 	"crypto/rand"
 	"errors"
-	"runtime"
 	"strings"
 	"time"
 
@@ -22,10 +21,6 @@ import (
 type Entering struct {
 	*kernel
 	hashing chan struct{} // how many passwords are hashed at the same time
-}
-
-func newEntering(k *kernel) *Entering {
-	return &Entering{k, make(chan struct{}, max(1, runtime.NumCPU()))}
 }
 
 // hard is how much work guessing one password is: 19 MiB, twice through.

@@ -39,7 +39,7 @@ func (w *Entering) LeaveSession(ctx context.Context, person, id string) error {
 
 // Sessions lists the sessions of a person, to themself and to administrators.
 func (w *Entering) Sessions(ctx context.Context, actor, person string) ([]store.Held, error) {
-	if actor != person && !w.administers(actor) {
+	if actor != person && !w.Administers(actor) {
 		return nil, ErrNotFound
 	}
 	return w.Store.SessionsOf(ctx, person)
@@ -48,7 +48,7 @@ func (w *Entering) Sessions(ctx context.Context, actor, person string) ([]store.
 // EndSessions ends one session of a person, or all but the one it is done in.
 func (w *Entering) EndSessions(ctx context.Context, actor, person, id string) error {
 	p, ok := w.Company().Person(person)
-	if !ok || actor != person && !w.administers(actor) {
+	if !ok || actor != person && !w.Administers(actor) {
 		return ErrNotFound
 	}
 	var n int64

@@ -34,7 +34,7 @@ func refusedAll(details []request.Refusal) error {
 
 // Organise keeps what the installation is told of the company, by an administrator.
 func (w *Keeping) Organise(ctx context.Context, person string, o organisation.Organisation) error {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return ErrNotFound
 	}
 	sent, err := w.Store.Sent(ctx)
@@ -183,7 +183,7 @@ type Leaver struct {
 
 // Leaving lists who waits to become inactive, to administrators.
 func (w *Keeping) Leaving(ctx context.Context, person string) ([]Leaver, error) {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return nil, ErrNotFound
 	}
 	rows, err := w.Store.Leaving(ctx)
@@ -197,7 +197,7 @@ func (w *Keeping) Leaving(ctx context.Context, person string) ([]Leaver, error) 
 
 // AnswerLeaving lets all who wait become inactive, or keeps them, by an administrator.
 func (w *Keeping) AnswerLeaving(ctx context.Context, person string, yes bool) error {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return ErrNotFound
 	}
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {

@@ -42,7 +42,7 @@ type SheetView struct {
 // AddSheet takes a spreadsheet in, to be looked through by administrators; nothing is
 // changed.
 func (w *Keeping) AddSheet(ctx context.Context, person string, kind intake.Kind, name string, content []byte) (string, error) {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return "", ErrNotFound
 	}
 	if intake.Fields(kind) == nil {
@@ -57,7 +57,7 @@ func (w *Keeping) AddSheet(ctx context.Context, person string, kind intake.Kind,
 
 // Sheet shows what a sheet would change, to administrators.
 func (w *Keeping) Sheet(ctx context.Context, person, id string) (SheetView, error) {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return SheetView{}, ErrNotFound
 	}
 	kept, err := w.Store.Sheet(ctx, id)
@@ -138,7 +138,7 @@ const mostEdits = 5000
 // EditSheet keeps what an administrator says of a sheet; nothing of the company is
 // changed.
 func (w *Keeping) EditSheet(ctx context.Context, person, id string, e SheetEdit) (SheetView, error) {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return SheetView{}, ErrNotFound
 	}
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {
@@ -205,7 +205,7 @@ func (e SheetEdit) into(edits *intake.Edits, kind intake.Kind) error {
 // DoSheet keeps all that a sheet changes, at once, by an administrator. Wrong lines are
 // left out when they say so; who stands in no line becomes inactive when they say so.
 func (w *Keeping) DoSheet(ctx context.Context, person, id string, leaveWrong, gone bool) (SheetResult, error) {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return SheetResult{}, ErrNotFound
 	}
 	kept, err := w.Store.Sheet(ctx, id)
@@ -336,7 +336,7 @@ func (w *Keeping) write(ctx context.Context, tx *store.Tx, r people.Records, und
 
 // DropSheet throws a sheet away that is not to be done.
 func (w *Keeping) DropSheet(ctx context.Context, person, id string) error {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return ErrNotFound
 	}
 	if _, err := w.Store.Sheet(ctx, id); err != nil {

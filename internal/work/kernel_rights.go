@@ -14,12 +14,12 @@ func (k *kernel) Has(person, role string) bool {
 	return p.Is(role)
 }
 
-// administers reports whether a person is an administrator.
-func (k *kernel) administers(person string) bool { return k.Has(person, people.Administrator) }
+// Administers reports whether a person is an administrator.
+func (k *kernel) Administers(person string) bool { return k.Has(person, people.Administrator) }
 
 // Writes reports whether a person has a say in what all offerings share: owners of
 // services and administrators do.
-func (k *kernel) Writes(person string) bool { return k.administers(person) || len(k.Owned(person)) > 0 }
+func (k *kernel) Writes(person string) bool { return k.Administers(person) || len(k.Owned(person)) > 0 }
 
 // Roles that follow from the company.
 const (
@@ -35,7 +35,7 @@ func (k *kernel) RolesOf(person string) []string {
 	if len(k.Owned(person)) > 0 {
 		roles = append(roles, ownerRole)
 	}
-	if slices.ContainsFunc(k.Company().Teams(), func(t people.Team) bool { return t.Lead == person }) {
+	if k.leadsAny(person) {
 		roles = append(roles, leadRole)
 	}
 	return roles
@@ -57,6 +57,11 @@ func (k *kernel) serviceName(key string) string {
 func (k *kernel) owns(person, service string) bool {
 	s, ok := k.Company().Service(service)
 	return ok && s.Owner == person
+}
+
+// leadsAny reports whether a person is the lead of any team.
+func (k *kernel) leadsAny(person string) bool {
+	return slices.ContainsFunc(k.Company().Teams(), func(t people.Team) bool { return t.Lead == person })
 }
 
 // leads reports whether a person is the lead of a team.

@@ -35,7 +35,7 @@ func (w *Messaging) Texts(ctx context.Context, person string) ([]message.Text, e
 // SetText keeps a general text, by administrators; an empty one makes the usual
 // one hold again.
 func (w *Messaging) SetText(ctx context.Context, person string, text message.Text) error {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return ErrNotFound
 	}
 	if text.Subject != "" || text.Body != "" {

@@ -3,6 +3,7 @@ package work
 import (
 	"context"
 	"log/slog"
+	"runtime"
 	"time"
 
 	"heptad/internal/connect"
@@ -67,7 +68,7 @@ func Closed(s Settings) *Office {
 	}
 	o := &Office{
 		kernel: k, Asking: &Asking{kernel: k}, Following: &Following{k}, Deciding: &Deciding{k}, Delivering: &Delivering{k}, Designing: &Designing{k},
-		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k}, Entering: newEntering(k), Keeping: &Keeping{kernel: k}, Auditing: &Auditing{k},
+		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k}, Entering: &Entering{k, make(chan struct{}, max(1, runtime.NumCPU()))}, Keeping: &Keeping{kernel: k}, Auditing: &Auditing{k},
 	}
 	o.Running = &Running{
 		kernel: k, post: o.Messaging.postDue, beside: []func(context.Context){o.Messaging.runMail},

@@ -10,7 +10,7 @@ import (
 
 // TryAgain has something handled again that was set aside, by an administrator.
 func (w *Running) TryAgain(ctx context.Context, person, lane, id string) error {
-	if !w.administers(person) {
+	if !w.Administers(person) {
 		return ErrNotFound
 	}
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {

@@ -50,6 +50,7 @@ const (
 	CatalogGiven   Act = "catalogGiven"
 	RequestGiven   Act = "requestGiven"
 	AuditGiven     Act = "auditGiven"
+	CompanyGiven   Act = "companyGiven"
 	MailTried      Act = "mailTried"
 	BackedUp       Act = "backedUp"
 	Restored       Act = "restored"
@@ -74,7 +75,7 @@ var rows = []struct {
 	{CalendarSaved, Calendar, "saved a calendar"}, {TextSet, Text, "changed a text"},
 	{Published, Offering, "published an offering"}, {PublishingSet, Offering, "set when an offering publishes itself"}, {Unscheduled, Offering, "kept an offering from publishing itself"},
 	{OfferingEnded, Offering, "ended an offering"}, {OfferingBack, Offering, "brought an offering back"}, {StarterTaken, Offering, "took a starter offering"}, {PortfolioSet, Service, "moved a service in the portfolio"},
-	{CatalogRead, Offering, "read in a catalog"}, {CatalogGiven, Offering, "took the catalog out"}, {RequestGiven, Request, "took a request out"}, {AuditGiven, Installation, "took the audit out"},
+	{CatalogRead, Offering, "read in a catalog"}, {CatalogGiven, Offering, "took the catalog out"}, {RequestGiven, Request, "took a request out"}, {AuditGiven, Installation, "took the audit out"}, {CompanyGiven, Sheet, "took a list of the company out"},
 	{MailTried, Installation, "tried the mail"}, {BackedUp, Installation, "made a backup"}, {Restored, Installation, "restored a backup"}, {LetGo, Installation, "let what waits go out"},
 }
 

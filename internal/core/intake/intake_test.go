@@ -270,3 +270,38 @@ func kept(d *people.Directory, p *intake.Preview) *people.Directory {
 	}
 	return people.NewDirectory(r)
 }
+
+// What is taken out as a sheet, read in again, changes nothing.
+func TestRecordsAreASheet(t *testing.T) {
+	for _, kind := range intake.Kind("").All() {
+		var header []string
+		for _, f := range intake.Fields(kind) {
+			header = append(header, f.Name)
+		}
+		var rows [][]string
+		for r := range intake.Records(kind, company()) {
+			var row []string
+			for _, f := range intake.Fields(kind) {
+				row = append(row, r.Cells[f.Key])
+			}
+			rows = append(rows, row)
+			assert.NotEmpty(t, r.Name)
+			assert.True(t, r.Has(strings.Fields(strings.ToLower(r.Name))))
+			assert.False(t, r.Has([]string{"zeppelin"}))
+		}
+		p := work(t, kind, string(sheet.CSV(header, rows)), intake.Edits{Left: map[int]bool{}})
+		assert.Equal(t, len(rows), p.Counts[intake.Same]+map[intake.Kind]int{intake.Teams: 1}[kind], "%s: %v", kind, told(p))
+		assert.Empty(t, p.Gone, kind)
+	}
+}
+
+// One line about somebody can give them another login.
+func TestALineAboutSomebody(t *testing.T) {
+	table, err := sheet.Parse([]byte("login,name\nm.ito,Mio Ito\n"))
+	require.NoError(t, err)
+	p := intake.Work(intake.People, table, intake.Edits{}, intake.Reader{Company: company(), Subject: "2"})
+	assert.Equal(t, []string{"2 changed login:mio>m.ito"}, told(p))
+	table, err = sheet.Parse([]byte("login,name\nsigne,Mio Ito\n"))
+	require.NoError(t, err)
+	assert.Contains(t, told(intake.Work(intake.People, table, intake.Edits{}, intake.Reader{Company: company(), Subject: "2"}))[0], "Somebody else has this login: Signe Halvorsen.")
+}

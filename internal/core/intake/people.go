@@ -30,7 +30,9 @@ func (w *worker) people() {
 	of := map[string]bool{} // IDs that have a line
 	for i, e := range w.rows {
 		p, there := byLogin[strings.ToLower(e.cell("login"))]
-		if !there { // whoever has the address got another login
+		if w.subject != "" {
+			p, there = w.company.Person(w.subject)
+		} else if !there { // whoever has the address got another login
 			if p, there = w.company.ByEmail(e.cell("email")); there && inSheet[strings.ToLower(p.Login)] {
 				there = false
 			}

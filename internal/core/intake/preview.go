@@ -73,6 +73,7 @@ type Preview struct {
 type Reader struct {
 	Company *people.Directory
 	NewID   func() string // makes an ID for somebody new
+	Subject string        // ID of the person the only line is about, whatever its login; empty when the login says so
 	Self    string        // ID of who reads it and cannot put themself anywhere; empty when they can
 }
 
@@ -93,7 +94,7 @@ func Work(kind Kind, table *sheet.Table, edits Edits, r Reader) *Preview {
 			p.Missing = append(p.Missing, f.Key)
 		}
 	}
-	w := &worker{Preview: p, company: r.Company, at: at, edits: edits, newID: r.NewID, self: r.Self, near: map[string][]string{}}
+	w := &worker{Preview: p, company: r.Company, at: at, edits: edits, newID: r.NewID, self: r.Self, subject: r.Subject, near: map[string][]string{}}
 	if len(p.Missing) > 0 { // every line would be wrong for the same reason
 		return p
 	}
@@ -128,6 +129,7 @@ type worker struct {
 	edits   Edits
 	newID   func() string
 	self    string
+	subject string
 	rows    []*entry
 	known   names // people, as the sheet leaves them
 	near    map[string][]string

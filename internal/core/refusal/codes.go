@@ -42,6 +42,9 @@ const (
 	// BadPlace: %q is no place in the portfolio: write intended, offered or ended.
 	// Such as: "live" is no place in the portfolio: write intended, offered or ended.
 	BadPlace = "badPlace"
+	// BadRecord: %s
+	// Such as: There is no team "Grow".
+	BadRecord = "badRecord"
 	// BadSheet: This cannot be read: %s.
 	// Such as: This cannot be read: the file is empty.
 	BadSheet = "badSheet"
@@ -112,6 +115,8 @@ const (
 	// Filled: %s has decided this already.
 	// Such as: Ilse Brandt has decided this already.
 	Filled = "filled"
+	// FixedKey: This never changes: others are kept under it.
+	FixedKey = "fixedKey"
 	// Follows: %s hears of it already.
 	// Such as: Ilse Brandt hears of it already.
 	Follows = "follows"
@@ -124,6 +129,9 @@ const (
 	Grant = "grant"
 	// HandTo: It is there already.
 	HandTo = "handTo"
+	// HasRole: %s has this role already.
+	// Such as: Ilse Brandvik has this role already.
+	HasRole = "hasRole"
 	// Host: %q is no host: write it like planner.example or planner.example:8443.
 	// Such as: "me@planner.example" is no host: write it like planner.example or planner.example:8443.
 	Host = "host"
@@ -154,10 +162,15 @@ const (
 	// Mistyped: %s
 	// Such as: QS-10420-A is no reference: its letter does not fit its number. One of them is mistyped.
 	Mistyped = "mistyped"
+	// MovedIn: Moving in has ended: the owner of the service takes it, on Design.
+	MovedIn = "movedIn"
 	// MustDo: Still to be ticked:
 	MustDo = "mustDo"
 	// Name: Say what your organisation is called, in at most 120 letters.
 	Name = "name"
+	// NameTaken: There is an offering %q already: name this one otherwise.
+	// Such as: There is an offering "Letter" already: name this one otherwise.
+	NameTaken = "nameTaken"
 	// Needed: %s is missing.
 	// Such as: The login is missing.
 	Needed = "needed"
@@ -179,6 +192,10 @@ const (
 	// NoLine: %q has no such line.
 	// Such as: "Check the badge" has no such line.
 	NoLine = "noLine"
+	// NoMail: No mail server is set: it stands in the settings, as mail.
+	// Or: Nobody knows your mail address: set it among the people.
+	// Or: The mail server did not take it: %s.
+	NoMail = "noMail"
 	// NoName: Give it a name, on one line.
 	// Or: Name the offering with letters or digits.
 	NoName = "noName"
@@ -216,6 +233,8 @@ const (
 	NoText = "noText"
 	// NotFor: You cannot ask for this:
 	NotFor = "notFor"
+	// NotMovedIn: Say first what the organisation is called.
+	NotMovedIn = "notMovedIn"
 	// NotNeeded: Who has %q is there.
 	// Or: Everybody who is asked can decide.
 	// Such as: Who has "T4: Badge own-1" is there.
@@ -269,6 +288,9 @@ const (
 	Output = "output"
 	// Overtaken: A later step was reported already.
 	Overtaken = "overtaken"
+	// OwnRole: Nobody gives themself a role: another administrator can.
+	// Or: Who asked for a role, or is to have it, does not say yes to it: another administrator does.
+	OwnRole = "ownRole"
 	// PassTo: Hal decides on this already.
 	PassTo = "passTo"
 	// Period: Choose once, month or year.
@@ -277,6 +299,8 @@ const (
 	// Or: References begin with %s since the first request was sent, and go on so.
 	// Such as: "hg" cannot begin a reference: use one to six capital letters and digits, a letter first, such as QS.
 	Prefix = "prefix"
+	// ProveAgain: This needs more care: prove again that it is you.
+	ProveAgain = "proveAgain"
 	// Queued: %q waits for a free place.
 	// Such as: "Give a seat" waits for a free place.
 	Queued = "queued"
@@ -286,6 +310,8 @@ const (
 	Range = "range"
 	// ReasonNeeded: Say why it cannot be done.
 	ReasonNeeded = "reasonNeeded"
+	// RecordThere: There is one with this already.
+	RecordThere = "recordThere"
 	// Report: This is no report.
 	Report = "report"
 	// Required: an answer is needed.
@@ -347,6 +373,9 @@ const (
 	// Or: There is no such person.
 	// Such as: There is nobody with the login "moon".
 	UnknownPerson = "unknownPerson"
+	// UnknownRole: There is no role %q.
+	// Such as: There is no role "king".
+	UnknownRole = "unknownRole"
 	// UnknownService: There is no service %q.
 	// Such as: There is no service "boats".
 	UnknownService = "unknownService"
@@ -354,6 +383,8 @@ const (
 	// Such as: There is no team "moon".
 	UnknownTeam = "unknownTeam"
 	// Unready: This cannot be published yet.
+	// Or: This cannot be published yet. %s
+	// Such as: This cannot be published yet.
 	Unready = "unready"
 	// Unusable: The form cannot be shown before its errors are mended.
 	// Or: %s

@@ -17,7 +17,7 @@ import (
 
 // Limits of a table.
 const (
-	MaxBytes   = 32 << 20 // of its file
+	MaxBytes   = 25 << 20 // of its file
 	MaxRows    = 50_000   // below the header
 	MaxColumns = 60
 	MaxCell    = 4000 // letters

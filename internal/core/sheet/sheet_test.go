@@ -55,7 +55,7 @@ func TestParseRefuses(t *testing.T) {
 		"of the old kind":        "\xd0\xcf\x11\xe0 and so on",
 		"the workbook cannot be": "PK\x03\x04 and so on",
 		"neither CSV nor XLSX":   "\x89PNG\x00\x00",
-		"larger than 32 MB":      strings.Repeat("a", sheet.MaxBytes+1),
+		"larger than 25 MB":      strings.Repeat("a", sheet.MaxBytes+1),
 	} {
 		if file == "" {
 			continue

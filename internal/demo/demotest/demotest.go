@@ -144,6 +144,7 @@ func opened(t testing.TB, when time.Time, files fs.FS) *Office {
 	o.start()
 	t.Cleanup(o.Stop)
 	o.open(o.Clock.Now, true)
+	require.NoError(t, o.Keeping.Settle(context.Background(), demo.Organisation)) // of a folder from before it was kept
 	t.Cleanup(func() { require.NoError(t, o.Store.Close()) })
 	return o
 }
@@ -176,7 +177,6 @@ func (o *Office) open(clock work.Clock, mails bool) {
 	o.Office, err = work.New(context.Background(), settings)
 	require.NoError(o.t, err)
 	require.NoError(o.t, o.Wire(context.Background(), o.Office))
-	require.NoError(o.t, o.Keeping.Settle(context.Background(), demo.Organisation))
 }
 
 // Parking are whole answers to the parking offering; a covered place needs the

@@ -36,6 +36,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["acts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The audit as JSON lines, the newest row first; the filters are those of acts. */
+        get: operations["export-audit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit/verify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["verify-audit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/background": {
         parameters: {
             query?: never;
@@ -164,6 +213,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["care"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/care/leaving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["answer-leaving"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalog": {
         parameters: {
             query?: never;
@@ -174,6 +255,72 @@ export interface paths {
         get: operations["export-catalog"];
         put?: never;
         post: operations["import-catalog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/company/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/company/{kind}/one": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["record"];
+        put: operations["save-record"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/company/{kind}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All that is kept of a kind, as a sheet. */
+        get: operations["export-company"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/company/{kind}/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A sheet with all columns and an example, to be filled in. */
+        get: operations["sheet-template"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -484,6 +631,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/entry/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["open-entry"];
+        put?: never;
+        post: operations["move-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -494,6 +657,22 @@ export interface paths {
         get: operations["find"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["forgot"];
         delete?: never;
         options?: never;
         head?: never;
@@ -597,6 +776,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["new-codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["set-factor"];
+        post: operations["new-factor"];
+        delete: operations["drop-factor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["set-password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/safety": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["safety"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["end-sessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/messages": {
         parameters: {
             query?: never;
@@ -639,6 +898,86 @@ export interface paths {
         get: operations["message"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/moving-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["moving-in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/moving-in/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["end-moving-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/moving-in/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["try-mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/moving-in/offerings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["take-starter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/new-password/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["open-password-link"];
+        put?: never;
+        post: operations["set-password-by-link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -719,6 +1058,22 @@ export interface paths {
         };
         get: operations["look-up"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/organisation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["organisation"];
+        put: operations["organise"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1177,6 +1532,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/roles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["roles"];
+        put?: never;
+        post: operations["give-role"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roles/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["answer-role"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roles/{person}/{role}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["take-role"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules": {
         parameters: {
             query?: never;
@@ -1289,6 +1692,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["enter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["prove-again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shared-questions": {
         parameters: {
             query?: never;
@@ -1300,6 +1735,39 @@ export interface paths {
         put: operations["share-question"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes a spreadsheet in, CSV or XLSX, to be looked through. Nothing is changed. */
+        post: operations["add-sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{sheet}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sheet"];
+        put: operations["edit-sheet"];
+        post: operations["do-sheet"];
+        delete: operations["drop-sheet"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1742,6 +2210,39 @@ export interface components {
             /** @description Others whose absence the reader may set */
             reports: components["schemas"]["Named"][];
         };
+        ActView: {
+            act: string;
+            /** Format: date-time */
+            at: string;
+            changes: components["schemas"]["AuditChange"][];
+            /** Format: int64 */
+            id: number;
+            /** @description Of the thing it was done to */
+            kind: string;
+            /** @description Of the thing, as it was then */
+            name?: string;
+            /** @description ID of who did it */
+            person?: string;
+            session?: string;
+            /** @description ID or key */
+            thing?: string;
+            /** @description Their name */
+            who: string;
+            /** @description What was done, after the name */
+            words: string;
+        };
+        ActWords: {
+            /** @enum {string} */
+            act: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "letGo";
+            words: string;
+        };
+        ActsBody: {
+            /** @description All acts there can be */
+            acts: components["schemas"]["ActWords"][];
+            /** @description The newest first */
+            entries: components["schemas"]["ActView"][];
+            more: boolean;
+        };
         "Add-taskRequest": {
             /** @description Key of a task that is to wait for it */
             before?: string;
@@ -1775,6 +2276,12 @@ export interface components {
             amount: string;
             /** @description ISO 4217 */
             currency: string;
+        };
+        "Answer-roleRequest": {
+            /** @description ID */
+            person: string;
+            role: string;
+            yes: boolean;
         };
         "Answer-supplierRequest": {
             /** @description RFC 3339 */
@@ -1813,6 +2320,11 @@ export interface components {
             see?: string;
             /** @description The person it is for sees the request, too */
             told?: boolean;
+        };
+        AuditChange: {
+            after?: string;
+            before?: string;
+            field: string;
         };
         BackgroundView: {
             /** @description What could not be handled for a reason of its own, the last first */
@@ -1921,6 +2433,12 @@ export interface components {
         CancelRequest: {
             reason: string;
         };
+        CareBody: {
+            /** @description Who waits to become inactive */
+            leaving: components["schemas"]["LeaverView"][];
+            /** @description What somebody answers for who has left */
+            ownerless: components["schemas"]["Duty"][];
+        };
         CatalogEntry: {
             area: string;
             /** @description Titles of its help */
@@ -1970,6 +2488,10 @@ export interface components {
             /** @description JSON Pointer of the rule, or of the text with placeholders */
             place: string;
             source: string;
+        };
+        CodesBody: {
+            /** @description Recovery codes, shown once */
+            codes: string[];
         };
         Colleague: {
             absent: boolean;
@@ -2213,6 +2735,30 @@ export interface components {
             place: string;
             sentence: string;
         };
+        "Do-sheetRequest": {
+            /** @description Who stands in no line becomes inactive */
+            gone?: boolean;
+            /** @description Wrong lines are left out */
+            leaveWrong?: boolean;
+        };
+        DoneView: {
+            /** Format: int64 */
+            changed: number;
+            /**
+             * Format: int64
+             * @description People who became inactive
+             */
+            gone: number;
+            /** Format: int64 */
+            leftOut: number;
+            /** Format: int64 */
+            new: number;
+            /**
+             * Format: int64
+             * @description People who wait to become inactive
+             */
+            waiting: number;
+        };
         DoorBody: {
             /** @description Name of the made-up company */
             company: string;
@@ -2237,9 +2783,50 @@ export interface components {
             };
             for?: components["schemas"]["OfferingBeneficiary"];
         };
+        Duty: {
+            id: string;
+            /** @enum {string} */
+            kind: "people" | "locations" | "costCentres" | "teams" | "services";
+            name: string;
+        };
+        "Edit-sheetRequest": {
+            /** @description Heading by field; empty for a field no column is */
+            columns?: {
+                [key: string]: string;
+            };
+            /** @description Of what is mended */
+            field?: string;
+            /**
+             * Format: int64
+             * @description A line that is left out, or taken in again
+             */
+            leave?: number;
+            /**
+             * Format: int64
+             * @description Of one cell; every line with the value when left out
+             */
+            line?: number;
+            /** @description What it is to be */
+            means?: string;
+            /** @description As it stands in the file, in every line */
+            value?: string;
+        };
         "End-offeringRequest": {
             /** @description Key of what takes its place */
             successor?: string;
+        };
+        EnterRequest: {
+            /** @description Of the second factor, or a recovery code */
+            code?: string;
+            /** @description Login, or mail address */
+            name: string;
+            password: string;
+        };
+        Entrance: {
+            /** @description A forgotten password can be set anew by a mailed link */
+            mail: boolean;
+            /** @description By name and password */
+            password: boolean;
         };
         Evaluation: {
             complete: boolean;
@@ -2274,6 +2861,12 @@ export interface components {
             format: "heptad/request/1";
             /** @description What the reader may see of it */
             request: components["schemas"]["RequestSheet"];
+        };
+        FactorBody: {
+            /** @description data: URI of a picture for an authenticator */
+            qr: string;
+            /** @description Base32, to be typed where the picture cannot be read */
+            secret: string;
         };
         FindingFinding: {
             /** @description Stable name of the kind of finding */
@@ -2361,6 +2954,10 @@ export interface components {
             count: number;
             /** Format: date-time */
             last: string;
+        };
+        ForgotRequest: {
+            /** @description Login, or mail address */
+            name: string;
         };
         FormCheck: {
             /** @description What the asker reads when it does not */
@@ -2682,6 +3279,20 @@ export interface components {
             what: string;
             who: string;
         };
+        HeldView: {
+            /** Format: date-time */
+            begun: string;
+            /** @description What the browser says of itself */
+            device: string;
+            id: string;
+            /** @description The one that asks */
+            this?: boolean;
+            /**
+             * Format: date-time
+             * @description Within five minutes
+             */
+            used: string;
+        };
         Holder: {
             name: string;
             /**
@@ -2720,6 +3331,14 @@ export interface components {
             name: string;
             /** @description Name of the team that reads what is sent */
             team: string;
+        };
+        IntakeField: {
+            /** @description What stands there */
+            help?: string;
+            key: string;
+            name: string;
+            /** @description No line can do without */
+            needed?: boolean;
         };
         Item: {
             reason?: string;
@@ -2792,6 +3411,15 @@ export interface components {
             /** @description Name; empty for what nobody does */
             team: string;
         };
+        LeaverView: {
+            /** @description Name of who said so */
+            by: string;
+            id: string;
+            name: string;
+            /** Format: date-time */
+            since: string;
+            title: string;
+        };
         LeftOut: {
             reason: string;
             /** @description Name */
@@ -2825,6 +3453,11 @@ export interface components {
             /** @description The words of the line */
             part: string;
             sentence: string;
+        };
+        LinkBody: {
+            login?: string;
+            /** @description For whom it opens; empty for who moves in */
+            name: string;
         };
         LinkedView: {
             answers: components["schemas"]["RequestAnswered"][];
@@ -2964,6 +3597,16 @@ export interface components {
             /** Format: int64 */
             stuck: number;
         };
+        Look: {
+            /** @description Colour of what can be pressed, on paper */
+            accent?: string;
+            /** @description data: URI of a picture */
+            emblem?: string;
+            /** @description Of the organisation; empty before it has moved in */
+            name: string;
+            /** @description The same, where the page is dark */
+            night?: string;
+        };
         MailView: {
             /** Format: date-time */
             at: string;
@@ -2997,7 +3640,7 @@ export interface components {
         MessageText: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
             subject: string;
         };
         MessageView: {
@@ -3005,7 +3648,7 @@ export interface components {
             at: string;
             id: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
             /**
              * @description What became of it by mail
              * @enum {string}
@@ -3023,11 +3666,42 @@ export interface components {
         };
         MessageWay: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
             mail: "now" | "daily" | "off";
+        };
+        "Move-inRequest": {
+            email?: string;
+            login: string;
+            name: string;
+            new: string;
+        };
+        MovingBody: {
+            /** @description Of the reader, for mails */
+            address?: string;
+            /**
+             * Format: date-time
+             * @description When moving in was ended
+             */
+            ended?: string;
+            /** @description A mail server is set */
+            mail: boolean;
+            services: components["schemas"]["ServiceHome"][];
+            /** @description What the first offerings can be */
+            starters: components["schemas"]["StarterTask"][];
+            steps: components["schemas"]["MovingStep"][];
+            teams: components["schemas"]["Named"][];
+        };
+        MovingStep: {
+            /** Format: int64 */
+            count: number;
+            done: boolean;
+            /** @enum {string} */
+            key: "organisation" | "you" | "people" | "teams" | "services" | "offerings" | "mail" | "request";
+            /** @description What is still missing, and why it matters */
+            lacks?: string;
         };
         MustDo: {
             done: boolean;
@@ -3045,6 +3719,9 @@ export interface components {
             id?: string;
             key: string;
             name: string;
+        };
+        NewPassword: {
+            new: string;
         };
         NewService: {
             area: string;
@@ -3336,6 +4013,54 @@ export interface components {
             successor?: string;
             /** @description Why it did not publish itself */
             trouble?: string;
+        };
+        OrganisationBody: {
+            /** @description Colour of what can be pressed, such as #17576B; that of Heptad when left out */
+            accent?: string;
+            /** @description Key of the home calendar: of promises and teams that name none */
+            calendar?: string;
+            /** @description Keys of the working calendars */
+            calendars: string[];
+            /** @description Of the prices that a new offering begins with, ISO 4217 */
+            currency: string;
+            /** @description data: URI of a picture; the heptagon when left out */
+            emblem?: string;
+            name: string;
+            /**
+             * @description How often the prices that a new item begins with fall due
+             * @enum {string}
+             */
+            period: "once" | "month" | "year";
+            /** @description Of references, such as QS */
+            prefix: string;
+            /** @description A request was sent, so that the prefix stays */
+            sent: boolean;
+            /** @description The usual one */
+            tax: components["schemas"]["PriceTax"];
+            /** @description Of the promises that a new offering begins with, IANA; that of the home calendar */
+            zone: string;
+        };
+        OrganisationOrganisation: {
+            /** @description Colour of what can be pressed, such as #17576B; that of Heptad when left out */
+            accent?: string;
+            /** @description Key of the home calendar: of promises and teams that name none */
+            calendar?: string;
+            /** @description Of the prices that a new offering begins with, ISO 4217 */
+            currency: string;
+            /** @description data: URI of a picture; the heptagon when left out */
+            emblem?: string;
+            name: string;
+            /**
+             * @description How often the prices that a new item begins with fall due
+             * @enum {string}
+             */
+            period: "once" | "month" | "year";
+            /** @description Of references, such as QS */
+            prefix: string;
+            /** @description The usual one */
+            tax: components["schemas"]["PriceTax"];
+            /** @description Of the promises that a new offering begins with, IANA; that of the home calendar */
+            zone: string;
         };
         OtherView: {
             /** @enum {string} */
@@ -3936,6 +4661,11 @@ export interface components {
             /** @description Such as 4 working hours */
             response?: string;
         };
+        ProvenInput: {
+            /** @description Of the second factor, or a recovery code */
+            code?: string;
+            password: string;
+        };
         PublishRequest: {
             /** @description Names of the warnings that are accepted: code, space, place */
             accepted: string[];
@@ -4015,6 +4745,34 @@ export interface components {
             /** @description The price it was asked for at */
             once: components["schemas"]["Amount"];
             sum: components["schemas"]["Amount"];
+        };
+        RecordBody: {
+            /** @description By field */
+            cells: {
+                [key: string]: string;
+            };
+            fields: components["schemas"]["IntakeField"][];
+            /** @description What was done to it, the last first */
+            history: components["schemas"]["ActView"][];
+            id: string;
+            name: string;
+        };
+        RecordView: {
+            /** @description By field */
+            cells: {
+                [key: string]: string;
+            };
+            id: string;
+            name: string;
+        };
+        RecordsBody: {
+            entries: components["schemas"]["RecordView"][];
+            fields: components["schemas"]["IntakeField"][];
+            /**
+             * Format: int64
+             * @description How many there are in all
+             */
+            total: number;
         };
         "Remember-searchRequest": {
             /** @description Key of the offering that was opened */
@@ -4266,6 +5024,26 @@ export interface components {
              */
             started: number;
         };
+        RoleInput: {
+            /** @description ID */
+            person: string;
+            role: string;
+        };
+        RoleView: {
+            /** @description Name of who asked for it, while it waits for another administrator's yes */
+            by?: string;
+            name: string;
+            /** @description ID */
+            person: string;
+            /** @enum {string} */
+            role: "administrator" | "auditor" | "analyst" | "executive" | "caller-staff";
+            title: string;
+        };
+        RolesBody: {
+            /** @description There is one administrator, whose roles nobody else has to allow */
+            alone: boolean;
+            entries: components["schemas"]["RoleView"][];
+        };
         RuleBody: {
             /** @description CEL */
             rule: string;
@@ -4352,6 +5130,21 @@ export interface components {
             outcome: "open" | "passed" | "declined";
             seats: components["schemas"]["SeatView"][];
         };
+        SafetyBody: {
+            /**
+             * Format: int64
+             * @description Recovery codes that are left
+             */
+            codes: number;
+            /** @description They have a second factor */
+            factor: boolean;
+            /** @description Their role needs a second factor */
+            needed: boolean;
+            /** @description They have one */
+            password: boolean;
+            /** @description The last used first */
+            sessions: components["schemas"]["HeldView"][];
+        };
         Sampled: {
             findings: components["schemas"]["FindingFinding"][];
             subject: string;
@@ -4361,6 +5154,14 @@ export interface components {
             document: components["schemas"]["OfferingDocument"];
             /** Format: int64 */
             revision: number;
+        };
+        "Save-recordRequest": {
+            /** @description By field */
+            cells: {
+                [key: string]: string;
+            };
+            /** @description Left out for something new */
+            id?: string;
         };
         "Save-returnedRequest": {
             answers: {
@@ -4464,6 +5265,15 @@ export interface components {
              */
             until: string;
         };
+        ServiceHome: {
+            area: string;
+            /** @description Key of its home team */
+            home: string;
+            key: string;
+            name: string;
+            /** @description Name */
+            owner: string;
+        };
         ServiceView: {
             area: string;
             /** @description Name of its home team */
@@ -4478,9 +5288,13 @@ export interface components {
             text: string;
         };
         SessionBody: {
+            /** @description A second factor has to be set before anything else */
+            bound?: boolean;
             /** @description Whether one signs in by choosing a person */
             demo: boolean;
             desks: components["schemas"]["Desk"][];
+            /** @description How to sign in, for who has not */
+            enter?: components["schemas"]["Entrance"];
             /**
              * Format: int64
              * @description Number of the newest stored event: what the live stream can begin after
@@ -4488,6 +5302,9 @@ export interface components {
             event: number;
             /** @description A reference as they look here */
             example: string;
+            look: components["schemas"]["Look"];
+            /** @description Moving in goes on, for administrators */
+            moving?: boolean;
             /** @description Nobody when left out */
             person?: components["schemas"]["SignedPerson"];
             /** @description The work that should go on by itself stands still */
@@ -4519,6 +5336,11 @@ export interface components {
             sensitive?: string;
             url: string;
         };
+        "Set-factorRequest": {
+            /** @description That shows it can be used */
+            code: string;
+            secret: string;
+        };
         "Set-placeRequest": {
             /** @enum {string} */
             place: "intended" | "offered" | "ended";
@@ -4537,6 +5359,53 @@ export interface components {
             problem?: string;
             request: string;
             rung: string;
+        };
+        SheetLine: {
+            changes: components["schemas"]["AuditChange"][];
+            /** Format: int64 */
+            line: number;
+            name: string;
+            problems: string[];
+            /** @enum {string} */
+            state: "wrong" | "new" | "changed" | "same" | "left";
+        };
+        SheetView: {
+            /** @description Heading by field, of those that are read */
+            columns: {
+                [key: string]: string;
+            };
+            /** @description Lines by what becomes of them */
+            counts: {
+                [key: string]: number;
+            };
+            fields: components["schemas"]["IntakeField"][];
+            /** @description It was done */
+            finished: boolean;
+            /** @description Names of what stands in no line, at most so many as are shown */
+            gone: string[];
+            /**
+             * Format: int64
+             * @description How many those are
+             */
+            goneAll: number;
+            header: string[];
+            id: string;
+            /** @enum {string} */
+            kind: "people" | "locations" | "costCentres" | "teams" | "services";
+            lines: components["schemas"]["SheetLine"][];
+            /** @description Fields no line can do without, and no column is */
+            missing: string[];
+            /** @description There are lines after these */
+            more: boolean;
+            name: string;
+            /** @description What was odd about the file */
+            notes: string[];
+            /** @description It is being done */
+            under?: components["schemas"]["UnderView"];
+            /** @description Headings that are no field */
+            unread: string[];
+            /** @description What is wrong, alike together, the most first */
+            wrong: components["schemas"]["WrongView"][];
         };
         ShownBody: {
             text: string;
@@ -4581,6 +5450,17 @@ export interface components {
             /** Format: date-time */
             until: string;
         };
+        StarterTask: {
+            /** @description Where it is usual */
+            area: string;
+            key: string;
+            name: string;
+            /** @description An offering of its name is there */
+            taken: boolean;
+            /** @description That people do: a team is asked for each */
+            tasks: components["schemas"]["Named"][];
+            text: string;
+        };
         StarterView: {
             key: string;
             name: string;
@@ -4603,6 +5483,18 @@ export interface components {
             text: string;
             /** @description Why nothing can be answered any more */
             trouble?: string;
+        };
+        "Take-starterRequest": {
+            /** @description Of the offering; that of the starter when left out */
+            name?: string;
+            /** @description Key */
+            service: string;
+            /** @description Key */
+            starter: string;
+            /** @description Key of a team by key of a task; the home team when left out */
+            teams?: {
+                [key: string]: string;
+            };
         };
         TaskLine: {
             /** @description Another system has it in hand and will report */
@@ -4913,7 +5805,7 @@ export interface components {
         TextView: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
             subject: string;
             /** @description Whether it is the one that holds where nobody wrote another */
             usual: boolean;
@@ -5032,6 +5924,12 @@ export interface components {
             at?: string;
             for?: components["schemas"]["OfferingBeneficiary"];
         };
+        UnderView: {
+            /** Format: int64 */
+            done: number;
+            /** Format: int64 */
+            of: number;
+        };
         UnderWayView: {
             /**
              * Format: int64
@@ -5054,7 +5952,7 @@ export interface components {
         UsualMessage: {
             body: string;
             /** @enum {string} */
-            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
+            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
             /** @description What its messages tell */
             name: string;
             subject: string;
@@ -5068,6 +5966,15 @@ export interface components {
             /** @description Department and place */
             where: string;
         };
+        VerifiedBody: {
+            /**
+             * Format: int64
+             * @description Of the audit and of history
+             */
+            rows: number;
+            /** @description The first broken row of each chain */
+            wrong: string[];
+        };
         VersionLine: {
             /** Format: date-time */
             changedAt: string;
@@ -5076,6 +5983,10 @@ export interface components {
             number: number;
             /** @enum {string} */
             state: "draft" | "current" | "past";
+        };
+        WaitsBody: {
+            /** @description For an administrator's yes */
+            waits: boolean;
         };
         WaiveRequest: {
             /** @description Key of the task it need not wait for */
@@ -5103,7 +6014,7 @@ export interface components {
         };
         WayView: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -5113,6 +6024,26 @@ export interface components {
         };
         WithdrawRequest: {
             reason?: string;
+        };
+        WrongView: {
+            /**
+             * Format: int64
+             * @description How many lines
+             */
+            count: number;
+            field: string;
+            /** @description The first of them */
+            lines: number[];
+            /** @description What may have been meant */
+            near: string[];
+            /** @description As it stands in the file */
+            raw: string;
+            sentence: string;
+            /** @description As it is taken */
+            value: string;
+        };
+        YesInput: {
+            yes: boolean;
         };
     };
     responses: never;
@@ -5206,6 +6137,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    acts: {
+        parameters: {
+            query?: {
+                /** @description ID of who did it */
+                person?: string;
+                /** @description ID or key */
+                thing?: string;
+                act?: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "letGo";
+                /** @description First day, RFC 3339, in UTC */
+                from?: string;
+                /** @description Last day, RFC 3339, in UTC */
+                until?: string;
+                /** @description Row before which they begin */
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "export-audit": {
+        parameters: {
+            query?: {
+                person?: string;
+                thing?: string;
+                act?: string;
+                from?: string;
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description JSON lines, as an attachment */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "verify-audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerifiedBody"];
                 };
             };
             /** @description Error */
@@ -5520,6 +6547,68 @@ export interface operations {
             };
         };
     };
+    care: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "answer-leaving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["YesInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "export-catalog": {
         parameters: {
             query?: never;
@@ -5588,6 +6677,161 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    records: {
+        parameters: {
+            query?: {
+                words?: string;
+                /** @description A field */
+                sort?: string;
+                /** @description The last first */
+                down?: boolean;
+                skip?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record: {
+        parameters: {
+            query?: {
+                id?: string;
+            };
+            header?: never;
+            path: {
+                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Save-recordRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "export-company": {
+        parameters: {
+            query?: {
+                as?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description CSV or XLSX, as an attachment */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    "sheet-template": {
+        parameters: {
+            query?: {
+                as?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description CSV or XLSX, as an attachment */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };
@@ -6476,6 +7720,75 @@ export interface operations {
             };
         };
     };
+    "open-entry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "move-in": {
+        parameters: {
+            query?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move-inRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     find: {
         parameters: {
             query?: {
@@ -6503,6 +7816,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfFoundLine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forgot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgotRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -6767,6 +8113,220 @@ export interface operations {
             };
         };
     };
+    "new-codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-factorRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "new-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactorBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    safety: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetyBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-sessions": {
+        parameters: {
+            query?: {
+                /** @description Of one; all others but this when left out */
+                id?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     messages: {
         parameters: {
             query?: {
@@ -6853,6 +8413,192 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MessageView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "moving-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovingBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "end-moving-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "try-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Take-starterRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Named"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "open-password-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-password-by-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -7019,6 +8765,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfPersonView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    organisation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrganisationBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    organise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrganisationOrganisation"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrganisationBody"];
                 };
             };
             /** @description Error */
@@ -8013,6 +9821,133 @@ export interface operations {
             };
         };
     };
+    roles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RolesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "give-role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "answer-role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer-roleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RolesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+                role: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RolesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "check-rule": {
         parameters: {
             query?: never;
@@ -8240,7 +10175,9 @@ export interface operations {
     "sign-in": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -8301,6 +10238,75 @@ export interface operations {
             };
         };
     };
+    enter: {
+        parameters: {
+            query?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnterRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "prove-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvenInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "shared-questions": {
         parameters: {
             query?: never;
@@ -8342,6 +10348,175 @@ export interface operations {
                 "application/json": components["schemas"]["FormQuestion"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-sheet": {
+        parameters: {
+            query: {
+                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Its ID and name */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Named"];
+                };
+            };
+        };
+    };
+    sheet: {
+        parameters: {
+            query?: {
+                /** @description Only lines of which this becomes */
+                state?: "wrong" | "new" | "changed" | "same" | "left";
+                /** @description Line after which they begin */
+                after?: number;
+            };
+            header?: never;
+            path: {
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "edit-sheet": {
+        parameters: {
+            query?: {
+                /** @description Only lines of which this becomes */
+                state?: "wrong" | "new" | "changed" | "same" | "left";
+                /** @description Line after which they begin */
+                after?: number;
+            };
+            header?: never;
+            path: {
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edit-sheetRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "do-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Do-sheetRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sheet: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
