@@ -48,11 +48,11 @@ func (c *demoCommand) Run(e *env) error {
 	}
 	defer kept.Close()
 	loaded := mark == isLoaded
-	links, err := kept.Secret("links", !loaded)
+	links, err := store.Secret(c.Data, "links", !loaded)
 	if err != nil {
 		return err
 	}
-	sealed, err := kept.Secret("connectors", !loaded)
+	sealed, err := store.Secret(c.Data, "connectors", !loaded)
 	if err != nil {
 		return err
 	}

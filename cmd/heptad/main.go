@@ -15,6 +15,11 @@ import (
 
 type commands struct {
 	Demo     demoCommand      `cmd:"" help:"Run Heptad with the data of a made-up company, on this computer only."`
+	Serve    serveCommand     `cmd:"" help:"Run Heptad for a company."`
+	Config   configCommand    `cmd:"" help:"Print the settings that are in force, and where they come from."`
+	Backup   backupCommand    `cmd:"" help:"Keep the whole of a folder of data in one file; a Heptad may be running on it."`
+	Restore  restoreCommand   `cmd:"" help:"Make a folder of data from a backup."`
+	Audit    auditCommands    `cmd:"" help:"Verify the audit, and take it out."`
 	Offering offeringCommands `cmd:"" help:"Begin, check, work out, compare and move offerings."`
 	Calendar calendarCommands `cmd:"" help:"Compute in working time, and move exceptions of calendars."`
 	Schema   schemaCommand    `cmd:"" help:"Print the JSON Schema of an open format."`
@@ -27,7 +32,7 @@ func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	var c commands
-	cli := kong.Parse(&c, kong.Name("heptad"), kong.Description("A service catalog that keeps its promises."), kong.UsageOnError())
+	cli := kong.Parse(&c, kong.Name("heptad"), kong.Description("A service catalog that keeps its promises."), kong.ShortUsageOnError())
 	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
 	err := cli.Run(&env{ctx, log})
 	stop()

@@ -58,6 +58,38 @@ type SMTP struct {
 	Addr string // host:port
 	From string // address of the sender
 	Name string // of the sender
+	TLS  SMTPTLS
+
+	User, Password string // by which the server knows who sends; empty for none
+}
+
+// SMTPTLS says how a connection to a mail server is kept from being read.
+type SMTPTLS string
+
+// The ways; the zero value takes TLS when the server offers it.
+const (
+	TLSNone     SMTPTLS = "none"
+	TLSRequired SMTPTLS = "required" // by STARTTLS (RFC 3207), or nothing is sent
+	TLSImplicit SMTPTLS = "implicit" // from the first byte (RFC 8314)
+)
+
+// client is a connection that is not open yet.
+func (s SMTP) client(host string, port int) (*mail.Client, error) {
+	options := []mail.Option{mail.WithPort(port), mail.WithTimeout(20 * time.Second), mail.WithHELO(s.domain())}
+	switch s.TLS {
+	case TLSNone:
+		options = append(options, mail.WithTLSPolicy(mail.NoTLS))
+	case TLSRequired:
+		options = append(options, mail.WithTLSPolicy(mail.TLSMandatory))
+	case TLSImplicit:
+		options = append(options, mail.WithSSL())
+	default:
+		options = append(options, mail.WithTLSPolicy(mail.TLSOpportunistic))
+	}
+	if s.User != "" {
+		options = append(options, mail.WithSMTPAuth(mail.SMTPAuthAutoDiscover), mail.WithUsername(s.User), mail.WithPassword(s.Password))
+	}
+	return mail.NewClient(host, options...)
 }
 
 // domain is that of the sender, under which mails and their list have their IDs.
@@ -84,7 +116,7 @@ func (s SMTP) Post(ctx context.Context, m Mail) error {
 	if err := s.write(msg, m); err != nil {
 		return BadMail{err}
 	}
-	client, err := mail.NewClient(host, mail.WithPort(port), mail.WithTLSPolicy(mail.TLSOpportunistic), mail.WithTimeout(20*time.Second), mail.WithHELO(s.domain()))
+	client, err := s.client(host, port)
 	if err != nil {
 		return err
 	}

@@ -39,7 +39,7 @@ func Look(ctx context.Context, dir string, now time.Time, each func(Result)) err
 		return err
 	}
 	p := patient{ctx, in, now}
-	for _, check := range []func() (Result, error){p.version, p.file, p.links, p.requests, p.effects, p.attachments, p.disk, p.clock} {
+	for _, check := range []func() (Result, error){p.version, p.file, p.links, p.requests, p.chains, p.effects, p.attachments, p.disk, p.clock} {
 		r, err := check()
 		if err != nil {
 			r.Good, r.Says = false, "It could not be looked at: "+err.Error()
@@ -93,6 +93,12 @@ func (p patient) requests() (Result, error) {
 		return k.ID, prefixed(k.Name, differs(k))
 	})
 	return found("requests", fmt.Sprintf("The histories of all %d requests lead to how they stand.", count), "Some requests do not stand as their history says.", wrong), err
+}
+
+// chains follows the links of the audit and of history.
+func (p patient) chains() (Result, error) {
+	rows, wrong, err := p.VerifyChains(p.ctx)
+	return found("chains", fmt.Sprintf("All %d rows of the audit and of history are as they were written.", rows), "A row of the audit or of history was altered.", wrong), err
 }
 
 // through looks at all that is kept, so many at once: each has the ID it is ordered by,

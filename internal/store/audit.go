@@ -99,3 +99,23 @@ func (r ofCompany) Acts(ctx context.Context, w WantedActs) ([]audit.Row, error) 
 	}
 	return all, nil
 }
+
+// Acts goes through the audit, the oldest row first.
+func (i *Inspection) Acts(ctx context.Context, each func(audit.Row) error) error {
+	for after := int64(0); ; {
+		var rows []actRow
+		if err := i.db.SelectContext(ctx, &rows, actColumns+" WHERE a.id > ? ORDER BY a.id LIMIT ?", after, linksAtATime); err != nil || len(rows) == 0 {
+			return err
+		}
+		for _, r := range rows {
+			row, err := r.row()
+			if err == nil {
+				err = each(row)
+			}
+			if err != nil {
+				return err
+			}
+			after = r.ID
+		}
+	}
+}

@@ -137,6 +137,9 @@ func (s *Store) open(ctx context.Context, path string) error {
 	if err != nil {
 		return err
 	}
+	if err := s.knows(ctx, files); err != nil {
+		return err
+	}
 	if _, err := files.Up(ctx); err != nil {
 		return fmt.Errorf("the data file cannot be brought up to date: %w", err)
 	}
@@ -147,6 +150,26 @@ func (s *Store) open(ctx context.Context, path string) error {
 	s.reader.SetMaxOpenConns(8)
 	s.reads = readsOf(s.reader)
 	return s.openSessions(ctx)
+}
+
+// knows refuses a data file that a newer program has written.
+func (s *Store) knows(ctx context.Context, files *goose.Provider) error {
+	file, err := files.GetDBVersion(ctx)
+	if err != nil {
+		return err
+	}
+	all := files.ListSources()
+	if newest := all[len(all)-1].Version; file > newest {
+		return fmt.Errorf("the data is of version %d, written by a newer Heptad; this one knows %d. Nothing was touched: use the newer program, or restore the backup it made before", file, newest)
+	}
+	return nil
+}
+
+// Fresh reports whether nobody and nothing is kept yet.
+func (s *Store) Fresh(ctx context.Context) (bool, error) {
+	var fresh bool
+	err := s.get(ctx, &fresh, "SELECT NOT EXISTS (SELECT 1 FROM people) AND NOT EXISTS (SELECT 1 FROM audit)")
+	return fresh, err
 }
 
 // openSessions opens or makes the file of the sessions.
@@ -260,11 +283,11 @@ func (t *transaction) exec(query string, args ...any) error {
 // secretSize is how long a secret is, in bytes.
 const secretSize = 32
 
-// Secret reads a secret of the data folder. Where there is no data yet it makes
+// Secret reads a secret from a folder of keys. Where there is no data yet it makes
 // it; else one that is missing or damaged is an error, as what was sealed and
 // signed with it would be lost without a word.
-func (s *Store) Secret(name string, fresh bool) ([]byte, error) {
-	path := filepath.Join(s.dir, name+".secret")
+func Secret(dir, name string, fresh bool) ([]byte, error) {
+	path := filepath.Join(dir, name+".secret")
 	secret, err := os.ReadFile(path)
 	missing := errors.Is(err, fs.ErrNotExist)
 	switch {
@@ -279,6 +302,9 @@ func (s *Store) Secret(name string, fresh bool) ([]byte, error) {
 	}
 	secret = make([]byte, secretSize)
 	if _, err := rand.Read(secret); err != nil {
+		return nil, err
+	}
+	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, err
 	}
 	return secret, os.WriteFile(path, secret, 0o600)

@@ -178,6 +178,8 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPut, "/api/company/{kind}/one", "save-record", administrators, keep.saveRecord)
 	signed(s, http.MethodGet, "/api/care", "care", administrators, keep.care)
 	signed(s, http.MethodPost, "/api/care/leaving", "answer-leaving", administrators, keep.answerLeaving)
+	signed(s, http.MethodGet, "/api/held", "held-back", administrators, keep.heldBack)
+	signed(s, http.MethodPost, "/api/held", "let-go", administrators, keep.letGo)
 	signed(s, http.MethodGet, "/api/roles", "roles", auditors, keep.roles)
 	signed(s, http.MethodPost, "/api/roles", "give-role", administrators, keep.giveRole)
 	signed(s, http.MethodPost, "/api/roles/answer", "answer-role", administrators, keep.answerRole)

@@ -3,6 +3,7 @@ package web
 import (
 	"io/fs"
 	"log/slog"
+	"net"
 	"net/http"
 	"net/url"
 	"strings"
@@ -21,9 +22,10 @@ import (
 type Settings struct {
 	Office   *work.Office
 	Sessions scs.Store
-	Page     fs.FS       // the built page
-	Door     []DoorEntry // who can be chosen to sign in as; empty outside the demo
-	Public   string      // URL under which people reach it; empty when only this computer does
+	Page     fs.FS        // the built page
+	Door     []DoorEntry  // who can be chosen to sign in as; empty outside the demo
+	Proxies  []*net.IPNet // whose word is believed on who asks
+	Public   string       // URL under which people reach it; empty when only this computer does
 	Limits   Limits
 	Log      *slog.Logger
 }
@@ -52,7 +54,7 @@ func New(s Settings) (*Server, error) {
 		return nil, err
 	}
 	router := chi.NewRouter()
-	router.Use(middleware.Recoverer, server.meters.cutStalled, server.secure(page.policy), middleware.Compress(5))
+	router.Use(middleware.Recoverer, server.forwarded, server.meters.cutStalled, server.secure(page.policy), middleware.Compress(5))
 	router.Get("/healthz", server.health)
 	router.Get("/readyz", server.ready)
 	router.Group(func(r chi.Router) {

@@ -1,7 +1,10 @@
 package web
 
 import (
+	"net"
 	"net/http"
+	"slices"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 )
@@ -31,4 +34,25 @@ func (s *Server) strangers(ctx huma.Context, next func(huma.Context)) {
 		}
 	}
 	next(ctx)
+}
+
+// forwarded takes the word of trusted proxies on where a request comes from: the last
+// address that none of them added.
+func (s *Server) forwarded(next http.Handler) http.Handler {
+	trusted := func(host string) bool {
+		ip := net.ParseIP(host)
+		return ip != nil && slices.ContainsFunc(s.Proxies, func(n *net.IPNet) bool { return n.Contains(ip) })
+	}
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if len(s.Proxies) > 0 && trusted(address(r.RemoteAddr)) {
+			hops := strings.Split(strings.Join(r.Header.Values("X-Forwarded-For"), ","), ",")
+			for i := len(hops) - 1; i >= 0; i-- {
+				if hop := strings.TrimSpace(hops[i]); net.ParseIP(hop) != nil && !trusted(hop) {
+					r.RemoteAddr = net.JoinHostPort(hop, "0")
+					break
+				}
+			}
+		}
+		next.ServeHTTP(w, r)
+	})
 }

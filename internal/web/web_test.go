@@ -438,6 +438,8 @@ func TestRights(t *testing.T) {
 		"save-record":    {path: func() string { return "/api/company/locations/one" }, body: func() string { return `{"id":"Tower Quay","cells":{"name":"Tower Quay","calendar":"maravel"}}` }, want: only(404, lindskaug)},
 		"care":           {want: only(404, lindskaug)},
 		"answer-leaving": {path: func() string { return "/api/care/leaving" }, body: func() string { return `{"yes":false}` }, want: with(only(404), 409, lindskaug)},
+		"held-back":      {path: func() string { return "/api/held" }, want: everybody(404)}, // nothing is: see TestHeldBack
+		"let-go":         {path: func() string { return "/api/held" }, want: with(everybody(404), 409, lindskaug)},
 		"roles":          {want: only(404, lindskaug, auditor)},
 		"give-role":      {body: func() string { return `{"person":"` + demo.ID(lindskaug) + `","role":"analyst"}` }, want: with(only(404), 409, lindskaug)}, // not to oneself
 		"answer-role":    {path: func() string { return "/api/roles/answer" }, body: func() string { return `{"person":"` + demo.ID(quist) + `","role":"auditor","yes":true}` }, want: everybody(404)},

@@ -223,7 +223,7 @@ func (w *Entering) credentials(ctx context.Context, actor, person string, act au
 
 // needsFactor reports whether somebody has a role that needs a second factor.
 func (w *Entering) needsFactor(person string) bool {
-	return slices.ContainsFunc(w.RolesOf(person), func(role string) bool { return slices.Contains(w.FactorRoles, role) })
+	return slices.ContainsFunc(w.RolesOf(person), func(role string) bool { return slices.Contains(w.Organisation().FactorRoles, role) })
 }
 
 // MissesFactor reports whether somebody has to set a second factor before they do

@@ -3,6 +3,7 @@ package work
 import (
 	"context"
 	"fmt"
+	"strings"
 	"sync"
 	"time"
 
@@ -84,6 +85,7 @@ func organised(a, b organisation.Organisation) (changes []audit.Change) {
 	for _, f := range []struct{ field, before, after string }{
 		{"name", a.Name, b.Name}, {"prefix", a.Prefix, b.Prefix}, {"currency", a.Currency, b.Currency}, {"period", string(a.Period), string(b.Period)},
 		{"calendar", a.Calendar, b.Calendar}, {"zone", a.Zone, b.Zone}, {"tax", a.Tax.Name + " " + a.Tax.Percent, b.Tax.Name + " " + b.Tax.Percent}, {"accent", a.Accent, b.Accent},
+		{"second factor for", strings.Join(a.FactorRoles, ", "), strings.Join(b.FactorRoles, ", ")},
 	} {
 		changes = audit.Changed(changes, f.field, f.before, f.after)
 	}

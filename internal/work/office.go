@@ -21,7 +21,6 @@ type Settings struct {
 	Connectors  []connect.Connector
 	Mailing     *Mailing     // nil: nothing goes out by mail
 	DecideAbove money.Amount // what costs more needs a decision; zero for no such rule
-	FactorRoles []string     // roles that need a second factor
 	Sealed      []byte       // key that secrets of connectors are encrypted with, 32 bytes
 	Log         *slog.Logger
 }

@@ -50,6 +50,7 @@ func (w *Running) Run(ctx context.Context) {
 	}
 	for failed(errors.Join(w.away(ctx), w.Store.ReleaseRunning(ctx), w.Store.ReleaseMails(ctx), w.catchUp(ctx), w.sweep(ctx))) {
 	}
+	w.heldBack(ctx)
 	var running sync.WaitGroup
 	defer running.Wait()
 	for _, lane := range w.beside {
@@ -64,6 +65,18 @@ func (w *Running) Run(ctx context.Context) {
 		if !failed(err) {
 			w.nap(ctx)
 		}
+	}
+}
+
+// heldBack waits while nothing goes out, after a restore, before somebody says yes.
+func (w *Running) heldBack(ctx context.Context) {
+	for ctx.Err() == nil {
+		if _, err := w.Store.HeldBack(ctx); errors.Is(err, ErrNotFound) {
+			return
+		}
+		now := w.Clock()
+		w.pulse.Store(&Pulse{Looked: now, Next: now.Add(longestNap)})
+		rest(ctx, longestNap, w.wake)
 	}
 }
 

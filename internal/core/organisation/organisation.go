@@ -24,6 +24,8 @@ type Organisation struct {
 	Tax      price.Tax    `json:"tax" doc:"The usual one"`
 	Accent   string       `json:"accent,omitempty" maxLength:"7" doc:"Colour of what can be pressed, such as #17576B; that of Heptad when left out"`
 	Emblem   string       `json:"emblem,omitempty" maxLength:"80000" doc:"data: URI of a picture; the heptagon when left out"`
+
+	FactorRoles []string `json:"factorRoles,omitempty" nullable:"false" maxItems:"20" doc:"Roles that need a second factor to sign in by password"`
 }
 
 // Problem is what is wrong with a field.

@@ -233,6 +233,8 @@ const (
 	NoText = "noText"
 	// NotFor: You cannot ask for this:
 	NotFor = "notFor"
+	// NothingHeld: Nothing is held back any more.
+	NothingHeld = "nothingHeld"
 	// NotMovedIn: Say first what the organisation is called.
 	NotMovedIn = "notMovedIn"
 	// NotNeeded: Who has %q is there.

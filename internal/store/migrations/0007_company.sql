@@ -99,6 +99,20 @@ CREATE TABLE sheets (
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX sheets_added ON sheets(added_at);
 
+-- That the data comes from a backup: until somebody says yes, nothing of it goes out.
+CREATE TABLE restored (
+  id INTEGER PRIMARY KEY CHECK (id = 1),
+  made_at INTEGER NOT NULL, -- the backup
+  restored_at INTEGER NOT NULL,
+  let_go_at INTEGER -- null until then
+) STRICT;
+
+-- By what a key is told from another one; it opens nothing.
+CREATE TABLE key_marks (
+  name TEXT PRIMARY KEY,
+  mark BLOB NOT NULL
+) STRICT, WITHOUT ROWID;
+
 -- History is chained, too. What is there gets its links in the migration that follows.
 DROP TRIGGER events_stay;
 ALTER TABLE events ADD COLUMN chain BLOB;

@@ -1,0 +1,49 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"time"
+)
+
+// HeldBack is a restore of which nothing goes out yet.
+type HeldBack struct{ Made, At time.Time }
+
+// HeldBack tells of a restore of which nothing goes out before somebody says yes;
+// ErrNotFound when there is none.
+func (r ofSystems) HeldBack(ctx context.Context) (HeldBack, error) {
+	var row struct {
+		Made     int64 `db:"made_at"`
+		Restored int64 `db:"restored_at"`
+	}
+	err := r.get(ctx, &row, "SELECT made_at, restored_at FROM restored WHERE let_go_at IS NULL")
+	return HeldBack{instant(row.Made), instant(row.Restored)}, err
+}
+
+// LetGo notes that what was held back goes out.
+func (t *Tx) LetGo(at time.Time) error {
+	return t.exec("UPDATE restored SET let_go_at = ? WHERE let_go_at IS NULL", millis(at))
+}
+
+// Outgoing is something that would go out: a call of another system, or a mail.
+type Outgoing struct {
+	Reference string
+	What      string // the connector of a call, the subject of a mail
+	To        string // the task of a call, the name of a mail's reader
+	DueAt     int64  `db:"due_at"`
+}
+
+// Due is when it would go out.
+func (o Outgoing) Due() time.Time { return instant(o.DueAt) }
+
+// Outgoing lists the calls and the mails that wait to go out, the first due first; at
+// most so many of each, with how many there are.
+func (r ofSystems) Outgoing(ctx context.Context, limit int) (calls, mails []Outgoing, counts [2]int, err error) {
+	err = errors.Join(
+		r.all(ctx, &calls, "SELECT coalesce(r.reference, '') AS reference, e.connector AS what, e.task AS \"to\", e.due_at FROM effects e JOIN requests r ON r.id = e.request WHERE e.state IN ('waiting', 'running') AND e.kind = 'call' ORDER BY e.due_at, e.key LIMIT ?", limit),
+		r.all(ctx, &mails, "SELECT coalesce(r.reference, '') AS reference, m.subject AS what, p.name AS \"to\", m.due_at FROM messages m JOIN people p ON p.id = m.person LEFT JOIN requests r ON r.id = m.request WHERE m.mail IN ('waiting', 'sending') ORDER BY m.due_at, m.id LIMIT ?", limit),
+		r.get(ctx, &counts[0], "SELECT count(*) FROM effects WHERE state IN ('waiting', 'running') AND kind = 'call'"),
+		r.get(ctx, &counts[1], "SELECT count(*) FROM messages WHERE mail IN ('waiting', 'sending')"),
+	)
+	return calls, mails, counts, err
+}
