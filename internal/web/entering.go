@@ -19,8 +19,15 @@ type entrance struct {
 type look struct {
 	Name   string `json:"name" doc:"Of the organisation; empty before it has moved in"`
 	Emblem string `json:"emblem,omitempty" doc:"data: URI of a picture"`
-	Accent string `json:"accent,omitempty" doc:"Colour of what can be pressed, on paper"`
-	Night  string `json:"night,omitempty" doc:"The same, where the page is dark"`
+	Accent *inks  `json:"accent,omitempty" doc:"Colours of what can be pressed; those of Heptad when left out"`
+}
+
+// inks are a colour and its wash, on paper and where the page is dark.
+type inks struct {
+	Day       string `json:"day"`
+	DayWash   string `json:"dayWash"`
+	Night     string `json:"night"`
+	NightWash string `json:"nightWash"`
 }
 
 type ProvenInput struct {

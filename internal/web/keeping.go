@@ -22,7 +22,7 @@ type organisationBody struct {
 
 func (h keeping) organisation(ctx context.Context, _ *none) (*body[organisationBody], error) {
 	sent, err := h.Office.Keeping.AnySent(ctx)
-	return answer(organisationBody{h.Office.Organisation(), sent, h.Office.Company().CalendarKeys()}, err)
+	return answer(organisationBody{h.Office.Organisation(), sent, append([]string{}, h.Office.Company().CalendarKeys()...)}, err)
 }
 
 func (h keeping) organise(ctx context.Context, in *struct{ Body organisation.Organisation }) (*body[organisationBody], error) {

@@ -124,6 +124,9 @@ func alike(lines []intake.Line) []wrongView {
 	at, all := map[[3]string]int{}, []wrongView{}
 	for _, l := range lines {
 		for _, p := range l.Problems {
+			if p.Leans {
+				continue
+			}
 			key := [3]string{p.Field, p.Raw, p.Sentence}
 			i, ok := at[key]
 			if !ok {

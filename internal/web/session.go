@@ -49,6 +49,7 @@ type sessionBody struct {
 	Example string        `json:"example" doc:"A reference as they look here"`
 	Demo    bool          `json:"demo" doc:"Whether one signs in by choosing a person"`
 	Look    look          `json:"look"`
+	Roles   []string      `json:"roles" nullable:"false" doc:"Given to the person"`
 	Enter   *entrance     `json:"enter,omitempty" doc:"How to sign in, for who has not"`
 	Bound   bool          `json:"bound,omitempty" doc:"A second factor has to be set before anything else"`
 	Moving  bool          `json:"moving,omitempty" doc:"Moving in goes on, for administrators"`
@@ -76,12 +77,13 @@ func me(ctx context.Context) string {
 }
 
 func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], error) {
-	out := sessionBody{Desks: []desk{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.Running.StandsStill(), Look: s.look()}
+	out := sessionBody{Desks: []desk{}, Roles: []string{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.Running.StandsStill(), Look: s.look()}
 	p, ok := s.Office.Company().Person(me(ctx))
 	if !ok {
 		out.Enter = &entrance{Password: len(s.Door) == 0, Mail: s.Office.Mailing != nil}
 		return answer(out, nil)
 	}
+	out.Roles = append(out.Roles, p.Roles...)
 	out.Bound = s.sessions.GetBool(ctx, boundKey)
 	out.Person = &signedPerson{p.ID, p.Name, p.Title, p.Location}
 	var err error
@@ -139,9 +141,10 @@ type signedIn struct {
 // look is how the organisation looks.
 func (s *Server) look() look {
 	o := s.Office.Organisation()
-	out := look{Name: o.Name, Emblem: o.Emblem, Accent: o.Accent}
-	if accent, ok := organisation.ParseColour(o.Accent); ok {
-		out.Night = accent.AtNight().String()
+	out := look{Name: o.Name, Emblem: o.Emblem}
+	if day, ok := organisation.ParseColour(o.Accent); ok {
+		night := day.AtNight()
+		out.Accent = &inks{day.String(), day.Wash().String(), night.String(), night.NightWash().String()}
 	}
 	return out
 }

@@ -222,15 +222,15 @@ func (w *Keeping) DoSheet(ctx context.Context, person, id string, leaveWrong, go
 	switch {
 	case len(p.Missing) > 0:
 		return SheetResult{}, conflict(refusal.MissingColumns, "No column is read as %s: choose which it is.", strings.Join(p.Missing, ", "))
-	case p.Counts[intake.Wrong] > 0 && !leaveWrong:
-		return SheetResult{}, conflict(refusal.WrongLines, "%d lines are wrong: mend them, or say that they are left out.", p.Counts[intake.Wrong])
+	case p.Counts[intake.Wrong]+p.Counts[intake.Waits] > 0 && !leaveWrong:
+		return SheetResult{}, conflict(refusal.WrongLines, "%d lines are wrong: mend them, or say that they are left out.", p.Counts[intake.Wrong]+p.Counts[intake.Waits])
 	}
 	under := &progress{of: int64(p.Counts[intake.New] + p.Counts[intake.Changed])}
 	if _, already := w.under.LoadOrStore(id, under); already {
 		return SheetResult{}, conflict(refusal.SheetDone, "This sheet is being done just now.")
 	}
 	defer w.under.Delete(id)
-	result := SheetResult{New: p.Counts[intake.New], Changed: p.Counts[intake.Changed], LeftOut: p.Counts[intake.Wrong] + p.Counts[intake.Left]}
+	result := SheetResult{New: p.Counts[intake.New], Changed: p.Counts[intake.Changed], LeftOut: p.Counts[intake.Wrong] + p.Counts[intake.Waits] + p.Counts[intake.Left]}
 	// begun, it is done in whole, whether or not somebody waits for it
 	ctx = context.WithoutCancel(ctx)
 	err = w.Store.Write(ctx, func(tx *store.Tx) error {

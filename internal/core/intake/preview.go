@@ -25,6 +25,7 @@ type State string
 // The states of a line.
 const (
 	Wrong   State = "wrong"
+	Waits   State = "waits" // for another line, which is wrong or left out
 	New     State = "new"
 	Changed State = "changed"
 	Same    State = "same"
@@ -32,7 +33,7 @@ const (
 )
 
 // All lists the states in their order.
-func (State) All() []State { return []State{Wrong, New, Changed, Same, Left} }
+func (State) All() []State { return []State{Wrong, Waits, New, Changed, Same, Left} }
 
 // Line is what becomes of one line.
 type Line struct {
@@ -50,6 +51,7 @@ type Problem struct {
 	Value    string // what it is taken as
 	Sentence string
 	Near     []string // what may have been meant, the nearest first
+	Leans    bool     // it goes away with what is wrong in another line
 }
 
 // Gone is what stands in no line.
@@ -189,7 +191,7 @@ func (e *entry) change(field, before, after string) {
 }
 
 func (e *entry) wrong(field, sentence string, near ...string) {
-	e.line.Problems = append(e.line.Problems, Problem{field, e.raw(field), e.cell(field), sentence, near})
+	e.line.Problems = append(e.line.Problems, Problem{Field: field, Raw: e.raw(field), Value: e.cell(field), Sentence: sentence, Near: near})
 }
 
 // check adds what is wrong with a record by itself.
@@ -216,6 +218,8 @@ func (e *entry) end() Line {
 	switch {
 	case e.left:
 		e.line.State, e.line.Problems, e.line.Changes = Left, nil, nil
+	case len(e.line.Problems) == 1 && e.line.Problems[0].Leans:
+		e.line.State = Waits
 	case len(e.line.Problems) > 0:
 		e.line.State = Wrong
 	case e.fresh:
@@ -243,6 +247,7 @@ func (w *worker) lean(field string, of func(i int) (own, on string)) {
 			_, on := of(i)
 			if other := line[on]; other != nil && e.good() && !other.good() {
 				e.wrong(field, fmt.Sprintf("This stands in line %d, which is not read: mend that line.", other.row.Line))
+				e.line.Problems[0].Leans = true
 				again = true
 			}
 		}

@@ -53,8 +53,8 @@ var (
 	night = Colour{0x14 / 255., 0x26 / 255., 0x2b / 255.}
 )
 
-// ReadOnPaper reports whether text in a colour can be read on paper, and the nearest
-// shade of it that can.
+// ReadOnPaper reports whether text in a colour can be read on paper and on its wash, and
+// the nearest shade of it that can.
 func (c Colour) ReadOnPaper() (good bool, shade Colour) {
 	shade = c.towards(Colour{}, paper)
 	return shade == c, shade
@@ -63,17 +63,34 @@ func (c Colour) ReadOnPaper() (good bool, shade Colour) {
 // AtNight is the shade of a colour that can be read where the page is dark.
 func (c Colour) AtNight() Colour { return c.towards(Colour{1, 1, 1}, night) }
 
+// Wash is what a colour leaves on paper where something is pointed at.
+func (c Colour) Wash() Colour { return c.over(paper) }
+
+// NightWash is the same where the page is dark; the colour is the one of the night.
+func (c Colour) NightWash() Colour { return c.over(night) }
+
+// thin is how much of a colour its wash has.
+const thin = 0.12
+
+func (c Colour) over(ground Colour) Colour {
+	for i := range ground {
+		ground[i] += (c[i] - ground[i]) * thin
+	}
+	return ground
+}
+
 // steps is in how many steps a colour is mixed with another.
 const steps = 100
 
-// towards mixes a colour with an end as little as needed to be read on a ground.
+// towards mixes a colour with an end as little as needed to be read on a ground and on
+// its wash there.
 func (c Colour) towards(end, ground Colour) Colour {
 	for step := range steps {
 		mixed := c
 		for i := range mixed {
 			mixed[i] += (end[i] - c[i]) * float64(step) / steps
 		}
-		if written, _ := ParseColour(mixed.String()); Contrast(written, ground) >= enough {
+		if written, _ := ParseColour(mixed.String()); min(Contrast(written, ground), Contrast(written, written.over(ground))) >= enough {
 			if step == 0 {
 				return c
 			}

@@ -28,7 +28,7 @@ func TestCheck(t *testing.T) {
 	}
 	pale := good
 	pale.Accent = "#ffcc00"
-	assert.Equal(t, "#ffcc00 is too pale to be read on paper: its contrast is 1.4 to 1, and 4.5 is needed. #876c00 would do.", pale.Check()[0].Sentence)
+	assert.Equal(t, "#ffcc00 is too pale to be read on paper: its contrast is 1.4 to 1, and 4.5 is needed. #7a6200 would do.", pale.Check()[0].Sentence)
 }
 
 // Contrast by the examples of WCAG: black on white, a colour on itself, and #767676,
@@ -63,8 +63,10 @@ func TestShadesCanBeRead(t *testing.T) {
 		}
 		good, shade := c.ReadOnPaper()
 		assert.GreaterOrEqual(t, organisation.Contrast(shade, paper), 4.5)
-		assert.Equal(t, good, organisation.Contrast(c, paper) >= 4.5)
+		assert.GreaterOrEqual(t, organisation.Contrast(shade, shade.Wash()), 4.5)
+		assert.Equal(t, good, min(organisation.Contrast(c, paper), organisation.Contrast(c, c.Wash())) >= 4.5)
 		written, _ := organisation.ParseColour(c.AtNight().String())
 		assert.GreaterOrEqual(t, organisation.Contrast(written, night), 4.5)
+		assert.GreaterOrEqual(t, organisation.Contrast(written, written.NightWash()), 4.5)
 	})
 }

@@ -71,7 +71,7 @@ const (
 	CodeNeeded = "codeNeeded"
 	// Colour: %q is no colour: write it like #17576B.
 	// Or: %s is too pale to be read on paper: its contrast is %.1f to 1, and 4.5 is needed. %s would do.
-	// Such as: #ffcc00 is too pale to be read on paper: its contrast is 1.4 to 1, and 4.5 is needed. #876c00 would do.
+	// Such as: #ffcc00 is too pale to be read on paper: its contrast is 1.4 to 1, and 4.5 is needed. #7a6200 would do.
 	Colour = "colour"
 	// CommonPassword: This is among the passwords that are guessed first. Take another.
 	// Or: This is what others know of you. Take another.

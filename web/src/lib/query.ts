@@ -1,3 +1,5 @@
+import { goto } from '$app/navigation';
+
 /** What filters and orders a list stands in the address, so that it can be kept and sent. */
 
 /** Reads the named parts of an address. */
@@ -17,3 +19,17 @@ export function search(query: object): string {
 	const text = params.toString();
 	return text ? `?${text}` : '';
 }
+
+/** The address of this page with other words in its query; what is empty is left out. */
+export function asked(url: URL, change: Record<string, string>): string {
+	const q = new URLSearchParams(url.searchParams);
+	for (const [name, value] of Object.entries(change)) {
+		if (value) q.set(name, value);
+		else q.delete(name);
+	}
+	return `${url.pathname}?${q}`;
+}
+
+/** Goes there, and the person stays where they are on the page. */
+export const ask = (url: URL, change: Record<string, string>, replaceState = false) =>
+	goto(asked(url, change), { keepFocus: true, noScroll: true, replaceState });

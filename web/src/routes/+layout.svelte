@@ -1,10 +1,11 @@
 <script lang="ts">
+	import { proof } from '$lib/ui/proof.svelte';
 	import { pointed } from '$lib/ui/tip.svelte';
 	import { told } from '$lib/ui/told.svelte';
 	import '../app.css';
 	import { untrack } from 'svelte';
 	import { afterNavigate, goto } from '$app/navigation';
-	import { navigating } from '$app/state';
+	import { navigating, page } from '$app/state';
 	import Strip from '$lib/ui/Strip.svelte';
 	import { deskNames } from '$lib/words';
 	import { listen } from '$lib/live';
@@ -31,6 +32,18 @@
 
 	$effect(() => {
 		if (me) return listen(untrack(() => data.session.event));
+	});
+
+	// how the organisation looks
+	$effect(() => {
+		const root = document.documentElement.style;
+		const inks = Object.entries(data.session.look.accent ?? {});
+		for (const [ink, colour] of inks) root.setProperty(`--accent-${ink}`, colour);
+		return () => inks.forEach(([ink]) => root.removeProperty(`--accent-${ink}`));
+	});
+	// who still has to set a second factor does nothing else before
+	$effect(() => {
+		if (data.session.bound && page.route.id !== '/me') void goto('/me');
 	});
 
 	function pressed(e: KeyboardEvent) {
@@ -75,6 +88,9 @@
 {/if}
 {#if pointed.at}
 	{#await import('$lib/ui/Tip.svelte') then { default: Tip }}<Tip />{/await}
+{/if}
+{#if proof.asked}
+	{#await import('$lib/ui/Proof.svelte') then { default: Proof }}<Proof />{/await}
 {/if}
 {#if told.any}
 	{#await import('$lib/ui/Told.svelte') then { default: Told }}<Told />{/await}

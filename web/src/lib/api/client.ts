@@ -12,7 +12,7 @@ export type Problem = Schema['Problem'];
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 
 /** What the page shows when no answer came at all. */
-const unreachable: Problem = {
+export const unreachable: Problem = {
 	type: 'about:blank',
 	title: 'No connection',
 	status: 0,

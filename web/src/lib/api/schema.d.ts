@@ -711,6 +711,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["held-back"];
+        put?: never;
+        post: operations["let-go"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items": {
         parameters: {
             query?: never;
@@ -3266,6 +3282,24 @@ export interface components {
             /** @description In their words */
             text: string;
         };
+        HeldBody: {
+            /**
+             * Format: date-time
+             * @description When it was restored
+             */
+            at: string;
+            /** Format: int64 */
+            callCount: number;
+            calls: components["schemas"]["OutgoingView"][];
+            /**
+             * Format: date-time
+             * @description The backup
+             */
+            made: string;
+            /** Format: int64 */
+            mailCount: number;
+            mails: components["schemas"]["OutgoingView"][];
+        };
         HeldUp: {
             /**
              * Format: int64
@@ -3324,6 +3358,12 @@ export interface components {
             warnings: number;
             /** @description It is refused */
             why?: string;
+        };
+        Inks: {
+            day: string;
+            dayWash: string;
+            night: string;
+            nightWash: string;
         };
         InsteadOf: {
             /** @description Of the offering */
@@ -3598,14 +3638,12 @@ export interface components {
             stuck: number;
         };
         Look: {
-            /** @description Colour of what can be pressed, on paper */
-            accent?: string;
+            /** @description Colours of what can be pressed; those of Heptad when left out */
+            accent?: components["schemas"]["Inks"];
             /** @description data: URI of a picture */
             emblem?: string;
             /** @description Of the organisation; empty before it has moved in */
             name: string;
-            /** @description The same, where the page is dark */
-            night?: string;
         };
         MailView: {
             /** Format: date-time */
@@ -4025,6 +4063,8 @@ export interface components {
             currency: string;
             /** @description data: URI of a picture; the heptagon when left out */
             emblem?: string;
+            /** @description Roles that need a second factor to sign in by password */
+            factorRoles?: string[];
             name: string;
             /**
              * @description How often the prices that a new item begins with fall due
@@ -4049,6 +4089,8 @@ export interface components {
             currency: string;
             /** @description data: URI of a picture; the heptagon when left out */
             emblem?: string;
+            /** @description Roles that need a second factor to sign in by password */
+            factorRoles?: string[];
             name: string;
             /**
              * @description How often the prices that a new item begins with fall due
@@ -4067,6 +4109,15 @@ export interface components {
             as: "standIn" | "escalated" | "passedOn";
             name: string;
             reason: string;
+        };
+        OutgoingView: {
+            /** Format: date-time */
+            due: string;
+            reference?: string;
+            /** @description Key of the task, or name of the reader */
+            to: string;
+            /** @description Name of the system that is called, or subject of the mail */
+            what: string;
         };
         OwnRequest: {
             id: string;
@@ -5307,6 +5358,8 @@ export interface components {
             moving?: boolean;
             /** @description Nobody when left out */
             person?: components["schemas"]["SignedPerson"];
+            /** @description Given to the person */
+            roles: string[];
             /** @description The work that should go on by itself stands still */
             still?: boolean;
             /**
@@ -5367,7 +5420,7 @@ export interface components {
             name: string;
             problems: string[];
             /** @enum {string} */
-            state: "wrong" | "new" | "changed" | "same" | "left";
+            state: "wrong" | "waits" | "new" | "changed" | "same" | "left";
         };
         SheetView: {
             /** @description Heading by field, of those that are read */
@@ -7957,6 +8010,64 @@ export interface operations {
             };
         };
     };
+    "held-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "let-go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "import-items": {
         parameters: {
             query?: {
@@ -10400,7 +10511,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description Only lines of which this becomes */
-                state?: "wrong" | "new" | "changed" | "same" | "left";
+                state?: "wrong" | "waits" | "new" | "changed" | "same" | "left";
                 /** @description Line after which they begin */
                 after?: number;
             };
@@ -10436,7 +10547,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description Only lines of which this becomes */
-                state?: "wrong" | "new" | "changed" | "same" | "left";
+                state?: "wrong" | "waits" | "new" | "changed" | "same" | "left";
                 /** @description Line after which they begin */
                 after?: number;
             };

@@ -27,9 +27,11 @@
 <a class="skip" href="#sheet">To the sheet</a>
 <header class="strip">
 	<a class="home" href="/ask" aria-label="Heptad">
-		<svg viewBox="0 0 32 32" width="22" height="22" aria-hidden="true">
-			<path d="M16 3.2 26.2 8.1 28.7 19.1 21.6 27.9H10.4L3.3 19.1 5.8 8.1Z" />
-		</svg>
+		{#if session.look.emblem}<img src={session.look.emblem} alt="" width="24" height="24" />{:else}
+			<svg viewBox="0 0 32 32" width="22" height="22" aria-hidden="true">
+				<path d="M16 3.2 26.2 8.1 28.7 19.1 21.6 27.9H10.4L3.3 19.1 5.8 8.1Z" />
+			</svg>
+		{/if}
 		Heptad
 	</a>
 	<button
@@ -86,6 +88,7 @@
 			label={person.name}
 			deeds={[
 				{ key: 'keys', words: 'Keys', run: onkeys },
+				{ key: 'me', words: 'My profile', run: () => void goto('/me') },
 				{ key: 'ways', words: 'How you are told', run: () => void goto('/messages#ways') },
 				{ key: 'leave', words: 'Sign out', run: () => void leave() }
 			]}

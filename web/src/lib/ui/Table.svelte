@@ -16,16 +16,31 @@
 		size?: number;
 		/** Of each row, for tests and styles. */
 		data?: (row: Row) => Record<`data-${string}`, string>;
+		/** The rows are one page of many more, which the program orders and turns. */
+		served?: {
+			count: number;
+			at: number;
+			by: { key: string; down: boolean } | undefined;
+			order: (key: string) => void;
+			turn: (page: number) => void;
+		};
 	};
-	let { label, columns, rows, id, cells, none, size = 50, data }: Props = $props();
+	let { label, columns, rows, id, cells, none, size = 50, data, served }: Props = $props();
 
-	let by = $state<{ key: string; down: boolean }>();
+	let chosen = $state<{ key: string; down: boolean }>();
 	let at = $state(1);
-	const view = $derived(tabled(rows, columns, { by, at, size, compare }));
+	const by = $derived(served ? served.by : chosen);
+	const count = $derived(served?.count ?? rows.length);
+	const view = $derived(
+		served
+			? { rows, at: served.at, pages: Math.ceil(count / size) }
+			: tabled(rows, columns, { by, at, size, compare })
+	);
 
 	/** Up, down, and as it came. */
 	function order(key: string) {
-		by = by?.key !== key ? { key, down: false } : by.down ? undefined : { key, down: true };
+		if (served) return served.order(key);
+		chosen = chosen?.key !== key ? { key, down: false } : chosen.down ? undefined : { key, down: true };
 		at = 1;
 	}
 	const sorted = (key: string) => (by?.key !== key ? 'none' : by.down ? 'descending' : 'ascending');
@@ -60,7 +75,7 @@
 </div>
 {#if view.pages > 1}
 	{#await import('./Pages.svelte') then { default: Pages }}
-		<Pages {label} count={rows.length} {size} at={view.at} onturn={(page) => (at = page)} />
+		<Pages {label} {count} {size} at={view.at} onturn={served?.turn ?? ((page) => (at = page))} />
 	{/await}
 {/if}
 

@@ -1,7 +1,8 @@
-import { api, loaded } from '$lib/api/client';
+import { redirect } from '@sveltejs/kit';
 import type { PageLoad } from './$types';
 
-export const load: PageLoad = async ({ fetch }) => ({
-	background: await loaded(api.GET('/api/background', { fetch })),
-	grants: await loaded(api.GET('/api/grants', { fetch }))
-});
+export const load: PageLoad = async ({ parent, url }) => {
+	const { session } = await parent();
+	if (!session.roles.includes('administrator')) redirect(307, '/manage/audit');
+	redirect(307, session.moving ? '/manage/move-in' : `/manage/systems${url.search}`);
+};
