@@ -62,7 +62,7 @@ func (w *Entering) linked(ctx context.Context, from interface {
 		return m, people.Person{}, err
 	}
 	p, ok := w.Company().Person(m.Person)
-	if !ok || p.Former || kept.ChangedAt.After(m.At) {
+	if !ok || p.Former || !kept.ChangedAt.Before(m.At) && kept.Person != "" {
 		return m, p, over
 	}
 	return m, p, nil

@@ -297,6 +297,17 @@ func TestRecordsAreASheet(t *testing.T) {
 	}
 }
 
+// Who reports to somebody who has left can be kept as they are, and nobody new reports to
+// them.
+func TestAManagerWhoHasLeft(t *testing.T) {
+	d := people.NewDirectory(people.Records{Persons: []people.Person{{ID: "1", Login: "gone", Name: "Gone", Former: true}, {ID: "2", Login: "mio", Name: "Mio Ito", Manager: "1"}}})
+	table, err := sheet.Parse([]byte("login,name,title,manager\nmio,Mio Ito,Grower,gone\nnew,New,,gone\n"))
+	require.NoError(t, err)
+	got := told(intake.Work(intake.People, table, intake.Edits{}, intake.Reader{Company: d, NewID: func() string { return "new" }}))
+	assert.Equal(t, "2 changed title:>Grower", got[0])
+	assert.Contains(t, got[1], `!manager There is nobody "gone"`)
+}
+
 // One line about somebody can give them another login.
 func TestALineAboutSomebody(t *testing.T) {
 	table, err := sheet.Parse([]byte("login,name\nm.ito,Mio Ito\n"))

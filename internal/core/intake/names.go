@@ -84,6 +84,9 @@ func (e *entry) personNamed(field, value string) string {
 // charge names who is to answer for something, instead of who did before. Nobody puts
 // themself there.
 func (e *entry) charge(field, before string) string {
+	if was, ok := e.company.Person(before); ok && was.Former && strings.EqualFold(e.cell(field), was.Login) {
+		return before // has left, and nobody has taken their place yet
+	}
 	id := e.person(field)
 	if id != "" && id == e.self && id != before {
 		e.wrong(field, "You cannot put yourself here: another administrator can.")
