@@ -121,12 +121,12 @@ func TestServicesDoNotKnowEachOther(t *testing.T) {
 // is alike: "ui" knows no desk, and a desk no other, but that Design shows forms.
 func TestRoomsKnowOnlyThoseBelow(t *testing.T) {
 	know := map[string][]string{
-		"core": {}, "simulate": {}, "store": {"core"}, "connect": {"core", "simulate"}, "starter": {"core"},
-		"work": {"core", "store", "connect", "starter"}, "web": {"core", "connect", "starter", "work"},
+		"core": {}, "simulate": {}, "signin": {}, "store": {"core"}, "connect": {"core", "simulate"}, "starter": {"core"},
+		"work": {"core", "store", "connect", "starter", "signin"}, "web": {"core", "connect", "starter", "signin", "work"},
 		"doctor": {"core", "store"},
 		"demo":   {"core", "store", "simulate", "connect", "work"},
 		"ui":     {"api"}, "ask": {"api", "ui"}, "follow": {"api", "ui"}, "deliver": {"api", "ui"}, "calendar": {"api", "ui"},
-		"manage": {"api", "ui"}, "form": {"api", "ui"}, "design": {"api", "ui", "form"},
+		"manage": {"api", "ui"}, "enter": {"api", "ui"}, "form": {"api", "ui"}, "design": {"api", "ui", "form"},
 	}
 	check := func(ending, in string, imports *regexp.Regexp) {
 		sources(t, ending, func(path string, data []byte) {

@@ -119,7 +119,7 @@ func (c *serveCommand) office(e *env, kept *store.Store) (*work.Office, error) {
 			return nil, err
 		}
 	}
-	settings := work.Settings{Store: kept, Clock: time.Now, Sealed: sealed, Log: e.log}
+	settings := work.Settings{Store: kept, Service: c.OIDC.service(c.Public), Clock: time.Now, Sealed: sealed, Log: e.log}
 	host := connect.Host{Base: c.Public, Reach: func(key string) connect.Reach { return work.Reach(kept, sealed, key) }, Link: func(string) string { return "" }}
 	if smtp, ok := c.Mail.smtp(); ok {
 		settings.Mailing = &work.Mailing{Poster: smtp, Base: c.Public, Secret: links}

@@ -10,12 +10,16 @@ import (
 	"reflect"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/alecthomas/kong"
 	"go.yaml.in/yaml/v3"
 
 	"heptad/internal/connect"
+	"heptad/internal/core/people"
+	"heptad/internal/signin"
 	"heptad/internal/web"
+	"heptad/internal/work"
 )
 
 // settings are what an installation is run with. Each is a flag, a variable of the
@@ -32,6 +36,7 @@ type settings struct {
 	Log     string     `enum:"text,json" default:"text" env:"HEPTAD_LOG" help:"Form of the log: text or json."`
 
 	Mail   mailSettings `embed:"" prefix:"mail-" group:"Mail"`
+	OIDC   oidcSettings `embed:"" prefix:"oidc-" group:"Sign-in service (OpenID Connect)"`
 	Limits web.Limits   `embed:"" prefix:"limit-" group:"Limits"`
 }
 
@@ -42,6 +47,51 @@ type mailSettings struct {
 	TLS      string `name:"tls" enum:"required,implicit,none" default:"required" env:"HEPTAD_MAIL_TLS" help:"How the connection is kept secret: required (STARTTLS), implicit, or none."`
 	User     string `env:"HEPTAD_MAIL_USER" help:"Name to sign in with at the mail server."`
 	Password string `env:"HEPTAD_MAIL_PASSWORD" help:"Password to sign in with at the mail server." secret:""`
+}
+
+type oidcSettings struct {
+	Issuer  string            `env:"HEPTAD_OIDC_ISSUER" help:"Address of the sign-in service of the company; none when left out."`
+	ID      string            `name:"client-id" env:"HEPTAD_OIDC_CLIENT_ID" help:"What it knows Heptad by."`
+	Secret  string            `name:"client-secret" env:"HEPTAD_OIDC_CLIENT_SECRET" help:"Secret it knows Heptad by." secret:""`
+	Name    string            `default:"the company account" env:"HEPTAD_OIDC_NAME" help:"Name it has at the door."`
+	Unknown string            `enum:"refuse,make" default:"refuse" env:"HEPTAD_OIDC_UNKNOWN" help:"What becomes of somebody it knows and Heptad does not: refuse or make."`
+	Claim   string            `name:"groups-claim" default:"groups" env:"HEPTAD_OIDC_GROUPS_CLAIM" help:"Claim that holds the groups of a person."`
+	Roles   map[string]string `env:"HEPTAD_OIDC_ROLES" help:"Roles that its groups give, as group=role."`
+}
+
+// check finds what contradicts itself.
+func (o oidcSettings) check() error {
+	if o.Issuer == "" {
+		if o.ID != "" || o.Secret != "" {
+			return errors.New("oidc.issuer: say where the sign-in service is, or leave out what else is said of it")
+		}
+		return nil
+	}
+	u, err := url.Parse(o.Issuer)
+	if err != nil || u.Host == "" || u.Scheme != "https" && u.Scheme != "http" {
+		return fmt.Errorf("oidc.issuer: %q is no address: write it like https://accounts.example", o.Issuer)
+	}
+	if ip := net.ParseIP(u.Hostname()); u.Scheme == "http" && u.Hostname() != "localhost" && (ip == nil || !ip.IsLoopback()) {
+		return errors.New("oidc.issuer: what it says could be altered on the way: begin it with https://")
+	}
+	if o.ID == "" || o.Secret == "" {
+		return errors.New("oidc.client-id and oidc.client-secret: say what the sign-in service knows Heptad by")
+	}
+	for group, role := range o.Roles {
+		if !slices.Contains(people.Roles, role) {
+			return fmt.Errorf("oidc.roles: the group %q gives %q, which is no role. Roles are %s", group, role, strings.Join(people.Roles, ", "))
+		}
+	}
+	return nil
+}
+
+// service is the sign-in service; nil when there is none.
+func (o oidcSettings) service(public string) *work.Service {
+	if o.Issuer == "" {
+		return nil
+	}
+	provider := signin.New(signin.Settings{Issuer: o.Issuer, ClientID: o.ID, ClientSecret: o.Secret, Back: public + "/api/service/back", Leave: public + "/", Groups: o.Claim, Clock: time.Now})
+	return &work.Service{Provider: provider, Name: o.Name, Make: o.Unknown == "make", Roles: o.Roles}
 }
 
 // smtp is the mail server; false when there is none.
@@ -79,10 +129,8 @@ func (s *settings) check() error {
 	case s.Mail.User != "" && s.Mail.TLS == string(connect.TLSNone):
 		return errors.New("mail.tls: the password would travel where others can read it: set it to required or implicit")
 	}
-	if _, err := s.proxies(); err != nil {
-		return err
-	}
-	return nil
+	_, err = s.proxies()
+	return errors.Join(err, s.OIDC.check())
 }
 
 // proxies are the networks whose word is believed on who asks.
@@ -201,6 +249,14 @@ func addEntries(entries map[string]entry, prefix string, block *yaml.Node) error
 		}
 		switch value.Kind {
 		case yaml.MappingNode:
+			if name == "oidc-roles" { // the one setting that is a list of pairs
+				var pairs []string
+				for n := 0; n+1 < len(value.Content); n += 2 {
+					pairs = append(pairs, value.Content[n].Value+"="+value.Content[n+1].Value)
+				}
+				entries[name] = entry{strings.Join(pairs, ";"), key.Line}
+				continue
+			}
 			if err := addEntries(entries, name+"-", value); err != nil {
 				return err
 			}

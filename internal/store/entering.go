@@ -175,3 +175,15 @@ func (t companyTx) DropRoleAsked(person, role string) error {
 func (t companyTx) SetRoles(person string, roles []string) error {
 	return t.exec("UPDATE people SET roles = ? WHERE id = ?", strings.Join(roles, " "), person)
 }
+
+// Subject is who is known by a subject of a sign-in service; ErrNotFound for nobody.
+func (r ofCompany) Subject(ctx context.Context, issuer, subject string) (string, error) {
+	var person string
+	err := r.get(ctx, &person, "SELECT person FROM subjects WHERE issuer = ? AND subject = ?", issuer, subject)
+	return person, err
+}
+
+// TieSubject has somebody be known by a subject of a sign-in service.
+func (t companyTx) TieSubject(issuer, subject, person string, at time.Time) error {
+	return t.exec("INSERT INTO subjects (issuer, subject, person, tied_at) VALUES (?,?,?,?)", issuer, subject, person, millis(at))
+}

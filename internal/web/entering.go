@@ -12,8 +12,10 @@ import (
 
 // entrance is how people sign in here.
 type entrance struct {
-	Password bool `json:"password" doc:"By name and password"`
-	Mail     bool `json:"mail" doc:"A forgotten password can be set anew by a mailed link"`
+	Password bool   `json:"password" doc:"By name and password"`
+	Mail     bool   `json:"mail" doc:"A forgotten password can be set anew by a mailed link"`
+	Service  string `json:"service,omitempty" doc:"Name of the sign-in service; none when left out"`
+	Trouble  string `json:"trouble,omitempty" doc:"Why the sign-in service led nowhere, told once"`
 }
 
 type look struct {

@@ -231,6 +231,8 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/lines", "read-lines", owners, design.readLines)
 	signed(s, http.MethodPost, "/api/items", "import-items", owners, design.importItems)
 
+	plain(s, r, http.MethodGet, "/api/service", "begin-service", s.beginService, beginningService)
+	plain(s, r, http.MethodGet, "/api/service/back", "back-from-service", s.backFromService, backService)
 	plain(s, r, http.MethodPost, "/api/sheets", "add-sheet", s.addSheet, s.addingSheet())
 	plain(s, r, http.MethodGet, "/api/company/{kind}/template", "sheet-template", s.companySheet(true), givingSheet("A sheet with all columns and an example, to be filled in."))
 	plain(s, r, http.MethodGet, "/api/company/{kind}/sheet", "export-company", s.companySheet(false), givingSheet("All that is kept of a kind, as a sheet."))

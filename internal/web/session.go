@@ -80,8 +80,9 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	out := sessionBody{Desks: []desk{}, Roles: []string{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.Running.StandsStill(), Look: s.look()}
 	p, ok := s.Office.Company().Person(me(ctx))
 	if !ok {
-		out.Enter = &entrance{Password: len(s.Door) == 0, Mail: s.Office.Mailing != nil}
-		return answer(out, nil)
+		var err error
+		out.Enter, err = s.entrance(ctx)
+		return answer(out, err)
 	}
 	out.Roles = append(out.Roles, p.Roles...)
 	out.Bound = s.sessions.GetBool(ctx, boundKey)
@@ -135,7 +136,22 @@ type signInInput struct {
 // signedIn is an answer that begins or ends a session.
 type signedIn struct {
 	SetCookie http.Cookie `header:"Set-Cookie"`
-	Body      none
+	Body      struct {
+		Away string `json:"away,omitempty" doc:"Where to go so that the session at the sign-in service ends, too"`
+	}
+}
+
+// entrance is how somebody who is not signed in can be.
+func (s *Server) entrance(ctx context.Context) (*entrance, error) {
+	out := &entrance{Password: len(s.Door) == 0, Mail: s.Office.Mailing != nil}
+	if s.Office.Service != nil {
+		out.Service = s.Office.Service.Name
+	}
+	if out.Trouble = s.sessions.PopString(ctx, troubleKey); out.Trouble == "" {
+		return out, nil
+	}
+	_, _, err := s.sessions.Commit(ctx)
+	return out, err
 }
 
 // look is how the organisation looks.
@@ -161,10 +177,14 @@ func (s *Server) signIn(ctx context.Context, in *signInInput) (*signedIn, error)
 }
 
 func (s *Server) signOut(ctx context.Context, _ *none) (*signedIn, error) {
+	out := &signedIn{SetCookie: s.cookie("", time.Unix(0, 0))}
+	if token := s.sessions.GetString(ctx, tokenKey); token != "" && s.Office.Service != nil {
+		out.Body.Away = s.Office.Service.SignOut(ctx, token)
+	}
 	if person := me(ctx); person != "" {
 		if err := s.Office.Entering.LeaveSession(ctx, person, s.sessions.GetString(ctx, idKey)); err != nil {
 			return nil, err
 		}
 	}
-	return &signedIn{SetCookie: s.cookie("", time.Unix(0, 0))}, s.sessions.Destroy(ctx)
+	return out, s.sessions.Destroy(ctx)
 }

@@ -415,6 +415,8 @@ func TestRights(t *testing.T) {
 		"forgot":               {body: func() string { return `{"name":"nobody"}` }, want: anybody(200)}, // nobody is told who is there
 		"open-password-link":   {path: func() string { return "/api/new-password/none.none" }, want: anybody(409)},
 		"set-password-by-link": {path: func() string { return "/api/new-password/none.none" }, body: func() string { return `{"new":"a long enough one"}` }, want: anybody(409)},
+		"begin-service":        {path: func() string { return "/api/service" }, want: anybody(404)}, // there is none: see TestEnteringFromAService
+		"back-from-service":    {path: func() string { return "/api/service/back" }, want: anybody(404)},
 		"open-entry":           {path: func() string { return "/api/entry/none" }, want: anybody(409)},
 		"move-in":              {path: func() string { return "/api/entry/none" }, body: func() string { return `{"name":"A","login":"a","new":"a long enough one"}` }, want: anybody(409)},
 		"prove-again":          {body: func() string { return `{"password":"not it"}` }, want: everybody(422)}, // nobody of the demo has one

@@ -19,6 +19,7 @@ type Settings struct {
 	Store       *store.Store
 	Clock       Clock
 	Connectors  []connect.Connector
+	Service     *Service     // nil: nobody comes from a sign-in service
 	Mailing     *Mailing     // nil: nothing goes out by mail
 	DecideAbove money.Amount // what costs more needs a decision; zero for no such rule
 	Sealed      []byte       // key that secrets of connectors are encrypted with, 32 bytes

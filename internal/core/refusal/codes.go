@@ -233,6 +233,11 @@ const (
 	NoText = "noText"
 	// NotFor: You cannot ask for this:
 	NotFor = "notFor"
+	// NotHere: You are not with the company any more.
+	// Or: Nobody here has the mail address %s. Tell an administrator.
+	// Or: Somebody else here has the login %q. Tell an administrator.
+	// Such as: Nobody here has the mail address new@halvorsenito.example. Tell an administrator.
+	NotHere = "notHere"
 	// NothingHeld: Nothing is held back any more.
 	NothingHeld = "nothingHeld"
 	// NotMovedIn: Say first what the organisation is called.

@@ -20,8 +20,11 @@
 			kept.
 		</p>
 	{/if}
+	{#if data.session.enter?.trouble}<p class="ended" role="alert" data-trouble>
+			{data.session.enter.trouble}
+		</p>{/if}
 	{#if data.door}<Choose entries={data.door.entries} />
-	{:else if data.session.enter}<Password ways={data.session.enter} />{/if}
+	{:else if data.session.enter}<Password ways={data.session.enter} back={data.back} />{/if}
 </Frame>
 
 <style>

@@ -11,5 +11,5 @@ function way(url: URL): string {
 export const load: PageLoad = async ({ fetch, parent, url }) => {
 	const { session } = await parent();
 	if (session.person) redirect(307, way(url));
-	return { door: session.demo ? await loaded(api.GET('/api/door', { fetch })) : undefined };
+	return { back: way(url), door: session.demo ? await loaded(api.GET('/api/door', { fetch })) : undefined };
 };

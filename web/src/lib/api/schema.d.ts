@@ -1676,6 +1676,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/service": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Leads to the sign-in service of the company. */
+        get: operations["begin-service"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/service/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where the sign-in service leads back to. */
+        get: operations["back-from-service"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/services/{service}/place": {
         parameters: {
             query?: never;
@@ -2843,6 +2877,10 @@ export interface components {
             mail: boolean;
             /** @description By name and password */
             password: boolean;
+            /** @description Name of the sign-in service; none when left out */
+            service?: string;
+            /** @description Why the sign-in service led nowhere, told once */
+            trouble?: string;
         };
         Evaluation: {
             complete: boolean;
@@ -5467,6 +5505,10 @@ export interface components {
             /** @description ID of one of those at the door */
             person: string;
         };
+        SignedInBody: {
+            /** @description Where to go so that the session at the sign-in service ends, too */
+            away?: string;
+        };
         SignedPerson: {
             id: string;
             location: string;
@@ -7828,7 +7870,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["None"];
+                    "application/json": components["schemas"]["SignedInBody"];
                 };
             };
             /** @description Error */
@@ -10219,6 +10261,45 @@ export interface operations {
             };
         };
     };
+    "begin-service": {
+        parameters: {
+            query?: {
+                /** @description Where to go then */
+                back?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description To the sign-in service, or to the door when it does not answer */
+            303: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    "back-from-service": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description To where the person wanted to be, or to the door, which says why not */
+            303: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     "set-place": {
         parameters: {
             query?: never;
@@ -10305,7 +10386,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["None"];
+                    "application/json": components["schemas"]["SignedInBody"];
                 };
             };
             /** @description Error */
@@ -10335,7 +10416,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["None"];
+                    "application/json": components["schemas"]["SignedInBody"];
                 };
             };
             /** @description Error */
@@ -10371,7 +10452,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["None"];
+                    "application/json": components["schemas"]["SignedInBody"];
                 };
             };
             /** @description Error */

@@ -5,7 +5,8 @@
 	import Field from '$lib/ui/Field.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 
-	let { ways }: { ways: Schema['Entrance'] } = $props();
+	/** back: where the person wanted to be. */
+	let { ways, back }: { ways: Schema['Entrance']; back: string } = $props();
 	const act = new Act();
 	let name = $state('');
 	let password = $state('');
@@ -40,6 +41,12 @@
 		</p>
 		<button type="button" class="btn plain" onclick={() => (forgot = 'no')}>Back to signing in</button>
 	{:else}
+		{#if ways.service}
+			<a class="btn do" href="/api/service?back={encodeURIComponent(back)}" data-do="service"
+				>Sign in with {ways.service}</a
+			>
+			<p class="soft small">Or, who has a password here:</p>
+		{/if}
 		<Field label="Login, or mail address">
 			<!-- svelte-ignore a11y_autofocus (the one thing to do here) -->
 			<input
@@ -83,7 +90,7 @@
 		<Trouble problem={act.problem} />
 		<div class="buttons">
 			{#if forgot === 'no'}
-				<button class="btn do" disabled={act.running} data-do="enter"
+				<button class="btn {ways.service ? 'plain' : 'do'}" disabled={act.running} data-do="enter"
 					>{act.running ? 'One moment …' : 'Sign in'}</button
 				>
 				{#if ways.mail}<button

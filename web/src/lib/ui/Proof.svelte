@@ -11,6 +11,8 @@
 	let factor = $state(false);
 	let problem = $state.raw<Problem | undefined>();
 	let running = $state(false);
+	/** Who comes from the sign-in service may have no password here. */
+	const ways = api.GET('/api/me/safety').then(({ data }) => data);
 
 	async function send(event: SubmitEvent) {
 		event.preventDefault();
@@ -30,6 +32,13 @@
 
 <Dialog bind:open={() => proof.asked, (open) => open || proved(false)} title="Is it you?" name="proof">
 	<p>This needs more care. Prove again that it is you; for ten minutes you are not asked anew.</p>
+	{#await ways then safety}
+		{#if safety && !safety.password}<p>
+				<a href="/api/service?again&back={encodeURIComponent(location.pathname + location.search)}"
+					>Sign in anew with your company account</a
+				>, then do it again.
+			</p>{/if}
+	{/await}
 	<form onsubmit={send}>
 		<Field label="Password"
 			><input

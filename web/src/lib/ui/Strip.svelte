@@ -19,8 +19,8 @@
 	let words = $state('');
 	const waiting = $derived(session.desks.reduce((n, d) => n + d.waiting, 0) + session.unread);
 	async function leave() {
-		await api.DELETE('/api/session');
-		location.assign('/'); // a new page: nothing of one person stays for the next
+		const { data } = await api.DELETE('/api/session');
+		location.assign(data?.away ?? '/'); // a new page: nothing of one person stays for the next
 	}
 </script>
 

@@ -133,6 +133,7 @@
 	}
 	form .btn {
 		margin-top: 1.45rem;
+		justify-self: start;
 	}
 	.note {
 		border-left: 4px solid var(--brass);
