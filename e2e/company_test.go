@@ -24,15 +24,16 @@ import (
 // company is a running `heptad serve`, with a mail server beside it.
 type company struct {
 	*server
+	flags []string
 	entry string // the link that was printed; empty for none
 	mail  *simulate.Mail
 	smtp  string
 }
 
-// newCompany serves an empty folder.
-func newCompany(t *testing.T) *company {
+// newCompany serves an empty folder, with more flags.
+func newCompany(t *testing.T, flags ...string) *company {
 	t.Helper()
-	c := &company{server: &server{t: t, dir: filepath.Join(t.TempDir(), "data")}}
+	c := &company{flags: flags, server: &server{t: t, dir: filepath.Join(t.TempDir(), "data")}}
 	var err error
 	c.mail, err = simulate.OpenMail(filepath.Join(t.TempDir(), "mail.json"))
 	require.NoError(t, err)
@@ -47,10 +48,10 @@ func newCompany(t *testing.T) *company {
 }
 
 // serve starts the program at an address.
-func (c *company) serve(addr string) {
+func (c *company) serve(addr string, more ...string) {
 	c.t.Helper()
-	c.process = exec.Command(program, "serve", "--addr", addr, "--data", c.dir, "--mail-addr", c.smtp, "--mail-from", "heptad@halvorsenito.example", "--mail-tls", "none",
-		"--limit-writes=100000", "--limit-writes-burst=100000", "--limit-lookups=100000", "--limit-lookups-burst=100000")
+	c.process = exec.Command(program, append(append([]string{"serve", "--addr", addr, "--data", c.dir, "--mail-addr", c.smtp, "--mail-from", "heptad@halvorsenito.example", "--mail-tls", "none",
+		"--limit-writes=100000", "--limit-writes-burst=100000", "--limit-lookups=100000", "--limit-lookups-burst=100000"}, c.flags...), more...)...)
 	c.process.Stderr = &logged{t: c.t}
 	out, err := c.process.StdoutPipe()
 	require.NoError(c.t, err)

@@ -112,7 +112,7 @@ func (w *Keeping) SaveRecord(ctx context.Context, person string, kind intake.Kin
 	if err != nil {
 		return false, err
 	}
-	r := intake.Reader{Company: w.Company(), NewID: rand.Text, Self: self}
+	r := intake.Reader{Company: w.Company(), NewID: rand.Text, Blanks: true, Self: self}
 	if kind == intake.People {
 		r.Subject = id
 	}

@@ -187,6 +187,18 @@ func TestLinesLeanOnEachOther(t *testing.T) {
 	assert.Contains(t, got[0], "This stands in line 3, which is not read")
 }
 
+// A column with nothing in it takes nothing away, unless one line alone is meant so.
+func TestAnEmptyColumn(t *testing.T) {
+	file := "login,name,teams,manager,active\nmio,Mio Ito,,,\n"
+	p := work(t, intake.People, file, intake.Edits{})
+	assert.Equal(t, []string{"2 same"}, told(p))
+	assert.Len(t, p.Notes, 3)
+	table, err := sheet.Parse([]byte(file))
+	require.NoError(t, err)
+	p = intake.Work(intake.People, table, intake.Edits{}, intake.Reader{Company: company(), Blanks: true, Subject: "2"})
+	assert.Equal(t, []string{"2 changed manager:Signe Halvorsen (signe)> teams:Growing Desk>"}, told(p))
+}
+
 // Who reads a sheet puts nobody in charge who is themself, and the last administrator
 // does not leave.
 func TestNobodyServesThemself(t *testing.T) {
@@ -222,7 +234,7 @@ func TestTemplates(t *testing.T) {
 		}
 		table, err := sheet.Parse(sheet.CSV(header, rows))
 		require.NoError(t, err)
-		p := intake.Work(kind, table, intake.Edits{}, intake.Reader{Company: company(), NewID: func() string { return "new" }})
+		p := intake.Work(kind, table, intake.Edits{}, intake.Reader{Company: company(), Blanks: true, NewID: func() string { return "new" }})
 		assert.Empty(t, p.Missing, kind)
 		assert.Empty(t, p.Unread, kind)
 		assert.Len(t, p.Columns, len(header), kind)

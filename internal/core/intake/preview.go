@@ -76,13 +76,21 @@ type Reader struct {
 	Company *people.Directory
 	NewID   func() string // makes an ID for somebody new
 	Subject string        // ID of the person the only line is about, whatever its login; empty when the login says so
+	Blanks  bool          // a column with nothing in it empties its field; else it is not read
 	Self    string        // ID of who reads it and cannot put themself anywhere; empty when they can
 }
 
 // Work works out what a sheet of a kind would change in a company.
 func Work(kind Kind, table *sheet.Table, edits Edits, r Reader) *Preview {
 	at := columns(kind, table.Header, edits.Columns)
-	p := &Preview{Kind: kind, Columns: map[string]string{}, Unread: []string{}, Missing: []string{}, Notes: table.Notes, Counts: map[State]int{}, Members: map[string][]string{}}
+	notes := slices.Clone(table.Notes)
+	for _, f := range fields[kind] {
+		if column, there := at[f.Key]; there && !r.Blanks && !f.Needed && !slices.ContainsFunc(table.Rows, func(row sheet.Row) bool { return row.Cells[column] != "" }) {
+			delete(at, f.Key)
+			notes = append(notes, fmt.Sprintf("The column %q is empty: it is not read, and changes nothing.", table.Header[column]))
+		}
+	}
+	p := &Preview{Kind: kind, Columns: map[string]string{}, Unread: []string{}, Missing: []string{}, Notes: notes, Counts: map[State]int{}, Members: map[string][]string{}}
 	for key, column := range at {
 		p.Columns[key] = table.Header[column]
 	}

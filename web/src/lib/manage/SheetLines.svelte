@@ -2,6 +2,8 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 
+	import Changes from './Changes.svelte';
+
 	type Props = { sheet: Schema['SheetView']; running: boolean; onleave: (line: number) => void };
 	let { sheet, running, onleave }: Props = $props();
 	const words = {
@@ -25,13 +27,7 @@
 			<div>
 				<strong>{l.name || 'nameless'}</strong>
 				{#each l.problems as problem, i (i)}<span class="problem small block">{problem}</span>{/each}
-				{#if l.changes.length && !l.problems.length}<span class="small block"
-						>{#each l.changes.slice(0, many) as c, i (i)}{#if i};
-							{/if}<span class="soft">{name(c.field)}</span>
-							{#if c.before}<del>{c.before}</del>
-								<span aria-hidden="true">→</span>{/if}
-							{c.after || 'nothing'}{/each}</span
-					>{/if}
+				{#if l.changes.length && !l.problems.length}<Changes changes={l.changes.slice(0, many)} {name} />{/if}
 			</div>
 			{#if l.state !== 'same'}<button
 					class="btn quiet small"
@@ -64,9 +60,6 @@
 	.warn {
 		color: var(--buoy-text);
 		font-weight: 600;
-	}
-	del {
-		color: var(--ink-soft);
 	}
 	li .btn {
 		padding-block: 0;
