@@ -224,3 +224,56 @@ func TestTheMachineIsLost(t *testing.T) {
 	require.NoError(t, err, string(out))
 	assert.Contains(t, string(out), "rows are as they were written")
 }
+
+// The owner of a service makes another under a new area, with a second editor; publishing
+// needs the other's yes, to one revision.
+func TestASecondEditor(t *testing.T) {
+	c, g, _ := settled(t, 60)
+	logins := []int{5, 21} // the owner of People matters, and somebody of the team
+	browsers := make([]*browser, len(logins))
+	for i, n := range logins {
+		c.givesPassword(g.Login(n), g.Person(n)[2], "ten thousand tomatoes")
+		browsers[i] = c.openBrowser()
+		browsers[i].enters(g.Login(n), "ten thousand tomatoes")
+		browsers[i].there(`[data-desk=ask]`)
+	}
+	owner, editor := browsers[0], browsers[1]
+	owner.open("/design")
+	owner.press(`[data-do=new-service]`)
+	owner.write(`[data-field=service-name]`, "Learning")
+	owner.write(`[data-field=area]`, "School")
+	owner.set(`[data-field=home]`, "people-care")
+	owner.write(`[data-field=words]`, "course, training")
+	owner.pick(`#editor`, g.Name(21))
+	owner.there(`[data-editor]`)
+	owner.press(`[data-field=second]`)
+	owner.press(`[data-do=save-service]`)
+	owner.there(`[data-service=learning]`)
+	owner.see("Publishing needs two of you.")
+
+	editor.open("/design")
+	editor.write(`[data-field=new-offering]`, "Course")
+	editor.set(`[data-field=service]`, "learning")
+	editor.set(`[data-field=beginning]`, "starter:training")
+	editor.click("Begin")
+	editor.there(`[data-do=publish]`)
+	ask := func() {
+		editor.press(`[data-do=publish]`)
+		editor.press(`[data-do=publish-now]`)
+		editor.there(`[data-asked=mine]`)
+	}
+	ask()
+	owner.open("/design/course/purpose")
+	owner.there(`[data-asked=theirs]`)
+	editor.write(`[data-field=name]`, "Course or seminar")
+	editor.gone("It waits for the yes of another of you")
+	editor.until("it is saved", `document.querySelector('[data-saved=true]')`)
+	owner.press(`[data-do=second-yes]`)
+	owner.see("it has to be asked for anew")
+	ask()
+	owner.reload()
+	owner.press(`[data-do=second-yes]`)
+	owner.there(`[data-published]`)
+	owner.open("/ask/course")
+	owner.see("Course or seminar")
+}

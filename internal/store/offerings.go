@@ -229,7 +229,7 @@ type Listed struct {
 
 // OfferingsOf lists the offerings of the services a person owns, by name: that
 // of the draft, if there is one.
-func (r ofOfferings) OfferingsOf(ctx context.Context, owner string) ([]Listed, error) {
+func (r ofOfferings) OfferingsOf(ctx context.Context, person string) ([]Listed, error) {
 	list := []Listed{}
 	err := r.all(ctx, &list, `
 		SELECT v.offering AS key, max(CASE WHEN v.number = (SELECT max(number) FROM offering_versions m WHERE m.offering = v.offering) THEN v.name END) AS name, v.service,
@@ -238,8 +238,8 @@ func (r ofOfferings) OfferingsOf(ctx context.Context, owner string) ([]Listed, e
 		       EXISTS (SELECT 1 FROM ended_offerings e WHERE e.offering = v.offering) AS ended,
 		       max(v.publish_at) AS due, max(v.changed_at) AS changed_at
 		FROM offering_versions v JOIN services s ON s.key = v.service
-		WHERE s.owner = ? AND v.state IN ('draft', 'current')
-		GROUP BY v.offering ORDER BY name, v.offering`, owner)
+		WHERE (s.owner = ?1 OR instr(' ' || s.editors || ' ', ' ' || ?1 || ' ') > 0) AND v.state IN ('draft', 'current')
+		GROUP BY v.offering ORDER BY name, v.offering`, person)
 	return list, err
 }
 

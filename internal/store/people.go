@@ -43,9 +43,13 @@ func (r ofCompany) Directory(ctx context.Context) (*people.Directory, error) {
 	if err := r.all(ctx, &teams, "SELECT key, name, lead, calendar, upward FROM teams ORDER BY name"); err != nil {
 		return nil, err
 	}
-	var services []people.Service
-	if err := r.all(ctx, &services, "SELECT key, name, area, text, owner, home, place FROM services ORDER BY area, name"); err != nil {
+	var kept []serviceRow
+	if err := r.all(ctx, &kept, "SELECT key, name, area, text, owner, home, place, editors, second, picture, words, starts, review FROM services ORDER BY area, name"); err != nil {
 		return nil, err
+	}
+	services := make([]people.Service, len(kept))
+	for i, row := range kept {
+		services[i] = row.service()
 	}
 	records := people.Records{Persons: persons, Teams: teams, Services: services}
 	if err := r.all(ctx, &records.CostCentres, "SELECT key, name, owner FROM cost_centres"); err != nil {
@@ -88,8 +92,8 @@ func (t companyTx) AddCompany(r people.Records) error {
 		}
 	}
 	for _, s := range r.Services {
-		if err := t.exec(`INSERT INTO services (key, name, area, text, owner, home, place) VALUES (?,?,?,?,?,?,?)
-			ON CONFLICT (key) DO UPDATE SET name = excluded.name, area = excluded.area, text = excluded.text, owner = excluded.owner, home = excluded.home, place = excluded.place`, s.Key, s.Name, s.Area, s.Text, s.Owner, s.Home, s.Place); err != nil {
+		if err := t.exec(insertService+` ON CONFLICT (key) DO UPDATE SET name = excluded.name, area = excluded.area, text = excluded.text, owner = excluded.owner, home = excluded.home, place = excluded.place,
+			editors = excluded.editors, second = excluded.second, picture = excluded.picture, words = excluded.words, starts = excluded.starts, review = excluded.review`, serviceValues(s)...); err != nil {
 			return err
 		}
 	}
@@ -197,5 +201,26 @@ func (t companyTx) SetPlace(service string, place people.Place) error {
 
 // AddService keeps a new service; ErrExists when there is one of its key.
 func (t companyTx) AddService(s people.Service) error {
-	return t.exec("INSERT INTO services (key, name, area, text, owner, home, place) VALUES (?,?,?,?,?,?,?)", s.Key, s.Name, s.Area, s.Text, s.Owner, s.Home, s.Place)
+	return t.exec(insertService, serviceValues(s)...)
+}
+
+const insertService = "INSERT INTO services (key, name, area, text, owner, home, place, editors, second, picture, words, starts, review) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)"
+
+func serviceValues(s people.Service) []any {
+	return []any{s.Key, s.Name, s.Area, s.Text, s.Owner, s.Home, s.Place, strings.Join(s.Editors, " "), s.Second, s.Picture, s.Words, s.Starts, s.Review}
+}
+
+type serviceRow struct {
+	Key, Name, Area, Text, Owner, Home string
+	Place                              people.Place
+	Editors                            string
+	Second                             bool
+	Picture, Words, Starts, Review     string
+}
+
+func (r serviceRow) service() people.Service {
+	return people.Service{
+		Key: r.Key, Name: r.Name, Area: r.Area, Text: r.Text, Owner: r.Owner, Home: r.Home, Place: r.Place,
+		Editors: strings.Fields(r.Editors), Second: r.Second, Picture: r.Picture, Words: r.Words, Starts: r.Starts, Review: r.Review,
+	}
 }

@@ -64,6 +64,15 @@ type serviceView struct {
 	Owner string       `json:"owner"`
 	Home  string       `json:"home" doc:"Name of its home team"`
 	Place people.Place `json:"place"`
+
+	HomeKey string  `json:"homeKey" doc:"Of its home team"`
+	Editors []Named `json:"editors" nullable:"false" doc:"Who design it beside its owner; keys are IDs"`
+	Second  bool    `json:"second,omitempty" doc:"Publishing needs another's yes"`
+	Picture string  `json:"picture,omitempty"`
+	Words   string  `json:"words,omitempty" doc:"It is found by, with commas between them"`
+	Starts  string  `json:"starts,omitempty" doc:"First day"`
+	Review  string  `json:"review,omitempty" doc:"Day on which its owner looks whether it still fits"`
+	Mine    bool    `json:"mine,omitempty" doc:"The reader owns it, and changes what it is"`
 }
 
 type offeringLine struct {
@@ -80,10 +89,15 @@ type offeringLine struct {
 func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], error) {
 	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, Connectors: h.Office.Connectors(), Starters: []starterView{}, Kinds: form.Kinds(), Sorts: rule.Sorts(), Usual: offering.Usually(), Tax: h.Office.Organisation().Tax}
 	company := h.Office.Company()
-	for _, service := range h.Office.Owned(me(ctx)) {
-		out.Services = append(out.Services, serviceView{
-			Named{Key: service.Key, Name: service.Name}, service.Area, service.Text, company.Name(service.Owner), company.TeamName(service.Home), service.Place,
-		})
+	for _, service := range h.Office.Designed(me(ctx)) {
+		view := serviceView{
+			Named: Named{Key: service.Key, Name: service.Name}, Area: service.Area, Text: service.Text, Owner: company.Name(service.Owner), Home: company.TeamName(service.Home), Place: service.Place,
+			HomeKey: service.Home, Editors: []Named{}, Second: service.Second, Picture: service.Picture, Words: service.Words, Starts: service.Starts, Review: service.Review, Mine: service.Owner == me(ctx),
+		}
+		for _, id := range service.Editors {
+			view.Editors = append(view.Editors, Named{Key: id, Name: company.Name(id)})
+		}
+		out.Services = append(out.Services, view)
 	}
 	if len(out.Services) == 0 {
 		return nil, work.ErrNotFound
@@ -149,6 +163,8 @@ type openedOffering struct {
 	Successor string                       `json:"successor,omitempty" doc:"Key of what takes its place"`
 	PublishAt *time.Time                   `json:"publishAt,omitempty" doc:"When the draft publishes itself"`
 	Trouble   string                       `json:"trouble,omitempty" doc:"Why it did not publish itself"`
+	Second    bool                         `json:"second,omitempty" doc:"Publishing needs another's yes"`
+	Asked     *askedView                   `json:"asked,omitempty" doc:"It waits for that yes, as it stands"`
 	ChangedAt time.Time                    `json:"changedAt"`
 	ChangedBy string                       `json:"changedBy"`
 	Findings  finding.List                 `json:"findings" nullable:"false"`
@@ -156,7 +172,14 @@ type openedOffering struct {
 	People    []Named                      `json:"people" nullable:"false" doc:"Whom it names; keys are logins"`
 }
 
-func (h designing) opened(o work.Opened, err error) (*body[openedOffering], error) {
+type askedView struct {
+	By   string     `json:"by" doc:"Name of who asked"`
+	Mine bool       `json:"mine" doc:"The reader asked, and does not say yes"`
+	At   time.Time  `json:"at"`
+	Due  *time.Time `json:"due,omitempty" doc:"When it is to be published; at once when left out"`
+}
+
+func (h designing) opened(ctx context.Context, o work.Opened, err error) (*body[openedOffering], error) {
 	out := openedOffering{
 		Document: o.Document, Number: o.Number, State: o.State, Revision: o.Revision, Current: o.Current, Ended: o.Ended, Successor: o.Successor,
 		Trouble: o.Trouble, ChangedAt: o.ChangedAt, ChangedBy: h.Office.Company().Name(o.ChangedBy), Findings: list(o.Findings), Sentences: offering.Sentences(o.Document), People: []Named{},
@@ -169,6 +192,14 @@ func (h designing) opened(o work.Opened, err error) (*body[openedOffering], erro
 	if !o.PublishAt.IsZero() {
 		out.PublishAt = &o.PublishAt
 	}
+	service, _ := h.Office.Company().Service(o.Document.Purpose.Service)
+	out.Second = service.Second
+	if a := o.Asked; a != nil {
+		out.Asked = &askedView{By: h.Office.Company().Name(a.AskedBy), Mine: a.AskedBy == me(ctx), At: a.AskedAt}
+		if !a.PublishAt.IsZero() {
+			out.Asked.Due = &a.PublishAt
+		}
+	}
 	return answer(out, err)
 }
 
@@ -180,11 +211,13 @@ func (h designing) createOffering(ctx context.Context, in *struct {
 		Starter string `json:"starter,omitempty" maxLength:"60" doc:"Key of one of the starter set"`
 	}
 }) (*body[openedOffering], error) {
-	return h.opened(h.Office.Designing.Create(ctx, me(ctx), work.Beginning{Service: in.Body.Service, Name: in.Body.Name, Copy: in.Body.Copy, Starter: in.Body.Starter}))
+	o, err := h.Office.Designing.Create(ctx, me(ctx), work.Beginning{Service: in.Body.Service, Name: in.Body.Name, Copy: in.Body.Copy, Starter: in.Body.Starter})
+	return h.opened(ctx, o, err)
 }
 
 func (h designing) openOffering(ctx context.Context, in *OfferingInput) (*body[openedOffering], error) {
-	return h.opened(h.Office.Designing.OpenDraft(ctx, me(ctx), in.Offering))
+	o, err := h.Office.Designing.OpenDraft(ctx, me(ctx), in.Offering)
+	return h.opened(ctx, o, err)
 }
 
 func (h designing) saveOffering(ctx context.Context, in *struct {
@@ -194,7 +227,8 @@ func (h designing) saveOffering(ctx context.Context, in *struct {
 		Revision int               `json:"revision"`
 	}
 }) (*body[openedOffering], error) {
-	return h.opened(h.Office.Designing.SaveOffering(ctx, me(ctx), in.Offering, in.Body.Document, in.Body.Revision))
+	o, err := h.Office.Designing.SaveOffering(ctx, me(ctx), in.Offering, in.Body.Document, in.Body.Revision)
+	return h.opened(ctx, o, err)
 }
 
 type revisionInput struct {
@@ -238,11 +272,24 @@ func (h designing) publish(ctx context.Context, in *struct {
 	if in.Body.At != nil {
 		p.At = *in.Body.At
 	}
-	return h.opened(h.Office.Designing.Publish(ctx, me(ctx), in.Offering, p))
+	o, err := h.Office.Designing.Publish(ctx, me(ctx), in.Offering, p)
+	return h.opened(ctx, o, err)
+}
+
+func (h designing) secondYes(ctx context.Context, in *struct {
+	OfferingInput
+	Body struct {
+		Revision int  `json:"revision"`
+		Yes      bool `json:"yes"`
+	}
+}) (*body[openedOffering], error) {
+	o, err := h.Office.Designing.SecondYes(ctx, me(ctx), in.Offering, in.Body.Revision, in.Body.Yes)
+	return h.opened(ctx, o, err)
 }
 
 func (h designing) unschedule(ctx context.Context, in *revisionInput) (*body[openedOffering], error) {
-	return h.opened(h.Office.Designing.Unschedule(ctx, me(ctx), in.Offering, in.Revision))
+	o, err := h.Office.Designing.Unschedule(ctx, me(ctx), in.Offering, in.Revision)
+	return h.opened(ctx, o, err)
 }
 
 func (h designing) endOffering(ctx context.Context, in *struct {
@@ -251,11 +298,13 @@ func (h designing) endOffering(ctx context.Context, in *struct {
 		Successor string `json:"successor,omitempty" maxLength:"60" doc:"Key of what takes its place"`
 	}
 }) (*body[openedOffering], error) {
-	return h.opened(h.Office.Designing.End(ctx, me(ctx), in.Offering, in.Body.Successor))
+	o, err := h.Office.Designing.End(ctx, me(ctx), in.Offering, in.Body.Successor)
+	return h.opened(ctx, o, err)
 }
 
 func (h designing) reviveOffering(ctx context.Context, in *OfferingInput) (*body[openedOffering], error) {
-	return h.opened(h.Office.Designing.Revive(ctx, me(ctx), in.Offering))
+	o, err := h.Office.Designing.Revive(ctx, me(ctx), in.Offering)
+	return h.opened(ctx, o, err)
 }
 
 // VersionLine is a version in a list.

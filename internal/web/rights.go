@@ -28,9 +28,9 @@ var (
 	// everyone is everybody of the company.
 	everyone gate = func(context.Context, *work.Office, string, func(string) string) error { return nil }
 
-	// owners are those who own a service.
+	// owners are those who own a service, or design one as its editor.
 	owners gate = func(_ context.Context, o *work.Office, person string, _ func(string) string) error {
-		return allow(len(o.Owned(person)) > 0)
+		return allow(len(o.Designed(person)) > 0)
 	}
 
 	// writers are owners and administrators.
@@ -52,7 +52,7 @@ var (
 		return o.Designing.MayEditCalendar(ctx, person, param("calendar"))
 	}
 
-	// ofOffering is who owns the service of the offering of the path.
+	// ofOffering is who designs the service of the offering of the path.
 	ofOffering gate = func(ctx context.Context, o *work.Office, person string, param func(string) string) error {
 		return o.MayDesign(ctx, person, param("offering"))
 	}

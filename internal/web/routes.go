@@ -214,6 +214,9 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodDelete, "/api/design/{offering}", "drop-draft", ofOffering, design.dropDraft)
 	signed(s, http.MethodPost, "/api/design/{offering}/merge", "merge-offering", ofOffering, design.mergeOffering)
 	signed(s, http.MethodPost, "/api/design/{offering}/publish", "publish", ofOffering, design.publish)
+	signed(s, http.MethodPost, "/api/design/{offering}/publish/second", "second-yes", ofOffering, design.secondYes)
+	signed(s, http.MethodPost, "/api/services", "make-service", owners, design.makeService)
+	signed(s, http.MethodPut, "/api/services/{service}", "save-service", ofService, design.saveService)
 	signed(s, http.MethodDelete, "/api/design/{offering}/publish", "unschedule", ofOffering, design.unschedule)
 	signed(s, http.MethodPost, "/api/design/{offering}/end", "end-offering", ofOffering, design.endOffering)
 	signed(s, http.MethodDelete, "/api/design/{offering}/end", "revive-offering", ofOffering, design.reviveOffering)
@@ -260,7 +263,7 @@ var bodies = map[string]int64{
 	"save-draft": answersBody, "submit": answersBody, "save-returned": answersBody, "resubmit": answersBody,
 	"decide-several": 512 << 10, "several-tasks": 64 << 10, "complete": 128 << 10, "publish": 256 << 10,
 	"save-offering": offering.MaxSize + largeDocs, "merge-offering": 2*offering.MaxSize + largeDocs, "check-rule": offering.MaxSize + largeDocs, "read-lines": offering.MaxSize + largeDocs, "try-offering": answersBody,
-	"organise": 128 << 10, "save-record": 128 << 10,
+	"make-service": 128 << 10, "save-service": 128 << 10, "organise": 128 << 10, "save-record": 128 << 10,
 	"share-question": 256 << 10, "import-items": 2 << 20, "import-catalog": offering.MaxCatalog + 1,
 	"save-calendar": 512 << 10, "try-calendar": 512 << 10, "read-holidays": 2 << 20, "sample-text": 64 << 10, "set-text": 64 << 10,
 }

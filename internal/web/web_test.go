@@ -415,6 +415,9 @@ func TestRights(t *testing.T) {
 		"forgot":               {body: func() string { return `{"name":"nobody"}` }, want: anybody(200)}, // nobody is told who is there
 		"open-password-link":   {path: func() string { return "/api/new-password/none.none" }, want: anybody(409)},
 		"set-password-by-link": {path: func() string { return "/api/new-password/none.none" }, body: func() string { return `{"new":"a long enough one"}` }, want: anybody(409)},
+		"second-yes":           {path: func() string { return "/api/design/berth-side-parking/publish/second" }, body: func() string { return `{"revision":1,"yes":true}` }, want: with(only(404), 409, falkenau)},
+		"make-service":         {path: func() string { return "/api/services" }, body: func() string { return `{"name":"Parking","area":"Facilities","home":"premises-crew"}` }, want: with(only(404), 422, falkenau)},
+		"save-service":         {path: func() string { return "/api/services/parking" }, body: func() string { return `{"name":"Parking","area":"Facilities","home":"none"}` }, want: with(only(404), 422, falkenau)},
 		"begin-service":        {path: func() string { return "/api/service" }, want: anybody(404)}, // there is none: see TestEnteringFromAService
 		"back-from-service":    {path: func() string { return "/api/service/back" }, want: anybody(404)},
 		"open-entry":           {path: func() string { return "/api/entry/none" }, want: anybody(409)},

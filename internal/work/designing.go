@@ -22,7 +22,8 @@ type Opened struct {
 	store.Version
 	Current   int // number of the version people can ask for now, or 0
 	Ended     bool
-	Successor string // key, of an ended one
+	Successor string                 // key, of an ended one
+	Asked     *store.PublishingAsked // it waits for another's yes; nil when it does not
 	Findings  finding.List
 }
 
@@ -43,7 +44,7 @@ type Beginning struct {
 // Create makes a draft of a new offering in a service that the person owns. Its
 // key comes from the name.
 func (w *Designing) Create(ctx context.Context, person string, b Beginning) (Opened, error) {
-	if !w.owns(person, b.Service) {
+	if !w.designs(person, b.Service) {
 		return Opened{}, ErrNotFound
 	}
 	stem := offering.KeyOf(b.Name)
@@ -97,7 +98,14 @@ func (w *Designing) OpenDraft(ctx context.Context, person, key string) (Opened, 
 	if err != nil {
 		return Opened{}, err
 	}
-	opened.Findings, err = w.examine(ctx, w.Store, opened.Version)
+	if opened.Findings, err = w.examine(ctx, w.Store, opened.Version); err != nil {
+		return opened, err
+	}
+	asked, err := w.Store.PublishingAsked(ctx, key)
+	if errors.Is(err, ErrNotFound) || err == nil && asked.Revision != opened.Revision {
+		return opened, nil // or what was asked for is not what stands there any more
+	}
+	opened.Asked = &asked
 	return opened, err
 }
 
@@ -150,7 +158,7 @@ func (w *Designing) latest(ctx context.Context, from versions, person, key strin
 	if err != nil {
 		return Opened{}, err
 	}
-	if draft.Number == 0 || !w.owns(person, draft.Document.Purpose.Service) {
+	if draft.Number == 0 || !w.designs(person, draft.Document.Purpose.Service) {
 		return Opened{}, ErrNotFound
 	}
 	opened := Opened{Version: draft, Current: current.Number}
@@ -173,7 +181,7 @@ func (w *Designing) SaveOffering(ctx context.Context, person, key string, d offe
 		if err != nil {
 			return err
 		}
-		if !w.owns(person, d.Purpose.Service) {
+		if !w.designs(person, d.Purpose.Service) {
 			return invalid(refusal.NotYourService, "/document/purpose/service", "Choose a service that you own.")
 		}
 		if seen.State == store.Current {

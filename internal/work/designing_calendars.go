@@ -31,7 +31,7 @@ func (w *Designing) MayEditCalendar(ctx context.Context, person, key string) err
 	if w.Administers(person) || w.leadsAll(person, key) {
 		return nil
 	}
-	if len(w.Owned(person)) == 0 {
+	if len(w.Designed(person)) == 0 {
 		return ErrNotFound
 	}
 	kept, err := w.Store.KeptCalendar(ctx, key)

@@ -19,14 +19,14 @@ import (
 // Export gives the offerings of a person's services, drafts before current
 // versions, with the services and the shared questions they use.
 func (w *Designing) Export(ctx context.Context, person string) (offering.Catalog, error) {
-	owned := w.Owned(person)
+	owned := w.Designed(person)
 	if len(owned) == 0 {
 		return offering.Catalog{}, ErrNotFound
 	}
 	if err := w.noteAlone(ctx, person, audit.CatalogGiven, "", "", audit.Change{Field: "services", After: itoa(len(owned))}); err != nil {
 		return offering.Catalog{}, err
 	}
-	return w.export(ctx, func(s people.Service) bool { return s.Owner == person })
+	return w.export(ctx, func(s people.Service) bool { return s.DesignedBy(person) })
 }
 
 // ExportAll gives the whole catalog of the installation.
@@ -152,7 +152,7 @@ func (w *Designing) NewServices(c offering.Catalog) []offering.Service {
 // them; without that their offerings are refused. Only services of the person, and
 // new ones, are touched.
 func (w *Designing) Import(ctx context.Context, person string, c offering.Catalog, how Importing) ([]Incoming, error) {
-	if len(w.Owned(person)) == 0 {
+	if len(w.Designed(person)) == 0 {
 		return nil, ErrNotFound
 	}
 	fresh, err := w.fresh(person, c, how)
@@ -280,7 +280,7 @@ func (w *Designing) weigh(ctx context.Context, person string, d offering.Documen
 		in.Does, in.Why = "refused", fmt.Sprintf("The service %q is new here: say first which team is home to it.", d.Purpose.Service)
 		return in, nil
 	}
-	if !isNew && !w.owns(person, d.Purpose.Service) {
+	if !isNew && !w.designs(person, d.Purpose.Service) {
 		in.Does, in.Why = "refused", fmt.Sprintf("The service %q is not yours.", d.Purpose.Service)
 		return in, nil
 	}

@@ -37,6 +37,12 @@ func (w *Designing) Publish(ctx context.Context, person, key string, p Publishin
 		if err != nil {
 			return err
 		}
+		if service, needed, err := w.needsSecond(ctx, tx, draft); err != nil || needed {
+			if err == nil {
+				err = w.askSecond(ctx, tx, person, service, draft, p)
+			}
+			return err
+		}
 		if p.At.After(now) {
 			if err := w.note(ctx, tx, person, audit.PublishingSet, key, draft.Document.Purpose.Name, audit.Change{Field: "at", After: p.At.UTC().Format(time.RFC3339)}); err != nil {
 				return err
@@ -77,12 +83,12 @@ func (w *Designing) ready(ctx context.Context, tx *store.Tx, draft store.Version
 }
 
 // publish makes a draft current, and ends what it replaces.
-func (w *Designing) publish(ctx context.Context, tx *store.Tx, draft store.Version, accepted []store.Accepted, person string) error {
+func (w *Designing) publish(ctx context.Context, tx *store.Tx, draft store.Version, accepted []store.Accepted, person string, more ...audit.Change) error {
 	now := w.Clock()
 	if err := tx.Publish(draft, accepted, person, now); err != nil {
 		return err
 	}
-	changes := []audit.Change{{Field: "version", After: itoa(draft.Number)}}
+	changes := append([]audit.Change{{Field: "version", After: itoa(draft.Number)}}, more...)
 	for _, a := range accepted {
 		changes = append(changes, audit.Change{Field: "accepted", After: a.Name})
 	}

@@ -19,12 +19,16 @@ func (k *kernel) Administers(person string) bool { return k.Has(person, people.A
 
 // Writes reports whether a person has a say in what all offerings share: owners of
 // services and administrators do.
-func (k *kernel) Writes(person string) bool { return k.Administers(person) || len(k.Owned(person)) > 0 }
+func (k *kernel) Writes(person string) bool {
+	return k.Administers(person) || len(k.Designed(person)) > 0
+}
 
 // Roles that follow from the company.
 const (
 	ownerRole = "owner"
 	leadRole  = "lead"
+
+	editorRole = "editor"
 )
 
 // RolesOf lists the roles of a person: those given to them, and that they own a
@@ -34,11 +38,24 @@ func (k *kernel) RolesOf(person string) []string {
 	roles := slices.Clone(p.Roles)
 	if len(k.Owned(person)) > 0 {
 		roles = append(roles, ownerRole)
+	} else if len(k.Designed(person)) > 0 {
+		roles = append(roles, editorRole)
 	}
 	if k.leadsAny(person) {
 		roles = append(roles, leadRole)
 	}
 	return roles
+}
+
+// Designed lists the services whose offerings a person designs: as their owner, or as
+// one of their editors.
+func (k *kernel) Designed(person string) []people.Service {
+	return slices.DeleteFunc(k.Company().Services(), func(s people.Service) bool { return !s.DesignedBy(person) })
+}
+
+func (k *kernel) designs(person, service string) bool {
+	s, ok := k.Company().Service(service)
+	return ok && s.DesignedBy(person)
 }
 
 // Owned lists the services a person owns.
@@ -82,10 +99,10 @@ func (k *kernel) Viewer(person string, s request.State) request.Viewer {
 	return s.ViewerOf(person, k.Company(), service)
 }
 
-// MayDesign is ErrNotFound for those who do not own the service of an offering.
+// MayDesign is ErrNotFound for those who do not design the service of an offering.
 func (k *kernel) MayDesign(ctx context.Context, person, key string) error {
 	service, err := k.Store.ServiceOf(ctx, key)
-	if err == nil && !k.owns(person, service) {
+	if err == nil && !k.designs(person, service) {
 		err = ErrNotFound
 	}
 	return err

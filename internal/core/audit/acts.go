@@ -41,20 +41,24 @@ const (
 	TextSet        Act = "textSet"
 	Published      Act = "published"
 	PublishingSet  Act = "publishingSet"
-	Unscheduled    Act = "unscheduled"
-	OfferingEnded  Act = "offeringEnded"
-	OfferingBack   Act = "offeringBack"
-	StarterTaken   Act = "starterTaken"
-	PortfolioSet   Act = "portfolioSet"
-	CatalogRead    Act = "catalogRead"
-	CatalogGiven   Act = "catalogGiven"
-	RequestGiven   Act = "requestGiven"
-	AuditGiven     Act = "auditGiven"
-	CompanyGiven   Act = "companyGiven"
-	MailTried      Act = "mailTried"
-	BackedUp       Act = "backedUp"
-	Restored       Act = "restored"
-	LetGo          Act = "letGo"
+
+	PublishingAsked   Act = "publishingAsked"
+	PublishingRefused Act = "publishingRefused"
+
+	Unscheduled   Act = "unscheduled"
+	OfferingEnded Act = "offeringEnded"
+	OfferingBack  Act = "offeringBack"
+	StarterTaken  Act = "starterTaken"
+	PortfolioSet  Act = "portfolioSet"
+	CatalogRead   Act = "catalogRead"
+	CatalogGiven  Act = "catalogGiven"
+	RequestGiven  Act = "requestGiven"
+	AuditGiven    Act = "auditGiven"
+	CompanyGiven  Act = "companyGiven"
+	MailTried     Act = "mailTried"
+	BackedUp      Act = "backedUp"
+	Restored      Act = "restored"
+	LetGo         Act = "letGo"
 )
 
 // rows are the acts in the order they are listed in, each with the kind of thing it is
@@ -73,7 +77,7 @@ var rows = []struct {
 	{RoleAsked, Person, "asked for a role to be given"}, {RoleGiven, Person, "gave a role"}, {RoleRefused, Person, "refused a role"}, {RoleTaken, Person, "took a role away"},
 	{ConnectorSet, Connector, "changed how a system is reached"}, {GrantGiven, Service, "let a service use an action"}, {GrantTaken, Service, "took an action from a service"},
 	{CalendarSaved, Calendar, "saved a calendar"}, {TextSet, Text, "changed a text"},
-	{Published, Offering, "published an offering"}, {PublishingSet, Offering, "set when an offering publishes itself"}, {Unscheduled, Offering, "kept an offering from publishing itself"},
+	{Published, Offering, "published an offering"}, {PublishingAsked, Offering, "asked for an offering to be published"}, {PublishingRefused, Offering, "sent an offering back that was to be published"}, {PublishingSet, Offering, "set when an offering publishes itself"}, {Unscheduled, Offering, "kept an offering from publishing itself"},
 	{OfferingEnded, Offering, "ended an offering"}, {OfferingBack, Offering, "brought an offering back"}, {StarterTaken, Offering, "took a starter offering"}, {PortfolioSet, Service, "moved a service in the portfolio"},
 	{CatalogRead, Offering, "read in a catalog"}, {CatalogGiven, Offering, "took the catalog out"}, {RequestGiven, Request, "took a request out"}, {AuditGiven, Installation, "took the audit out"}, {CompanyGiven, Sheet, "took a list of the company out"},
 	{MailTried, Installation, "tried the mail"}, {BackedUp, Installation, "made a backup"}, {Restored, Installation, "restored a backup"}, {LetGo, Installation, "let what waits go out"},

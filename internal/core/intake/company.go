@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"heptad/internal/core/people"
 )
@@ -214,6 +215,10 @@ func (w *worker) services() {
 			e.wrong("home", "Home team is missing.")
 		}
 		e.change("home", e.company.TeamName(before.Home), e.company.TeamName(s.Home))
+		e.editors(&s, before)
+		e.set("words", &s.Words)
+		e.date("starts", &s.Starts)
+		e.date("review", &s.Review)
 		if place := e.cell("place"); place != "" {
 			s.Place = people.Place(strings.ToLower(place))
 		} else if s.Place == "" {
@@ -230,5 +235,45 @@ func (w *worker) services() {
 		if !of[s.Key] {
 			w.Gone = append(w.Gone, Gone{s.Key, s.Name})
 		}
+	}
+}
+
+// editors reads who designs a service beside its owner, and whether publishing needs
+// another's yes.
+func (e *entry) editors(s *people.Service, before people.Service) {
+	named := func(ids []string) string {
+		labels := make([]string, len(ids))
+		for i, id := range ids {
+			labels[i] = e.label(id)
+		}
+		return strings.Join(labels, "; ")
+	}
+	if e.has("editors") {
+		s.Editors = nil
+		for _, name := range list(e.cell("editors")) {
+			if id := e.personNamed("editors", name); id != "" && id != s.Owner && !slices.Contains(s.Editors, id) {
+				s.Editors = append(s.Editors, id)
+			}
+		}
+		e.change("editors", named(before.Editors), named(s.Editors))
+	}
+	if e.has("second") {
+		is, ok := truths[strings.ToLower(e.cell("second"))]
+		if !ok {
+			e.wrong("second", fmt.Sprintf("%q is neither yes nor no.", e.cell("second")), "yes", "no")
+		}
+		s.Second = is && e.cell("second") != ""
+		e.change("second", said(before.Second), said(s.Second))
+	}
+	if s.Second && len(s.Editors) == 0 {
+		e.wrong("second", "Nobody could say the second yes: name an editor beside the owner.")
+	}
+}
+
+// date reads a day.
+func (e *entry) date(field string, into *string) {
+	e.set(field, into)
+	if _, err := time.Parse(time.DateOnly, *into); *into != "" && err != nil {
+		e.wrong(field, fmt.Sprintf("%q is no date: write it such as 2027-01-04.", *into))
 	}
 }

@@ -73,6 +73,11 @@ var fields = map[Kind][]Field{
 		{Key: "owner", Name: "Owner", Needed: true, Help: "Login, mail or full name", Sample: []string{"s.halvorsen"}, also: []string{"service owner", "responsible"}},
 		{Key: "home", Name: "Home team", Needed: true, Help: "Key or name", Sample: []string{"growing-desk"}, also: []string{"team", "home", "support team"}},
 		{Key: "place", Name: "Portfolio", Help: "intended, offered or ended; offered when it is left out", Sample: []string{"offered"}, also: []string{"state", "status", "portfolio place"}},
+		{Key: "editors", Name: "Editors", Help: "Who design it beside the owner: logins, mails or full names, with semicolons between them", Sample: []string{"m.ito"}, also: []string{"co-owners", "designers"}},
+		{Key: "second", Name: "Second yes", Help: "yes: publishing needs the yes of another of them", Sample: []string{"no"}, also: []string{"two people", "four eyes"}},
+		{Key: "words", Name: "Search words", Help: "It is found by, with commas between them", Sample: []string{"watering, glass"}, also: []string{"keywords", "tags"}},
+		{Key: "starts", Name: "From", Help: "First day, such as 2027-01-04", Sample: []string{""}, also: []string{"start", "start date"}},
+		{Key: "review", Name: "Review", Help: "Day on which the owner looks whether it still fits, such as 2028-01-04", Sample: []string{""}, also: []string{"review date", "next review"}},
 	},
 }
 

@@ -53,7 +53,11 @@ func Records(kind Kind, company *people.Directory) iter.Seq[Record] {
 			}
 		case Services:
 			for _, s := range company.Services() {
-				if !yield(Record{s.Key, s.Name, map[string]string{"key": s.Key, "name": s.Name, "area": s.Area, "text": s.Text, "owner": login(s.Owner), "home": s.Home, "place": string(s.Place)}}) {
+				var editors []string
+				for _, id := range s.Editors {
+					editors = append(editors, login(id))
+				}
+				if !yield(Record{s.Key, s.Name, map[string]string{"key": s.Key, "name": s.Name, "area": s.Area, "text": s.Text, "owner": login(s.Owner), "home": s.Home, "place": string(s.Place), "editors": strings.Join(editors, "; "), "second": said(s.Second), "words": s.Words, "starts": s.Starts, "review": s.Review}}) {
 					return
 				}
 			}

@@ -87,6 +87,19 @@ type Service struct {
 	Owner string // ID of a person
 	Home  string // key of a team
 	Place Place
+
+	Editors []string // IDs of those who design it beside its owner
+	Second  bool     // publishing needs the yes of another of them
+	Picture string   // data: URI; empty for none
+	Words   string   // it is found by, with commas between them
+	Starts  string   // first day, RFC 3339; empty for at once
+	Review  string   // day on which its owner looks whether it still fits, RFC 3339; empty for none
+}
+
+// DesignedBy reports whether somebody designs the offerings of a service: its owner, and
+// its editors.
+func (s Service) DesignedBy(person string) bool {
+	return person != "" && (s.Owner == person || slices.Contains(s.Editors, person))
 }
 
 // Place says where a service stands in the portfolio.

@@ -24,6 +24,9 @@ const (
 	// Or: %q is done by itself.
 	// Such as: "Write" is being taken back by itself.
 	Automatic = "automatic"
+	// BadDate: %q is no date.
+	// Such as: "soon" is no date.
+	BadDate = "badDate"
 	// BadInput: This is not asked for, or too long.
 	BadInput = "badInput"
 	// BadKey: %q cannot be the key of a %s: use letters, digits and hyphens, without spaces.
@@ -169,6 +172,7 @@ const (
 	// Name: Say what your organisation is called, in at most 120 letters.
 	Name = "name"
 	// NameTaken: There is an offering %q already: name this one otherwise.
+	// Or: There is a service %q already: name this one otherwise.
 	// Such as: There is an offering "Letter" already: name this one otherwise.
 	NameTaken = "nameTaken"
 	// Needed: %s is missing.
@@ -204,6 +208,8 @@ const (
 	// NoPoint: %q has no such point.
 	// Such as: "Check the badge" has no such point.
 	NoPoint = "noPoint"
+	// NoSecond: Nobody could say the second yes: name an editor beside the owner.
+	NoSecond = "noSecond"
 	// NoStarter: There is no such beginning.
 	NoStarter = "noStarter"
 	// NoSuccessor: Choose an offering that people can ask for now.
@@ -213,9 +219,9 @@ const (
 	NotAfter = "notAfter"
 	// NoTask: This request has no such task.
 	NoTask = "noTask"
-	// NotAsked: Nobody waits for an answer of yours.
-	// Or: This question is answered already.
-	// Or: No question waits for an answer.
+	// NotAsked: Nobody asks for this to be published any more.
+	// Or: It was changed since %s asked: it has to be asked for anew.
+	// Such as: It was changed since Ilse Brandvik asked: it has to be asked for anew.
 	NotAsked = "notAsked"
 	// NotBlocked: %q does not wait for other tasks.
 	// Such as: "T1: Badge own-2" does not wait for other tasks.
@@ -298,6 +304,8 @@ const (
 	// OwnRole: Nobody gives themself a role: another administrator can.
 	// Or: Who asked for a role, or is to have it, does not say yes to it: another administrator does.
 	OwnRole = "ownRole"
+	// OwnYes: Who asks for it does not say the second yes: another of you does.
+	OwnYes = "ownYes"
 	// PassTo: Hal decides on this already.
 	PassTo = "passTo"
 	// Period: Choose once, month or year.

@@ -70,6 +70,24 @@ ALTER TABLE people ADD COLUMN left_at INTEGER NOT NULL DEFAULT 0; -- 0 while the
 CREATE INDEX people_email ON people(email COLLATE NOCASE) WHERE email <> '';
 CREATE INDEX people_left ON people(left_at) WHERE left_at > 0;
 
+-- Services are designed by several, and carry more of what people look for.
+ALTER TABLE services ADD COLUMN editors TEXT NOT NULL DEFAULT ''; -- IDs, with spaces between them
+ALTER TABLE services ADD COLUMN second INTEGER NOT NULL DEFAULT 0; -- 1: publishing needs another's yes
+ALTER TABLE services ADD COLUMN picture TEXT NOT NULL DEFAULT '';
+ALTER TABLE services ADD COLUMN words TEXT NOT NULL DEFAULT '';
+ALTER TABLE services ADD COLUMN starts TEXT NOT NULL DEFAULT ''; -- dates, RFC 3339; empty for none
+ALTER TABLE services ADD COLUMN review TEXT NOT NULL DEFAULT '';
+
+-- A draft that waits for another's yes to be published, in one revision.
+CREATE TABLE publishing_asked (
+  offering TEXT PRIMARY KEY,
+  revision INTEGER NOT NULL,
+  accepted TEXT NOT NULL, -- names of warnings
+  publish_at INTEGER NOT NULL, -- 0 for at once
+  asked_by TEXT NOT NULL REFERENCES people(id),
+  asked_at INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
+
 -- Who is to become inactive and waits for an administrator's yes, as there are many at once.
 CREATE TABLE leaving (
   person TEXT PRIMARY KEY REFERENCES people(id),

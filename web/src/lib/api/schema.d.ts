@@ -567,6 +567,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/{offering}/publish/second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["second-yes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/{offering}/try": {
         parameters: {
             query?: never;
@@ -1710,6 +1726,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/services": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["make-service"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/services/{service}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["save-service"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/services/{service}/place": {
         parameters: {
             query?: never;
@@ -2283,7 +2331,7 @@ export interface components {
         };
         ActWords: {
             /** @enum {string} */
-            act: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "letGo";
+            act: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "letGo";
             words: string;
         };
         ActsBody: {
@@ -2354,6 +2402,19 @@ export interface components {
         "Ask-backRequest": {
             /** @description What the asker is to answer */
             text: string;
+        };
+        AskedView: {
+            /** Format: date-time */
+            at: string;
+            /** @description Name of who asked */
+            by: string;
+            /**
+             * Format: date-time
+             * @description When it is to be published; at once when left out
+             */
+            due?: string;
+            /** @description The reader asked, and does not say yes */
+            mine: boolean;
         };
         AudienceAudience: {
             /** @description CEL over asker; who may ask. Everyone when left out */
@@ -3716,7 +3777,7 @@ export interface components {
         MessageText: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "second" | "entry";
             subject: string;
         };
         MessageView: {
@@ -3724,7 +3785,7 @@ export interface components {
             at: string;
             id: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "second" | "entry";
             /**
              * @description What became of it by mail
              * @enum {string}
@@ -3742,7 +3803,7 @@ export interface components {
         };
         MessageWay: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "second" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -4054,6 +4115,8 @@ export interface components {
             version: number;
         };
         OpenedOffering: {
+            /** @description It waits for that yes, as it stands */
+            asked?: components["schemas"]["AskedView"];
             /** Format: date-time */
             changedAt: string;
             changedBy: string;
@@ -4079,6 +4142,8 @@ export interface components {
              * @description To be sent back when saving
              */
             revision: number;
+            /** @description Publishing needs another's yes */
+            second?: boolean;
             /** @description By JSON Pointer: the rules that read as a sentence */
             sentences: {
                 [key: string]: components["schemas"]["OfferingReadRule"];
@@ -5336,6 +5401,11 @@ export interface components {
             reason: string;
             said?: string;
         };
+        "Second-yesRequest": {
+            /** Format: int64 */
+            revision: number;
+            yes: boolean;
+        };
         SecretView: {
             /** Format: date-time */
             at: string;
@@ -5363,18 +5433,54 @@ export interface components {
             /** @description Name */
             owner: string;
         };
+        ServiceInput: {
+            area: string;
+            /** @description IDs of who design it beside its owner */
+            editors?: string[];
+            /** @description Key of its home team */
+            home: string;
+            name: string;
+            /** @description data: URI */
+            picture?: string;
+            /** @enum {string} */
+            place?: "intended" | "offered" | "ended";
+            /** @description Day on which its owner looks whether it still fits, RFC 3339 */
+            review?: string;
+            /** @description Publishing needs another's yes */
+            second?: boolean;
+            /** @description First day, RFC 3339 */
+            starts?: string;
+            text?: string;
+            /** @description It is found by, with commas between them */
+            words?: string;
+        };
         ServiceView: {
             area: string;
+            /** @description Who design it beside its owner; keys are IDs */
+            editors: components["schemas"]["Named"][];
             /** @description Name of its home team */
             home: string;
+            /** @description Of its home team */
+            homeKey: string;
             /** @description Of a person */
             id?: string;
             key: string;
+            /** @description The reader owns it, and changes what it is */
+            mine?: boolean;
             name: string;
             owner: string;
+            picture?: string;
             /** @enum {string} */
             place: "intended" | "offered" | "ended";
+            /** @description Day on which its owner looks whether it still fits */
+            review?: string;
+            /** @description Publishing needs another's yes */
+            second?: boolean;
+            /** @description First day */
+            starts?: string;
             text: string;
+            /** @description It is found by, with commas between them */
+            words?: string;
         };
         SessionBody: {
             /** @description A second factor has to be set before anything else */
@@ -5900,7 +6006,7 @@ export interface components {
         TextView: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "second" | "entry";
             subject: string;
             /** @description Whether it is the one that holds where nobody wrote another */
             usual: boolean;
@@ -6047,7 +6153,7 @@ export interface components {
         UsualMessage: {
             body: string;
             /** @enum {string} */
-            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
+            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "second" | "entry";
             /** @description What its messages tell */
             name: string;
             subject: string;
@@ -6109,7 +6215,7 @@ export interface components {
         };
         WayView: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "second" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -6252,7 +6358,7 @@ export interface operations {
                 person?: string;
                 /** @description ID or key */
                 thing?: string;
-                act?: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "letGo";
+                act?: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "letGo";
                 /** @description First day, RFC 3339, in UTC */
                 from?: string;
                 /** @description Last day, RFC 3339, in UTC */
@@ -7670,6 +7776,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedOffering"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "second-yes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Second-yesRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -10266,6 +10407,8 @@ export interface operations {
             query?: {
                 /** @description Where to go then */
                 back?: string;
+                /** @description Who they are is to be proved anew */
+                again?: string;
             };
             header?: never;
             path?: never;
@@ -10297,6 +10440,74 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    "make-service": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServiceInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Named"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-service": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServiceInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Named"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };

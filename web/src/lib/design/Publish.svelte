@@ -4,6 +4,7 @@
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import { api, unwrap, Refused, type Problem, type Schema } from '$lib/api/client';
 	import Trouble from '$lib/ui/Trouble.svelte';
+	import SecondYes from './SecondYes.svelte';
 	import { at } from '$lib/words';
 	import { getEditor, sides } from './editor.svelte';
 
@@ -66,7 +67,12 @@
 	}
 </script>
 
-<button class="btn do" onclick={() => void show()} data-do="publish">Publish …</button>
+{#if editor.opened.asked && !editor.changed}
+	<SecondYes asked={editor.opened.asked} ondone={onpublished} />
+{/if}
+<button class="btn {editor.opened.asked ? 'plain' : 'do'}" onclick={() => void show()} data-do="publish"
+	>{editor.opened.second ? 'Ask to publish …' : 'Publish …'}</button
+>
 <p class="small" class:problem={errors.length > 0}>
 	{errors.length
 		? `${errors.length} to mend before`
@@ -148,7 +154,12 @@
 			class="btn do"
 			disabled={running || errors.length > 0 || open > 0}
 			onclick={publish}
-			data-do="publish-now">{later ? 'Publish at that time' : 'Publish now'}</button
+			data-do="publish-now"
+			>{editor.opened.second
+				? 'Ask for the second yes'
+				: later
+					? 'Publish at that time'
+					: 'Publish now'}</button
 		>
 		<button class="btn plain" onclick={() => (dialog = false)}>Not yet</button>
 		{#if open}<span class="small problem">{open} to accept</span>{/if}

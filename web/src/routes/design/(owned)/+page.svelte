@@ -2,6 +2,7 @@
 <script lang="ts">
 	import { api, unwrap, type Schema } from '$lib/api/client';
 	import MoveCatalog from '$lib/design/MoveCatalog.svelte';
+	import ServiceSheet from '$lib/design/ServiceSheet.svelte';
 	import NewOffering from '$lib/design/NewOffering.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -12,6 +13,8 @@
 	const act = new Act();
 	const portfolio = $derived(data.portfolio);
 	let words = $state('');
+	/** The service that is changed, or that a new one is made. */
+	let changed = $state.raw<Schema['ServiceView'] | 'new' | undefined>();
 
 	const places = { intended: 'intended', offered: 'offered', ended: 'ended' } as const;
 	const hit = (o: Schema['OfferingLine']) =>
@@ -60,7 +63,17 @@
 						{#each Object.entries(places) as [key, text] (key)}<option value={key}>{text}</option>{/each}
 					</select></label
 				>
-				<p class="soft small">{one.text} Owned by {one.owner}, home team {one.home}.</p>
+				<p class="soft small">
+					{one.text} Owned by {one.owner}{#if one.editors.length}, with {one.editors
+							.map((e) => e.name)
+							.join(', ')}{/if}, home team {one.home}.{#if one.second}
+						Publishing needs two of you.{/if}
+					{#if one.mine}<button
+							class="btn quiet small"
+							onclick={() => (changed = one)}
+							data-do="change-{one.key}">Change<span class="sr-only">&nbsp;{one.name}</span></button
+						>{/if}
+				</p>
 			</div>
 			<ul class="offerings">
 				{#each offerings as offering (offering.key)}
@@ -84,9 +97,17 @@
 	</section>
 	<div class="beside">
 		<NewOffering {portfolio} />
+		<button class="btn plain" onclick={() => (changed = 'new')} data-do="new-service">A new service</button>
 		<MoveCatalog {portfolio} />
 	</div>
 </main>
+{#if changed}
+	<ServiceSheet
+		{portfolio}
+		service={changed === 'new' ? undefined : changed}
+		onclose={() => (changed = undefined)}
+	/>
+{/if}
 
 <style>
 	main {

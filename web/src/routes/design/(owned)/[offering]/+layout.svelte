@@ -32,7 +32,8 @@
 			const other =
 				opened.revision !== editor.opened.revision ||
 				opened.number !== editor.opened.number ||
-				opened.state !== editor.opened.state;
+				opened.state !== editor.opened.state ||
+				opened.asked?.at !== editor.opened.asked?.at;
 			if (other && !editor.unsaved) editor.take(opened);
 		});
 	});

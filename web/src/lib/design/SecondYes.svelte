@@ -1,0 +1,56 @@
+<!-- A draft that waits for another's yes: whoever did not ask says it, or sends it back. -->
+<script lang="ts">
+	import { api, unwrap, type Schema } from '$lib/api/client';
+	import { Act } from '$lib/ui/act.svelte';
+	import Trouble from '$lib/ui/Trouble.svelte';
+	import { at } from '$lib/words';
+	import { getEditor } from './editor.svelte';
+
+	let { asked, ondone }: { asked: Schema['AskedView']; ondone: (opened: Schema['OpenedOffering']) => void } =
+		$props();
+	const editor = getEditor();
+	const act = new Act();
+	async function say(yes: boolean) {
+		const offering = editor.document.key;
+		const opened = await act.run(() =>
+			unwrap(
+				api.POST('/api/design/{offering}/publish/second', {
+					params: { path: { offering } },
+					body: { revision: editor.opened.revision, yes }
+				})
+			)
+		);
+		if (opened) ondone(opened);
+	}
+</script>
+
+<div class="asked" data-asked={asked.mine ? 'mine' : 'theirs'}>
+	{#if asked.mine}
+		<p>
+			It waits for the yes of another of you{#if asked.due}, to be published {at(asked.due)}{/if}. A change
+			takes it back.
+		</p>
+	{:else}
+		<p>
+			{asked.by} wants to publish this as it stands{#if asked.due}, {at(asked.due)}{/if}.
+		</p>
+		<button class="btn do" disabled={act.running} onclick={() => say(true)} data-do="second-yes"
+			>Yes, publish it</button
+		>
+		<button class="btn quiet" disabled={act.running} onclick={() => say(false)} data-do="second-no"
+			>Send it back</button
+		>
+	{/if}
+	<Trouble problem={act.problem} />
+</div>
+
+<style>
+	.asked {
+		border-left: 4px solid var(--buoy);
+		padding-left: 0.6rem;
+		display: grid;
+		gap: 0.4rem;
+		justify-items: start;
+		font-size: 0.875rem;
+	}
+</style>
