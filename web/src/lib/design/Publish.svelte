@@ -3,6 +3,7 @@
 	import TimeField from '$lib/ui/TimeField.svelte';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import { api, unwrap, Refused, type Problem, type Schema } from '$lib/api/client';
+	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import SecondYes from './SecondYes.svelte';
 	import { at } from '$lib/words';
@@ -10,6 +11,8 @@
 
 	let { onpublished }: { onpublished: (opened: Schema['OpenedOffering']) => void } = $props();
 	const editor = getEditor();
+	/** Saying the second yes. */
+	const second = new Act();
 	let dialog = $state(false);
 	let accepted = $state<Record<string, boolean>>({});
 	let changes = $state.raw<Schema['OfferingChange'][] | undefined>();
@@ -68,8 +71,9 @@
 </script>
 
 {#if editor.opened.asked && !editor.changed}
-	<SecondYes asked={editor.opened.asked} ondone={onpublished} />
+	<SecondYes asked={editor.opened.asked} act={second} ondone={onpublished} />
 {/if}
+<Trouble problem={second.problem} />
 <button class="btn {editor.opened.asked ? 'plain' : 'do'}" onclick={() => void show()} data-do="publish"
 	>{editor.opened.second ? 'Ask to publish …' : 'Publish …'}</button
 >

@@ -1,15 +1,18 @@
 <!-- A draft that waits for another's yes: whoever did not ask says it, or sends it back. -->
 <script lang="ts">
 	import { api, unwrap, type Schema } from '$lib/api/client';
-	import { Act } from '$lib/ui/act.svelte';
-	import Trouble from '$lib/ui/Trouble.svelte';
+	import type { Act } from '$lib/ui/act.svelte';
 	import { at } from '$lib/words';
 	import { getEditor } from './editor.svelte';
 
-	let { asked, ondone }: { asked: Schema['AskedView']; ondone: (opened: Schema['OpenedOffering']) => void } =
-		$props();
+	type Props = {
+		asked: Schema['AskedView'];
+		/** Its problem stands where it stays when this is gone. */
+		act: Act;
+		ondone: (opened: Schema['OpenedOffering']) => void;
+	};
+	let { asked, act, ondone }: Props = $props();
 	const editor = getEditor();
-	const act = new Act();
 	async function say(yes: boolean) {
 		const offering = editor.document.key;
 		const opened = await act.run(() =>
@@ -41,7 +44,6 @@
 			>Send it back</button
 		>
 	{/if}
-	<Trouble problem={act.problem} />
 </div>
 
 <style>
