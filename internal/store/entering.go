@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"strings"
 	"time"
 )
@@ -186,4 +187,26 @@ func (r ofCompany) Subject(ctx context.Context, issuer, subject string) (string,
 // TieSubject has somebody be known by a subject of a sign-in service.
 func (t companyTx) TieSubject(issuer, subject, person string, at time.Time) error {
 	return t.exec("INSERT INTO subjects (issuer, subject, person, tied_at) VALUES (?,?,?,?)", issuer, subject, person, millis(at))
+}
+
+// Profile is what somebody wants those to know who have a task for them.
+type Profile struct{ Address, Reach, Help string }
+
+// Profile reads what somebody wants known; empty when they have said nothing.
+func (r ofCompany) Profile(ctx context.Context, person string) (Profile, error) {
+	var p Profile
+	err := r.get(ctx, &p, "SELECT address, reach, help FROM profiles WHERE person = ?", person)
+	if errors.Is(err, ErrNotFound) {
+		err = nil
+	}
+	return p, err
+}
+
+// SaveProfile keeps what somebody wants known; nothing takes it away.
+func (t companyTx) SaveProfile(person string, p Profile, at time.Time) error {
+	if p == (Profile{}) {
+		return t.exec("DELETE FROM profiles WHERE person = ?", person)
+	}
+	return t.exec("INSERT INTO profiles (person, address, reach, help, changed_at) VALUES (?,?,?,?,?) ON CONFLICT (person) DO UPDATE SET address = excluded.address, reach = excluded.reach, help = excluded.help, changed_at = excluded.changed_at",
+		person, p.Address, p.Reach, p.Help, millis(at))
 }

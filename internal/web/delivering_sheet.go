@@ -38,6 +38,19 @@ type taskSheet struct {
 	Chart        *chartView           `json:"chart,omitempty"`
 	Effort       string               `json:"effort,omitempty" doc:"Working time it takes, in words"`
 	Whole        bool                 `json:"whole" doc:"The whole request is open to the reader"`
+	Wishes       []wishView           `json:"wishes,omitempty" nullable:"false" doc:"What who asks, and whom it is for, want those to know who work for them"`
+}
+
+type wishView struct {
+	Name string `json:"name"`
+	ProfileView
+}
+
+// ProfileView is what somebody says of themself.
+type ProfileView struct {
+	Address string `json:"address,omitempty" maxLength:"120" doc:"How to address them"`
+	Reach   string `json:"reach,omitempty" maxLength:"300" doc:"When they can be reached"`
+	Help    string `json:"help,omitempty" maxLength:"500" doc:"What help they need"`
 }
 
 // wantedOutput is what is to be said of a task, with what is known already.
@@ -130,6 +143,13 @@ func (h delivering) taskSheet(ctx context.Context, seen work.Seen, key string) (
 		h.press(&out.TaskLine, place)
 		out.Late = f.TooLate() || out.Promise != nil && out.Promise.Late
 		out.foresee(f)
+	}
+	wishes, err := h.Office.Delivering.Wishes(ctx, me(ctx), state, t)
+	if err != nil {
+		return nil, err
+	}
+	for _, w := range wishes {
+		out.Wishes = append(out.Wishes, wishView{w.Name, ProfileView(w.Profile)})
 	}
 	if t.Undo != nil {
 		out.UndoText = t.Undo.Text

@@ -223,7 +223,7 @@ var sensitive = map[string]bool{
 }
 
 // unbound are the operations of those who still have to set a second factor.
-var unbound = map[string]bool{"safety": true, "new-factor": true, "set-factor": true, "prove-again": true}
+var unbound = map[string]bool{"safety": true, "profile": true, "new-factor": true, "set-factor": true, "prove-again": true}
 
 // proven refuses who has to prove again who they are, or to set a second factor first.
 func (s *Server) proven(ctx context.Context, operation string) error {
@@ -260,4 +260,16 @@ func deviceOf(agent string) string {
 		return program
 	}
 	return program + " on " + system
+}
+
+func (s *Server) profile(ctx context.Context, _ *none) (*body[ProfileView], error) {
+	p, err := s.Office.Entering.Profile(ctx, me(ctx))
+	return answer(ProfileView(p), err)
+}
+
+func (s *Server) setProfile(ctx context.Context, in *struct{ Body ProfileView }) (*body[ProfileView], error) {
+	if err := s.Office.Entering.SetProfile(ctx, me(ctx), work.Profile(in.Body)); err != nil {
+		return nil, err
+	}
+	return s.profile(ctx, nil)
 }

@@ -90,6 +90,7 @@ func rich(t *testing.T, s *site) (id string, files map[string]string) {
 	state, err := s.Asking.Submit(ctx, sarmento, f.Draft, request.Submit{Answers: answers})
 	require.NoError(t, err)
 	id = state.ID
+	require.NoError(t, s.Entering.SetProfile(ctx, sarmento, work.Profile{Address: "a-profile-of-asker", Reach: "in the morning", Help: "large print"}))
 	s.Must("sarmento", id, request.Follow{Person: demo.ID("castelo")}, request.Comment{Text: "word-of-asker-to-first"})
 	s.Must("quist", id, request.Comment{Text: "word-of-first"}, request.Decide{Rung: "first", Decision: request.Approve, Reason: "reason-of-first"})
 	s.Must("sarmento", id, request.Comment{Text: "word-of-asker-to-second"})
@@ -125,7 +126,8 @@ func TestWhoReadsWhatOfARequest(t *testing.T) {
 		"a-private-cause": "", "a-secret-pin": "", "for-staff-only": "home lead owner keys", "output-number": side + " keys",
 		"word-of-asker-to-first": side + " first rung", "word-of-first": side + " first rung", "word-of-asker-to-second": side + " second rung", "word-of-asker-to-all": side + " keys premises",
 		"word-of-asker-to-request": side, "word-of-asker-to-keys": side + " keys", "word-of-keys": side + " keys", "note-of-keys": "home lead owner keys", "note-to-staff": "home lead owner keys premises", "note-of-premises": "home lead owner premises",
-		"word-of-done": side + " keys", "reason-of-first": side + " first rung second rung", "reason-of-second": side + " second rung first rung",
+		"a-profile-of-asker": "home lead premises",
+		"word-of-done":       side + " keys", "reason-of-first": side + " first rung second rung", "reason-of-second": side + " second rung first rung",
 		files["file-to-request"]: "asker home lead owner", files["file-to-keys"]: "asker home lead owner keys", files["file-of-premises"]: "asker home lead owner premises", files["file-to-staff"]: "asker home lead owner keys premises",
 		files["photo"]: "asker home lead owner keys",
 	}
@@ -340,6 +342,7 @@ var elsewhere = map[string]string{
 	"TaskSheet.until":    "who sees the task",
 	"TaskSheet.upward":   "who sees the task",
 	"TaskSheet.waits":    "who sees the task",
+	"TaskSheet.wishes":   "the team of the task, while it is open",
 }
 
 func TestNoFieldIsWithoutARow(t *testing.T) {

@@ -72,6 +72,8 @@ func (s *Server) operations(r chi.Router) {
 	open(s, http.MethodPost, "/api/entry/{token}", "move-in", s.moveIn, s.strangers)
 	signed(s, http.MethodPost, "/api/session/proof", "prove-again", everyone, s.proveAgain)
 	signed(s, http.MethodGet, "/api/me/safety", "safety", everyone, s.safety)
+	signed(s, http.MethodGet, "/api/me/profile", "profile", everyone, s.profile)
+	signed(s, http.MethodPut, "/api/me/profile", "set-profile", everyone, s.setProfile)
 	signed(s, http.MethodPut, "/api/me/password", "set-password", everyone, s.setPassword)
 	signed(s, http.MethodPost, "/api/me/factor", "new-factor", everyone, s.newFactor)
 	signed(s, http.MethodPut, "/api/me/factor", "set-factor", everyone, s.setFactor)

@@ -424,6 +424,8 @@ func TestRights(t *testing.T) {
 		"move-in":              {path: func() string { return "/api/entry/none" }, body: func() string { return `{"name":"A","login":"a","new":"a long enough one"}` }, want: anybody(409)},
 		"prove-again":          {body: func() string { return `{"password":"not it"}` }, want: everybody(422)}, // nobody of the demo has one
 		"safety":               {want: everybody(200)},
+		"profile":              {want: everybody(200)},
+		"set-profile":          {body: func() string { return `{"reach":"in the morning"}` }, want: everybody(200)},
 		"set-password":         {body: func() string { return `{"new":"short"}` }, want: everybody(422)},
 		"new-factor":           {want: everybody(200)},
 		"set-factor":           {body: func() string { return `{"secret":"AAAA","code":"1"}` }, want: everybody(422)},

@@ -2,11 +2,26 @@ package work
 
 import (
 	"context"
+	"strings"
 	"time"
 
 	"heptad/internal/core/audit"
 	"heptad/internal/store"
 )
+
+// Profile is what somebody wants those to know who have a task for them.
+type Profile = store.Profile
+
+// Profile gives somebody what they have said of themself.
+func (w *Entering) Profile(ctx context.Context, person string) (Profile, error) {
+	return w.Store.Profile(ctx, person)
+}
+
+// SetProfile keeps what somebody says of themself.
+func (w *Entering) SetProfile(ctx context.Context, person string, p Profile) error {
+	p = Profile{Address: strings.TrimSpace(p.Address), Reach: strings.TrimSpace(p.Reach), Help: strings.TrimSpace(p.Help)}
+	return w.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveProfile(person, p, w.Clock()) })
+}
 
 // BeginSession notes a session that begins; it ends at the latest after so long.
 func (w *Entering) BeginSession(ctx context.Context, id, person, device string, lasts time.Duration) error {

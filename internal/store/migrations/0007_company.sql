@@ -88,6 +88,15 @@ CREATE TABLE publishing_asked (
   asked_at INTEGER NOT NULL
 ) STRICT, WITHOUT ROWID;
 
+-- What people want those to know who have a task for them; nobody else reads it.
+CREATE TABLE profiles (
+  person TEXT PRIMARY KEY REFERENCES people(id),
+  address TEXT NOT NULL, -- how to address them
+  reach TEXT NOT NULL, -- when they can be reached
+  help TEXT NOT NULL, -- what help they need
+  changed_at INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
+
 -- Who is to become inactive and waits for an administrator's yes, as there are many at once.
 CREATE TABLE leaving (
   person TEXT PRIMARY KEY REFERENCES people(id),

@@ -856,6 +856,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["profile"];
+        put: operations["set-profile"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me/safety": {
         parameters: {
             query?: never;
@@ -4743,6 +4759,14 @@ export interface components {
             title: string;
             type: string;
         };
+        ProfileView: {
+            /** @description How to address them */
+            address?: string;
+            /** @description What help they need */
+            help?: string;
+            /** @description When they can be reached */
+            reach?: string;
+        };
         PromisePromise: {
             /**
              * Format: int64
@@ -5934,6 +5958,8 @@ export interface components {
             wanted: components["schemas"]["WantedOutput"][];
             /** @description The whole request is open to the reader */
             whole: boolean;
+            /** @description What who asks, and whom it is for, want those to know who work for them */
+            wishes?: components["schemas"]["WishView"][];
             /** @description With which it ended */
             word?: string;
             /** @description What was said with the asker, and notes of staff */
@@ -6222,6 +6248,15 @@ export interface components {
             mail: "now" | "daily" | "off";
             /** @description What its messages tell */
             words: string;
+        };
+        WishView: {
+            /** @description How to address them */
+            address?: string;
+            /** @description What help they need */
+            help?: string;
+            name: string;
+            /** @description When they can be reached */
+            reach?: string;
         };
         WithdrawRequest: {
             reason?: string;
@@ -8547,6 +8582,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "set-profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProfileView"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileView"];
                 };
             };
             /** @description Error */

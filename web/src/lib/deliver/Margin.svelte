@@ -19,6 +19,15 @@
 			>{/if}<br /><span class="mono">{sheet.reference}</span><br />asked by {sheet.asker}{#if sheet.for !== sheet.asker},
 			for {sheet.for}{/if}
 	</p>
+	{#each sheet.wishes ?? [] as wish (wish.name)}
+		<div class="wish" data-wish>
+			{#if wish.address}<p>{wish.name} is addressed as <strong>{wish.address}</strong>.</p>{/if}
+			{#if wish.reach}<p>
+					{wish.address ? 'Can be reached' : `${wish.name} can be reached`}: {wish.reach}
+				</p>{/if}
+			{#if wish.help}<p>Needs: {wish.help}</p>{/if}
+		</div>
+	{/each}
 	{#if sheet.promise}
 		<h2 class="fact">Promise</h2>
 		<PromiseLine promise={sheet.promise} forecast={sheet.forecast} />
@@ -53,6 +62,11 @@
 {/if}
 
 <style>
+	.wish {
+		border-left: 4px solid var(--sound);
+		padding-left: 0.6rem;
+		margin-top: 0.5rem;
+	}
 	.load {
 		width: 100%;
 	}

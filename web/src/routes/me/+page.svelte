@@ -2,6 +2,7 @@
 <script lang="ts">
 	import { api, unwrap, type Schema } from '$lib/api/client';
 	import NewPassword from '$lib/enter/NewPassword.svelte';
+	import Profile from '$lib/enter/Profile.svelte';
 	import SecondFactor from '$lib/enter/SecondFactor.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import { tell } from '$lib/ui/told.svelte';
@@ -33,6 +34,18 @@
 		<p class="first" role="status">Your role needs a second factor: set one, then you can go on.</p>
 	{/if}
 	<div class="parts">
+		<section>
+			<h2>For those who work for you</h2>
+			<p class="soft small">
+				Whoever has a task for you sees this beside your name, as long as it is open; nobody else does.
+			</p>
+			<Profile profile={data.profile} />
+		</section>
+		<section>
+			<h2>How you are told</h2>
+			<p class="soft">Which messages you get, in the list or by mail.</p>
+			<a href="/messages#ways">Choose</a>
+		</section>
 		<section>
 			<h2>Password</h2>
 			{#if !safety.password}
