@@ -1,6 +1,8 @@
 package e2e
 
 import (
+	"compress/gzip"
+	"io"
 	"net/http/httptest"
 	"os"
 	"os/exec"
@@ -276,4 +278,81 @@ func TestASecondEditor(t *testing.T) {
 	owner.there(`[data-published]`)
 	owner.open("/ask/course")
 	owner.see("Course or seminar")
+}
+
+// Killed while a sheet is being done and requests come in, the company is as it was before
+// or as it is after, and no request that was answered is lost.
+func TestKilledWhileServing(t *testing.T) {
+	c, _, h := settled(t, 60)
+	more := demotest.Greenhouses{Size: 1500}
+	count := func() int {
+		var out struct{ Total int }
+		h.send("GET", "/api/company/people?limit=1", nil, &out)
+		return out.Total
+	}
+	before := count()
+	done := false
+	for n := 0; n < 6 && !done; n++ {
+		var sheet struct{ Key string }
+		h.send("POST", "/api/sheets?kind=people&name=more.csv", demotest.CSV(intake.People, more.People()), &sheet)
+		var form struct{ Draft string }
+		h.send("PUT", "/api/offerings/letter/draft", map[string]any{"answers": map[string]any{"language": "en"}}, &form)
+		var sent struct{ ID string }
+		h.send("POST", "/api/requests/"+form.Draft+"/submit", map[string]any{"slip": "", "answers": map[string]any{"language": "en"}}, &sent)
+		answered := make(chan bool)
+		go func() {
+			r, err := h.Post(c.url+"/api/sheets/"+sheet.Key, "application/json", strings.NewReader("{}"))
+			answered <- err == nil && r.StatusCode == 200
+		}()
+		time.Sleep(time.Duration(n*60) * time.Millisecond)
+		require.Error(t, c.stop(syscall.SIGKILL))
+		kept := <-answered
+		out, code := command(t, "doctor", "--data", c.dir)
+		assert.Zero(t, code, out)
+		c.serve("127.0.0.1:0")
+		h = c.hand()
+		h.send("POST", "/api/session/password", map[string]string{"name": "signe", "password": passphrase}, nil)
+		after := count()
+		assert.Contains(t, []int{before, more.Size}, after, "all of the sheet, or nothing of it")
+		if kept {
+			assert.Equal(t, more.Size, after, "what was answered is kept")
+		}
+		done = after == more.Size
+		h.send("GET", "/api/requests/"+sent.ID, nil, nil)
+	}
+}
+
+// A folder of an earlier program is brought up to date, and kept as it was beside it.
+func TestAFolderOfBeforeIsServed(t *testing.T) {
+	packed, err := os.Open("../internal/work/testdata/before.db.gz")
+	require.NoError(t, err)
+	defer packed.Close()
+	plain, err := gzip.NewReader(packed)
+	require.NoError(t, err)
+	data, err := io.ReadAll(plain)
+	require.NoError(t, err)
+	dir := filepath.Join(t.TempDir(), "data")
+	require.NoError(t, os.Mkdir(dir, 0o700))
+	require.NoError(t, os.WriteFile(filepath.Join(dir, "heptad.db"), data, 0o600))
+	out, code := command(t, "serve", "--addr", "127.0.0.1:0", "--data", dir)
+	assert.Equal(t, 1, code)
+	assert.Contains(t, out, "links.secret is missing", "without its keys nothing is touched")
+	for _, name := range []string{"links.secret", "connectors.secret"} {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, name), make([]byte, 32), 0o600))
+	}
+	c := &company{server: &server{t: t, dir: dir}}
+	c.smtp = "127.0.0.1:1"
+	c.serve("127.0.0.1:0")
+	out, code = command(t, "serve", "--addr", "127.0.0.1:0", "--data", dir)
+	assert.Equal(t, 1, code)
+	assert.Contains(t, out, "is in use by another Heptad")
+	require.NoError(t, c.stop(syscall.SIGTERM))
+	kept, err := filepath.Glob(dir + "-before-*.heptad")
+	require.NoError(t, err)
+	require.NotEmpty(t, kept)
+	back := filepath.Join(t.TempDir(), "back")
+	out, code = command(t, "restore", kept[0], "--data", back)
+	assert.Zero(t, code, out)
+	out, _ = command(t, "doctor", "--data", dir)
+	assert.Contains(t, out, "good   chains", "what was there before has its links")
 }

@@ -49,6 +49,10 @@ func (c *serveCommand) Run(e *env) error {
 		return fmt.Errorf("nobody can be served at %s: %w", c.Addr, err)
 	}
 	defer listener.Close()
+	secrets, err := c.secrets()
+	if err != nil {
+		return err
+	}
 	if err := c.beforeUpgrade(e); err != nil {
 		return err
 	}
@@ -61,7 +65,7 @@ func (c *serveCommand) Run(e *env) error {
 		c.Public = scheme(certificate) + "://" + listener.Addr().String()
 	}
 	c.Public = strings.TrimRight(c.Public, "/")
-	office, err := c.office(e, kept)
+	office, err := c.office(e, kept, secrets)
 	if err != nil {
 		return err
 	}
@@ -96,25 +100,26 @@ func scheme(c *certificate) string {
 	return "http"
 }
 
-// office makes the office of the company.
-func (c *serveCommand) office(e *env, kept *store.Store) (*work.Office, error) {
+// secrets are the keys by name. They are made before there is any data, and never after.
+func (c *serveCommand) secrets() (map[string][]byte, error) {
 	keys := c.Keys
 	if keys == "" {
 		keys = c.Data
 	}
-	fresh, err := kept.Fresh(e.ctx)
-	if err != nil {
-		return nil, err
+	_, err := os.Stat(filepath.Join(c.Data, "heptad.db"))
+	fresh, all := errors.Is(err, fs.ErrNotExist), map[string][]byte{}
+	for _, name := range store.KeyNames {
+		if all[name], err = store.Secret(keys, name, fresh); err != nil {
+			return nil, err
+		}
 	}
-	links, err := store.Secret(keys, "links", fresh)
-	if err != nil {
-		return nil, err
-	}
-	sealed, err := store.Secret(keys, "connectors", fresh)
-	if err != nil {
-		return nil, err
-	}
-	for name, key := range map[string][]byte{"links": links, "connectors": sealed} {
+	return all, nil
+}
+
+// office makes the office of the company.
+func (c *serveCommand) office(e *env, kept *store.Store, secrets map[string][]byte) (*work.Office, error) {
+	links, sealed := secrets["links"], secrets["connectors"]
+	for name, key := range secrets {
 		if err := kept.KnowKey(e.ctx, name, key); err != nil {
 			return nil, err
 		}

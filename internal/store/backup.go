@@ -36,8 +36,8 @@ const (
 	backupKeys   = "keys/"
 )
 
-// keyNames are the keys of an installation.
-var keyNames = []string{"links", "connectors"}
+// KeyNames are the keys of an installation.
+var KeyNames = []string{"links", "connectors"}
 
 // contents is the end of a backup.
 type contents struct {
@@ -149,7 +149,7 @@ func addKeys(a archive, keys string) error {
 	if keys == "" {
 		return nil
 	}
-	for _, name := range keyNames {
+	for _, name := range KeyNames {
 		if err := a.addFile(backupKeys+name+".secret", filepath.Join(keys, name+".secret")); err != nil {
 			return err
 		}
@@ -224,10 +224,10 @@ func Restore(ctx context.Context, from, dir, keys string, now time.Time) (r Rest
 	if err != nil {
 		return r, err
 	}
-	_, held := c.Files[backupKeys+keyNames[0]+".secret"]
+	_, held := c.Files[backupKeys+KeyNames[0]+".secret"]
 	r = Restored{c.Made, c.Version, held}
 	if held {
-		for _, name := range keyNames {
+		for _, name := range KeyNames {
 			if err := os.Rename(filepath.Join(part, backupKeys, name+".secret"), filepath.Join(part, name+".secret")); err != nil {
 				return r, err
 			}
@@ -325,7 +325,7 @@ func settleIn(ctx context.Context, dir, keys string, r Restored, now time.Time) 
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
 	if keys != "" {
-		for _, name := range keyNames {
+		for _, name := range KeyNames {
 			key, err := Secret(keys, name, false)
 			if err != nil {
 				return err

@@ -165,13 +165,6 @@ func (s *Store) knows(ctx context.Context, files *goose.Provider) error {
 	return nil
 }
 
-// Fresh reports whether nobody and nothing is kept yet.
-func (s *Store) Fresh(ctx context.Context) (bool, error) {
-	var fresh bool
-	err := s.get(ctx, &fresh, "SELECT NOT EXISTS (SELECT 1 FROM people) AND NOT EXISTS (SELECT 1 FROM audit)")
-	return fresh, err
-}
-
 // openSessions opens or makes the file of the sessions.
 func (s *Store) openSessions(ctx context.Context) error {
 	var err error
