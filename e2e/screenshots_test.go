@@ -4,6 +4,11 @@ import (
 	"os"
 	"path/filepath"
 	"testing"
+
+	"github.com/chromedp/chromedp"
+
+	"heptad/internal/core/intake"
+	"heptad/internal/demo/demotest"
 )
 
 // TestScreenshots takes one picture of each main view from the demo data into
@@ -38,14 +43,6 @@ func TestScreenshots(t *testing.T) {
 	b.click("+ Reason")
 	b.see("Zones")
 	shot("design-questions")
-	b.open("/design/quay-access-badge/audience")
-	b.see("of 240 people")
-	b.settled()
-	shot("design-audience")
-	b.open("/design/berth-side-parking/items")
-	b.click("+ Open place")
-	b.settled()
-	shot("design-items")
 	b.open("/design/quay-access-badge/purpose")
 	b.tags(`[data-field=keywords]`, "")
 	b.see("1 to consider")
@@ -62,10 +59,19 @@ func TestScreenshots(t *testing.T) {
 	b.see("Reports from outside")
 	b.settled()
 	shot("manage")
-	b.open("/ask/bridge-tablet")
-	b.press(`[data-extra=mount]`)
-	b.until("the slip adds up", `document.querySelector('[data-total=firstYear]')?.innerText.includes('447')`)
-	shot("form-items")
+	b.open("/manage/company/people?words=fleet")
+	b.there(`[data-record]`)
+	b.settled()
+	shot("people")
+	b.open("/manage/audit")
+	b.there(`[data-act]`)
+	b.press(`[data-do=verify]`)
+	b.there(`[data-verified=yes]`)
+	shot("audit")
+	b.open("/me")
+	b.write(`[data-field=reach]`, "in the morning, by telephone")
+	b.settled()
+	shot("profile")
 
 	b.signIn("Davi Sarmento")
 	b.see("Gangway badge")
@@ -83,15 +89,6 @@ func TestScreenshots(t *testing.T) {
 	shot("follow")
 
 	b.signIn("Ragnhild Quist")
-	b.open("/messages")
-	b.there(`[data-message]`)
-	b.settled()
-	shot("messages")
-	b.open("/decide/several")
-	b.see("Tick all")
-	b.script(`document.querySelectorAll('main [type=checkbox]').forEach((c, i) => i < 2 && c.click())`)
-	b.settled()
-	shot("decide-several")
 	b.open("/decide")
 	b.click("Quay badge for Mihail Garnier")
 	b.see("Ragnhild Quist stands in")
@@ -128,4 +125,25 @@ func TestScreenshots(t *testing.T) {
 	b.see("Now with Bertil Okonjo")
 	b.settled()
 	shot("request")
+
+	empty, g := newCompany(t), demotest.Greenhouses{Size: 300}
+	b = empty.openBrowser()
+	b.do(chromedp.Navigate(empty.entry))
+	b.write(`[data-field=name]`, "Signe Halvorsen")
+	b.write(`[data-field=login]`, "signe")
+	b.write(`[data-field=new]`, passphrase)
+	b.press(`[data-do=move-in]`)
+	b.there(`[data-step=organisation]`)
+	b.read("locations", "Places.csv", demotest.CSV(intake.Locations, g.Locations()))
+	b.press(`[data-do=do-sheet]`)
+	b.there(`[data-done]`)
+	file, _ := g.Mistaken()
+	b.read("people", "People of November.csv", file)
+	b.see("mend")
+	b.settled()
+	shot("sheet")
+	b.open("/manage/move-in")
+	b.there(`[data-step=organisation]`)
+	b.settled()
+	shot("move-in")
 }

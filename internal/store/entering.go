@@ -177,6 +177,14 @@ func (t companyTx) SetRoles(person string, roles []string) error {
 	return t.exec("UPDATE people SET roles = ? WHERE id = ?", strings.Join(roles, " "), person)
 }
 
+// ForgetEntry takes away all ways in which somebody could sign in.
+func (t companyTx) ForgetEntry(person string) error {
+	if err := t.exec("DELETE FROM credentials WHERE person = ?", person); err != nil {
+		return err
+	}
+	return t.exec("DELETE FROM subjects WHERE person = ?", person)
+}
+
 // Subject is who is known by a subject of a sign-in service; ErrNotFound for nobody.
 func (r ofCompany) Subject(ctx context.Context, issuer, subject string) (string, error) {
 	var person string

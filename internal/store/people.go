@@ -162,6 +162,15 @@ func (t companyTx) SetLeft(person string, at time.Time) error {
 	return t.exec("UPDATE people SET left_at = ? WHERE id = ?", ms, person)
 }
 
+// LeftAt is when somebody has left; zero when nobody knows.
+func (r ofCompany) LeftAt(ctx context.Context, person string) (time.Time, error) {
+	var ms int64
+	if err := r.get(ctx, &ms, "SELECT left_at FROM people WHERE id = ?", person); err != nil || ms == 0 {
+		return time.Time{}, err
+	}
+	return instant(ms), nil
+}
+
 // LeftSince counts who has left since an instant.
 func (r ofCompany) LeftSince(ctx context.Context, at time.Time) (int, error) {
 	var n int

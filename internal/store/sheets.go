@@ -96,6 +96,11 @@ func (s *Store) DropSheet(ctx context.Context, id string) error {
 	if err := s.Write(ctx, func(tx *Tx) error { return tx.exec("DELETE FROM sheets WHERE id = ?", id) }); err != nil {
 		return err
 	}
+	return s.ForgetSheet(id)
+}
+
+// ForgetSheet removes the file of a sheet.
+func (s *Store) ForgetSheet(id string) error {
 	err := os.Remove(s.sheetPath(id))
 	if errors.Is(err, fs.ErrNotExist) {
 		return nil

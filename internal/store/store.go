@@ -324,7 +324,7 @@ func Remove(dir string) error {
 	if err != nil {
 		return err
 	}
-	all := []error{os.RemoveAll(filepath.Join(dir, "simulators")), os.RemoveAll(filepath.Join(dir, uploadsFolder))}
+	all := []error{os.RemoveAll(filepath.Join(dir, "simulators")), os.RemoveAll(filepath.Join(dir, uploadsFolder)), os.RemoveAll(filepath.Join(dir, sheetsFolder))}
 	for _, name := range []string{"heptad.db", "heptad.db-wal", "heptad.db-shm", sessionsFile, sessionsFile + "-wal", sessionsFile + "-shm", "links.secret", "connectors.secret"} {
 		all = append(all, os.RemoveAll(filepath.Join(dir, name)))
 	}

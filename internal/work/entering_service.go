@@ -48,7 +48,7 @@ func (w *Entering) EnterFrom(ctx context.Context, id signin.Identity) (string, e
 	if !changed {
 		return p.ID, nil
 	}
-	return p.ID, w.companyChanged(ctx)
+	return p.ID, w.companyChanged(ctx, p.ID)
 }
 
 // tied finds, or makes, the person that an identity is of.

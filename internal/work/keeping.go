@@ -113,12 +113,21 @@ func (w *Keeping) Settle(ctx context.Context, o organisation.Organisation) error
 	return w.ReadCompany(ctx)
 }
 
-// companyChanged takes in what was written of the company: everybody reads it anew.
-func (k *kernel) companyChanged(ctx context.Context) error {
+// companyChanged takes in what was written of the company; those whom it concerns read
+// their screen anew, all when nobody is named.
+func (k *kernel) companyChanged(ctx context.Context, persons ...string) error {
 	if err := k.ReadCompany(ctx); err != nil {
 		return err
 	}
-	k.catalogChanged()
+	if len(persons) == 0 {
+		k.catalogChanged()
+	} else {
+		told := map[string]bool{}
+		for _, p := range persons {
+			told[p] = true
+		}
+		k.Live.tell(Change{Kind: "company"}, told)
+	}
 	k.rouse()
 	k.rouseMail()
 	return nil
@@ -202,6 +211,7 @@ func (w *Keeping) AnswerLeaving(ctx context.Context, person string, yes bool) er
 	if !w.Administers(person) {
 		return ErrNotFound
 	}
+	var persons []string
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {
 		rows, err := tx.Leaving(ctx)
 		if err != nil {
@@ -213,6 +223,7 @@ func (w *Keeping) AnswerLeaving(ctx context.Context, person string, yes bool) er
 		act, leavers := audit.LeavingRefused, make([]people.Person, 0, len(rows))
 		for _, row := range rows {
 			if p, ok := w.Company().Person(row.Person); ok && !p.Former {
+				persons = append(persons, p.ID)
 				leavers = append(leavers, p)
 			}
 		}
@@ -233,7 +244,7 @@ func (w *Keeping) AnswerLeaving(ctx context.Context, person string, yes bool) er
 	if err != nil {
 		return err
 	}
-	return w.companyChanged(ctx)
+	return w.companyChanged(ctx, append(persons, person)...)
 }
 
 // staysAdministered refuses to let the last administrator go.

@@ -139,7 +139,7 @@ func (w *Keeping) SaveRecord(ctx context.Context, person string, kind intake.Kin
 	if err != nil {
 		return false, err
 	}
-	return waiting > 0, w.companyChanged(ctx)
+	return waiting > 0, w.companyChanged(ctx, concernedBy(p, person)...)
 }
 
 // Ownerless lists the services whose owner, the teams whose lead, and the cost centres

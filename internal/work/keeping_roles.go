@@ -69,7 +69,7 @@ func (w *Keeping) GiveRole(ctx context.Context, actor, person, role string) (wai
 	if err != nil {
 		return false, err
 	}
-	return false, w.companyChanged(ctx)
+	return false, w.companyChanged(ctx, actor, person)
 }
 
 func (w *Keeping) giveRole(ctx context.Context, tx *store.Tx, actor string, p people.Person, role string) error {
@@ -114,7 +114,7 @@ func (w *Keeping) AnswerRole(ctx context.Context, actor, person, role string, ye
 	if err != nil {
 		return err
 	}
-	return w.companyChanged(ctx)
+	return w.companyChanged(ctx, actor, person)
 }
 
 // TakeRole takes a role away, by an administrator; nobody is left without one.
@@ -142,5 +142,5 @@ func (w *Keeping) TakeRole(ctx context.Context, actor, person, role string) erro
 	if err != nil {
 		return err
 	}
-	return w.companyChanged(ctx)
+	return w.companyChanged(ctx, actor, person)
 }

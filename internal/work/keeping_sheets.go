@@ -249,7 +249,27 @@ func (w *Keeping) DoSheet(ctx context.Context, person, id string, leaveWrong, go
 	if err != nil {
 		return SheetResult{}, err
 	}
-	return result, w.companyChanged(ctx)
+	if err := w.Store.ForgetSheet(id); err != nil {
+		w.Log.Error("the file of a sheet that was done stays", "sheet", id, "error", err)
+	}
+	return result, w.companyChanged(ctx, concernedBy(p, person)...)
+}
+
+// mostTold is to how many people it is told that their record has changed, before all are
+// told the same.
+const mostTold = 500
+
+// concernedBy are those whose own records a preview changes, and who keeps it; nobody in
+// particular when it is about more than people.
+func concernedBy(p *intake.Preview, person string) []string {
+	if p.Kind != intake.People || len(p.Records.Persons) > mostTold {
+		return nil
+	}
+	persons := []string{person}
+	for _, r := range p.Records.Persons {
+		persons = append(persons, r.ID)
+	}
+	return persons
 }
 
 // SheetResult is what the doing of a sheet came to.
@@ -307,6 +327,25 @@ func (w *Keeping) keep(ctx context.Context, tx *store.Tx, person string, p *inta
 	return len(leavers) - waiting, waiting, err
 }
 
+// keptFor is how long somebody who has left gets everything back when they come again.
+const keptFor = 10 * 24 * time.Hour
+
+// comesBack is somebody who is there again: with the teams, the roles and the ways to sign
+// in they had, when it is not too long ago.
+func (w *Keeping) comesBack(ctx context.Context, tx *store.Tx, p people.Person) (people.Person, error) {
+	left, err := tx.LeftAt(ctx, p.ID)
+	if err != nil {
+		return p, err
+	}
+	if !left.IsZero() && w.Clock().Sub(left) > keptFor {
+		p.Roles, p.Teams = nil, nil
+		if err := tx.ForgetEntry(p.ID); err != nil {
+			return p, err
+		}
+	}
+	return p, tx.SetLeft(p.ID, time.Time{})
+}
+
 // atATime is how many people are written before the progress is told.
 const atATime = 200
 
@@ -315,15 +354,17 @@ func (w *Keeping) write(ctx context.Context, tx *store.Tx, r people.Records, und
 	persons := r.Persons
 	r.Persons = nil
 	for some := range slices.Chunk(persons, atATime) {
-		if err := tx.AddCompany(people.Records{Persons: some}); err != nil {
-			return err
-		}
-		for _, p := range some {
+		for i, p := range some {
 			if was, ok := w.Company().Person(p.ID); ok && was.Former && !p.Former {
-				if err := tx.SetLeft(p.ID, time.Time{}); err != nil {
+				back, err := w.comesBack(ctx, tx, p)
+				if err != nil {
 					return err
 				}
+				some[i] = back
 			}
+		}
+		if err := tx.AddCompany(people.Records{Persons: some}); err != nil {
+			return err
 		}
 		under.done.Add(int64(len(some)))
 	}

@@ -116,6 +116,38 @@ func TestASheetComesAgain(t *testing.T) {
 	does(t, o, intake.People, "login,name,active\nmarrec,"+marrec.Name+",yes\n", false)
 	assert.Contains(t, o.Company().Members("keys-badges"), marrec.ID)
 	assert.Equal(t, []audit.Act{audit.PersonLeft, audit.PersonBack}, acts(t, o, marrec.ID))
+
+	// Later than that she comes back as anybody.
+	require.NoError(t, o.Entering.SetPassword(ctx, marrec.ID, passphrase))
+	does(t, o, intake.People, "login,name,active\nmarrec,"+marrec.Name+",no\n", false)
+	o.Clock.Pass(11 * 24 * time.Hour)
+	does(t, o, intake.People, "login,name,active\nmarrec,"+marrec.Name+",yes\n", false)
+	assert.NotContains(t, o.Company().Members("keys-badges"), marrec.ID)
+	has, err := o.Entering.HasPassword(ctx, marrec.ID)
+	require.NoError(t, err)
+	assert.False(t, has)
+}
+
+// A sheet is kept for a week, done or not, and its file only until it is done.
+func TestSheetsAreSwept(t *testing.T) {
+	o := demotest.New(t)
+	admin := demo.ID("lindskaug")
+	id, err := o.Keeping.AddSheet(ctx, admin, intake.Locations, "a.csv", []byte("name\nTower Quay\n"))
+	require.NoError(t, err)
+	other, err := o.Keeping.AddSheet(ctx, admin, intake.Locations, "b.csv", []byte("name\nNew Quay\n"))
+	require.NoError(t, err)
+	_, err = o.Keeping.DoSheet(ctx, admin, other, false, false)
+	require.NoError(t, err)
+	_, err = o.Store.SheetContent(other)
+	assert.ErrorIs(t, err, store.ErrNotFound)
+	o.Clock.Pass(8 * 24 * time.Hour)
+	post(t, o)
+	for _, id := range []string{id, other} {
+		_, err := o.Keeping.Sheet(ctx, admin, id)
+		assert.ErrorIs(t, err, work.ErrNotFound)
+	}
+	_, err = o.Store.SheetContent(id)
+	assert.ErrorIs(t, err, store.ErrNotFound)
 }
 
 // More than twenty people and more than a hundredth of the company wait for a yes,

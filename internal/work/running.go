@@ -151,7 +151,7 @@ func (w *Running) RunDue(ctx context.Context) (int, error) {
 // for them, reminds of what ends, and begins what else is due now; it tells how
 // many effects that were.
 func (w *Running) beginDue(ctx context.Context, running *sync.WaitGroup) (int, error) {
-	own := []func(context.Context) error{w.relieve, w.advance, w.remindHolders, w.forgetSecrets, w.settleClocks, w.foreseeAnew, w.refreshForecasts}
+	own := []func(context.Context) error{w.relieve, w.advance, w.remindHolders, w.sweepSheets, w.forgetSecrets, w.settleClocks, w.foreseeAnew, w.refreshForecasts}
 	for _, step := range slices.Concat(w.first, own) {
 		if err := step(ctx); err != nil {
 			return 0, err

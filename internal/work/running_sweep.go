@@ -20,6 +20,20 @@ func (w *Running) sweep(ctx context.Context) error {
 	return err
 }
 
+// sheetAge is how long a sheet is kept that nobody has done or thrown away.
+const sheetAge = 7 * 24 * time.Hour
+
+// sweepSheets throws sheets away that are old, done or not.
+func (w *Running) sweepSheets(ctx context.Context) error {
+	old, err := w.Store.SheetsBefore(ctx, w.Clock().Add(-sheetAge))
+	for _, id := range old {
+		if err := w.Store.DropSheet(ctx, id); err != nil {
+			return err
+		}
+	}
+	return err
+}
+
 // forgetSecrets takes away the secrets whose time is over.
 func (w *Running) forgetSecrets(ctx context.Context) error {
 	return w.Store.ForgetSecrets(ctx, w.Clock())

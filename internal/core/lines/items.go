@@ -82,7 +82,9 @@ func (r *reader) extra(i price.Item, said, when string) {
 // charge reads a price, and says it.
 func (r *reader) charge(c *price.Charge, text string) string {
 	m := amount.FindStringSubmatch(text)
-	c.Per = periods[strings.ToLower(m[4])]
+	if c.Per = periods[strings.ToLower(m[4])]; m[4] == "" && r.Period != "" {
+		c.Per = r.Period
+	}
 	c.Currency = strings.ToUpper(m[1] + m[3])
 	list := r.Document.Items.Currency
 	if c.Currency == list {

@@ -36,6 +36,7 @@ type Around struct {
 	Document   offering.Document // they are added to
 	Company    *people.Directory
 	Connectors []plan.Connector
+	Period     price.Period // of a price that says none; once when it is empty
 }
 
 // Line is one line as it was understood: exactly one part, unless there are
