@@ -49,8 +49,7 @@ func (c *serveCommand) Run(e *env) error {
 		return fmt.Errorf("nobody can be served at %s: %w", c.Addr, err)
 	}
 	defer listener.Close()
-	secrets, err := c.secrets()
-	if err != nil {
+	if _, err := c.secrets(); err != nil { // before anything is touched
 		return err
 	}
 	if err := c.beforeUpgrade(e); err != nil {
@@ -61,6 +60,13 @@ func (c *serveCommand) Run(e *env) error {
 		return err
 	}
 	defer kept.Close()
+	if err := kept.SettleKey(e.ctx, c.keys(), "connectors"); err != nil {
+		return err
+	}
+	secrets, err := c.secrets()
+	if err != nil {
+		return err
+	}
 	if c.Public == "" {
 		c.Public = scheme(certificate) + "://" + listener.Addr().String()
 	}
@@ -100,16 +106,20 @@ func scheme(c *certificate) string {
 	return "http"
 }
 
+// keys is the folder of the keys.
+func (c *serveCommand) keys() string {
+	if c.Keys == "" {
+		return c.Data
+	}
+	return c.Keys
+}
+
 // secrets are the keys by name. They are made before there is any data, and never after.
 func (c *serveCommand) secrets() (map[string][]byte, error) {
-	keys := c.Keys
-	if keys == "" {
-		keys = c.Data
-	}
 	_, err := os.Stat(filepath.Join(c.Data, "heptad.db"))
 	fresh, all := errors.Is(err, fs.ErrNotExist), map[string][]byte{}
 	for _, name := range store.KeyNames {
-		if all[name], err = store.Secret(keys, name, fresh); err != nil {
+		if all[name], err = store.Secret(c.keys(), name, fresh); err != nil {
 			return nil, err
 		}
 	}

@@ -5,7 +5,6 @@ import (
 	"bufio"
 	"bytes"
 	"context"
-	"crypto/hmac"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -35,9 +34,6 @@ const (
 	backupFiles  = uploadsFolder + "/"
 	backupKeys   = "keys/"
 )
-
-// KeyNames are the keys of an installation.
-var KeyNames = []string{"links", "connectors"}
 
 // contents is the end of a backup.
 type contents struct {
@@ -344,23 +340,4 @@ func settleIn(ctx context.Context, dir, keys string, r Restored, now time.Time) 
 		}
 		return tx.exec("INSERT INTO restored (id, made_at, restored_at) VALUES (1,?,?) ON CONFLICT (id) DO UPDATE SET made_at = excluded.made_at, restored_at = excluded.restored_at, let_go_at = NULL", millis(r.Made), millis(now))
 	})
-}
-
-// KnowKey refuses a key that is another than the one the data was written with; the
-// first one is the right one.
-func (s *Store) KnowKey(ctx context.Context, name string, key []byte) error {
-	mac := hmac.New(sha256.New, key)
-	mac.Write([]byte("heptad/mark\x00" + name))
-	mark := mac.Sum(nil)
-	var kept []byte
-	err := s.get(ctx, &kept, "SELECT mark FROM key_marks WHERE name = ?", name)
-	switch {
-	case errors.Is(err, ErrNotFound):
-		return s.Write(ctx, func(tx *Tx) error { return tx.exec("INSERT INTO key_marks (name, mark) VALUES (?,?)", name, mark) })
-	case err != nil:
-		return err
-	case !hmac.Equal(kept, mark):
-		return fmt.Errorf("the key %s is not the one the data was written with: what is sealed could not be read. Nothing was touched; put the right one back", name)
-	}
-	return nil
 }

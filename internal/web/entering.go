@@ -225,18 +225,21 @@ var sensitive = map[string]bool{
 // unbound are the operations of those who still have to set a second factor.
 var unbound = map[string]bool{"safety": true, "profile": true, "new-factor": true, "set-factor": true, "prove-again": true}
 
+// careful reports whether an operation on an offering needs more care: publishing what
+// does something sensitive in another system.
+func (s *Server) careful(ctx context.Context, operation, key string) bool {
+	return (operation == "publish" || operation == "second-yes") && s.Office.Designing.Sensitive(ctx, key)
+}
+
 // proven refuses who has to prove again who they are, or to set a second factor first.
-func (s *Server) proven(ctx context.Context, operation string) error {
+func (s *Server) proven(ctx context.Context, operation, offering string) error {
 	if s.sessions.GetBool(ctx, boundKey) && !unbound[operation] {
 		p := newProblem(http.StatusForbidden, "Your role needs a second factor: set one before you go on.")
 		p.Code = refusal.FactorNeeded
 		return p
 	}
-	if len(s.Door) > 0 || !sensitive[operation] { // on the demo nobody can prove anything
-		return nil
-	}
 	since := s.Office.Clock().Sub(time.Unix(s.sessions.GetInt64(ctx, provedKey), 0))
-	if since < proofLasts {
+	if len(s.Door) > 0 || since < proofLasts || !sensitive[operation] && !s.careful(ctx, operation, offering) { // on the demo nobody can prove anything
 		return nil
 	}
 	p := newProblem(http.StatusForbidden, "This needs more care: prove again that it is you.")

@@ -122,6 +122,28 @@ func TestProvingAgain(t *testing.T) {
 		assert.Equal(t, "403 proveAgain", c.code(method, path, `{}`), path)
 	}
 	assert.Equal(t, "200", c.code("GET", "/api/background", ""), "looking needs no proof")
+
+	// Publishing asks, too, when the offering does something sensitive.
+	designs := func(key, service string) *client {
+		kept, _ := s.Company().Service(service)
+		owner, _ := s.Company().Person(kept.Owner)
+		require.NoError(t, s.Entering.SetPassword(context.Background(), owner.ID, passphrase))
+		opened, err := s.Designing.OpenDraft(context.Background(), owner.ID, key)
+		require.NoError(t, err)
+		opened.Document.Purpose.Text += " Truly."
+		_, err = s.Designing.SaveOffering(context.Background(), owner.ID, key, opened.Document, opened.Revision)
+		require.NoError(t, err)
+		c := s.as("")
+		status, _ := c.enter(owner.Login, passphrase, "")
+		require.Equal(t, http.StatusOK, status)
+		s.Clock.Pass(11 * time.Minute)
+		return c
+	}
+	for key, want := range map[string]string{"sign-off-a-crew-member": "403 proveAgain", "berth-side-parking": "409 draftChanged"} {
+		version, err := s.Store.ServiceOf(context.Background(), key)
+		require.NoError(t, err)
+		assert.Equal(t, want, designs(key, version).code("POST", "/api/design/"+key+"/publish", `{"revision":99999,"accepted":[]}`), key)
+	}
 	assert.Equal(t, "422 wrongPassword", c.code("POST", "/api/session/proof", `{"password":"wrong"}`))
 	assert.Equal(t, "403 proveAgain", set())
 	assert.Equal(t, "200", c.code("POST", "/api/session/proof", fmt.Sprintf(`{"password":%q}`, passphrase)))

@@ -83,7 +83,7 @@ func (s *Server) guarded(let gate) func(ctx huma.Context, next func(huma.Context
 			s.fail(ctx, err)
 			return
 		}
-		if err := s.proven(ctx.Context(), operation.OperationID); err != nil {
+		if err := s.proven(ctx.Context(), operation.OperationID, ctx.Param("offering")); err != nil {
 			s.fail(ctx, err)
 			return
 		}
@@ -113,7 +113,7 @@ func (s *Server) guarded(let gate) func(ctx huma.Context, next func(huma.Context
 func (s *Server) unlessBound(id string, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if me(r.Context()) != "" {
-			if err := s.proven(r.Context(), id); err != nil {
+			if err := s.proven(r.Context(), id, ""); err != nil {
 				s.refuse(w, r, err)
 				return
 			}

@@ -8,11 +8,23 @@ import (
 
 	"heptad/internal/core/audit"
 	"heptad/internal/core/message"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/picture"
 	"heptad/internal/core/refusal"
 	"heptad/internal/store"
 )
+
+// Sensitive reports whether what would be published of an offering does something
+// sensitive in another system.
+func (w *Designing) Sensitive(ctx context.Context, key string) bool {
+	draft, err := w.Store.VersionIn(ctx, key, store.Draft)
+	if err != nil {
+		return false // there is nothing to publish
+	}
+	c, _ := offering.Compile(draft.Document, draft.Number, w.checked(draft.Editors...))
+	return c != nil && len(c.Barred) > 0
+}
 
 // needsSecond reports whether publishing a draft needs another's yes: when its service
 // says so, or the one it is offered in now. It gives the one that does.

@@ -288,7 +288,7 @@ func TestOneRecord(t *testing.T) {
 	code, _ = save(intake.Teams, "", map[string]string{"name": "Night Watch", "lead": "quist", "members": "sarmento"})
 	assert.Empty(t, code)
 	assert.ElementsMatch(t, []string{demo.ID("quist"), demo.ID("sarmento")}, o.Company().Members("night-watch"))
-	code, place = save(intake.Teams, "", map[string]string{"name": "Night watch", "lead": "quist"})
+	code, _ = save(intake.Teams, "", map[string]string{"name": "Night watch", "lead": "quist"})
 	assert.Equal(t, refusal.RecordThere, code)
 	code, _ = save(intake.Teams, "night-watch", map[string]string{"key": "other", "name": "Night Watch", "lead": "quist"})
 	assert.Equal(t, refusal.FixedKey, code)

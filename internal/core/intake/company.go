@@ -159,11 +159,8 @@ func (w *worker) upCircles(after []people.Team) {
 
 // members reads who is in a team; its lead is.
 func (e *entry) members(t people.Team) {
-	var had, have []string
-	for _, id := range e.company.Members(t.Key) {
-		had = append(had, id)
-	}
-	have = slices.Clone(had)
+	had := slices.Clone(e.company.Members(t.Key))
+	have := slices.Clone(had)
 	if e.has("members") {
 		have = nil
 		for _, name := range list(e.cell("members")) {

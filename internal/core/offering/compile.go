@@ -167,7 +167,7 @@ func (c *Compiled) NeverDecide(service people.Service) []string {
 	if len(c.Barred) == 0 {
 		return nil
 	}
-	return append(slices.Clip(c.Barred), service.Owner)
+	return append(append(slices.Clip(c.Barred), service.Owner), service.Editors...)
 }
 
 // LadderFacts are what approvers are found from, with answers and their price.

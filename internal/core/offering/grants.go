@@ -21,12 +21,12 @@ func (c *Compiled) checkGrants(company Company, findings *finding.List) {
 	if len(sensitive) == 0 {
 		return
 	}
-	c.Barred = company.Editors
 	service := ""
 	if company.Directory != nil {
 		s, _ := company.Directory.Service(d.Purpose.Service)
-		service = s.Owner
+		service, company.Editors = s.Owner, append(slices.Clip(company.Editors), s.Editors...)
 	}
+	c.Barred = company.Editors
 	why := ""
 	for _, r := range d.Ladder {
 		if why = c.unfit(r, company, service); why == "" {

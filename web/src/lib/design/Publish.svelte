@@ -4,6 +4,7 @@
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import { api, unwrap, Refused, type Problem, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
+	import { proving } from '$lib/ui/proof.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import SecondYes from './SecondYes.svelte';
 	import { at } from '$lib/words';
@@ -49,15 +50,13 @@
 		running = true;
 		problem = undefined;
 		try {
-			const opened = await unwrap(
-				api.POST('/api/design/{offering}/publish', {
-					params: path,
-					body: {
-						revision: editor.opened.revision,
-						accepted: warnings.filter((w) => accepted[name(w)]).map(name),
-						...(later ? { at: new Date(later).toISOString() } : {})
-					}
-				})
+			const body = {
+				revision: editor.opened.revision,
+				accepted: warnings.filter((w) => accepted[name(w)]).map(name),
+				...(later ? { at: new Date(later).toISOString() } : {})
+			};
+			const opened = await proving(() =>
+				unwrap(api.POST('/api/design/{offering}/publish', { params: path, body }))
 			);
 			dialog = false;
 			onpublished(opened);

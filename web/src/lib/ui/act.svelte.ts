@@ -1,6 +1,6 @@
 import { goto, invalidateAll } from '$app/navigation';
 import { door, Refused, type Problem } from '$lib/api/client';
-import { prove } from './proof.svelte';
+import { proving } from './proof.svelte';
 
 /** A deed under way: while it runs its button rests, and its problem stays until the next try. */
 export class Act {
@@ -13,11 +13,7 @@ export class Act {
 		this.running = true;
 		this.problem = undefined;
 		try {
-			const out = await deed().catch(async (refused: unknown) => {
-				const again = refused instanceof Refused && refused.problem.code === 'proveAgain' && (await prove());
-				if (again) return deed();
-				throw refused;
-			});
+			const out = await proving(deed);
 			await invalidateAll();
 			return out;
 		} catch (refused) {
