@@ -139,7 +139,7 @@ func TestScreenshots(t *testing.T) {
 	b.there(`[data-done]`)
 	file, _ := g.Mistaken()
 	b.read("people", "People of November.csv", file)
-	b.see("mend")
+	b.there(`[data-wrong]`)
 	b.settled()
 	shot("sheet")
 	b.open("/manage/move-in")

@@ -158,7 +158,9 @@ func (s *Server) personIn(ctx context.Context) string {
 	lost := slices.ContainsFunc(had, func(role string) bool { return !slices.Contains(has, role) })
 	held, err := s.Office.Entering.SessionHeld(ctx, s.sessions.GetString(ctx, idKey))
 	if err != nil {
-		s.Log.Error("a session cannot be looked up", "error", err)
+		if ctx.Err() == nil { // else whoever asked has left
+			s.Log.Error("a session cannot be looked up", "error", err)
+		}
 		return "" // until it can
 	}
 	if !ok || p.Former || lost || !held || idle > idleAfter {
