@@ -67,6 +67,8 @@ func Company() (people.Records, error) {
 		c.Pools = append(c.Pools, people.Pool{Key: r["key"], Name: r["name"], Size: size})
 	}), rows("company/locations.csv", func(r map[string]string) {
 		c.Locations = append(c.Locations, people.Location{Name: r["name"], Calendar: r["calendar"]})
+	}), rows("company/bundles.csv", func(r map[string]string) {
+		c.Bundles = append(c.Bundles, people.Bundle{Key: r["key"], Name: r["name"], Text: r["text"], Rule: r["rule"]})
 	}), rows("company/services.csv", func(r map[string]string) {
 		c.Services = append(c.Services, people.Service{Key: r["key"], Name: r["name"], Area: r["area"], Text: r["text"], Owner: ID(r["owner"]), Home: r["home"], Place: people.Place(r["place"])})
 	}))

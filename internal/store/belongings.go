@@ -45,6 +45,23 @@ func (t *Tx) AddBelonging(person string, b people.Belonging, pool string) error 
 	return t.exec("INSERT INTO belongings (id, person, kind, name, detail, until) VALUES (?,?,?,?,?,?)", b.ID, person, b.Kind, b.Name, b.Detail, b.Until)
 }
 
+// PutBelonging keeps something that a person has since before Heptad, in place of what goes
+// by its ID.
+func (t *Tx) PutBelonging(person string, b people.Belonging) error {
+	return t.exec(`INSERT INTO belongings (id, person, kind, name, detail, until) VALUES (?,?,?,?,?,?)
+		ON CONFLICT (id) DO UPDATE SET person = excluded.person, kind = excluded.kind, name = excluded.name, detail = excluded.detail, until = excluded.until`, b.ID, person, b.Kind, b.Name, b.Detail, b.Until)
+}
+
+// Belonging finds something by its ID, and whether nobody has it any more.
+func (r ofTasks) Belonging(ctx context.Context, id string) (b Belonging, ended bool, err error) {
+	var row struct {
+		belongingRow
+		Ended bool
+	}
+	err = r.get(ctx, &row, "SELECT "+belongingColumns+", ended_at IS NOT NULL AS ended FROM belongings WHERE id = ?", id)
+	return row.belonging(), row.Ended, err
+}
+
 // BelongingsOf lists what a person has, by kind and name.
 func (r ofTasks) BelongingsOf(ctx context.Context, person string) ([]people.Belonging, error) {
 	list := []people.Belonging{}

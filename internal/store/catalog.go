@@ -33,12 +33,12 @@ type catalogRow struct {
 	Audience string
 }
 
-// Catalog lists what can be asked for of services that are offered, by area,
-// service and name.
+// Catalog lists what is published, by area, service and name. Whether its service is
+// offered now is for the company to say.
 func (r ofOfferings) Catalog(ctx context.Context) ([]CatalogEntry, error) {
 	var rows []catalogRow
 	if err := r.all(ctx, &rows, `SELECT c.offering, c.number, c.service, c.name, c.text, c.door, c.pick, c.catch_all AS catchall, c.picture, c.keywords, c.details, c.articles, c.audience
-		FROM catalog c JOIN services s ON s.key = c.service WHERE s.place = 'offered' ORDER BY s.area, s.name, c.name, c.offering`); err != nil {
+		FROM catalog c JOIN services s ON s.key = c.service ORDER BY s.area, s.name, c.name, c.offering`); err != nil {
 		return nil, err
 	}
 	entries := make([]CatalogEntry, len(rows))

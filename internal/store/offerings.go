@@ -237,8 +237,8 @@ func (r ofOfferings) OfferingsOf(ctx context.Context, person string) ([]Listed, 
 		       max(CASE v.state WHEN 'current' THEN v.number ELSE 0 END) AS current,
 		       EXISTS (SELECT 1 FROM ended_offerings e WHERE e.offering = v.offering) AS ended,
 		       max(v.publish_at) AS due, max(v.changed_at) AS changed_at
-		FROM offering_versions v JOIN services s ON s.key = v.service
-		WHERE (s.owner = ?1 OR instr(' ' || s.editors || ' ', ' ' || ?1 || ' ') > 0) AND v.state IN ('draft', 'current')
+		FROM offering_versions v JOIN services s ON s.key = v.service JOIN areas a ON a.name = s.area
+		WHERE (?1 IN (s.owner, a.owner) OR instr(' ' || s.editors || ' ' || a.editors || ' ', ' ' || ?1 || ' ') > 0) AND v.state IN ('draft', 'current')
 		GROUP BY v.offering ORDER BY name, v.offering`, person)
 	return list, err
 }

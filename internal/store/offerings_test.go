@@ -66,8 +66,6 @@ func TestTheCatalog(t *testing.T) {
 	s := withServices(t)
 	publish(t, s, document("badge", "quay", "Badge"))
 	publish(t, s, document("boat", "boats", "Pilot boat"))
-	assert.Equal(t, "badge", catalog(t, s), "a service that is only intended offers nothing")
-	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { return tx.SetPlace("boats", people.Offered) }))
 	assert.Equal(t, "boat badge", catalog(t, s), "by service")
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { return tx.AddDraft(document("badge", "quay", "Gate badge"), "p", monday) }))
 	entries, err := s.Catalog(ctx)

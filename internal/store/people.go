@@ -20,7 +20,10 @@ type personRow struct {
 
 // Directory reads everything that is known of the company.
 func (r ofCompany) Directory(ctx context.Context) (*people.Directory, error) {
-	var rows []personRow
+	var (
+		rows []personRow
+		err  error
+	)
 	if err := r.all(ctx, &rows, "SELECT id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away, roles FROM people"); err != nil {
 		return nil, err
 	}
@@ -61,7 +64,12 @@ func (r ofCompany) Directory(ctx context.Context) (*people.Directory, error) {
 	if err := r.all(ctx, &records.Pools, "SELECT key, name, size FROM pools"); err != nil {
 		return nil, err
 	}
-	var err error
+	if err := r.all(ctx, &records.Bundles, "SELECT key, name, text, rule FROM bundles"); err != nil {
+		return nil, err
+	}
+	if records.Areas, err = r.areas(ctx); err != nil {
+		return nil, err
+	}
 	if records.Calendars, err = r.compiledCalendars(ctx); err != nil {
 		return nil, err
 	}
@@ -71,8 +79,8 @@ func (r ofCompany) Directory(ctx context.Context) (*people.Directory, error) {
 	return people.NewDirectory(records), nil
 }
 
-// AddCompany keeps persons, teams with their members, services, cost centres, pools
-// and locations, each in place of the one of its ID or key. Calendars and absences are
+// AddCompany keeps persons, teams with their members, areas, services, cost centres, pools,
+// locations and bundles, each in place of the one of its ID or key. Calendars and absences are
 // kept by themselves.
 func (t companyTx) AddCompany(r people.Records) error {
 	for _, p := range r.Persons {
@@ -91,9 +99,18 @@ func (t companyTx) AddCompany(r people.Records) error {
 			return err
 		}
 	}
+	for _, a := range r.Areas {
+		if err := t.saveArea(a); err != nil {
+			return err
+		}
+	}
 	for _, s := range r.Services {
-		if err := t.exec(insertService+` ON CONFLICT (key) DO UPDATE SET name = excluded.name, area = excluded.area, text = excluded.text, owner = excluded.owner, home = excluded.home, place = excluded.place,
-			editors = excluded.editors, second = excluded.second, picture = excluded.picture, words = excluded.words, starts = excluded.starts, review = excluded.review`, serviceValues(s)...); err != nil {
+		if err := t.saveService(s); err != nil {
+			return err
+		}
+	}
+	for _, b := range r.Bundles {
+		if err := t.exec("INSERT INTO bundles (key, name, text, rule) VALUES (?,?,?,?) ON CONFLICT (key) DO UPDATE SET name = excluded.name, text = excluded.text, rule = excluded.rule", b.Key, b.Name, b.Text, b.Rule); err != nil {
 			return err
 		}
 	}
@@ -202,34 +219,3 @@ func (t companyTx) AddLeaving(person, by string, at time.Time) error {
 
 // DropLeaving has nobody wait any more.
 func (t companyTx) DropLeaving() error { return t.exec("DELETE FROM leaving") }
-
-// SetPlace moves a service in the portfolio.
-func (t companyTx) SetPlace(service string, place people.Place) error {
-	return t.exec("UPDATE services SET place = ? WHERE key = ?", place, service)
-}
-
-// AddService keeps a new service; ErrExists when there is one of its key.
-func (t companyTx) AddService(s people.Service) error {
-	return t.exec(insertService, serviceValues(s)...)
-}
-
-const insertService = "INSERT INTO services (key, name, area, text, owner, home, place, editors, second, picture, words, starts, review) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)"
-
-func serviceValues(s people.Service) []any {
-	return []any{s.Key, s.Name, s.Area, s.Text, s.Owner, s.Home, s.Place, strings.Join(s.Editors, " "), s.Second, s.Picture, s.Words, s.Starts, s.Review}
-}
-
-type serviceRow struct {
-	Key, Name, Area, Text, Owner, Home string
-	Place                              people.Place
-	Editors                            string
-	Second                             bool
-	Picture, Words, Starts, Review     string
-}
-
-func (r serviceRow) service() people.Service {
-	return people.Service{
-		Key: r.Key, Name: r.Name, Area: r.Area, Text: r.Text, Owner: r.Owner, Home: r.Home, Place: r.Place,
-		Editors: strings.Fields(r.Editors), Second: r.Second, Picture: r.Picture, Words: r.Words, Starts: r.Starts, Review: r.Review,
-	}
-}

@@ -115,17 +115,23 @@ func TestSurveyAndLookUp(t *testing.T) {
 		Name, Reason string
 		In           bool
 	}
-	all := get[entries[verdict]](t, owner, "GET", "/api/design/berth-side-parking/audience?which=ask", "")
-	in := 0
+	type survey struct {
+		In, Of, More int
+		Entries      []verdict
+	}
+	all := get[survey](t, owner, "GET", "/api/design/berth-side-parking/audience?which=ask", "")
 	for _, v := range all.Entries {
 		assert.NotEmpty(t, v.Reason)
-		if v.In {
-			in++
-		}
+		assert.True(t, v.In)
 	}
-	assert.Len(t, all.Entries, 240)
-	assert.True(t, in > 100 && in < 240, "seasonal people are out: %d", in)
-	mine := get[entries[verdict]](t, owner, "GET", "/api/design/quay-access-badge/audience?which=for&asker="+demo.ID("quist"), "")
+	assert.Len(t, all.Entries, 30)
+	assert.Equal(t, 240, all.Of)
+	assert.Equal(t, all.In, all.More+30)
+	assert.True(t, all.In > 100 && all.In < 240, "seasonal people are out: %d", all.In)
+	out := get[survey](t, owner, "GET", "/api/design/berth-side-parking/audience?which=ask&out=true", "")
+	assert.Equal(t, 240-all.In, out.More+len(out.Entries))
+	assert.False(t, out.Entries[0].In)
+	mine := get[survey](t, owner, "GET", "/api/design/quay-access-badge/audience?which=for&words=f&asker="+demo.ID("quist"), "")
 	for _, v := range mine.Entries {
 		if v.Name == "Davi Sarmento" {
 			assert.True(t, v.In, v.Reason)

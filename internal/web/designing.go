@@ -20,7 +20,8 @@ import (
 
 // portfolioBody is what a catalog owner has, and what offerings are made of.
 type portfolioBody struct {
-	Services     []serviceView    `json:"services" nullable:"false" doc:"Those the reader owns"`
+	Areas        []areaView       `json:"areas" nullable:"false" doc:"Those the reader owns, or designs in"`
+	Services     []serviceView    `json:"services" nullable:"false" doc:"Those the reader designs in"`
 	Offerings    []offeringLine   `json:"offerings" nullable:"false"`
 	Teams        []Named          `json:"teams" nullable:"false"`
 	Calendars    []Named          `json:"calendars" nullable:"false"`
@@ -29,6 +30,7 @@ type portfolioBody struct {
 	Placeholders []string         `json:"placeholders" nullable:"false" doc:"What texts of messages can read"`
 	Connectors   []plan.Connector `json:"connectors" nullable:"false"`
 	Starters     []starterView    `json:"starters" nullable:"false" doc:"What a new offering can begin as"`
+	Bundles      []bundleLine     `json:"bundles" nullable:"false" doc:"Audiences that offerings can name"`
 	Facts        companyFacts     `json:"facts" doc:"Values that rules about people compare with"`
 	Kinds        []form.KindInfo  `json:"kinds" nullable:"false" doc:"Of questions"`
 	Sorts        []rule.Sort      `json:"sorts" nullable:"false" doc:"How conditions compare facts"`
@@ -49,6 +51,14 @@ type companyFacts struct {
 	CostCentres []Named  `json:"costCentres" nullable:"false"`
 	Employments []string `json:"employments" nullable:"false"`
 	Grades      []string `json:"grades" nullable:"false"`
+}
+
+func (h designing) facts() companyFacts {
+	company := h.Office.Company()
+	return companyFacts{
+		Departments: company.Values(func(p people.Person) string { return p.Department }), Places: company.Locations(), CostCentres: h.centres(),
+		Employments: company.Values(func(p people.Person) string { return p.Employment }), Grades: company.Values(func(p people.Person) string { return p.Grade }),
+	}
 }
 
 type starterView struct {
@@ -99,9 +109,7 @@ func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody]
 		}
 		out.Services = append(out.Services, view)
 	}
-	if len(out.Services) == 0 {
-		return nil, work.ErrNotFound
-	}
+	out.Areas = h.areas(ctx)
 	calendars, err := h.Office.Designing.CalendarDocuments(ctx)
 	if err != nil {
 		return nil, err
@@ -126,11 +134,10 @@ func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody]
 	for _, d := range starter.All() {
 		out.Starters = append(out.Starters, starterView{d.Key, d.Purpose.Name, d.Purpose.Text})
 	}
-	out.Facts = companyFacts{
-		Departments: company.Values(func(p people.Person) string { return p.Department }), Places: company.Locations(),
-		Employments: company.Values(func(p people.Person) string { return p.Employment }), Grades: company.Values(func(p people.Person) string { return p.Grade }),
+	out.Facts = h.facts()
+	if out.Bundles, err = h.bundlesListed(ctx); err != nil {
+		return nil, err
 	}
-	out.Facts.CostCentres = h.centres()
 	offerings, err := h.Office.Designing.OfferingsOf(ctx, me(ctx))
 	for _, o := range offerings {
 		line := offeringLine{Key: o.Key, Name: o.Name, Service: o.Service, Draft: o.Draft, Current: o.Current, Ended: o.Ended, ChangedAt: time.UnixMilli(o.ChangedAt).UTC()}

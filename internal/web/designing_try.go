@@ -7,6 +7,7 @@ import (
 	"slices"
 	"time"
 
+	"heptad/internal/core/audience"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/lines"
@@ -80,6 +81,35 @@ func (h designing) tryOffering(ctx context.Context, in *struct {
 	return answer(out, nil)
 }
 
+// SurveyInput says which people of a survey are listed.
+type SurveyInput struct {
+	Words string `query:"words" maxLength:"100" doc:"Of names, departments and places; those who are in and out"`
+	Out   bool   `query:"out" doc:"Those who are out, not those who are in"`
+}
+
+// surveyShown is how many people of a survey are listed.
+const surveyShown = 30
+
+func (in SurveyInput) wanted() audience.Wanted {
+	return audience.Wanted{Words: in.Words, Out: in.Out, Most: surveyShown}
+}
+
+type surveyBody struct {
+	In      int       `json:"in" doc:"How many of the company are in"`
+	Of      int       `json:"of"`
+	More    int       `json:"more" doc:"How many fit beyond those listed"`
+	Entries []verdict `json:"entries" nullable:"false"`
+}
+
+func (h *handlers) surveyed(s audience.Surveyed) surveyBody {
+	out := surveyBody{s.In, s.Of, s.More, make([]verdict, len(s.Verdicts))}
+	for i, v := range s.Verdicts {
+		p, _ := h.Office.Company().Person(v.Person)
+		out.Entries[i] = verdict{v.Person, p.Name, p.Department + ", " + p.Location, v.In, v.Reason}
+	}
+	return out
+}
+
 // verdict says whether one person is in an audience.
 type verdict struct {
 	Person string `json:"person" doc:"ID"`
@@ -93,14 +123,10 @@ func (h designing) survey(ctx context.Context, in *struct {
 	OfferingInput
 	Which string `query:"which" enum:"see,ask,for"`
 	Asker string `query:"asker" maxLength:"60" doc:"ID of who asks, for 'for'"`
-}) (*body[listOf[verdict]], error) {
-	all, err := h.Office.Designing.Survey(ctx, me(ctx), in.Offering, in.Which, in.Asker)
-	out := listOf[verdict]{Entries: make([]verdict, len(all))}
-	for i, v := range all {
-		p, _ := h.Office.Company().Person(v.Person)
-		out.Entries[i] = verdict{v.Person, p.Name, p.Department + ", " + p.Location, v.In, v.Reason}
-	}
-	return answer(out, err)
+	SurveyInput
+}) (*body[surveyBody], error) {
+	s, err := h.Office.Designing.Survey(ctx, me(ctx), in.Offering, in.Which, in.Asker, in.wanted())
+	return answer(h.surveyed(s), err)
 }
 
 func (h designing) sharedQuestions(ctx context.Context, _ *none) (*body[listOf[form.Question]], error) {

@@ -47,6 +47,7 @@ func rich(t *testing.T, s *site) (id string, files map[string]string) {
 	require.NoError(t, err)
 	d := opened.Document
 	d.Purpose.Text = "One of everything."
+	d.Audience.Everyone = nil // as in a document of before
 	text := func(key string, r form.Readers) form.Question {
 		return form.Question{Key: key, Kind: form.Text, Label: "Question " + key, Readers: r}
 	}

@@ -30,7 +30,7 @@ var (
 
 	// owners are those who own a service, or design one as its editor.
 	owners gate = func(_ context.Context, o *work.Office, person string, _ func(string) string) error {
-		return allow(len(o.Designed(person)) > 0)
+		return allow(o.DesignsAny(person))
 	}
 
 	// writers are owners and administrators.
@@ -61,6 +61,12 @@ var (
 	ofService gate = func(_ context.Context, o *work.Office, person string, param func(string) string) error {
 		s, ok := o.Company().Service(param("service"))
 		return allow(ok && s.Owner == person)
+	}
+
+	// ofArea is who owns the area of the path.
+	ofArea gate = func(_ context.Context, o *work.Office, person string, param func(string) string) error {
+		a, ok := o.Company().Area(param("area"))
+		return allow(ok && (a.Owner != "" && a.Owner == person || o.Administers(person)))
 	}
 
 	// concerned are those to whom the request of the path is any business.

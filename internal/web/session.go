@@ -100,7 +100,7 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	if len(p.Teams) > 0 {
 		out.Desks = append(out.Desks, desk{"deliver", counts.Deliver})
 	}
-	if len(s.Office.Designed(p.ID)) > 0 {
+	if s.Office.DesignsAny(p.ID) {
 		out.Desks = append(out.Desks, desk{"design", 0})
 	}
 	if s.Office.Audits(p.ID) {

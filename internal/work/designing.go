@@ -53,6 +53,7 @@ func (w *Designing) Create(ctx context.Context, person string, b Beginning) (Ope
 	}
 	document := offering.New(stem, strings.TrimSpace(b.Name), b.Service, w.Organisation().Currency, w.Organisation().Zone)
 	document.Promise.Calendar = w.Company().CalendarOf(person)
+	document.Audience.Everyone = new(bool) // it is to be said who may ask
 	switch {
 	case b.Copy != "":
 		from, err := w.latest(ctx, w.Store, person, b.Copy)
@@ -176,6 +177,7 @@ func (w *Designing) SaveOffering(ctx context.Context, person, key string, d offe
 	if d.Key != key {
 		return Opened{}, invalid(refusal.KeyChanged, "/document/key", "The key of an offering cannot change.")
 	}
+	d.Audience = d.Audience.Settled(w.Company())
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {
 		seen, err := w.seen(ctx, tx, person, key, revision)
 		if err != nil {

@@ -31,7 +31,7 @@ func (w *Designing) MayEditCalendar(ctx context.Context, person, key string) err
 	if w.Administers(person) || w.leadsAll(person, key) {
 		return nil
 	}
-	if len(w.Designed(person)) == 0 {
+	if !w.DesignsAny(person) {
 		return ErrNotFound
 	}
 	kept, err := w.Store.KeptCalendar(ctx, key)

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 
+	"heptad/internal/core/audience"
 	"heptad/internal/core/audit"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
@@ -26,7 +27,7 @@ func (w *Designing) Export(ctx context.Context, person string) (offering.Catalog
 	if err := w.noteAlone(ctx, person, audit.CatalogGiven, "", "", audit.Change{Field: "services", After: itoa(len(owned))}); err != nil {
 		return offering.Catalog{}, err
 	}
-	return w.export(ctx, func(s people.Service) bool { return s.DesignedBy(person) })
+	return w.export(ctx, func(s people.Service) bool { return w.Company().Designs(person, s) })
 }
 
 // ExportAll gives the whole catalog of the installation.
@@ -58,6 +59,7 @@ func (w *Designing) export(ctx context.Context, wanted func(people.Service) bool
 		if s, _ := w.Company().Service(v.Document.Purpose.Service); !wanted(s) {
 			continue
 		}
+		v.Document.Audience.Bundles = audience.Carried(v.Document.Audience.Bundles, w.Company())
 		c.Offerings = append(c.Offerings, v.Document)
 		switch ended, err := w.Store.Ended(ctx, key); {
 		case err == nil:
@@ -152,7 +154,7 @@ func (w *Designing) NewServices(c offering.Catalog) []offering.Service {
 // them; without that their offerings are refused. Only services of the person, and
 // new ones, are touched.
 func (w *Designing) Import(ctx context.Context, person string, c offering.Catalog, how Importing) ([]Incoming, error) {
-	if len(w.Designed(person)) == 0 {
+	if !w.DesignsAny(person) {
 		return nil, ErrNotFound
 	}
 	fresh, err := w.fresh(person, c, how)
@@ -275,6 +277,7 @@ func (w *Designing) endIncoming(ctx context.Context, tx *store.Tx, person string
 
 // weigh says what would become of an offering.
 func (w *Designing) weigh(ctx context.Context, person string, d offering.Document, isNew bool) (Incoming, error) {
+	d.Audience = d.Audience.Settled(w.Company())
 	in := Incoming{Key: d.Key, Name: d.Purpose.Name, Changes: []offering.Change{}, Findings: finding.List{}, document: d}
 	if _, here := w.Company().Service(d.Purpose.Service); !here && !isNew {
 		in.Does, in.Why = "refused", fmt.Sprintf("The service %q is new here: say first which team is home to it.", d.Purpose.Service)

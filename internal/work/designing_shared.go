@@ -15,7 +15,7 @@ import (
 // SharedQuestions lists the questions that offerings share, to those who own a
 // service.
 func (w *Designing) SharedQuestions(ctx context.Context, person string) ([]store.SharedQuestion, error) {
-	if len(w.Designed(person)) == 0 {
+	if !w.DesignsAny(person) {
 		return nil, ErrNotFound
 	}
 	return w.Store.SharedQuestions(ctx)
@@ -25,7 +25,7 @@ func (w *Designing) SharedQuestions(ctx context.Context, person string) ([]store
 // shared it first may change it, and administrators.
 func (w *Designing) ShareQuestion(ctx context.Context, person string, q form.Question) error {
 	administrator := w.Administers(person)
-	if len(w.Designed(person)) == 0 && !administrator {
+	if !w.DesignsAny(person) && !administrator {
 		return ErrNotFound
 	}
 	q.Shared, q.Section = q.Key, ""

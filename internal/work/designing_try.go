@@ -156,25 +156,25 @@ func (t *Tried) staff(c *offering.Compiled, e Evaluated, show plan.Show) {
 
 // Survey tells who of the company is in the audience of an offering of the
 // person: who may ask, or who finds it, or for whom a given person may ask.
-func (w *Designing) Survey(ctx context.Context, person, key, which, asker string) ([]audience.Verdict, error) {
+func (w *Designing) Survey(ctx context.Context, person, key, which, asker string, wanted audience.Wanted) (audience.Surveyed, error) {
 	opened, err := w.latest(ctx, w.Store, person, key)
 	if err != nil {
-		return nil, err
+		return audience.Surveyed{}, err
 	}
 	findings := finding.List{}
 	compiled := audience.Compile(opened.Document.Audience, &findings)
 	if findings.HasErrors() {
-		return nil, invalid(refusal.Unusable, "/"+which, "%s", findings[0].Sentence)
+		return audience.Surveyed{}, invalid(refusal.Unusable, "/"+which, "%s", findings[0].Sentence)
 	}
 	switch which {
 	case "see":
-		return audience.Survey(w.Company(), compiled.Sees), nil
+		return audience.Survey(w.Company(), wanted, compiled.Sees), nil
 	case "for":
 		by := w.audiencePerson(asker)
 		if by.ID == "" {
-			return nil, invalid(refusal.UnknownPerson, "/asker", "There is no such person.")
+			return audience.Surveyed{}, invalid(refusal.UnknownPerson, "/asker", "There is no such person.")
 		}
-		return audience.Survey(w.Company(), func(p audience.Person) (bool, string) { return compiled.MayAskFor(by, p) }), nil
+		return audience.Survey(w.Company(), wanted, func(p audience.Person) (bool, string) { return compiled.MayAskFor(by, p) }), nil
 	}
-	return audience.Survey(w.Company(), compiled.MayAsk), nil
+	return audience.Survey(w.Company(), wanted, compiled.MayAsk), nil
 }

@@ -335,6 +335,7 @@ func health(t *testing.T, o *demotest.Office) {
 	require.NoError(t, err)
 	d := opened.Document
 	d.Purpose.Text = "A desk that fits you."
+	d.Audience.Ask = "true"
 	d.Questions = []form.Question{
 		{Key: "aid", Kind: form.Text, Label: "What do you need?", Require: "true"},
 		{Key: "cause", Kind: form.LongText, Label: "Why?", Require: "true", Readers: form.Private},

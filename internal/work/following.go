@@ -32,7 +32,7 @@ func (w *Following) Overview(ctx context.Context, person string) ([]store.UnderW
 func (w *Following) sight(person string) store.Sight {
 	s := store.Sight{Person: person, Teams: w.TeamsOf(person), Now: w.Clock()}
 	for _, service := range w.Company().Services() {
-		if service.Owner == person || w.leads(person, service.Home) {
+		if w.Company().Designs(person, service) || w.leads(person, service.Home) {
 			s.Services = append(s.Services, service.Key)
 		}
 	}

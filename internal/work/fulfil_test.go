@@ -33,6 +33,7 @@ func publish(t testing.TB, o *demotest.Office, key string, tasks ...plan.Task) {
 	require.NoError(t, err)
 	d := opened.Document
 	d.Purpose.Text, d.Plan = "Made for a test.", tasks
+	d.Audience.Ask = "true"
 	for _, task := range tasks {
 		for _, action := range []*plan.Action{task.Action, undoOf(task)} {
 			if action != nil {

@@ -210,7 +210,7 @@ func (w *Keeping) TakeStarter(ctx context.Context, person string, t Taking) (str
 		}
 		var d duties
 		d.add(service.Owner, "%s is offered in %s, of which you are the owner. Look at it on Design: change what does not fit.", document.Purpose.Name, service.Name)
-		return w.tellDuties(ctx, tx, person, d)
+		return d.tell(ctx, w.kernel, tx, person)
 	})
 	if err != nil {
 		return "", err

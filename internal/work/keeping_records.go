@@ -26,7 +26,7 @@ type WantedRecords struct {
 // Records lists what is kept of a kind, with how many there are in all, to
 // administrators.
 func (w *Keeping) Records(_ context.Context, person string, kind intake.Kind, wanted WantedRecords) ([]intake.Record, int, error) {
-	if !w.Administers(person) || intake.Fields(kind) == nil {
+	if !w.Administers(person) || !kind.Kept() {
 		return nil, 0, ErrNotFound
 	}
 	words := strings.Fields(strings.ToLower(wanted.Words))
@@ -45,21 +45,25 @@ func (w *Keeping) Records(_ context.Context, person string, kind intake.Kind, wa
 		slices.Reverse(all)
 	}
 	from := min(max(0, wanted.Skip), len(all))
-	return all[from:min(from+wanted.Limit, len(all))], len(all), nil
+	some := all[from:min(from+wanted.Limit, len(all))]
+	for _, r := range some {
+		delete(r.Cells, "picture") // it is seen on the record itself
+	}
+	return some, len(all), nil
 }
 
 // RecordSheet writes all that is kept of a kind as a sheet; that it was taken out is
 // audited.
 func (w *Keeping) RecordSheet(ctx context.Context, person string, kind intake.Kind) (header []string, rows [][]string, err error) {
-	if !w.Administers(person) || intake.Fields(kind) == nil {
+	if !w.Administers(person) || !kind.Kept() {
 		return nil, nil, ErrNotFound
 	}
-	for _, f := range intake.Fields(kind) {
+	for _, f := range intake.Columns(kind) {
 		header = append(header, f.Name)
 	}
 	for r := range intake.Records(kind, w.Company()) {
 		row := make([]string, 0, len(header))
-		for _, f := range intake.Fields(kind) {
+		for _, f := range intake.Columns(kind) {
 			row = append(row, r.Cells[f.Key])
 		}
 		rows = append(rows, row)
@@ -93,7 +97,7 @@ var thingOf = map[intake.Kind]string{
 // administrator; one with no ID is new. It tells whether somebody waits to become
 // inactive.
 func (w *Keeping) SaveRecord(ctx context.Context, person string, kind intake.Kind, id string, cells map[string]string) (waits bool, err error) {
-	if !w.Administers(person) || intake.Fields(kind) == nil {
+	if !w.Administers(person) || !kind.Kept() {
 		return false, ErrNotFound
 	}
 	before, _, err := w.Record(ctx, person, kind, id)
@@ -113,7 +117,7 @@ func (w *Keeping) SaveRecord(ctx context.Context, person string, kind intake.Kin
 		return false, err
 	}
 	r := intake.Reader{Company: w.Company(), NewID: rand.Text, Blanks: true, Self: self}
-	if kind == intake.People {
+	if kind == intake.People || kind == intake.Areas {
 		r.Subject = id
 	}
 	p := intake.Work(kind, table, intake.Edits{}, r)
@@ -151,13 +155,14 @@ func (w *Keeping) Ownerless(person string) (map[intake.Kind][]intake.Record, err
 	company, all := w.Company(), map[intake.Kind][]intake.Record{}
 	left := func(id string) bool { p, ok := company.Person(id); return !ok || p.Former }
 	charge := map[intake.Kind]func(id string) string{
+		intake.Areas:       func(name string) string { a, _ := company.Area(name); return a.Owner },
 		intake.Services:    func(key string) string { s, _ := company.Service(key); return s.Owner },
 		intake.Teams:       func(key string) string { t, _ := company.Team(key); return t.Lead },
 		intake.CostCentres: func(key string) string { c, _ := company.CostCentre(key); return c.Owner },
 	}
 	for kind, of := range charge {
 		for r := range intake.Records(kind, company) {
-			if left(of(r.ID)) {
+			if id := of(r.ID); left(id) && (id != "" || kind != intake.Areas) { // an area can do without
 				all[kind] = append(all[kind], r)
 			}
 		}

@@ -78,7 +78,7 @@ func (w *Keeping) giveRole(ctx context.Context, tx *store.Tx, actor string, p pe
 	}
 	var d duties
 	d.add(p.ID, "You have the role of %s now.", role)
-	if err := w.tellDuties(ctx, tx, actor, d); err != nil {
+	if err := d.tell(ctx, w.kernel, tx, actor); err != nil {
 		return err
 	}
 	return w.note(ctx, tx, actor, audit.RoleGiven, p.ID, p.Name, audit.Change{Field: "role", After: role})
@@ -134,7 +134,7 @@ func (w *Keeping) TakeRole(ctx context.Context, actor, person, role string) erro
 		}
 		var d duties
 		d.add(person, "You no longer have the role of %s.", role)
-		if err := w.tellDuties(ctx, tx, actor, d); err != nil {
+		if err := d.tell(ctx, w.kernel, tx, actor); err != nil {
 			return err
 		}
 		return w.note(ctx, tx, actor, audit.RoleTaken, person, p.Name, audit.Change{Field: "role", Before: role})

@@ -8,11 +8,9 @@ import (
 	"slices"
 	"strings"
 	"sync/atomic"
-	"time"
 
 	"heptad/internal/core/audit"
 	"heptad/internal/core/intake"
-	"heptad/internal/core/people"
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/sheet"
 	"heptad/internal/store"
@@ -101,7 +99,7 @@ func (w *Keeping) preview(ctx context.Context, person string, s store.Sheet) (*i
 		if err != nil {
 			return preview{}, err
 		}
-		return preview{intake.Work(s.Kind, table, s.Edits, intake.Reader{Company: w.Company(), NewID: rand.Text, Self: self}), of}, nil
+		return preview{intake.Work(s.Kind, table, s.Edits, w.reads(ctx, self)), of}, nil
 	}
 	p, err := w.previews.get(w.age.company.Load, s.ID, make)
 	if err == nil && p.of != of {
@@ -109,6 +107,24 @@ func (w *Keeping) preview(ctx context.Context, person string, s store.Sheet) (*i
 		p, err = w.previews.get(w.age.company.Load, s.ID, make)
 	}
 	return p.Preview, err
+}
+
+// reads is what a sheet is read against.
+func (w *Keeping) reads(ctx context.Context, self string) intake.Reader {
+	return intake.Reader{
+		Company: w.Company(), NewID: rand.Text, Self: self,
+		Has: func(id string) (intake.Had, bool) {
+			b, ended, err := w.Store.Belonging(ctx, id)
+			return intake.Had{Owned: intake.Owned{Person: b.Person, Belonging: b.Belonging}, Ended: ended, Made: b.Request != ""}, err == nil
+		},
+		Offers: func(key string) (intake.Head, bool) {
+			v, err := w.Store.VersionIn(ctx, key, store.Draft)
+			if err != nil {
+				v, err = w.Store.VersionIn(ctx, key, store.Current)
+			}
+			return intake.Head{Key: key, Name: v.Document.Purpose.Name}, err == nil
+		},
+	}
 }
 
 // self is who cannot put themself in charge of anything: nobody while moving in, when
@@ -286,93 +302,6 @@ func (r SheetResult) changes(kind intake.Kind) []audit.Change {
 		}
 	}
 	return changes
-}
-
-// keep writes what a preview would change. Whoever becomes inactive goes the same way,
-// whether a line says so or they stand in none.
-func (w *Keeping) keep(ctx context.Context, tx *store.Tx, person string, p *intake.Preview, gone bool, under *progress) (left, waiting int, err error) {
-	records, leavers := p.Records, []people.Person(nil)
-	records.Persons = slices.Clone(records.Persons)
-	for i, n := range records.Persons {
-		if was, ok := w.Company().Person(n.ID); ok && n.Former && !was.Former {
-			records.Persons[i].Former = false
-			leavers = append(leavers, n)
-		}
-	}
-	if err := w.write(ctx, tx, records, under); err != nil {
-		return 0, 0, err
-	}
-	for team, members := range p.Members {
-		if err := tx.SetMembers(team, members); err != nil {
-			return 0, 0, err
-		}
-	}
-	if err := tx.AddAct(w.actsOf(ctx, person, p)...); err != nil {
-		return 0, 0, err
-	}
-	if err := w.tellReplaced(ctx, tx, person, records); err != nil {
-		return 0, 0, err
-	}
-	if gone && p.Kind == intake.People {
-		for _, g := range p.Gone {
-			if n, ok := w.Company().Person(g.Key); ok {
-				leavers = append(leavers, n)
-			}
-		}
-	}
-	if err := w.staysAdministered(leavers); err != nil {
-		return 0, 0, err
-	}
-	waiting, err = w.leave(ctx, tx, person, leavers)
-	return len(leavers) - waiting, waiting, err
-}
-
-// keptFor is how long somebody who has left gets everything back when they come again.
-const keptFor = 10 * 24 * time.Hour
-
-// comesBack is somebody who is there again: with the teams, the roles and the ways to sign
-// in they had, when it is not too long ago.
-func (w *Keeping) comesBack(ctx context.Context, tx *store.Tx, p people.Person) (people.Person, error) {
-	left, err := tx.LeftAt(ctx, p.ID)
-	if err != nil {
-		return p, err
-	}
-	if !left.IsZero() && w.Clock().Sub(left) > keptFor {
-		p.Roles, p.Teams = nil, nil
-		if err := tx.ForgetEntry(p.ID); err != nil {
-			return p, err
-		}
-	}
-	return p, tx.SetLeft(p.ID, time.Time{})
-}
-
-// atATime is how many people are written before the progress is told.
-const atATime = 200
-
-// write keeps records and tells how far it is. Who comes back has not left.
-func (w *Keeping) write(ctx context.Context, tx *store.Tx, r people.Records, under *progress) error {
-	persons := r.Persons
-	r.Persons = nil
-	for some := range slices.Chunk(persons, atATime) {
-		for i, p := range some {
-			if was, ok := w.Company().Person(p.ID); ok && was.Former && !p.Former {
-				back, err := w.comesBack(ctx, tx, p)
-				if err != nil {
-					return err
-				}
-				some[i] = back
-			}
-		}
-		if err := tx.AddCompany(people.Records{Persons: some}); err != nil {
-			return err
-		}
-		under.done.Add(int64(len(some)))
-	}
-	if err := tx.AddCompany(r); err != nil {
-		return err
-	}
-	under.done.Store(under.of)
-	return nil
 }
 
 // DropSheet throws a sheet away that is not to be done.

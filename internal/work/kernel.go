@@ -28,8 +28,9 @@ type kernel struct {
 	company    atomic.Pointer[people.Directory]
 	age        age
 	compiled   cache[versionKey, *offering.Compiled]
-	audiences  sync.Map // of versionKey to *audience.Compiled: a version has one for ever
-	listed     cache[struct{}, []entry]
+	audiences  sync.Map                 // of versionKey to *audience.Compiled: a version has one for ever
+	listed     cache[struct{}, []entry] // all that is published
+	offered    cache[string, []entry]   // of that, what is offered on a day
 	vault      vault
 	durations  durations
 	letters    letters

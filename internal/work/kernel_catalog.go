@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"time"
 
 	"heptad/internal/core/audience"
 	"heptad/internal/core/finding"
@@ -21,9 +22,34 @@ type Listed struct {
 	Ask    bool   // they may ask, not only see
 }
 
-// catalog gives what can be asked for, by area, service and name. It is kept
-// until something is published or ends.
+// catalog gives what can be asked for of services that are offered today, by area,
+// service and name.
 func (k *kernel) catalog(ctx context.Context) ([]entry, error) {
+	today := k.today()
+	return k.offered.get(k.age.ofBoth, today, func() ([]entry, error) {
+		all, err := k.published(ctx)
+		offered := make([]entry, 0, len(all))
+		for _, e := range all {
+			if s, ok := k.Company().Service(e.Service); ok && k.Company().IsOffered(s, today) {
+				offered = append(offered, e)
+			}
+		}
+		return offered, err
+	})
+}
+
+// today is the date in the zone of the organisation, RFC 3339.
+func (k *kernel) today() string {
+	now := k.Clock()
+	if zone, err := time.LoadLocation(k.Organisation().Zone); err == nil {
+		now = now.In(zone)
+	}
+	return now.Format(time.DateOnly)
+}
+
+// published gives what is published, whether or not it is offered today. It is kept until
+// something is published or ends.
+func (k *kernel) published(ctx context.Context) ([]entry, error) {
 	return k.listed.get(k.age.catalog.Load, struct{}{}, func() ([]entry, error) {
 		rows, err := k.Store.Catalog(ctx)
 		entries := make([]entry, len(rows))

@@ -86,7 +86,10 @@ func (k *kernel) concerned(s request.State) map[string]bool {
 	}
 	service, _ := k.Company().Service(s.Service)
 	home, _ := k.Company().Team(service.Home)
-	persons := map[string]bool{s.Asker: true, service.Owner: true, home.Lead: true}
+	persons := map[string]bool{s.Asker: true, home.Lead: true}
+	for _, person := range k.Company().Designers(service) {
+		persons[person] = true
+	}
 	if s.Shared {
 		persons[s.Beneficiary()] = true
 	}

@@ -20,7 +20,7 @@ func (k *kernel) Administers(person string) bool { return k.Has(person, people.A
 // Writes reports whether a person has a say in what all offerings share: owners of
 // services and administrators do.
 func (k *kernel) Writes(person string) bool {
-	return k.Administers(person) || len(k.Designed(person)) > 0
+	return k.Administers(person) || k.DesignsAny(person)
 }
 
 // Roles that follow from the company.
@@ -38,7 +38,7 @@ func (k *kernel) RolesOf(person string) []string {
 	roles := slices.Clone(p.Roles)
 	if len(k.Owned(person)) > 0 {
 		roles = append(roles, ownerRole)
-	} else if len(k.Designed(person)) > 0 {
+	} else if k.DesignsAny(person) {
 		roles = append(roles, editorRole)
 	}
 	if k.leadsAny(person) {
@@ -50,12 +50,18 @@ func (k *kernel) RolesOf(person string) []string {
 // Designed lists the services whose offerings a person designs: as their owner, or as
 // one of their editors.
 func (k *kernel) Designed(person string) []people.Service {
-	return slices.DeleteFunc(k.Company().Services(), func(s people.Service) bool { return !s.DesignedBy(person) })
+	return slices.DeleteFunc(k.Company().Services(), func(s people.Service) bool { return !k.Company().Designs(person, s) })
+}
+
+// DesignsAny reports whether a person has a place on Design: they design a service, or own
+// an area, in which they make the first one.
+func (k *kernel) DesignsAny(person string) bool {
+	return len(k.Designed(person)) > 0 || slices.ContainsFunc(k.Company().Areas(), func(a people.Area) bool { return a.Owner != "" && a.Owner == person })
 }
 
 func (k *kernel) designs(person, service string) bool {
 	s, ok := k.Company().Service(service)
-	return ok && s.DesignedBy(person)
+	return ok && k.Company().Designs(person, s)
 }
 
 // Owned lists the services a person owns.

@@ -68,7 +68,7 @@ func (w *Messaging) SetWay(ctx context.Context, person string, way message.Way) 
 // MailsOf lists the mails on a request with what became of them, for those who
 // own its service.
 func (w *Messaging) MailsOf(ctx context.Context, person string, s request.State) ([]store.Message, error) {
-	if v := w.Viewer(person, s); !v.Owner && !v.HomeLead {
+	if v := w.Viewer(person, s); !v.Owner && !v.Editor && !v.HomeLead {
 		return nil, nil
 	}
 	return w.Store.MailsOf(ctx, s.ID)

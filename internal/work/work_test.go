@@ -239,6 +239,7 @@ func TestDesigning(t *testing.T) {
 	refused(t, err, refusal.Unready)
 
 	d.Purpose.Text = "The keys of a flat."
+	*d.Audience.Everyone = true
 	d.Plan = []plan.Task{{Key: "hand", Name: "Hand over", Kind: plan.Manual, Team: "keys-badges"}}
 	d.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "5d"}}
 	saved, err := o.Designing.SaveOffering(ctx, owner, key, d, opened.Revision)

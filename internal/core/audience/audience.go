@@ -13,8 +13,10 @@ import (
 // Audience is the audience side of an offering. Without any rule everyone sees
 // it and may ask, each for themselves.
 type Audience struct {
+	Everyone  *bool  `json:"everyone,omitempty" doc:"Everyone may ask, and somebody has said so; false: nobody has said yet who may. Left out in older documents, which are for everyone where they name no bundle and no rule"`
+	Bundles   []Part `json:"bundles,omitempty" maxItems:"20" nullable:"false" doc:"Who may ask is in one of these"`
 	See       string `json:"see,omitempty" maxLength:"4000" doc:"CEL over asker; who finds it. Those who may ask when left out"`
-	Ask       string `json:"ask,omitempty" maxLength:"4000" doc:"CEL over asker; who may ask. Everyone when left out"`
+	Ask       string `json:"ask,omitempty" maxLength:"4000" doc:"CEL over asker; who may ask, of those in the bundles. All of them when left out"`
 	For       string `json:"for,omitempty" maxLength:"4000" doc:"CEL over asker and beneficiary; for whom else one may ask. Nobody when left out"`
 	Newcomers bool   `json:"newcomers,omitempty" doc:"It can be asked for somebody not yet in the directory"`
 	NotSelf   bool   `json:"notSelf,omitempty" doc:"It cannot be asked for oneself"`
@@ -22,7 +24,13 @@ type Audience struct {
 	Inner     bool   `json:"inner,omitempty" doc:"Only steps of other offerings use it; nobody finds it"`
 }
 
-// Compiled is an audience that can be asked.
+// Unsaid reports whether it is still to be said who may ask.
+func (a Audience) Unsaid() bool {
+	return a.Everyone != nil && !*a.Everyone && len(a.Bundles) == 0 && strings.TrimSpace(a.Ask) == ""
+}
+
+// Compiled is an audience that can be asked. The bundles it names are those of the
+// company at the moment of asking: it is never older than they are.
 type Compiled struct {
 	Audience
 	see, ask, whom audienceRule
@@ -40,11 +48,12 @@ type audienceRule struct {
 type Person struct {
 	people.Person
 	record rule.Record
+	of     *people.Directory
 }
 
 // Of reads a person of the directory.
 func Of(p people.Person, d *people.Directory) Person {
-	return Person{p, rule.OfPerson(p, d.Managers(p.ID))}
+	return Person{p, rule.OfPerson(p, d.Managers(p.ID)), d}
 }
 
 // envs are the same for every offering.
@@ -66,6 +75,15 @@ func env(roots ...string) *rule.Env {
 func Compile(a Audience, findings *finding.List) *Compiled {
 	if a.NotSelf && a.For == "" && !a.Newcomers {
 		findings.Error(finding.ForNobody, "/audience/for", "It can be asked for nobody: not for oneself, and for no one else.", "Say for whom one may ask.")
+	}
+	if a.Unsaid() {
+		findings.Error(finding.AudienceUnsaid, "/audience/ask", "Nobody has said yet who may ask.", "Choose a bundle, give a rule, or say that everyone may.")
+	}
+	if a.Everyone != nil && *a.Everyone && (len(a.Bundles) > 0 || strings.TrimSpace(a.Ask) != "") {
+		findings.Error(finding.AudienceTwice, "/audience/ask", "Everyone may ask, and yet it names who.", "Choose one of the two.")
+	}
+	for i, b := range a.Bundles {
+		compileBundle(b, finding.At("audience", "bundles", i), findings)
 	}
 	compile := func(env *rule.Env, source, place string) audienceRule {
 		return audienceRule{env.Condition(source, place, findings), source, Words(source)}
@@ -92,6 +110,24 @@ func (c *Compiled) Sees(p Person) (bool, string) {
 
 // MayAsk reports whether a person may ask, with the reason in words.
 func (c *Compiled) MayAsk(p Person) (bool, string) {
+	if c.Unsaid() {
+		return false, "Nobody has said yet who may ask."
+	}
+	if len(c.Bundles) > 0 {
+		in, why := p.inAny(c.Bundles)
+		if !in || c.ask.blank() {
+			return in, why
+		}
+		if fits, whyNot := c.fits(p); !fits {
+			return false, whyNot
+		}
+		return true, why
+	}
+	return c.fits(p)
+}
+
+// fits reports whether the rule alone lets a person ask.
+func (c *Compiled) fits(p Person) (bool, string) {
 	return fits(p, c.ask, rule.Values{Roots: map[string]rule.Record{"asker": p.record}}, "Everyone may ask.")
 }
 
@@ -109,12 +145,14 @@ func (c *Compiled) MayAskFor(asker, beneficiary Person) (bool, string) {
 	return fits(beneficiary, c.whom, values, "")
 }
 
+func (r audienceRule) blank() bool { return strings.TrimSpace(r.source) == "" }
+
 func fits(p Person, r audienceRule, values rule.Values, without string) (bool, string) {
 	if p.Former {
 		return false, p.Name + " has left."
 	}
 	if r.rule == nil {
-		return strings.TrimSpace(r.source) == "", without // a rule that cannot be read lets nobody in
+		return r.blank(), without // a rule that cannot be read lets nobody in
 	}
 	ok, err := r.rule.Holds(values, false)
 	if ok && err == nil {
@@ -139,34 +177,4 @@ func Words(source string) string {
 		}
 		return field, value
 	})
-}
-
-// Anybody reports whether somebody of the company is in an audience.
-func Anybody(d *people.Directory, ask func(Person) (bool, string)) bool {
-	for _, p := range d.Persons() {
-		if in, _ := ask(Of(p, d)); in {
-			return true
-		}
-	}
-	return false
-}
-
-// Verdict says of one person whether they are in an audience.
-type Verdict struct {
-	Person string
-	In     bool
-	Reason string
-}
-
-// Survey asks the same of everybody who has not left, by name.
-func Survey(d *people.Directory, ask func(Person) (bool, string)) []Verdict {
-	var verdicts []Verdict
-	for _, p := range d.Persons() {
-		if p.Former {
-			continue
-		}
-		in, why := ask(Of(p, d))
-		verdicts = append(verdicts, Verdict{p.ID, in, why})
-	}
-	return verdicts
 }

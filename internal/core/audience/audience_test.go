@@ -89,18 +89,22 @@ func TestReasonsAreWords(t *testing.T) {
 
 func TestSurvey(t *testing.T) {
 	compiled := audience.Compile(audience.Audience{Ask: `asker.department == "Fleet"`}, &finding.List{})
-	verdicts := audience.Survey(directory, compiled.MayAsk)
-	in := 0
-	for i, v := range verdicts {
+	all := audience.Survey(directory, audience.Wanted{Out: true, Most: 100}, compiled.MayAsk)
+	assert.Equal(t, 1, all.In)
+	assert.Len(t, all.Verdicts, all.Of-1)
+	for i, v := range all.Verdicts {
 		assert.NotEqual(t, "p-gone", v.Person, "who has left is not counted")
-		if v.In {
-			in++
-		}
+		assert.False(t, v.In)
 		if i > 0 {
-			assert.LessOrEqual(t, directory.Name(verdicts[i-1].Person), directory.Name(v.Person), "by name")
+			assert.LessOrEqual(t, directory.Name(all.Verdicts[i-1].Person), directory.Name(v.Person), "by name")
 		}
 	}
-	assert.Equal(t, 1, in)
+	few := audience.Survey(directory, audience.Wanted{Out: true, Most: 1}, compiled.MayAsk)
+	assert.Len(t, few.Verdicts, 1)
+	assert.Equal(t, all.Of-2, few.More)
+	one := audience.Survey(directory, audience.Wanted{Words: "kira", Most: 10}, compiled.MayAsk)
+	require.Len(t, one.Verdicts, 1, "with words, whether in or out")
+	assert.Equal(t, "Kira Matsuda does not fit: department is Fleet.", one.Verdicts[0].Reason)
 	assert.True(t, audience.Anybody(directory, compiled.MayAsk))
 	assert.False(t, audience.Anybody(directory, func(audience.Person) (bool, string) { return false, "" }))
 }

@@ -29,6 +29,12 @@ const (
 	PlaceSaved     Act = "placeSaved"
 	CentreSaved    Act = "centreSaved"
 	ServiceSaved   Act = "serviceSaved"
+	AreaSaved      Act = "areaSaved"
+	AreaDropped    Act = "areaDropped"
+	BelongingSaved Act = "belongingSaved"
+	HeadRead       Act = "headRead"
+	BundleSaved    Act = "bundleSaved"
+	BundleDropped  Act = "bundleDropped"
 	SheetRead      Act = "sheetRead"
 	RoleAsked      Act = "roleAsked"
 	RoleGiven      Act = "roleGiven"
@@ -74,7 +80,7 @@ var rows = []struct {
 	{MovedIn, Installation, "ended moving in"}, {Organised, Installation, "changed the organisation"},
 	{PersonAdded, Person, "added a person"}, {PersonChanged, Person, "changed a person"}, {PersonLeft, Person, "made a person inactive"}, {PersonBack, Person, "made a person active again"},
 	{LeavingWaits, Person, "had people wait to become inactive"}, {LeavingAllowed, Person, "let people become inactive"}, {LeavingRefused, Person, "kept people active"},
-	{TeamSaved, Team, "saved a team"}, {PlaceSaved, Location, "saved a location"}, {CentreSaved, Centre, "saved a cost centre"}, {ServiceSaved, Service, "saved a service"}, {SheetRead, Sheet, "read a sheet"},
+	{TeamSaved, Team, "saved a team"}, {PlaceSaved, Location, "saved a location"}, {CentreSaved, Centre, "saved a cost centre"}, {ServiceSaved, Service, "saved a service"}, {AreaSaved, Area, "saved an area"}, {AreaDropped, Area, "took an area away"}, {BelongingSaved, Belonging, "saved what somebody has"}, {HeadRead, Offering, "read in the head of an offering"}, {BundleSaved, Bundle, "saved a bundle"}, {BundleDropped, Bundle, "took a bundle away"}, {SheetRead, Sheet, "read a sheet"},
 	{RoleAsked, Person, "asked for a role to be given"}, {RoleGiven, Person, "gave a role"}, {RoleRefused, Person, "refused a role"}, {RoleTaken, Person, "took a role away"},
 	{ConnectorSet, Connector, "changed how a system is reached"}, {GrantGiven, Service, "let a service use an action"}, {GrantTaken, Service, "took an action from a service"},
 	{CalendarSaved, Calendar, "saved a calendar"}, {TextSet, Text, "changed a text"},
@@ -92,6 +98,9 @@ const (
 	Location     = "location"
 	Centre       = "cost centre"
 	Service      = "service"
+	Area         = "area"
+	Bundle       = "bundle"
+	Belonging    = "belonging"
 	Sheet        = "sheet"
 	Connector    = "system"
 	Calendar     = "calendar"

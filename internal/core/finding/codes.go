@@ -15,6 +15,10 @@ const (
 	// ApprovesItself: The rung %q says yes by itself when nobody decides in time.
 	// Such as: The rung "Yes" says yes by itself when nobody decides in time.
 	ApprovesItself = "approvesItself"
+	// AudienceTwice: Everyone may ask, and yet it names who.
+	AudienceTwice = "audienceTwice"
+	// AudienceUnsaid: Nobody has said yet who may ask.
+	AudienceUnsaid = "audienceUnsaid"
 	// BadKey: %q cannot be the key of a task.
 	// Or: %q cannot be the key of a question.
 	// Or: %q cannot be the key of an offering.
@@ -96,6 +100,9 @@ const (
 	DuplicateKind = "duplicateKind"
 	// EmptyArticle: An article has no title or no text.
 	EmptyArticle = "emptyArticle"
+	// EmptyBundle: Nobody is in the bundle %q yet.
+	// Such as: Nobody is in the bundle "Crew" yet.
+	EmptyBundle = "emptyBundle"
 	// EmptyPoint: A point to tick says nothing.
 	EmptyPoint = "emptyPoint"
 	// EmptyTeam: %s has no members, so nobody of it can decide.
@@ -370,6 +377,10 @@ const (
 	// UnknownAction: No connector %q can do %q.
 	// Such as: No connector "badges" can do "burn".
 	UnknownAction = "unknownAction"
+	// UnknownBundle: There is no bundle %q.
+	// Or: A bundle without a key is none.
+	// Such as: There is no bundle "crew".
+	UnknownBundle = "unknownBundle"
 	// UnknownCalendar: There is no working calendar %q.
 	// Such as: There is no working calendar "moon".
 	UnknownCalendar = "unknownCalendar"

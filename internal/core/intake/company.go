@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"heptad/internal/core/people"
 )
@@ -24,7 +23,7 @@ func (w *worker) locations() {
 		e.calendar(l.Calendar)
 		e.check(people.CheckLocation(l))
 		e.formulas()
-		if e.line.Name = l.Name; e.good() && (e.fresh || len(e.line.Changes) > 0) {
+		if e.line.ID, e.line.Name = l.Name, l.Name; e.good() && (e.fresh || len(e.line.Changes) > 0) {
 			w.Records.Locations = append(w.Records.Locations, l)
 		}
 	}
@@ -53,7 +52,7 @@ func (w *worker) costCentres() {
 		c.Owner = e.charge("owner", before.Owner)
 		e.check(people.CheckCostCentre(c))
 		e.formulas()
-		if e.line.Name = strings.TrimSpace(c.Key + " " + c.Name); e.good() && (e.fresh || len(e.line.Changes) > 0) {
+		if e.line.ID, e.line.Name = c.Key, strings.TrimSpace(c.Key+" "+c.Name); e.good() && (e.fresh || len(e.line.Changes) > 0) {
 			w.Records.CostCentres = append(w.Records.CostCentres, c)
 		}
 	}
@@ -104,7 +103,7 @@ func (w *worker) teams() {
 		e.members(t)
 		e.check(people.CheckTeam(t))
 		e.formulas()
-		e.line.Name, after[i] = t.Name, t
+		e.line.ID, e.line.Name, after[i] = t.Key, t.Name, t
 		w.Records.Teams = append(w.Records.Teams, t) // so that others find it; the good ones are kept below
 	}
 	for i, e := range w.rows {
@@ -182,95 +181,4 @@ func (e *entry) members(t people.Team) {
 	}
 	e.change("members", named(had), named(have))
 	e.Members[t.Key] = have
-}
-
-// services reads the lines of a sheet of services.
-func (w *worker) services() {
-	key := func(e *entry) string {
-		return e.keyed(func(name string) string {
-			i := slices.IndexFunc(w.company.Services(), func(s people.Service) bool { return strings.EqualFold(s.Name, name) })
-			if i < 0 {
-				return ""
-			}
-			return w.company.Services()[i].Key
-		})
-	}
-	w.alike("name", key, twice)
-	of := map[string]bool{}
-	for _, e := range w.rows {
-		s, there := w.company.Service(key(e))
-		if of[s.Key] = true; e.left {
-			continue
-		}
-		e.fresh, s.Key = !there, key(e)
-		before := s
-		e.set("name", &s.Name)
-		e.set("area", &s.Area)
-		e.set("text", &s.Text)
-		s.Owner = e.charge("owner", before.Owner)
-		if s.Home = e.team("home", e.cell("home")); e.cell("home") == "" {
-			e.wrong("home", "Home team is missing.")
-		}
-		e.change("home", e.company.TeamName(before.Home), e.company.TeamName(s.Home))
-		e.editors(&s, before)
-		e.set("words", &s.Words)
-		e.date("starts", &s.Starts)
-		e.date("review", &s.Review)
-		if place := e.cell("place"); place != "" {
-			s.Place = people.Place(strings.ToLower(place))
-		} else if s.Place == "" {
-			s.Place = people.Offered
-		}
-		e.change("place", string(before.Place), string(s.Place))
-		e.check(people.CheckService(s))
-		e.formulas()
-		if e.line.Name = s.Name; e.good() && (e.fresh || len(e.line.Changes) > 0) {
-			w.Records.Services = append(w.Records.Services, s)
-		}
-	}
-	for _, s := range w.company.Services() {
-		if !of[s.Key] {
-			w.Gone = append(w.Gone, Gone{s.Key, s.Name})
-		}
-	}
-}
-
-// editors reads who designs a service beside its owner, and whether publishing needs
-// another's yes.
-func (e *entry) editors(s *people.Service, before people.Service) {
-	named := func(ids []string) string {
-		labels := make([]string, len(ids))
-		for i, id := range ids {
-			labels[i] = e.label(id)
-		}
-		return strings.Join(labels, "; ")
-	}
-	if e.has("editors") {
-		s.Editors = nil
-		for _, name := range list(e.cell("editors")) {
-			if id := e.personNamed("editors", name); id != "" && id != s.Owner && !slices.Contains(s.Editors, id) {
-				s.Editors = append(s.Editors, id)
-			}
-		}
-		e.change("editors", named(before.Editors), named(s.Editors))
-	}
-	if e.has("second") {
-		is, ok := truths[strings.ToLower(e.cell("second"))]
-		if !ok {
-			e.wrong("second", fmt.Sprintf("%q is neither yes nor no.", e.cell("second")), "yes", "no")
-		}
-		s.Second = is && e.cell("second") != ""
-		e.change("second", said(before.Second), said(s.Second))
-	}
-	if s.Second && len(s.Editors) == 0 {
-		e.wrong("second", "Nobody could say the second yes: name an editor beside the owner.")
-	}
-}
-
-// date reads a day.
-func (e *entry) date(field string, into *string) {
-	e.set(field, into)
-	if _, err := time.Parse(time.DateOnly, *into); *into != "" && err != nil {
-		e.wrong(field, fmt.Sprintf("%q is no date: write it such as 2027-01-04.", *into))
-	}
 }

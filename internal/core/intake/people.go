@@ -66,7 +66,7 @@ func (w *worker) people() {
 		}
 		e.check(people.CheckPerson(*p))
 		e.formulas()
-		e.line.Name = p.Name
+		e.line.ID, e.line.Name = p.ID, p.Name
 		if other, ok := byLogin[strings.ToLower(p.Login)]; ok && other.ID != p.ID {
 			e.wrong("login", "Somebody else has this login: "+other.Name+".")
 		}

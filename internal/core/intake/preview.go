@@ -38,6 +38,7 @@ func (State) All() []State { return []State{Wrong, Waits, New, Changed, Same, Le
 // Line is what becomes of one line.
 type Line struct {
 	Line     int
+	ID       string // under which it is kept
 	Name     string // of what it is about
 	State    State
 	Changes  []audit.Change
@@ -69,28 +70,38 @@ type Preview struct {
 	Notes   []string
 	Records people.Records      // what is to be kept: new, or with other values than before
 	Members map[string][]string // IDs by team, where a sheet of teams says so
+	Renamed map[string]string   // areas: the name after by the one before
+
+	Belongings []Owned // new, or otherwise than before
+	Heads      []Head  // of offerings that are new
 }
 
 // Reader is who a sheet is read for, and where.
 type Reader struct {
 	Company *people.Directory
-	NewID   func() string // makes an ID for somebody new
-	Subject string        // ID of the person the only line is about, whatever its login; empty when the login says so
-	Blanks  bool          // a column with nothing in it empties its field; else it is not read
-	Self    string        // ID of who reads it and cannot put themself anywhere; empty when they can
+	NewID   func() string                 // makes an ID for somebody new
+	Subject string                        // ID of the person the only line is about, whatever its login; empty when the login says so
+	Blanks  bool                          // a column with nothing in it empties its field; else it is not read
+	Has     func(id string) (Had, bool)   // what somebody has or had, by ID
+	Offers  func(key string) (Head, bool) // the head of an offering that is there
+	Self    string                        // ID of who reads it and cannot put themself anywhere; empty when they can
 }
 
 // Work works out what a sheet of a kind would change in a company.
 func Work(kind Kind, table *sheet.Table, edits Edits, r Reader) *Preview {
-	at := columns(kind, table.Header, edits.Columns)
+	read := Columns(kind)
+	if r.Blanks {
+		read = Fields(kind)
+	}
+	at := columns(read, table.Header, edits.Columns)
 	notes := slices.Clone(table.Notes)
-	for _, f := range fields[kind] {
+	for _, f := range read {
 		if column, there := at[f.Key]; there && !r.Blanks && !f.Needed && !slices.ContainsFunc(table.Rows, func(row sheet.Row) bool { return row.Cells[column] != "" }) {
 			delete(at, f.Key)
 			notes = append(notes, fmt.Sprintf("The column %q is empty: it is not read, and changes nothing.", table.Header[column]))
 		}
 	}
-	p := &Preview{Kind: kind, Columns: map[string]string{}, Unread: []string{}, Missing: []string{}, Notes: notes, Counts: map[State]int{}, Members: map[string][]string{}}
+	p := &Preview{Kind: kind, Columns: map[string]string{}, Unread: []string{}, Missing: []string{}, Notes: notes, Counts: map[State]int{}, Members: map[string][]string{}, Renamed: map[string]string{}}
 	for key, column := range at {
 		p.Columns[key] = table.Header[column]
 	}
@@ -99,12 +110,12 @@ func Work(kind Kind, table *sheet.Table, edits Edits, r Reader) *Preview {
 			p.Unread = append(p.Unread, heading)
 		}
 	}
-	for _, f := range fields[kind] {
+	for _, f := range read {
 		if _, there := at[f.Key]; f.Needed && !there {
 			p.Missing = append(p.Missing, f.Key)
 		}
 	}
-	w := &worker{Preview: p, company: r.Company, at: at, edits: edits, newID: r.NewID, self: r.Self, subject: r.Subject, near: map[string][]string{}}
+	w := &worker{Preview: p, company: r.Company, at: at, edits: edits, newID: r.NewID, self: r.Self, subject: r.Subject, belonging: r.Has, offered: r.Offers, near: map[string][]string{}}
 	if len(p.Missing) > 0 { // every line would be wrong for the same reason
 		return p
 	}
@@ -112,7 +123,7 @@ func Work(kind Kind, table *sheet.Table, edits Edits, r Reader) *Preview {
 		w.rows = append(w.rows, &entry{worker: w, row: row, line: Line{Line: row.Line}, left: edits.Left[row.Line]})
 	}
 	w.index()
-	map[Kind]func(){People: w.people, Teams: w.teams, Locations: w.locations, CostCentres: w.costCentres, Services: w.services}[kind]()
+	map[Kind]func(){People: w.people, Teams: w.teams, Locations: w.locations, CostCentres: w.costCentres, Services: w.services, Areas: w.areas, Belongings: w.belongings, Offerings: w.offerings}[kind]()
 	for _, e := range w.rows {
 		p.Lines = append(p.Lines, e.end())
 		p.Counts[e.line.State]++
@@ -142,7 +153,11 @@ type worker struct {
 	subject string
 	rows    []*entry
 	known   names // people, as the sheet leaves them
-	near    map[string][]string
+
+	belonging func(id string) (Had, bool)
+	offered   func(key string) (Head, bool)
+
+	near map[string][]string
 
 	allTeams []people.Team
 	places   []string

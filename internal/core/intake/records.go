@@ -17,6 +17,13 @@ type Record struct {
 // Records goes through all that is kept of a kind, by name.
 func Records(kind Kind, company *people.Directory) iter.Seq[Record] {
 	login := func(id string) string { p, _ := company.Person(id); return p.Login }
+	logins := func(ids []string) string {
+		all := make([]string, len(ids))
+		for i, id := range ids {
+			all[i] = login(id)
+		}
+		return strings.Join(all, "; ")
+	}
 	return func(yield func(Record) bool) {
 		switch kind {
 		case People:
@@ -43,21 +50,19 @@ func Records(kind Kind, company *people.Directory) iter.Seq[Record] {
 			}
 		case Teams:
 			for _, t := range company.Teams() {
-				var members []string
-				for _, id := range company.Members(t.Key) {
-					members = append(members, login(id))
+				if !yield(Record{t.Key, t.Name, map[string]string{"key": t.Key, "name": t.Name, "lead": login(t.Lead), "members": logins(company.Members(t.Key)), "calendar": t.Calendar, "upward": t.Upward}}) {
+					return
 				}
-				if !yield(Record{t.Key, t.Name, map[string]string{"key": t.Key, "name": t.Name, "lead": login(t.Lead), "members": strings.Join(members, "; "), "calendar": t.Calendar, "upward": t.Upward}}) {
+			}
+		case Areas:
+			for _, a := range company.Areas() {
+				if !yield(Record{a.Name, a.Name, map[string]string{"name": a.Name, "text": a.Text, "owner": login(a.Owner), "editors": logins(a.Editors), "home": a.Home, "place": string(a.Place), "second": said(a.Second), "words": a.Words, "starts": a.Starts, "review": a.Review, "picture": a.Picture}}) {
 					return
 				}
 			}
 		case Services:
 			for _, s := range company.Services() {
-				var editors []string
-				for _, id := range s.Editors {
-					editors = append(editors, login(id))
-				}
-				if !yield(Record{s.Key, s.Name, map[string]string{"key": s.Key, "name": s.Name, "area": s.Area, "text": s.Text, "owner": login(s.Owner), "home": s.Home, "place": string(s.Place), "editors": strings.Join(editors, "; "), "second": said(s.Second), "words": s.Words, "starts": s.Starts, "review": s.Review}}) {
+				if !yield(Record{s.Key, s.Name, map[string]string{"key": s.Key, "name": s.Name, "area": s.Area, "text": s.Text, "owner": login(s.Owner), "home": s.Home, "place": string(s.Place), "editors": logins(s.Editors), "second": said(s.Second), "words": s.Words, "starts": s.Starts, "review": s.Review, "picture": s.Picture}}) {
 					return
 				}
 			}
@@ -69,8 +74,8 @@ func Records(kind Kind, company *people.Directory) iter.Seq[Record] {
 func (r Record) Has(words []string) bool {
 	for _, word := range words {
 		found := false
-		for _, cell := range r.Cells {
-			if found = strings.Contains(strings.ToLower(cell), word); found {
+		for field, cell := range r.Cells {
+			if found = field != "picture" && strings.Contains(strings.ToLower(cell), word); found {
 				break
 			}
 		}

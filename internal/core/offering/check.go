@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"heptad/internal/core/audience"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/people"
@@ -141,4 +142,20 @@ func (c *Compiled) checkPools(company *people.Directory, findings *finding.List)
 		check(r.Place, r.Rule.Pools())
 	}
 	c.Plan.Pools(check)
+}
+
+// checkBundles looks whether the bundles that an audience names are there.
+func checkBundles(parts []audience.Part, d *people.Directory, findings *finding.List) {
+	if d == nil || d.Partial() {
+		return
+	}
+	for i, part := range parts {
+		b, ok := d.Bundle(part.Key)
+		switch at := finding.At("audience", "bundles", i); {
+		case ok && strings.TrimSpace(b.Rule) == "":
+			findings.Warning(finding.EmptyBundle, at, fmt.Sprintf("Nobody is in the bundle %q yet.", b.Name), "Have an administrator say who is.")
+		case !ok && part.Rule == "" && part.Key != "":
+			findings.Error(finding.UnknownBundle, at, fmt.Sprintf("There is no bundle %q.", part.Key), "Choose another.")
+		}
+	}
 }

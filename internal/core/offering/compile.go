@@ -56,6 +56,7 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	checkPurpose(d, company, &findings)
 	c := &Compiled{Document: d, Version: version}
 	c.Audience = audience.Compile(d.Audience, &findings)
+	checkBundles(d.Audience.Bundles, company.Directory, &findings)
 	c.Promise = promise.Compile(d.Promise, company.Directory, &findings)
 	scope := form.Scope(d.Questions, d.Items.Currency)
 	scope.Calendar = c.Promise.Calendar()

@@ -186,8 +186,14 @@ func (c *Compiled) reachesPeople(d *people.Directory, findings *finding.List) {
 	if d == nil {
 		return
 	}
-	if s, ok := d.Service(c.Document.Purpose.Service); ok && s.Place != "" && s.Place != people.Offered && !c.Document.Audience.Inner {
+	s, ok := d.Service(c.Document.Purpose.Service)
+	a, _ := d.Area(s.Area)
+	switch {
+	case !ok || c.Document.Audience.Inner:
+	case s.Place != "" && s.Place != people.Offered:
 		findings.Warning(finding.ServiceNotOffered, "/purpose/service", fmt.Sprintf("Nothing leads a person to it: the service %q is %s.", s.Name, s.Place), "Offer the service, or choose another.")
+	case a.Place != "" && a.Place != people.Offered:
+		findings.Warning(finding.ServiceNotOffered, "/purpose/service", fmt.Sprintf("Nothing leads a person to it: the area %q is %s.", a.Name, a.Place), "Have the area offered, or choose another service.")
 	}
 	if findings.HasErrors() {
 		return

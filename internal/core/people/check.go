@@ -114,11 +114,35 @@ func CheckService(s Service) []Problem {
 	found.needed("area", s.Area, "The area")
 	found.short("area", s.Area, longName)
 	found.short("text", s.Text, longText)
-	switch s.Place {
+	found.place(s.Place)
+	return found
+}
+
+func (p *problems) place(place Place) {
+	switch place {
 	case Intended, Offered, Ended:
 	default:
-		found.wrong(refusal.BadPlace, "place", "%q is no place in the portfolio: write intended, offered or ended.", string(s.Place))
+		p.wrong(refusal.BadPlace, "place", "%q is no place in the portfolio: write intended, offered or ended.", string(place))
 	}
+}
+
+// CheckArea finds what is wrong with an area by itself.
+func CheckArea(a Area) []Problem {
+	var found problems
+	found.needed("name", a.Name, "The name")
+	found.short("name", a.Name, longName)
+	found.short("text", a.Text, longText)
+	found.place(a.Place)
+	return found
+}
+
+// CheckBundle finds what is wrong with a bundle by itself, but its rule.
+func CheckBundle(b Bundle) []Problem {
+	var found problems
+	found.key(b.Key, "bundle")
+	found.needed("name", b.Name, "The name")
+	found.short("name", b.Name, longName)
+	found.short("text", b.Text, longText)
 	return found
 }
 

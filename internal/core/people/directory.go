@@ -5,6 +5,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"heptad/internal/core/calendar"
@@ -26,6 +27,9 @@ type Directory struct {
 	calendars   map[string]*calendar.Calendar
 	absences    map[string][]Absence // by person
 	pools       map[string]Pool
+	bundles     map[string]Bundle
+	areas       map[string]Area // by name
+	once        *sync.Map       // what others have worked out from it
 }
 
 // Records are what a directory is built from.
@@ -38,13 +42,15 @@ type Records struct {
 	Calendars   map[string]*calendar.Calendar // by key
 	Absences    []Absence
 	Pools       []Pool
+	Bundles     []Bundle
+	Areas       []Area // those that services are in are there without being named
 }
 
 // NewDirectory builds a directory; later entries of one ID or key win.
 func NewDirectory(r Records) *Directory {
 	d := &Directory{
 		persons: map[string]Person{}, logins: map[string]string{}, mails: map[string]string{}, teams: map[string]Team{}, services: map[string]Service{}, members: map[string][]string{}, managers: map[string]bool{},
-		costCentres: map[string]CostCentre{}, locations: map[string]Location{}, calendars: r.Calendars, absences: map[string][]Absence{}, pools: map[string]Pool{},
+		costCentres: map[string]CostCentre{}, locations: map[string]Location{}, calendars: r.Calendars, absences: map[string][]Absence{}, pools: map[string]Pool{}, bundles: map[string]Bundle{}, areas: map[string]Area{}, once: &sync.Map{},
 	}
 	for _, p := range r.Persons {
 		d.persons[p.ID] = p
@@ -71,6 +77,10 @@ func NewDirectory(r Records) *Directory {
 	}
 	for _, s := range r.Services {
 		d.services[s.Key] = s
+		d.areas[s.Area] = Area{Name: s.Area, Place: Offered}
+	}
+	for _, a := range r.Areas {
+		d.areas[a.Name] = a
 	}
 	for _, c := range r.CostCentres {
 		d.costCentres[c.Key] = c
@@ -81,10 +91,23 @@ func NewDirectory(r Records) *Directory {
 	for _, p := range r.Pools {
 		d.pools[p.Key] = p
 	}
+	for _, b := range r.Bundles {
+		d.bundles[b.Key] = b
+	}
 	for _, a := range r.Absences {
 		d.absences[a.Person] = append(d.absences[a.Person], a)
 	}
 	return d
+}
+
+// Once keeps with a directory, which never changes, what others work out from it, so
+// that it is worked out once.
+func (d *Directory) Once(key any, make func() any) any {
+	if kept, ok := d.once.Load(key); ok {
+		return kept
+	}
+	kept, _ := d.once.LoadOrStore(key, make())
+	return kept
 }
 
 // Pool finds a pool by key.
@@ -214,12 +237,6 @@ func (d *Directory) TeamName(key string) string {
 	return key
 }
 
-// Service finds a service by key.
-func (d *Directory) Service(key string) (Service, bool) {
-	s, ok := d.services[key]
-	return s, ok
-}
-
 // Members lists the IDs of the members of a team, by name.
 func (d *Directory) Members(team string) []string { return d.members[team] }
 
@@ -230,11 +247,6 @@ func (d *Directory) Persons() []Person {
 
 // Teams lists all teams, by name.
 func (d *Directory) Teams() []Team { return sorted(d.teams, func(t Team) string { return t.Name }) }
-
-// Services lists all services, by area and name.
-func (d *Directory) Services() []Service {
-	return sorted(d.services, func(s Service) string { return s.Area + "\x00" + s.Name })
-}
 
 func sorted[T any](all map[string]T, by func(T) string) []T {
 	return slices.SortedFunc(maps.Values(all), func(a, b T) int { return strings.Compare(by(a), by(b)) })

@@ -68,6 +68,14 @@ type Location struct {
 	Calendar string // key of its working calendar; empty for none of its own
 }
 
+// Bundle is a named audience that many offerings use: a rule over a person.
+type Bundle struct {
+	Key  string
+	Name string
+	Text string // whom it is meant for
+	Rule string // CEL over asker; nobody is in it when it is empty
+}
+
 // Absence is a time in which somebody does not decide. It begins at From and
 // ends before Until.
 type Absence struct {
@@ -76,6 +84,22 @@ type Absence struct {
 	Until   time.Time
 	StandIn string // ID of who decides for them; empty for nobody
 	SetBy   string // ID of who set it, who never decides by it; empty for themselves
+}
+
+// Area is a department that serves employees. What it says of second yes and place holds
+// for all its services.
+type Area struct {
+	Name    string
+	Text    string   // what it is for
+	Owner   string   // ID of who may make services in it; empty for administrators alone
+	Editors []string // IDs of those who design in all its services
+	Home    string   // key of the team that its new services begin with; empty for none
+	Place   Place
+	Second  bool   // publishing in any of its services needs another's yes
+	Picture string // data: URI; empty for none
+	Words   string // its services are found by, with commas between them
+	Starts  string // first day, RFC 3339; empty for at once
+	Review  string // day on which its owner looks whether it still fits, RFC 3339; empty for none
 }
 
 // Service is something an area provides; it has an owner and a home team.
@@ -94,12 +118,6 @@ type Service struct {
 	Words   string   // it is found by, with commas between them
 	Starts  string   // first day, RFC 3339; empty for at once
 	Review  string   // day on which its owner looks whether it still fits, RFC 3339; empty for none
-}
-
-// DesignedBy reports whether somebody designs the offerings of a service: its owner, and
-// its editors.
-func (s Service) DesignedBy(person string) bool {
-	return person != "" && (s.Owner == person || slices.Contains(s.Editors, person))
 }
 
 // Place says where a service stands in the portfolio.

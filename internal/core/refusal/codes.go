@@ -12,6 +12,9 @@ const (
 	// AlreadySent: This has been sent already, as %s.
 	// Such as: This has been sent already, as QS-10432-P.
 	AlreadySent = "alreadySent"
+	// AreaUsed: The service %s is in it: move it to another area first, or end the area.
+	// Such as: The service Crew on and off is in it: move it to another area first, or end the area.
+	AreaUsed = "areaUsed"
 	// Asking: %q waits for an answer of %s.
 	// Such as: "T0: Offices" waits for an answer of Ilse Brandvik.
 	Asking = "asking"
@@ -58,6 +61,11 @@ const (
 	// Blocked: %q still waits for other tasks.
 	// Such as: "T5: Badge own-1" still waits for other tasks.
 	Blocked = "blocked"
+	// BundleChanged: Somebody has changed this bundle in the meantime. Nothing of yours is kept: look at it again.
+	BundleChanged = "bundleChanged"
+	// BundleUsed: %s uses this bundle: name another audience there first.
+	// Such as: Bridge tablet uses this bundle: name another audience there first.
+	BundleUsed = "bundleUsed"
 	// Calling: %q is being taken back by itself.
 	// Or: %q is being done by itself. Wait for its end.
 	// Such as: "Write" is being done by itself. Wait for its end.
@@ -173,6 +181,8 @@ const (
 	Name = "name"
 	// NameTaken: There is an offering %q already: name this one otherwise.
 	// Or: There is a service %q already: name this one otherwise.
+	// Or: There is an area %q already: name this one otherwise.
+	// Or: There is a bundle %q already: name this one otherwise.
 	// Such as: There is an offering "Letter" already: name this one otherwise.
 	NameTaken = "nameTaken"
 	// Needed: %s is missing.
@@ -202,6 +212,7 @@ const (
 	NoMail = "noMail"
 	// NoName: Give it a name, on one line.
 	// Or: Name the offering with letters or digits.
+	// Or: Name the bundle with letters or digits.
 	NoName = "noName"
 	// NoPlace: There is no free place to go on with.
 	NoPlace = "noPlace"
@@ -279,6 +290,8 @@ const (
 	// Or: Take %q first.
 	// Such as: Take "T4: Badge own-2" before you end it.
 	NotTaken = "notTaken"
+	// NotYourArea: New services in this area are made by its owner.
+	NotYourArea = "notYourArea"
 	// NotYours: Only its lead can make something for a team.
 	// Or: %q is shared already, and only %s can change it. Share yours under another key.
 	// Or: This link is for

@@ -36,7 +36,7 @@ func (To) All() []To { return []To{ToRequest, ToTask, ToStaff} }
 // readers.
 func (v Viewer) Open(r Readers, author string) bool {
 	switch {
-	case v.Owner, v.HomeLead, v.Person != "" && v.Person == author:
+	case v.overall(), v.Person != "" && v.Person == author:
 		return true
 	case r.Side && (v.Asker || v.Receiver || v.Follower), r.Staff && len(v.Tasks) > 0, r.Rung != "" && slices.Contains(v.Rungs, r.Rung):
 		return true
@@ -87,7 +87,7 @@ func (t *transition) readersOf(v Viewer, task string, to To) (Readers, error) {
 	switch {
 	case task != "":
 		r.Tasks = []string{task}
-	case v.Owner, v.HomeLead:
+	case v.overall():
 	case open:
 		r.Rung = rung.Key
 	case v.Asker, v.Receiver, v.Follower:

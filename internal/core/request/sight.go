@@ -32,7 +32,7 @@ type Sight struct {
 
 // Whole is the sight of somebody to whom the whole request is open.
 func (v Viewer) Whole() Sight {
-	staff := v.Owner || v.HomeLead
+	staff := v.overall()
 	return Sight{all: v.SeesRequest(), staff: staff, asker: v.Asker, side: v.Follower && !v.Asker && !staff, files: v.SeesFiles()}
 }
 

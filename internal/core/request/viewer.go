@@ -15,6 +15,7 @@ type Viewer struct {
 	Receiver bool     // it is for them, and the offering lets them see it
 	Approver bool     // of an open or past rung
 	Owner    bool     // of its service
+	Editor   bool     // of its service: sees what the owner does, and leaves the work to others
 	HomeLead bool     // lead of the team its service is home to
 	Follower bool     // they hear of it, and see it but for its files
 	Tasks    []string // keys of the tasks of their teams
@@ -32,6 +33,7 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 	}
 	v.Receiver = s.Shared && !v.Asker && s.Beneficiary() == person
 	v.Owner = service.Owner == person
+	v.Editor = !v.Owner && company.Designs(person, service)
 	v.HomeLead = home.Lead == person
 	v.Follower = slices.Contains(s.Followers, person)
 	for i := range s.Rungs {
@@ -56,30 +58,39 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 
 // Any reports whether the request is any of their business.
 func (v Viewer) Any() bool {
-	return v.Asker || v.Receiver || v.Approver || v.Owner || v.HomeLead || v.Follower || v.Foreseen || len(v.Tasks) > 0 || len(v.Confirms) > 0
+	return v.Asker || v.Receiver || v.Approver || v.overall() || v.Follower || v.Foreseen || len(v.Tasks) > 0 || len(v.Confirms) > 0
 }
 
-// Staff reports whether they work on the request, so that notes are open to them.
-func (v Viewer) Staff() bool { return v.Owner || v.HomeLead || len(v.Tasks) > 0 }
+// overall reports whether everything of the request is open to them, whatever they do.
+func (v Viewer) overall() bool { return v.Owner || v.Editor || v.HomeLead }
+
+// Staff reports whether notes are open to them.
+func (v Viewer) Staff() bool { return v.overall() || len(v.Tasks) > 0 }
+
+// works reports whether they work on the request.
+func (v Viewer) works() bool { return v.Owner || v.HomeLead || len(v.Tasks) > 0 }
 
 // SeesRequest reports whether answers, stages, plan, decisions and history are
 // open to them.
 func (v Viewer) SeesRequest() bool {
-	return v.Asker || v.Receiver || v.Owner || v.HomeLead || v.Follower
+	return v.Asker || v.Receiver || v.overall() || v.Follower
 }
 
 // SeesFiles reports whether the files of the answers are open to them.
-func (v Viewer) SeesFiles() bool { return v.Asker || v.Receiver || v.Owner || v.HomeLead }
+func (v Viewer) SeesFiles() bool { return v.Asker || v.Receiver || v.overall() }
+
+// attaches reports whether they add files to the whole request.
+func (v Viewer) attaches() bool { return v.Asker || v.Receiver || v.Owner || v.HomeLead }
 
 // SeesDecision reports whether what a rung shows is open to them: to those who
 // sit on it, not to those of other rungs.
 func (v Viewer) SeesDecision(rung string) bool {
-	return v.Owner || v.HomeLead || slices.Contains(v.Rungs, rung)
+	return v.overall() || slices.Contains(v.Rungs, rung)
 }
 
 // SeesTask reports whether a task with its slice is open to them.
 func (v Viewer) SeesTask(key string) bool {
-	return v.Owner || v.HomeLead || slices.Contains(v.Tasks, key)
+	return v.overall() || slices.Contains(v.Tasks, key)
 }
 
 // Allowed names the commands that a person may give now on the whole request.
@@ -132,7 +143,7 @@ func (s *State) Allowed(person string) []Offer {
 // see of the request.
 func (s *State) AllowedToReader(v Viewer) []Offer {
 	var out []Offer
-	if (v.Owner || v.HomeLead) && !v.Follower && !v.Asker {
+	if v.overall() && !v.Follower && !v.Asker {
 		out = append(out, OfferFollowMyself)
 	}
 	if s.Status == Draft || s.Status == Closed {
@@ -141,7 +152,7 @@ func (s *State) AllowedToReader(v Viewer) []Offer {
 	if v.Asker || v.Receiver || v.Owner {
 		out = append(out, OfferFollow)
 	}
-	if v.SeesFiles() {
+	if v.attaches() {
 		out = append(out, OfferAttach)
 	}
 	return out

@@ -29,7 +29,7 @@ func (t *transition) comment(c Comment) error {
 func (t *transition) note(c Note) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	switch {
-	case !v.Staff():
+	case !v.works():
 		return notYours("Only those who work on this can leave a note.")
 	case t.state.Status == Closed:
 		return conflict(refusal.NoWords, "Nobody can say anything on this now.")
@@ -52,7 +52,7 @@ const mostFiles = 100
 func (t *transition) attach(c Attach) error {
 	v := t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service)
 	switch {
-	case !v.SeesFiles() && !slices.Contains(v.Tasks, c.Task):
+	case !v.attaches() && !slices.Contains(v.Tasks, c.Task):
 		return notYours("Only those who see the files of this request can add one.")
 	case t.state.Status == Draft || t.state.Status == Closed:
 		return conflict(refusal.NotNow, "No file can be added now.")

@@ -36,6 +36,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/areas/{area}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["save-area"];
+        post?: never;
+        delete: operations["drop-area"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/audit": {
         parameters: {
             query?: never;
@@ -144,6 +160,54 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundle-changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["turn-bundle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["bundles"];
+        put?: never;
+        post: operations["make-bundle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles/{bundle}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["bundle"];
+        put: operations["save-bundle"];
+        post?: never;
+        delete: operations["drop-bundle"];
         options?: never;
         head?: never;
         patch?: never;
@@ -727,6 +791,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hanging": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["hanging"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/held": {
         parameters: {
             query?: never;
@@ -1169,6 +1249,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["find-people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}/offerings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reached-by"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2347,7 +2443,7 @@ export interface components {
         };
         ActWords: {
             /** @enum {string} */
-            act: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
+            act: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
             words: string;
         };
         ActsBody: {
@@ -2406,6 +2502,30 @@ export interface components {
             state: "done" | "begun" | "refused";
             words?: string;
         };
+        AreaView: {
+            /** @description Who design in all its services; keys are IDs */
+            editors: components["schemas"]["Named"][];
+            /** @description Key of the team its new services begin with */
+            homeKey?: string;
+            /** @description The reader owns it, and changes what it is */
+            mine?: boolean;
+            name: string;
+            /** @description Name of who makes services in it; administrators alone when left out */
+            owner?: string;
+            picture?: string;
+            /** @enum {string} */
+            place: "intended" | "offered" | "ended";
+            /** @description Day on which its owner looks whether it still fits */
+            review?: string;
+            /** @description Publishing in any of its services needs another's yes */
+            second?: boolean;
+            /** @description First day */
+            starts?: string;
+            /** @description What it is for */
+            text?: string;
+            /** @description Its services are found by, with commas between them */
+            words?: string;
+        };
         AsideView: {
             /** Format: date-time */
             at: string;
@@ -2433,8 +2553,12 @@ export interface components {
             mine: boolean;
         };
         AudienceAudience: {
-            /** @description CEL over asker; who may ask. Everyone when left out */
+            /** @description CEL over asker; who may ask, of those in the bundles. All of them when left out */
             ask?: string;
+            /** @description Who may ask is in one of these */
+            bundles?: components["schemas"]["AudiencePart"][];
+            /** @description Everyone may ask, and somebody has said so; false: nobody has said yet who may. Left out in older documents, which are for everyone where they name no bundle and no rule */
+            everyone?: boolean;
             /** @description CEL over asker and beneficiary; for whom else one may ask. Nobody when left out */
             for?: string;
             /** @description Only steps of other offerings use it; nobody finds it */
@@ -2447,6 +2571,13 @@ export interface components {
             see?: string;
             /** @description The person it is for sees the request, too */
             told?: boolean;
+        };
+        AudiencePart: {
+            key: string;
+            /** @description Of an exported one */
+            name?: string;
+            /** @description Of an exported one: CEL over asker */
+            rule?: string;
         };
         AuditChange: {
             after?: string;
@@ -2503,6 +2634,55 @@ export interface components {
             state: "blocked" | "ready" | "taken" | "asking" | "stuck" | "done" | "skipped" | "stopped" | "undone";
             /** Format: double */
             to: number;
+        };
+        BundleBody: {
+            /** @description Its rule, when it reads as one */
+            sentence?: components["schemas"]["RuleSentence"];
+            survey: components["schemas"]["SurveyBody"];
+            uses: components["schemas"]["BundleUse"][];
+        };
+        BundleInput: {
+            name: string;
+            /** @description CEL over asker; nobody is in it when it is empty */
+            rule: string;
+            /** @description The rule as the reader saw it before */
+            seen?: string;
+            text?: string;
+        };
+        BundleLine: {
+            /** @description Of a person */
+            id?: string;
+            key: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description How many offerings name it that can be asked for
+             */
+            offers: number;
+            /** @description CEL over asker */
+            rule: string;
+            /** @description Whom it is meant for */
+            text?: string;
+            /** @description The rule as a sentence */
+            words: string;
+        };
+        BundleUse: {
+            /** @description Its draft does, not what can be asked for */
+            draft?: boolean;
+            /** @description Of a person */
+            id?: string;
+            key: string;
+            name: string;
+            service: string;
+        };
+        BundlesBody: {
+            entries: components["schemas"]["BundleLine"][];
+            /** @description Values that rules about people compare with */
+            facts: components["schemas"]["CompanyFacts"];
+            /** @description How conditions compare facts */
+            sorts: components["schemas"]["RuleSort"][];
+            /** @description The reader changes them */
+            yours?: boolean;
         };
         CalendarDay: {
             date: string;
@@ -2913,7 +3093,7 @@ export interface components {
         Duty: {
             id: string;
             /** @enum {string} */
-            kind: "people" | "locations" | "costCentres" | "teams" | "services";
+            kind: "people" | "locations" | "costCentres" | "teams" | "areas" | "services" | "belongings" | "offerings";
             name: string;
         };
         "Edit-sheetRequest": {
@@ -3366,6 +3546,27 @@ export interface components {
             /** @description To the next team upward */
             upward?: boolean;
         };
+        HangingBody: {
+            /**
+             * Format: int64
+             * @description Actions of other systems that it may use
+             */
+            grants: number;
+            /** @description The first hundred */
+            offerings: components["schemas"]["HungView"][];
+            /**
+             * Format: int64
+             * @description How many offerings and drafts there are
+             */
+            offers: number;
+            /** @description Of an area */
+            services: components["schemas"]["Named"][];
+            /**
+             * Format: int64
+             * @description Requests that go on to their end
+             */
+            underWay: number;
+        };
         HaveView: {
             /** @description Number, size or place */
             detail?: string;
@@ -3452,6 +3653,14 @@ export interface components {
             /** @description What they have to do */
             what: string;
         };
+        HungView: {
+            draft?: boolean;
+            ended?: boolean;
+            /** @description Of a person */
+            id?: string;
+            key: string;
+            name: string;
+        };
         ImportedBody: {
             entries: components["schemas"]["Incoming"][];
             /** @description Services of the file that were not here */
@@ -3488,6 +3697,8 @@ export interface components {
             team: string;
         };
         IntakeField: {
+            /** @description In no sheet: it is set on one record */
+            byHand?: boolean;
             /** @description What stands there */
             help?: string;
             key: string;
@@ -3692,6 +3903,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfReachable: {
+            entries: components["schemas"]["Reachable"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfReplyView: {
             entries: components["schemas"]["ReplyView"][];
             /** @description Ask for what comes after; empty at the end */
@@ -3719,11 +3935,6 @@ export interface components {
         };
         ListOfUnderWayView: {
             entries: components["schemas"]["UnderWayView"][];
-            /** @description Ask for what comes after; empty at the end */
-            next?: string;
-        };
-        ListOfVerdict: {
-            entries: components["schemas"]["Verdict"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -4501,6 +4712,10 @@ export interface components {
             to: "asker" | "beneficiary" | "team" | "followers";
         };
         PortfolioBody: {
+            /** @description Those the reader owns, or designs in */
+            areas: components["schemas"]["AreaView"][];
+            /** @description Audiences that offerings can name */
+            bundles: components["schemas"]["BundleLine"][];
             calendars: components["schemas"]["Named"][];
             connectors: components["schemas"]["PlanConnector"][];
             /** @description Values that rules about people compare with */
@@ -4514,7 +4729,7 @@ export interface components {
             placeholders: string[];
             /** @description What there is only so much of */
             pools: components["schemas"]["Named"][];
-            /** @description Those the reader owns */
+            /** @description Those the reader designs in */
             services: components["schemas"]["ServiceView"][];
             /** @description How conditions compare facts */
             sorts: components["schemas"]["RuleSort"][];
@@ -4882,6 +5097,19 @@ export interface components {
              * @description When the request expires without an answer
              */
             until: string;
+        };
+        Reachable: {
+            /** @description They may ask for it */
+            asks?: boolean;
+            /** @description Of a person */
+            id?: string;
+            key: string;
+            name: string;
+            /** @description Why they may ask, or not */
+            reason: string;
+            /** @description They find it */
+            sees?: boolean;
+            service: string;
         };
         "Read-holidaysRequest": {
             document: components["schemas"]["CalendarDocument"];
@@ -5328,6 +5556,27 @@ export interface components {
             subject: string;
             text: string;
         };
+        "Save-areaRequest": {
+            /** @description IDs of who design in all its services */
+            editors?: string[];
+            /** @description Key of the team its new services begin with */
+            home?: string;
+            /** @description Another one moves its services along */
+            name: string;
+            /** @description data: URI */
+            picture?: string;
+            /** @enum {string} */
+            place: "intended" | "offered" | "ended";
+            /** @description Day on which its owner looks whether it still fits, RFC 3339 */
+            review?: string;
+            /** @description Publishing in any of its services needs another's yes */
+            second?: boolean;
+            /** @description First day, RFC 3339 */
+            starts?: string;
+            text?: string;
+            /** @description Its services are found by, with commas between them */
+            words?: string;
+        };
         "Save-offeringRequest": {
             document: components["schemas"]["OfferingDocument"];
             /** Format: int64 */
@@ -5612,7 +5861,7 @@ export interface components {
             header: string[];
             id: string;
             /** @enum {string} */
-            kind: "people" | "locations" | "costCentres" | "teams" | "services";
+            kind: "people" | "locations" | "costCentres" | "teams" | "areas" | "services" | "belongings" | "offerings";
             lines: components["schemas"]["SheetLine"][];
             /** @description Fields no line can do without, and no column is */
             missing: string[];
@@ -5708,6 +5957,21 @@ export interface components {
             text: string;
             /** @description Why nothing can be answered any more */
             trouble?: string;
+        };
+        SurveyBody: {
+            entries: components["schemas"]["Verdict"][];
+            /**
+             * Format: int64
+             * @description How many of the company are in
+             */
+            in: number;
+            /**
+             * Format: int64
+             * @description How many fit beyond those listed
+             */
+            more: number;
+            /** Format: int64 */
+            of: number;
         };
         "Take-starterRequest": {
             /** @description Of the offering; that of the starter when left out */
@@ -6151,6 +6415,32 @@ export interface components {
             at?: string;
             for?: components["schemas"]["OfferingBeneficiary"];
         };
+        "Turn-bundleRequest": {
+            /** @description Key; nothing for a new one */
+            bundle?: string;
+            rule: string;
+        };
+        TurnedBody: {
+            /** @description The bundle first, then the offerings for which something changes */
+            entries: components["schemas"]["Turning"][];
+            /** @description The rule as a sentence */
+            words: string;
+        };
+        Turning: {
+            /** @description Names of some of them */
+            in: string[];
+            /**
+             * Format: int64
+             * @description How many come in
+             */
+            ins: number;
+            name: string;
+            /** @description Key; nothing for the bundle itself */
+            offering?: string;
+            out: string[];
+            /** Format: int64 */
+            outs: number;
+        };
         UnderView: {
             /** Format: int64 */
             done: number;
@@ -6386,6 +6676,72 @@ export interface operations {
             };
         };
     };
+    "save-area": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                area: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Save-areaRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-area": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                area: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     acts: {
         parameters: {
             query?: {
@@ -6393,7 +6749,7 @@ export interface operations {
                 person?: string;
                 /** @description ID or key */
                 thing?: string;
-                act?: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
+                act?: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
                 /** @description First day, RFC 3339, in UTC */
                 from?: string;
                 /** @description Last day, RFC 3339, in UTC */
@@ -6589,6 +6945,203 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfHaveView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "turn-bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Turn-bundleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bundles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BundlesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "make-bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BundleInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Named"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bundle: {
+        parameters: {
+            query?: {
+                /** @description Of names, departments and places; those who are in and out */
+                words?: string;
+                /** @description Those who are out, not those who are in */
+                out?: boolean;
+            };
+            header?: never;
+            path: {
+                bundle: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BundleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bundle: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BundleInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Named"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bundle: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -6930,7 +7483,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+                kind: "people" | "locations" | "costCentres" | "teams" | "areas" | "services" | "belongings" | "offerings";
             };
             cookie?: never;
         };
@@ -6963,7 +7516,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+                kind: "people" | "locations" | "costCentres" | "teams" | "areas" | "services" | "belongings" | "offerings";
             };
             cookie?: never;
         };
@@ -6994,7 +7547,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+                kind: "people" | "locations" | "costCentres" | "teams" | "areas" | "services" | "belongings" | "offerings";
             };
             cookie?: never;
         };
@@ -7031,7 +7584,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+                kind: "people" | "locations" | "costCentres" | "teams" | "areas" | "services" | "belongings" | "offerings";
             };
             cookie?: never;
         };
@@ -7055,7 +7608,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+                kind: "people" | "locations" | "costCentres" | "teams" | "areas" | "services" | "belongings" | "offerings";
             };
             cookie?: never;
         };
@@ -7599,6 +8152,10 @@ export interface operations {
                 which?: "see" | "ask" | "for";
                 /** @description ID of who asks, for 'for' */
                 asker?: string;
+                /** @description Of names, departments and places; those who are in and out */
+                words?: string;
+                /** @description Those who are out, not those who are in */
+                out?: boolean;
             };
             header?: never;
             path: {
@@ -7614,7 +8171,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListOfVerdict"];
+                    "application/json": components["schemas"]["SurveyBody"];
                 };
             };
             /** @description Error */
@@ -8215,6 +8772,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hanging: {
+        parameters: {
+            query?: {
+                /** @description Key */
+                service?: string;
+                /** @description Name */
+                area?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HangingBody"];
                 };
             };
             /** @description Error */
@@ -9307,6 +9898,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfPersonView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "reached-by": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfReachable"];
                 };
             };
             /** @description Error */
@@ -10872,7 +11494,7 @@ export interface operations {
     "add-sheet": {
         parameters: {
             query: {
-                kind: "people" | "locations" | "costCentres" | "teams" | "services";
+                kind: "people" | "locations" | "costCentres" | "teams" | "areas" | "services" | "belongings" | "offerings";
                 name: string;
             };
             header?: never;
