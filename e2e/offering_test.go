@@ -90,8 +90,9 @@ func designCrew(d designer) {
 	d.write(`[data-field=title]`, "Sign on {{ beneficiary.name }}, {{ answers.whichVessel }}")
 
 	d.press(`[data-side=audience]`)
+	d.see("Nobody has said yet who may ask.")
+	d.press(`[data-segment=rule] input`)
 	d.there(`[data-rule="/audience/ask"]`)
-	d.set(`[data-rule="/audience/ask"] .sentence select`, "all")
 	d.set(`[data-rule="/audience/ask"] .part select[aria-label=Question]`, "asker.grade")
 	d.set(`[data-rule="/audience/ask"] .part select[aria-label=Comparison]`, "oneOf")
 	for _, grade := range []string{"5", "6", "7", "8"} {

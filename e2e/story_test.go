@@ -19,6 +19,9 @@ func designBadge(b *browser) {
 	b.set(`[data-field=service]`, "access")
 	b.tags(`[data-field=keywords]`, "gate, door, pass")
 
+	b.press(`[data-side=audience]`)
+	b.press(`[data-segment=everyone] input`)
+
 	b.press(`[data-side=items]`)
 	for _, item := range []struct{ name, amount, per string }{{"Card", "12.50", "once"}, {"Key fob", "2.00", "month"}} {
 		designer{b}.line("new-item", item.name)

@@ -31,9 +31,40 @@ type catalogEntry struct {
 	Ask      bool          `json:"ask" doc:"The reader may ask for it, not only see it"`
 }
 
-func (h asking) catalog(ctx context.Context, _ *none) (*body[listOf[catalogEntry]], error) {
+type catalogBody struct {
+	Entries  []catalogEntry `json:"entries" nullable:"false"`
+	Headings []heading      `json:"headings" nullable:"false" doc:"Areas and services of these with a text or a picture"`
+}
+
+// heading is an area or a service as it stands over its offerings.
+type heading struct {
+	Area    string `json:"area" doc:"Its name, or that of the area of the service"`
+	Service string `json:"service,omitempty" doc:"Name; nothing for the area itself"`
+	Text    string `json:"text,omitempty"`
+	Picture string `json:"picture,omitempty"`
+}
+
+func (h asking) catalog(ctx context.Context, _ *none) (*body[catalogBody], error) {
 	list, err := h.Office.Asking.Catalog(ctx, me(ctx))
-	return answer(listOf[catalogEntry]{Entries: h.catalogEntries(list)}, err)
+	return answer(catalogBody{h.catalogEntries(list), h.headings(list)}, err)
+}
+
+// headings are those of offerings, each once.
+func (h asking) headings(listed []work.Listed) []heading {
+	all, seen := []heading{}, map[string]bool{}
+	add := func(one heading) {
+		if key := one.Area + "\x00" + one.Service; !seen[key] && one.Text+one.Picture != "" {
+			seen[key] = true
+			all = append(all, one)
+		}
+	}
+	for _, l := range listed {
+		s, _ := h.Office.Company().Service(l.Service)
+		a, _ := h.Office.Company().Area(s.Area)
+		add(heading{Area: a.Name, Text: a.Text, Picture: a.Picture})
+		add(heading{Area: a.Name, Service: s.Name, Text: s.Text, Picture: s.Picture})
+	}
+	return all
 }
 
 func (h asking) picks(ctx context.Context, _ *none) (*body[listOf[catalogEntry]], error) {

@@ -73,8 +73,9 @@ func (w *Asking) index(ctx context.Context) (*searched, error) {
 			continue
 		}
 		service, _ := w.Company().Service(e.Service)
+		area, _ := w.Company().Area(service.Area)
 		documents = append(documents, search.Document{
-			Name: e.Name, Keywords: strings.Split(e.Keywords, store.Apart), Text: e.Text + store.Apart + service.Name + store.Apart + e.Details,
+			Name: e.Name, Keywords: strings.Split(e.Keywords, store.Apart), Text: strings.Join([]string{e.Text, service.Name, service.Words, area.Words, e.Details}, store.Apart),
 			Learned: learned[e.Offering], Broken: e.Door == offering.Broken,
 		})
 		s.places = append(s.places, place{entry: e})

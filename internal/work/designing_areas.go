@@ -82,7 +82,6 @@ func (w *Designing) SaveArea(ctx context.Context, person, name string, a people.
 	if err != nil {
 		return err
 	}
-	w.catalogChanged()
 	return w.companyChanged(ctx)
 }
 

@@ -194,9 +194,7 @@ func (w *Designing) SaveBundle(ctx context.Context, person string, b people.Bund
 	if err != nil {
 		return b, err
 	}
-	w.rouseMail()
-	w.catalogChanged() // what people find, though nothing was published
-	return b, w.ReadCompany(ctx)
+	return b, w.companyChanged(ctx)
 }
 
 // gainsAndLosses says how many more and fewer may ask.
@@ -238,7 +236,7 @@ func (w *Designing) DropBundle(ctx context.Context, person, key string) error {
 	if err != nil {
 		return err
 	}
-	return w.ReadCompany(ctx)
+	return w.companyChanged(ctx)
 }
 
 // Reachable is an offering with what somebody may do with it.

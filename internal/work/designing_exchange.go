@@ -211,8 +211,7 @@ func (w *Designing) Import(ctx context.Context, person string, c offering.Catalo
 		w.catalogChanged()
 	}
 	if err == nil && len(fresh) > 0 {
-		w.catalogChanged()
-		err = w.ReadCompany(ctx)
+		err = w.companyChanged(ctx)
 	}
 	if err != nil || !how.Publish {
 		return incoming, err

@@ -245,6 +245,5 @@ func (w *Designing) SetPlace(ctx context.Context, person, service string, place 
 	if err != nil {
 		return err
 	}
-	w.catalogChanged()
-	return w.ReadCompany(ctx)
+	return w.companyChanged(ctx)
 }

@@ -59,7 +59,6 @@ func (w *Designing) SaveService(ctx context.Context, person string, s people.Ser
 	if err != nil {
 		return s, err
 	}
-	w.catalogChanged() // where it stands, and whether it is offered
 	return s, w.companyChanged(ctx)
 }
 

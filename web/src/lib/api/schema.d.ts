@@ -2746,6 +2746,11 @@ export interface components {
             /** @description What somebody answers for who has left */
             ownerless: components["schemas"]["Duty"][];
         };
+        CatalogBody: {
+            entries: components["schemas"]["CatalogEntry"][];
+            /** @description Areas and services of these with a text or a picture */
+            headings: components["schemas"]["Heading"][];
+        };
         CatalogEntry: {
             area: string;
             /** @description Titles of its help */
@@ -3582,6 +3587,14 @@ export interface components {
             since?: string;
             /** @description Last day on which they have it, RFC 3339 */
             until?: string;
+        };
+        Heading: {
+            /** @description Its name, or that of the area of the service */
+            area: string;
+            picture?: string;
+            /** @description Name; nothing for the area itself */
+            service?: string;
+            text?: string;
         };
         HearRequest: {
             /**
@@ -9609,7 +9622,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListOfCatalogEntry"];
+                    "application/json": components["schemas"]["CatalogBody"];
                 };
             };
             /** @description Error */

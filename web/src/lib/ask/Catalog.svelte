@@ -1,7 +1,10 @@
 <!-- Everything that can be asked for, by area and service. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	let { offerings: wanted }: { offerings: Schema['CatalogEntry'][] } = $props();
+	type Props = { offerings: Schema['CatalogEntry'][]; headings: Schema['Heading'][] };
+	let { offerings: wanted, headings }: Props = $props();
+	const picture = (area: string, service?: string) =>
+		headings.find((h) => h.area === area && h.service === service)?.picture;
 	const unique = (names: string[]) => [...new Set(names)];
 	const areas = $derived(
 		unique(wanted.map((o) => o.area)).map((area) => ({
@@ -19,9 +22,13 @@
 	<div class="columns">
 		{#each areas as { area, services } (area)}
 			<div class="area">
-				<h3 class="head">{area}</h3>
+				<h3 class="head">
+					{#if picture(area)}<img src={picture(area)} alt="" />{/if}{area}
+				</h3>
 				{#each services as { service, offerings } (service)}
-					<h4>{service}</h4>
+					<h4>
+						{#if picture(area, service)}<img src={picture(area, service)} alt="" />{/if}{service}
+					</h4>
 					<ul>
 						{#each offerings as offering (offering.key)}
 							<li class:drawn={offering.picture}>
@@ -42,6 +49,13 @@
 </section>
 
 <style>
+	h3 img,
+	h4 img {
+		display: inline-block;
+		height: 1.3em;
+		margin-right: 0.4rem;
+		vertical-align: text-bottom;
+	}
 	.drawn {
 		display: grid;
 		grid-template-columns: 1.75rem minmax(0, 1fr);

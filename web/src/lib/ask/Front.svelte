@@ -8,6 +8,7 @@
 
 	type Props = {
 		offerings: Schema['CatalogEntry'][];
+		headings: Schema['Heading'][];
 		picks: Schema['CatalogEntry'][];
 		yours: Schema['RequestLine'][];
 		underway: Schema['RequestLine'][];
@@ -17,7 +18,8 @@
 		tasks: Schema['TaskLine'][];
 		toDecide: number;
 	};
-	let { offerings, picks, yours, underway, have, parts, decisions, tasks, toDecide }: Props = $props();
+	let { offerings, headings, picks, yours, underway, have, parts, decisions, tasks, toDecide }: Props =
+		$props();
 
 	const broken = $derived(offerings.filter((o) => o.door === 'broken'));
 	const wanted = $derived(offerings.filter((o) => o.door !== 'broken' && !o.catchAll));
@@ -119,7 +121,7 @@
 	{/if}
 </div>
 
-<Catalog offerings={wanted} />
+<Catalog offerings={wanted} {headings} />
 
 <style>
 	.doors {

@@ -1,7 +1,7 @@
 <!-- A rule in CEL, or a text with placeholders: checked and completed as one types. -->
 <script lang="ts">
 	import { api, unwrap, Refused, type Schema } from '$lib/api/client';
-	import { getEditor } from './editor.svelte';
+	import { getRules } from './editor.svelte';
 
 	type Props = {
 		label: string;
@@ -17,7 +17,7 @@
 		onrule: (rule: string) => void;
 	};
 	let { label, titled = false, aside, place, value, text = false, rows = 2, field, onrule }: Props = $props();
-	const editor = getEditor();
+	const editor = getRules();
 	const id = $props.id();
 
 	let area = $state<HTMLTextAreaElement>();

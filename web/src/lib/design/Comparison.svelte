@@ -3,7 +3,7 @@
 	import DateField from '$lib/ui/DateField.svelte';
 	import type { Schema } from '$lib/api/client';
 	import Many from './Many.svelte';
-	import { getEditor } from './editor.svelte';
+	import { getRules } from './editor.svelte';
 	import { comparesFacts, firstWay, sameSort, takes, type Fact } from './facts';
 
 	type Comparison = Schema['RuleComparison'];
@@ -22,7 +22,7 @@
 	const fact = $derived(facts.find((f) => f.path === part.question));
 	const groups = $derived([...new Set(facts.map((f) => f.group))]);
 	const ways = $derived(fact?.sort.ways ?? []);
-	const sorts = getEditor().portfolio.sorts;
+	const sorts = getRules().portfolio.sorts;
 	const wanted = $derived(takes(sorts, part.compare));
 	/** Other facts it can be compared with. */
 	const others = $derived(

@@ -3,7 +3,7 @@
 	import Cel from './Cel.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import Found from './Found.svelte';
-	import PictureField from './PictureField.svelte';
+	import PictureField from '$lib/ui/PictureField.svelte';
 	import { getEditor, ticked } from './editor.svelte';
 	const editor = getEditor();
 	const purpose = $derived(editor.document.purpose);

@@ -4,7 +4,7 @@
 	import { api, unwrap, Refused, type Schema } from '$lib/api/client';
 	import Cel from './Cel.svelte';
 	import Comparison from './Comparison.svelte';
-	import { getEditor } from './editor.svelte';
+	import { getRules } from './editor.svelte';
 	import { factsAt, firstWay, takes } from './facts';
 
 	type Part = Schema['RulePart'];
@@ -23,7 +23,7 @@
 		onrule: (rule: string) => void;
 	};
 	let { begins, without, always, ready, place, value, onrule }: Props = $props();
-	const editor = getEditor();
+	const editor = getRules();
 	const facts = $derived(factsAt(place, editor.document, editor.portfolio));
 
 	type Mode = 'without' | 'always' | 'ready' | 'all' | 'any' | 'cel';
@@ -50,8 +50,10 @@
 		shown = rule;
 		trouble = '';
 		parts = [];
-		if (rule === '') mode = written ? 'cel' : without ? 'without' : before === 'any' ? 'any' : 'all';
-		else if (rule === 'true' && always) mode = 'always';
+		if (rule === '') {
+			mode = written ? 'cel' : without ? 'without' : before === 'any' ? 'any' : 'all';
+			if (mode === 'all' || mode === 'any') parts = [fresh()]; // one is needed
+		} else if (rule === 'true' && always) mode = 'always';
 		else if (ready && rule === ready.rule) mode = 'ready';
 		else if (sentence && !written) [mode, parts] = [sentence.join, structuredClone(sentence.parts)];
 		else mode = 'cel';

@@ -255,6 +255,13 @@ const key = Symbol('editor');
 export const setEditor = (editor: () => Editor) => setContext(key, editor);
 export const getEditor = () => (getContext(key) as () => Editor)();
 
+/** What a rule is written with: the offering on the desk, or a bundle. */
+export type Rules = Pick<Editor, 'document' | 'sentence' | 'reads' | 'apart' | 'forming'> & {
+	portfolio: Pick<Schema['PortfolioBody'], 'facts' | 'sorts' | 'kinds'>;
+};
+export const setRules = (rules: () => Rules) => setContext(key, rules);
+export const getRules = () => (getContext(key) as () => Rules)();
+
 const dropKey = Symbol('drop');
 /** What a list does when one of its parts is dropped on another. */
 type Drop = (from: number, to: number) => void;

@@ -1,4 +1,5 @@
 import type { Schema } from '$lib/api/client';
+import type { Rules } from './editor.svelte';
 
 type Question = Schema['FormQuestion'];
 type Comparison = Schema['RuleComparison'];
@@ -70,7 +71,7 @@ const same = (values: string[]) => values.map((v) => ({ key: v, label: v }));
 export function factsAt(
 	place: string,
 	document: Schema['OfferingDocument'],
-	portfolio: Schema['PortfolioBody']
+	portfolio: Rules['portfolio']
 ): Fact[] {
 	const company = portfolio.facts;
 	const sort = (key: Sort['key']) =>

@@ -1,9 +1,10 @@
 import type { Schema } from '$lib/api/client';
 
-export type Kind = 'people' | 'teams' | 'locations' | 'costCentres' | 'services';
+export type Kind =
+	'people' | 'teams' | 'locations' | 'costCentres' | 'areas' | 'services' | 'belongings' | 'offerings';
 
-/** What a kind of record is called: all of them, and one. */
-export const kinds: Record<Kind, { all: string; one: string; intro: string }> = {
+/** What a kind of record is called: all of them, and one. Some are only read from sheets: they have desks of their own. */
+export const kinds: Record<Kind, { all: string; one: string; intro: string; only?: boolean }> = {
 	people: {
 		all: 'People',
 		one: 'person',
@@ -24,6 +25,26 @@ export const kinds: Record<Kind, { all: string; one: string; intro: string }> = 
 		one: 'cost centre',
 		intro: 'What pays. The owner answers for what it pays, and decides where a ladder asks them.'
 	},
+	areas: {
+		all: 'Areas',
+		one: 'area',
+		intro:
+			'Departments that serve employees. What an area says of its place in the portfolio and of a second yes holds for all its services.'
+	},
+	belongings: {
+		all: 'Belongings',
+		one: 'belonging',
+		intro:
+			'What people have had since before Heptad: badges, devices, licences. Read them from a sheet, and people find them under Follow, can hand them back, and a leaver is asked for them. What a request made is changed by requests.',
+		only: true
+	},
+	offerings: {
+		all: 'Heads of offerings',
+		one: 'offering',
+		intro:
+			'A list you have of what people can ask for becomes drafts: name, text, words it is found by, service and team. Owners of the services are told, and finish them on Design. One that is there stays as it is.',
+		only: true
+	},
 	services: {
 		all: 'Services',
 		one: 'service',
@@ -38,7 +59,10 @@ export const shown: Record<Kind, string[]> = {
 	teams: ['name', 'key', 'lead', 'members', 'calendar', 'upward'],
 	locations: ['name', 'calendar'],
 	costCentres: ['key', 'name', 'owner'],
-	services: ['name', 'area', 'owner', 'home', 'place']
+	areas: ['name', 'owner', 'home', 'place', 'review'],
+	services: ['name', 'area', 'owner', 'home', 'place'],
+	belongings: [],
+	offerings: []
 };
 
 /** What the organisation is told of, without what goes with it. */
@@ -46,3 +70,6 @@ export function told(o: Schema['OrganisationBody']) {
 	const { name, prefix, currency, period, calendar, zone, tax, accent, emblem, factorRoles } = o;
 	return { name, prefix, currency, period, calendar, zone, tax, accent, emblem, factorRoles };
 }
+
+/** A word with the article before it. */
+export const a = (word: string) => `${/^[aeio]/.test(word) ? 'an' : 'a'} ${word}`;

@@ -32,6 +32,7 @@ export const load: PageLoad = async ({ fetch, url, parent }) => {
 		words,
 		front: {
 			offerings: offerings.entries,
+			headings: offerings.headings,
 			picks: picks.entries,
 			yours: mine.entries.filter((r) => r.yours),
 			underway: mine.entries.filter((r) => !r.yours && r.status !== 'closed').slice(0, most),

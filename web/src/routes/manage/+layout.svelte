@@ -18,7 +18,11 @@
 					['/manage/company/teams', 'Teams'],
 					['/manage/company/locations', 'Locations'],
 					['/manage/company/costCentres', 'Cost centres'],
-					['/manage/company/services', 'Services']
+					['/manage/company/areas', 'Areas'],
+					['/manage/company/services', 'Services'],
+					['/design/bundles', 'Bundles'],
+					['/manage/company/offerings', 'Heads of offerings'],
+					['/manage/company/belongings', 'Belongings']
 				]
 			},
 			{

@@ -5,7 +5,7 @@
 	import Cel from '../Cel.svelte';
 	import { getEditor, keyFrom } from '../editor.svelte';
 	import Found from '../Found.svelte';
-	import PictureField from '../PictureField.svelte';
+	import PictureField from '$lib/ui/PictureField.svelte';
 	import Rule from '../Rule.svelte';
 	import Ticks from '../Ticks.svelte';
 	import Charge from './Charge.svelte';

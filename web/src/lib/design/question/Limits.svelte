@@ -5,7 +5,7 @@
 	import DateLimit from '../DateLimit.svelte';
 	import { getEditor, ticked } from '../editor.svelte';
 	import { kindHas, widths } from '../kinds';
-	import PictureField from '../PictureField.svelte';
+	import PictureField from '$lib/ui/PictureField.svelte';
 
 	type Question = Schema['FormQuestion'];
 	let { question, column }: { question: Question; column: boolean } = $props();

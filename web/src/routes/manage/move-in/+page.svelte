@@ -125,7 +125,7 @@
 		grid-template-columns: 2.2rem minmax(0, 1fr) 9.5rem;
 		gap: 0.75rem;
 		align-items: center;
-		padding: 0.55rem 0.25rem;
+		padding: 0.42rem 0.25rem;
 		border-bottom: 1px solid var(--line);
 	}
 	li.next {

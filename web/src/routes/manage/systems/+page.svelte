@@ -55,12 +55,9 @@
 	}
 </script>
 
-<svelte:head><title>Manage · Heptad</title></svelte:head>
+<svelte:head><title>Other systems · Manage · Heptad</title></svelte:head>
 <main id="sheet" class="single" tabindex="-1">
-	<p class="eyebrow">
-		<a href="/design/calendars">Working calendars</a> · <a href="/design/texts">Texts of messages</a>
-	</p>
-	<h1>Manage</h1>
+	<h1>Other systems</h1>
 	<p class="pulse" data-pulse>
 		<strong class:warn={b.still}
 			>{b.still
@@ -75,7 +72,7 @@
 		<button class="btn quiet" disabled={act.running} onclick={look} data-do="look">Look now</button>
 	</p>
 	<Trouble problem={act.problem} />
-	<Tabs label="Parts of Manage" {parts}>
+	<Tabs label="Parts of other systems" {parts}>
 		{#snippet children(part)}
 			{#if part === 'systems'}
 				<p class="soft">

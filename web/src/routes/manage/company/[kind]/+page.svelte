@@ -8,7 +8,7 @@
 	import Care from '$lib/manage/Care.svelte';
 	import ReadSheet from '$lib/manage/ReadSheet.svelte';
 	import OneRecord from '$lib/manage/OneRecord.svelte';
-	import { kinds, shown } from '$lib/manage/words';
+	import { a, kinds, shown } from '$lib/manage/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import Table from '$lib/ui/Table.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -54,55 +54,59 @@
 <main id="sheet" tabindex="-1">
 	<div class="top">
 		<h1>{kind.all}</h1>
-		<span class="soft mono" data-total>{data.records.total}</span>
+		{#if !kind.only}<span class="soft mono" data-total>{data.records.total}</span>{/if}
 	</div>
 	<p class="soft">{kind.intro}</p>
 	{#if data.care}<Care care={data.care} running={act.running} onanswer={answer} />{/if}
 	<Trouble problem={act.problem} />
-	<div class="tools">
-		<input
-			class="input search"
-			bind:value={words}
-			oninput={typed}
-			aria-label="Search {kind.all.toLowerCase()}"
-			placeholder="Search"
-			maxlength="200"
-			data-field="words"
-		/>
+	{#if kind.only}
 		<ReadSheet kind={data.kind} />
-		<button class="btn plain" onclick={() => (adding = true)} data-do="add">Add a {kind.one}</button>
-		<button class="btn quiet" onclick={takeOut} disabled={act.running} data-do="take-out"
-			>Take out as a sheet</button
+	{:else}
+		<div class="tools">
+			<input
+				class="input search"
+				bind:value={words}
+				oninput={typed}
+				aria-label="Search {kind.all.toLowerCase()}"
+				placeholder="Search"
+				maxlength="200"
+				data-field="words"
+			/>
+			<ReadSheet kind={data.kind} />
+			<button class="btn plain" onclick={() => (adding = true)} data-do="add">Add {a(kind.one)}</button>
+			<button class="btn quiet" onclick={takeOut} disabled={act.running} data-do="take-out"
+				>Take out as a sheet</button
+			>
+		</div>
+		<Table
+			label={kind.all}
+			{columns}
+			rows={data.records.entries}
+			id={(r) => r.id}
+			none={data.query.words
+				? 'Nothing has these words.'
+				: `There is no ${kind.one} yet: read a sheet, or add one.`}
+			{size}
+			data={(r) => ({ 'data-record': r.id })}
+			served={{
+				count: data.records.total,
+				at: data.page,
+				by: data.query.sort ? { key: data.query.sort, down: data.query.down } : undefined,
+				order,
+				turn: (at) => void look({ page: at > 1 ? String(at) : '' })
+			}}
 		>
-	</div>
-	<Table
-		label={kind.all}
-		{columns}
-		rows={data.records.entries}
-		id={(r) => r.id}
-		none={data.query.words
-			? 'Nothing has these words.'
-			: `There is no ${kind.one} yet: read a sheet, or add one.`}
-		{size}
-		data={(r) => ({ 'data-record': r.id })}
-		served={{
-			count: data.records.total,
-			at: data.page,
-			by: data.query.sort ? { key: data.query.sort, down: data.query.down } : undefined,
-			order,
-			turn: (at) => void look({ page: at > 1 ? String(at) : '' })
-		}}
-	>
-		{#snippet cells(r)}
-			{#each columns as column, i (column.key)}
-				{#if i === 0}<th scope="row"
-						><button class="open" onclick={() => void look({ one: r.id })}
-							>{r.cells[column.key] || r.name}</button
-						></th
-					>{:else}<td class:soft={r.cells.active === 'no'}>{r.cells[column.key]}</td>{/if}
-			{/each}
-		{/snippet}
-	</Table>
+			{#snippet cells(r)}
+				{#each columns as column, i (column.key)}
+					{#if i === 0}<th scope="row"
+							><button class="open" onclick={() => void look({ one: r.id })}
+								>{r.cells[column.key] || r.name}</button
+							></th
+						>{:else}<td class:soft={r.cells.active === 'no'}>{r.cells[column.key]}</td>{/if}
+				{/each}
+			{/snippet}
+		</Table>
+	{/if}
 </main>
 
 {#if data.opened}

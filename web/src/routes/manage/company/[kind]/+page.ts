@@ -23,7 +23,9 @@ export const load: PageLoad = async ({ fetch, params, url }) => {
 		kind,
 		page,
 		query,
-		records: await loaded(api.GET('/api/company/{kind}', { fetch, params: { path: { kind }, query } })),
+		records: kinds[kind].only
+			? { entries: [], total: 0, fields: [] }
+			: await loaded(api.GET('/api/company/{kind}', { fetch, params: { path: { kind }, query } })),
 		opened: one
 			? await loaded(
 					api.GET('/api/company/{kind}/one', { fetch, params: { path: { kind }, query: { id: one } } })

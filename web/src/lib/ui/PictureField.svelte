@@ -1,4 +1,4 @@
-<!-- A picture, made small enough to travel with the offering. -->
+<!-- A picture, made small enough to travel with what it stands on. -->
 <script lang="ts">
 	type Props = { label: string; value: string | undefined; onpicture: (uri: string | undefined) => void };
 	let { label, value, onpicture }: Props = $props();
@@ -42,7 +42,8 @@
 		onchange={(e) => void take(e.currentTarget.files?.[0])}
 	/>
 	<label class="btn plain small" for={id}>{value ? 'Another' : label}</label>
-	{#if value}<button class="btn quiet small" onclick={() => onpicture(undefined)}>Remove the picture</button
+	{#if value}<button type="button" class="btn quiet small" onclick={() => onpicture(undefined)}
+			>Remove the picture</button
 		>{/if}
 	{#if trouble}<p class="problem small">{trouble}</p>{/if}
 </div>
