@@ -24,6 +24,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/intake"
 	"heptad/internal/core/offering"
@@ -258,6 +259,11 @@ func TestRights(t *testing.T) {
 	hours := func() string {
 		return `{"format":"heptad/calendar/1","zone":"Europe/Lisbon","week":{"mon":["09:00-17:00"]},"exceptions":[]}`
 	}
+	spare := func() string { // a calendar that the owner keeps
+		_, err := s.Designing.EditCalendar(context.Background(), demo.ID(falkenau), "spare", calendar.Document{Format: calendar.Format, Zone: "Europe/Lisbon", Week: map[string][]string{"mon": {"09:00-17:00"}}})
+		require.NoError(t, err)
+		return "/api/calendars/spare"
+	}
 	rows := map[string]struct {
 		path func() string
 		body func() string
@@ -415,9 +421,9 @@ func TestRights(t *testing.T) {
 		"retry-all":     {path: func() string { return "/api/connectors/mail/retry" }, want: only(404, lindskaug)},
 		"calendars":     {want: only(404, falkenau, abelsen, lindskaug, yilmazer, editor, areaOwner)},
 		"calendar":      {path: func() string { return "/api/calendars/maravel" }, want: only(404, falkenau, abelsen, lindskaug, yilmazer, editor, areaOwner)},
-		"save-calendar": {path: func() string { return "/api/calendars/spare" }, body: hours, want: only(404, falkenau, lindskaug)},
-		"try-calendar":  {path: func() string { return "/api/calendars/spare/try" }, body: hours, want: only(404, falkenau, lindskaug)},
-		"read-holidays": {path: func() string { return "/api/calendars/spare/holidays" }, body: func() string {
+		"save-calendar": {path: spare, body: hours, want: only(404, falkenau, lindskaug)},
+		"try-calendar":  {path: func() string { return spare() + "/try" }, body: hours, want: only(404, falkenau, lindskaug)},
+		"read-holidays": {path: func() string { return spare() + "/holidays" }, body: func() string {
 			return `{"document":` + hours() + `,"file":"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:1\r\nDTSTART;VALUE=DATE:20270105\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n"}`
 		}, want: only(404, falkenau, lindskaug)},
 		"open-supplier":     {path: func() string { return "/api/supplier/none" }, want: anybody(404)},
