@@ -88,6 +88,9 @@ func (c *serveCommand) Run(e *env) error {
 	var running sync.WaitGroup
 	defer running.Wait()
 	defer stop()
+	if err := office.Designing.Renew(ctx); err != nil {
+		e.log.Error("what came with the program was not brought up to date", "error", err)
+	}
 	running.Go(func() { office.Running.Run(ctx) })
 	if link != "" {
 		fmt.Printf("Move in: %s/move-in/%s\n", c.Public, link)

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -236,13 +237,34 @@ func (r ofCompany) Texts(ctx context.Context) ([]message.Text, error) {
 	return texts, err
 }
 
+// UsualThen gives the usual texts as they were when somebody wrote others in their place.
+func (r ofCompany) UsualThen(ctx context.Context) (map[message.Kind]message.Text, error) {
+	var rows []struct{ Kind, Usual string }
+	if err := r.all(ctx, &rows, "SELECT kind, usual FROM message_texts WHERE usual <> ''"); err != nil {
+		return nil, err
+	}
+	then := map[message.Kind]message.Text{}
+	for _, row := range rows {
+		var t message.Text
+		if err := json.Unmarshal([]byte(row.Usual), &t); err != nil {
+			return nil, err
+		}
+		then[message.Kind(row.Kind)] = t
+	}
+	return then, nil
+}
+
 // SetText keeps a general text; an empty one makes the usual one hold again.
-func (t *Tx) SetText(text message.Text, by string, at time.Time) error {
+func (t *Tx) SetText(text, usual message.Text, by string, at time.Time) error {
 	if text.Subject == "" && text.Body == "" {
 		return t.exec("DELETE FROM message_texts WHERE kind = ?", text.Kind)
 	}
-	return t.exec("INSERT INTO message_texts (kind, subject, body, changed_at, changed_by) VALUES (?,?,?,?,?) ON CONFLICT DO UPDATE SET subject = excluded.subject, body = excluded.body, changed_at = excluded.changed_at, changed_by = excluded.changed_by",
-		text.Kind, text.Subject, text.Body, millis(at), by)
+	then, err := json.Marshal(usual)
+	if err != nil {
+		return err
+	}
+	return t.exec("INSERT INTO message_texts (kind, subject, body, usual, changed_at, changed_by) VALUES (?,?,?,?,?,?) ON CONFLICT DO UPDATE SET subject = excluded.subject, body = excluded.body, usual = excluded.usual, changed_at = excluded.changed_at, changed_by = excluded.changed_by",
+		text.Kind, text.Subject, text.Body, string(then), millis(at), by)
 }
 
 // Silent reports whether somebody wants to hear no news of a request.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"maps"
 	"slices"
@@ -53,7 +54,7 @@ type companyFacts struct {
 	Grades      []string `json:"grades" nullable:"false"`
 }
 
-func (h designing) facts() companyFacts {
+func (h *handlers) facts() companyFacts {
 	company := h.Office.Company()
 	return companyFacts{
 		Departments: company.Values(func(p people.Person) string { return p.Department }), Places: company.Locations(), CostCentres: h.centres(),
@@ -94,6 +95,9 @@ type offeringLine struct {
 	Ended     bool       `json:"ended,omitempty" doc:"Nobody can ask for it any more"`
 	PublishAt *time.Time `json:"publishAt,omitempty" doc:"When the draft publishes itself"`
 	ChangedAt time.Time  `json:"changedAt"`
+
+	Origin work.Origin `json:"origin" doc:"Whether it came with the program"`
+	Newer  bool        `json:"newer,omitempty" doc:"It was changed, and the program brings another one since"`
 }
 
 func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], error) {
@@ -138,9 +142,14 @@ func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody]
 	if out.Bundles, err = h.bundlesListed(ctx); err != nil {
 		return nil, err
 	}
+	origins, newer, err := h.Office.Designing.Origins(ctx)
+	if err != nil {
+		return nil, err
+	}
 	offerings, err := h.Office.Designing.OfferingsOf(ctx, me(ctx))
 	for _, o := range offerings {
-		line := offeringLine{Key: o.Key, Name: o.Name, Service: o.Service, Draft: o.Draft, Current: o.Current, Ended: o.Ended, ChangedAt: time.UnixMilli(o.ChangedAt).UTC()}
+		line := offeringLine{Key: o.Key, Name: o.Name, Service: o.Service, Draft: o.Draft, Current: o.Current, Ended: o.Ended, ChangedAt: time.UnixMilli(o.ChangedAt).UTC(), Origin: cmp.Or(origins[o.Key], work.Own)}
+		line.Newer = newer[o.Key] && line.Origin == work.Changed
 		if o.Due != nil {
 			due := time.UnixMilli(*o.Due).UTC()
 			line.PublishAt = &due
@@ -148,15 +157,6 @@ func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody]
 		out.Offerings = append(out.Offerings, line)
 	}
 	return answer(out, err)
-}
-
-func (h designing) setPlace(ctx context.Context, in *struct {
-	Service string `path:"service" maxLength:"60"`
-	Body    struct {
-		Place people.Place `json:"place"`
-	}
-}) (*body[none], error) {
-	return answer(none{}, h.Office.Designing.SetPlace(ctx, me(ctx), in.Service, in.Body.Place))
 }
 
 // openedOffering is an offering on the desk.
@@ -177,6 +177,9 @@ type openedOffering struct {
 	Findings  finding.List                 `json:"findings" nullable:"false"`
 	Sentences map[string]offering.ReadRule `json:"sentences" doc:"By JSON Pointer: the rules that read as a sentence"`
 	People    []Named                      `json:"people" nullable:"false" doc:"Whom it names; keys are logins"`
+
+	Origin  work.Origin       `json:"origin" doc:"Whether it came with the program"`
+	Renewed []offering.Change `json:"renewed" nullable:"false" doc:"What the program brings otherwise since, of one that was changed here"`
 }
 
 type askedView struct {
@@ -200,7 +203,8 @@ func (h designing) opened(ctx context.Context, o work.Opened, err error) (*body[
 		out.PublishAt = &o.PublishAt
 	}
 	service, _ := h.Office.Company().Service(o.Document.Purpose.Service)
-	out.Second = service.Second
+	out.Second = h.Office.Company().NeedsSecond(service)
+	out.Origin, out.Renewed = o.News.Origin, list(o.News.Changes)
 	if a := o.Asked; a != nil {
 		out.Asked = &askedView{By: h.Office.Company().Name(a.AskedBy), Mine: a.AskedBy == me(ctx), At: a.AskedAt}
 		if !a.PublishAt.IsZero() {

@@ -111,7 +111,10 @@ func (h messaging) setWay(ctx context.Context, in *struct{ Body message.Way }) (
 type textView struct {
 	message.Text
 	Words string `json:"words" doc:"What messages of the kind tell"`
-	Usual bool   `json:"usual" doc:"Whether it is the one that holds where nobody wrote another"`
+	Usual bool   `json:"usual" doc:"Whether it is as it came with the program"`
+
+	Supplied *message.Text `json:"supplied,omitempty" doc:"As it came with the program, where somebody wrote another"`
+	Renewed  bool          `json:"renewed,omitempty" doc:"The program has changed its own since the other was written"`
 }
 
 // textsBody are the general texts, and what they can read.
@@ -127,10 +130,15 @@ func (h messaging) texts(ctx context.Context, _ *none) (*body[textsBody], error)
 		return nil, err
 	}
 	out := textsBody{Entries: []textView{}, Names: message.Names(), Yours: h.Office.Has(me(ctx), people.Administrator)}
+	supplied, renewed, err := h.Office.Messaging.SuppliedTexts(ctx)
 	for i, usual := range message.Usual() {
-		out.Entries = append(out.Entries, textView{all[i], all[i].Kind.Words(), all[i] == usual})
+		view := textView{Text: all[i], Words: all[i].Kind.Words(), Usual: all[i] == usual, Renewed: renewed[all[i].Kind]}
+		if was, other := supplied[all[i].Kind]; other {
+			view.Supplied = &was
+		}
+		out.Entries = append(out.Entries, view)
 	}
-	return answer(out, nil)
+	return answer(out, err)
 }
 
 func (h messaging) setText(ctx context.Context, in *struct{ Body message.Text }) (*body[none], error) {

@@ -54,7 +54,7 @@ type amount struct {
 func (s *Server) operations(r chi.Router) {
 	shared := handlers{s.Office}
 	ask, follow, decide, deliver := asking{shared}, following{shared}, deciding{shared}, delivering{shared}
-	design, tell, manage := designing{shared}, messaging{shared}, managing{shared}
+	design, arrange, tell, manage := designing{shared}, arranging{shared}, messaging{shared}, managing{shared}
 	keep, audits := keeping{shared}, auditing{shared}
 
 	open(s, http.MethodGet, "/api/session", "session", s.session)
@@ -217,18 +217,19 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/design/{offering}/merge", "merge-offering", ofOffering, design.mergeOffering)
 	signed(s, http.MethodPost, "/api/design/{offering}/publish", "publish", ofOffering, design.publish)
 	signed(s, http.MethodPost, "/api/design/{offering}/publish/second", "second-yes", ofOffering, design.secondYes)
-	signed(s, http.MethodPost, "/api/services", "make-service", owners, design.makeService)
-	signed(s, http.MethodPut, "/api/services/{service}", "save-service", ofService, design.saveService)
-	signed(s, http.MethodPut, "/api/areas/{area}", "save-area", ofArea, design.saveArea)
-	signed(s, http.MethodDelete, "/api/areas/{area}", "drop-area", ofArea, design.dropArea)
-	signed(s, http.MethodGet, "/api/hanging", "hanging", writers, design.hanging)
-	signed(s, http.MethodGet, "/api/bundles", "bundles", writers, design.bundles)
-	signed(s, http.MethodPost, "/api/bundles", "make-bundle", administrators, design.makeBundle)
-	signed(s, http.MethodPost, "/api/bundle-changes", "turn-bundle", administrators, design.turnBundle)
-	signed(s, http.MethodGet, "/api/bundles/{bundle}", "bundle", writers, design.bundle)
-	signed(s, http.MethodPut, "/api/bundles/{bundle}", "save-bundle", administrators, design.saveBundle)
-	signed(s, http.MethodDelete, "/api/bundles/{bundle}", "drop-bundle", administrators, design.dropBundle)
-	signed(s, http.MethodGet, "/api/people/{person}/offerings", "reached-by", administrators, design.reachedBy)
+	signed(s, http.MethodPost, "/api/services", "make-service", owners, arrange.makeService)
+	signed(s, http.MethodPut, "/api/services/{service}", "save-service", ofService, arrange.saveService)
+	signed(s, http.MethodPost, "/api/design/{offering}/supplied", "take-news", ofOffering, design.takeNews)
+	signed(s, http.MethodPut, "/api/areas/{area}", "save-area", ofArea, arrange.saveArea)
+	signed(s, http.MethodDelete, "/api/areas/{area}", "drop-area", ofArea, arrange.dropArea)
+	signed(s, http.MethodGet, "/api/hanging", "hanging", writers, arrange.hanging)
+	signed(s, http.MethodGet, "/api/bundles", "bundles", writers, arrange.bundles)
+	signed(s, http.MethodPost, "/api/bundles", "make-bundle", administrators, arrange.makeBundle)
+	signed(s, http.MethodPost, "/api/bundle-changes", "turn-bundle", administrators, arrange.turnBundle)
+	signed(s, http.MethodGet, "/api/bundles/{bundle}", "bundle", writers, arrange.bundle)
+	signed(s, http.MethodPut, "/api/bundles/{bundle}", "save-bundle", administrators, arrange.saveBundle)
+	signed(s, http.MethodDelete, "/api/bundles/{bundle}", "drop-bundle", administrators, arrange.dropBundle)
+	signed(s, http.MethodGet, "/api/people/{person}/offerings", "reached-by", administrators, arrange.reachedBy)
 	signed(s, http.MethodDelete, "/api/design/{offering}/publish", "unschedule", ofOffering, design.unschedule)
 	signed(s, http.MethodPost, "/api/design/{offering}/end", "end-offering", ofOffering, design.endOffering)
 	signed(s, http.MethodDelete, "/api/design/{offering}/end", "revive-offering", ofOffering, design.reviveOffering)
@@ -236,7 +237,7 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodGet, "/api/design/{offering}/changes", "compare", everyone, design.compare)
 	signed(s, http.MethodGet, "/api/design/{offering}/audience", "survey", ofOffering, design.survey)
 	signed(s, http.MethodPost, "/api/design/{offering}/try", "try-offering", ofOffering, design.tryOffering)
-	signed(s, http.MethodPut, "/api/services/{service}/place", "set-place", ofService, design.setPlace)
+	signed(s, http.MethodPut, "/api/services/{service}/place", "set-place", ofService, arrange.setPlace)
 	signed(s, http.MethodGet, "/api/shared-questions", "shared-questions", owners, design.sharedQuestions)
 	signed(s, http.MethodPut, "/api/shared-questions", "share-question", owners, design.shareQuestion)
 	signed(s, http.MethodGet, "/api/catalog", "export-catalog", owners, design.exportCatalog)

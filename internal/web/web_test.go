@@ -366,6 +366,7 @@ func TestRights(t *testing.T) {
 		"compare":          {path: func() string { return "/api/design/quay-access-badge/changes?from=1&to=1" }, want: only(404, falkenau)},
 		"survey":           {path: func() string { return "/api/design/quay-access-badge/audience?which=ask" }, want: only(404, falkenau)},
 		"set-place":        {path: func() string { return "/api/services/parking/place" }, body: func() string { return `{"place":"offered"}` }, want: only(404, falkenau)},
+		"take-news":        {path: func() string { return "/api/design/berth-side-parking/supplied" }, body: func() string { return `{"revision":99,"take":true}` }, want: with(only(404), 409, falkenau, editor)},
 		"save-area":        {path: func() string { return "/api/areas/Deck" }, body: func() string { return `{"name":"Deck","place":"offered","text":"On deck."}` }, want: with(only(404, areaOwner), 404, lindskaug)}, // administrators change it on Manage
 		"drop-area":        {path: func() string { return "/api/areas/Deck" }, want: with(only(404), 409, areaOwner, lindskaug)},
 		"hanging":          {path: func() string { return "/api/hanging?service=parking" }, want: only(404, falkenau, lindskaug)},

@@ -9,7 +9,6 @@ import (
 	"heptad/internal/core/finding"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/refusal"
-	"heptad/internal/starter"
 	"heptad/internal/store"
 )
 
@@ -25,6 +24,7 @@ type Opened struct {
 	Successor string                 // key, of an ended one
 	Asked     *store.PublishingAsked // it waits for another's yes; nil when it does not
 	Findings  finding.List
+	News      News // of the program, since it was taken from the starter set
 }
 
 // OfferingsOf lists the offerings of the services that a person owns.
@@ -63,7 +63,7 @@ func (w *Designing) Create(ctx context.Context, person string, b Beginning) (Ope
 		document = from.Document
 		document.Purpose.Replaces = nil
 	case b.Starter != "":
-		from, ok := starter.Find(b.Starter)
+		from, ok := w.starter(b.Starter)
 		if !ok {
 			return Opened{}, invalid(refusal.NoStarter, "/starter", "There is no such beginning.")
 		}
@@ -84,6 +84,11 @@ func (w *Designing) Create(ctx context.Context, person string, b Beginning) (Ope
 			key = fmt.Sprintf("%s-%d", stem, n)
 		}
 		document.Key = key
+		if b.Starter != "" {
+			if err := supply(tx, b.Starter, document); err != nil {
+				return err
+			}
+		}
 		return tx.AddDraft(document, person, w.Clock())
 	})
 	if err != nil {
@@ -100,6 +105,9 @@ func (w *Designing) OpenDraft(ctx context.Context, person, key string) (Opened, 
 		return Opened{}, err
 	}
 	if opened.Findings, err = w.examine(ctx, w.Store, opened.Version); err != nil {
+		return opened, err
+	}
+	if opened.News, err = w.news(ctx, opened.Document); err != nil {
 		return opened, err
 	}
 	asked, err := w.Store.PublishingAsked(ctx, key)

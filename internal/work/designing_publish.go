@@ -8,7 +8,6 @@ import (
 
 	"heptad/internal/core/audit"
 	"heptad/internal/core/finding"
-	"heptad/internal/core/people"
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
@@ -228,22 +227,4 @@ func (w *Designing) Revive(ctx context.Context, person, key string) (Opened, err
 	}
 	w.catalogChanged()
 	return w.OpenDraft(ctx, person, key)
-}
-
-// SetPlace moves a service in the portfolio.
-func (w *Designing) SetPlace(ctx context.Context, person, service string, place people.Place) error {
-	if !w.owns(person, service) {
-		return ErrNotFound
-	}
-	s, _ := w.Company().Service(service)
-	err := w.Store.Write(ctx, func(tx *store.Tx) error {
-		if err := w.note(ctx, tx, person, audit.PortfolioSet, service, s.Name, audit.Changed(nil, "place", string(s.Place), string(place))...); err != nil {
-			return err
-		}
-		return tx.SetPlace(service, place)
-	})
-	if err != nil {
-		return err
-	}
-	return w.companyChanged(ctx)
 }

@@ -156,7 +156,7 @@ func (w *Keeping) TakeStarter(ctx context.Context, person string, t Taking) (str
 		}
 		return "", err
 	}
-	from, ok := starter.Find(t.Starter)
+	from, ok := w.starter(t.Starter)
 	if !ok {
 		return "", invalid(refusal.NoStarter, "/starter", "There is no such beginning.")
 	}
@@ -190,6 +190,9 @@ func (w *Keeping) TakeStarter(ctx context.Context, person string, t Taking) (str
 		if err := tx.AddDraft(document, service.Owner, w.Clock()); err != nil {
 			return err
 		}
+		if err := supply(tx, t.Starter, document); err != nil {
+			return err
+		}
 		draft, err := tx.VersionIn(ctx, document.Key, store.Draft)
 		if err != nil {
 			return err
@@ -218,6 +221,14 @@ func (w *Keeping) TakeStarter(ctx context.Context, person string, t Taking) (str
 	w.catalogChanged()
 	w.rouseMail()
 	return document.Key, nil
+}
+
+// starter finds one of the starter set.
+func (s Settings) starter(key string) (offering.Document, bool) {
+	if s.Starters != nil {
+		return s.Starters(key)
+	}
+	return starter.Find(key)
 }
 
 // fitted is one of the starter set as it begins in a service here: its home team does

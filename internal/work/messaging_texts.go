@@ -32,6 +32,27 @@ func (w *Messaging) Texts(ctx context.Context, person string) ([]message.Text, e
 	return texts, nil
 }
 
+// SuppliedTexts gives the usual texts, of the kinds for which somebody wrote others, and
+// of which of them the program has changed its own since.
+func (w *Messaging) SuppliedTexts(ctx context.Context) (usual map[message.Kind]message.Text, renewed map[message.Kind]bool, err error) {
+	then, err := w.Store.UsualThen(ctx)
+	usual, renewed = map[message.Kind]message.Text{}, map[message.Kind]bool{}
+	for kind, was := range then {
+		usual[kind] = usualOf(kind)
+		renewed[kind] = was != usual[kind]
+	}
+	return usual, renewed, err
+}
+
+func usualOf(kind message.Kind) message.Text {
+	for _, t := range message.Usual() {
+		if t.Kind == kind {
+			return t
+		}
+	}
+	return message.Text{}
+}
+
 // SetText keeps a general text, by administrators; an empty one makes the usual
 // one hold again.
 func (w *Messaging) SetText(ctx context.Context, person string, text message.Text) error {
@@ -49,7 +70,7 @@ func (w *Messaging) SetText(ctx context.Context, person string, text message.Tex
 		if err := w.note(ctx, tx, person, audit.TextSet, string(text.Kind), text.Kind.Words(), audit.Change{Field: "subject", After: text.Subject}, audit.Change{Field: "text", After: text.Body}); err != nil {
 			return err
 		}
-		return tx.SetText(text, person, w.Clock())
+		return tx.SetText(text, usualOf(text.Kind), person, w.Clock())
 	})
 	w.letters.texts.Store(nil)
 	return err

@@ -8,6 +8,7 @@ import (
 
 	"heptad/internal/connect"
 	"heptad/internal/core/money"
+	"heptad/internal/core/offering"
 	"heptad/internal/store"
 )
 
@@ -19,10 +20,11 @@ type Settings struct {
 	Store       *store.Store
 	Clock       Clock
 	Connectors  []connect.Connector
-	Service     *Service     // nil: nobody comes from a sign-in service
-	Mailing     *Mailing     // nil: nothing goes out by mail
-	DecideAbove money.Amount // what costs more needs a decision; zero for no such rule
-	Sealed      []byte       // key that secrets of connectors are encrypted with, 32 bytes
+	Service     *Service                                   // nil: nobody comes from a sign-in service
+	Mailing     *Mailing                                   // nil: nothing goes out by mail
+	DecideAbove money.Amount                               // what costs more needs a decision; zero for no such rule
+	Sealed      []byte                                     // key that secrets of connectors are encrypted with, 32 bytes
+	Starters    func(key string) (offering.Document, bool) // the starter set; that of the program when nil
 	Log         *slog.Logger
 }
 
@@ -42,6 +44,7 @@ type Office struct {
 	Deciding   *Deciding
 	Delivering *Delivering
 	Designing  *Designing
+	Arranging  *Arranging
 	Messaging  *Messaging
 	Connecting *Connecting
 	Entering   *Entering
@@ -67,7 +70,7 @@ func Closed(s Settings) *Office {
 		k.described = append(k.described, c.Describe())
 	}
 	o := &Office{
-		kernel: k, Asking: &Asking{kernel: k}, Following: &Following{k}, Deciding: &Deciding{k}, Delivering: &Delivering{k}, Designing: &Designing{k},
+		kernel: k, Asking: &Asking{kernel: k}, Following: &Following{k}, Deciding: &Deciding{k}, Delivering: &Delivering{k}, Designing: &Designing{k}, Arranging: &Arranging{k},
 		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k}, Entering: &Entering{k, make(chan struct{}, max(1, runtime.NumCPU()))}, Keeping: &Keeping{kernel: k}, Auditing: &Auditing{k},
 	}
 	o.Running = &Running{

@@ -25,12 +25,12 @@ func TestASecondYes(t *testing.T) {
 		refusal.BadDate: {Name: "Quays", Area: "Harbour", Home: "premises-crew", Review: "soon"}, refusal.Emblem: {Name: "Quays", Area: "Harbour", Home: "premises-crew", Picture: "https://elsewhere.example/x.png"},
 		refusal.NameTaken: {Name: "Parking", Area: "Harbour", Home: "premises-crew"},
 	} {
-		_, err := o.Designing.SaveService(ctx, owner, s)
+		_, err := o.Arranging.SaveService(ctx, owner, s)
 		assert.Equal(t, code, codeOf(t, err), "%+v", s)
 	}
-	_, err := o.Designing.SaveService(ctx, editor, people.Service{Name: "Quays", Area: "Harbour", Home: "premises-crew"})
+	_, err := o.Arranging.SaveService(ctx, editor, people.Service{Name: "Quays", Area: "Harbour", Home: "premises-crew"})
 	assert.ErrorIs(t, err, work.ErrNotFound, "who owns nothing makes none")
-	s, err := o.Designing.SaveService(ctx, owner, people.Service{Name: "Quays", Area: "Harbour", Home: "premises-crew", Editors: []string{editor}, Second: true, Words: "berth, bollard"})
+	s, err := o.Arranging.SaveService(ctx, owner, people.Service{Name: "Quays", Area: "Harbour", Home: "premises-crew", Editors: []string{editor}, Second: true, Words: "berth, bollard"})
 	require.NoError(t, err)
 	assert.Equal(t, "quays", s.Key)
 	kept, _ := o.Company().Service("quays")

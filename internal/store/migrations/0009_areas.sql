@@ -24,3 +24,15 @@ CREATE TABLE bundles (
   text TEXT NOT NULL,
   rule TEXT NOT NULL -- CEL over asker
 ) STRICT, WITHOUT ROWID;
+
+-- Offerings that began as one of the starter set: as it was when they were taken, and as
+-- the program has it now, both fitted to the company.
+CREATE TABLE supplied (
+  offering TEXT PRIMARY KEY,
+  starter TEXT NOT NULL, -- key of the starter
+  document TEXT NOT NULL,
+  newest TEXT NOT NULL
+) STRICT, WITHOUT ROWID;
+
+-- The usual text at the time somebody wrote their own in its place: {subject, body}.
+ALTER TABLE message_texts ADD COLUMN usual TEXT NOT NULL DEFAULT '';

@@ -647,6 +647,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/{offering}/supplied": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["take-news"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/{offering}/try": {
         parameters: {
             query?: never;
@@ -2838,6 +2854,10 @@ export interface components {
         ConfirmRequest: {
             remark?: string;
         };
+        ConflictsBody: {
+            /** @description JSON Pointers; what was written here counts */
+            conflicts: string[];
+        };
         ConnectorView: {
             /**
              * Format: int64
@@ -4188,6 +4208,13 @@ export interface components {
             ended?: boolean;
             key: string;
             name: string;
+            /** @description It was changed, and the program brings another one since */
+            newer?: boolean;
+            /**
+             * @description Whether it came with the program
+             * @enum {string}
+             */
+            origin: "own" | "supplied" | "changed";
             /**
              * Format: date-time
              * @description When the draft publishes itself
@@ -4370,6 +4397,11 @@ export interface components {
             findings: components["schemas"]["FindingFinding"][];
             /** Format: int64 */
             number: number;
+            /**
+             * @description Whether it came with the program
+             * @enum {string}
+             */
+            origin: "own" | "supplied" | "changed";
             /** @description Whom it names; keys are logins */
             people: components["schemas"]["Named"][];
             /**
@@ -4377,6 +4409,8 @@ export interface components {
              * @description When the draft publishes itself
              */
             publishAt?: string;
+            /** @description What the program brings otherwise since, of one that was changed here */
+            renewed: components["schemas"]["OfferingChange"][];
             /**
              * Format: int64
              * @description To be sent back when saving
@@ -5986,6 +6020,12 @@ export interface components {
             /** Format: int64 */
             of: number;
         };
+        "Take-newsRequest": {
+            /** Format: int64 */
+            revision: number;
+            /** @description Bring it into the draft; else what stands there stays */
+            take: boolean;
+        };
         "Take-starterRequest": {
             /** @description Of the offering; that of the starter when left out */
             name?: string;
@@ -6310,8 +6350,12 @@ export interface components {
             body: string;
             /** @enum {string} */
             kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "second" | "entry";
+            /** @description The program has changed its own since the other was written */
+            renewed?: boolean;
             subject: string;
-            /** @description Whether it is the one that holds where nobody wrote another */
+            /** @description As it came with the program, where somebody wrote another */
+            supplied?: components["schemas"]["MessageText"];
+            /** @description Whether it is as it came with the program */
             usual: boolean;
             /** @description What messages of the kind tell */
             words: string;
@@ -8424,6 +8468,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenedOffering"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Take-newsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConflictsBody"];
                 };
             };
             /** @description Error */

@@ -118,7 +118,13 @@
 								{#if offering.ended}ended{:else if offering.current}on Ask, version {offering.current}{/if}{#if (offering.current || offering.ended) && offering.draft}<span
 										>,&nbsp;</span
 									>{/if}{#if offering.draft}draft of version {offering.draft}{#if offering.publishAt},
-										publishes itself {at(offering.publishAt)}{/if}{/if}
+										publishes itself {at(offering.publishAt)}{/if}{/if}{#if offering.origin !== 'own'}<span
+										class="small"
+										data-origin={offering.origin}
+										>; {offering.origin === 'supplied' ? 'as supplied' : 'supplied, changed'}{offering.newer
+											? '; Heptad brings another now'
+											: ''}</span
+									>{/if}
 							</span>
 							<span class="soft small"><When time={offering.changedAt} /></span>
 						</li>

@@ -44,9 +44,13 @@
 				<details>
 					<summary
 						><strong>{text.words}</strong>
-						<span class="soft small">{text.subject}</span>{#if !text.usual}<span class="own small"
-								>&nbsp;own words</span
-							>{/if}</summary
+						<span class="soft small">{text.subject}</span><span class="own small"
+							>&nbsp;{text.usual
+								? 'as supplied'
+								: text.renewed
+									? 'own words; Heptad brings others now'
+									: 'own words'}</span
+						></summary
 					>
 					{#if data.texts.yours}
 						<MessageText
@@ -55,6 +59,17 @@
 							onchange={(next) => (written[text.kind] = next)}
 						/>
 					{:else}<p class="words">{text.body}</p>{/if}
+					{#if text.supplied}
+						<details data-supplied={text.kind} open={text.renewed}>
+							<summary class="small"
+								>{text.renewed
+									? 'As Heptad brings it now: it has changed since yours was written'
+									: 'As it came with Heptad'}</summary
+							>
+							<p class="small"><strong>{text.supplied.subject}</strong></p>
+							<p class="words small">{text.supplied.body}</p>
+						</details>
+					{/if}
 					<div class="buttons" hidden={!data.texts.yours}>
 						<button class="btn do" disabled={!written[text.kind] || act.running} onclick={() => keep(now)}
 							>Save these words</button

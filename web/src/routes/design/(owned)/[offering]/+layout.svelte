@@ -7,6 +7,7 @@
 	import Around from '$lib/design/Around.svelte';
 	import { Editor, setEditor, type Side } from '$lib/design/editor.svelte';
 	import Publish from '$lib/design/Publish.svelte';
+	import Supplied from '$lib/design/Supplied.svelte';
 	import Versions from '$lib/design/Versions.svelte';
 	import Preview from '$lib/design/Preview.svelte';
 	import { setTrial, Trial } from '$lib/design/trial.svelte';
@@ -89,6 +90,7 @@
 				{#if editor.problem}Not saved.{:else if editor.unsaved}Saving …{:else if editor.opened.state === 'draft'}Draft
 					of version {editor.opened.number}, saved{:else}Version {editor.opened.number}, as on Ask{/if}
 			</p>
+			<Supplied ontaken={loadOther} />
 			<p class="steps">
 				<button
 					class="btn quiet small"

@@ -22,9 +22,9 @@ type areaView struct {
 	Mine    bool         `json:"mine,omitempty" doc:"The reader owns it, and changes what it is"`
 }
 
-func (h designing) areas(ctx context.Context) []areaView {
+func (h *handlers) areas(ctx context.Context) []areaView {
 	company, views := h.Office.Company(), []areaView{}
-	for _, a := range h.Office.Designing.AreasOf(me(ctx)) {
+	for _, a := range h.Office.Arranging.AreasOf(me(ctx)) {
 		v := areaView{Name: a.Name, Text: a.Text, HomeKey: a.Home, Place: a.Place, Editors: []Named{}, Second: a.Second, Picture: a.Picture, Words: a.Words, Starts: a.Starts, Review: a.Review, Mine: a.Owner == me(ctx)}
 		if a.Owner != "" {
 			v.Owner = company.Name(a.Owner)
@@ -42,7 +42,7 @@ type AreaPath struct {
 	Area string `path:"area" maxLength:"120"`
 }
 
-func (h designing) saveArea(ctx context.Context, in *struct {
+func (h arranging) saveArea(ctx context.Context, in *struct {
 	AreaPath
 	Body struct {
 		Name    string       `json:"name" maxLength:"200" doc:"Another one moves its services along"`
@@ -58,13 +58,13 @@ func (h designing) saveArea(ctx context.Context, in *struct {
 	}
 }) (*body[none], error) {
 	b := in.Body
-	return answer(none{}, h.Office.Designing.SaveArea(ctx, me(ctx), in.Area, people.Area{
+	return answer(none{}, h.Office.Arranging.SaveArea(ctx, me(ctx), in.Area, people.Area{
 		Name: b.Name, Text: b.Text, Home: b.Home, Place: b.Place, Editors: b.Editors, Second: b.Second, Picture: b.Picture, Words: b.Words, Starts: b.Starts, Review: b.Review,
 	}))
 }
 
-func (h designing) dropArea(ctx context.Context, in *AreaPath) (*body[none], error) {
-	return answer(none{}, h.Office.Designing.DropArea(ctx, me(ctx), in.Area))
+func (h arranging) dropArea(ctx context.Context, in *AreaPath) (*body[none], error) {
+	return answer(none{}, h.Office.Arranging.DropArea(ctx, me(ctx), in.Area))
 }
 
 // hangingBody is what moves, is renamed or ends with a service or an area.
@@ -85,11 +85,11 @@ type hungView struct {
 // hungShown is how many offerings are named of those that hang on something.
 const hungShown = 100
 
-func (h designing) hanging(ctx context.Context, in *struct {
+func (h arranging) hanging(ctx context.Context, in *struct {
 	Service string `query:"service" maxLength:"60" doc:"Key"`
 	Area    string `query:"area" maxLength:"120" doc:"Name"`
 }) (*body[hangingBody], error) {
-	all, err := h.Office.Designing.HangingOn(ctx, me(ctx), in.Service, in.Area)
+	all, err := h.Office.Arranging.HangingOn(ctx, me(ctx), in.Service, in.Area)
 	out := hangingBody{Services: []Named{}, Offerings: []hungView{}, Offers: len(all.Offerings), UnderWay: all.UnderWay, Grants: all.Grants}
 	for _, s := range all.Services {
 		if in.Area != "" {

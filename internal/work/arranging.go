@@ -13,9 +13,12 @@ import (
 	"heptad/internal/store"
 )
 
+// Arranging keeps the portfolio: areas and services, and the bundles that offerings name.
+type Arranging struct{ *kernel }
+
 // SaveService keeps what a service is, by who owns it or an administrator; one without a
 // key is new, and whoever makes it owns it. What hangs on it stays.
-func (w *Designing) SaveService(ctx context.Context, person string, s people.Service) (people.Service, error) {
+func (w *Arranging) SaveService(ctx context.Context, person string, s people.Service) (people.Service, error) {
 	before, known := w.Company().Service(s.Key)
 	switch {
 	case s.Key == "" && len(w.Owned(person)) == 0 && !w.Administers(person) && !slices.ContainsFunc(w.Company().Areas(), func(a people.Area) bool { return a.Owner == person }), s.Key != "" && (!known || before.Owner != person && !w.Administers(person)):
@@ -64,14 +67,14 @@ func (w *Designing) SaveService(ctx context.Context, person string, s people.Ser
 
 // mayAdd reports whether somebody may make services in an area: who designs all of it, who
 // owns one in it already, administrators; anybody who owns a service while nobody owns it.
-func (w *Designing) mayAdd(person, area string) bool {
+func (w *Arranging) mayAdd(person, area string) bool {
 	a, there := w.Company().Area(area)
 	return !there || a.Owner == "" || a.Owner == person || w.Administers(person) || slices.Contains(a.Editors, person) ||
 		slices.ContainsFunc(w.Owned(person), func(s people.Service) bool { return s.Area == a.Name })
 }
 
 // goodService finds what is wrong with what a service names.
-func (w *Designing) goodService(s people.Service) error {
+func (w *Arranging) goodService(s people.Service) error {
 	if _, ok := w.Company().Team(s.Home); !ok {
 		return invalid(refusal.UnknownTeam, "/home", "Choose a home team.")
 	}
@@ -82,7 +85,7 @@ func (w *Designing) goodService(s people.Service) error {
 }
 
 // goodLook finds what is wrong with what areas and services both have.
-func (w *Designing) goodLook(owner string, editors []string, starts, review, drawing string) error {
+func (w *Arranging) goodLook(owner string, editors []string, starts, review, drawing string) error {
 	for _, id := range editors {
 		if p, ok := w.Company().Person(id); !ok || p.Former || id == owner {
 			return invalid(refusal.UnknownPerson, "/editors", "Choose editors of the company, beside the owner.")
@@ -99,7 +102,7 @@ func (w *Designing) goodLook(owner string, editors []string, starts, review, dra
 	return nil
 }
 
-func (w *Designing) serviceChanges(a, b people.Service) (changes []audit.Change) {
+func (w *Arranging) serviceChanges(a, b people.Service) (changes []audit.Change) {
 	for _, f := range []struct{ field, before, after string }{
 		{"name", a.Name, b.Name}, {"area", a.Area, b.Area}, {"text", a.Text, b.Text}, {"home", w.Company().TeamName(a.Home), w.Company().TeamName(b.Home)},
 		{"editors", fmt.Sprint(w.names(a.Editors)), fmt.Sprint(w.names(b.Editors))}, {"second", fmt.Sprint(a.Second), fmt.Sprint(b.Second)},
@@ -113,10 +116,28 @@ func (w *Designing) serviceChanges(a, b people.Service) (changes []audit.Change)
 	return changes
 }
 
-func (w *Designing) names(ids []string) []string {
+func (w *Arranging) names(ids []string) []string {
 	names := make([]string, len(ids))
 	for i, id := range ids {
 		names[i] = w.Company().Name(id)
 	}
 	return names
+}
+
+// SetPlace moves a service in the portfolio.
+func (w *Arranging) SetPlace(ctx context.Context, person, service string, place people.Place) error {
+	if !w.owns(person, service) {
+		return ErrNotFound
+	}
+	s, _ := w.Company().Service(service)
+	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		if err := w.note(ctx, tx, person, audit.PortfolioSet, service, s.Name, audit.Changed(nil, "place", string(s.Place), string(place))...); err != nil {
+			return err
+		}
+		return tx.SetPlace(service, place)
+	})
+	if err != nil {
+		return err
+	}
+	return w.companyChanged(ctx)
 }

@@ -23,7 +23,7 @@ type BundleListed struct {
 }
 
 // Bundles lists the bundles to those who have a say in what offerings share.
-func (w *Designing) Bundles(ctx context.Context, person string) ([]BundleListed, error) {
+func (w *Arranging) Bundles(ctx context.Context, person string) ([]BundleListed, error) {
 	if !w.Writes(person) {
 		return nil, ErrNotFound
 	}
@@ -45,7 +45,7 @@ func (w *Designing) Bundles(ctx context.Context, person string) ([]BundleListed,
 }
 
 // BundleUses lists what names a bundle, as draft or as what can be asked for.
-func (w *Designing) BundleUses(ctx context.Context, person, key string) ([]store.Using, error) {
+func (w *Arranging) BundleUses(ctx context.Context, person, key string) ([]store.Using, error) {
 	if _, ok := w.Company().Bundle(key); !ok || !w.Writes(person) {
 		return nil, ErrNotFound
 	}
@@ -53,7 +53,7 @@ func (w *Designing) BundleUses(ctx context.Context, person, key string) ([]store
 }
 
 // BundleSurvey tells who is in a bundle, and why.
-func (w *Designing) BundleSurvey(_ context.Context, person, key string, wanted audience.Wanted) (audience.Surveyed, error) {
+func (w *Arranging) BundleSurvey(_ context.Context, person, key string, wanted audience.Wanted) (audience.Surveyed, error) {
 	b, ok := w.Company().Bundle(key)
 	if !ok || !w.Writes(person) {
 		return audience.Surveyed{}, ErrNotFound
@@ -71,7 +71,7 @@ type Turning struct {
 
 // TurnBundle works out who comes into a bundle and who goes out of it by another rule, and
 // who gains and loses which offerings. Nothing is changed.
-func (w *Designing) TurnBundle(ctx context.Context, person, key, rule string) (all []Turning, words string, err error) {
+func (w *Arranging) TurnBundle(ctx context.Context, person, key, rule string) (all []Turning, words string, err error) {
 	before, ok := w.Company().Bundle(key)
 	if key != "" && !ok || !w.Administers(person) {
 		return nil, "", ErrNotFound
@@ -86,7 +86,7 @@ func (w *Designing) TurnBundle(ctx context.Context, person, key, rule string) (a
 }
 
 // turn gives the bundle first, then the offerings for whose askers something changes.
-func (w *Designing) turn(ctx context.Context, before, after people.Bundle) ([]Turning, error) {
+func (w *Arranging) turn(ctx context.Context, before, after people.Bundle) ([]Turning, error) {
 	company := w.Company()
 	whole := audience.Turn(company, audience.CompileBundle(before, &finding.List{}).Has, audience.CompileBundle(after, &finding.List{}).Has)
 	all := []Turning{{Name: after.Name, Turned: whole}}
@@ -132,7 +132,7 @@ func goodRule(b people.Bundle) error {
 // SaveBundle keeps a bundle, by an administrator; one without a key is new. It counts at
 // once: the owners of what it changes are told. Seen is the rule that they saw: when
 // somebody changed it since, it is refused.
-func (w *Designing) SaveBundle(ctx context.Context, person string, b people.Bundle, seen string) (people.Bundle, error) {
+func (w *Arranging) SaveBundle(ctx context.Context, person string, b people.Bundle, seen string) (people.Bundle, error) {
 	if !w.Administers(person) {
 		return b, ErrNotFound
 	}
@@ -215,7 +215,7 @@ func gainsAndLosses(in, out int) string {
 }
 
 // DropBundle takes a bundle away that no offering names any more, by an administrator.
-func (w *Designing) DropBundle(ctx context.Context, person, key string) error {
+func (w *Arranging) DropBundle(ctx context.Context, person, key string) error {
 	b, ok := w.Company().Bundle(key)
 	if !ok || !w.Administers(person) {
 		return ErrNotFound
@@ -248,7 +248,7 @@ type Reachable struct {
 
 // ReachedBy tells an administrator which of all that is offered somebody finds and may ask
 // for, and why.
-func (w *Designing) ReachedBy(ctx context.Context, person, whom string) ([]Reachable, error) {
+func (w *Arranging) ReachedBy(ctx context.Context, person, whom string) ([]Reachable, error) {
 	if p, ok := w.Company().Person(whom); !ok || p.Former || !w.Administers(person) {
 		return nil, ErrNotFound
 	}

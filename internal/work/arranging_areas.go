@@ -13,14 +13,14 @@ import (
 )
 
 // ownsArea reports whether a person owns an area.
-func (w *Designing) ownsArea(person, area string) bool {
+func (w *Arranging) ownsArea(person, area string) bool {
 	a, ok := w.Company().Area(area)
 	return ok && a.Owner != "" && a.Owner == person
 }
 
 // AreasOf lists the areas in which a person has a say: their own, and those with services
 // they design.
-func (w *Designing) AreasOf(person string) []people.Area {
+func (w *Arranging) AreasOf(person string) []people.Area {
 	var list []people.Area
 	in := map[string]bool{}
 	for _, s := range w.Designed(person) {
@@ -36,7 +36,7 @@ func (w *Designing) AreasOf(person string) []people.Area {
 
 // SaveArea keeps what an area is, by who owns it. Another name moves all its services
 // along. Who owns it stays as it was.
-func (w *Designing) SaveArea(ctx context.Context, person, name string, a people.Area) error {
+func (w *Arranging) SaveArea(ctx context.Context, person, name string, a people.Area) error {
 	before, _ := w.Company().Area(name)
 	if !w.ownsArea(person, name) {
 		return ErrNotFound
@@ -95,7 +95,7 @@ type Hanging struct {
 }
 
 // HangingOn tells what hangs on a service or an area, to those who change it.
-func (w *Designing) HangingOn(ctx context.Context, person, service, area string) (Hanging, error) {
+func (w *Arranging) HangingOn(ctx context.Context, person, service, area string) (Hanging, error) {
 	h := Hanging{Services: []people.Service{}, Offerings: []store.Hung{}}
 	for _, s := range w.Company().Services() {
 		if s.Key == service || area != "" && s.Area == area {
@@ -127,7 +127,7 @@ func (w *Designing) HangingOn(ctx context.Context, person, service, area string)
 }
 
 // DropArea takes an area away that has no services, by an administrator or who owns it.
-func (w *Designing) DropArea(ctx context.Context, person, name string) error {
+func (w *Arranging) DropArea(ctx context.Context, person, name string) error {
 	a, ok := w.Company().Area(name)
 	if !ok || !w.Administers(person) && !w.ownsArea(person, name) {
 		return ErrNotFound

@@ -24,8 +24,8 @@ type bundlesBody struct {
 	Yours   bool         `json:"yours,omitempty" doc:"The reader changes them"`
 }
 
-func (h designing) bundlesListed(ctx context.Context) ([]bundleLine, error) {
-	all, err := h.Office.Designing.Bundles(ctx, me(ctx))
+func (h *handlers) bundlesListed(ctx context.Context) ([]bundleLine, error) {
+	all, err := h.Office.Arranging.Bundles(ctx, me(ctx))
 	lines := make([]bundleLine, len(all))
 	for i, b := range all {
 		lines[i] = bundleLine{Named{Key: b.Key, Name: b.Name}, b.Text, b.Rule, b.Words, b.Offers}
@@ -33,7 +33,7 @@ func (h designing) bundlesListed(ctx context.Context) ([]bundleLine, error) {
 	return lines, err
 }
 
-func (h designing) bundles(ctx context.Context, _ *none) (*body[bundlesBody], error) {
+func (h arranging) bundles(ctx context.Context, _ *none) (*body[bundlesBody], error) {
 	lines, err := h.bundlesListed(ctx)
 	return answer(bundlesBody{lines, h.facts(), rule.Sorts(), h.Office.Administers(me(ctx))}, err)
 }
@@ -56,15 +56,15 @@ type bundleBody struct {
 	Sentence *rule.Sentence `json:"sentence,omitempty" doc:"Its rule, when it reads as one"`
 }
 
-func (h designing) bundle(ctx context.Context, in *struct {
+func (h arranging) bundle(ctx context.Context, in *struct {
 	BundlePath
 	SurveyInput
 }) (*body[bundleBody], error) {
-	s, err := h.Office.Designing.BundleSurvey(ctx, me(ctx), in.Bundle, in.wanted())
+	s, err := h.Office.Arranging.BundleSurvey(ctx, me(ctx), in.Bundle, in.wanted())
 	if err != nil {
 		return nil, err
 	}
-	uses, err := h.Office.Designing.BundleUses(ctx, me(ctx), in.Bundle)
+	uses, err := h.Office.Arranging.BundleUses(ctx, me(ctx), in.Bundle)
 	out := bundleBody{Survey: h.surveyed(s), Uses: make([]bundleUse, len(uses))}
 	for i, u := range uses {
 		service, _ := h.Office.Company().Service(u.Service)
@@ -110,13 +110,13 @@ func turnings(all []work.Turning) []turning {
 	return out
 }
 
-func (h designing) turnBundle(ctx context.Context, in *struct {
+func (h arranging) turnBundle(ctx context.Context, in *struct {
 	Body struct {
 		Bundle string `json:"bundle,omitempty" maxLength:"60" doc:"Key; nothing for a new one"`
 		Rule   string `json:"rule" maxLength:"4000"`
 	}
 }) (*body[turnedBody], error) {
-	all, words, err := h.Office.Designing.TurnBundle(ctx, me(ctx), in.Body.Bundle, in.Body.Rule)
+	all, words, err := h.Office.Arranging.TurnBundle(ctx, me(ctx), in.Body.Bundle, in.Body.Rule)
 	return answer(turnedBody{words, turnings(all)}, err)
 }
 
@@ -128,21 +128,21 @@ type BundleInput struct {
 	Seen string `json:"seen,omitempty" maxLength:"4000" doc:"The rule as the reader saw it before"`
 }
 
-func (h designing) makeBundle(ctx context.Context, in *struct{ Body BundleInput }) (*body[Named], error) {
-	b, err := h.Office.Designing.SaveBundle(ctx, me(ctx), people.Bundle{Name: in.Body.Name, Text: in.Body.Text, Rule: in.Body.Rule}, "")
+func (h arranging) makeBundle(ctx context.Context, in *struct{ Body BundleInput }) (*body[Named], error) {
+	b, err := h.Office.Arranging.SaveBundle(ctx, me(ctx), people.Bundle{Name: in.Body.Name, Text: in.Body.Text, Rule: in.Body.Rule}, "")
 	return answer(Named{Key: b.Key, Name: b.Name}, err)
 }
 
-func (h designing) saveBundle(ctx context.Context, in *struct {
+func (h arranging) saveBundle(ctx context.Context, in *struct {
 	BundlePath
 	Body BundleInput
 }) (*body[Named], error) {
-	b, err := h.Office.Designing.SaveBundle(ctx, me(ctx), people.Bundle{Key: in.Bundle, Name: in.Body.Name, Text: in.Body.Text, Rule: in.Body.Rule}, in.Body.Seen)
+	b, err := h.Office.Arranging.SaveBundle(ctx, me(ctx), people.Bundle{Key: in.Bundle, Name: in.Body.Name, Text: in.Body.Text, Rule: in.Body.Rule}, in.Body.Seen)
 	return answer(Named{Key: b.Key, Name: b.Name}, err)
 }
 
-func (h designing) dropBundle(ctx context.Context, in *BundlePath) (*body[none], error) {
-	return answer(none{}, h.Office.Designing.DropBundle(ctx, me(ctx), in.Bundle))
+func (h arranging) dropBundle(ctx context.Context, in *BundlePath) (*body[none], error) {
+	return answer(none{}, h.Office.Arranging.DropBundle(ctx, me(ctx), in.Bundle))
 }
 
 // reachable is an offering with what a person may do with it.
@@ -154,10 +154,10 @@ type reachable struct {
 	Reason  string `json:"reason" doc:"Why they may ask, or not"`
 }
 
-func (h designing) reachedBy(ctx context.Context, in *struct {
+func (h arranging) reachedBy(ctx context.Context, in *struct {
 	Person string `path:"person" maxLength:"60"`
 }) (*body[listOf[reachable]], error) {
-	all, err := h.Office.Designing.ReachedBy(ctx, me(ctx), in.Person)
+	all, err := h.Office.Arranging.ReachedBy(ctx, me(ctx), in.Person)
 	out := listOf[reachable]{Entries: make([]reachable, len(all))}
 	for i, r := range all {
 		out.Entries[i] = reachable{Named{Key: r.Offering, Name: r.Name}, r.Service, r.Sees, r.Asks, r.Reason}

@@ -28,15 +28,24 @@ func (in ServiceInput) service(key string) people.Service {
 	}
 }
 
-func (h designing) makeService(ctx context.Context, in *struct{ Body ServiceInput }) (*body[Named], error) {
-	s, err := h.Office.Designing.SaveService(ctx, me(ctx), in.Body.service(""))
+func (h arranging) makeService(ctx context.Context, in *struct{ Body ServiceInput }) (*body[Named], error) {
+	s, err := h.Office.Arranging.SaveService(ctx, me(ctx), in.Body.service(""))
 	return answer(Named{Key: s.Key, Name: s.Name}, err)
 }
 
-func (h designing) saveService(ctx context.Context, in *struct {
+func (h arranging) saveService(ctx context.Context, in *struct {
 	Service string `path:"service" maxLength:"60"`
 	Body    ServiceInput
 }) (*body[Named], error) {
-	s, err := h.Office.Designing.SaveService(ctx, me(ctx), in.Body.service(in.Service))
+	s, err := h.Office.Arranging.SaveService(ctx, me(ctx), in.Body.service(in.Service))
 	return answer(Named{Key: s.Key, Name: s.Name}, err)
+}
+
+func (h arranging) setPlace(ctx context.Context, in *struct {
+	Service string `path:"service" maxLength:"60"`
+	Body    struct {
+		Place people.Place `json:"place"`
+	}
+}) (*body[none], error) {
+	return answer(none{}, h.Office.Arranging.SetPlace(ctx, me(ctx), in.Service, in.Body.Place))
 }
