@@ -25,6 +25,7 @@ func (s *server) publishSea() {
 	require.NoError(s.t, owner.send("POST", "/api/design", map[string]string{"name": "Day aboard", "service": "access"}, &opened))
 	d := &opened.Document
 	d.Purpose.Text, d.Purpose.Keywords = "A day on a ferry, with a badge for it.", []string{"sea"}
+	d.Audience.Everyone = new(true)
 	d.Questions = []form.Question{
 		{Key: "health", Kind: form.Text, Label: "What must the crew know of your health?", Short: "Health", Readers: form.Private, Require: "true"},
 		{Key: "ferry", Kind: form.Text, Label: "Which ferry?", Short: "Ferry", Require: "true"},

@@ -19,6 +19,7 @@ import (
 const (
 	offerings  = "../internal/demo/offerings/"
 	peopleFile = "../internal/demo/company/people.csv"
+	bundleFile = "../internal/demo/company/bundles.csv"
 )
 
 // command runs the program and gives what it prints and how it ends.
@@ -67,7 +68,7 @@ func TestCheckCommand(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, files, 17)
 	for _, file := range files {
-		out, code := command(t, "offering", "check", file, "--people", peopleFile)
+		out, code := command(t, "offering", "check", file, "--people", peopleFile, "--bundles", bundleFile)
 		assert.Zero(t, code, "%s: %s", file, out)
 	}
 	data, err := os.ReadFile(offerings + "quay-access-badge.yaml")
@@ -95,7 +96,7 @@ func TestEvaluateCommand(t *testing.T) {
 		"tablet": [{"item":"t10","quantity":1,"options":{"memory":"m256"},"extras":[{"extra":"mount","quantity":1},{"extra":"charger","quantity":1}]},{"item":"plan-coast","quantity":1}],
 		"speed": "fast", "from": "2027-03-15", "months": 24,
 		"split": [{"centre":"CC-4100","percent":33},{"centre":"CC-7300","percent":67}]}`)
-	out, code := command(t, "offering", "evaluate", offerings+"bridge-tablet.yaml", "--people", peopleFile, "--as", "castelo", "--answers", answers, "--at", "2027-03-12T09:00:00Z")
+	out, code := command(t, "offering", "evaluate", offerings+"bridge-tablet.yaml", "--people", peopleFile, "--bundles", bundleFile, "--as", "castelo", "--answers", answers, "--at", "2027-03-12T09:00:00Z")
 	require.Zero(t, code, out)
 	var got struct {
 		Questions []struct {

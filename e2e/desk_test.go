@@ -267,6 +267,9 @@ func TestBuildingIsQuick(t *testing.T) {
 	c.write(`[data-field=text]`, "A badge that opens the gangways you work at.")
 	c.tags(`[data-field=keywords]`, "gate, pass, door")
 
+	c.press(`[data-side=audience]`)
+	c.press(`[data-segment=everyone] input`)
+
 	c.press(`[data-side=items]`)
 	c.lines("new-item", "Card, 12.50", "+ Holder, 3.00", "Key fob, 2.00 a month, at most 3", "+ Strap, 1.50")
 

@@ -86,6 +86,7 @@ func (s *server) publishQuick() {
 	}
 	require.NoError(s.t, owner.send("POST", "/api/design", map[string]string{"name": "Quick badge", "service": "access"}, &opened))
 	opened.Document.Purpose.Text, opened.Document.Purpose.Keywords = "A badge without questions.", []string{"fast"}
+	opened.Document.Audience.Everyone = new(true)
 	opened.Document.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "5d"}}
 	opened.Document.Plan = []plan.Task{
 		{Key: "check", Name: "Check", Kind: plan.Manual, Team: "keys-badges"},

@@ -83,26 +83,49 @@ func readAll(path string) ([]byte, error) {
 	return os.ReadFile(path)
 }
 
-// companyOf reads a people file; without one, people and teams are not checked.
-func companyOf(path string) (offering.Company, error) {
-	if path == "" {
-		return offering.Company{Connectors: systems.Described()}, nil
+// companyFiles are the files that tell of a company.
+type companyFiles struct {
+	People  string `help:"CSV of the people, to check people, teams and connectors."`
+	Bundles string `help:"CSV of the bundles (key,name,text,rule), to check who may ask."`
+}
+
+// company reads the files; without one of people, people and teams are not checked.
+func (c companyFiles) company() (offering.Company, error) {
+	company := offering.Company{Connectors: systems.Described()}
+	if c.People == "" {
+		return company, nil
 	}
+	persons, err := readRows(c.People, people.ParseCSV)
+	if err != nil {
+		return company, err
+	}
+	company.Directory = people.DirectoryOf(persons)
+	if c.Bundles == "" {
+		return company, nil
+	}
+	bundles, err := readRows(c.Bundles, people.ParseBundles)
+	for _, b := range bundles {
+		company.Directory = company.Directory.WithBundle(b)
+	}
+	return company, err
+}
+
+func readRows[T any](path string, parse func(*csv.Reader) ([]T, error)) ([]T, error) {
 	data, err := readAll(path)
 	if err != nil {
-		return offering.Company{}, err
+		return nil, err
 	}
-	persons, err := people.ParseCSV(csv.NewReader(strings.NewReader(string(data))))
+	rows, err := parse(csv.NewReader(strings.NewReader(string(data))))
 	if err != nil {
-		return offering.Company{}, fmt.Errorf("%s: %w", path, err)
+		return nil, fmt.Errorf("%s: %w", path, err)
 	}
-	return offering.Company{Directory: people.DirectoryOf(persons), Connectors: systems.Described()}, nil
+	return rows, nil
 }
 
 type checkCommand struct {
-	File   string `arg:"" help:"Offering, JSON or YAML."`
-	People string `help:"CSV of the people, to check people, teams and connectors."`
-	JSON   bool   `help:"Print as JSON."`
+	File string `arg:"" help:"Offering, JSON or YAML."`
+	companyFiles
+	JSON bool `help:"Print as JSON."`
 }
 
 // errFindings makes the program exit 1 without a word.
@@ -137,7 +160,7 @@ func (c *checkCommand) Run() error {
 
 // findings of the file; one that cannot be read is one finding.
 func (c *checkCommand) findings() (finding.List, error) {
-	company, err := companyOf(c.People)
+	company, err := c.company()
 	if err != nil {
 		return nil, err
 	}

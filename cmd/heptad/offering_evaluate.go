@@ -19,8 +19,8 @@ import (
 )
 
 type evaluateCommand struct {
-	File    string    `arg:"" help:"Offering, JSON or YAML."`
-	People  string    `required:"" help:"CSV of the people."`
+	File string `arg:"" help:"Offering, JSON or YAML."`
+	companyFiles
 	As      string    `required:"" help:"Login of the asker."`
 	For     string    `help:"Login of the person it is for; the asker when left out."`
 	Answers string    `required:"" help:"Answers by question, a JSON object."`
@@ -114,7 +114,10 @@ func (c *evaluateCommand) Run() error {
 	if err != nil {
 		return err
 	}
-	company, err := companyOf(c.People)
+	company, err := c.company()
+	if err == nil && company.Directory == nil {
+		err = errors.New("say who asks: --people FILE")
+	}
 	if err != nil {
 		return err
 	}

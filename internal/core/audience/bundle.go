@@ -19,6 +19,13 @@ type Part struct {
 	Rule string `json:"rule,omitempty" maxLength:"4000" doc:"Of an exported one: CEL over asker"`
 }
 
+// Known reports whether it can be told who is in it: it is a bundle of the company, or
+// carries its rule.
+func (p Part) Known(d *people.Directory) bool {
+	_, here := d.Bundle(p.Key)
+	return here || p.Rule != ""
+}
+
 func compileBundle(b Part, place string, findings *finding.List) {
 	if b.Key == "" {
 		findings.Error(finding.UnknownBundle, place, "A bundle without a key is none.", "Choose one.")

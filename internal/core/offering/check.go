@@ -154,7 +154,7 @@ func checkBundles(parts []audience.Part, d *people.Directory, findings *finding.
 		switch at := finding.At("audience", "bundles", i); {
 		case ok && strings.TrimSpace(b.Rule) == "":
 			findings.Warning(finding.EmptyBundle, at, fmt.Sprintf("Nobody is in the bundle %q yet.", b.Name), "Have an administrator say who is.")
-		case !ok && part.Rule == "" && part.Key != "":
+		case !part.Known(d) && part.Key != "":
 			findings.Error(finding.UnknownBundle, at, fmt.Sprintf("There is no bundle %q.", part.Key), "Choose another.")
 		}
 	}

@@ -195,7 +195,7 @@ func (c *Compiled) reachesPeople(d *people.Directory, findings *finding.List) {
 	case a.Place != "" && a.Place != people.Offered:
 		findings.Warning(finding.ServiceNotOffered, "/purpose/service", fmt.Sprintf("Nothing leads a person to it: the area %q is %s.", a.Name, a.Place), "Have the area offered, or choose another service.")
 	}
-	if findings.HasErrors() {
+	if findings.HasErrors() || d.Partial() && slices.ContainsFunc(c.Document.Audience.Bundles, func(part audience.Part) bool { return !part.Known(d) }) {
 		return
 	}
 	switch {

@@ -13,22 +13,44 @@ var columns = []string{"login", "name", "email", "title", "department", "cost_ce
 // ParseCSV reads a people file: CSV with a header, teams separated by
 // semicolons, managers by login. The login is the ID.
 func ParseCSV(r *csv.Reader) ([]Person, error) {
+	var persons []Person
+	err := eachRow(r, "login", columns, func(field func(string) string) {
+		login := field("login")
+		persons = append(persons, Person{
+			ID: login, Login: login, Name: field("name"), Email: field("email"), Title: field("title"), Department: field("department"),
+			CostCentre: field("cost_centre"), Location: field("location"), Employment: field("employment"), Grade: field("grade"),
+			Manager: field("manager"), Teams: split(field("teams")), Language: field("language"),
+		})
+	})
+	return persons, err
+}
+
+// ParseBundles reads a file of bundles: CSV with a header of key, name, text and rule.
+func ParseBundles(r *csv.Reader) ([]Bundle, error) {
+	var bundles []Bundle
+	err := eachRow(r, "key", []string{"key", "name", "text", "rule"}, func(field func(string) string) {
+		bundles = append(bundles, Bundle{Key: field("key"), Name: field("name"), Text: field("text"), Rule: field("rule")})
+	})
+	return bundles, err
+}
+
+// eachRow goes through the rows of a file with a header; the column key tells them apart.
+func eachRow(r *csv.Reader, key string, columns []string, take func(field func(string) string)) error {
 	r.TrimLeadingSpace = true
 	rows, err := r.ReadAll()
 	if err != nil {
-		return nil, err
+		return err
 	}
 	if len(rows) == 0 {
-		return nil, fmt.Errorf("the file is empty: a header with %s is needed", strings.Join(columns, ","))
+		return fmt.Errorf("the file is empty: a header with %s is needed", strings.Join(columns, ","))
 	}
 	at := map[string]int{}
 	for i, name := range rows[0] {
 		at[strings.TrimPrefix(name, "\uFEFF")] = i
 	}
-	if _, ok := at["login"]; !ok {
-		return nil, fmt.Errorf("the column login is missing")
+	if _, ok := at[key]; !ok {
+		return fmt.Errorf("the column %s is missing", key)
 	}
-	var persons []Person
 	seen := map[string]bool{}
 	for n, row := range rows[1:] {
 		field := func(name string) string {
@@ -37,18 +59,13 @@ func ParseCSV(r *csv.Reader) ([]Person, error) {
 			}
 			return ""
 		}
-		login := field("login")
-		if login == "" || seen[login] {
-			return nil, fmt.Errorf("line %d: the login %q is empty or stands twice", n+2, login)
+		if id := field(key); id == "" || seen[id] {
+			return fmt.Errorf("line %d: the %s %q is empty or stands twice", n+2, key, id)
 		}
-		seen[login] = true
-		persons = append(persons, Person{
-			ID: login, Login: login, Name: field("name"), Email: field("email"), Title: field("title"), Department: field("department"),
-			CostCentre: field("cost_centre"), Location: field("location"), Employment: field("employment"), Grade: field("grade"),
-			Manager: field("manager"), Teams: split(field("teams")), Language: field("language"),
-		})
+		seen[field(key)] = true
+		take(field)
 	}
-	return persons, nil
+	return nil
 }
 
 func split(teams string) []string {
