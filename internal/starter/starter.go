@@ -11,6 +11,12 @@ import (
 	"heptad/internal/core/offering"
 )
 
+// The one that is sent for somebody who leaves, and its question for the day they do.
+const (
+	SignOff = "leaving-colleague"
+	LastDay = "last"
+)
+
 //go:embed offerings/*.yaml
 var files embed.FS
 

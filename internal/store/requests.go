@@ -310,3 +310,10 @@ func (r ofRequests) LastEvent(ctx context.Context) (int64, error) {
 	err := r.get(ctx, &id, "SELECT coalesce(max(id), 0) FROM events")
 	return id, err
 }
+
+// UnderWayFor reports whether a request of an offering for a person is under way.
+func (r ofRequests) UnderWayFor(ctx context.Context, offering, person string) (bool, error) {
+	var is bool
+	err := r.get(ctx, &is, "SELECT EXISTS (SELECT 1 FROM requests WHERE offering = ? AND whom = ? AND status NOT IN ('draft', 'closed'))", offering, person)
+	return is, err
+}

@@ -18,11 +18,30 @@ type organisationBody struct {
 
 	Sent      bool     `json:"sent" doc:"A request was sent, so that the prefix stays"`
 	Calendars []string `json:"calendars" nullable:"false" doc:"Keys of the working calendars"`
+	SignOffs  []signOff `json:"signOffs" nullable:"false" doc:"Offerings that can be sent for somebody who leaves; for administrators"`
+}
+
+type signOff struct {
+	Key  string  `json:"key"`
+	Name string  `json:"name"`
+	Days []Named `json:"days" nullable:"false" doc:"Its questions for a day"`
 }
 
 func (h keeping) organisation(ctx context.Context, _ *none) (*body[organisationBody], error) {
 	sent, err := h.Office.Keeping.AnySent(ctx)
-	return answer(organisationBody{h.Office.Organisation(), sent, append([]string{}, h.Office.Company().CalendarKeys()...)}, err)
+	if err != nil {
+		return nil, err
+	}
+	out := organisationBody{h.Office.Organisation(), sent, append([]string{}, h.Office.Company().CalendarKeys()...), []signOff{}}
+	all, err := h.Office.Keeping.SignOffs(ctx, me(ctx))
+	for _, o := range all {
+		one := signOff{o.Offering, o.Name, []Named{}}
+		for _, q := range o.Days {
+			one.Days = append(one.Days, Named{Key: q.Key, Name: q.Label})
+		}
+		out.SignOffs = append(out.SignOffs, one)
+	}
+	return answer(out, err)
 }
 
 func (h keeping) organise(ctx context.Context, in *struct{ Body organisation.Organisation }) (*body[organisationBody], error) {

@@ -67,7 +67,7 @@ func (w *Asking) begin(ctx context.Context, tx *store.Tx, person, id string, c *
 	if err != nil {
 		return request.State{}, err
 	}
-	return w.handle(tx, request.State{}, request.Begin{ID: id}, facts)
+	return w.handle(tx, request.State{}, facts, request.Begin{ID: id})
 }
 
 // saveTyped keeps what is typed into a form, the private answers apart.

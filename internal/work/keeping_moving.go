@@ -206,6 +206,16 @@ func (w *Keeping) TakeStarter(ctx context.Context, person string, t Taking) (str
 		if err := tx.Publish(draft, nil, person, w.Clock()); err != nil {
 			return err
 		}
+		if t.Starter == starter.SignOff && w.Organisation().SignOff == "" {
+			o := w.Organisation()
+			o.SignOff, o.LastDay = document.Key, starter.LastDay
+			if err := tx.SaveOrganisation(o); err != nil {
+				return err
+			}
+			if err := w.note(ctx, tx, person, audit.Organised, "", o.Name, organised(w.Organisation(), o)...); err != nil {
+				return err
+			}
+		}
 		for _, act := range []audit.Act{audit.StarterTaken, audit.Published} {
 			if err := w.note(ctx, tx, person, act, document.Key, document.Purpose.Name, audit.Change{Field: "for", After: w.Company().Name(service.Owner)}); err != nil {
 				return err
@@ -219,8 +229,7 @@ func (w *Keeping) TakeStarter(ctx context.Context, person string, t Taking) (str
 		return "", err
 	}
 	w.catalogChanged()
-	w.rouseMail()
-	return document.Key, nil
+	return document.Key, w.companyChanged(ctx)
 }
 
 // starter finds one of the starter set.

@@ -2,6 +2,7 @@ package work_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -17,6 +18,7 @@ import (
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
+	"heptad/internal/simulate"
 	"heptad/internal/store"
 	"heptad/internal/work"
 )
@@ -126,6 +128,65 @@ func TestASheetComesAgain(t *testing.T) {
 	has, err := o.Entering.HasPassword(ctx, marrec.ID)
 	require.NoError(t, err)
 	assert.False(t, has)
+}
+
+// What somebody has who leaves is taken back by a request in the name of their manager, once;
+// where nobody may ask, the owner of its service is told.
+func TestWhatALeaverHasIsTakenBack(t *testing.T) {
+	o := demotest.New(t)
+	admin := demo.ID("lindskaug")
+	post(t, o)
+	leaver := demo.ID("sarmento")
+	has, err := o.Store.BelongingsOf(ctx, leaver)
+	require.NoError(t, err)
+	require.NotEmpty(t, has)
+	does(t, o, intake.People, "login,name,active\nsarmento,Davi Sarmento,no\n", false)
+	assert.Equal(t, []audit.Act{audit.PersonLeft, audit.SignedOff}, slices.Sorted(slices.Values(acts(t, o, leaver))))
+	rows, err := o.Store.Acts(ctx, store.WantedActs{Act: audit.SignedOff, Limit: 10})
+	require.NoError(t, err)
+	require.Len(t, rows, 1)
+	state, err := o.Store.ByReference(ctx, rows[0].Body.Changes[0].After)
+	require.NoError(t, err)
+	quist, _ := o.Company().Person(state.Asker)
+	assert.Contains(t, o.Company().Managers(leaver), quist.Login)
+	last, _ := state.Answers["last"].Text()
+	assert.Equal(t, o.Clock.Now().Format(time.DateOnly), last)
+	assert.Equal(t, leaver, state.For.Person)
+	post(t, o)
+	assert.True(t, slices.ContainsFunc(lettersTo(o, quist.Login), func(l simulate.Letter) bool {
+		return strings.Contains(l.Text, "Davi Sarmento has left and still has Quay badge") && strings.Contains(l.Text, state.Reference)
+	}))
+
+	// Back and gone again while it is under way: one is enough.
+	does(t, o, intake.People, "login,name,active\nsarmento,Davi Sarmento,yes\n", false)
+	does(t, o, intake.People, "login,name,active\nsarmento,Davi Sarmento,no\n", false)
+	rows, err = o.Store.Acts(ctx, store.WantedActs{Act: audit.SignedOff, Limit: 10})
+	require.NoError(t, err)
+	assert.Len(t, rows, 1)
+
+	// Of who has no manager: the owner of the service hears of it.
+	head := "vidigal"
+	require.NoError(t, o.Store.Write(ctx, func(tx *store.Tx) error {
+		return tx.AddBelonging(demo.ID(head), people.Belonging{ID: "own-9", Kind: "tablet", Name: "Bridge tablet"}, "")
+	}))
+	name := o.Company().Name(demo.ID(head))
+	does(t, o, intake.People, "login,name,active\n"+head+","+name+",no\n", false)
+	post(t, o)
+	crew, _ := o.Company().Service("crew")
+	owner, _ := o.Company().Person(crew.Owner)
+	assert.Contains(t, lettersTo(o, owner.Login)[0].Text, name+" has left and still has Bridge tablet. Sign off a crew member could not be sent: none of their managers may ask for it.")
+
+	// An organisation names only what can be sent so.
+	set := func(signOff, day string) error {
+		org := o.Organisation()
+		org.SignOff, org.LastDay = signOff, day
+		return o.Keeping.Organise(ctx, admin, org)
+	}
+	assert.Equal(t, refusal.SignOff, codeOf(t, set("bridge-tablet-of-old", "")))
+	assert.Equal(t, refusal.SignOff, codeOf(t, set("hand-something-back", "")), "only for oneself")
+	assert.Equal(t, refusal.SignOff, codeOf(t, set("sign-off-a-crew-member", "")), "the last day is needed")
+	assert.Equal(t, refusal.SignOff, codeOf(t, set("sign-off-a-crew-member", "reason")), "no day")
+	require.NoError(t, set("", ""))
 }
 
 // A sheet is kept for a week, done or not, and its file only until it is done.

@@ -58,7 +58,7 @@ func (k *kernel) run(ctx context.Context, t change) (request.State, error) {
 				return err
 			}
 		}
-		state, err = k.handle(tx, state, command, facts)
+		state, err = k.handle(tx, state, facts, command)
 		return err
 	})
 	if err != nil {
@@ -68,15 +68,21 @@ func (k *kernel) run(ctx context.Context, t change) (request.State, error) {
 	return state, nil
 }
 
-// handle lets the core decide and keeps what it leads to.
-func (k *kernel) handle(tx *store.Tx, state request.State, command request.Command, facts request.Facts) (request.State, error) {
-	events, effects, err := request.Handle(state, command, facts)
-	if err != nil {
-		return state, err
+// handle lets the core decide, on one command after the other, and keeps what it leads to.
+func (k *kernel) handle(tx *store.Tx, state request.State, facts request.Facts, commands ...request.Command) (request.State, error) {
+	var events []request.Event
+	var effects []request.Effect
+	for _, command := range commands {
+		happened, led, err := request.Handle(state, command, facts)
+		if err != nil {
+			return state, err
+		}
+		for _, e := range happened {
+			state.Apply(e)
+		}
+		events, effects = append(events, happened...), append(effects, led...)
 	}
-	for _, e := range events {
-		state.Apply(e)
-	}
+	var err error
 	if effects, err = k.vault.keepApart(tx, state.ID, effects); err != nil {
 		return state, err
 	}

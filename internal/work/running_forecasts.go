@@ -93,7 +93,7 @@ func (w *Running) settle(ctx context.Context, id string) error {
 			return err
 		}
 		facts.Now = state.At // nothing happens now: it is noted what was
-		if _, err = w.handle(tx, state, request.Settle{}, facts); isRefusal(err) {
+		if _, err = w.handle(tx, state, facts, request.Settle{}); isRefusal(err) {
 			return tx.Settled(id)
 		}
 		return err

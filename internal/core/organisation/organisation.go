@@ -25,6 +25,9 @@ type Organisation struct {
 	Accent   string       `json:"accent,omitempty" maxLength:"7" doc:"Colour of what can be pressed, such as #17576B; that of Heptad when left out"`
 	Emblem   string       `json:"emblem,omitempty" maxLength:"80000" doc:"data: URI of a picture; the heptagon when left out"`
 
+	SignOff string `json:"signOff,omitempty" maxLength:"60" doc:"Key of the offering that is sent for somebody who leaves and has something still"`
+	LastDay string `json:"lastDay,omitempty" maxLength:"60" doc:"Key of the question of the sign-off that is answered with the day they leave"`
+
 	FactorRoles []string `json:"factorRoles,omitempty" nullable:"false" maxItems:"20" doc:"Roles that need a second factor to sign in by password"`
 }
 

@@ -364,6 +364,10 @@ const (
 	// ShortPassword: Take at least %d letters; this has %d. Several words are good: nothing else is asked for.
 	// Such as: Take at least 12 letters; this has 8. Several words are good: nothing else is asked for.
 	ShortPassword = "shortPassword"
+	// SignOff: Nobody can ask for this for others: choose another offering.
+	// Or: It asks for no such day.
+	// Or: It needs an answer to “%s”, and nobody is there to give it: have its owner give it a preset, or not need it.
+	SignOff = "signOff"
 	// SlipChanged: What this asks for has changed while you were writing. Look through it and send again.
 	SlipChanged = "slipChanged"
 	// StaleLink: This link has been used already.

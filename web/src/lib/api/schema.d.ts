@@ -2459,7 +2459,7 @@ export interface components {
         };
         ActWords: {
             /** @enum {string} */
-            act: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
+            act: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "signedOff" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
             words: string;
         };
         ActsBody: {
@@ -4442,6 +4442,8 @@ export interface components {
             emblem?: string;
             /** @description Roles that need a second factor to sign in by password */
             factorRoles?: string[];
+            /** @description Key of the question of the sign-off that is answered with the day they leave */
+            lastDay?: string;
             name: string;
             /**
              * @description How often the prices that a new item begins with fall due
@@ -4452,6 +4454,10 @@ export interface components {
             prefix: string;
             /** @description A request was sent, so that the prefix stays */
             sent: boolean;
+            /** @description Key of the offering that is sent for somebody who leaves and has something still */
+            signOff?: string;
+            /** @description Offerings that can be sent for somebody who leaves; for administrators */
+            signOffs: components["schemas"]["SignOff"][];
             /** @description The usual one */
             tax: components["schemas"]["PriceTax"];
             /** @description Of the promises that a new offering begins with, IANA; that of the home calendar */
@@ -4468,6 +4474,8 @@ export interface components {
             emblem?: string;
             /** @description Roles that need a second factor to sign in by password */
             factorRoles?: string[];
+            /** @description Key of the question of the sign-off that is answered with the day they leave */
+            lastDay?: string;
             name: string;
             /**
              * @description How often the prices that a new item begins with fall due
@@ -4476,6 +4484,8 @@ export interface components {
             period: "once" | "month" | "year";
             /** @description Of references, such as QS */
             prefix: string;
+            /** @description Key of the offering that is sent for somebody who leaves and has something still */
+            signOff?: string;
             /** @description The usual one */
             tax: components["schemas"]["PriceTax"];
             /** @description Of the promises that a new offering begins with, IANA; that of the home calendar */
@@ -5931,6 +5941,12 @@ export interface components {
             /** @description ID of one of those at the door */
             person: string;
         };
+        SignOff: {
+            /** @description Its questions for a day */
+            days: components["schemas"]["Named"][];
+            key: string;
+            name: string;
+        };
         SignedInBody: {
             /** @description Where to go so that the session at the sign-in service ends, too */
             away?: string;
@@ -6806,7 +6822,7 @@ export interface operations {
                 person?: string;
                 /** @description ID or key */
                 thing?: string;
-                act?: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
+                act?: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "signedOff" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
                 /** @description First day, RFC 3339, in UTC */
                 from?: string;
                 /** @description Last day, RFC 3339, in UTC */

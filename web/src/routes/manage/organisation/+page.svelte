@@ -22,11 +22,14 @@
 			tax: { ...o.tax },
 			accent: o.accent ?? '',
 			emblem: o.emblem ?? '',
+			signOff: o.signOff ?? '',
+			lastDay: o.lastDay ?? '',
 			factorRoles: o.factorRoles ?? []
 		}))
 	);
 	const wrong = (field: string) => act.problem?.errors?.find((e) => e.place === `/${field}`)?.sentence;
 	const placed = $derived(act.problem?.errors?.some((e) => e.place));
+	const days = $derived(o.signOffs.find((s) => s.key === edited.signOff)?.days ?? []);
 	let tooLarge = $state('');
 
 	async function keep(event: SubmitEvent) {
@@ -168,6 +171,31 @@
 						>{tooLarge || wrong('emblem')}</span
 					>{/if}
 			</div>
+		</fieldset>
+		<fieldset>
+			<legend>Leaving</legend>
+			<Field
+				label="Takes back what they have"
+				hint="Sent for whoever becomes inactive and still has something, in the name of their manager."
+				problem={wrong('signOff')}
+				><select
+					class="select"
+					bind:value={edited.signOff}
+					onchange={() => (edited.lastDay = days[0]?.key ?? '')}
+					data-field="sign-off"
+				>
+					<option value="">nothing is sent</option>
+					{#each o.signOffs as s (s.key)}<option value={s.key}>{s.name}</option>{/each}
+				</select></Field
+			>
+			{#if days.length}
+				<Field label="The day they leave answers" problem={wrong('lastDay')}
+					><select class="select" bind:value={edited.lastDay} data-field="last-day">
+						<option value="">nothing</option>
+						{#each days as day (day.key)}<option value={day.key}>{day.name}</option>{/each}
+					</select></Field
+				>
+			{/if}
 		</fieldset>
 		<div class="end">
 			<Trouble problem={placed ? undefined : act.problem} />
