@@ -139,6 +139,10 @@ func (c *serveCommand) office(e *env, kept *store.Store, secrets map[string][]by
 	}
 	settings := work.Settings{Store: kept, Service: c.OIDC.service(c.Public), Clock: time.Now, Sealed: sealed, Log: e.log}
 	host := connect.Host{Base: c.Public, Reach: func(key string) connect.Reach { return work.Reach(kept, sealed, key) }, Link: func(string) string { return "" }}
+	var err error
+	if settings.Backups, err = c.backups(); err != nil {
+		return nil, err
+	}
 	if smtp, ok := c.Mail.smtp(); ok {
 		settings.Mailing = &work.Mailing{Poster: smtp, Base: c.Public, Secret: links}
 		host.Poster, host.Link = smtp, work.SupplierLink(c.Public, links)

@@ -35,9 +35,10 @@ type settings struct {
 	Proxies []string   `name:"trusted-proxies" env:"HEPTAD_TRUSTED_PROXIES" help:"Addresses or networks of proxies whose word is believed on who asks."`
 	Log     string     `enum:"text,json" default:"text" env:"HEPTAD_LOG" help:"Form of the log: text or json."`
 
-	Mail   mailSettings `embed:"" prefix:"mail-" group:"Mail"`
-	OIDC   oidcSettings `embed:"" prefix:"oidc-" group:"Sign-in service (OpenID Connect)"`
-	Limits web.Limits   `embed:"" prefix:"limit-" group:"Limits"`
+	Mail   mailSettings   `embed:"" prefix:"mail-" group:"Mail"`
+	Backup backupSettings `embed:"" prefix:"backup-" group:"Backup"`
+	OIDC   oidcSettings   `embed:"" prefix:"oidc-" group:"Sign-in service (OpenID Connect)"`
+	Limits web.Limits     `embed:"" prefix:"limit-" group:"Limits"`
 }
 
 type mailSettings struct {
@@ -47,6 +48,38 @@ type mailSettings struct {
 	TLS      string `name:"tls" enum:"required,implicit,none" default:"required" env:"HEPTAD_MAIL_TLS" help:"How the connection is kept secret: required (STARTTLS), implicit, or none."`
 	User     string `env:"HEPTAD_MAIL_USER" help:"Name to sign in with at the mail server."`
 	Password string `env:"HEPTAD_MAIL_PASSWORD" help:"Password to sign in with at the mail server." secret:""`
+}
+
+type backupSettings struct {
+	Dir  string   `type:"path" env:"HEPTAD_BACKUP_DIR" help:"Folder that backups are made in at set times; none are made when left out."`
+	At   []string `default:"02:30" env:"HEPTAD_BACKUP_AT" help:"Times of the day they are made at, in the zone of the organisation, such as 02:30."`
+	Keep int      `default:"14" env:"HEPTAD_BACKUP_KEEP" help:"How many of them are kept."`
+}
+
+// backups is when backups are made; nil when none are.
+func (s *settings) backups() (*work.Backups, error) {
+	b := s.Backup
+	if b.Dir == "" {
+		return nil, nil
+	}
+	if inside, err := filepath.Rel(s.Data, b.Dir); err == nil && inside != ".." && !strings.HasPrefix(inside, ".."+string(filepath.Separator)) {
+		return nil, fmt.Errorf("backup.dir: %s is in the folder of the data, and would be lost with it: name another, on another disk", b.Dir)
+	}
+	if b.Keep < 1 {
+		return nil, errors.New("backup.keep: keep one at least")
+	}
+	out := &work.Backups{Dir: b.Dir, Keep: b.Keep}
+	for _, text := range b.At {
+		at, err := time.Parse("15:04", text)
+		if err != nil {
+			return nil, fmt.Errorf("backup.at: %q is no time of the day: write it like 02:30", text)
+		}
+		out.At = append(out.At, time.Duration(at.Hour())*time.Hour+time.Duration(at.Minute())*time.Minute)
+	}
+	if len(out.At) == 0 {
+		return nil, errors.New("backup.at: say when backups are made, such as 02:30")
+	}
+	return out, nil
 }
 
 type oidcSettings struct {
@@ -130,7 +163,8 @@ func (s *settings) check() error {
 		return errors.New("mail.tls: the password would travel where others can read it: set it to required or implicit")
 	}
 	_, err = s.proxies()
-	return errors.Join(err, s.OIDC.check())
+	_, wrong := s.backups()
+	return errors.Join(err, wrong, s.OIDC.check())
 }
 
 // proxies are the networks whose word is believed on who asks.

@@ -98,17 +98,34 @@ func (s SMTP) domain() string {
 	return domain
 }
 
-// Post sends a mail as plain text and HTML, with list and thread headers, and
-// a calendar entry (RFC 5545) for its due time.
-func (s SMTP) Post(ctx context.Context, m Mail) error {
-	host, portText, err := net.SplitHostPort(s.Addr)
+// Try reaches the server and signs in there, and sends nothing.
+func (s SMTP) Try(ctx context.Context) error {
+	client, err := s.reach()
 	if err != nil {
 		return err
+	}
+	if err := client.DialWithContext(ctx); err != nil {
+		return err
+	}
+	return client.Close()
+}
+
+// reach is a connection to the server that is not open yet.
+func (s SMTP) reach() (*mail.Client, error) {
+	host, portText, err := net.SplitHostPort(s.Addr)
+	if err != nil {
+		return nil, err
 	}
 	port, err := strconv.Atoi(portText)
 	if err != nil {
-		return err
+		return nil, err
 	}
+	return s.client(host, port)
+}
+
+// Post sends a mail as plain text and HTML, with list and thread headers, and
+// a calendar entry (RFC 5545) for its due time.
+func (s SMTP) Post(ctx context.Context, m Mail) error {
 	msg := mail.NewMsg()
 	if err := msg.FromFormat(s.Name, s.From); err != nil {
 		return err
@@ -116,7 +133,7 @@ func (s SMTP) Post(ctx context.Context, m Mail) error {
 	if err := s.write(msg, m); err != nil {
 		return BadMail{err}
 	}
-	client, err := s.client(host, port)
+	client, err := s.reach()
 	if err != nil {
 		return err
 	}

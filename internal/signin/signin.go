@@ -106,6 +106,12 @@ func (p *Provider) discover(ctx context.Context) (*oidc.Provider, *oauth2.Config
 // Attempt is what is remembered of somebody who is on the way: it is used once.
 type Attempt struct{ State, Nonce, Verifier string }
 
+// Ready reaches the service and reads what it says of itself.
+func (p *Provider) Ready(ctx context.Context) error {
+	_, _, err := p.discover(ctx)
+	return err
+}
+
 // Begin gives the address to send somebody to; again asks the service to let them prove
 // anew who they are.
 func (p *Provider) Begin(ctx context.Context, again bool) (string, Attempt, error) {

@@ -121,6 +121,9 @@ func Backup(ctx context.Context, dir, to, keys string) (err error) {
 	return os.Rename(part, to)
 }
 
+// Backup keeps the whole of the folder in one file, without the keys.
+func (s *Store) Backup(ctx context.Context, to string) error { return Backup(ctx, s.dir, to, "") }
+
 // vacuum writes the data anew into a file, as of one instant. Its connection writes
 // nothing else.
 func (i *Inspection) vacuum(ctx context.Context, to string) (err error) {

@@ -16,8 +16,8 @@ import (
 type organisationBody struct {
 	organisation.Organisation
 
-	Sent      bool     `json:"sent" doc:"A request was sent, so that the prefix stays"`
-	Calendars []string `json:"calendars" nullable:"false" doc:"Keys of the working calendars"`
+	Sent      bool      `json:"sent" doc:"A request was sent, so that the prefix stays"`
+	Calendars []string  `json:"calendars" nullable:"false" doc:"Keys of the working calendars"`
 	SignOffs  []signOff `json:"signOffs" nullable:"false" doc:"Offerings that can be sent for somebody who leaves; for administrators"`
 }
 
@@ -327,40 +327,4 @@ func (h handlers) act(a audit.Row) actView {
 		out.Who = "Somebody"
 	}
 	return out
-}
-
-// heldBody is what would go out after a restore.
-type heldBody struct {
-	Made      time.Time      `json:"made" doc:"The backup"`
-	At        time.Time      `json:"at" doc:"When it was restored"`
-	Calls     []outgoingView `json:"calls" nullable:"false"`
-	Mails     []outgoingView `json:"mails" nullable:"false"`
-	CallCount int            `json:"callCount"`
-	MailCount int            `json:"mailCount"`
-}
-
-type outgoingView struct {
-	Reference string    `json:"reference,omitempty"`
-	What      string    `json:"what" doc:"Name of the system that is called, or subject of the mail"`
-	To        string    `json:"to" doc:"Key of the task, or name of the reader"`
-	Due       time.Time `json:"due"`
-}
-
-func (h keeping) heldBack(ctx context.Context, _ *none) (*body[heldBody], error) {
-	held, err := h.Office.Keeping.HeldBack(ctx, me(ctx))
-	if err != nil {
-		return nil, err
-	}
-	views := func(all []work.Outgoing) []outgoingView {
-		out := make([]outgoingView, len(all))
-		for i, o := range all {
-			out[i] = outgoingView{o.Reference, o.What, o.To, o.Due()}
-		}
-		return out
-	}
-	return answer(heldBody{held.Made, held.At, views(held.Calls), views(held.Mails), held.Counts[0], held.Counts[1]}, nil)
-}
-
-func (h keeping) letGo(ctx context.Context, _ *none) (*body[none], error) {
-	return answer(none{}, h.Office.Keeping.LetGo(ctx, me(ctx)))
 }

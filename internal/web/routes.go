@@ -180,6 +180,7 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPut, "/api/company/{kind}/one", "save-record", administrators, keep.saveRecord)
 	signed(s, http.MethodGet, "/api/care", "care", administrators, keep.care)
 	signed(s, http.MethodPost, "/api/care/leaving", "answer-leaving", administrators, keep.answerLeaving)
+	signed(s, http.MethodGet, "/api/backups", "backups", administrators, keep.backups)
 	signed(s, http.MethodGet, "/api/held", "held-back", administrators, keep.heldBack)
 	signed(s, http.MethodPost, "/api/held", "let-go", administrators, keep.letGo)
 	signed(s, http.MethodGet, "/api/roles", "roles", auditors, keep.roles)

@@ -467,6 +467,7 @@ func TestRights(t *testing.T) {
 		"save-record":    {path: func() string { return "/api/company/locations/one" }, body: func() string { return `{"id":"Tower Quay","cells":{"name":"Tower Quay","calendar":"maravel"}}` }, want: only(404, lindskaug)},
 		"care":           {want: only(404, lindskaug)},
 		"answer-leaving": {path: func() string { return "/api/care/leaving" }, body: func() string { return `{"yes":false}` }, want: with(only(404), 409, lindskaug)},
+		"backups":        {path: func() string { return "/api/backups" }, want: with(everybody(404), 200, lindskaug)},
 		"held-back":      {path: func() string { return "/api/held" }, want: everybody(404)}, // nothing is: see TestHeldBack
 		"let-go":         {path: func() string { return "/api/held" }, want: with(everybody(404), 409, lindskaug)},
 		"roles":          {want: only(404, lindskaug, auditor)},

@@ -13,6 +13,9 @@ import (
 // Outgoing is something that would go out.
 type Outgoing = store.Outgoing
 
+// BackupRun is how one backup went.
+type BackupRun = store.BackupRun
+
 // HeldBack is what would go out after a restore.
 type HeldBack struct {
 	Made, At     time.Time // the backup, and the restore
@@ -40,6 +43,40 @@ func (w *Keeping) HeldBack(ctx context.Context, person string) (HeldBack, error)
 			out.Calls[i].What = c.Describe().Name
 		}
 	}
+	return out, err
+}
+
+// BackupsMade is how the backups go that are made at set times.
+type BackupsMade struct {
+	Set  *Backups    // nil: none are made
+	Next time.Time   // when the next is made
+	Late bool        // the one that was due last is not there
+	Last *BackupRun  // that was made; nil for none
+	Runs []BackupRun // how the last went, the last first
+}
+
+// backupRunsShown is how many runs of backups are listed.
+const backupRunsShown = 14
+
+// BackupsMade tells administrators how the backups go.
+func (w *Keeping) BackupsMade(ctx context.Context, person string) (BackupsMade, error) {
+	if !w.Administers(person) {
+		return BackupsMade{}, ErrNotFound
+	}
+	out := BackupsMade{Set: w.Backups}
+	last, err := w.Store.LastBackup(ctx)
+	if ignoreMissing(err) != nil {
+		return out, err
+	}
+	if err == nil {
+		out.Last = &last
+	}
+	if w.Backups != nil {
+		now := w.Clock().In(w.home())
+		out.Next = w.Backups.Next(now)
+		out.Late = out.Last == nil || out.Last.BegunAt().Before(w.Backups.Due(now))
+	}
+	out.Runs, err = w.Store.BackupRuns(ctx, backupRunsShown)
 	return out, err
 }
 

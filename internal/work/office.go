@@ -22,6 +22,7 @@ type Settings struct {
 	Connectors  []connect.Connector
 	Service     *Service                                   // nil: nobody comes from a sign-in service
 	Mailing     *Mailing                                   // nil: nothing goes out by mail
+	Backups     *Backups                                   // nil: none are made at set times
 	DecideAbove money.Amount                               // what costs more needs a decision; zero for no such rule
 	Sealed      []byte                                     // key that secrets of connectors are encrypted with, 32 bytes
 	Starters    func(key string) (offering.Document, bool) // the starter set; that of the program when nil
@@ -77,5 +78,6 @@ func Closed(s Settings) *Office {
 		kernel: k, post: o.Messaging.postDue, beside: []func(context.Context){o.Messaging.runMail},
 		first: []func(context.Context) error{o.Designing.publishDue, o.Connecting.keepForgeries},
 	}
+	o.Running.always = []func(context.Context){o.Running.runBackups}
 	return o
 }

@@ -16,6 +16,7 @@ import (
 type Running struct {
 	*kernel
 	first    []func(context.Context) error      // done before its own, at each look
+	always   []func(context.Context)            // each runs beside it, while things are held back, too
 	beside   []func(context.Context)            // each runs beside it until it ends
 	post     func(context.Context) (int, error) // sends the mails that are due
 	relieved atomic.Pointer[relief]
@@ -50,9 +51,12 @@ func (w *Running) Run(ctx context.Context) {
 	}
 	for failed(errors.Join(w.away(ctx), w.Store.ReleaseRunning(ctx), w.Store.ReleaseMails(ctx), w.catchUp(ctx), w.sweep(ctx))) {
 	}
-	w.heldBack(ctx)
 	var running sync.WaitGroup
 	defer running.Wait()
+	for _, lane := range w.always {
+		running.Go(func() { lane(ctx) })
+	}
+	w.heldBack(ctx)
 	for _, lane := range w.beside {
 		running.Go(func() { lane(ctx) })
 	}

@@ -149,6 +149,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["backups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/belongings": {
         parameters: {
             query?: never;
@@ -2625,6 +2641,43 @@ export interface components {
             /** @description It should go on by itself and does not */
             still: boolean;
             stuck: components["schemas"]["JobView"][];
+        };
+        BackupRun: {
+            /** Format: date-time */
+            at: string;
+            /** @description Its name */
+            file: string;
+            /**
+             * Format: int64
+             * @description Bytes
+             */
+            size: number;
+            /**
+             * Format: double
+             * @description Seconds
+             */
+            took: number;
+            /** @description Why none was made */
+            trouble?: string;
+        };
+        BackupsBody: {
+            /** @description Times of the day, in the zone of the organisation */
+            at: string[];
+            /** @description Folder they are made in; left out when none are made */
+            dir?: string;
+            /**
+             * Format: int64
+             * @description How many are kept
+             */
+            keep: number;
+            /** @description The last that was made */
+            last?: components["schemas"]["BackupRun"];
+            /** @description The one that was due last is not there */
+            late: boolean;
+            /** Format: date-time */
+            next?: string;
+            /** @description How the last went, the last first */
+            runs: components["schemas"]["BackupRun"][];
         };
         BarView: {
             /** @description Keys of the tasks it waits for */
@@ -6989,6 +7042,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    backups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupsBody"];
                 };
             };
             /** @description Error */

@@ -9,6 +9,11 @@
 	let { data } = $props();
 	const act = new Act();
 	const held = $derived(data.held);
+	const made = $derived(data.backups);
+	const size = (bytes: number) =>
+		new Intl.NumberFormat('en', { style: 'unit', unit: 'megabyte', maximumFractionDigits: 1 }).format(
+			bytes / 1e6
+		);
 	async function go() {
 		const gone = await act.run(() => unwrap(api.POST('/api/held')));
 		if (gone) void tell('It goes out now.');
@@ -46,6 +51,45 @@
 			>
 		</section>
 	{/if}
+	{#if !made.dir}
+		<p class="wanting" data-backups="none">
+			<strong>No backups are made by themselves.</strong> Name a folder in the settings as
+			<span class="mono">backup.dir</span>, best on another machine, and when it is to be done as
+			<span class="mono">backup.at</span>.
+		</p>
+	{:else}
+		<section class:late={made.late} data-backups={made.late ? 'late' : 'good'}>
+			<h2>
+				{#if made.last}The last was made <When time={made.last.at} />{:else}None was made yet{/if}{#if made.late}:
+					one is missing{/if}
+			</h2>
+			<p>
+				Every day at {made.at.join(' and ')} into <span class="mono">{made.dir}</span>; the last
+				{made.keep} are kept.
+				{#if made.next}The next is made <When time={made.next} />.{/if}
+			</p>
+			{#if made.runs.length}
+				<table>
+					<thead><tr><th>When</th><th>File</th><th class="right">Size</th><th class="right">Took</th></tr></thead>
+					<tbody>
+						{#each made.runs as run, i (i)}
+							<tr>
+								<td><When time={run.at} absolute /></td>
+								{#if run.trouble}
+									<td colspan="3" class="problem">None was made: {run.trouble}</td>
+								{:else}
+									<td class="mono">{run.file}</td>
+									<td class="right mono">{size(run.size)}</td>
+									<td class="right mono">{run.took.toFixed(1)} s</td>
+								{/if}
+							</tr>
+						{/each}
+					</tbody>
+				</table>
+			{/if}
+		</section>
+	{/if}
+	<h2>By hand, and back</h2>
 	<p>
 		A backup is one file with everything but the keys and who is signed in. It is made while Heptad runs, on
 		the machine it runs on:
@@ -74,6 +118,23 @@ heptad doctor --data FOLDER</pre>
 		padding: 0.6rem 0.9rem;
 		max-width: 46rem;
 		overflow-x: auto;
+	}
+	section {
+		display: grid;
+		gap: 0.5rem;
+		max-width: 56rem;
+	}
+	.late,
+	.wanting {
+		border-left: 4px solid var(--brass);
+		background: var(--brass-wash);
+		padding: 0.6rem 0.9rem;
+	}
+	.right {
+		text-align: right;
+	}
+	h2 {
+		font: 600 1.0625rem var(--heading);
 	}
 	.held {
 		border-left: 4px solid var(--buoy);
