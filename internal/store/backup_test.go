@@ -224,5 +224,5 @@ func TestANewerFolder(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, s.Close())
 	_, err = store.Open(ctx, dir)
-	assert.ErrorContains(t, err, "the data is of version 99, written by a newer Heptad; this one knows 9")
+	assert.ErrorContains(t, err, "the data is of version 99, written by a newer Heptad; this one knows ")
 }

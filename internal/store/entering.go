@@ -198,12 +198,16 @@ func (t companyTx) TieSubject(issuer, subject, person string, at time.Time) erro
 }
 
 // Profile is what somebody wants those to know who have a task for them.
-type Profile struct{ Address, Reach, Help string }
+type Profile struct {
+	Address, Reach, Help string
+	Language             string // BCP 47; empty for that of the directory
+	Zone                 string // IANA; empty for where they are
+}
 
 // Profile reads what somebody wants known; empty when they have said nothing.
 func (r ofCompany) Profile(ctx context.Context, person string) (Profile, error) {
 	var p Profile
-	err := r.get(ctx, &p, "SELECT address, reach, help FROM profiles WHERE person = ?", person)
+	err := r.get(ctx, &p, "SELECT address, reach, help, language, zone FROM profiles WHERE person = ?", person)
 	if errors.Is(err, ErrNotFound) {
 		err = nil
 	}
@@ -215,6 +219,6 @@ func (t companyTx) SaveProfile(person string, p Profile, at time.Time) error {
 	if p == (Profile{}) {
 		return t.exec("DELETE FROM profiles WHERE person = ?", person)
 	}
-	return t.exec("INSERT INTO profiles (person, address, reach, help, changed_at) VALUES (?,?,?,?,?) ON CONFLICT (person) DO UPDATE SET address = excluded.address, reach = excluded.reach, help = excluded.help, changed_at = excluded.changed_at",
-		person, p.Address, p.Reach, p.Help, millis(at))
+	return t.exec("INSERT INTO profiles (person, address, reach, help, language, zone, changed_at) VALUES (?,?,?,?,?,?,?) ON CONFLICT (person) DO UPDATE SET address = excluded.address, reach = excluded.reach, help = excluded.help, language = excluded.language, zone = excluded.zone, changed_at = excluded.changed_at",
+		person, p.Address, p.Reach, p.Help, p.Language, p.Zone, millis(at))
 }

@@ -16,6 +16,7 @@ type personRow struct {
 	Manager                                   sql.NullString
 	Former                                    bool `db:"away"`
 	Roles                                     string
+	Speaks, Zone                              string
 }
 
 // Directory reads everything that is known of the company.
@@ -24,7 +25,7 @@ func (r ofCompany) Directory(ctx context.Context) (*people.Directory, error) {
 		rows []personRow
 		err  error
 	)
-	if err := r.all(ctx, &rows, "SELECT id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away, roles FROM people"); err != nil {
+	if err := r.all(ctx, &rows, "SELECT id, login, name, title, email, department, cost_centre, location, employment, grade, p.language, manager, away, roles, coalesce(f.language, '') AS speaks, coalesce(f.zone, '') AS zone FROM people p LEFT JOIN profiles f ON f.person = p.id"); err != nil {
 		return nil, err
 	}
 	var members []struct{ Team, Person string }
@@ -39,7 +40,7 @@ func (r ofCompany) Directory(ctx context.Context) (*people.Directory, error) {
 	for i, r := range rows {
 		persons[i] = people.Person{
 			ID: r.ID, Login: r.Login, Name: r.Name, Title: r.Title, Email: r.Email, Department: r.Department, CostCentre: r.CostCentre,
-			Location: r.Location, Employment: r.Employment, Grade: r.Grade, Language: r.Language, Manager: r.Manager.String, Teams: teamsOf[r.ID], Former: r.Former, Roles: strings.Fields(r.Roles),
+			Location: r.Location, Employment: r.Employment, Grade: r.Grade, Language: r.Language, Manager: r.Manager.String, Teams: teamsOf[r.ID], Former: r.Former, Roles: strings.Fields(r.Roles), Speaks: r.Speaks, Zone: r.Zone,
 		}
 	}
 	var teams []people.Team

@@ -48,9 +48,11 @@ type wishView struct {
 
 // ProfileView is what somebody says of themself.
 type ProfileView struct {
-	Address string `json:"address,omitempty" maxLength:"120" doc:"How to address them"`
-	Reach   string `json:"reach,omitempty" maxLength:"300" doc:"When they can be reached"`
-	Help    string `json:"help,omitempty" maxLength:"500" doc:"What help they need"`
+	Address  string `json:"address,omitempty" maxLength:"120" doc:"How to address them"`
+	Reach    string `json:"reach,omitempty" maxLength:"300" doc:"When they can be reached"`
+	Help     string `json:"help,omitempty" maxLength:"500" doc:"What help they need"`
+	Language string `json:"language,omitempty" maxLength:"35" doc:"BCP 47, to be spoken to in; that of the directory when left out"`
+	Zone     string `json:"zone,omitempty" maxLength:"60" doc:"IANA, of the times they are told; that of where they are when left out"`
 }
 
 // wantedOutput is what is to be said of a task, with what is known already.

@@ -61,6 +61,7 @@ type signedPerson struct {
 	Name     string `json:"name"`
 	Title    string `json:"title"`
 	Location string `json:"location"`
+	Zone     string `json:"zone,omitempty" doc:"That they chose for their times, IANA; that of the browser when left out"`
 }
 
 type desk struct {
@@ -86,7 +87,7 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	}
 	out.Roles = append(out.Roles, p.Roles...)
 	out.Bound = s.sessions.GetBool(ctx, boundKey)
-	out.Person = &signedPerson{p.ID, p.Name, p.Title, p.Location}
+	out.Person = &signedPerson{p.ID, p.Name, p.Title, p.Location, p.Zone}
 	var err error
 	if out.Event, err = s.Office.LastEvent(ctx); err != nil {
 		return nil, err

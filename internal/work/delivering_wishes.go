@@ -25,6 +25,7 @@ func (w *Delivering) Wishes(ctx context.Context, reader string, s request.State,
 		if err != nil {
 			return nil, err
 		}
+		p.Zone = ""
 		if p != (Profile{}) {
 			wishes = append(wishes, Wish{w.Company().Name(person), p})
 		}

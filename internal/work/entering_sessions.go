@@ -5,7 +5,10 @@ import (
 	"strings"
 	"time"
 
+	"golang.org/x/text/language"
+
 	"heptad/internal/core/audit"
+	"heptad/internal/core/refusal"
 	"heptad/internal/store"
 )
 
@@ -19,8 +22,20 @@ func (w *Entering) Profile(ctx context.Context, person string) (Profile, error) 
 
 // SetProfile keeps what somebody says of themself.
 func (w *Entering) SetProfile(ctx context.Context, person string, p Profile) error {
-	p = Profile{Address: strings.TrimSpace(p.Address), Reach: strings.TrimSpace(p.Reach), Help: strings.TrimSpace(p.Help)}
-	return w.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveProfile(person, p, w.Clock()) })
+	p.Address, p.Reach, p.Help = strings.TrimSpace(p.Address), strings.TrimSpace(p.Reach), strings.TrimSpace(p.Help)
+	if _, err := language.Parse(p.Language); p.Language != "" && err != nil {
+		return invalid(refusal.BadLanguage, "/language", "%q is no language: write it such as pt or en-GB (BCP 47).", p.Language)
+	}
+	if _, err := time.LoadLocation(p.Zone); err != nil || p.Zone == "Local" {
+		return invalid(refusal.Zone, "/zone", "%q is no time zone: write it such as Europe/Copenhagen.", p.Zone)
+	}
+	if err := w.Store.Write(ctx, func(tx *store.Tx) error { return tx.SaveProfile(person, p, w.Clock()) }); err != nil {
+		return err
+	}
+	if was, _ := w.Company().Person(person); was.Speaks != p.Language || was.Zone != p.Zone {
+		return w.companyChanged(ctx, person)
+	}
+	return nil
 }
 
 // BeginSession notes a session that begins; it ends at the latest after so long.

@@ -11,9 +11,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/core/audit"
+	"heptad/internal/core/intake"
 	"heptad/internal/core/people"
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
+	"heptad/internal/core/rule"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
 	"heptad/internal/store"
@@ -258,4 +260,27 @@ func TestTheFirstAdministrator(t *testing.T) {
 	link, err = o.Entering.EntryLink(ctx)
 	require.NoError(t, err)
 	assert.Empty(t, link)
+}
+
+// What somebody chooses goes before what the directory says of them: rules and mails read
+// it, and a sheet does not take it away.
+func TestChosenLanguageAndZone(t *testing.T) {
+	o := demotest.New(t)
+	id := demo.ID("sarmento")
+	for place, p := range map[string]work.Profile{"/language": {Language: "no such language"}, "/zone": {Zone: "Europe/Atlantis"}} {
+		err := o.Entering.SetProfile(ctx, id, p)
+		var r *request.Refusal
+		require.ErrorAs(t, err, &r)
+		assert.Equal(t, place, r.Place)
+	}
+	was := o.Company().ZoneOf(id).String()
+	require.NoError(t, o.Entering.SetProfile(ctx, id, work.Profile{Language: "de", Zone: "Asia/Tokyo"}))
+	does(t, o, intake.People, "login,name,language\nsarmento,Davi Sarmento,fr\n", false)
+	p, _ := o.Company().Person(id)
+	assert.Equal(t, []string{"fr", "de", "Asia/Tokyo"}, []string{p.Language, p.Speaks, o.Company().ZoneOf(id).String()})
+	assert.Equal(t, rule.OfText("de"), rule.OfPerson(p, nil)["language"])
+	require.NoError(t, o.Entering.SetProfile(ctx, id, work.Profile{}))
+	p, _ = o.Company().Person(id)
+	assert.Empty(t, p.Speaks)
+	assert.Equal(t, was, o.Company().ZoneOf(id).String())
 }

@@ -72,7 +72,7 @@ func (w *Keeping) BackupsMade(ctx context.Context, person string) (BackupsMade, 
 		out.Last = &last
 	}
 	if w.Backups != nil {
-		now := w.Clock().In(w.home())
+		now := w.Clock().In(w.Organisation().Location())
 		out.Next = w.Backups.Next(now)
 		out.Late = out.Last == nil || out.Last.BegunAt().Before(w.Backups.Due(now))
 	}

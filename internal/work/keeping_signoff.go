@@ -155,21 +155,21 @@ func firstOf(r *request.Refusal) string {
 }
 
 // send begins and sends a request in one go, and keeps no draft of it.
-func (k *kernel) send(ctx context.Context, tx *store.Tx, c *offering.Compiled, asker string, submit request.Submit) (request.State, error) {
+func (w *Keeping) send(ctx context.Context, tx *store.Tx, c *offering.Compiled, asker string, submit request.Submit) (request.State, error) {
 	state := request.State{Status: request.Draft, Offering: c.Document.Key}
-	facts, err := k.facts(ctx, tx, asker, state)
+	facts, err := w.facts(ctx, tx, asker, state)
 	if err != nil {
 		return state, err
 	}
-	parties, err := k.parties(ctx, tx, c, asker, submit.For)
+	parties, err := w.parties(ctx, tx, c, asker, submit.For)
 	if err != nil {
 		return state, err
 	}
 	facts.Belongings = parties.Belongings
-	if facts.Files, err = k.files(ctx, tx, c, ""); err != nil {
+	if facts.Files, err = w.files(ctx, tx, c, ""); err != nil {
 		return state, err
 	}
-	return k.handle(tx, request.State{}, facts, request.Begin{ID: rand.Text()}, submit)
+	return w.handle(tx, request.State{}, facts, request.Begin{ID: rand.Text()}, submit)
 }
 
 // listed names at most three belongings.

@@ -141,7 +141,7 @@ func (l *letters) generalTexts(ctx context.Context, tx *store.Tx) (*message.Text
 func messageFacts(s request.State, n notice.Notice, facts request.Facts) message.Facts {
 	company := facts.Company
 	person, _ := company.Person(n.Person)
-	zone := company.HoursOf(n.Person).Zone()
+	zone := company.ZoneOf(n.Person)
 	when := func(at time.Time) string {
 		if at.IsZero() {
 			return ""

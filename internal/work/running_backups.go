@@ -106,7 +106,7 @@ func (w *Running) runBackups(ctx context.Context) {
 // BackUp makes the backup that is due, if one is, and tells when to look again. A set time
 // that passed while nothing ran is made up for, once.
 func (w *Running) BackUp(ctx context.Context) (next time.Time, err error) {
-	now := w.Clock().In(w.home())
+	now := w.Clock().In(w.Organisation().Location())
 	next = w.Backups.Next(now)
 	last, err := w.Store.LastBackup(ctx)
 	if ignoreMissing(err) != nil {
@@ -166,14 +166,6 @@ func (w *Running) backUp(ctx context.Context, file string) (int64, error) {
 		return 0, err
 	}
 	return info.Size(), nil
-}
-
-// home is the zone of the organisation; UTC while none is said.
-func (k *kernel) home() *time.Location {
-	if zone, err := time.LoadLocation(k.Organisation().Zone); err == nil {
-		return zone
-	}
-	return time.UTC
 }
 
 // afterBackup takes away those that are too many, when one was made.

@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"time"
 	"unicode/utf8"
 
 	"heptad/internal/core/picture"
@@ -29,6 +30,14 @@ type Organisation struct {
 	LastDay string `json:"lastDay,omitempty" maxLength:"60" doc:"Key of the question of the sign-off that is answered with the day they leave"`
 
 	FactorRoles []string `json:"factorRoles,omitempty" nullable:"false" maxItems:"20" doc:"Roles that need a second factor to sign in by password"`
+}
+
+// Location is the zone of the organisation; UTC while none is said.
+func (o Organisation) Location() *time.Location {
+	if zone, err := time.LoadLocation(o.Zone); err == nil {
+		return zone
+	}
+	return time.UTC
 }
 
 // Problem is what is wrong with a field.

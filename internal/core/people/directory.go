@@ -167,6 +167,15 @@ func (d *Directory) HoursOf(person string) *calendar.Calendar {
 	return calendar.Plain(time.UTC)
 }
 
+// ZoneOf is the zone that times are told a person in: what they chose, else that of where
+// they work.
+func (d *Directory) ZoneOf(person string) *time.Location {
+	if zone, err := time.LoadLocation(d.persons[person].Zone); err == nil && d.persons[person].Zone != "" {
+		return zone
+	}
+	return d.HoursOf(person).Zone()
+}
+
 // Absence reports whether a person is absent at an instant. Of several absences
 // the one that ends last counts.
 func (d *Directory) Absence(person string, at time.Time) (Absence, bool) {

@@ -21,6 +21,8 @@ type Person struct {
 	Manager    string   // ID of the line manager; empty at the top
 	Teams      []string // keys of the teams they are a member of
 	Roles      []string // beyond what follows from teams and services, such as Administrator
+	Speaks     string   // BCP 47, as they chose themself; empty for Language
+	Zone       string   // IANA, as they chose themself; empty for that of where they work
 	Former     bool     // has left the company
 }
 

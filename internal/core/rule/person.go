@@ -1,6 +1,8 @@
 package rule
 
 import (
+	"cmp"
+
 	"heptad/internal/core/people"
 )
 
@@ -16,7 +18,7 @@ func OfPerson(p people.Person, managers []string) Record {
 	record := Record{"teams": OfTexts(p.Teams), "managers": OfTexts(managers)}
 	for name, text := range map[string]string{
 		"login": p.Login, "name": p.Name, "title": p.Title, "email": p.Email, "department": p.Department, "costCentre": p.CostCentre,
-		"location": p.Location, "employment": p.Employment, "grade": p.Grade, "language": p.Language,
+		"location": p.Location, "employment": p.Employment, "grade": p.Grade, "language": cmp.Or(p.Speaks, p.Language),
 	} {
 		if text != "" {
 			record[name] = OfText(text)

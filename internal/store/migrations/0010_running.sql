@@ -9,3 +9,8 @@ CREATE TABLE backups (
   size INTEGER NOT NULL, -- bytes; 0 when none was made
   trouble TEXT NOT NULL -- why none was made; empty when one was
 ) STRICT;
+
+-- What people choose for themselves: the language they want to be spoken to in, and the
+-- zone their times are shown in.
+ALTER TABLE profiles ADD COLUMN language TEXT NOT NULL DEFAULT ''; -- BCP 47; empty for that of the directory
+ALTER TABLE profiles ADD COLUMN zone TEXT NOT NULL DEFAULT ''; -- IANA; empty for where they are

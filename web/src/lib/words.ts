@@ -1,11 +1,12 @@
 import type { Schema } from '$lib/api/client';
+import { inZone } from '$lib/zone';
 
 /** How times, sums and states read. The page computes nothing of the job. */
 
 /** Words, dates, times and numbers of the page come from this one locale, of the page's language; times in 24 hours. */
 export const locale = 'en-GB';
 
-const clock = new Intl.DateTimeFormat(locale, {
+const clock = inZone(locale, {
 	weekday: 'short',
 	day: 'numeric',
 	month: 'short',
@@ -13,7 +14,7 @@ const clock = new Intl.DateTimeFormat(locale, {
 	minute: '2-digit',
 	hourCycle: 'h23'
 });
-const exactly = new Intl.DateTimeFormat(locale, { dateStyle: 'full', timeStyle: 'long', hourCycle: 'h23' });
+const exactly = inZone(locale, { dateStyle: 'full', timeStyle: 'long', hourCycle: 'h23' });
 const day = new Intl.DateTimeFormat(locale, {
 	weekday: 'long',
 	day: 'numeric',
@@ -23,11 +24,19 @@ const day = new Intl.DateTimeFormat(locale, {
 });
 const ago = new Intl.RelativeTimeFormat(locale, { numeric: 'auto' });
 
-export const at = (time: string) => clock.format(new Date(time));
-/** As a field for date and time wants it, on the reader's wall clock. */
-export const fieldTime = (at: Date) =>
-	new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
-export const exact = (time: string) => exactly.format(new Date(time));
+export const at = (time: string) => clock(new Date(time));
+export const exact = (time: string) => exactly(new Date(time));
+
+const languages = new Intl.DisplayNames(locale, { type: 'language' });
+
+/** A language, BCP 47, in words. */
+export function languageName(tag: string): string {
+	try {
+		return languages.of(tag) ?? tag;
+	} catch {
+		return tag; // it is none
+	}
+}
 
 /** A label before what was answered: with a colon, unless it is a question. */
 export const before = (label: string) => (label.endsWith('?') ? label : `${label}:`);

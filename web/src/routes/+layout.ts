@@ -1,4 +1,5 @@
 import { api, loaded } from '$lib/api/client';
+import { useZone } from '$lib/zone';
 import type { LayoutLoad } from './$types';
 
 export const ssr = false;
@@ -7,5 +8,7 @@ export const prerender = false;
 export const load: LayoutLoad = async ({ fetch, url }) => {
 	// Coming to the door and going back through it, who is signed in is asked anew.
 	url.searchParams.get('back');
-	return { session: await loaded(api.GET('/api/session', { fetch })) };
+	const session = await loaded(api.GET('/api/session', { fetch }));
+	useZone(session.person?.zone);
+	return { session };
 };

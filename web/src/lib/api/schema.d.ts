@@ -5089,8 +5089,12 @@ export interface components {
             address?: string;
             /** @description What help they need */
             help?: string;
+            /** @description BCP 47, to be spoken to in; that of the directory when left out */
+            language?: string;
             /** @description When they can be reached */
             reach?: string;
+            /** @description IANA, of the times they are told; that of where they are when left out */
+            zone?: string;
         };
         PromisePromise: {
             /**
@@ -6009,6 +6013,8 @@ export interface components {
             location: string;
             name: string;
             title: string;
+            /** @description That they chose for their times, IANA; that of the browser when left out */
+            zone?: string;
         };
         SilenceRequest: {
             silent: boolean;
@@ -6670,9 +6676,13 @@ export interface components {
             address?: string;
             /** @description What help they need */
             help?: string;
+            /** @description BCP 47, to be spoken to in; that of the directory when left out */
+            language?: string;
             name: string;
             /** @description When they can be reached */
             reach?: string;
+            /** @description IANA, of the times they are told; that of where they are when left out */
+            zone?: string;
         };
         WithdrawRequest: {
             reason?: string;

@@ -1,5 +1,6 @@
 <!-- Beside a task: its request, the promise, its other tasks, and who of the team has how much. -->
 <script lang="ts">
+	import { languageName } from '$lib/words';
 	import type { Schema } from '$lib/api/client';
 	import PromiseLine from '$lib/ui/PromiseLine.svelte';
 	import Tasks from '$lib/ui/Tasks.svelte';
@@ -25,6 +26,7 @@
 			{#if wish.reach}<p>
 					{wish.address ? 'Can be reached' : `${wish.name} can be reached`}: {wish.reach}
 				</p>{/if}
+			{#if wish.language}<p>Speaks {languageName(wish.language)}.</p>{/if}
 			{#if wish.help}<p>Needs: {wish.help}</p>{/if}
 		</div>
 	{/each}

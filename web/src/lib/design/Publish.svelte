@@ -8,6 +8,7 @@
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import SecondYes from './SecondYes.svelte';
 	import { at } from '$lib/words';
+	import { instantOf } from '$lib/zone';
 	import { getEditor, sides } from './editor.svelte';
 
 	let { onpublished }: { onpublished: (opened: Schema['OpenedOffering']) => void } = $props();
@@ -53,7 +54,7 @@
 			const body = {
 				revision: editor.opened.revision,
 				accepted: warnings.filter((w) => accepted[name(w)]).map(name),
-				...(later ? { at: new Date(later).toISOString() } : {})
+				...(later ? { at: instantOf(later).toISOString() } : {})
 			};
 			const opened = await proving(() =>
 				unwrap(api.POST('/api/design/{offering}/publish', { params: path, body }))
@@ -149,7 +150,7 @@
 			control={{ 'data-field': 'later' }}
 			onmoment={(value) => (later = value)}
 		/>
-		<span class="hint">{later ? at(new Date(later).toISOString()) : 'Now, when left empty.'}</span>
+		<span class="hint">{later ? at(instantOf(later).toISOString()) : 'Now, when left empty.'}</span>
 	</div>
 	<Trouble {problem} />
 	<div class="buttons">

@@ -2,7 +2,8 @@
 <script lang="ts">
 	import TimeField from '$lib/ui/TimeField.svelte';
 	import DateField from '$lib/ui/DateField.svelte';
-	import { answerText, at, fieldTime } from '$lib/words';
+	import { answerText, at } from '$lib/words';
+	import { fieldTime, instantOf } from '$lib/zone';
 	import Why from '$lib/ui/Why.svelte';
 	import type { Choice } from '$lib/ui/Picker.svelte';
 	import Chooser from './Chooser.svelte';
@@ -57,7 +58,7 @@
 		const field = e.currentTarget as HTMLInputElement;
 		onanswer(field.value === '' ? null : field.valueAsNumber);
 	}
-	const moment = (value: string) => onanswer(value ? new Date(value).toISOString() : null);
+	const moment = (value: string) => onanswer(value ? instantOf(value).toISOString() : null);
 	function left(e: FocusEvent) {
 		const here = e.currentTarget as HTMLElement;
 		if (!here.contains(e.relatedTarget as Node | null)) onleave?.();

@@ -4,7 +4,7 @@
 	import TimeField from '$lib/ui/TimeField.svelte';
 	import Dialog from './Dialog.svelte';
 	import { api, unwrap } from '$lib/api/client';
-	import { fieldTime } from '$lib/words';
+	import { fieldTime, instantOf } from '$lib/zone';
 	import { Act } from './act.svelte';
 	import Trouble from './Trouble.svelte';
 
@@ -35,7 +35,7 @@
 			unwrap(
 				api.POST('/api/requests/{request}/heard', {
 					params: { path: { request } },
-					body: { task, text, from, how, at: new Date(at).toISOString() }
+					body: { task, text, from, how, at: instantOf(at).toISOString() }
 				})
 			)
 		);

@@ -8,6 +8,8 @@
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
 
+	import { instantOf } from '$lib/zone';
+
 	let { data } = $props();
 	const act = new Act();
 	const me = $derived(data.session.person?.id ?? '');
@@ -21,7 +23,9 @@
 	/** The first instant of a date here; of the day after when it is the last one. */
 	const instant = (date: string, after = 0) => {
 		const [year = 0, month = 0, day = 0] = date.split('-').map(Number);
-		return new Date(year, month - 1, day + after).toISOString();
+		return instantOf(
+			`${new Date(Date.UTC(year, month - 1, day + after)).toISOString().slice(0, 10)}T00:00`
+		).toISOString();
 	};
 	async function set(e: SubmitEvent) {
 		e.preventDefault();

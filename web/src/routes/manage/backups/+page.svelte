@@ -70,7 +70,9 @@
 			</p>
 			{#if made.runs.length}
 				<table>
-					<thead><tr><th>When</th><th>File</th><th class="right">Size</th><th class="right">Took</th></tr></thead>
+					<thead
+						><tr><th>When</th><th>File</th><th class="right">Size</th><th class="right">Took</th></tr></thead
+					>
 					<tbody>
 						{#each made.runs as run, i (i)}
 							<tr>
