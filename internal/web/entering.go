@@ -155,11 +155,15 @@ type heldView struct {
 }
 
 func (s *Server) safety(ctx context.Context, _ *none) (*body[safetyBody], error) {
-	safe, err := s.Office.Entering.Safety(ctx, me(ctx))
+	return s.safetyFor(ctx, me(ctx))
+}
+
+func (s *Server) safetyFor(ctx context.Context, person string) (*body[safetyBody], error) {
+	safe, err := s.Office.Entering.Safety(ctx, me(ctx), person)
 	if err != nil {
 		return nil, err
 	}
-	held, err := s.Office.Entering.Sessions(ctx, me(ctx), me(ctx))
+	held, err := s.Office.Entering.Sessions(ctx, me(ctx), person)
 	out := safetyBody{safe.Password, safe.Factor, safe.Needed, safe.Codes, []heldView{}}
 	for _, h := range held {
 		out.Sessions = append(out.Sessions, heldView{h.ID, h.Device, h.Begun, h.Used, h.ID == s.sessions.GetString(ctx, idKey)})
@@ -213,13 +217,29 @@ func (s *Server) endSessions(ctx context.Context, in *struct {
 	return answer(none{}, s.Office.Entering.EndSessions(ctx, me(ctx), me(ctx), in.ID))
 }
 
+type ofPersonInput struct {
+	Person string `path:"person" maxLength:"60" doc:"ID"`
+}
+
+func (s *Server) safetyOf(ctx context.Context, in *ofPersonInput) (*body[safetyBody], error) {
+	return s.safetyFor(ctx, in.Person)
+}
+
+func (s *Server) dropFactorOf(ctx context.Context, in *ofPersonInput) (*body[none], error) {
+	return answer(none{}, s.Office.Entering.DropFactor(ctx, me(ctx), in.Person))
+}
+
+func (s *Server) endSessionsOf(ctx context.Context, in *ofPersonInput) (*body[none], error) {
+	return answer(none{}, s.Office.Entering.EndSessions(ctx, me(ctx), in.Person, ""))
+}
+
 // proofLasts is for how long nobody is asked again to prove who they are.
 const proofLasts = 10 * time.Minute
 
 // sensitive are the operations before which people prove again who they are.
 var sensitive = map[string]bool{
 	"set-connector": true, "grant": true, "revoke": true, "give-role": true, "answer-role": true, "take-role": true,
-	"set-password": true, "drop-factor": true, "new-codes": true, "drop-factor-of": true, "export-audit": true, "export-company": true, "export-catalog": true,
+	"set-password": true, "drop-factor": true, "new-codes": true, "drop-factor-of": true, "end-sessions-of": true, "export-audit": true, "export-company": true, "export-catalog": true,
 }
 
 // unbound are the operations of those who still have to set a second factor.

@@ -80,6 +80,9 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodDelete, "/api/me/factor", "drop-factor", everyone, s.dropFactor)
 	signed(s, http.MethodPost, "/api/me/codes", "new-codes", everyone, s.newCodes)
 	signed(s, http.MethodDelete, "/api/me/sessions", "end-sessions", everyone, s.endSessions)
+	signed(s, http.MethodGet, "/api/people/{person}/safety", "safety-of", administrators, s.safetyOf)
+	signed(s, http.MethodDelete, "/api/people/{person}/factor", "drop-factor-of", administrators, s.dropFactorOf)
+	signed(s, http.MethodDelete, "/api/people/{person}/sessions", "end-sessions-of", administrators, s.endSessionsOf)
 
 	signed(s, http.MethodGet, "/api/offerings", "catalog", everyone, ask.catalog)
 	signed(s, http.MethodGet, "/api/search", "search", everyone, ask.search)

@@ -376,6 +376,9 @@ func TestRights(t *testing.T) {
 		"save-bundle":      {path: func() string { return "/api/bundles/crew" }, body: func() string { return `{"name":"Crew","rule":"true","seen":"false"}` }, want: with(only(404), 409, lindskaug)},
 		"turn-bundle":      {body: func() string { return `{"bundle":"crew","rule":"true"}` }, want: only(404, lindskaug)},
 		"drop-bundle":      {path: func() string { return "/api/bundles/own-staff" }, want: with(only(404), 409, lindskaug)},
+		"safety-of":        {path: func() string { return "/api/people/" + demo.ID(quist) + "/safety" }, want: only(404, lindskaug)},
+		"drop-factor-of":   {path: func() string { return "/api/people/" + demo.ID(quist) + "/factor" }, want: everybody(404)}, // nobody of the demo has one
+		"end-sessions-of":  {path: func() string { return "/api/people/" + demo.ID(quist) + "/sessions" }, want: only(404, lindskaug)},
 		"reached-by":       {path: func() string { return "/api/people/" + demo.ID(quist) + "/offerings" }, want: only(404, lindskaug)},
 		"shared-questions": {want: only(404, falkenau, editor, areaOwner)},
 		"share-question":   {body: func() string { return `{"key":"vessel","kind":"text","label":"Vessel"}` }, want: with(only(404, falkenau), 403, editor, areaOwner)},
@@ -467,7 +470,7 @@ func TestRights(t *testing.T) {
 		"save-record":    {path: func() string { return "/api/company/locations/one" }, body: func() string { return `{"id":"Tower Quay","cells":{"name":"Tower Quay","calendar":"maravel"}}` }, want: only(404, lindskaug)},
 		"care":           {want: only(404, lindskaug)},
 		"answer-leaving": {path: func() string { return "/api/care/leaving" }, body: func() string { return `{"yes":false}` }, want: with(only(404), 409, lindskaug)},
-		"backups":        {path: func() string { return "/api/backups" }, want: with(everybody(404), 200, lindskaug)},
+		"backups":        {path: func() string { return "/api/backups" }, want: only(404, lindskaug)},
 		"held-back":      {path: func() string { return "/api/held" }, want: everybody(404)}, // nothing is: see TestHeldBack
 		"let-go":         {path: func() string { return "/api/held" }, want: with(everybody(404), 409, lindskaug)},
 		"roles":          {want: only(404, lindskaug, auditor)},

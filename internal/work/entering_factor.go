@@ -217,7 +217,12 @@ func (w *Entering) credentials(ctx context.Context, actor, person string, act au
 		if err := tx.SaveCredentials(kept); err != nil {
 			return err
 		}
-		return w.note(ctx, tx, actor, act, person, p.Name)
+		if err := w.note(ctx, tx, actor, act, person, p.Name); err != nil || actor == person {
+			return err
+		}
+		var d duties
+		d.add(person, "Your second factor is taken away: set another one in your profile. If you did not ask for this, say so.")
+		return d.tell(ctx, w.kernel, tx, actor)
 	})
 }
 
@@ -242,8 +247,11 @@ type Safety struct {
 	Codes                    int // recovery codes that are left
 }
 
-// Safety tells somebody how they prove who they are.
-func (w *Entering) Safety(ctx context.Context, person string) (Safety, error) {
+// Safety tells somebody, and administrators, how they prove who they are.
+func (w *Entering) Safety(ctx context.Context, actor, person string) (Safety, error) {
+	if actor != person && !w.Administers(actor) {
+		return Safety{}, ErrNotFound
+	}
 	kept, err := w.Store.Credentials(ctx, person)
 	return Safety{kept.Password != "", kept.Factor != nil, w.needsFactor(person), len(kept.Recovery)}, ignoreMissing(err)
 }

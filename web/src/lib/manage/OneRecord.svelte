@@ -10,6 +10,7 @@
 	import PictureField from '$lib/ui/PictureField.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import Reached from './Reached.svelte';
+	import SignedIn from './SignedIn.svelte';
 	import ActLine from './ActLine.svelte';
 	import { kinds, type Kind } from './words';
 
@@ -127,7 +128,10 @@
 			</div>
 		</div>
 	</form>
-	{#if opened && kind === 'people' && opened.cells['active'] !== 'no'}<Reached person={opened.id} />{/if}
+	{#if opened && kind === 'people' && opened.cells['active'] !== 'no'}
+		<Reached person={opened.id} />
+		<SignedIn person={opened.id} name={opened.name} />
+	{/if}
 	{#if opened}
 		<h2>What was done to it</h2>
 		{#if opened.history.length}
