@@ -31,7 +31,7 @@ import (
 var files embed.FS
 
 // Organisation is what the program is told of the company.
-var Organisation = organisation.Organisation{Name: "Quillon Straits Ferries", Prefix: "QS", Currency: "EUR", Period: price.Once, Calendar: "maravel", SignOff: "sign-off-a-crew-member", LastDay: "last", Zone: "Europe/Lisbon", Tax: price.Tax{Name: "VAT", Percent: "23"}}
+var Organisation = organisation.Organisation{Name: "Quillon Straits Ferries", Prefix: "QS", Currency: "EUR", Period: price.Once, Calendar: "maravel", SignOff: "sign-off-a-crew-member", LastDay: "last", DecideByMail: true, Zone: "Europe/Lisbon", Tax: price.Tax{Name: "VAT", Percent: "23"}}
 
 // Company reads the people, teams, services, cost centres and places of the
 // scenario.

@@ -18,6 +18,7 @@ import (
 
 	"heptad/internal/core/audit"
 	"heptad/internal/core/form"
+	"heptad/internal/core/message"
 	"heptad/internal/store"
 )
 
@@ -65,7 +66,22 @@ func TestBackupAndRestore(t *testing.T) {
 	held, err := s.HeldBack(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, r.Made.UnixMilli(), held.Made.UnixMilli())
+	for id, m := range map[string]store.Message{ // what goes out before the yes is a link for a password that was asked for since
+		"old": {Kind: message.Entry, At: r.Made.Add(-time.Hour)}, "told": {Kind: message.Duty, At: time.Now().Add(time.Second)}, "link": {Kind: message.Entry, At: time.Now().Add(time.Second)},
+	} {
+		m.ID, m.Person, m.Mail, m.Due = id, "p", "waiting", r.Made
+		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { return tx.AddMessage(m) }))
+	}
+	mails, err := s.LeaseMails(ctx, time.Now(), 10)
+	require.NoError(t, err)
+	require.Len(t, mails, 1)
+	assert.Equal(t, "link", mails[0].ID)
+	_, err = s.NextMail(ctx)
+	require.ErrorIs(t, err, store.ErrNotFound)
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { return tx.LetGo(time.Now()) }))
+	mails, err = s.LeaseMails(ctx, time.Now(), 10)
+	require.NoError(t, err)
+	assert.Len(t, mails, 2)
 	_, err = s.HeldBack(ctx)
 	assert.ErrorIs(t, err, store.ErrNotFound)
 	uploads, err := s.Uploads(ctx, "r")

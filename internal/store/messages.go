@@ -123,12 +123,16 @@ func (t *Tx) MarkOldRead(before, at time.Time) error {
 	return t.exec("UPDATE messages SET read_at = ? WHERE read_at IS NULL AND at < ?", millis(at), millis(before))
 }
 
+// letGo holds for a mail that goes out: after a restore, before somebody says yes, only
+// links for a new password that were asked for since.
+const letGo = "(kind = 'entry' AND at > (SELECT coalesce(max(restored_at), 0) FROM restored) OR NOT EXISTS (SELECT 1 FROM restored WHERE let_go_at IS NULL))"
+
 // LeaseMails marks mails due by now as being sent and gives them, the oldest
 // first.
 func (s *Store) LeaseMails(ctx context.Context, now time.Time, limit int) ([]Message, error) {
 	var rows []messageRow
 	err := s.writer.SelectContext(ctx, &rows, `UPDATE messages SET mail = 'sending' WHERE id IN
-		(SELECT id FROM messages WHERE mail = 'waiting' AND due_at <= ? ORDER BY due_at LIMIT ?) RETURNING `+messageColumns, millis(now), limit)
+		(SELECT id FROM messages WHERE mail = 'waiting' AND due_at <= ? AND `+letGo+` ORDER BY due_at LIMIT ?) RETURNING `+messageColumns, millis(now), limit)
 	return messagesOf(rows), err
 }
 
@@ -158,7 +162,7 @@ func (s *Store) MailFailed(ctx context.Context, ids []string, trouble string, ne
 // NextMail is when the next mail falls due, or ErrNotFound.
 func (r ofCompany) NextMail(ctx context.Context) (time.Time, error) {
 	var due int64
-	err := r.get(ctx, &due, "SELECT due_at FROM messages WHERE mail = 'waiting' ORDER BY due_at LIMIT 1")
+	err := r.get(ctx, &due, "SELECT due_at FROM messages WHERE mail = 'waiting' AND "+letGo+" ORDER BY due_at LIMIT 1")
 	if err != nil {
 		return time.Time{}, err
 	}

@@ -133,3 +133,19 @@ func (r serviceRow) service() people.Service {
 		Editors: strings.Fields(r.Editors), Second: r.Second, Picture: r.Picture, Words: r.Words, Starts: r.Starts, Review: r.Review,
 	}
 }
+
+// ReviewsTold gives, by area and service, the day of review that its owner was told of.
+func (r ofCompany) ReviewsTold(ctx context.Context) (map[string]string, error) {
+	var rows []struct{ Thing, Day string }
+	err := r.all(ctx, &rows, "SELECT thing, day FROM reviews_told")
+	told := map[string]string{}
+	for _, row := range rows {
+		told[row.Thing] = row.Day
+	}
+	return told, err
+}
+
+// ReviewTold notes that the owner of an area or a service was told of its day of review.
+func (t companyTx) ReviewTold(thing, day string) error {
+	return t.exec("INSERT INTO reviews_told (thing, day) VALUES (?,?) ON CONFLICT (thing) DO UPDATE SET day = excluded.day", thing, day)
+}

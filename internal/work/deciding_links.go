@@ -53,11 +53,23 @@ func (w *Deciding) OpenLink(ctx context.Context, token string) (Linked, error) {
 		return Linked{}, err
 	}
 	state, err := w.Store.Request(ctx, m.Request)
-	return Linked{m, state, w.stale(m, state)}, err
+	return Linked{m, state, w.stale(ctx, m, state)}, err
 }
 
-// stale says why a link does not decide any more.
-func (w *Deciding) stale(m store.Message, s request.State) string {
+// decidesByMail reports whether a link in a mail decides on a request without sign-in.
+func decidesByMail(ctx context.Context, k *kernel, s request.State) bool {
+	if !k.Organisation().DecideByMail {
+		return false
+	}
+	c, err := k.Version(ctx, s.Offering, s.Version)
+	return err == nil && !c.Careful
+}
+
+// stale says why a link does not decide, or not any more.
+func (w *Deciding) stale(ctx context.Context, m store.Message, s request.State) string {
+	if !decidesByMail(ctx, w.kernel, s) {
+		return "This is not decided by a link alone. Sign in to decide."
+	}
 	p, ok := w.Company().Person(m.Person)
 	r, open := s.OpenRung()
 	switch {
@@ -98,7 +110,7 @@ func (w *Deciding) DecideByLink(ctx context.Context, token string, decision requ
 		if err != nil {
 			return nil, err
 		}
-		if trouble := w.stale(fresh, state); trouble != "" {
+		if trouble := w.stale(ctx, fresh, state); trouble != "" {
 			return nil, &request.Refusal{Kind: request.Conflict, Code: refusal.StaleLink, Sentence: trouble}
 		}
 		return request.Decide{Rung: m.Rung, Decision: decision, Reason: reason}, tx.UseLink(m.ID, w.Clock())

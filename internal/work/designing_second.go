@@ -21,7 +21,7 @@ func (w *Designing) Sensitive(ctx context.Context, key string) bool {
 		return false // there is nothing to publish
 	}
 	c, _ := offering.Compile(draft.Document, draft.Number, w.checked(draft.Editors...))
-	return c != nil && len(c.Barred) > 0
+	return c != nil && c.Careful
 }
 
 // needsSecond reports whether publishing a draft needs another's yes: when its service

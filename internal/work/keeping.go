@@ -88,7 +88,7 @@ func organised(a, b organisation.Organisation) (changes []audit.Change) {
 		{"name", a.Name, b.Name}, {"prefix", a.Prefix, b.Prefix}, {"currency", a.Currency, b.Currency}, {"period", string(a.Period), string(b.Period)},
 		{"calendar", a.Calendar, b.Calendar}, {"zone", a.Zone, b.Zone}, {"tax", a.Tax.Name + " " + a.Tax.Percent, b.Tax.Name + " " + b.Tax.Percent}, {"accent", a.Accent, b.Accent},
 		{"sign-off", a.SignOff, b.SignOff}, {"last day in it", a.LastDay, b.LastDay},
-		{"second factor for", strings.Join(a.FactorRoles, ", "), strings.Join(b.FactorRoles, ", ")},
+		{"deciding by mail", allowed(a.DecideByMail), allowed(b.DecideByMail)}, {"second factor for", strings.Join(a.FactorRoles, ", "), strings.Join(b.FactorRoles, ", ")},
 	} {
 		changes = audit.Changed(changes, f.field, f.before, f.after)
 	}
@@ -96,6 +96,13 @@ func organised(a, b organisation.Organisation) (changes []audit.Change) {
 		changes = append(changes, audit.Change{Field: "emblem", After: "(another picture)"})
 	}
 	return changes
+}
+
+func allowed(is bool) string {
+	if is {
+		return "allowed"
+	}
+	return "needs sign-in"
 }
 
 // Settle keeps what a company is told of that nobody has told yet, as the program says

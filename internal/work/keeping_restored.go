@@ -99,5 +99,6 @@ func (w *Keeping) LetGo(ctx context.Context, person string) error {
 		return w.note(ctx, tx, person, audit.LetGo, "", "", audit.Change{Field: "backup of", After: held.Made.Format(time.RFC3339)})
 	})
 	w.rouse()
+	w.rouseMail()
 	return err
 }

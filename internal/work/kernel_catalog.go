@@ -40,11 +40,7 @@ func (k *kernel) catalog(ctx context.Context) ([]entry, error) {
 
 // today is the date in the zone of the organisation, RFC 3339.
 func (k *kernel) today() string {
-	now := k.Clock()
-	if zone, err := time.LoadLocation(k.Organisation().Zone); err == nil {
-		now = now.In(zone)
-	}
-	return now.Format(time.DateOnly)
+	return k.Clock().In(k.Organisation().Location()).Format(time.DateOnly)
 }
 
 // published gives what is published, whether or not it is offered today. It is kept until

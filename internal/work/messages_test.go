@@ -13,6 +13,7 @@ import (
 	"heptad/internal/connect"
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
+	"heptad/internal/core/intake"
 	"heptad/internal/core/message"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -517,4 +518,49 @@ func TestDecidedInTheSameInstant(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 1, planned)
+}
+
+// Where an administrator has not allowed it, and on what does something sensitive, a mail
+// leads to the decision, and no link decides by itself.
+func TestDecidingByMailIsAllowed(t *testing.T) {
+	o := demotest.New(t)
+	ctx := context.Background()
+	by := func(login string) simulate.Letter {
+		post(t, o)
+		all := lettersTo(o, login)
+		require.NotEmpty(t, all, login)
+		return all[0]
+	}
+	before := o.Ask("sarmento", "covered")
+	token := tokens(by("quist"))[0]
+	org := o.Organisation()
+	org.DecideByMail = false
+	require.NoError(t, o.Keeping.Organise(ctx, demo.ID("lindskaug"), org))
+	linked, err := o.Deciding.OpenLink(ctx, token)
+	require.NoError(t, err)
+	assert.Equal(t, "This is not decided by a link alone. Sign in to decide.", linked.Trouble)
+	_, err = o.Deciding.DecideByLink(ctx, token, request.Approve, "")
+	assert.Equal(t, refusal.StaleLink, codeOf(t, err))
+	state := o.Ask("castelo", "covered")
+	r, _ := state.OpenRung()
+	decider, _ := o.Company().Person(r.Seats[0].Person)
+	letter := by(decider.Login)
+	assert.Empty(t, tokens(letter))
+	assert.Contains(t, letter.Text, "Decide:\nhttp://heptad.example/decide/"+state.ID+"/manager")
+
+	org.DecideByMail = true
+	require.NoError(t, o.Keeping.Organise(ctx, demo.ID("lindskaug"), org))
+	linked, err = o.Deciding.OpenLink(ctx, token)
+	require.NoError(t, err)
+	assert.Empty(t, linked.Trouble)
+	assert.Equal(t, before.ID, linked.State.ID)
+
+	// A leaver's account is disabled, which is sensitive.
+	does(t, o, intake.People, "login,name,active\nsarmento,Davi Sarmento,no\n", false)
+	desk, _ := o.Company().Team("people-desk")
+	lead, _ := o.Company().Person(desk.Lead)
+	letter = by(lead.Login)
+	assert.Contains(t, letter.Subject, "Sign off Davi Sarmento")
+	assert.Empty(t, tokens(letter))
+	assert.Contains(t, letter.Text, "/decide/")
 }

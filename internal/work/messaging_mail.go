@@ -159,18 +159,18 @@ func bundled(due []store.Message) [][]store.Message {
 // choices is what the mail of a decision shows beside its text: the answers that the
 // rung shows, but nothing private, and until when it is to be decided. All is
 // empty when it is not open any more; a mail goes out without what cannot be read.
-func (w *Messaging) choices(ctx context.Context, m store.Message) (answers []connect.Answer, due time.Time) {
+func (w *Messaging) choices(ctx context.Context, m store.Message) (answers []connect.Answer, due time.Time, byLink bool) {
 	state, err := w.Store.Request(ctx, m.Request)
 	if err != nil {
-		return nil, time.Time{}
+		return nil, time.Time{}, false
 	}
 	r, open := state.OpenRung()
 	if !open || r.Key != m.Rung {
-		return nil, time.Time{}
+		return nil, time.Time{}, false
 	}
 	c, err := w.Version(ctx, state.Offering, state.Version)
 	if err != nil {
-		return nil, r.DueAt()
+		return nil, r.DueAt(), false
 	}
 	for _, a := range state.InWords(c, w.Company(), r.Sight()) {
 		if a.Private != "" || len(answers) == mailedAnswers {
@@ -192,7 +192,7 @@ func (w *Messaging) choices(ctx context.Context, m store.Message) (answers []con
 		}
 		answers = append(answers, answer)
 	}
-	return answers, r.DueAt()
+	return answers, r.DueAt(), decidesByMail(ctx, w.kernel, state)
 }
 
 // How much of the answers a mail shows: so many of them, rows of a table, and
@@ -236,9 +236,12 @@ func (w *Messaging) mail(ctx context.Context, messages []store.Message) connect.
 		} else if m.DecideBy.IsZero() {
 			part.Links = []connect.Link{{Words: "Look at it", URL: w.Mailing.Base + "/messages/" + url.PathEscape(m.ID)}}
 		} else {
-			answers, due := w.choices(ctx, m)
-			link := w.Mailing.Base + "/mail/" + w.Mailing.link(m.ID) + "?answer="
-			part.Answers, part.Links = answers, []connect.Link{{Words: "Approve", URL: link + "approve"}, {Words: "Decline", URL: link + "decline"}}
+			answers, due, byLink := w.choices(ctx, m)
+			part.Answers, part.Links = answers, []connect.Link{{Words: "Decide", URL: w.Mailing.Base + "/decide/" + m.Request + "/" + m.Rung}}
+			if byLink {
+				link := w.Mailing.Base + "/mail/" + w.Mailing.link(m.ID) + "?answer="
+				part.Links = []connect.Link{{Words: "Approve", URL: link + "approve"}, {Words: "Decline", URL: link + "decline"}}
+			}
 			if alone {
 				mail.Due, mail.DueName, mail.Stamp = due, m.Subject, m.At
 			}

@@ -75,9 +75,9 @@ func Closed(s Settings) *Office {
 		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k}, Entering: &Entering{k, make(chan struct{}, max(1, runtime.NumCPU()))}, Keeping: &Keeping{kernel: k}, Auditing: &Auditing{k},
 	}
 	o.Running = &Running{
-		kernel: k, post: o.Messaging.postDue, beside: []func(context.Context){o.Messaging.runMail},
+		kernel: k, post: o.Messaging.postDue,
 		first: []func(context.Context) error{o.Designing.publishDue, o.Connecting.keepForgeries},
 	}
-	o.Running.always = []func(context.Context){o.Running.runBackups}
+	o.Running.beside = []func(context.Context){o.Messaging.runMail, o.Running.runBackups}
 	return o
 }

@@ -16,10 +16,10 @@ import (
 type Running struct {
 	*kernel
 	first    []func(context.Context) error      // done before its own, at each look
-	always   []func(context.Context)            // each runs beside it, while things are held back, too
 	beside   []func(context.Context)            // each runs beside it until it ends
 	post     func(context.Context) (int, error) // sends the mails that are due
 	relieved atomic.Pointer[relief]
+	reviewed reviewed
 	noted    time.Time // when it was last kept that the runner looked
 }
 
@@ -53,13 +53,10 @@ func (w *Running) Run(ctx context.Context) {
 	}
 	var running sync.WaitGroup
 	defer running.Wait()
-	for _, lane := range w.always {
-		running.Go(func() { lane(ctx) })
-	}
-	w.heldBack(ctx)
 	for _, lane := range w.beside {
 		running.Go(func() { lane(ctx) })
 	}
+	w.heldBack(ctx)
 	for ctx.Err() == nil {
 		still.count(ctx, w.Store, w.Clock())
 		err := w.missed(ctx)
@@ -155,7 +152,7 @@ func (w *Running) RunDue(ctx context.Context) (int, error) {
 // for them, reminds of what ends, and begins what else is due now; it tells how
 // many effects that were.
 func (w *Running) beginDue(ctx context.Context, running *sync.WaitGroup) (int, error) {
-	own := []func(context.Context) error{w.relieve, w.advance, w.remindHolders, w.sweepSheets, w.forgetSecrets, w.settleClocks, w.foreseeAnew, w.refreshForecasts}
+	own := []func(context.Context) error{w.relieve, w.advance, w.remindHolders, w.remindReviews, w.sweepSheets, w.forgetSecrets, w.settleClocks, w.foreseeAnew, w.refreshForecasts}
 	for _, step := range slices.Concat(w.first, own) {
 		if err := step(ctx); err != nil {
 			return 0, err

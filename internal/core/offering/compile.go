@@ -42,6 +42,7 @@ type Compiled struct {
 	Promise  *promise.Compiled
 	Messages *message.Texts // of its own
 	Pools    []string       // keys of the pools it reads or takes from
+	Careful  bool           // it does something sensitive in another system
 	Barred   []string       // IDs of those who never decide on its requests, as they have written it
 	title    *rule.Placeholder
 }

@@ -26,7 +26,7 @@ func (c *Compiled) checkGrants(company Company, findings *finding.List) {
 		s, _ := company.Directory.Service(d.Purpose.Service)
 		service, company.Editors = s.Owner, append(slices.Clip(company.Editors), s.Editors...)
 	}
-	c.Barred = company.Editors
+	c.Careful, c.Barred = true, company.Editors
 	why := ""
 	for _, r := range d.Ladder {
 		if why = c.unfit(r, company, service); why == "" {

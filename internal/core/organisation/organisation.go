@@ -29,6 +29,8 @@ type Organisation struct {
 	SignOff string `json:"signOff,omitempty" maxLength:"60" doc:"Key of the offering that is sent for somebody who leaves and has something still"`
 	LastDay string `json:"lastDay,omitempty" maxLength:"60" doc:"Key of the question of the sign-off that is answered with the day they leave"`
 
+	DecideByMail bool `json:"decideByMail,omitempty" doc:"A link in a mail decides without sign-in, except where something sensitive is done"`
+
 	FactorRoles []string `json:"factorRoles,omitempty" nullable:"false" maxItems:"20" doc:"Roles that need a second factor to sign in by password"`
 }
 

@@ -14,3 +14,9 @@ CREATE TABLE backups (
 -- zone their times are shown in.
 ALTER TABLE profiles ADD COLUMN language TEXT NOT NULL DEFAULT ''; -- BCP 47; empty for that of the directory
 ALTER TABLE profiles ADD COLUMN zone TEXT NOT NULL DEFAULT ''; -- IANA; empty for where they are
+
+-- Of which day of review of an area or a service its owner was told.
+CREATE TABLE reviews_told (
+  thing TEXT PRIMARY KEY, -- kind and key
+  day TEXT NOT NULL -- RFC 3339
+) STRICT, WITHOUT ROWID;

@@ -4539,6 +4539,8 @@ export interface components {
             calendars: string[];
             /** @description Of the prices that a new offering begins with, ISO 4217 */
             currency: string;
+            /** @description A link in a mail decides without sign-in, except where something sensitive is done */
+            decideByMail?: boolean;
             /** @description data: URI of a picture; the heptagon when left out */
             emblem?: string;
             /** @description Roles that need a second factor to sign in by password */
@@ -4571,6 +4573,8 @@ export interface components {
             calendar?: string;
             /** @description Of the prices that a new offering begins with, ISO 4217 */
             currency: string;
+            /** @description A link in a mail decides without sign-in, except where something sensitive is done */
+            decideByMail?: boolean;
             /** @description data: URI of a picture; the heptagon when left out */
             emblem?: string;
             /** @description Roles that need a second factor to sign in by password */

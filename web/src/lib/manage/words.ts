@@ -67,8 +67,9 @@ export const shown: Record<Kind, string[]> = {
 
 /** What the organisation is told of, without what goes with it. */
 export function told(o: Schema['OrganisationBody']) {
-	const { name, prefix, currency, period, calendar, zone, tax, accent, emblem, factorRoles } = o;
-	return { name, prefix, currency, period, calendar, zone, tax, accent, emblem, factorRoles };
+	// eslint-disable-next-line @typescript-eslint/no-unused-vars -- they are what is left out
+	const { sent, calendars, signOffs, ...rest } = o;
+	return rest;
 }
 
 /** A word with the article before it. */

@@ -2,6 +2,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { api, unwrap } from '$lib/api/client';
+	import { told } from '$lib/manage/words';
 	import HomeCalendar from '$lib/manage/HomeCalendar.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -23,8 +24,7 @@
 			accent: o.accent ?? '',
 			emblem: o.emblem ?? '',
 			signOff: o.signOff ?? '',
-			lastDay: o.lastDay ?? '',
-			factorRoles: o.factorRoles ?? []
+			lastDay: o.lastDay ?? ''
 		}))
 	);
 	const wrong = (field: string) => act.problem?.errors?.find((e) => e.place === `/${field}`)?.sentence;
@@ -34,7 +34,9 @@
 
 	async function keep(event: SubmitEvent) {
 		event.preventDefault();
-		const kept = await act.run(() => unwrap(api.PUT('/api/organisation', { body: $state.snapshot(edited) })));
+		const kept = await act.run(() =>
+			unwrap(api.PUT('/api/organisation', { body: { ...told(o), ...$state.snapshot(edited) } }))
+		);
 		if (kept) void tell('Saved.');
 	}
 	function picture(file: File | undefined) {

@@ -22,9 +22,14 @@
 	function tick(role: string, on: boolean) {
 		needs = new Set(on ? [...needs, role] : [...needs].filter((r) => r !== role));
 	}
+	let byMail = $state(untrack(() => data.organisation.decideByMail ?? false));
 	async function keep() {
 		const kept = await act.run(() =>
-			unwrap(api.PUT('/api/organisation', { body: { ...told(data.organisation), factorRoles: [...needs] } }))
+			unwrap(
+				api.PUT('/api/organisation', {
+					body: { ...told(data.organisation), factorRoles: [...needs], decideByMail: byMail }
+				})
+			)
 		);
 		if (kept) void tell('Saved. It counts from the next signing in on.');
 	}
@@ -57,6 +62,15 @@
 			</li>
 		{/each}
 	</ul>
+	<h2>Deciding by a link in a mail</h2>
+	<label
+		><input type="checkbox" class="checkbox" bind:checked={byMail} data-field="by-mail" />
+		Whoever holds the link decides, without signing in</label
+	>
+	<p class="soft">
+		Each link counts once, for one decision, and asks before it decides. What does something sensitive in
+		another system always needs sign-in.
+	</p>
 	<Trouble problem={act.problem} />
 	<button class="btn do" onclick={keep} disabled={act.running} data-do="save">Save</button>
 </main>
