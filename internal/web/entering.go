@@ -155,18 +155,19 @@ type heldView struct {
 }
 
 func (s *Server) safety(ctx context.Context, _ *none) (*body[safetyBody], error) {
-	return s.safetyFor(ctx, me(ctx))
+	return safetyOf(ctx, s.Office, me(ctx), s.sessions.GetString(ctx, idKey))
 }
 
-func (s *Server) safetyFor(ctx context.Context, person string) (*body[safetyBody], error) {
-	safe, err := s.Office.Entering.Safety(ctx, me(ctx), person)
+// safetyOf tells how a person proves who they are; this is the session that asks.
+func safetyOf(ctx context.Context, office *work.Office, person, this string) (*body[safetyBody], error) {
+	safe, err := office.Entering.Safety(ctx, me(ctx), person)
 	if err != nil {
 		return nil, err
 	}
-	held, err := s.Office.Entering.Sessions(ctx, me(ctx), person)
+	held, err := office.Entering.Sessions(ctx, me(ctx), person)
 	out := safetyBody{safe.Password, safe.Factor, safe.Needed, safe.Codes, []heldView{}}
 	for _, h := range held {
-		out.Sessions = append(out.Sessions, heldView{h.ID, h.Device, h.Begun, h.Used, h.ID == s.sessions.GetString(ctx, idKey)})
+		out.Sessions = append(out.Sessions, heldView{h.ID, h.Device, h.Begun, h.Used, h.ID == this})
 	}
 	return answer(out, err)
 }
@@ -215,22 +216,6 @@ func (s *Server) endSessions(ctx context.Context, in *struct {
 	ID string `query:"id" maxLength:"60" doc:"Of one; all others but this when left out"`
 }) (*body[none], error) {
 	return answer(none{}, s.Office.Entering.EndSessions(ctx, me(ctx), me(ctx), in.ID))
-}
-
-type ofPersonInput struct {
-	Person string `path:"person" maxLength:"60" doc:"ID"`
-}
-
-func (s *Server) safetyOf(ctx context.Context, in *ofPersonInput) (*body[safetyBody], error) {
-	return s.safetyFor(ctx, in.Person)
-}
-
-func (s *Server) dropFactorOf(ctx context.Context, in *ofPersonInput) (*body[none], error) {
-	return answer(none{}, s.Office.Entering.DropFactor(ctx, me(ctx), in.Person))
-}
-
-func (s *Server) endSessionsOf(ctx context.Context, in *ofPersonInput) (*body[none], error) {
-	return answer(none{}, s.Office.Entering.EndSessions(ctx, me(ctx), in.Person, ""))
 }
 
 // proofLasts is for how long nobody is asked again to prove who they are.

@@ -328,3 +328,19 @@ func (h handlers) act(a audit.Row) actView {
 	}
 	return out
 }
+
+type ofPersonInput struct {
+	Person string `path:"person" maxLength:"60" doc:"ID"`
+}
+
+func (h keeping) safety(ctx context.Context, in *ofPersonInput) (*body[safetyBody], error) {
+	return safetyOf(ctx, h.Office, in.Person, "")
+}
+
+func (h keeping) dropFactor(ctx context.Context, in *ofPersonInput) (*body[none], error) {
+	return answer(none{}, h.Office.Entering.DropFactor(ctx, me(ctx), in.Person))
+}
+
+func (h keeping) endSessions(ctx context.Context, in *ofPersonInput) (*body[none], error) {
+	return answer(none{}, h.Office.Entering.EndSessions(ctx, me(ctx), in.Person, ""))
+}
