@@ -344,3 +344,30 @@ func (h keeping) dropFactor(ctx context.Context, in *ofPersonInput) (*body[none]
 func (h keeping) endSessions(ctx context.Context, in *ofPersonInput) (*body[none], error) {
 	return answer(none{}, h.Office.Entering.EndSessions(ctx, me(ctx), in.Person, ""))
 }
+
+// doubledBody is what goes over from one record of a person to the other.
+type doubledBody struct {
+	Belongings int      `json:"belongings" doc:"That they have"`
+	UnderWay   int      `json:"underWay" doc:"Requests they asked for, or that are for them"`
+	Drafts     int      `json:"drafts" doc:"Requests they began and did not send; they are lost"`
+	Duties     int      `json:"duties" doc:"Teams, services, areas and cost centres they answer for, and people they manage"`
+	Teams      []string `json:"teams" nullable:"false" doc:"Names of those they are a member of"`
+	Roles      []string `json:"roles" nullable:"false" doc:"That do not go over: they are given anew"`
+}
+
+func (h keeping) doubled(ctx context.Context, in *struct {
+	Person string `path:"person" maxLength:"60" doc:"ID of the record that ends"`
+	Into   string `query:"into" maxLength:"60" doc:"ID of the one that stays"`
+}) (*body[doubledBody], error) {
+	d, err := h.Office.Keeping.Doubled(ctx, me(ctx), in.Person, in.Into)
+	return answer(doubledBody{d.Belongings, d.UnderWay, d.Drafts, d.Duties, d.Teams, d.Roles}, err)
+}
+
+func (h keeping) merge(ctx context.Context, in *struct {
+	Person string `path:"person" maxLength:"60" doc:"ID of the record that ends"`
+	Body   struct {
+		Into string `json:"into" maxLength:"60" doc:"ID of the one that stays"`
+	}
+}) (*body[none], error) {
+	return answer(none{}, h.Office.Keeping.Merge(ctx, me(ctx), in.Person, in.Body.Into))
+}

@@ -183,6 +183,8 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodGet, "/api/people/{person}/safety", "safety-of", administrators, keep.safety)
 	signed(s, http.MethodDelete, "/api/people/{person}/factor", "drop-factor-of", administrators, keep.dropFactor)
 	signed(s, http.MethodDelete, "/api/people/{person}/sessions", "end-sessions-of", administrators, keep.endSessions)
+	signed(s, http.MethodGet, "/api/people/{person}/double", "doubled", administrators, keep.doubled)
+	signed(s, http.MethodPost, "/api/people/{person}/double", "merge-people", administrators, keep.merge)
 	signed(s, http.MethodGet, "/api/backups", "backups", administrators, keep.backups)
 	signed(s, http.MethodGet, "/api/held", "held-back", administrators, keep.heldBack)
 	signed(s, http.MethodPost, "/api/held", "let-go", administrators, keep.letGo)

@@ -376,6 +376,8 @@ func TestRights(t *testing.T) {
 		"save-bundle":      {path: func() string { return "/api/bundles/crew" }, body: func() string { return `{"name":"Crew","rule":"true","seen":"false"}` }, want: with(only(404), 409, lindskaug)},
 		"turn-bundle":      {body: func() string { return `{"bundle":"crew","rule":"true"}` }, want: only(404, lindskaug)},
 		"drop-bundle":      {path: func() string { return "/api/bundles/own-staff" }, want: with(only(404), 409, lindskaug)},
+		"doubled":          {path: func() string { return "/api/people/" + demo.ID(quist) + "/double?into=" + demo.ID("abelsen") }, want: only(404, lindskaug)},
+		"merge-people":     {path: func() string { return "/api/people/" + demo.ID(quist) + "/double" }, body: func() string { return `{"into":"nobody"}` }, want: with(everybody(404), 422, lindskaug)},
 		"safety-of":        {path: func() string { return "/api/people/" + demo.ID(quist) + "/safety" }, want: only(404, lindskaug)},
 		"drop-factor-of":   {path: func() string { return "/api/people/" + demo.ID(quist) + "/factor" }, want: everybody(404)}, // nobody of the demo has one
 		"end-sessions-of":  {path: func() string { return "/api/people/" + demo.ID(quist) + "/sessions" }, want: only(404, lindskaug)},

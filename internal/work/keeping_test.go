@@ -406,3 +406,56 @@ func TestWhatIsAudited(t *testing.T) {
 	org.Prefix = "QX"
 	assert.Equal(t, refusal.Prefix, codeOf(t, o.Keeping.Organise(ctx, admin, org)), "requests were sent")
 }
+
+// Two records of one person become one: what the first has and answers for goes over.
+func TestDoubles(t *testing.T) {
+	o := demotest.New(t)
+	admin := demo.ID("lindskaug")
+	post(t, o)
+	from, into := demo.ID("quist"), demo.ID("abelsen")
+	asked := o.Ask("quist", "covered")
+	has, err := o.Store.BelongingsOf(ctx, from)
+	require.NoError(t, err)
+	require.NotEmpty(t, has)
+	had, err := o.Store.BelongingsOf(ctx, into)
+	require.NoError(t, err)
+	var managed []string
+	for _, p := range o.Company().Persons() {
+		if p.Manager == from {
+			managed = append(managed, p.ID)
+		}
+	}
+	require.NotEmpty(t, managed)
+	for name, c := range map[string]struct{ actor, from, into, code string }{
+		"nobody":      {admin, from, "nobody", refusal.UnknownPerson},
+		"itself":      {admin, from, from, refusal.UnknownPerson},
+		"oneself":     {admin, from, admin, refusal.OwnDouble},
+		"oneself too": {admin, admin, into, refusal.OwnDouble},
+	} {
+		assert.Equal(t, c.code, codeOf(t, o.Keeping.Merge(ctx, c.actor, c.from, c.into)), name)
+	}
+	require.ErrorIs(t, o.Keeping.Merge(ctx, demo.ID("falkenau"), from, into), work.ErrNotFound)
+	goes, err := o.Keeping.Doubled(ctx, admin, from, into)
+	require.NoError(t, err)
+	assert.Equal(t, []int{len(has), 1}, []int{goes.Belongings, goes.UnderWay})
+	assert.GreaterOrEqual(t, goes.Duties, len(managed))
+
+	require.NoError(t, o.Keeping.Merge(ctx, admin, from, into))
+	post(t, o)
+	double, _ := o.Company().Person(from)
+	assert.True(t, double.Former)
+	for _, id := range managed {
+		p, _ := o.Company().Person(id)
+		assert.NotEqual(t, from, p.Manager)
+		assert.NotEqual(t, p.ID, p.Manager)
+	}
+	now, err := o.Store.BelongingsOf(ctx, into)
+	require.NoError(t, err)
+	assert.Len(t, now, len(has)+len(had))
+	state, err := o.Store.Request(ctx, asked.ID)
+	require.NoError(t, err)
+	assert.Contains(t, state.Followers, into)
+	assert.Contains(t, lettersTo(o, "abelsen")[0].Text, "You were kept twice, and are one now")
+	assert.NotContains(t, acts(t, o, from), audit.SignedOff, "there is nothing left to take back")
+	assert.Equal(t, refusal.NotHere, codeOf(t, o.Keeping.Merge(ctx, admin, from, into)))
+}

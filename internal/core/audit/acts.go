@@ -23,6 +23,7 @@ const (
 	PersonLeft     Act = "personLeft"
 	PersonBack     Act = "personBack"
 	SignedOff      Act = "signedOff"
+	PersonMerged   Act = "personMerged"
 	LeavingWaits   Act = "leavingWaits"
 	LeavingAllowed Act = "leavingAllowed"
 	LeavingRefused Act = "leavingRefused"
@@ -79,7 +80,7 @@ var rows = []struct {
 	{LinkSent, Person, "was sent a link for a new password"}, {PasswordSet, Person, "set a password"}, {FactorSet, Person, "set a second factor"}, {FactorRemoved, Person, "took a second factor away"},
 	{CodesMade, Person, "made recovery codes"}, {SessionEnded, Person, "ended sessions"}, {AddressTied, Person, "was tied to an account of the sign-in service"},
 	{MovedIn, Installation, "ended moving in"}, {Organised, Installation, "changed the organisation"},
-	{PersonAdded, Person, "added a person"}, {PersonChanged, Person, "changed a person"}, {PersonLeft, Person, "made a person inactive"}, {PersonBack, Person, "made a person active again"}, {SignedOff, Person, "had what somebody has taken back"},
+	{PersonAdded, Person, "added a person"}, {PersonChanged, Person, "changed a person"}, {PersonLeft, Person, "made a person inactive"}, {PersonBack, Person, "made a person active again"}, {PersonMerged, Person, "brought two records of a person together"}, {SignedOff, Person, "had what somebody has taken back"},
 	{LeavingWaits, Person, "had people wait to become inactive"}, {LeavingAllowed, Person, "let people become inactive"}, {LeavingRefused, Person, "kept people active"},
 	{TeamSaved, Team, "saved a team"}, {PlaceSaved, Location, "saved a location"}, {CentreSaved, Centre, "saved a cost centre"}, {ServiceSaved, Service, "saved a service"}, {AreaSaved, Area, "saved an area"}, {AreaDropped, Area, "took an area away"}, {BelongingSaved, Belonging, "saved what somebody has"}, {HeadRead, Offering, "read in the head of an offering"}, {BundleSaved, Bundle, "saved a bundle"}, {BundleDropped, Bundle, "took a bundle away"}, {SheetRead, Sheet, "read a sheet"},
 	{RoleAsked, Person, "asked for a role to be given"}, {RoleGiven, Person, "gave a role"}, {RoleRefused, Person, "refused a role"}, {RoleTaken, Person, "took a role away"},

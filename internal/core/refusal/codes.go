@@ -314,6 +314,8 @@ const (
 	Output = "output"
 	// Overtaken: A later step was reported already.
 	Overtaken = "overtaken"
+	// OwnDouble: You are one of the two: another administrator brings them together.
+	OwnDouble = "ownDouble"
 	// OwnRole: Nobody gives themself a role: another administrator can.
 	// Or: Who asked for a role, or is to have it, does not say yes to it: another administrator does.
 	OwnRole = "ownRole"

@@ -69,7 +69,8 @@ type (
 		Task, Text string
 		To         To
 	}
-	// Follow makes a person hear of the request.
+	// Follow makes a person hear of the request. The program adds who takes the place of
+	// another.
 	Follow struct{ Person string }
 	// Unfollow ends that.
 	Unfollow struct{ Person string }

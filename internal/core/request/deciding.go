@@ -363,7 +363,7 @@ func (t *transition) follow(c Follow) error {
 	switch {
 	case t.state.Status == Draft || t.state.Status == Closed:
 		return conflict(refusal.NotNow, "Nobody can be added now.")
-	case !v.Asker && !v.Receiver && !v.Owner && !(c.Person == t.facts.Actor && v.SeesRequest()): // staff may follow what they see
+	case t.facts.Actor != Program && !v.Asker && !v.Receiver && !v.Owner && !(c.Person == t.facts.Actor && v.SeesRequest()): // staff may follow what they see
 		return notYours("Only %s, or the owner of the service, can add somebody.", t.facts.Company.Name(t.state.Asker))
 	case !ok || p.Former:
 		return &Refusal{Kind: Invalid, Code: refusal.Nobody, Sentence: "Choose a person of the company.", Place: "/person"}

@@ -1289,6 +1289,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{person}/double": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["doubled"];
+        put?: never;
+        post: operations["merge-people"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people/{person}/factor": {
         parameters: {
             query?: never;
@@ -2523,7 +2539,7 @@ export interface components {
         };
         ActWords: {
             /** @enum {string} */
-            act: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "signedOff" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
+            act: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "personMerged" | "signedOff" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
             words: string;
         };
         ActsBody: {
@@ -3204,6 +3220,32 @@ export interface components {
             title: string;
             /** @description What they show of Heptad */
             why: string;
+        };
+        DoubledBody: {
+            /**
+             * Format: int64
+             * @description That they have
+             */
+            belongings: number;
+            /**
+             * Format: int64
+             * @description Requests they began and did not send; they are lost
+             */
+            drafts: number;
+            /**
+             * Format: int64
+             * @description Teams, services, areas and cost centres they answer for, and people they manage
+             */
+            duties: number;
+            /** @description That do not go over: they are given anew */
+            roles: string[];
+            /** @description Names of those they are a member of */
+            teams: string[];
+            /**
+             * Format: int64
+             * @description Requests they asked for, or that are for them
+             */
+            underWay: number;
         };
         DoubtRequest: {
             /** @description Why they are not eligible */
@@ -4120,6 +4162,10 @@ export interface components {
             /** @description As it was when the reader last loaded or saved it */
             base: components["schemas"]["OfferingDocument"];
             mine: components["schemas"]["OfferingDocument"];
+        };
+        "Merge-peopleRequest": {
+            /** @description ID of the one that stays */
+            into: string;
         };
         MergedBody: {
             /** @description Name of who saved it */
@@ -6937,7 +6983,7 @@ export interface operations {
                 person?: string;
                 /** @description ID or key */
                 thing?: string;
-                act?: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "signedOff" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
+                act?: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "personMerged" | "signedOff" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
                 /** @description First day, RFC 3339, in UTC */
                 from?: string;
                 /** @description Last day, RFC 3339, in UTC */
@@ -10150,6 +10196,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfPersonView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    doubled: {
+        parameters: {
+            query?: {
+                /** @description ID of the one that stays */
+                into?: string;
+            };
+            header?: never;
+            path: {
+                /** @description ID of the record that ends */
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubledBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "merge-people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID of the record that ends */
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Merge-peopleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */

@@ -9,6 +9,7 @@
 	import Hanging from '$lib/ui/Hanging.svelte';
 	import PictureField from '$lib/ui/PictureField.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
+	import Double from './Double.svelte';
 	import Reached from './Reached.svelte';
 	import SignedIn from './SignedIn.svelte';
 	import ActLine from './ActLine.svelte';
@@ -131,6 +132,7 @@
 	{#if opened && kind === 'people' && opened.cells['active'] !== 'no'}
 		<Reached person={opened.id} />
 		<SignedIn person={opened.id} name={opened.name} />
+		<Double person={opened.id} name={opened.name} onmerged={onclose} />
 	{/if}
 	{#if opened}
 		<h2>What was done to it</h2>

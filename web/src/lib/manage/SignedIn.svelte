@@ -71,6 +71,7 @@
 <style>
 	summary {
 		cursor: pointer;
+		font-weight: 600;
 	}
 	details[open] {
 		display: grid;

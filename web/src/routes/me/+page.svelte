@@ -34,7 +34,7 @@
 		<p class="first" role="status">Your role needs a second factor: set one, then you can go on.</p>
 	{/if}
 	<div class="parts">
-		<section>
+		<section class="tall">
 			<h2>For those who work for you</h2>
 			<p class="soft small">
 				Whoever has a task for you sees this beside your name, as long as it is open; nobody else does.
@@ -104,6 +104,11 @@
 		background: var(--buoy-wash);
 		padding: 0.5rem 0.75rem;
 		margin-block: 0.75rem;
+	}
+	@media (min-width: 56rem) {
+		.tall {
+			grid-row: span 3;
+		}
 	}
 	.parts {
 		display: grid;

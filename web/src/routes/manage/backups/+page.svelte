@@ -137,6 +137,10 @@ heptad doctor --data FOLDER</pre>
 	}
 	h2 {
 		font: 600 1.0625rem var(--heading);
+		margin-top: 0.75rem;
+	}
+	section h2 {
+		margin-top: 0;
 	}
 	.held {
 		border-left: 4px solid var(--buoy);

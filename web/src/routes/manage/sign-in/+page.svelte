@@ -82,6 +82,9 @@
 		align-content: start;
 		justify-items: start;
 	}
+	h2 {
+		margin-top: 0.75rem;
+	}
 	p {
 		max-width: 46rem;
 	}
