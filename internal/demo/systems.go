@@ -12,11 +12,13 @@ import (
 	"net"
 	"net/http"
 	"path/filepath"
+	"slices"
 	"time"
 
 	"heptad/internal/connect"
 	"heptad/internal/connect/systems"
 	"heptad/internal/simulate"
+	"heptad/internal/simulate/provider"
 	"heptad/internal/store"
 	"heptad/internal/work"
 )
@@ -34,7 +36,7 @@ type Systems struct {
 	Keys   []string                      // of the connectors, in their order
 	Mail   *simulate.Mail
 	SMTP   connect.SMTP      // how mail reaches the mail server
-	URLs   map[string]string // of their pages, by key of the connector; "mail" is the mailbox
+	URLs   map[string]string // of their pages, by key of the connector; "mail" is the mailbox, "sign-in" the sign-in service
 	secret string
 	stops  []func() error
 }
@@ -118,7 +120,38 @@ func StartSystems(folder string, secret []byte, broken func(name string, err err
 		}
 	}()
 	s.SMTP = connect.SMTP{Addr: receiving.Addr().String(), From: "heptad@quillonstraits.example", Name: "Heptad"}
+	signIn, err := signInService()
+	if err == nil {
+		err = s.serve("sign-in", signIn.Handler(), broken)
+	}
+	if err != nil {
+		return failed(err)
+	}
 	return s, nil
+}
+
+// SignInClient is what an installation is known by at the simulated sign-in service: the
+// demo itself lets one choose a person, and uses it not.
+var SignInClient = provider.Client{ID: "heptad", Secret: "heptad"}
+
+// signInService is a sign-in service that knows the people of the door; a role of theirs
+// is a group there.
+func signInService() (*provider.Provider, error) {
+	company, err := Company()
+	if err != nil {
+		return nil, err
+	}
+	door, err := Door()
+	if err != nil {
+		return nil, err
+	}
+	var accounts []provider.Account
+	for _, p := range company.Persons {
+		if slices.ContainsFunc(door, func(e Entry) bool { return e.Person == p.ID }) {
+			accounts = append(accounts, provider.Account{Subject: p.ID, Login: p.Login, Name: p.Name, Email: p.Email, Verified: true, Groups: p.Roles})
+		}
+	}
+	return provider.New(SignInClient, accounts)
 }
 
 func (s *Systems) serve(name string, handler http.Handler, broken func(name string, err error)) error {
