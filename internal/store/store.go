@@ -125,7 +125,7 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 
 func (s *Store) open(ctx context.Context, path string) error {
 	var err error
-	if s.writer, err = sqlx.ConnectContext(ctx, "sqlite", "file:"+path+"?_txlock=immediate&"+pragmas); err != nil {
+	if s.writer, err = sqlx.ConnectContext(ctx, parsing, "file:"+path+"?_txlock=immediate&"+pragmas); err != nil {
 		return fmt.Errorf("the data file %s cannot be opened: %w", path, err)
 	}
 	s.writer.SetMaxOpenConns(1)
@@ -143,7 +143,7 @@ func (s *Store) open(ctx context.Context, path string) error {
 	if _, err := files.Up(ctx); err != nil {
 		return fmt.Errorf("the data file cannot be brought up to date: %w", err)
 	}
-	s.reader, err = sqlx.ConnectContext(ctx, "sqlite", "file:"+path+"?mode=ro&_pragma=query_only(1)&"+pragmas)
+	s.reader, err = sqlx.ConnectContext(ctx, parsing, "file:"+path+"?mode=ro&_pragma=query_only(1)&"+pragmas)
 	if err != nil {
 		return err
 	}
@@ -168,7 +168,7 @@ func (s *Store) knows(ctx context.Context, files *goose.Provider) error {
 // openSessions opens or makes the file of the sessions.
 func (s *Store) openSessions(ctx context.Context) error {
 	var err error
-	if s.sessions, err = sqlx.ConnectContext(ctx, "sqlite", "file:"+filepath.Join(s.dir, sessionsFile)+"?_txlock=immediate&"+pragmas); err != nil {
+	if s.sessions, err = sqlx.ConnectContext(ctx, parsing, "file:"+filepath.Join(s.dir, sessionsFile)+"?_txlock=immediate&"+pragmas); err != nil {
 		return fmt.Errorf("the file of the sessions cannot be opened: %w", err)
 	}
 	s.sessions.SetMaxOpenConns(4)
