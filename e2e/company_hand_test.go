@@ -79,7 +79,9 @@ func settled(t *testing.T, size int, flags ...string) (*company, demotest.Greenh
 	h.reads(intake.CostCentres, demotest.CSV(intake.CostCentres, g.CostCentres()))
 	h.reads(intake.Teams, demotest.CSV(intake.Teams, g.Teams()))
 	h.reads(intake.Services, demotest.CSV(intake.Services, g.Services()))
-	h.send("POST", "/api/moving-in/offerings", map[string]any{"starter": "letter", "service": "people"}, nil)
+	for _, starter := range []string{"leaving-colleague", "letter"} {
+		h.send("POST", "/api/moving-in/offerings", map[string]any{"starter": starter, "service": "people"}, nil)
+	}
 	h.send("POST", "/api/moving-in/end", nil, nil)
 	return c, g, h
 }

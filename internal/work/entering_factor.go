@@ -221,8 +221,8 @@ func (w *Entering) credentials(ctx context.Context, actor, person string, act au
 			return err
 		}
 		var d duties
-		d.add(person, "Your second factor is taken away: set another one in your profile. If you did not ask for this, say so.")
-		return d.tell(ctx, w.kernel, tx, actor)
+		d.add(person, "Your second factor is taken away: %s has done it. Set another one in your profile, and if you did not ask for this, say so.", w.Company().Name(actor))
+		return d.tell(ctx, w.kernel, tx, "")
 	})
 }
 

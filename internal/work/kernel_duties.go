@@ -42,7 +42,8 @@ func (d *duties) replaced(before, after, what string) {
 // mostDuties is how many changes one message names.
 const mostDuties = 20
 
-// tell sends each of them one message.
+// tell sends each of them one message. Without an actor it is the program that tells: what
+// is to be looked after.
 func (d duties) tell(ctx context.Context, k *kernel, tx *store.Tx, actor string) error {
 	for _, person := range d.order {
 		lines := d.lines[person]
@@ -53,14 +54,26 @@ func (d duties) tell(ctx context.Context, k *kernel, tx *store.Tx, actor string)
 		if person == actor || p.Former {
 			continue
 		}
-		by := "The program"
-		if actor != "" {
-			by = k.Company().Name(actor)
+		kind, facts := message.Duty, message.Facts{Said: strings.Join(lines, "\n"), Person: p.Name}
+		if facts.By = k.Company().Name(actor); actor == "" {
+			kind, facts.Title = message.Care, headline(lines)
 		}
-		facts := message.Facts{By: by, Said: strings.Join(lines, "\n"), Person: p.Name}
-		if err := k.letters.postKind(ctx, tx, k.Company(), store.Message{Person: person, Kind: message.Duty, At: k.Clock()}, facts); err != nil {
+		if err := k.letters.postKind(ctx, tx, k.Company(), store.Message{Person: person, Kind: kind, At: k.Clock()}, facts); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// headline is what a message of several lines is about: how the first begins.
+func headline(lines []string) string {
+	first := lines[0]
+	for _, end := range []string{". ", ": "} {
+		first, _, _ = strings.Cut(first, end)
+	}
+	first = strings.TrimRight(first, ".")
+	if len(lines) > 1 {
+		return fmt.Sprintf("%s, and %d more", first, len(lines)-1)
+	}
+	return first
 }

@@ -30,6 +30,7 @@ const (
 	Slipped   Kind = "slipped"   // to the asker: it will likely be done later
 	Finished  Kind = "finished"  // to the asker: it is done and closed, with nothing to confirm
 	Duty      Kind = "duty"      // to who got or lost something to answer for, such as a service or a role
+	Care      Kind = "care"      // to who is to look after something, such as a service or the backups
 	Second    Kind = "second"    // to whose yes an offering waits for to be published
 	Entry     Kind = "entry"     // to who is to set a new password: never listed, always by mail
 )
@@ -37,7 +38,7 @@ const (
 // Kinds lists them in the order people meet them.
 var Kinds = []Kind{
 	Sent, Decide, Remind, Over, AskedBack, Answered, Passed, Decided, Progress, HeldUp, Dated, Slipped, Delivered, Finished, Ended, Said, Following,
-	Task, Stuck, Due, Written, Expiring, Absent, StandsIn, Duty, Second, Entry,
+	Task, Stuck, Due, Written, Expiring, Absent, StandsIn, Duty, Care, Second, Entry,
 }
 
 // All lists the kinds in their order.
@@ -52,7 +53,7 @@ func (k Kind) Words() string {
 		Ended: "A request ended undone", Said: "Somebody wrote on a request", Following: "You are to hear of a request", Due: "A task of yours is due", Written: "Word on your request", Expiring: "Something you have ends soon", Absent: "Somebody changed when you are absent",
 		StandsIn: "You are to stand in for somebody", Over: "A decision is no longer with you", Passed: "One of several decisions was a yes", Progress: "A task of your request was taken or is done",
 		HeldUp: "Your request is held up", Dated: "A supplier names a day", Slipped: "Your request will likely be done later", Finished: "Your request is done and closed",
-		Duty: "What you answer for has changed", Second: "An offering waits for your yes", Entry: "Your link for a new password",
+		Duty: "What you answer for has changed", Care: "Something is to be looked after", Second: "An offering waits for your yes", Entry: "Your link for a new password",
 	}[k]
 }
 
@@ -63,7 +64,7 @@ func (k Kind) Chosen() bool { return k != Entry }
 // for its reader: who silences a request hears no more of it.
 func (k Kind) News() bool {
 	switch k {
-	case Decide, Remind, Over, AskedBack, Task, Stuck, Due, Delivered, Second:
+	case Decide, Remind, Over, AskedBack, Task, Stuck, Due, Delivered, Care, Second:
 		return false
 	}
 	return true

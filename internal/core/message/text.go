@@ -187,6 +187,7 @@ func Usual() []Text {
 		{Absent, "{{ request.by }} has changed when you are absent", "{{ request.by }} has set that you are absent until {{ request.due }}. Until then {{ request.holder }} decides for you. If that is not right, end the absence, or ask {{ request.by }}."},
 		{StandsIn, "You stand in for {{ request.asker }}", "{{ request.by }} has set that you decide for {{ request.asker }} until {{ request.due }}. Decisions of theirs will come to you."},
 		{Duty, "{{ request.by }} has changed what you answer for", "{{ request.said }}\n\nIf that is not right, ask {{ request.by }}."},
+		{Care, "{{ request.title }}", "{{ request.said }}"},
 		{Second, "{{ offering.name }} waits for your yes", "{{ request.by }} wants to publish {{ offering.name }}. Look at what changes, on Design, and say yes or send it back."},
 		{Entry, "Your link for a new password", "Somebody, likely you, wants to set a new password for you. Follow the link within an hour; it opens once.\n\nIf it was not you, do nothing: your password stays as it is."},
 	}
