@@ -139,7 +139,7 @@ func TestASheetAgainAndTheAuditor(t *testing.T) {
 	signe.click(g.Name(30))
 	signe.see("made a person inactive")
 	signe.see("had what somebody has taken back")
-	told := c.letter(g.Person((30-1)/12)[2], g.Name(30)+" has left and still has Glasshouse badge")
+	told := c.letter(g.Person((30 - 1) / 12)[2], g.Name(30)+" has left and still has Glasshouse badge")
 	assert.Contains(t, told.Text, "Leaving colleague was sent in your name: HG-")
 	signe.set(`[data-field=active]`, "yes")
 	signe.press(`[data-do=save]`)
