@@ -96,10 +96,10 @@ func (c *demoCommand) Run(e *env) error {
 	running.Go(func() { office.Running.Run(ctx) })
 	fmt.Printf("Heptad is at http://%s\n", listener.Addr())
 	fmt.Printf("Mail is simulated: its mailbox is at %s\n", systems.URLs["mail"])
-	fmt.Printf("A sign-in service is simulated at %s; a Heptad of yours can try it with --oidc-issuer %[1]s --oidc-client-id %s --oidc-client-secret %s\n", systems.URLs["sign-in"], demo.SignInClient.ID, demo.SignInClient.Secret)
 	for _, key := range systems.Keys {
 		fmt.Printf("%s is simulated: its page is at %s\n", systems.All[key].Called(), systems.URLs[key])
 	}
+	fmt.Printf("A sign-in service is simulated at %s; a Heptad of yours can try it with --oidc-issuer %[1]s --oidc-client-id %s --oidc-client-secret %s\n", systems.URLs["sign-in"], demo.SignInClient.ID, demo.SignInClient.Secret)
 	return serve(ctx, listener, handler)
 }
 

@@ -171,6 +171,6 @@ func (h designing) readLines(_ context.Context, in *struct {
 		Text     string            `json:"text" maxLength:"20000"`
 	}
 }) (*body[listOf[lines.Line]], error) {
-	around := lines.Around{Document: in.Body.Document, Company: h.Office.Company(), Connectors: h.Office.Connectors(), Period: h.Office.Organisation().Period}
+	around := lines.Around{Document: in.Body.Document, Company: h.Office.Company(), Connectors: h.Office.Connectors(), Period: h.Office.Organisation().Period, Unit: h.Office.Organisation().Unit}
 	return answer(listOf[lines.Line]{Entries: lines.Read(in.Body.Side, in.Body.Text, around)}, nil)
 }

@@ -30,8 +30,8 @@ type FormHead struct {
 	Not          string             `json:"not,omitempty"`
 	Door         offering.Door      `json:"door"`
 	Picture      string             `json:"picture,omitempty"`
-	Instructions string             `json:"instructions,omitempty"`
-	Articles     []offering.Article `json:"articles" nullable:"false"`
+	Instructions string             `json:"instructions,omitempty" doc:"HTML that is safe to show"`
+	Articles     []offering.Article `json:"articles" nullable:"false" doc:"Their texts as HTML that is safe to show"`
 	Service      string             `json:"service" doc:"Name of the service"`
 	Sections     []form.Section     `json:"sections" nullable:"false" doc:"Without their rules"`
 	Questions    []form.Question    `json:"questions" nullable:"false" doc:"Without their rules"`
@@ -123,10 +123,13 @@ func (h handlers) formBody(f work.Form) OpenedForm {
 	service, _ := h.Office.Company().Service(d.Purpose.Service)
 	out := OpenedForm{FormHead: FormHead{
 		Offering: d.Key, Name: d.Purpose.Name, Text: d.Purpose.Text, Not: d.Purpose.Not, Door: d.Purpose.Door,
-		Picture: d.Purpose.Picture, Instructions: d.Purpose.Instructions, Articles: list(d.Purpose.Articles), Service: service.Name,
+		Picture: d.Purpose.Picture, Instructions: rich(d.Purpose.Instructions), Articles: []offering.Article{}, Service: service.Name,
 		Sections: []form.Section{}, Questions: askedOnPage(d.Questions), Items: []price.Item{}, Extras: []price.Extra{}, Currency: d.Items.Currency,
 		ForOthers: f.ForOthers, ForSelf: !d.Audience.NotSelf, Newcomers: d.Audience.Newcomers, Teams: []Named{}, Places: []string{}, CostCentres: []Named{}, FileKinds: []Named{},
 	}, SavedForm: h.saved(f), Notices: list(f.Notices)}
+	for _, a := range d.Purpose.Articles {
+		out.Articles = append(out.Articles, offering.Article{Title: a.Title, Text: rich(a.Text)})
+	}
 	if out.Door == "" {
 		out.Door = offering.Wanted
 	}

@@ -85,7 +85,7 @@ func (w *Keeping) Organise(ctx context.Context, person string, o organisation.Or
 // organised is what has changed of the organisation, in words.
 func organised(a, b organisation.Organisation) (changes []audit.Change) {
 	for _, f := range []struct{ field, before, after string }{
-		{"name", a.Name, b.Name}, {"prefix", a.Prefix, b.Prefix}, {"currency", a.Currency, b.Currency}, {"period", string(a.Period), string(b.Period)},
+		{"name", a.Name, b.Name}, {"prefix", a.Prefix, b.Prefix}, {"currency", a.Currency, b.Currency}, {"period", string(a.Period), string(b.Period)}, {"unit", a.Unit, b.Unit},
 		{"calendar", a.Calendar, b.Calendar}, {"zone", a.Zone, b.Zone}, {"tax", a.Tax.Name + " " + a.Tax.Percent, b.Tax.Name + " " + b.Tax.Percent}, {"accent", a.Accent, b.Accent},
 		{"sign-off", a.SignOff, b.SignOff}, {"last day in it", a.LastDay, b.LastDay},
 		{"deciding by mail", allowed(a.DecideByMail), allowed(b.DecideByMail)}, {"second factor for", strings.Join(a.FactorRoles, ", "), strings.Join(b.FactorRoles, ", ")},

@@ -85,6 +85,7 @@ func (r *reader) charge(c *price.Charge, text string) string {
 	if c.Per = periods[strings.ToLower(m[4])]; m[4] == "" && r.Period != "" {
 		c.Per = r.Period
 	}
+	c.Unit = r.Unit
 	c.Currency = strings.ToUpper(m[1] + m[3])
 	list := r.Document.Items.Currency
 	if c.Currency == list {

@@ -36,6 +36,7 @@ type Around struct {
 	Document   offering.Document // they are added to
 	Company    *people.Directory
 	Connectors []plan.Connector
+	Unit       string       // of a price of an item
 	Period     price.Period // of a price that says none; once when it is empty
 }
 

@@ -20,6 +20,7 @@ type Organisation struct {
 	Prefix   string       `json:"prefix" maxLength:"6" doc:"Of references, such as QS"`
 	Currency string       `json:"currency" maxLength:"3" doc:"Of the prices that a new offering begins with, ISO 4217"`
 	Period   price.Period `json:"period" doc:"How often the prices that a new item begins with fall due"`
+	Unit     string       `json:"unit,omitempty" maxLength:"30" doc:"What the price of a new item is of, such as metre; the piece when left out"`
 	Calendar string       `json:"calendar,omitempty" maxLength:"60" doc:"Key of the home calendar: of promises and teams that name none"`
 	Zone     string       `json:"zone" maxLength:"60" doc:"Of the promises that a new offering begins with, IANA; that of the home calendar"`
 	Tax      price.Tax    `json:"tax" doc:"The usual one"`

@@ -5,6 +5,7 @@ import (
 	"math/big"
 	"slices"
 	"strings"
+	"unicode"
 
 	"heptad/internal/core/finding"
 	"heptad/internal/core/money"
@@ -63,6 +64,9 @@ func (c *compiling) compileRates() {
 func (c *compiling) charge(ch Charge, at string) (money.Amount, string) {
 	if !slices.Contains(Periods, ch.Per) {
 		c.findings.Error(finding.Period, at+"/per", fmt.Sprintf("%q is no period of a price.", ch.Per), "Choose once, month or year.")
+	}
+	if strings.ContainsFunc(ch.Unit, unicode.IsControl) {
+		c.findings.Error(finding.OneLine, at+"/unit", "What a price is of stands on one line.", "Write a word such as metre.")
 	}
 	if ch.ByDays && ch.Per != Month {
 		c.findings.Error(finding.ByDays, at+"/byDays", "Only monthly prices are charged by days.", "")

@@ -35,10 +35,10 @@ const (
 )
 
 // columns of a file of items; the first three must be there.
-var csvColumns = []string{"key", "name", "amount", "per", "text", "group", "min", "max", "currency", "tax"}
+var csvColumns = []string{"key", "name", "amount", "per", "text", "group", "min", "max", "currency", "unit", "tax"}
 
 // ImportItems reads items from a CSV file (RFC 4180) with a header: key, name
-// and amount, and as one likes per, text, group, min, max, currency and tax.
+// and amount, and as one likes per, text, group, min, max, currency, unit and tax.
 // Separators may be commas, semicolons or tabs. With any problem there are no
 // items: nothing is half done.
 func ImportItems(file io.Reader, currency string) Imported {
@@ -161,7 +161,7 @@ func (m *Imported) rows(reader *csv.Reader, at map[string]int, width int, curren
 func (m *Imported) item(line int, currency string, field func(string) string) Item {
 	item := Item{
 		Key: field("key"), Name: field("name"), Text: field("text"), Group: field("group"), Tax: field("tax"),
-		Price: Charge{Amount: field("amount"), Per: Period(field("per")), Currency: field("currency")},
+		Price: Charge{Amount: field("amount"), Per: Period(field("per")), Currency: field("currency"), Unit: field("unit")},
 	}
 	if item.Price.Per == "" {
 		item.Price.Per = Once

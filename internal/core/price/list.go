@@ -68,6 +68,7 @@ type Charge struct {
 	Amount   string `json:"amount" maxLength:"20" doc:"Decimal number, such as 12.50"`
 	Per      Period `json:"per"`
 	Currency string `json:"currency,omitempty" maxLength:"3" doc:"ISO 4217, when it is not that of the list"`
+	Unit     string `json:"unit,omitempty" maxLength:"30" doc:"What the price is of, such as metre or hour; the piece when left out"`
 	ByDays   bool   `json:"byDays,omitempty" doc:"The first part of a month is charged by days"`
 }
 

@@ -17,6 +17,7 @@ type Line struct {
 	Name     string       `json:"name"`
 	Note     string       `json:"note,omitempty" doc:"How the sum came about"`
 	Quantity int          `json:"quantity,omitempty" doc:"Of items and extras"`
+	Unit     string       `json:"unit,omitempty" doc:"What there are so many of, such as metre; pieces when left out"`
 	Each     money.Amount `json:"each" doc:"Of items and extras"`
 	Per      Period       `json:"per"`
 	Sum      money.Amount `json:"sum"`
@@ -175,7 +176,7 @@ func (a *adding) pick(p Pick) {
 	if tax != "" && it.tax != nil {
 		tax = it.Tax
 	}
-	line := Line{Kind: "item", Item: it.Key, Name: it.named(p.Options), Note: it.note, Quantity: p.Quantity, Each: each, Per: it.Price.Per, Sum: each.Times(int64(p.Quantity))}
+	line := Line{Kind: "item", Item: it.Key, Name: it.named(p.Options), Note: it.note, Quantity: p.Quantity, Unit: it.Price.Unit, Each: each, Per: it.Price.Per, Sum: each.Times(int64(p.Quantity))}
 	a.add(line, tax)
 	net := line.Sum
 	off := func(name, percent string, from int, ratio *big.Rat) {
@@ -201,7 +202,7 @@ func (a *adding) pick(p Pick) {
 		if !ok {
 			continue
 		}
-		line := Line{Kind: "extra", Item: it.Key, Name: x.Name, Note: x.note, Quantity: e.Quantity, Each: x.each, Per: x.Price.Per, Sum: x.each.Times(int64(e.Quantity))}
+		line := Line{Kind: "extra", Item: it.Key, Name: x.Name, Note: x.note, Quantity: e.Quantity, Unit: x.Price.Unit, Each: x.each, Per: x.Price.Per, Sum: x.each.Times(int64(e.Quantity))}
 		a.add(line, a.listTax())
 		a.part(it.Key, x.Name, x.Price, line.Sum, a.listTax())
 	}

@@ -111,6 +111,9 @@ export function money(sum: Schema['Amount']): string {
 
 export const isNothing = (sum: Schema['Amount']) => Number(sum.amount) === 0;
 
+/** What a price is of, before how often it falls due. */
+export const byThe = (unit: string | undefined) => (unit ? `by the ${unit}, ` : '');
+
 export const per = { once: 'once', month: 'a month', year: 'a year' } as const;
 
 type Line = Schema['RequestLine'];

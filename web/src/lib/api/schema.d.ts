@@ -4473,6 +4473,7 @@ export interface components {
             answers: {
                 [key: string]: unknown;
             };
+            /** @description Their texts as HTML that is safe to show */
             articles: components["schemas"]["OfferingArticle"][];
             /** @description Of the beneficiary, when a question asks for one */
             belongings: components["schemas"]["PeopleBelonging"][];
@@ -4493,6 +4494,7 @@ export interface components {
             forOthers: boolean;
             /** @description It can be asked for oneself */
             forSelf: boolean;
+            /** @description HTML that is safe to show */
             instructions?: string;
             /** @description Without their rules */
             items: components["schemas"]["PriceItem"][];
@@ -4609,6 +4611,8 @@ export interface components {
             signOffs: components["schemas"]["SignOff"][];
             /** @description The usual one */
             tax: components["schemas"]["PriceTax"];
+            /** @description What the price of a new item is of, such as metre; the piece when left out */
+            unit?: string;
             /** @description Of the promises that a new offering begins with, IANA; that of the home calendar */
             zone: string;
         };
@@ -4639,6 +4643,8 @@ export interface components {
             signOff?: string;
             /** @description The usual one */
             tax: components["schemas"]["PriceTax"];
+            /** @description What the price of a new item is of, such as metre; the piece when left out */
+            unit?: string;
             /** @description Of the promises that a new offering begins with, IANA; that of the home calendar */
             zone: string;
         };
@@ -4958,6 +4964,8 @@ export interface components {
             currency?: string;
             /** @enum {string} */
             per: "once" | "month" | "year";
+            /** @description What the price is of, such as metre or hour; the piece when left out */
+            unit?: string;
         };
         PriceCompany: {
             monthly?: string;
@@ -5059,6 +5067,8 @@ export interface components {
              */
             quantity?: number;
             sum: components["schemas"]["Amount"];
+            /** @description What there are so many of, such as metre; pieces when left out */
+            unit?: string;
         };
         PriceLineProblem: {
             column?: string;
@@ -6545,6 +6555,7 @@ export interface components {
             answers: {
                 [key: string]: unknown;
             };
+            /** @description Their texts as HTML that is safe to show */
             articles: components["schemas"]["OfferingArticle"][];
             /** @description As whom it was tried */
             as: components["schemas"]["PersonView"];
@@ -6571,6 +6582,7 @@ export interface components {
             forOthers: boolean;
             /** @description It can be asked for oneself */
             forSelf: boolean;
+            /** @description HTML that is safe to show */
             instructions?: string;
             /** @description Without their rules */
             items: components["schemas"]["PriceItem"][];

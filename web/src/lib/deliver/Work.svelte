@@ -72,7 +72,9 @@
 			<ul>
 				{#each task.expected.lines as line, i (i)}
 					<li class="small">
-						{(line.quantity ?? 0) > 1 ? `${line.quantity} × ` : ''}{line.name}
+						{(line.quantity ?? 0) > 1 ? `${line.quantity} × ` : ''}{line.name}{#if line.unit}<span
+								class="soft">&nbsp;by the {line.unit}</span
+							>{/if}
 						<span class="mono">{money(line.sum)} {per[line.per]}</span>
 					</li>
 				{/each}

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import Field from '$lib/ui/Field.svelte';
-	import { per } from '$lib/words';
+	import { byThe, per } from '$lib/words';
 	import { getEditor, move, setDrop } from './editor.svelte';
 	import Found from './Found.svelte';
 	import Extras from './items/Extras.svelte';
@@ -32,7 +32,9 @@
 	{#each items.list as item, i (item.key)}
 		<Part
 			title={item.name || 'Without a name'}
-			note="{item.price.currency ?? items.currency} {item.price.amount} {per[item.price.per]}"
+			note="{item.price.currency ?? items.currency} {item.price.amount} {byThe(item.price.unit)}{per[
+				item.price.per
+			]}"
 			place="/items/list/{i}"
 			part={item.key}
 			at={i}

@@ -1,5 +1,6 @@
 <!-- The form as it would be for a person, for another, on a day: the same rules as live, nothing kept. -->
 <script lang="ts">
+	import Rich from '$lib/ui/Rich.svelte';
 	import DateField from '$lib/ui/DateField.svelte';
 	import Questions from '$lib/form/Questions.svelte';
 	import Slip from '$lib/form/Slip.svelte';
@@ -55,7 +56,7 @@
 		<h3>{form.name}</h3>
 		<p class="soft small">{form.text}</p>
 		{#if form.result.trouble}<p class="problem small">{form.result.trouble}</p>{/if}
-		{#if form.instructions}<p class="small instructions">{form.instructions}</p>{/if}
+		{#if form.instructions}<div class="small instructions"><Rich html={form.instructions} /></div>{/if}
 		<Questions
 			sections={form.sections}
 			questions={form.questions}
@@ -122,7 +123,6 @@
 		container-type: inline-size;
 	}
 	.instructions {
-		white-space: pre-line;
 		border-left: 3px solid var(--sound);
 		padding-left: 0.5rem;
 	}

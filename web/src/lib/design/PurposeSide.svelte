@@ -41,7 +41,10 @@
 			maxlength="4000"></textarea>
 	</Field>
 </details>
-<Field label="Instructions" hint="Shown above the form.">
+<Field
+	label="Instructions"
+	hint="Shown above the form. **strong**, lists with -, and [words](address) are understood, in help articles, too."
+>
 	<textarea
 		class="textarea"
 		rows="2"

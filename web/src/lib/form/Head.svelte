@@ -1,6 +1,7 @@
 <!-- What a form is for, and what is to be known before one fills it in. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
+	import Rich from '$lib/ui/Rich.svelte';
 	import When from '$lib/ui/When.svelte';
 	let { form }: { form: Schema['OpenedForm'] } = $props();
 </script>
@@ -15,7 +16,7 @@
 		</p>
 	</div>
 </div>
-{#if form.instructions}<p class="instructions">{form.instructions}</p>{/if}
+{#if form.instructions}<div class="instructions"><Rich html={form.instructions} /></div>{/if}
 {#if form.returned}
 	<div class="notices" role="status" data-returned>
 		<p class="eyebrow">{form.returned.by} asks, for “{form.returned.rung}”</p>
@@ -61,7 +62,6 @@
 	.instructions {
 		border-left: 4px solid var(--sound);
 		padding-left: 0.75rem;
-		white-space: pre-line;
 		max-width: 62ch;
 		margin-bottom: 0.5rem;
 	}

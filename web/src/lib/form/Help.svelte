@@ -1,5 +1,6 @@
 <!-- Help beside a form. -->
 <script lang="ts">
+	import Rich from '$lib/ui/Rich.svelte';
 	import type { Schema } from '$lib/api/client';
 	/** opened: the title of the article that led here. */
 	let { articles, opened }: { articles: Schema['OfferingArticle'][]; opened?: string } = $props();
@@ -11,7 +12,7 @@
 		{#each articles as article, i (i)}
 			<details open={article.title === opened}>
 				<summary>{article.title}</summary>
-				<p>{article.text}</p>
+				<Rich html={article.text} />
 			</details>
 		{/each}
 	</section>
@@ -28,8 +29,7 @@
 		text-underline-offset: 3px;
 		padding-block: 0.2rem;
 	}
-	.help p {
-		white-space: pre-line;
+	.help details {
 		font-size: 0.875rem;
 	}
 </style>

@@ -1,7 +1,7 @@
 <!-- Items to pick, under their headings: quantity, options, and the extras that fit. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import { money, per } from '$lib/words';
+	import { byThe, money, per } from '$lib/words';
 	import type { Field, Head, PickedItem, Question } from './tools';
 
 	type Item = Schema['PriceItem'];
@@ -23,7 +23,7 @@
 	const single = $derived(question.maxCount === 1);
 	const fitting = (item: Item) => head.extras.filter((x) => !x.fits?.length || x.fits.includes(item.key));
 	const price = (charge: Schema['PriceCharge']) =>
-		`${money({ amount: charge.amount, currency: charge.currency ?? head.currency })} ${per[charge.per]}`;
+		`${money({ amount: charge.amount, currency: charge.currency ?? head.currency })} ${byThe(charge.unit)}${per[charge.per]}`;
 	const of = (item: Item) => picks.map((pick, n) => ({ pick, n })).filter((p) => p.pick.item === item.key);
 
 	function add(item: Item) {
@@ -74,7 +74,8 @@
 							</p>
 						{:else if item.max !== 1}
 							<label class="how"
-								>How many <input
+								>How many{item.price.unit ? ` (${item.price.unit})` : ''}
+								<input
 									class="input quantity"
 									type="number"
 									min={item.min}

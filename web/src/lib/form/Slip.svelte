@@ -33,9 +33,9 @@
 				{#each price.lines as line, i (i)}
 					<tr class={line.kind}>
 						<td
-							>{(line.quantity ?? 0) > 1 ? `${line.quantity} × ` : ''}{line.name}{#if line.note}<span
-									class="note">{line.note}</span
-								>{/if}</td
+							>{(line.quantity ?? 0) > 1 ? `${line.quantity} × ` : ''}{line.name}{#if line.unit}<span
+									class="note">by the {line.unit}</span
+								>{/if}{#if line.note}<span class="note">{line.note}</span>{/if}</td
 						>
 						<td class="mono sum">{money(line.sum)}<span class="per"> {per[line.per]}</span></td>
 					</tr>

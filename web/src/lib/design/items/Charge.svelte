@@ -22,6 +22,16 @@
 			{#each Object.entries(per) as [key, words] (key)}<option value={key}>{words}</option>{/each}
 		</select>
 	</Field>
+	<Field label="By the"
+		><input
+			class="input"
+			value={of.unit ?? ''}
+			oninput={(e) => (of.unit = text(e))}
+			maxlength="30"
+			placeholder="piece"
+			data-field="unit"
+		/></Field
+	>
 	<Field label="Currency, if another"
 		><input
 			class="input mono"

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import Field from '$lib/ui/Field.svelte';
-	import { per } from '$lib/words';
+	import { byThe, per } from '$lib/words';
 	import AddLine from '../AddLine.svelte';
 	import { getEditor, keyFrom, move } from '../editor.svelte';
 	import Part from '../Part.svelte';
@@ -31,7 +31,9 @@
 	{#each extras as extra, i (extra.key)}
 		<Part
 			title={extra.name || 'Without a name'}
-			note="{extra.price.currency ?? items.currency} {extra.price.amount} {per[extra.price.per]}"
+			note="{extra.price.currency ?? items.currency} {extra.price.amount} {byThe(extra.price.unit)}{per[
+				extra.price.per
+			]}"
 			place="/items/extras/{i}"
 			part={extra.key}
 			at={i}

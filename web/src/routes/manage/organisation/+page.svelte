@@ -18,6 +18,7 @@
 			prefix: o.prefix,
 			currency: o.currency,
 			period: o.period || 'once',
+			unit: o.unit ?? '',
 			calendar: o.calendar ?? '',
 			zone: o.zone || Intl.DateTimeFormat().resolvedOptions().timeZone,
 			tax: { ...o.tax },
@@ -113,6 +114,17 @@
 					<option value="month">every month</option>
 					<option value="year">every year</option>
 				</select></Field
+			>
+			<Field
+				label="Prices are usually by the"
+				hint="Of the prices a new item begins with, such as metre or hour."
+				><input
+					class="input"
+					bind:value={edited.unit}
+					maxlength="30"
+					placeholder="piece"
+					data-field="unit"
+				/></Field
 			>
 			<Field label="Usual tax" problem={wrong('tax')}
 				><span class="pair"

@@ -164,7 +164,9 @@
 		<h2>What it costs</h2>
 		<ul>
 			{#each decision.price.lines as line, i (i)}<li>
-					{(line.quantity ?? 0) > 1 ? `${line.quantity} × ` : ''}{line.name}
+					{(line.quantity ?? 0) > 1 ? `${line.quantity} × ` : ''}{line.name}{#if line.unit}<span
+							class="soft small">&nbsp;by the {line.unit}</span
+						>{/if}
 					<span class="mono soft">{money(line.sum)}</span>
 				</li>{/each}
 		</ul>
