@@ -100,3 +100,34 @@ func TestBackupsByThemselves(t *testing.T) {
 	assert.NotZero(t, code)
 	assert.Contains(t, out, "is no time of the day")
 }
+
+// What came with the program is told from what is one's own: texts, and an offering that
+// began as one of the starter set.
+func TestSuppliedAndOwn(t *testing.T) {
+	t.Parallel()
+	s := startServer(t)
+	tove := s.openBrowser()
+	tove.signIn("Tove Lindskaug")
+	tove.open("/design/texts")
+	tove.see("as supplied")
+	tove.script(`document.querySelector('[data-text=delivered]').closest('details').open = true`)
+	tove.write(`[data-text=delivered] input`, "Done: {{ request.title }}")
+	tove.script(`document.querySelector('[data-text=delivered]').closest('details').querySelector('.btn.do').click()`)
+	tove.there(`[data-supplied=delivered]`)
+	tove.reload()
+	tove.there(`[data-supplied=delivered]`)
+	tove.see("own words")
+
+	owner := s.openBrowser()
+	owner.signIn("Henrike Falkenau")
+	owner.open("/design")
+	owner.write(`[data-field=new-offering]`, "Letter about a place")
+	owner.set(`[data-field=service]`, "parking")
+	owner.set(`[data-field=beginning]`, "starter:letter")
+	owner.click("Begin")
+	owner.there(`[data-origin=supplied]`)
+	owner.write(`[data-field=text]`, "Says in writing which place is yours.")
+	owner.there(`[data-origin=changed]`)
+	owner.open("/design")
+	owner.there(`[data-origin=changed]`)
+}

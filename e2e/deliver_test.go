@@ -16,6 +16,7 @@ import (
 // file puts a file into the field that a selector finds.
 func (b *browser) file(selector, name, content string) {
 	b.t.Helper()
+	b.acts++
 	path := filepath.Join(b.t.TempDir(), name)
 	require.NoError(b.t, os.WriteFile(path, []byte(content), 0o600))
 	b.there(selector)

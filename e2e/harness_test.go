@@ -190,6 +190,7 @@ type browser struct {
 	url     string
 	mu      sync.Mutex
 	console []string
+	acts    int // what a person would have done: each thing pressed, typed, chosen or opened
 }
 
 // openBrowser opens a tab. When the test fails, a picture of the screen
@@ -245,6 +246,7 @@ func (b *browser) do(actions ...chromedp.Action[chromedp.Void]) {
 // open goes to a path of the program.
 func (b *browser) open(path string) {
 	b.t.Helper()
+	b.acts++
 	b.do(chromedp.Navigate(b.url + path))
 }
 
@@ -316,6 +318,7 @@ func (b *browser) script(source string, args ...any) {
 // else begin with it.
 func (b *browser) click(text string) {
 	b.t.Helper()
+	b.acts++
 	const find = `(() => {
 		const want = %q;
 		const words = (e) => (e.getAttribute('aria-label') || e.innerText || '').replace(/\s+/g, ' ').trim();
@@ -344,6 +347,7 @@ func (b *browser) approve() {
 // press clicks what a selector finds.
 func (b *browser) press(selector string) {
 	b.t.Helper()
+	b.acts++
 	b.there(selector)
 	b.script(`document.querySelector(%q).click()`, selector)
 }
@@ -366,6 +370,7 @@ func (b *browser) menu(name, deed string) {
 // write types a text into a field in place of what is there, and leaves it.
 func (b *browser) write(selector, text string) {
 	b.t.Helper()
+	b.acts++
 	b.there(selector)
 	b.settled()
 	for range 5 { // a change of page that ends just now takes the focus away
@@ -389,6 +394,7 @@ func (b *browser) settled() {
 // set gives a field a value that is not typed: a date, or an entry of a list.
 func (b *browser) set(selector, value string) {
 	b.t.Helper()
+	b.acts++
 	b.there(selector)
 	b.script(`(() => {
 		const field = document.querySelector(%q);
