@@ -132,7 +132,6 @@ func (w *Keeping) Merge(ctx context.Context, actor, from, into string) error {
 	if double.Former {
 		return conflict(refusal.NotHere, "%s is inactive already.", double.Name)
 	}
-	var followed []request.State
 	err = w.Store.Write(ctx, func(tx *store.Tx) error {
 		under, err := tx.UnderWayOf(ctx, from)
 		if err != nil {
@@ -146,7 +145,7 @@ func (w *Keeping) Merge(ctx context.Context, actor, from, into string) error {
 			if err != nil {
 				return err
 			}
-			followed = append(followed, state)
+			tx.Then(func() { w.tell(state) })
 		}
 		records := w.inPlaceOf(from, into)
 		for _, team := range double.Teams {
@@ -177,9 +176,6 @@ func (w *Keeping) Merge(ctx context.Context, actor, from, into string) error {
 	})
 	if err != nil {
 		return err
-	}
-	for _, state := range followed {
-		w.tell(state)
 	}
 	return w.companyChanged(ctx)
 }

@@ -112,6 +112,7 @@ func (w *Keeping) signOff(ctx context.Context, tx *store.Tx, actor string, leave
 			d.add(service.Owner, "%s has left and still has %s. %s could not be sent: %s", p.Name, listed(has), c.Document.Purpose.Name, why)
 			continue
 		}
+		tx.Then(func() { w.tell(sent) })
 		d.add(sent.Asker, "%s has left and still has %s. %s was sent in your name: %s.", p.Name, listed(has), c.Document.Purpose.Name, sent.Reference)
 		if err := w.note(ctx, tx, actor, audit.SignedOff, p.ID, p.Name, audit.Change{Field: "request", After: sent.Reference}, audit.Change{Field: "for", After: w.Company().Name(sent.Asker)}); err != nil {
 			return err
