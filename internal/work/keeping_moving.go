@@ -228,7 +228,6 @@ func (w *Keeping) TakeStarter(ctx context.Context, person string, t Taking) (str
 	if err != nil {
 		return "", err
 	}
-	w.catalogChanged()
 	return document.Key, w.companyChanged(ctx)
 }
 

@@ -31,7 +31,7 @@
 		if (!taken) return;
 		const owner = m.services.find((v) => v.key === service)?.owner;
 		void tell(`${s.name} is offered. ${owner} is told.`);
-		open = '';
+		if (open === s.key) open = ''; // who is quick has the next one open already
 	}
 </script>
 
