@@ -90,6 +90,17 @@ func (h following) confirm(ctx context.Context, in *struct {
 	return h.done(ctx, state, err)
 }
 
+func (h following) sendBack(ctx context.Context, in *struct {
+	RequestInput
+	Body struct {
+		Text  string   `json:"text" maxLength:"2000" doc:"What is not right"`
+		Lines []string `json:"lines,omitempty" maxItems:"200" nullable:"false" doc:"Names of what is not right, of those the request lists"`
+	}
+}) (*body[requestSheet], error) {
+	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.SendBack{Text: in.Body.Text, Lines: in.Body.Lines})
+	return h.done(ctx, state, err)
+}
+
 func (h following) resubmit(ctx context.Context, in *struct {
 	RequestInput
 	Body struct {

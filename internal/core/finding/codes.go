@@ -19,6 +19,8 @@ const (
 	AudienceTwice = "audienceTwice"
 	// AudienceUnsaid: Nobody has said yet who may ask.
 	AudienceUnsaid = "audienceUnsaid"
+	// BackWithin: The time to send it back is from 0 to 250 working days.
+	BackWithin = "backWithin"
 	// BadKey: %q cannot be the key of a task.
 	// Or: %q cannot be the key of a question.
 	// Or: %q cannot be the key of an offering.

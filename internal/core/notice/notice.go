@@ -3,7 +3,9 @@
 package notice
 
 import (
+	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"heptad/internal/core/ladder"
@@ -154,6 +156,15 @@ func (n *noticing) event(e request.Event) {
 	case request.Confirmed:
 		if b.Remark != "" {
 			n.tell(e, Notice{Kind: message.Said, Said: b.Remark}, append(n.doers(), n.homeLead())...)
+		}
+	case request.SentBack:
+		said := b.Text
+		if len(b.Lines) > 0 {
+			said += "\n\nNot right: " + strings.Join(b.Lines, ", ")
+		}
+		n.tell(e, Notice{Kind: message.SentBack, Said: said}, append(append(n.doers(), n.homeLead()), n.side()...)...)
+		if b.Raised {
+			n.tell(e, Notice{Kind: message.SentBack, Said: fmt.Sprintf("It was sent back %d times.\n\n%s", len(n.state.Backs), said)}, n.service.Owner)
 		}
 	case request.RequestClosed:
 		n.ended(e, b)

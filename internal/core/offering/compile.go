@@ -74,7 +74,9 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	c.Ladder = ladder.Compile(d.Ladder, ladder.Surroundings{Env: outer, Company: company.Directory, Question: question, Person: c.asksPerson}, &findings)
 	c.Plan = plan.Compile(d.Plan, c.surroundings(outer, company), &findings)
 	c.Messages = message.Compile(d.Promise.Messages, "/promise/messages", &findings)
-	c.Promise.CompileTargets(d.Promise.Targets, outer, func(key string) bool { _, ok := c.Plan.Task(key); return ok }, &findings)
+	planned := func(key string) bool { _, ok := c.Plan.Task(key); return ok }
+	c.Promise.CompileTargets(d.Promise.Targets, outer, planned, &findings)
+	d.Promise.Right.Check(planned, &findings)
 	if c.title, err = open.CompileText(d.Purpose.Title); err != nil {
 		findings.Error(finding.Placeholder, "/purpose/title", "A placeholder cannot be read: "+err.Error()+".", "")
 	}

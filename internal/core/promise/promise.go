@@ -24,7 +24,27 @@ type Promise struct {
 	Pauses        []string       `json:"pauses,omitempty" maxItems:"200" nullable:"false" doc:"Keys of tasks during which the clock stands still"`
 	AnswerWithin  *int           `json:"answerWithin,omitempty" minimum:"1" maximum:"250" doc:"Working days the asker has to answer a question back; 20 when left out"`
 	Messages      []message.Text `json:"messages,omitempty" maxItems:"20" nullable:"false" doc:"Texts of messages in place of the general ones"`
+	BackWithin    *int           `json:"backWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days after closing in which it can be sent back; 0 for never; 10 when left out"`
+	Right         *Right         `json:"right,omitempty" doc:"What happens when it is sent back; a task for the home team when left out"`
 	ConfirmWithin *int           `json:"confirmWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days the asker has to confirm; 0 closes on delivery; 5 when left out"`
+}
+
+// Right says what happens when a request is sent back.
+type Right struct {
+	Team  string   `json:"team,omitempty" maxLength:"60" doc:"Key of the team that puts it right; the home team of the service when left out"`
+	Tasks []string `json:"tasks,omitempty" maxItems:"200" nullable:"false" doc:"Keys of tasks that are done again, in place of a task for the team"`
+}
+
+// Check looks whether the tasks it names are of the plan.
+func (r *Right) Check(task func(key string) bool, findings *finding.List) {
+	if r == nil {
+		return
+	}
+	for i, key := range r.Tasks {
+		if !task(key) {
+			findings.Error(finding.UnknownTask, finding.At("promise", "right", "tasks", i), fmt.Sprintf("There is no task %q.", key), "Choose a task of the plan.")
+		}
+	}
 }
 
 // Target is a promised time. The first whose rule holds counts; one without a
@@ -61,11 +81,16 @@ const (
 	UsualAnswer  = 20
 )
 
+// UsualBack is how many working days after closing a request can be sent back, where a
+// promise says nothing.
+const UsualBack = 10
+
 // Compiled is a checked promise.
 type Compiled struct {
 	calendar *calendar.Calendar
 	within   int
 	answer   int
+	back     int
 	starts   string
 	cutOff   time.Duration // since midnight; zero for none
 	pauses   []string
@@ -84,7 +109,7 @@ type compiledTarget struct {
 // checks once the questions are known. Without a company no calendar is known,
 // and Monday to Friday stands in.
 func Compile(p Promise, company *people.Directory, findings *finding.List) *Compiled {
-	c := &Compiled{calendar: calendar.Plain(time.UTC), within: UsualConfirm, answer: UsualAnswer, starts: p.Starts, pauses: p.Pauses, hours: map[string]*calendar.Calendar{}}
+	c := &Compiled{calendar: calendar.Plain(time.UTC), within: UsualConfirm, answer: UsualAnswer, back: UsualBack, starts: p.Starts, pauses: p.Pauses, hours: map[string]*calendar.Calendar{}}
 	zone, err := time.LoadLocation(p.Zone)
 	if err != nil || p.Zone == "" || p.Zone == "Local" {
 		findings.Error(finding.Zone, "/promise/zone", fmt.Sprintf("%q is no time zone.", p.Zone), "Name one such as Europe/Lisbon.")
@@ -115,6 +140,17 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 		c.within = *p.ConfirmWithin
 		if c.within < 0 || c.within > 250 {
 			findings.Error(finding.ConfirmWithin, "/promise/confirmWithin", "The time to confirm is from 0 to 250 working days.", "")
+		}
+	}
+	if p.BackWithin != nil {
+		c.back = *p.BackWithin
+		if c.back < 0 || c.back > 250 {
+			findings.Error(finding.BackWithin, "/promise/backWithin", "The time to send it back is from 0 to 250 working days.", "")
+		}
+	}
+	if r := p.Right; r != nil && r.Team != "" && company != nil {
+		if _, known := company.Team(r.Team); !known {
+			findings.Error(finding.UnknownTeam, "/promise/right/team", fmt.Sprintf("There is no team %q.", r.Team), "Choose one of the company's.")
 		}
 	}
 	if p.AnswerWithin != nil {
@@ -223,6 +259,15 @@ func (c *Compiled) ConfirmBy(delivered time.Time) time.Time {
 // Confirms reports whether the asker is asked to confirm; else a request closes on
 // delivery.
 func (c *Compiled) Confirms() bool { return c.within > 0 }
+
+// BackBy is the instant until which a request can be sent back that is closed; zero when
+// it never can.
+func (c *Compiled) BackBy(closed time.Time) time.Time {
+	if c.back == 0 {
+		return time.Time{}
+	}
+	return c.days(closed, c.back)
+}
 
 // AnswerBy is the instant at which a request expires whose asker does not
 // answer a question.

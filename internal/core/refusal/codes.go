@@ -27,6 +27,9 @@ const (
 	// Or: %q is done by itself.
 	// Such as: "Write" is being taken back by itself.
 	Automatic = "automatic"
+	// BackOver: It is closed for too long to be sent back: ask anew.
+	// Or: It was sent back %d times: ask anew.
+	BackOver = "backOver"
 	// BadDate: %q is no date.
 	// Such as: "soon" is no date.
 	BadDate = "badDate"

@@ -174,7 +174,7 @@ func (Confirmed) apply(s *State, e Event) {
 }
 
 func (b RequestClosed) apply(s *State, e Event) {
-	s.Status, s.Outcome, s.Question, s.Ending = Closed, b.Outcome, nil, ""
+	s.Status, s.Outcome, s.Question, s.Ending, s.BackBy = Closed, b.Outcome, nil, "", b.BackBy
 	s.reach("closed", e)
 }
 
@@ -235,6 +235,21 @@ func (s *State) reach(stage Stage, e Event) {
 	}
 	stages[stage] = e.At
 	s.Stages = stages
+}
+
+// unreach takes stages back.
+func (s *State) unreach(stages ...Stage) {
+	s.Stages = maps.Clone(s.Stages)
+	for _, stage := range stages {
+		delete(s.Stages, stage)
+	}
+}
+
+// without is a map without a key.
+func without[K comparable, V any](all map[K]V, key K) map[K]V {
+	all = maps.Clone(all)
+	delete(all, key)
+	return all
 }
 
 // rung and task find what an event of this request names.

@@ -176,6 +176,11 @@ type (
 	}
 	// Confirm is the asker's word that it is done.
 	Confirm struct{ Remark string }
+	// SendBack is the word of the asker's side that what was delivered is not right.
+	SendBack struct {
+		Text  string
+		Lines []string // names of what is not right, of MayBeWrong
+	}
 	// Foresee says when it is likely done, by a forecast.
 	Foresee struct{ Likely time.Time }
 	// Settle keeps what clocks showed that ended before that was kept.
@@ -253,6 +258,8 @@ func (c Fail) do(t *transition) error { return t.tasks().fail(c) }
 func (c Retry) do(t *transition) error { return t.tasks().retry(c) }
 
 func (c Confirm) do(t *transition) error { return t.confirm(c) }
+
+func (c SendBack) do(t *transition) error { return t.sendBack(c) }
 
 func (Lapse) do(t *transition) error { return t.lapse() }
 

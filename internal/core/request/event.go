@@ -197,6 +197,16 @@ type (
 		Outcome Outcome `json:"outcome"`
 		Silent  bool    `json:"silent,omitempty"` // nobody confirmed in time
 		Reason  string  `json:"reason,omitempty"`
+
+		BackBy time.Time `json:"backBy,omitzero"` // until when it can be sent back; zero for never
+	}
+	// SentBack says that what was delivered is not right, and what follows.
+	SentBack struct {
+		Text    string    `json:"text"`
+		Lines   []string  `json:"lines,omitempty"`  // names of what is not right
+		Stopped time.Time `json:"stopped,omitzero"` // when the clock of the delivery had stopped
+		Tasks   []Task    `json:"tasks"`            // all blocked
+		Raised  bool      `json:"raised,omitempty"` // so often that the owner is told
 	}
 )
 

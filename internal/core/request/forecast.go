@@ -339,7 +339,7 @@ func (s *State) stop() promise.Stop {
 		var last time.Time
 		for i := range s.Tasks {
 			t := &s.Tasks[i]
-			if !slices.Contains(s.Promise.Until, t.Of) {
+			if !slices.Contains(s.Promise.Until, t.Of) && t.Back == 0 { // what was sent back has to be put right
 				continue
 			}
 			if t.State != plan.Done && t.State != plan.Skipped { // it is open, or the request ended first

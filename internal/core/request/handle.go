@@ -304,6 +304,9 @@ func (t *transition) lapse() error {
 	if t.state.Status != Delivered {
 		return conflict(refusal.NotDelivered, "This request does not wait for a confirmation.")
 	}
+	if t.facts.Now.Before(t.state.ConfirmBy) { // the timer is of a delivery that was sent back
+		return conflict(refusal.NotDue, "There is still time to confirm.")
+	}
 	t.close(RequestClosed{Outcome: Fulfilled, Silent: true})
 	return nil
 }

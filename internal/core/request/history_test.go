@@ -44,7 +44,7 @@ func TestHistoryOfWhatHappensByItself(t *testing.T) {
 	for range 6 {
 		r.must(request.Program, request.Fail{Task: "write", Trouble: "Down."})
 	}
-	r.must("p-kira", request.Retry{Task: "write"}).must(request.Program, request.Succeed{Task: "write", Outputs: map[string]string{"number": "QB-9"}}, request.Lapse{})
+	r.must("p-kira", request.Retry{Task: "write"}).must(request.Program, request.Succeed{Task: "write", Outputs: map[string]string{"number": "QB-9"}}).later(aWeek).must(request.Program, request.Lapse{})
 	told := strings.Join(r.told(), "\n")
 	for _, line := range []string{
 		"No decision is needed", "Planned 2 tasks", "Take photo: not needed", "Write badge: now being done by itself",

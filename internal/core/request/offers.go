@@ -18,6 +18,7 @@ const (
 	OfferPassOn       Offer = "passOn"
 	OfferAnswer       Offer = "answer"
 	OfferConfirm      Offer = "confirm"
+	OfferSendBack     Offer = "sendBack"
 	OfferFollowMyself Offer = "followMyself"
 	OfferFollow       Offer = "follow"
 	OfferAttach       Offer = "attach"
@@ -58,6 +59,7 @@ var commands = []struct {
 	{OfferPassOn, PassOn{}},
 	{OfferAnswer, Answer{}},
 	{OfferConfirm, Confirm{}},
+	{OfferSendBack, SendBack{}},
 	{OfferFollowMyself, Follow{}},
 	{OfferFollow, Follow{}},
 	{OfferAttach, Attach{}},

@@ -57,6 +57,15 @@ func (r *run) do(actor string, c request.Command) error {
 	return err
 }
 
+// later lets time pass.
+func (r *run) later(d time.Duration) *run {
+	r.facts.Now = r.facts.Now.Add(d)
+	return r
+}
+
+// aWeek is longer than anybody has to confirm.
+const aWeek = 8 * 24 * time.Hour
+
 func (r *run) must(actor string, commands ...request.Command) *run {
 	for _, c := range commands {
 		require.NoError(r.t, r.do(actor, c), "%T", c)
@@ -188,7 +197,7 @@ func TestShapesOfOfferings(t *testing.T) {
 	})
 	t.Run("silence closes", func(t *testing.T) {
 		r := start(t, func(d *offering.Document) { d.Ladder, d.Plan = nil, d.Plan[1:2] }).
-			must("p-ilse", begin(), submit()).must("p-kira", request.Take{Task: "photo"}, request.Complete{Task: "photo"}).must(request.Program, request.Lapse{})
+			must("p-ilse", begin(), submit()).must("p-kira", request.Take{Task: "photo"}, request.Complete{Task: "photo"}).later(aWeek).must(request.Program, request.Lapse{})
 		assert.Equal(t, request.Fulfilled, r.state.Outcome)
 	})
 }
@@ -343,7 +352,7 @@ func TestAnyOrderOfCommandsKeepsTheRules(t *testing.T) {
 		begin(), submit(), approve(), request.Discard{}, request.Decide{Rung: "manager", Decision: request.Decline, Reason: "no"},
 		request.Take{Task: "safety"}, request.Take{Task: "photo"}, request.Take{Task: "write"},
 		request.Complete{Task: "safety"}, request.Complete{Task: "photo"}, request.Complete{Task: "write"},
-		request.Succeed{Task: "write"}, request.Fail{Task: "write"}, request.Retry{Task: "write"}, request.Confirm{}, request.Lapse{},
+		request.Succeed{Task: "write"}, request.Fail{Task: "write"}, request.Retry{Task: "write"}, request.Confirm{}, request.Lapse{}, request.SendBack{Text: "no"}, request.Take{Task: "right-1"}, request.Complete{Task: "right-1"},
 	}
 	rapid.Check(t, func(t *rapid.T) {
 		r := start(t)

@@ -482,6 +482,9 @@ func (l *life) person(step int) {
 	case 17, 18:
 		_ = l.give(who, request.ConfirmPart{Task: task})
 	case 19:
+		if l.random.IntN(2) == 0 && len(l.state.Backs) < 3 {
+			_ = l.give("p-ilse", request.SendBack{Text: "Not right."})
+		}
 		_ = l.give("p-ilse", request.Confirm{})
 	case 20:
 		if step > 20 && l.random.IntN(8) == 0 {

@@ -133,7 +133,11 @@ func (s *State) Allowed(person string) []Offer {
 		}
 	case Delivered:
 		if s.isSide(person) {
-			out = append(out, OfferConfirm)
+			out = append(out, OfferConfirm, OfferSendBack)
+		}
+	case Closed:
+		if s.isSide(person) && !s.BackBy.IsZero() {
+			out = append(out, OfferSendBack) // until then
 		}
 	}
 	return out

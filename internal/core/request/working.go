@@ -36,7 +36,7 @@ func (s *State) cameOut(of string) []plan.CameOut {
 	var all []plan.CameOut
 	for i := range s.Tasks {
 		t := &s.Tasks[i]
-		if t.Of != of {
+		if t.Of != of || s.doneAgain(i) {
 			continue
 		}
 		texts := t.Outputs
@@ -49,6 +49,13 @@ func (s *State) cameOut(of string) []plan.CameOut {
 		all = append(all, plan.CameOut{Each: t.Each, Texts: texts})
 	}
 	return all
+}
+
+// doneAgain reports whether what was made of a task of the plan is done again by a later
+// one.
+func (s *State) doneAgain(i int) bool {
+	old := &s.Tasks[i]
+	return slices.ContainsFunc(s.Tasks[i+1:], func(t Task) bool { return t.Back > 0 && t.Of == old.Of && t.number() == old.number() })
 }
 
 // show gives words for answers in texts.
@@ -363,7 +370,7 @@ func (t *transition) deliver() {
 		t.close(RequestClosed{Outcome: Fulfilled})
 		return
 	}
-	t.effects = append(t.effects, Effect{Kind: LapseTimer, Key: t.state.ID + "/lapse", At: by})
+	t.effects = append(t.effects, Effect{Kind: LapseTimer, Key: t.lapseKey(), At: by})
 }
 
 // close ends the request, and gives back the places that nobody has.
@@ -373,5 +380,16 @@ func (t *transition) close(c RequestClosed) {
 			t.emit(PlaceReturned{task.Key, task.Pool})
 		}
 	}
+	if c.Outcome == Fulfilled {
+		c.BackBy = t.facts.Offering.Promise.BackBy(t.facts.Now)
+	}
 	t.emit(c)
+}
+
+// lapseKey is that of the timer of a delivery; each has its own.
+func (t *transition) lapseKey() string {
+	if n := len(t.state.Backs); n > 0 {
+		return fmt.Sprintf("%s/lapse/%d", t.state.ID, n+1)
+	}
+	return t.state.ID + "/lapse"
 }

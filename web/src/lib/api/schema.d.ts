@@ -1499,6 +1499,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["send-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/cancel": {
         parameters: {
             query?: never;
@@ -2680,6 +2696,15 @@ export interface components {
             before?: string;
             field: string;
         };
+        BackView: {
+            /** Format: date-time */
+            at: string;
+            /** @description Name */
+            by: string;
+            /** @description Names of what was not right */
+            lines: string[];
+            text: string;
+        };
         BackgroundView: {
             /** @description What could not be handled for a reason of its own, the last first */
             aside: components["schemas"]["AsideView"][];
@@ -3095,7 +3120,7 @@ export interface components {
             title: string;
         };
         DecisionSheet: {
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
             /** @description Department and location */
@@ -4184,7 +4209,7 @@ export interface components {
         MessageText: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             subject: string;
         };
         MessageView: {
@@ -4192,7 +4217,7 @@ export interface components {
             at: string;
             id: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /**
              * @description What became of it by mail
              * @enum {string}
@@ -4210,7 +4235,7 @@ export interface components {
         };
         MessageWay: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -4446,6 +4471,11 @@ export interface components {
              * @description Working days to answer a question
              */
             answerWithin: number;
+            /**
+             * Format: int64
+             * @description Working days in which a closed request can be sent back
+             */
+            backWithin: number;
             /**
              * Format: int64
              * @description The longest that can be said, in seconds
@@ -5210,6 +5240,11 @@ export interface components {
              * @description Working days the asker has to answer a question back; 20 when left out
              */
             answerWithin?: number;
+            /**
+             * Format: int64
+             * @description Working days after closing in which it can be sent back; 0 for never; 10 when left out
+             */
+            backWithin?: number;
             /** @description Key of the working calendar; Monday to Friday when left out */
             calendar?: string;
             /**
@@ -5223,6 +5258,8 @@ export interface components {
             messages?: components["schemas"]["MessageText"][];
             /** @description Keys of tasks during which the clock stands still */
             pauses?: string[];
+            /** @description What happens when it is sent back; a task for the home team when left out */
+            right?: components["schemas"]["PromiseRight"];
             /**
              * @description What starts the clock; sending when left out
              * @enum {string}
@@ -5243,6 +5280,12 @@ export interface components {
             days?: number;
             /** @description CEL that gives the date, such as answers.firstDay */
             of: string;
+        };
+        PromiseRight: {
+            /** @description Keys of tasks that are done again, in place of a task for the team */
+            tasks?: string[];
+            /** @description Key of the team that puts it right; the home team of the service when left out */
+            team?: string;
         };
         PromiseTarget: {
             /** @description Key of the working calendar it is computed in; that of the promise when left out */
@@ -5554,12 +5597,19 @@ export interface components {
         };
         RequestSheet: {
             /** @description Commands the reader may give now */
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             /** @description Commands the reader may give as a lead */
-            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             askerId: string;
+            /**
+             * Format: date-time
+             * @description Until when it can be sent back, while it is closed
+             */
+            backBy?: string;
+            /** @description How often it was sent back, the first first */
+            backs: components["schemas"]["BackView"][];
             /** Format: date-time */
             changedAt: string;
             /** @description The plan as it will likely go */
@@ -5591,6 +5641,8 @@ export interface components {
             id: string;
             /** @description Work that was needed and not done */
             leftOut?: components["schemas"]["LeftOut"][];
+            /** @description Names of what can be said not to be right */
+            lines: string[];
             /** @description What went out by mail, for the owner of the service */
             mails: components["schemas"]["MailView"][];
             /** @description Who can answer for the asker's side, for staff who enter an answer */
@@ -5919,6 +5971,12 @@ export interface components {
              */
             until: string;
         };
+        "Send-backRequest": {
+            /** @description Names of what is not right, of those the request lists */
+            lines?: string[];
+            /** @description What is not right */
+            text: string;
+        };
         ServiceHome: {
             area: string;
             /** @description Key of its home team */
@@ -6226,7 +6284,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             /** @description Name of the system that does it */
             automatic?: string;
@@ -6340,7 +6398,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             /** @description The slice of the task */
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
@@ -6532,7 +6590,7 @@ export interface components {
         TextView: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description The program has changed its own since the other was written */
             renewed?: boolean;
             subject: string;
@@ -6711,7 +6769,7 @@ export interface components {
         UsualMessage: {
             body: string;
             /** @enum {string} */
-            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description What its messages tell */
             name: string;
             subject: string;
@@ -6773,7 +6831,7 @@ export interface components {
         };
         WayView: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -10703,6 +10761,42 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ResubmitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "send-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Send-backRequest"];
             };
         };
         responses: {

@@ -28,10 +28,20 @@
 		promise.targets = [...(promise.targets ?? []), { name, fulfilment: '5d' }];
 		editor.open[`/promise/targets#${promise.targets.length - 1}`] = true;
 	}
+	/** Says what happens when it is sent back; nothing said is left out. */
+	function right(change: Partial<Schema['PromiseRight']>) {
+		const { team, tasks } = { ...promise.right, ...change };
+		promise.right = team || tasks?.length ? { team, tasks } : undefined;
+	}
 	type Promise = Schema['PromisePromise'];
 </script>
 
-{#snippet days(of: 'confirmWithin' | 'answerWithin', label: string, hint: string, least: number)}
+{#snippet days(
+	of: 'confirmWithin' | 'answerWithin' | 'backWithin',
+	label: string,
+	hint: string,
+	least: number
+)}
 	<Field {label} {hint}>
 		<input
 			class="input short"
@@ -153,6 +163,36 @@
 	'If the asker does not answer what an approver asked back, the request expires after so many.',
 	1
 )}
+
+<h2 class="group">When it is not right</h2>
+{@render days(
+	'backWithin',
+	'Working days to send it back once it is closed',
+	'Until it is confirmed it can always be sent back. 0: not once it is closed.',
+	0
+)}
+<Field label="Who puts it right" hint="Their task has the asker's words; the promised time goes on.">
+	<select
+		class="select short"
+		value={promise.right?.team ?? ''}
+		onchange={(e) => right({ team: e.currentTarget.value || undefined })}
+		data-field="right-team"
+	>
+		<option value="">the home team of the service</option>
+		{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
+	</select>
+</Field>
+<Found place="/promise/right/team" />
+<Ticks
+	label="Or these are done again, in their order"
+	hint="In place of a task for that team. Each is a new one, with what comes out of it in place of what came before."
+	none="There are no tasks yet."
+	things={editor.document.plan}
+	list={promise.right?.tasks}
+	field="right-tasks"
+	onlist={(list) => right({ tasks: list })}
+/>
+<Found place="/promise/right/tasks" />
 
 <OwnMessages />
 

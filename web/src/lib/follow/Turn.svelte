@@ -9,6 +9,7 @@
 	import AddTask from './AddTask.svelte';
 	import Cancel from './Cancel.svelte';
 	import { remarks } from './remarks.svelte';
+	import SendBack from './SendBack.svelte';
 	import TakeBack from './TakeBack.svelte';
 
 	let { request, act }: { request: Schema['RequestSheet']; act: Act } = $props();
@@ -17,6 +18,8 @@
 	let taking = $state(false);
 	let cancelling = $state(false);
 	let adding = $state(false);
+	let sending = $state(false);
+	const last = $derived(request.backs.at(-1));
 
 	async function confirm() {
 		const done = await act.run(() =>
@@ -65,8 +68,13 @@
 					Not done: {list.format(request.leftOut.map((l) => `${l.task} (${l.reason})`))}.
 				</p>
 			{/if}
-			<p class="soft">This request is closed. Nothing more happens.</p>
+			<p class="soft">
+				This request is closed.{#if request.allowed.includes('sendBack') && request.backBy}
+					If it is not right, send it back until <When time={request.backBy} absolute />.{:else}
+					Nothing more happens.{/if}
+			</p>
 		{/if}
+		{@render wrong()}
 	{:else if mayConfirm}
 		<p class="now">Your turn: is it right?</p>
 		<p>
@@ -87,7 +95,10 @@
 			<label for="remark">A word to those who did it, if you like</label>
 			<input id="remark" class="input" bind:value={remarks[request.id]} maxlength="2000" />
 			<Trouble problem={act.problem} />
-			<button class="btn do" disabled={act.running}>Confirm that it is done</button>
+			<div class="buttons">
+				<button class="btn do" disabled={act.running}>Confirm that it is done</button>
+				{@render wrong()}
+			</div>
 		</form>
 	{:else if request.question && request.allowed.includes('resubmit')}
 		<p class="now">
@@ -153,6 +164,12 @@
 			{/each}
 		</ul>
 	{:else}
+		{#if last}
+			<blockquote data-back>
+				{last.by} sent it back <When time={last.at} />{#if last.lines.length}
+					({list.format(last.lines)}){/if}: {last.text}
+			</blockquote>
+		{/if}
 		<p class="now">Now with {list.format([...new Set(request.holders.map((h) => h.name))])}</p>
 		<ul>
 			{#each request.holders as holder, i (i)}
@@ -187,6 +204,14 @@
 	{/if}
 </section>
 
+{#snippet wrong()}
+	{#if request.allowed.includes('sendBack')}
+		<button type="button" class="btn plain" onclick={() => (sending = true)} data-do="not-right"
+			>It is not right</button
+		>
+	{/if}
+{/snippet}
+
 {#snippet back()}
 	{#if request.allowed.includes('withdraw')}
 		<button type="button" class="btn quiet" onclick={() => (taking = true)} data-do="take-back"
@@ -195,6 +220,7 @@
 	{/if}
 {/snippet}
 
+<SendBack bind:open={sending} {request} />
 <TakeBack bind:open={taking} {request} {act} />
 <Cancel bind:open={cancelling} {request} {act} />
 <AddTask bind:open={adding} {request} {act} />

@@ -1,0 +1,148 @@
+package request_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/offering"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/promise"
+	"heptad/internal/core/refusal"
+	"heptad/internal/core/request"
+)
+
+// photo is a request of one task, delivered.
+func photo(t *testing.T, change ...func(*offering.Document)) *run {
+	return start(t, append(change, func(d *offering.Document) { d.Ladder, d.Plan = nil, d.Plan[1:2] })...).
+		must("p-ilse", begin(), submit()).must("p-kira", request.Take{Task: "photo"}, request.Complete{Task: "photo"})
+}
+
+func TestSentBackAndPutRight(t *testing.T) {
+	r := photo(t)
+	first := r.state.Stages["delivered"]
+	_, timer := r.effects["r1/lapse"]
+	require.True(t, timer)
+	r.must("p-ilse", request.SendBack{Text: "The eyes are shut."})
+	assert.Equal(t, request.Delivering, r.state.Status)
+	assert.NotContains(t, r.state.Stages, request.Stage("delivered"), "it is lost until it is reached again")
+	require.Len(t, r.state.Backs, 1)
+	assert.Equal(t, first, r.state.Backs[0].Delivered, "and kept")
+	right, _ := r.state.Task("right-1")
+	assert.Equal(t, plan.Ready, right.State)
+	assert.Equal(t, r.facts.Service.Home, right.Team)
+	assert.Contains(t, right.Instructions, "The eyes are shut.")
+
+	// Twice in the same second: there is nothing to send back any more.
+	why, refused := request.AsRefusal(r.do("p-ilse", request.SendBack{Text: "Again."}))
+	require.True(t, refused)
+	assert.Equal(t, refusal.NotDelivered, why.Code)
+
+	member := r.facts.Company.Members(right.Team)[0]
+	r.must(member, request.Take{Task: "right-1"}, request.Complete{Task: "right-1"})
+	assert.Equal(t, request.Delivered, r.state.Status)
+	assert.Contains(t, r.effects, "r1/lapse/2", "a timer of its own")
+
+	// The timer of the first delivery comes too early for the second one.
+	why, refused = request.AsRefusal(r.do(request.Program, request.Lapse{}))
+	require.True(t, refused)
+	assert.Equal(t, refusal.NotDue, why.Code)
+	r.later(aWeek).must(request.Program, request.Lapse{})
+	assert.Equal(t, request.Fulfilled, r.state.Outcome)
+
+	// Closed, it can be sent back for ten working days, and not after.
+	assert.Contains(t, r.state.Allowed("p-ilse"), request.OfferSendBack)
+	closed := r.state
+	r.must("p-ilse", request.SendBack{Text: "It fades."})
+	assert.Equal(t, request.Outcome(""), r.state.Outcome)
+	assert.Equal(t, 2, len(r.state.Backs))
+	r.state, r.facts.Now = closed, closed.BackBy.Add(-2*time.Minute)
+	require.NoError(t, r.do("p-ilse", request.SendBack{Text: "It fades."}))
+	r.state, r.facts.Now = closed, closed.BackBy.Add(-time.Minute)
+	why, refused = request.AsRefusal(r.do("p-ilse", request.SendBack{Text: "It fades."}))
+	require.True(t, refused)
+	assert.Equal(t, refusal.BackOver, why.Code)
+}
+
+func TestWhoSendsBackAndWhen(t *testing.T) {
+	none := 0
+	for name, c := range map[string]struct {
+		change func(*offering.Document)
+		before func(*run)
+		actor  string
+		c      request.SendBack
+		code   string
+	}{
+		"without words":             {nil, nil, "p-ilse", request.SendBack{Text: "  "}, refusal.ReasonNeeded},
+		"by somebody else":          {nil, nil, "p-tomas", request.SendBack{Text: "No."}, refusal.NotYours},
+		"a line that is none":       {nil, nil, "p-ilse", request.SendBack{Text: "No.", Lines: []string{"Moon"}}, refusal.Line},
+		"where it cannot be":        {func(d *offering.Document) { d.Promise.BackWithin = &none }, func(r *run) { r.must("p-ilse", request.Confirm{}) }, "p-ilse", request.SendBack{Text: "No."}, refusal.BackOver},
+		"delivered, where it never": {func(d *offering.Document) { d.Promise.BackWithin = &none }, nil, "p-ilse", request.SendBack{Text: "No."}, ""},
+		"an item":                   {nil, nil, "p-ilse", request.SendBack{Text: "No.", Lines: []string{"Card"}}, ""},
+	} {
+		change := c.change
+		if change == nil {
+			change = func(*offering.Document) {}
+		}
+		r := photo(t, change)
+		if c.before != nil {
+			c.before(r)
+		}
+		why, refused := request.AsRefusal(r.do(c.actor, c.c))
+		assert.Equal(t, c.code != "", refused, name)
+		if refused {
+			assert.Equal(t, c.code, why.Code, name)
+		}
+	}
+}
+
+// Tasks that the offering names are done again under new keys, in their order; what comes
+// out of them counts in place of what came out before.
+func TestTasksAreDoneAgain(t *testing.T) {
+	r := start(t, func(d *offering.Document) {
+		d.Ladder, d.Plan[2].After, d.Plan = nil, []string{"photo"}, d.Plan[1:]
+		d.Promise.Right = &promise.Right{Tasks: []string{"photo", "write"}}
+	}).must("p-ilse", begin(), submit()).must("p-kira", request.Take{Task: "photo"}, request.Complete{Task: "photo"}).
+		must(request.Program, request.Succeed{Task: "write", Outputs: map[string]string{"number": "QB-1"}})
+	r.must("p-ilse", request.SendBack{Text: "The wrong gate."})
+	again, _ := r.state.Task("photo-again-1")
+	write, _ := r.state.Task("write-again-1")
+	assert.Equal(t, []plan.State{plan.Ready, plan.Blocked}, []plan.State{again.State, write.State})
+	assert.Equal(t, []string{"photo-again-1"}, write.After)
+	_, right := r.state.Task("right-1")
+	assert.False(t, right, "in place of it")
+	r.must("p-kira", request.Take{Task: "photo-again-1"}, request.Complete{Task: "photo-again-1"})
+	var keys []string
+	for key, e := range r.effects {
+		if e.Task == "write-again-1" {
+			keys = append(keys, key)
+		}
+	}
+	assert.NotEmpty(t, keys, "its call is one of its own")
+	r.must(request.Program, request.Succeed{Task: "write-again-1", Outputs: map[string]string{"number": "QB-2"}})
+	assert.Equal(t, request.Delivered, r.state.Status)
+}
+
+// The clock stands still between delivery and sending back, goes on from there, and shows
+// what it showed before that: it never gets shorter.
+func TestTheClockGoesOn(t *testing.T) {
+	r := startTimed(t, func(d *offering.Document) { d.Ladder, d.Promise.Pauses, d.Plan = nil, nil, d.Plan[1:2] })
+	member := r.facts.Company.Members("keys")[0]
+	r.at("12 09:00", "p-ilse", begin(), submit()).at("12 10:00", member, request.Take{Task: "check"}, request.Complete{Task: "check"})
+	_, kept := r.reads("12 12:00")
+	assert.Equal(t, time.Hour, kept.Used)
+	assert.Equal(t, promise.Kept, kept.State)
+	r.at("12 12:00", "p-ilse", request.SendBack{Text: "The eyes are shut."})
+	_, back := r.reads("12 12:00")
+	assert.Equal(t, promise.Running, back.State)
+	assert.Equal(t, kept.Used, back.Used)
+	_, later := r.reads("12 13:45") // closed from 12:30 to 13:30
+	assert.Equal(t, kept.Used+45*time.Minute, later.Used)
+	r.at("12 14:00", member, request.Take{Task: "right-1"}, request.Complete{Task: "right-1"})
+	_, end := r.reads("12 15:00")
+	assert.Equal(t, promise.Kept, end.State)
+	assert.Equal(t, 2*time.Hour, end.Used, "9 to 10, 12 to 12:30 and 13:30 to 14")
+	assert.NotNil(t, r.state.Ends[request.FulfilmentClock])
+}
