@@ -135,6 +135,8 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 		switch b := e.Body.(type) {
 		case request.Followed:
 			err = t.exec("INSERT INTO followers (request, person) VALUES (?,?)", s.ID, b.Person)
+		case request.Rated:
+			err = t.exec("INSERT INTO ratings (request, person, offering, stars) VALUES (?,?,?,?) ON CONFLICT (request, person) DO UPDATE SET stars = excluded.stars", s.ID, e.Actor, s.Offering, b.Stars)
 		case request.Unfollowed:
 			err = t.exec("DELETE FROM followers WHERE request = ? AND person = ?", s.ID, b.Person)
 		default:

@@ -97,6 +97,8 @@ type offeringLine struct {
 	ChangedAt time.Time  `json:"changedAt"`
 
 	Origin work.Origin `json:"origin" doc:"Whether it came with the program"`
+	Rated  int         `json:"rated,omitempty" doc:"How many have rated it, where that is enough to show"`
+	Mean   float64     `json:"mean,omitempty" doc:"Of their ratings, from 1 to 5"`
 	Newer  bool        `json:"newer,omitempty" doc:"It was changed, and the program brings another one since"`
 }
 
@@ -146,10 +148,15 @@ func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody]
 	if err != nil {
 		return nil, err
 	}
+	rated, err := h.Office.Designing.Pooled(ctx)
+	if err != nil {
+		return nil, err
+	}
 	offerings, err := h.Office.Designing.OfferingsOf(ctx, me(ctx))
 	for _, o := range offerings {
 		line := offeringLine{Key: o.Key, Name: o.Name, Service: o.Service, Draft: o.Draft, Current: o.Current, Ended: o.Ended, ChangedAt: time.UnixMilli(o.ChangedAt).UTC(), Origin: cmp.Or(origins[o.Key], work.Own)}
 		line.Newer = newer[o.Key] && line.Origin == work.Changed
+		line.Rated, line.Mean = rated[o.Key].Count, rated[o.Key].Mean
 		if o.Due != nil {
 			due := time.UnixMilli(*o.Due).UTC()
 			line.PublishAt = &due

@@ -90,6 +90,17 @@ func (h following) confirm(ctx context.Context, in *struct {
 	return h.done(ctx, state, err)
 }
 
+func (h following) rate(ctx context.Context, in *struct {
+	RequestInput
+	Body struct {
+		Stars int    `json:"stars" doc:"From 1 to 5, the best"`
+		Text  string `json:"text,omitempty" maxLength:"2000"`
+	}
+}) (*body[requestSheet], error) {
+	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Rate{Stars: in.Body.Stars, Text: in.Body.Text})
+	return h.done(ctx, state, err)
+}
+
 func (h following) sendBack(ctx context.Context, in *struct {
 	RequestInput
 	Body struct {

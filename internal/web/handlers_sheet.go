@@ -28,6 +28,8 @@ type requestSheet struct {
 	ConfirmBy *time.Time           `json:"confirmBy,omitempty" doc:"When it closes by itself"`
 	BackBy    *time.Time           `json:"backBy,omitempty" doc:"Until when it can be sent back, while it is closed"`
 	Lines     []string             `json:"lines" nullable:"false" doc:"Names of what can be said not to be right"`
+	Mine      *ratingView          `json:"mine,omitempty" doc:"How the reader has rated it"`
+	Ratings   []ratingView         `json:"ratings" nullable:"false" doc:"How others have, as far as the reader sees it"`
 	Backs     []backView           `json:"backs" nullable:"false" doc:"How often it was sent back, the first first"`
 	Allowed   []request.Offer      `json:"allowed" nullable:"false" doc:"Commands the reader may give now"`
 	Question  *question            `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
@@ -48,14 +50,6 @@ type requestSheet struct {
 	MayAnswer []Named              `json:"mayAnswer" nullable:"false" doc:"Who can answer for the asker's side, for staff who enter an answer"`
 	AsStaff   []request.Offer      `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
 	Teams     []Named              `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
-}
-
-// backView is one time that a request was sent back.
-type backView struct {
-	At    time.Time `json:"at"`
-	By    string    `json:"by" doc:"Name"`
-	Text  string    `json:"text"`
-	Lines []string  `json:"lines" nullable:"false" doc:"Names of what was not right"`
 }
 
 // realCost is what something really cost, beside the price asked once.
@@ -140,16 +134,12 @@ func (h handlers) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet
 	out := requestSheet{
 		RequestLine: h.head(ctx, state), AskerID: state.Asker, For: h.beneficiary(state), Answers: []answered{}, Price: shown(price.Price{}), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: []request.Entry{}, Allowed: list(state.Allowed(me(ctx))), Followers: []Named{}, Mails: []mailView{}, Whole: viewer.SeesRequest(), Questions: []taskQuestion{}, Files: []addedFile{},
-		Lines: []string{}, Backs: []backView{}, MayAnswer: []Named{}, Readings: []readingView{}, Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
+		Lines: []string{}, Backs: []backView{}, Ratings: []ratingView{}, MayAnswer: []Named{}, Readings: []readingView{}, Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
 	}
 	if state.Status == request.Delivered {
 		out.ConfirmBy = &state.ConfirmBy
 	}
-	if open := h.Office.Clock().Before(state.BackBy); open {
-		out.BackBy = &state.BackBy
-	} else if state.Status == request.Closed {
-		out.Allowed = slices.DeleteFunc(out.Allowed, func(o request.Offer) bool { return o == request.OfferSendBack })
-	}
+	h.endOf(ctx, state, &out)
 	if slices.Contains(out.AsStaff, "addTask") {
 		for _, t := range company.Teams() {
 			out.Teams = append(out.Teams, Named{Key: t.Key, Name: t.Name})
@@ -171,10 +161,7 @@ func (h handlers) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet
 		out.MayAnswer = h.mayAnswer(state)
 	}
 	out.Allowed = append(out.Allowed, state.AllowedToReader(viewer)...)
-	out.Lines = state.MayBeWrong()
-	for _, b := range state.Backs {
-		out.Backs = append(out.Backs, backView{b.At, company.Name(b.By), b.Text, list(b.Lines)})
-	}
+	h.backAndRated(ctx, state, viewer, &out)
 	if seen.Offering != nil {
 		out.Answers = h.inWords(seen.Offering, state, viewer.Whole())
 	}

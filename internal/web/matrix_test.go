@@ -327,6 +327,8 @@ var elsewhere = map[string]string{
 	"RequestSheet.leftOut":    "who sees the request",
 	"RequestSheet.backs":      "who sees the request",
 	"RequestSheet.lines":      "who sees the request",
+	"RequestSheet.mine":       "the reader",
+	"RequestSheet.ratings":    "staff, unless they are pooled",
 	"RequestSheet.backBy":     "who sees the head",
 	"TaskSheet.instructions":  "who sees the task",
 	"TaskSheet.latest":        "who sees the task",

@@ -95,6 +95,7 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodGet, "/api/requests/{request}", "request", everyone, follow.request)
 	signed(s, http.MethodGet, "/api/requests/{request}/export", "export-request", everyone, follow.exportRequest)
 	signed(s, http.MethodPost, "/api/requests/{request}/confirm", "confirm", concerned, follow.confirm)
+	signed(s, http.MethodPut, "/api/requests/{request}/rating", "rate", concerned, follow.rate)
 	signed(s, http.MethodPost, "/api/requests/{request}/back", "send-back", concerned, follow.sendBack)
 	signed(s, http.MethodPut, "/api/requests/{request}/draft", "save-returned", concerned, ask.saveReturned)
 	signed(s, http.MethodPost, "/api/requests/{request}/answer", "resubmit", concerned, follow.resubmit)

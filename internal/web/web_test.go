@@ -283,6 +283,7 @@ func TestRights(t *testing.T) {
 		"my-requests":     {want: everybody(200)},
 		"export-request":  {path: func() string { return "/api/requests/" + working() + "/export" }, want: only(404, sarmento, falkenau, abelsen, marrec, coutinho, editor)},
 		"request":         {path: func() string { return "/api/requests/" + working() }, want: only(404, sarmento, falkenau, abelsen, marrec, coutinho, editor)},
+		"rate":            {path: func() string { return "/api/requests/" + delivered() + "/rating" }, body: func() string { return `{"stars":4}` }, want: with(with(only(403, sarmento), 404, yilmazer), 409, sarmento)}, // it is closed first
 		"send-back":       {path: func() string { return "/api/requests/" + delivered() + "/back" }, body: func() string { return `{"text":" "}` }, want: with(with(only(403, sarmento), 404, yilmazer), 422, sarmento)},
 		"confirm":         {path: func() string { return "/api/requests/" + delivered() + "/confirm" }, body: func() string { return `{}` }, want: with(only(403, sarmento), 404, yilmazer)},
 		"my-decisions":    {want: everybody(200)},

@@ -321,6 +321,9 @@ const (
 	// Rate: %q is no rate of exchange.
 	// Such as: "0" is no rate of exchange.
 	Rate = "rate"
+	// Rating: %q is no time to rate it.
+	// Such as: "later" is no time to rate it.
+	Rating = "rating"
 	// Readers: %q says not who reads an answer.
 	// Or: A column is read by who reads its table.
 	// Such as: "all" says not who reads an answer.

@@ -14,6 +14,7 @@ const (
 	Task      Kind = "task"      // to the team a task came to
 	Stuck     Kind = "stuck"     // to the team whose automatic task is stuck
 	Delivered Kind = "delivered" // to the asker: it is to be confirmed
+	Rated     Kind = "rated"     // to the owner: somebody was not content
 	SentBack  Kind = "sentBack"  // to who did the work and who answers for it: it is not right
 	Ended     Kind = "ended"     // to all whom it concerned: it closed without being done
 	Said      Kind = "said"      // to all who see it: somebody wrote
@@ -38,7 +39,7 @@ const (
 
 // Kinds lists them in the order people meet them.
 var Kinds = []Kind{
-	Sent, Decide, Remind, Over, AskedBack, Answered, Passed, Decided, Progress, HeldUp, Dated, Slipped, Delivered, Finished, SentBack, Ended, Said, Following,
+	Sent, Decide, Remind, Over, AskedBack, Answered, Passed, Decided, Progress, HeldUp, Dated, Slipped, Delivered, Finished, SentBack, Rated, Ended, Said, Following,
 	Task, Stuck, Due, Written, Expiring, Absent, StandsIn, Duty, Care, Second, Entry,
 }
 
@@ -51,7 +52,7 @@ func (k Kind) Words() string {
 		Sent: "What you asked for has come in", Decide: "A decision has come to you", Remind: "A decision still waits for you",
 		AskedBack: "Somebody asks you back", Answered: "Your question is answered", Decided: "What you asked for is approved",
 		Task: "A task has come to your team", Stuck: "A task of your team is stuck", Delivered: "All work is done",
-		Ended: "A request ended undone", SentBack: "A request was sent back", Said: "Somebody wrote on a request", Following: "You are to hear of a request", Due: "A task of yours is due", Written: "Word on your request", Expiring: "Something you have ends soon", Absent: "Somebody changed when you are absent",
+		Ended: "A request ended undone", SentBack: "A request was sent back", Rated: "Somebody was not content", Said: "Somebody wrote on a request", Following: "You are to hear of a request", Due: "A task of yours is due", Written: "Word on your request", Expiring: "Something you have ends soon", Absent: "Somebody changed when you are absent",
 		StandsIn: "You are to stand in for somebody", Over: "A decision is no longer with you", Passed: "One of several decisions was a yes", Progress: "A task of your request was taken or is done",
 		HeldUp: "Your request is held up", Dated: "A supplier names a day", Slipped: "Your request will likely be done later", Finished: "Your request is done and closed",
 		Duty: "What you answer for has changed", Care: "Something is to be looked after", Second: "An offering waits for your yes", Entry: "Your link for a new password",

@@ -177,6 +177,7 @@ func Usual() []Text {
 		{Delivered, "{{ request.title }} is done: is it right?", "All work on {{ request.title }} is done. Please say whether it is right.\n\nIf you say nothing until {{ request.due }}, it closes by itself."},
 		{Finished, "{{ request.title }} is done", "All work on {{ request.title }} ({{ request.reference }}) is done, and it is closed.\n\n{{ request.said }}"},
 		{SentBack, "{{ request.title }} was sent back", "{{ request.by }} says that {{ request.title }} ({{ request.reference }}) is not right:\n\n{{ request.said }}"},
+		{Rated, "{{ request.title }}: not content", "{{ request.by }} was not content with {{ request.title }} ({{ request.reference }}).\n\n{{ request.said }}"},
 		{Ended, "{{ request.title }}: {{ request.outcome }}", "{{ request.title }} ({{ request.reference }}) has ended: {{ request.outcome }}.\n\n{{ request.said }}"},
 		{Said, "{{ request.by }} wrote on {{ request.title }}", "{{ request.by }}:\n\n{{ request.said }}"},
 		{Following, "You are to hear of {{ request.title }}", "{{ request.by }} wants you to hear of {{ request.title }} ({{ request.reference }}), which {{ request.asker }} asked for."},

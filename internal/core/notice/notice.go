@@ -157,6 +157,10 @@ func (n *noticing) event(e request.Event) {
 		if b.Remark != "" {
 			n.tell(e, Notice{Kind: message.Said, Said: b.Remark}, append(n.doers(), n.homeLead())...)
 		}
+	case request.Rated:
+		if b.Stars <= request.LowStars && !b.Pooled {
+			n.tell(e, Notice{Kind: message.Rated, Said: strings.TrimSpace(fmt.Sprintf("%d of %d. %s", b.Stars, request.MostStars, b.Text))}, n.service.Owner)
+		}
 	case request.SentBack:
 		said := b.Text
 		if len(b.Lines) > 0 {

@@ -4,6 +4,7 @@ package promise
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -26,8 +27,25 @@ type Promise struct {
 	Messages      []message.Text `json:"messages,omitempty" maxItems:"20" nullable:"false" doc:"Texts of messages in place of the general ones"`
 	BackWithin    *int           `json:"backWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days after closing in which it can be sent back; 0 for never; 10 when left out"`
 	Right         *Right         `json:"right,omitempty" doc:"What happens when it is sent back; a task for the home team when left out"`
+	Rating        *Rating        `json:"rating,omitempty" doc:"How it can be rated; once it is closed when left out"`
 	ConfirmWithin *int           `json:"confirmWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days the asker has to confirm; 0 closes on delivery; 5 when left out"`
 }
+
+// Rating says when a request can be rated, and who sees it.
+type Rating struct {
+	At     string `json:"at,omitempty" enum:",delivery,closing,never" doc:"From when; closing when left out"`
+	Pooled bool   `json:"pooled,omitempty" doc:"Staff see only what is pooled of five and more"`
+}
+
+// From when a request can be rated.
+const (
+	RateDelivered = "delivery"
+	RateClosed    = "closing"
+	RateNever     = "never"
+)
+
+// LeastPooled is of how many ratings those are shown that are only pooled.
+const LeastPooled = 5
 
 // Right says what happens when a request is sent back.
 type Right struct {
@@ -91,6 +109,7 @@ type Compiled struct {
 	within   int
 	answer   int
 	back     int
+	rating   Rating
 	starts   string
 	cutOff   time.Duration // since midnight; zero for none
 	pauses   []string
@@ -147,6 +166,15 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 		if c.back < 0 || c.back > 250 {
 			findings.Error(finding.BackWithin, "/promise/backWithin", "The time to send it back is from 0 to 250 working days.", "")
 		}
+	}
+	if p.Rating != nil {
+		c.rating = *p.Rating
+	}
+	if c.rating.At == "" {
+		c.rating.At = RateClosed
+	}
+	if !slices.Contains([]string{RateDelivered, RateClosed, RateNever}, c.rating.At) {
+		findings.Error(finding.Rating, "/promise/rating/at", fmt.Sprintf("%q is no time to rate it.", c.rating.At), "Choose delivery, closing or never.")
 	}
 	if r := p.Right; r != nil && r.Team != "" && company != nil {
 		if _, known := company.Team(r.Team); !known {
@@ -259,6 +287,12 @@ func (c *Compiled) ConfirmBy(delivered time.Time) time.Time {
 // Confirms reports whether the asker is asked to confirm; else a request closes on
 // delivery.
 func (c *Compiled) Confirms() bool { return c.within > 0 }
+
+// RatesAt is from when a request can be rated.
+func (c *Compiled) RatesAt() string { return c.rating.At }
+
+// Pools reports whether staff see ratings only among others.
+func (c *Compiled) Pools() bool { return c.rating.Pooled }
 
 // BackBy is the instant until which a request can be sent back that is closed; zero when
 // it never can.

@@ -341,6 +341,11 @@ const (
 	// Or: From 0 to %d can be done of this line.
 	// Such as: There is no such line, or not so much of it.
 	Range = "range"
+	// Rated: You have rated this on %s: after fourteen days it stays.
+	// Or: You have said so already.
+	Rated = "rated"
+	// Rating: Choose from 1 to %d.
+	Rating = "rating"
 	// ReasonNeeded: Say why it cannot be done.
 	ReasonNeeded = "reasonNeeded"
 	// RecordThere: There is one with this already.

@@ -165,7 +165,7 @@ func (b UndoingBegun) apply(s *State, e Event) {
 }
 
 func (b WorkDelivered) apply(s *State, e Event) {
-	s.Status, s.ConfirmBy = Delivered, b.ConfirmBy
+	s.Status, s.ConfirmBy, s.Rates = Delivered, b.ConfirmBy, s.Rates || b.Rates
 	s.reach("delivered", e)
 }
 
@@ -175,6 +175,7 @@ func (Confirmed) apply(s *State, e Event) {
 
 func (b RequestClosed) apply(s *State, e Event) {
 	s.Status, s.Outcome, s.Question, s.Ending, s.BackBy = Closed, b.Outcome, nil, "", b.BackBy
+	s.Rates = s.Rates || b.Rates
 	s.reach("closed", e)
 }
 

@@ -146,3 +146,61 @@ func TestTheClockGoesOn(t *testing.T) {
 	assert.Equal(t, 2*time.Hour, end.Used, "9 to 10, 12 to 12:30 and 13:30 to 14")
 	assert.NotNil(t, r.state.Ends[request.FulfilmentClock])
 }
+
+// A rating is one a person, from when the offering says; it can be changed for fourteen days,
+// and where ratings are pooled nobody of staff sees whose it is.
+func TestRating(t *testing.T) {
+	at := func(when string, pooled bool) func(*offering.Document) {
+		return func(d *offering.Document) { d.Promise.Rating = &promise.Rating{At: when, Pooled: pooled} }
+	}
+	code := func(r *run, actor string, c request.Rate) string {
+		why, refused := request.AsRefusal(r.do(actor, c))
+		if !refused {
+			return ""
+		}
+		return why.Code
+	}
+	confirmed := func(r *run) *run { return r.must("p-ilse", request.Confirm{}) }
+	four := request.Rate{Stars: 4, Text: "Quick."}
+	for name, c := range map[string]struct {
+		run   *run
+		actor string
+		give  request.Rate
+		code  string
+	}{
+		"before it is closed":         {photo(t), "p-ilse", four, refusal.NotDelivered},
+		"closed":                      {confirmed(photo(t)), "p-ilse", four, ""},
+		"delivered, where it says so": {photo(t, at(promise.RateDelivered, false)), "p-ilse", four, ""},
+		"where nobody is asked":       {confirmed(photo(t, at(promise.RateNever, false))), "p-ilse", four, refusal.NotDelivered},
+		"by somebody else":            {confirmed(photo(t)), "p-tomas", four, refusal.NotYours},
+		"none of five":                {confirmed(photo(t)), "p-ilse", request.Rate{Stars: 0}, refusal.Rating},
+		"six of five":                 {confirmed(photo(t)), "p-ilse", request.Rate{Stars: 6}, refusal.Rating},
+	} {
+		assert.Equal(t, c.code, code(c.run, c.actor, c.give), name)
+	}
+
+	r := confirmed(photo(t)).must("p-ilse", four)
+	first := r.facts.Now
+	assert.Equal(t, refusal.Rated, code(r, "p-ilse", four), "the same again")
+	r.facts.Now = first.Add(request.RatingOpen - 2*time.Minute)
+	r.must("p-ilse", request.Rate{Stars: 1, Text: "It has faded."})
+	require.Len(t, r.state.Ratings, 1, "one a person")
+	mine, _ := r.state.RatingOf("p-ilse")
+	assert.Equal(t, []any{1, "It has faded.", first}, []any{mine.Stars, mine.Text, mine.At})
+	r.facts.Now = first.Add(request.RatingOpen)
+	assert.Equal(t, refusal.Rated, code(r, "p-ilse", four))
+
+	pooled := confirmed(photo(t, at(promise.RateClosed, true))).must("p-ilse", request.Rate{Stars: 1, Text: "Nobody came."})
+	for person, sees := range map[string]bool{"p-ilse": true, "p-kira": false, pooled.facts.Service.Owner: false} {
+		v := pooled.state.ViewerOf(person, pooled.facts.Company, pooled.facts.Service)
+		told := request.History(pooled.events, pooled.facts.Company, v)
+		seen := false
+		for _, e := range told {
+			seen = seen || e.Remark == "Nobody came."
+		}
+		assert.Equal(t, sees, seen, person)
+		assert.Equal(t, sees, v.SeesRating(pooled.state.Ratings[0]), person)
+		open := r.state.ViewerOf(person, r.facts.Company, r.facts.Service)
+		assert.True(t, open.SeesRating(r.state.Ratings[0]), "not pooled: "+person)
+	}
+}

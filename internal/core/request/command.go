@@ -176,6 +176,11 @@ type (
 	}
 	// Confirm is the asker's word that it is done.
 	Confirm struct{ Remark string }
+	// Rate is what one of the asker's side thinks of how it went.
+	Rate struct {
+		Stars int // from 1 to MostStars, the best
+		Text  string
+	}
 	// SendBack is the word of the asker's side that what was delivered is not right.
 	SendBack struct {
 		Text  string
@@ -258,6 +263,8 @@ func (c Fail) do(t *transition) error { return t.tasks().fail(c) }
 func (c Retry) do(t *transition) error { return t.tasks().retry(c) }
 
 func (c Confirm) do(t *transition) error { return t.confirm(c) }
+
+func (c Rate) do(t *transition) error { return t.rate(c) }
 
 func (c SendBack) do(t *transition) error { return t.sendBack(c) }
 

@@ -182,6 +182,7 @@ type (
 	WorkDelivered struct {
 		ConfirmBy time.Time `json:"confirmBy"`
 		LeftOut   []LeftOut `json:"leftOut,omitempty"` // what was needed and not done
+		Rates     bool      `json:"rates,omitempty"`   // it can be rated from now on
 	}
 	// ClockEnded keeps what a clock of the promise showed when it ended.
 	ClockEnded struct {
@@ -198,7 +199,14 @@ type (
 		Silent  bool    `json:"silent,omitempty"` // nobody confirmed in time
 		Reason  string  `json:"reason,omitempty"`
 
+		Rates  bool      `json:"rates,omitempty"` // it can be rated from now on
 		BackBy time.Time `json:"backBy,omitzero"` // until when it can be sent back; zero for never
+	}
+	// Rated is what one of the asker's side thinks of how it went.
+	Rated struct {
+		Stars  int    `json:"stars"`
+		Text   string `json:"text,omitempty"`
+		Pooled bool   `json:"pooled,omitempty"` // staff see it only among others
 	}
 	// SentBack says that what was delivered is not right, and what follows.
 	SentBack struct {

@@ -63,6 +63,8 @@ func (v Viewer) reads(e Event) (readers Readers, written, open bool) {
 		readers = before(b.Readers, b.Task, true)
 	case Doubted:
 		readers = Readers{Tasks: []string{b.Task}}
+	case Rated:
+		return Readers{Staff: !b.Pooled}, true, v.SeesRating(Rating{By: e.Actor, Pooled: b.Pooled})
 	case Attached:
 		readers = before(b.Readers, b.Task, false)
 		return readers, true, v.OpensFile(readers, e.Actor)

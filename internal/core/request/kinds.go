@@ -50,6 +50,7 @@ var eventKinds = []eventKind{
 	row[TaskRetried]("taskRetried", working),
 	row[WorkDelivered]("delivered"),
 	row[Confirmed]("confirmed"),
+	row[Rated]("rated"),
 	row[SentBack]("sentBack", working),
 	row[RequestClosed]("closed", deciding),
 	row[Noted]("noted"),

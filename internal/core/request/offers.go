@@ -18,6 +18,7 @@ const (
 	OfferPassOn       Offer = "passOn"
 	OfferAnswer       Offer = "answer"
 	OfferConfirm      Offer = "confirm"
+	OfferRate         Offer = "rate"
 	OfferSendBack     Offer = "sendBack"
 	OfferFollowMyself Offer = "followMyself"
 	OfferFollow       Offer = "follow"
@@ -60,6 +61,7 @@ var commands = []struct {
 	{OfferAnswer, Answer{}},
 	{OfferConfirm, Confirm{}},
 	{OfferSendBack, SendBack{}},
+	{OfferRate, Rate{}},
 	{OfferFollowMyself, Follow{}},
 	{OfferFollow, Follow{}},
 	{OfferAttach, Attach{}},

@@ -107,6 +107,8 @@ type State struct {
 	Why        string                    `json:"why,omitempty"`    // of the ending
 	ConfirmBy  time.Time                 `json:"confirmBy"`
 	BackBy     time.Time                 `json:"backBy,omitzero"` // until when a closed one can be sent back; zero for never
+	Rates      bool                      `json:"rates,omitempty"` // it can be rated
+	Ratings    []Rating                  `json:"ratings,omitempty"`
 	Backs      []Back                    `json:"backs,omitempty"`
 	Likely     time.Time                 `json:"likely,omitzero"` // as the asker's side knows it; zero after an act of their own
 	SlipToldAt time.Time                 `json:"toldAt,omitzero"` // when they were told last that it slips

@@ -140,6 +140,9 @@ func (s *State) Allowed(person string) []Offer {
 			out = append(out, OfferSendBack) // until then
 		}
 	}
+	if s.Rates && s.isSide(person) {
+		out = append(out, OfferRate)
+	}
 	return out
 }
 

@@ -9,6 +9,7 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/promise"
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/rule"
 )
@@ -365,7 +366,7 @@ func (t tasks) tickTasks() error {
 
 func (t *transition) deliver() {
 	by := t.facts.Offering.Promise.ConfirmBy(t.facts.Now)
-	t.emit(WorkDelivered{ConfirmBy: by, LeftOut: t.state.LeftOut()})
+	t.emit(WorkDelivered{ConfirmBy: by, LeftOut: t.state.LeftOut(), Rates: t.facts.Offering.Promise.RatesAt() == promise.RateDelivered})
 	if !by.After(t.facts.Now) {
 		t.close(RequestClosed{Outcome: Fulfilled})
 		return
@@ -381,6 +382,7 @@ func (t *transition) close(c RequestClosed) {
 		}
 	}
 	if c.Outcome == Fulfilled {
+		c.Rates = t.facts.Offering.Promise.RatesAt() == promise.RateClosed
 		c.BackBy = t.facts.Offering.Promise.BackBy(t.facts.Now)
 	}
 	t.emit(c)

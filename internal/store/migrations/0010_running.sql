@@ -20,3 +20,13 @@ CREATE TABLE reviews_told (
   thing TEXT PRIMARY KEY, -- kind and key
   day TEXT NOT NULL -- RFC 3339
 ) STRICT, WITHOUT ROWID;
+
+-- What people thought of how their requests went, one of each: to be pooled by offering.
+CREATE TABLE ratings (
+  request TEXT NOT NULL REFERENCES requests(id),
+  person TEXT NOT NULL REFERENCES people(id),
+  offering TEXT NOT NULL,
+  stars INTEGER NOT NULL, -- from 1 to 5
+  PRIMARY KEY (request, person)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX ratings_offering ON ratings(offering, stars);

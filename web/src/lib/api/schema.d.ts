@@ -1692,6 +1692,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/rating": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["rate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/secrets/{task}/{output}/read": {
         parameters: {
             query?: never;
@@ -3120,7 +3136,7 @@ export interface components {
             title: string;
         };
         DecisionSheet: {
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
             /** @description Department and location */
@@ -4209,7 +4225,7 @@ export interface components {
         MessageText: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             subject: string;
         };
         MessageView: {
@@ -4217,7 +4233,7 @@ export interface components {
             at: string;
             id: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /**
              * @description What became of it by mail
              * @enum {string}
@@ -4235,7 +4251,7 @@ export interface components {
         };
         MessageWay: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -4379,6 +4395,11 @@ export interface components {
             /** @description Nobody can ask for it any more */
             ended?: boolean;
             key: string;
+            /**
+             * Format: double
+             * @description Of their ratings, from 1 to 5
+             */
+            mean?: number;
             name: string;
             /** @description It was changed, and the program brings another one since */
             newer?: boolean;
@@ -4392,6 +4413,11 @@ export interface components {
              * @description When the draft publishes itself
              */
             publishAt?: string;
+            /**
+             * Format: int64
+             * @description How many have rated it, where that is enough to show
+             */
+            rated?: number;
             /** @description Key */
             service: string;
         };
@@ -5258,6 +5284,8 @@ export interface components {
             messages?: components["schemas"]["MessageText"][];
             /** @description Keys of tasks during which the clock stands still */
             pauses?: string[];
+            /** @description How it can be rated; once it is closed when left out */
+            rating?: components["schemas"]["PromiseRating"];
             /** @description What happens when it is sent back; a task for the home team when left out */
             right?: components["schemas"]["PromiseRight"];
             /**
@@ -5269,6 +5297,15 @@ export interface components {
             targets?: components["schemas"]["PromiseTarget"][];
             /** @description IANA time zone in which today is computed, where no calendar is named */
             zone: string;
+        };
+        PromiseRating: {
+            /**
+             * @description From when; closing when left out
+             * @enum {string}
+             */
+            at?: "" | "delivery" | "closing" | "never";
+            /** @description Staff see only what is pooled of five and more */
+            pooled?: boolean;
         };
         PromiseReadyBy: {
             /** @description Clock time on that day; when left out its close, or its opening when it is the date itself */
@@ -5360,6 +5397,29 @@ export interface components {
             /**
              * Format: date-time
              * @description When the request expires without an answer
+             */
+            until: string;
+        };
+        RateRequest: {
+            /**
+             * Format: int64
+             * @description From 1 to 5, the best
+             */
+            stars: number;
+            text?: string;
+        };
+        RatingView: {
+            /** @description Name */
+            by: string;
+            /**
+             * Format: int64
+             * @description From 1 to 5, the best
+             */
+            stars: number;
+            text?: string;
+            /**
+             * Format: date-time
+             * @description When it can be changed no more
              */
             until: string;
         };
@@ -5597,10 +5657,10 @@ export interface components {
         };
         RequestSheet: {
             /** @description Commands the reader may give now */
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             /** @description Commands the reader may give as a lead */
-            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             askerId: string;
             /**
@@ -5647,6 +5707,8 @@ export interface components {
             mails: components["schemas"]["MailView"][];
             /** @description Who can answer for the asker's side, for staff who enter an answer */
             mayAnswer: components["schemas"]["Named"][];
+            /** @description How the reader has rated it */
+            mine?: components["schemas"]["RatingView"];
             /** @description Key */
             offering: string;
             /** @enum {string} */
@@ -5658,6 +5720,8 @@ export interface components {
             question?: components["schemas"]["Question"];
             /** @description What the asker was asked during the work */
             questions: components["schemas"]["TaskQuestion"][];
+            /** @description How others have, as far as the reader sees it */
+            ratings: components["schemas"]["RatingView"][];
             /** @description Who had private answers and secrets shown, the last first */
             readings: components["schemas"]["ReadingView"][];
             /** @description What it really cost, as far as tasks have said */
@@ -6284,7 +6348,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             /** @description Name of the system that does it */
             automatic?: string;
@@ -6398,7 +6462,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             /** @description The slice of the task */
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
@@ -6590,7 +6654,7 @@ export interface components {
         TextView: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description The program has changed its own since the other was written */
             renewed?: boolean;
             subject: string;
@@ -6769,7 +6833,7 @@ export interface components {
         UsualMessage: {
             body: string;
             /** @enum {string} */
-            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description What its messages tell */
             name: string;
             subject: string;
@@ -6831,7 +6895,7 @@ export interface components {
         };
         WayView: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -11176,6 +11240,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShownBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RateRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestSheet"];
                 };
             };
             /** @description Error */

@@ -33,6 +33,11 @@
 		const { team, tasks } = { ...promise.right, ...change };
 		promise.right = team || tasks?.length ? { team, tasks } : undefined;
 	}
+	function rates(change: Partial<Schema['PromiseRating']>) {
+		const { at, pooled } = { ...promise.rating, ...change };
+		const usual = !at || at === 'closing';
+		promise.rating = usual && !pooled ? undefined : { at: usual ? undefined : at, pooled };
+	}
 	type Promise = Schema['PromisePromise'];
 </script>
 
@@ -193,6 +198,33 @@
 	onlist={(list) => right({ tasks: list })}
 />
 <Found place="/promise/right/tasks" />
+
+<h2 class="group">How it went</h2>
+<div class="pair">
+	<Field label="The asker can rate it" hint="From one to five, with a word; changed for fourteen days.">
+		<select
+			class="select"
+			value={promise.rating?.at || 'closing'}
+			onchange={(e) => rates({ at: e.currentTarget.value as 'closing' })}
+			data-field="rating-at"
+		>
+			<option value="closing">once it is closed</option>
+			<option value="delivery">from delivery on</option>
+			<option value="never">not at all</option>
+		</select>
+	</Field>
+	<label class="tick"
+		><input
+			type="checkbox"
+			class="checkbox"
+			checked={promise.rating?.pooled ?? false}
+			disabled={promise.rating?.at === 'never'}
+			onchange={(e) => rates({ pooled: e.currentTarget.checked || undefined })}
+			data-field="rating-pooled"
+		/> staff see only what is pooled, of five and more</label
+	>
+</div>
+<Found place="/promise/rating/at" />
 
 <OwnMessages />
 

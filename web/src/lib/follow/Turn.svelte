@@ -9,6 +9,7 @@
 	import AddTask from './AddTask.svelte';
 	import Cancel from './Cancel.svelte';
 	import { remarks } from './remarks.svelte';
+	import Rate from './Rate.svelte';
 	import SendBack from './SendBack.svelte';
 	import TakeBack from './TakeBack.svelte';
 
@@ -69,12 +70,13 @@
 				</p>
 			{/if}
 			<p class="soft">
-				This request is closed.{#if request.allowed.includes('sendBack') && request.backBy}
+				This request is closed.{' '}{#if request.allowed.includes('sendBack') && request.backBy}
 					If it is not right, send it back until <When time={request.backBy} absolute />.{:else}
 					Nothing more happens.{/if}
 			</p>
 		{/if}
 		{@render wrong()}
+		{@render rated()}
 	{:else if mayConfirm}
 		<p class="now">Your turn: is it right?</p>
 		<p>
@@ -100,6 +102,7 @@
 				{@render wrong()}
 			</div>
 		</form>
+		{@render rated()}
 	{:else if request.question && request.allowed.includes('resubmit')}
 		<p class="now">
 			Your turn: {request.question.by}
@@ -203,6 +206,10 @@
 		</div>
 	{/if}
 </section>
+
+{#snippet rated()}
+	{#if request.allowed.includes('rate')}<Rate {request} />{/if}
+{/snippet}
 
 {#snippet wrong()}
 	{#if request.allowed.includes('sendBack')}

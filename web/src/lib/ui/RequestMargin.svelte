@@ -44,6 +44,14 @@
 			)} asked{/if}
 	</p>
 {/if}
+{#if request.ratings.length}
+	<h2 class="fact">How it went</h2>
+	{#each request.ratings as rating (rating.by)}
+		<p class="small" data-rated={rating.stars}>
+			{rating.by}: <strong>{rating.stars} of 5</strong>{#if rating.text}. {rating.text}{/if}
+		</p>
+	{/each}
+{/if}
 {#if request.mails.length}
 	<details>
 		<summary class="fact">Told by mail ({request.mails.length})</summary>

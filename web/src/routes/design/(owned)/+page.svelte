@@ -126,7 +126,11 @@
 											: ''}</span
 									>{/if}
 							</span>
-							<span class="soft small"><When time={offering.changedAt} /></span>
+							<span class="soft small"
+								>{#if offering.rated}<span data-rated={offering.rated}
+										>{(offering.mean ?? 0).toFixed(1)} of 5, from {offering.rated} ·
+									</span>{/if}<When time={offering.changedAt} /></span
+							>
 						</li>
 					{:else}
 						<li class="soft">Nothing is offered here yet.</li>

@@ -1,0 +1,56 @@
+package web
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"heptad/internal/core/request"
+)
+
+// ratingView is what somebody thinks of how it went.
+type ratingView struct {
+	By    string    `json:"by" doc:"Name"`
+	Stars int       `json:"stars" doc:"From 1 to 5, the best"`
+	Text  string    `json:"text,omitempty"`
+	Until time.Time `json:"until" doc:"When it can be changed no more"`
+}
+
+// backView is one time that a request was sent back.
+type backView struct {
+	At    time.Time `json:"at"`
+	By    string    `json:"by" doc:"Name"`
+	Text  string    `json:"text"`
+	Lines []string  `json:"lines" nullable:"false" doc:"Names of what was not right"`
+}
+
+// endOf tells until when a request can be sent back and rated, and offers neither after.
+func (h handlers) endOf(ctx context.Context, state request.State, out *requestSheet) {
+	if open := h.Office.Clock().Before(state.BackBy); open {
+		out.BackBy = &state.BackBy
+	} else if state.Status == request.Closed {
+		out.Allowed = slices.DeleteFunc(out.Allowed, func(o request.Offer) bool { return o == request.OfferSendBack })
+	}
+	if mine, rated := state.RatingOf(me(ctx)); rated && !h.Office.Clock().Before(mine.At.Add(request.RatingOpen)) {
+		out.Allowed = slices.DeleteFunc(out.Allowed, func(o request.Offer) bool { return o == request.OfferRate })
+	}
+}
+
+// backAndRated tells how often a request was sent back, and how it was rated, as far as the
+// reader sees it.
+func (h handlers) backAndRated(ctx context.Context, state request.State, viewer request.Viewer, out *requestSheet) {
+	company := h.Office.Company()
+	out.Lines = state.MayBeWrong()
+	for _, r := range state.Ratings {
+		view := ratingView{company.Name(r.By), r.Stars, r.Text, r.At.Add(request.RatingOpen)}
+		switch {
+		case r.By == me(ctx):
+			out.Mine = &view
+		case viewer.SeesRating(r):
+			out.Ratings = append(out.Ratings, view)
+		}
+	}
+	for _, b := range state.Backs {
+		out.Backs = append(out.Backs, backView{b.At, company.Name(b.By), b.Text, list(b.Lines)})
+	}
+}

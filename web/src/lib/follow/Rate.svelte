@@ -1,0 +1,82 @@
+<!-- How it went, in one act: a value is kept at once, and a word can follow. -->
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { api, unwrap, type Schema } from '$lib/api/client';
+	import { Act } from '$lib/ui/act.svelte';
+	import Segments from '$lib/ui/Segments.svelte';
+	import { tell } from '$lib/ui/told.svelte';
+	import Trouble from '$lib/ui/Trouble.svelte';
+	import { at } from '$lib/words';
+
+	let { request }: { request: Schema['RequestSheet'] } = $props();
+	const act = new Act();
+	const mine = $derived(request.mine);
+	let text = $state(untrack(() => request.mine?.text ?? ''));
+	const words = [
+		['1', '1 poor'],
+		['2', '2'],
+		['3', '3 fair'],
+		['4', '4'],
+		['5', '5 very good']
+	] as const;
+	async function rate(stars: number) {
+		const kept = await act.run(() =>
+			unwrap(
+				api.PUT('/api/requests/{request}/rating', {
+					params: { path: { request: request.id } },
+					body: { stars, text: text.trim() }
+				})
+			)
+		);
+		if (kept) void tell(`Thank you: ${stars} of 5. You can change it until ${at(kept.mine?.until ?? '')}.`);
+	}
+</script>
+
+<div class="rate" data-rate={mine?.stars ?? ''}>
+	<Segments
+		label={mine ? 'How it went, as you said' : 'How did it go?'}
+		shown
+		value={String(mine?.stars ?? '') as '1'}
+		choices={words}
+		onpick={(stars) => void rate(Number(stars))}
+	/>
+	{#if mine}
+		<form
+			onsubmit={(e) => {
+				e.preventDefault();
+				void rate(mine.stars);
+			}}
+		>
+			<input
+				class="input"
+				bind:value={text}
+				maxlength="2000"
+				placeholder="Why, if you like"
+				aria-label="Why, if you like"
+				data-field="why-rated"
+			/>
+			<button class="btn plain" disabled={act.running || text.trim() === (mine.text ?? '')} data-do="say-why"
+				>Say so</button
+			>
+		</form>
+	{/if}
+	<Trouble problem={act.problem} />
+</div>
+
+<style>
+	.rate {
+		margin-top: 0.75rem;
+		display: grid;
+		gap: 0.5rem;
+		justify-items: start;
+	}
+	form {
+		display: flex;
+		gap: 0.6rem;
+		width: 100%;
+		max-width: 32rem;
+	}
+	.input {
+		flex: 1;
+	}
+</style>
