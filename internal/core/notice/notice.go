@@ -157,6 +157,12 @@ func (n *noticing) event(e request.Event) {
 		if b.Remark != "" {
 			n.tell(e, Notice{Kind: message.Said, Said: b.Remark}, append(n.doers(), n.homeLead())...)
 		}
+	case request.SideReminded:
+		if q := n.state.Question; q != nil {
+			n.tell(request.Event{Seq: e.Seq, Actor: q.By}, Notice{Kind: message.AskedBack, Rung: q.Rung, Said: q.Text}, n.askers()...)
+		} else {
+			n.tell(request.Event{Seq: e.Seq}, Notice{Kind: message.Delivered}, n.askers()...)
+		}
 	case request.Rated:
 		if b.Stars <= request.LowStars && !b.Pooled {
 			n.tell(e, Notice{Kind: message.Rated, Said: strings.TrimSpace(fmt.Sprintf("%d of %d. %s", b.Stars, request.MostStars, b.Text))}, n.service.Owner)
@@ -327,6 +333,9 @@ func (n *noticing) readers(r *request.Readers) []string {
 // ended tells of an end without delivery: the asker's side, and those with
 // whom a decision still lay.
 func (n *noticing) ended(e request.Event, b request.RequestClosed) {
+	if b.Outcome == request.Fulfilled && b.Silent {
+		n.tell(request.Event{Seq: e.Seq}, Notice{Kind: message.Finished, Said: "Nobody said that it is not right, so it counts as done."}, n.side()...)
+	}
 	if b.Outcome == request.Fulfilled || n.state.Reference == "" {
 		return
 	}

@@ -25,6 +25,7 @@ type Promise struct {
 	Pauses        []string       `json:"pauses,omitempty" maxItems:"200" nullable:"false" doc:"Keys of tasks during which the clock stands still"`
 	AnswerWithin  *int           `json:"answerWithin,omitempty" minimum:"1" maximum:"250" doc:"Working days the asker has to answer a question back; 20 when left out"`
 	Messages      []message.Text `json:"messages,omitempty" maxItems:"20" nullable:"false" doc:"Texts of messages in place of the general ones"`
+	Remind        []int          `json:"remind,omitempty" maxItems:"10" nullable:"false" doc:"Per cent of the time to confirm, or to answer, after which the asker is reminded; 60 when left out"`
 	BackWithin    *int           `json:"backWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days after closing in which it can be sent back; 0 for never; 10 when left out"`
 	Right         *Right         `json:"right,omitempty" doc:"What happens when it is sent back; a task for the home team when left out"`
 	Rating        *Rating        `json:"rating,omitempty" doc:"How it can be rated; once it is closed when left out"`
@@ -99,6 +100,10 @@ const (
 	UsualAnswer  = 20
 )
 
+// usualRemind is after how many per cent of the time an asker is reminded, where a promise
+// says nothing.
+const usualRemind = 60
+
 // UsualBack is how many working days after closing a request can be sent back, where a
 // promise says nothing.
 const UsualBack = 10
@@ -109,6 +114,7 @@ type Compiled struct {
 	within   int
 	answer   int
 	back     int
+	remind   []int
 	rating   Rating
 	starts   string
 	cutOff   time.Duration // since midnight; zero for none
@@ -165,6 +171,14 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 		c.back = *p.BackWithin
 		if c.back < 0 || c.back > 250 {
 			findings.Error(finding.BackWithin, "/promise/backWithin", "The time to send it back is from 0 to 250 working days.", "")
+		}
+	}
+	if c.remind = slices.Sorted(slices.Values(p.Remind)); len(c.remind) == 0 {
+		c.remind = []int{usualRemind}
+	}
+	for i, share := range p.Remind {
+		if share < 1 || share > 99 {
+			findings.Error(finding.Share, finding.At("promise", "remind", i), "A reminder stands between 1 and 99 per cent of the limit.", "")
 		}
 	}
 	if p.Rating != nil {
@@ -287,6 +301,18 @@ func (c *Compiled) ConfirmBy(delivered time.Time) time.Time {
 // Confirms reports whether the asker is asked to confirm; else a request closes on
 // delivery.
 func (c *Compiled) Confirms() bool { return c.within > 0 }
+
+// Reminders are when an asker is reminded who has from an instant until another one.
+func (c *Compiled) Reminders(from, until time.Time) []time.Time {
+	whole := c.calendar.Between(from, until)
+	var all []time.Time
+	for _, share := range c.remind {
+		if at, err := c.calendar.Add(from, whole*time.Duration(share)/100); err == nil && at.Before(until) && at.After(from) {
+			all = append(all, at.Truncate(time.Millisecond))
+		}
+	}
+	return all
+}
 
 // RatesAt is from when a request can be rated.
 func (c *Compiled) RatesAt() string { return c.rating.At }

@@ -122,6 +122,7 @@ func (b Voted) apply(s *State, e Event) {
 
 func (b AskedBack) apply(s *State, e Event) {
 	s.Status, s.Question = Returned, &Question{b.Rung, e.Actor, b.Text, e.At, b.Until, b.Declined, b.Parts}
+	s.Remind, s.Reminded = b.Remind, 0
 }
 
 func (b Resubmitted) apply(s *State, e Event) {
@@ -166,8 +167,11 @@ func (b UndoingBegun) apply(s *State, e Event) {
 
 func (b WorkDelivered) apply(s *State, e Event) {
 	s.Status, s.ConfirmBy, s.Rates = Delivered, b.ConfirmBy, s.Rates || b.Rates
+	s.Remind, s.Reminded = b.Remind, 0
 	s.reach("delivered", e)
 }
+
+func (b SideReminded) apply(s *State, _ Event) { s.Reminded = b.Times }
 
 func (Confirmed) apply(s *State, e Event) {
 	s.reach("confirmed", e)

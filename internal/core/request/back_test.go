@@ -204,3 +204,41 @@ func TestRating(t *testing.T) {
 		assert.True(t, open.SeesRating(r.state.Ratings[0]), "not pooled: "+person)
 	}
 }
+
+// Who is to say that it is right, or to answer, is reminded at the shares of the time that
+// the offering says; after an outage once.
+func TestTheAskersSideIsReminded(t *testing.T) {
+	shares := func(all ...int) func(*offering.Document) {
+		return func(d *offering.Document) { d.Promise.Remind = all }
+	}
+	r := photo(t, shares(50, 90))
+	require.Len(t, r.state.Remind, 2)
+	assert.Equal(t, r.state.Remind[0], r.effects["r1/tick"].At)
+	r.facts.Now = r.state.Remind[0].Add(-2 * time.Minute)
+	why, refused := request.AsRefusal(r.do(request.Program, request.Tick{}))
+	require.True(t, refused)
+	assert.Equal(t, refusal.NotDue, why.Code)
+	r.facts.Now = r.state.Remind[0]
+	r.must(request.Program, request.Tick{})
+	assert.Equal(t, 1, r.state.Reminded)
+	assert.Equal(t, r.state.Remind[1], r.effects["r1/tick"].At)
+
+	late := photo(t, shares(50, 90))
+	late.facts.Now = late.state.Remind[1]
+	late.must(request.Program, request.Tick{})
+	assert.Equal(t, 2, late.state.Reminded, "once for both")
+
+	usual := photo(t)
+	assert.Len(t, usual.state.Remind, 1)
+	usual.must("p-ilse", request.Confirm{})
+	_, refused = request.AsRefusal(usual.do(request.Program, request.Tick{}))
+	assert.True(t, refused, "who has spoken is not reminded")
+
+	asked := start(t, shares(50)).must("p-ilse", begin(), submit()).must("p-tomas", request.AskBack{Rung: "manager", Text: "Which gate?"})
+	asked.facts.Now = asked.state.Remind[0]
+	asked.must(request.Program, request.Tick{})
+	assert.Equal(t, request.Returned, asked.state.Status)
+	asked.facts.Now = asked.state.Question.Until
+	asked.must(request.Program, request.Tick{})
+	assert.Equal(t, request.Expired, asked.state.Outcome)
+}

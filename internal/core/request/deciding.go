@@ -212,6 +212,7 @@ func (t *transition) askBack(c AskBack) error {
 
 func (t *transition) returnWith(back AskedBack) {
 	back.Until = t.facts.Offering.Promise.AnswerBy(t.facts.Now)
+	back.Remind = t.facts.Offering.Promise.Reminders(t.facts.Now, back.Until)
 	t.emit(back)
 }
 

@@ -116,11 +116,12 @@ type (
 	// AskedBack returns the request to its asker: with a question, or declined,
 	// where the rung lets a decline be mended.
 	AskedBack struct {
-		Rung     string    `json:"rung"`
-		Text     string    `json:"text"`
-		Until    time.Time `json:"until"`
-		Declined bool      `json:"declined,omitempty"`
-		Parts    []string  `json:"parts,omitempty"` // cost centres whose shares were declined
+		Rung     string      `json:"rung"`
+		Text     string      `json:"text"`
+		Until    time.Time   `json:"until"`
+		Remind   []time.Time `json:"remind,omitempty"` // of the asker's side
+		Declined bool        `json:"declined,omitempty"`
+		Parts    []string    `json:"parts,omitempty"` // cost centres whose shares were declined
 	}
 	// Resubmitted brings the asker's answer: what they said, the new answers and
 	// price, and the rungs as they stand after it.
@@ -180,9 +181,10 @@ type (
 	}
 	// WorkDelivered says that every task has ended.
 	WorkDelivered struct {
-		ConfirmBy time.Time `json:"confirmBy"`
-		LeftOut   []LeftOut `json:"leftOut,omitempty"` // what was needed and not done
-		Rates     bool      `json:"rates,omitempty"`   // it can be rated from now on
+		ConfirmBy time.Time   `json:"confirmBy"`
+		LeftOut   []LeftOut   `json:"leftOut,omitempty"` // what was needed and not done
+		Remind    []time.Time `json:"remind,omitempty"`  // of the asker's side
+		Rates     bool        `json:"rates,omitempty"`   // it can be rated from now on
 	}
 	// ClockEnded keeps what a clock of the promise showed when it ended.
 	ClockEnded struct {
@@ -201,6 +203,10 @@ type (
 
 		Rates  bool      `json:"rates,omitempty"` // it can be rated from now on
 		BackBy time.Time `json:"backBy,omitzero"` // until when it can be sent back; zero for never
+	}
+	// SideReminded says that the asker's side was reminded that it waits for them.
+	SideReminded struct {
+		Times int `json:"times"` // how many of the reminders have passed
 	}
 	// Rated is what one of the asker's side thinks of how it went.
 	Rated struct {

@@ -51,6 +51,7 @@ var eventKinds = []eventKind{
 	row[WorkDelivered]("delivered"),
 	row[Confirmed]("confirmed"),
 	row[Rated]("rated"),
+	row[SideReminded]("sideReminded"),
 	row[SentBack]("sentBack", working),
 	row[RequestClosed]("closed", deciding),
 	row[Noted]("noted"),

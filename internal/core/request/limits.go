@@ -11,7 +11,13 @@ import (
 // rungTick is when something falls due by itself on the way to a decision; zero
 // when nothing does.
 func (s *State) rungTick() time.Time {
-	if s.Status == Returned {
+	if s.Status == Returned || s.Status == Delivered {
+		if s.Reminded < len(s.Remind) {
+			return s.Remind[s.Reminded]
+		}
+		if s.Status == Delivered {
+			return time.Time{} // its end has a timer of its own
+		}
 		return s.Question.Until
 	}
 	r, open := s.OpenRung()
@@ -33,9 +39,17 @@ func (s *State) rungTick() time.Time {
 // that was put off may still come.
 func (t *transition) tick() error {
 	due := func(at time.Time) bool { return !at.IsZero() && !at.After(t.facts.Now) }
-	if t.state.Status == Returned {
-		if due(t.state.Question.Until) {
+	if t.state.Status == Returned || t.state.Status == Delivered {
+		if q := t.state.Question; t.state.Status == Returned && due(q.Until) {
 			t.emit(RequestClosed{Outcome: Expired, Reason: "Nobody answered the question in time."})
+			return nil
+		}
+		passed := t.state.Reminded
+		for passed < len(t.state.Remind) && due(t.state.Remind[passed]) {
+			passed++
+		}
+		if passed > t.state.Reminded { // after an outage one is enough
+			t.emit(SideReminded{passed})
 			return nil
 		}
 		return conflict(refusal.NotDue, "Nothing is due.")

@@ -106,8 +106,10 @@ type State struct {
 	Ending     Outcome                   `json:"ending,omitempty"` // while it is being undone: how it will end
 	Why        string                    `json:"why,omitempty"`    // of the ending
 	ConfirmBy  time.Time                 `json:"confirmBy"`
-	BackBy     time.Time                 `json:"backBy,omitzero"` // until when a closed one can be sent back; zero for never
-	Rates      bool                      `json:"rates,omitempty"` // it can be rated
+	Remind     []time.Time               `json:"remind,omitempty"`   // of the asker's side, while it waits for them
+	Reminded   int                       `json:"reminded,omitempty"` // how many of them have passed
+	BackBy     time.Time                 `json:"backBy,omitzero"`    // until when a closed one can be sent back; zero for never
+	Rates      bool                      `json:"rates,omitempty"`    // it can be rated
 	Ratings    []Rating                  `json:"ratings,omitempty"`
 	Backs      []Back                    `json:"backs,omitempty"`
 	Likely     time.Time                 `json:"likely,omitzero"` // as the asker's side knows it; zero after an act of their own

@@ -133,6 +133,11 @@ func (b Doubted) tell(w *telling) bool {
 	return true
 }
 
+func (SideReminded) tell(w *telling) bool {
+	w.Kind, w.Actor, w.Sentence = "stage", "", "Reminded "+w.company.Name(w.state.Asker)
+	return true
+}
+
 func (b RungReminded) tell(w *telling) bool {
 	w.Kind, w.Actor = "decision", ""
 	w.Sentence = fmt.Sprintf("%s: reminded, %d %% of the time is gone", w.state.rung(b.Rung).Name, b.Share)

@@ -366,7 +366,7 @@ func (t tasks) tickTasks() error {
 
 func (t *transition) deliver() {
 	by := t.facts.Offering.Promise.ConfirmBy(t.facts.Now)
-	t.emit(WorkDelivered{ConfirmBy: by, LeftOut: t.state.LeftOut(), Rates: t.facts.Offering.Promise.RatesAt() == promise.RateDelivered})
+	t.emit(WorkDelivered{ConfirmBy: by, LeftOut: t.state.LeftOut(), Remind: t.facts.Offering.Promise.Reminders(t.facts.Now, by), Rates: t.facts.Offering.Promise.RatesAt() == promise.RateDelivered})
 	if !by.After(t.facts.Now) {
 		t.close(RequestClosed{Outcome: Fulfilled})
 		return

@@ -5286,6 +5286,8 @@ export interface components {
             pauses?: string[];
             /** @description How it can be rated; once it is closed when left out */
             rating?: components["schemas"]["PromiseRating"];
+            /** @description Per cent of the time to confirm, or to answer, after which the asker is reminded; 60 when left out */
+            remind?: number[];
             /** @description What happens when it is sent back; a task for the home team when left out */
             right?: components["schemas"]["PromiseRight"];
             /**

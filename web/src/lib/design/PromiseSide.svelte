@@ -1,6 +1,7 @@
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
 	import AddLine from './AddLine.svelte';
+	import Commas from './Commas.svelte';
 	import ClockField from '$lib/ui/ClockField.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import Found from './Found.svelte';
@@ -168,6 +169,19 @@
 	'If the asker does not answer what an approver asked back, the request expires after so many.',
 	1
 )}
+
+<Commas
+	label="Reminded after, in per cent of either"
+	hint="Until they have confirmed or answered; 60 when nothing is said."
+	field="promise-reminders"
+	value={(promise.remind ?? []).map(String)}
+	placeholder="50, 80"
+	onlist={(list) => {
+		const all = (list ?? []).map(Number).filter(Number.isInteger);
+		promise.remind = all.length ? all : undefined;
+	}}
+/>
+{#each promise.remind ?? [] as share, i (share)}<Found place="/promise/remind/{i}" />{/each}
 
 <h2 class="group">When it is not right</h2>
 {@render days(

@@ -70,9 +70,12 @@
 				</p>
 			{/if}
 			<p class="soft">
-				This request is closed.{' '}{#if request.allowed.includes('sendBack') && request.backBy}
-					If it is not right, send it back until <When time={request.backBy} absolute />.{:else}
-					Nothing more happens.{/if}
+				This request is closed.
+				{#if request.allowed.includes('sendBack') && request.backBy}
+					If it is not right, send it back until <When time={request.backBy} absolute />.
+				{:else}
+					Nothing more happens.
+				{/if}
 			</p>
 		{/if}
 		{@render wrong()}
