@@ -1,10 +1,14 @@
 package e2e
 
 import (
+	"regexp"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/offering"
+	"heptad/internal/core/promise"
 )
 
 // A request that was delivered is not right: the asker sends it back with words and a
@@ -75,4 +79,53 @@ func TestSentBackAndPutRight(t *testing.T) {
 	davi.reload()
 	davi.see("Now the number is wrong.")
 	davi.see("Sent back: it is not right")
+}
+
+// A mail that says that all is done rates: its link opens a page with the value chosen and
+// changes nothing; who sends it has rated, without a session, and may change it.
+func TestRatedFromAMail(t *testing.T) {
+	t.Parallel()
+	s := startServer(t)
+	s.publishQuick()
+	owner, asker, keys := s.as("falkenau"), s.as("sarmento"), s.as("marrec")
+	var opened struct {
+		Document offering.Document
+		Revision int
+	}
+	require.NoError(t, owner.send("GET", "/api/design/quick-badge", nil, &opened))
+	opened.Document.Promise.Rating = &promise.Rating{At: promise.RateDelivered}
+	opened.Document.Plan = opened.Document.Plan[:1]
+	require.NoError(t, owner.send("PUT", "/api/design/quick-badge", map[string]any{"document": opened.Document, "revision": opened.Revision}, &opened))
+	require.NoError(t, owner.send("POST", "/api/design/quick-badge/publish", map[string]any{"revision": opened.Revision, "accepted": []string{}}, nil))
+	var form struct{ Draft string }
+	require.NoError(t, asker.send("PUT", "/api/offerings/quick-badge/draft", map[string]any{"answers": map[string]any{}}, &form))
+	require.NoError(t, asker.send("POST", "/api/requests/"+form.Draft+"/submit", map[string]any{"answers": map[string]any{}, "slip": ""}, nil))
+	require.NoError(t, keys.send("POST", "/api/tasks/"+form.Draft+"/check/take", map[string]any{}, nil))
+	require.NoError(t, keys.send("POST", "/api/tasks/"+form.Draft+"/check/complete", map[string]any{}, nil))
+
+	text := s.letter("sarmento", "Quick badge is done: is it right?")
+	found := regexp.MustCompile(`http://[^/]+(/rate/\S+stars=)4`).FindStringSubmatch(text)
+	require.NotNil(t, found, text)
+	path := found[1] + "4"
+	b := s.openBrowser()
+	b.open(path)
+	b.there(`[data-do=rate]`)
+	rated := func() (stars int) {
+		var sheet struct{ Mine *struct{ Stars int } }
+		require.NoError(t, asker.send("GET", "/api/requests/"+form.Draft, nil, &sheet))
+		if sheet.Mine != nil {
+			stars = sheet.Mine.Stars
+		}
+		return stars
+	}
+	assert.Zero(t, rated(), "following it changes nothing")
+	b.press(`[data-do=rate]`)
+	b.see("Thank you, Davi Sarmento: 4 of 5.")
+	assert.Equal(t, 4, rated())
+	b.open(found[1] + "5")
+	b.press(`[data-do=rate]`)
+	b.see("5 of 5.")
+	assert.Equal(t, 5, rated())
+	b.open("/rate/altered.link")
+	b.see("This link is not right, or not whole.")
 }

@@ -119,6 +119,8 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodGet, "/api/texts", "texts", writers, tell.texts)
 	signed(s, http.MethodPut, "/api/texts", "set-text", administrators, tell.setText)
 	signed(s, http.MethodPost, "/api/texts/sample", "sample-text", writers, tell.sampleText)
+	open(s, http.MethodGet, "/api/rate/{token}", "open-rating", follow.openRating, s.strangers)
+	open(s, http.MethodPost, "/api/rate/{token}", "rate-by-link", follow.rateByLink, s.strangers)
 	open(s, http.MethodGet, "/api/mail/{token}", "open-link", decide.openLink, s.strangers)
 	open(s, http.MethodPost, "/api/mail/{token}", "decide-by-link", decide.decideByLink, s.strangers)
 

@@ -316,6 +316,8 @@ func TestRights(t *testing.T) {
 		"texts":          {want: only(404, falkenau, lindskaug, editor, areaOwner)},
 		"set-text":       {body: func() string { return `{"kind":"said","subject":"","body":""}` }, want: only(404, lindskaug)},
 		"sample-text":    {body: func() string { return `{"kind":"said","subject":"A","body":"B"}` }, want: only(404, falkenau, lindskaug, editor, areaOwner)},
+		"open-rating":    {path: func() string { return "/api/rate/none.none" }, want: anybody(404)},
+		"rate-by-link":   {path: func() string { return "/api/rate/none.none" }, body: func() string { return `{"stars":4}` }, want: anybody(404)},
 		"open-link":      {path: func() string { return "/api/mail/none.none" }, want: with(everybody(404), 404, "")}, // by a right one: see TestLinks
 		"decide-by-link": {path: func() string { return "/api/mail/none.none" }, body: func() string { return `{"decision":"approve"}` }, want: with(everybody(404), 404, "")},
 		"find-people":    {want: everybody(200)},

@@ -5,12 +5,14 @@ import (
 	"errors"
 	"fmt"
 	"net/url"
+	"slices"
 	"strings"
 	"sync"
 	"time"
 
 	"heptad/internal/connect"
 	"heptad/internal/core/message"
+	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
 
@@ -195,6 +197,25 @@ func (w *Messaging) choices(ctx context.Context, m store.Message) (answers []con
 	return answers, r.DueAt(), decidesByMail(ctx, w.kernel, state)
 }
 
+// ratings are the links that rate what a mail tells the end of, one for each value; none
+// where its reader cannot rate it.
+func (w *Messaging) ratings(ctx context.Context, m store.Message) (links []connect.Link) {
+	if m.Kind != message.Delivered && m.Kind != message.Finished {
+		return nil
+	}
+	state, err := w.Store.Request(ctx, m.Request)
+	if err != nil || !slices.Contains(state.Allowed(m.Person), request.OfferRate) {
+		return nil
+	}
+	for stars := request.MostStars; stars > 0; stars-- {
+		links = append(links, connect.Link{
+			Words: fmt.Sprintf("It went %s: %d of %d", []string{"badly", "not well", "fairly", "well", "very well"}[stars-1], stars, request.MostStars),
+			URL:   fmt.Sprintf("%s/rate/%s?stars=%d", w.Mailing.Base, w.Mailing.ratingLink(m.ID), stars),
+		})
+	}
+	return links
+}
+
 // How much of the answers a mail shows: so many of them, rows of a table, and
 // characters of a text.
 const (
@@ -234,7 +255,7 @@ func (w *Messaging) mail(ctx context.Context, messages []store.Message) connect.
 		if m.Kind == message.Entry {
 			part.Links = []connect.Link{{Words: "Set a new password", URL: w.Mailing.Base + "/new-password/" + w.Mailing.passwordLink(m.ID)}}
 		} else if m.DecideBy.IsZero() {
-			part.Links = []connect.Link{{Words: "Look at it", URL: w.Mailing.Base + "/messages/" + url.PathEscape(m.ID)}}
+			part.Links = append([]connect.Link{{Words: "Look at it", URL: w.Mailing.Base + "/messages/" + url.PathEscape(m.ID)}}, w.ratings(ctx, m)...)
 		} else {
 			answers, due, byLink := w.choices(ctx, m)
 			part.Answers, part.Links = answers, []connect.Link{{Words: "Decide", URL: w.Mailing.Base + "/decide/" + m.Request + "/" + m.Rung}}

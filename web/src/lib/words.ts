@@ -111,6 +111,15 @@ export function money(sum: Schema['Amount']): string {
 
 export const isNothing = (sum: Schema['Amount']) => Number(sum.amount) === 0;
 
+/** What the values of a rating say. */
+export const ratingWords = [
+	['1', '1 poor'],
+	['2', '2'],
+	['3', '3 fair'],
+	['4', '4'],
+	['5', '5 very good']
+] as const;
+
 /** What a price is of, before how often it falls due. */
 export const byThe = (unit: string | undefined) => (unit ? `by the ${unit}, ` : '');
 

@@ -1385,6 +1385,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rate/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["open-rating"];
+        put?: never;
+        post: operations["rate-by-link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/replies": {
         parameters: {
             query?: never;
@@ -5402,6 +5418,14 @@ export interface components {
              */
             until: string;
         };
+        "Rate-by-linkRequest": {
+            /**
+             * Format: int64
+             * @description From 1 to 5, the best
+             */
+            stars: number;
+            text?: string;
+        };
         RateRequest: {
             /**
              * Format: int64
@@ -5409,6 +5433,20 @@ export interface components {
              */
             stars: number;
             text?: string;
+        };
+        RatedView: {
+            /** @description Name of who rates by it */
+            person: string;
+            reference: string;
+            /**
+             * Format: int64
+             * @description As they have said before
+             */
+            stars?: number;
+            text?: string;
+            title: string;
+            /** @description Why nothing can be rated by it any more */
+            trouble?: string;
         };
         RatingView: {
             /** @description Name */
@@ -10559,6 +10597,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfCatalogEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "open-rating": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatedView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "rate-by-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rate-by-linkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatedView"];
                 };
             };
             /** @description Error */

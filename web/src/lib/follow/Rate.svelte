@@ -6,19 +6,12 @@
 	import Segments from '$lib/ui/Segments.svelte';
 	import { tell } from '$lib/ui/told.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
-	import { at } from '$lib/words';
+	import { at, ratingWords } from '$lib/words';
 
 	let { request }: { request: Schema['RequestSheet'] } = $props();
 	const act = new Act();
 	const mine = $derived(request.mine);
 	let text = $state(untrack(() => request.mine?.text ?? ''));
-	const words = [
-		['1', '1 poor'],
-		['2', '2'],
-		['3', '3 fair'],
-		['4', '4'],
-		['5', '5 very good']
-	] as const;
 	async function rate(stars: number) {
 		const kept = await act.run(() =>
 			unwrap(
@@ -37,7 +30,7 @@
 		label={mine ? 'How it went, as you said' : 'How did it go?'}
 		shown
 		value={String(mine?.stars ?? '') as '1'}
-		choices={words}
+		choices={ratingWords}
 		onpick={(stars) => void rate(Number(stars))}
 	/>
 	{#if mine}

@@ -1,0 +1,59 @@
+package web
+
+import (
+	"context"
+
+	"heptad/internal/core/refusal"
+	"heptad/internal/core/request"
+	"heptad/internal/work"
+)
+
+// ratedView is what a link of a mail that rates leads to. It is shown without a session, so
+// it holds what the mail has told.
+type ratedView struct {
+	Person    string `json:"person" doc:"Name of who rates by it"`
+	Reference string `json:"reference"`
+	Title     string `json:"title"`
+	Stars     int    `json:"stars,omitempty" doc:"As they have said before"`
+	Text      string `json:"text,omitempty"`
+	Trouble   string `json:"trouble,omitempty" doc:"Why nothing can be rated by it any more"`
+}
+
+func (h following) openRating(ctx context.Context, in *LinkInput) (*body[ratedView], error) {
+	link, err := h.Office.Following.OpenRatingLink(ctx, in.Token)
+	if err != nil {
+		return nil, err
+	}
+	return h.rated(ctx, link)
+}
+
+// rated shows a link, but to nobody who is signed in as another person.
+func (h following) rated(ctx context.Context, link work.RatingLink) (*body[ratedView], error) {
+	name := h.Office.Company().Name(link.Message.Person)
+	if reader := me(ctx); reader != "" && reader != link.Message.Person {
+		return nil, &request.Refusal{Kind: request.NotYours, Code: refusal.NotYours, Sentence: "This link is for " + name + ", and you are signed in as somebody else."}
+	}
+	mine, _ := link.State.RatingOf(link.Message.Person)
+	return answer(ratedView{name, link.State.Reference, link.State.Title, mine.Stars, mine.Text, link.Trouble}, nil)
+}
+
+func (h following) rateByLink(ctx context.Context, in *struct {
+	LinkInput
+	Body struct {
+		Stars int    `json:"stars" doc:"From 1 to 5, the best"`
+		Text  string `json:"text,omitempty" maxLength:"2000"`
+	}
+}) (*body[ratedView], error) {
+	link, err := h.Office.Following.OpenRatingLink(ctx, in.Token)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := h.rated(ctx, link); err != nil {
+		return nil, err
+	}
+	link, err = h.Office.Following.RateByLink(ctx, in.Token, request.Rate{Stars: in.Body.Stars, Text: in.Body.Text})
+	if err != nil {
+		return nil, err
+	}
+	return h.rated(ctx, link)
+}
