@@ -79,6 +79,27 @@ func TestSentBackAndPutRight(t *testing.T) {
 	davi.reload()
 	davi.see("Now the number is wrong.")
 	davi.see("Sent back: it is not right")
+
+	// The owner ends it, with one of the reasons that the offering gives.
+	var opened struct {
+		Document offering.Document
+		Revision int
+	}
+	owner := s.as("falkenau")
+	require.NoError(t, owner.send("GET", "/api/design/quick-badge", nil, &opened))
+	opened.Document.Promise.Reasons = []string{"Asked twice", "Not possible here"}
+	require.NoError(t, owner.send("PUT", "/api/design/quick-badge", map[string]any{"document": opened.Document, "revision": opened.Revision}, &opened))
+	require.NoError(t, owner.send("POST", "/api/design/quick-badge/publish", map[string]any{"revision": opened.Revision, "accepted": []string{}}, nil))
+	require.NoError(t, asker.send("PUT", "/api/offerings/quick-badge/draft", map[string]any{"answers": map[string]any{}}, &form))
+	require.NoError(t, asker.send("POST", "/api/requests/"+form.Draft+"/submit", map[string]any{"answers": map[string]any{}, "slip": ""}, nil))
+	henrike.signIn("Henrike Falkenau")
+	henrike.open("/follow/" + form.Draft)
+	henrike.press(`[data-do=cancel]`)
+	henrike.set(`[data-field=chosen]`, "Asked twice")
+	henrike.press(`[data-do=cancel-now]`)
+	davi.open("/follow/" + form.Draft)
+	davi.see("Cancelled")
+	davi.see("Asked twice")
 }
 
 // A mail that says that all is done rates: its link opens a page with the value chosen and

@@ -176,9 +176,10 @@ func (h delivering) addTask(ctx context.Context, in *struct {
 func (h delivering) cancel(ctx context.Context, in *struct {
 	RequestInput
 	Body struct {
-		Reason string `json:"reason" maxLength:"2000"`
+		Chosen string `json:"chosen,omitempty" maxLength:"200" doc:"Of the reasons that the request lists"`
+		Reason string `json:"reason,omitempty" maxLength:"2000" doc:"In free words; needed where none is to be chosen"`
 	}
 }) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Cancel{Reason: in.Body.Reason})
+	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Cancel{Chosen: in.Body.Chosen, Reason: in.Body.Reason})
 	return h.done(ctx, state, err)
 }

@@ -48,6 +48,7 @@ type requestSheet struct {
 	LeftOut   []leftOut            `json:"leftOut,omitempty" nullable:"false" doc:"Work that was needed and not done"`
 	Silent    bool                 `json:"silent,omitempty" doc:"The reader hears no news of it"`
 	MayAnswer []Named              `json:"mayAnswer" nullable:"false" doc:"Who can answer for the asker's side, for staff who enter an answer"`
+	Reasons   []string             `json:"reasons" nullable:"false" doc:"That staff choose from who cancel it"`
 	AsStaff   []request.Offer      `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
 	Teams     []Named              `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
 }
@@ -134,12 +135,15 @@ func (h handlers) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet
 	out := requestSheet{
 		RequestLine: h.head(ctx, state), AskerID: state.Asker, For: h.beneficiary(state), Answers: []answered{}, Price: shown(price.Price{}), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: []request.Entry{}, Allowed: list(state.Allowed(me(ctx))), Followers: []Named{}, Mails: []mailView{}, Whole: viewer.SeesRequest(), Questions: []taskQuestion{}, Files: []addedFile{},
-		Lines: []string{}, Backs: []backView{}, Ratings: []ratingView{}, MayAnswer: []Named{}, Readings: []readingView{}, Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
+		Lines: []string{}, Reasons: []string{}, Backs: []backView{}, Ratings: []ratingView{}, MayAnswer: []Named{}, Readings: []readingView{}, Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
 	}
 	if state.Status == request.Delivered {
 		out.ConfirmBy = &state.ConfirmBy
 	}
 	h.endOf(ctx, state, &out)
+	if slices.Contains(out.AsStaff, request.OfferCancel) && seen.Offering != nil {
+		out.Reasons = list(seen.Offering.Document.Promise.Reasons)
+	}
 	if slices.Contains(out.AsStaff, "addTask") {
 		for _, t := range company.Teams() {
 			out.Teams = append(out.Teams, Named{Key: t.Key, Name: t.Name})

@@ -329,6 +329,7 @@ var elsewhere = map[string]string{
 	"RequestSheet.lines":      "who sees the request",
 	"RequestSheet.mine":       "the reader",
 	"RequestSheet.ratings":    "staff, unless they are pooled",
+	"RequestSheet.reasons":    "who may cancel it",
 	"RequestSheet.backBy":     "who sees the head",
 	"TaskSheet.instructions":  "who sees the task",
 	"TaskSheet.latest":        "who sees the task",

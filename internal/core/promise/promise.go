@@ -25,6 +25,7 @@ type Promise struct {
 	Pauses        []string       `json:"pauses,omitempty" maxItems:"200" nullable:"false" doc:"Keys of tasks during which the clock stands still"`
 	AnswerWithin  *int           `json:"answerWithin,omitempty" minimum:"1" maximum:"250" doc:"Working days the asker has to answer a question back; 20 when left out"`
 	Messages      []message.Text `json:"messages,omitempty" maxItems:"20" nullable:"false" doc:"Texts of messages in place of the general ones"`
+	Reasons       []string       `json:"reasons,omitempty" maxItems:"30" nullable:"false" doc:"That staff choose from who cancel a request; free words when left out"`
 	Remind        []int          `json:"remind,omitempty" maxItems:"10" nullable:"false" doc:"Per cent of the time to confirm, or to answer, after which the asker is reminded; 60 when left out"`
 	BackWithin    *int           `json:"backWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days after closing in which it can be sent back; 0 for never; 10 when left out"`
 	Right         *Right         `json:"right,omitempty" doc:"What happens when it is sent back; a task for the home team when left out"`

@@ -162,7 +162,7 @@ func (b Planned) apply(s *State, e Event) {
 }
 
 func (b UndoingBegun) apply(s *State, e Event) {
-	s.Status, s.Ending, s.Why = Undoing, b.Outcome, b.Reason
+	s.Status, s.Ending, s.Why, s.Chosen = Undoing, b.Outcome, b.Reason, b.Chosen
 }
 
 func (b WorkDelivered) apply(s *State, e Event) {
@@ -179,7 +179,7 @@ func (Confirmed) apply(s *State, e Event) {
 
 func (b RequestClosed) apply(s *State, e Event) {
 	s.Status, s.Outcome, s.Question, s.Ending, s.BackBy = Closed, b.Outcome, nil, "", b.BackBy
-	s.Rates = s.Rates || b.Rates
+	s.Rates, s.Chosen = s.Rates || b.Rates, b.Chosen
 	s.reach("closed", e)
 }
 

@@ -242,3 +242,34 @@ func TestTheAskersSideIsReminded(t *testing.T) {
 	asked.must(request.Program, request.Tick{})
 	assert.Equal(t, request.Expired, asked.state.Outcome)
 }
+
+// Where the offering gives reasons, staff choose one of them, and free words may follow.
+func TestReasonsToCancel(t *testing.T) {
+	given := func(d *offering.Document) { d.Promise.Reasons = []string{"Asked twice", "Not possible here"} }
+	sent := func(change ...func(*offering.Document)) *run {
+		return start(t, append(change, func(d *offering.Document) { d.Ladder = nil })...).must("p-ilse", begin(), submit())
+	}
+	for name, c := range map[string]struct {
+		change func(*offering.Document)
+		c      request.Cancel
+		why    string // empty when it is refused
+	}{
+		"of those given":          {given, request.Cancel{Chosen: "Asked twice"}, "Asked twice"},
+		"with words":              {given, request.Cancel{Chosen: "Not possible here", Reason: "No dock."}, "Not possible here. No dock."},
+		"of none":                 {given, request.Cancel{Reason: "No dock."}, ""},
+		"of others":               {given, request.Cancel{Chosen: "Rain"}, ""},
+		"in words, where none is": {func(*offering.Document) {}, request.Cancel{Reason: "No dock.", Chosen: "Rain"}, "No dock."},
+	} {
+		r := sent(c.change)
+		why, refused := request.AsRefusal(r.do("p-keks", c.c))
+		if c.why == "" {
+			require.True(t, refused, name)
+			assert.Equal(t, refusal.ReasonNeeded, why.Code, name)
+			continue
+		}
+		require.False(t, refused, name)
+		assert.Equal(t, []any{request.Closed, request.Cancelled, c.why}, []any{r.state.Status, r.state.Outcome, r.state.Why}, name)
+		last := r.events[len(r.events)-1].Body.(request.RequestClosed)
+		assert.Equal(t, c.change != nil && c.c.Chosen != "" && c.c.Chosen != "Rain", last.Chosen != "", name)
+	}
+}

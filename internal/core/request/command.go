@@ -91,7 +91,10 @@ type (
 		To   To
 	}
 	// Cancel ends a request, by staff.
-	Cancel struct{ Reason string }
+	Cancel struct {
+		Chosen string // of the reasons that the offering gives; empty where it gives none
+		Reason string // in free words
+	}
 	// Take makes the actor the holder of a task, or of its undo by hand.
 	Take struct{ Task string }
 	// HandOver gives a task to a person, a team, or the next team upward.

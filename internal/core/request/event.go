@@ -201,8 +201,9 @@ type (
 		Silent  bool    `json:"silent,omitempty"` // nobody confirmed in time
 		Reason  string  `json:"reason,omitempty"`
 
-		Rates  bool      `json:"rates,omitempty"` // it can be rated from now on
-		BackBy time.Time `json:"backBy,omitzero"` // until when it can be sent back; zero for never
+		Chosen string    `json:"chosen,omitempty"` // of the reasons that the offering gives
+		Rates  bool      `json:"rates,omitempty"`  // it can be rated from now on
+		BackBy time.Time `json:"backBy,omitzero"`  // until when it can be sent back; zero for never
 	}
 	// SideReminded says that the asker's side was reminded that it waits for them.
 	SideReminded struct {

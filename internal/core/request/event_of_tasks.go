@@ -209,6 +209,7 @@ type (
 	UndoingBegun struct {
 		Outcome Outcome `json:"outcome"` // with which the request will close
 		Reason  string  `json:"reason,omitempty"`
+		Chosen  string  `json:"chosen,omitempty"` // of the reasons that the offering gives
 	}
 	// UndoBegun begins to take a task back: by a call, or by hand.
 	UndoBegun struct {

@@ -141,6 +141,7 @@ func TestWhatIsRefused(t *testing.T) {
 		"add a task":                 {nil, "p-caro", request.AddTask{Name: "More", Team: "keys", Before: "later", Effort: "2h", Reason: "Needed."}, ""},
 		"cancel, not a lead":         {nil, "p-kira", request.Cancel{Reason: "No."}, refusal.NotYours},
 		"cancel without a reason":    {nil, "p-keks", request.Cancel{}, refusal.ReasonNeeded},
+		"cancel with no reason left": {nil, "p-keks", request.Cancel{Chosen: "Doubled"}, refusal.ReasonNeeded},
 		"cancel what is taken back":  {back, "p-keks", request.Cancel{Reason: "No."}, refusal.NotNow},
 		"take back what is not mine": {nil, "p-kira", request.Withdraw{}, refusal.NotYours},
 		"take back twice":            {back, "p-ilse", request.Withdraw{}, refusal.NotNow},

@@ -105,6 +105,7 @@ type State struct {
 	Ends       map[ClockKind]promise.End `json:"ends,omitempty"`   // of the clocks that have ended
 	Ending     Outcome                   `json:"ending,omitempty"` // while it is being undone: how it will end
 	Why        string                    `json:"why,omitempty"`    // of the ending
+	Chosen     string                    `json:"chosen,omitempty"` // of the reasons that the offering gives, for an end
 	ConfirmBy  time.Time                 `json:"confirmBy"`
 	Remind     []time.Time               `json:"remind,omitempty"`   // of the asker's side, while it waits for them
 	Reminded   int                       `json:"reminded,omitempty"` // how many of them have passed

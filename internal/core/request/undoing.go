@@ -2,6 +2,7 @@ package request
 
 import (
 	"math"
+	"slices"
 	"strings"
 
 	"heptad/internal/core/plan"
@@ -15,7 +16,7 @@ func (t tasks) withdraw(c Withdraw) error {
 	case !t.state.running():
 		return conflict(refusal.NotNow, "This cannot be taken back any more.")
 	}
-	t.undo(Withdrawn, strings.TrimSpace(c.Reason))
+	t.undo(Withdrawn, strings.TrimSpace(c.Reason), "")
 	return nil
 }
 
@@ -36,21 +37,32 @@ func (t tasks) cancel(c Cancel) error {
 	case !t.state.running() && t.state.Status != Delivered:
 		return conflict(refusal.NotNow, "This cannot be cancelled any more.")
 	}
-	why, err := reason(c.Reason, "/reason", "Say why: the asker will read it.")
-	if err == nil {
-		t.undo(Cancelled, why)
+	why := strings.TrimSpace(c.Reason)
+	switch reasons := t.facts.Offering.Document.Promise.Reasons; {
+	case len(reasons) == 0 && why == "":
+		return missing("/reason", "Say why: the asker will read it.")
+	case len(reasons) > 0 && !slices.Contains(reasons, c.Chosen):
+		return missing("/chosen", "Choose why: the asker will read it.")
+	case len(reasons) == 0:
+		c.Chosen = ""
+	case why == "":
+		why = c.Chosen
+	default:
+		why = c.Chosen + ". " + why
 	}
-	return err
+	t.undo(Cancelled, why, c.Chosen)
+	return nil
 }
 
-// undo ends the request before its delivery: what is open stops, what was done
+// undo ends the request before its delivery, with a reason, which may be chosen of those
+// the offering gives: what is open stops, what was done
 // is taken back in reverse order, then it closes.
-func (t tasks) undo(outcome Outcome, why string) {
+func (t tasks) undo(outcome Outcome, why, chosen string) {
 	if len(t.state.Tasks) == 0 {
-		t.close(RequestClosed{Outcome: outcome, Reason: why})
+		t.close(RequestClosed{Outcome: outcome, Reason: why, Chosen: chosen})
 		return
 	}
-	t.emit(UndoingBegun{outcome, why})
+	t.emit(UndoingBegun{outcome, why, chosen})
 	for i := range t.state.Tasks {
 		task := &t.state.Tasks[i]
 		if task.State.Ended() || task.unsettled() || task.mayBeDone() {
@@ -95,7 +107,7 @@ func (t tasks) undoNext() {
 			}
 		}
 		if next < 0 {
-			t.close(RequestClosed{Outcome: t.state.Ending, Reason: t.state.Why})
+			t.close(RequestClosed{Outcome: t.state.Ending, Reason: t.state.Why, Chosen: t.state.Chosen})
 			return
 		}
 		t.takeBack(t.state.Tasks[next].Key)

@@ -146,7 +146,7 @@ func (t tasks) release() {
 	left := t.state.LeftOut()
 	done := slices.ContainsFunc(t.state.Tasks, func(task Task) bool { return task.isWork() && task.State == plan.Done })
 	if len(left) > 0 && !done {
-		t.undo(Cancelled, "All that was needed was left out: "+leftWords(left)+".")
+		t.undo(Cancelled, "All that was needed was left out: "+leftWords(left)+".", "")
 		return
 	}
 	t.deliver()
@@ -339,7 +339,7 @@ func (t tasks) tickTasks() error {
 		task := &t.state.Tasks[i]
 		switch {
 		case task.State == plan.Asking && due(task.Question.Until):
-			t.undo(Expired, fmt.Sprintf("Nobody answered the question on %q in time.", task.Name))
+			t.undo(Expired, fmt.Sprintf("Nobody answered the question on %q in time.", task.Name), "")
 			return nil
 		case task.Kind == plan.Wait && task.State == plan.Ready:
 			t.waited(task.Key)

@@ -2928,7 +2928,10 @@ export interface components {
             yours?: boolean;
         };
         CancelRequest: {
-            reason: string;
+            /** @description Of the reasons that the request lists */
+            chosen?: string;
+            /** @description In free words; needed where none is to be chosen */
+            reason?: string;
         };
         CareBody: {
             /** @description Who waits to become inactive */
@@ -5302,6 +5305,8 @@ export interface components {
             pauses?: string[];
             /** @description How it can be rated; once it is closed when left out */
             rating?: components["schemas"]["PromiseRating"];
+            /** @description That staff choose from who cancel a request; free words when left out */
+            reasons?: string[];
             /** @description Per cent of the time to confirm, or to answer, after which the asker is reminded; 60 when left out */
             remind?: number[];
             /** @description What happens when it is sent back; a task for the home team when left out */
@@ -5766,6 +5771,8 @@ export interface components {
             readings: components["schemas"]["ReadingView"][];
             /** @description What it really cost, as far as tasks have said */
             realCost?: components["schemas"]["RealCost"];
+            /** @description That staff choose from who cancel it */
+            reasons: string[];
             /** @description Empty for a draft */
             reference: string;
             rungs: components["schemas"]["RungView"][];

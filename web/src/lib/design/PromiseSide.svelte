@@ -183,6 +183,15 @@
 />
 {#each promise.remind ?? [] as share, i (share)}<Found place="/promise/remind/{i}" />{/each}
 
+<Commas
+	label="Reasons to cancel"
+	hint="Staff who cancel a request choose one, and can add words. None: words alone."
+	placeholder="Asked twice, Not possible here"
+	field="cancel-reasons"
+	value={promise.reasons}
+	onlist={(list) => (promise.reasons = list)}
+/>
+
 <h2 class="group">When it is not right</h2>
 {@render days(
 	'backWithin',

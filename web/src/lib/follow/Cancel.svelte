@@ -10,9 +10,11 @@
 	let { open = $bindable(), request, act }: Props = $props();
 	const path = $derived({ path: { request: request.id } });
 	let reason = $state('');
+	let chosen = $state('');
+	const ready = $derived(request.reasons.length ? chosen !== '' : reason.trim() !== '');
 	async function cancel() {
 		const done = await act.run(() =>
-			unwrap(api.POST('/api/requests/{request}/cancel', { params: path, body: { reason } }))
+			unwrap(api.POST('/api/requests/{request}/cancel', { params: path, body: { reason, chosen } }))
 		);
 		if (done) open = false;
 	}
@@ -20,10 +22,20 @@
 
 <Dialog bind:open title="Cancel this request?">
 	<p>What is open stops, what was done is undone. {request.asker} is told your reason.</p>
-	<Field label="Why"><input class="input" bind:value={reason} maxlength="2000" /></Field>
+	{#if request.reasons.length}
+		<Field label="Why"
+			><select class="select" bind:value={chosen} data-field="chosen">
+				<option value="" disabled>choose</option>
+				{#each request.reasons as one (one)}<option>{one}</option>{/each}
+			</select></Field
+		>
+	{/if}
+	<Field label={request.reasons.length ? 'In your words, if you like' : 'Why'}
+		><input class="input" bind:value={reason} maxlength="2000" /></Field
+	>
 	<Trouble problem={act.problem} />
 	<div class="buttons">
-		<button class="btn do" onclick={cancel} disabled={!reason.trim() || act.running}
+		<button class="btn do" data-do="cancel-now" onclick={cancel} disabled={!ready || act.running}
 			>Cancel the request</button
 		>
 		<button class="btn plain" onclick={() => (open = false)}>Leave it</button>
