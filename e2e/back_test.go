@@ -150,3 +150,23 @@ func TestRatedFromAMail(t *testing.T) {
 	b.open("/rate/altered.link")
 	b.see("This link is not right, or not whole.")
 }
+
+// A promise is switched off, and valid until a day, visibly and for good.
+func TestAPromiseIsSwitchedOff(t *testing.T) {
+	t.Parallel()
+	b := startServer(t).openBrowser()
+	b.signIn("Henrike Falkenau")
+	b.open("/design/quay-access-badge/promise")
+	b.there(`[data-piece="/promise/targets/0"] button[aria-expanded]`)
+	b.press(`[data-piece="/promise/targets/0"] button[aria-expanded]`)
+	b.there(`[data-field=target-on]`)
+	b.script("document.querySelectorAll('[data-piece] details').forEach((d) => d.open = true)")
+	b.write(`[data-field=target-validUntil]`, "31 Dec 2027")
+	b.press(`[data-field=target-on]`)
+	b.see("switched off")
+	b.until("it is saved", `document.querySelector('[data-saved=true]')`)
+	b.reload()
+	b.there(`[data-piece="/promise/targets/0"] button[aria-expanded]`)
+	b.press(`[data-piece="/promise/targets/0"] button[aria-expanded]`)
+	b.until("it is kept", `document.querySelector('[data-field=target-validUntil]')?.value === '31 Dec 2027'`)
+}

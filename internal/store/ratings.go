@@ -1,6 +1,11 @@
 package store
 
-import "context"
+import (
+	"context"
+	"encoding/json"
+
+	"heptad/internal/core/promise"
+)
 
 // Pooled is what people thought of an offering, taken together.
 type Pooled struct {
@@ -18,4 +23,29 @@ func (r ofOfferings) Ratings(ctx context.Context) (map[string]Pooled, error) {
 		pooled[row.Offering] = row
 	}
 	return pooled, err
+}
+
+// Dated is an offering that can be asked for now, whose promises end or are to be looked at.
+type Dated struct {
+	Offering, Service, Name string
+	Promise                 promise.Promise
+}
+
+// DatedPromises lists the current offerings with promises that end, or that are to be
+// looked at again.
+func (r ofOfferings) DatedPromises(ctx context.Context) ([]Dated, error) {
+	var rows []struct{ Offering, Service, Name, Promise string }
+	err := r.all(ctx, &rows, `SELECT c.offering, c.service, c.name, json_extract(v.document, '$.promise') AS promise FROM catalog c
+		JOIN offering_versions v ON v.offering = c.offering AND v.number = c.number WHERE v.document LIKE '%"validUntil"%' OR v.document LIKE '%"review"%'`)
+	if err != nil {
+		return nil, err
+	}
+	all := make([]Dated, len(rows))
+	for i, row := range rows {
+		all[i] = Dated{Offering: row.Offering, Service: row.Service, Name: row.Name}
+		if err := json.Unmarshal([]byte(row.Promise), &all[i].Promise); err != nil {
+			return nil, err
+		}
+	}
+	return all, nil
 }

@@ -162,3 +162,41 @@ func TestReviews(t *testing.T) {
 	set(o.Clock.Now().AddDate(0, 0, -1).Format(time.DateOnly))
 	assert.Equal(t, 2, told())
 }
+
+// Thirty days before the last promise of an offering ends its owner is told, once; a day of
+// review is told to who answers for the promise.
+func TestPromisesEnd(t *testing.T) {
+	o := demotest.New(t)
+	owner := demo.ID("falkenau")
+	opened, err := o.Designing.OpenDraft(ctx, owner, "berth-side-parking")
+	require.NoError(t, err)
+	document := opened.Document
+	day := func(days int) string { return o.Clock.Now().AddDate(0, 0, days).Format(time.DateOnly) }
+	for i := range document.Promise.Targets {
+		document.Promise.Targets[i].ValidUntil = day(40)
+	}
+	document.Promise.Targets[0].Review, document.Promise.Targets[0].Owner = day(5), "abelsen"
+	saved, err := o.Designing.SaveOffering(ctx, owner, document.Key, document, opened.Revision)
+	require.NoError(t, err)
+	var accepted []string
+	for _, f := range saved.Findings {
+		accepted = append(accepted, f.Name())
+	}
+	_, err = o.Designing.Publish(ctx, owner, document.Key, work.Publishing{Revision: saved.Revision, Accepted: accepted})
+	require.NoError(t, err)
+	told := func(login, words string) (n int) {
+		post(t, o)
+		for _, l := range lettersTo(o, login) {
+			n += strings.Count(l.Text, words)
+		}
+		return n
+	}
+	const ends = "Nothing is promised of Berth-side parking any more after "
+	assert.Zero(t, told("falkenau", ends))
+	o.Clock.Pass(6 * 24 * time.Hour)
+	assert.Equal(t, 1, told("abelsen", "The day has come to look at the promise Usual of Berth-side parking again"))
+	o.Clock.Pass(5 * 24 * time.Hour)
+	for range 3 {
+		assert.Equal(t, 1, told("falkenau", ends))
+	}
+}

@@ -3,14 +3,19 @@ package work
 import (
 	"context"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/people"
 	"heptad/internal/store"
 )
 
+// promiseEndsSoon is how many days before the last promise of an offering ends its owner is
+// told.
+const promiseEndsSoon = 30
+
 // remindReviews tells owners that the day has come to look at their area or service again,
-// once for each day that is set.
+// once for each day that is set, and that the last promise of an offering ends soon.
 func (w *Running) remindReviews(ctx context.Context) error {
-	now := reviewed{w.Company(), w.today()}
+	now := reviewed{w.Company(), w.today(), w.age.catalog.Load()}
 	if w.reviewed == now {
 		return nil
 	}
@@ -18,11 +23,14 @@ func (w *Running) remindReviews(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	type due struct{ thing, day, owner, words string }
+	type due struct {
+		thing, day, owner, words string
+		ends                     bool // no promise holds after the day
+	}
 	var all []due
 	add := func(thing, day, owner, words string, place people.Place) {
 		if day != "" && day <= now.day && told[thing] != day && place != people.Ended && owner != "" {
-			all = append(all, due{thing, day, owner, words})
+			all = append(all, due{thing: thing, day: day, owner: owner, words: words})
 		}
 	}
 	for _, a := range now.company.Areas() {
@@ -31,11 +39,33 @@ func (w *Running) remindReviews(ctx context.Context) error {
 	for _, s := range now.company.Services() {
 		add("service "+s.Key, s.Review, s.Owner, "the service "+s.Name, s.Place)
 	}
+	dated, err := w.Store.DatedPromises(ctx)
+	if err != nil {
+		return err
+	}
+	today := calendar.DateOf(w.Clock().In(w.Organisation().Location()))
+	for _, d := range dated {
+		service, _ := now.company.Service(d.Service)
+		for _, t := range d.Promise.Targets {
+			owner := service.Owner
+			if p, known := now.company.ByLogin(t.Owner); known && !p.Former {
+				owner = p.ID
+			}
+			add("promise "+d.Offering+" "+t.Name, t.Review, owner, "the promise "+t.Name+" of "+d.Name, people.Offered)
+		}
+		if end, ends := d.Promise.Ends(today); ends && end.Since(today) <= promiseEndsSoon && told["promises "+d.Offering] != end.String() {
+			all = append(all, due{thing: "promises " + d.Offering, day: end.String(), owner: service.Owner, words: d.Name, ends: true})
+		}
+	}
 	if len(all) > 0 {
 		err = w.Store.Write(ctx, func(tx *store.Tx) error {
 			var d duties
 			for _, r := range all {
-				d.add(r.owner, "The day has come to look at %s again: %s. When you have, set another day.", r.words, r.day)
+				if r.ends {
+					d.add(r.owner, "Nothing is promised of %s any more after %s: no promise is valid then. Give one another day, or write a new one.", r.words, r.day)
+				} else {
+					d.add(r.owner, "The day has come to look at %s again: %s. When you have, set another day.", r.words, r.day)
+				}
 				if err := tx.ReviewTold(r.thing, r.day); err != nil {
 					return err
 				}
@@ -54,4 +84,5 @@ func (w *Running) remindReviews(ctx context.Context) error {
 type reviewed struct {
 	company *people.Directory
 	day     string
+	catalog uint64 // how often the catalog has changed
 }

@@ -161,6 +161,9 @@ const (
 	// NeverShown: %q can never show: no answers make its rule hold.
 	// Such as: "Reason" can never show: no answers make its rule hold.
 	NeverShown = "neverShown"
+	// NeverValid: %q ends before it begins, so it never holds.
+	// Such as: "Usual" ends before it begins, so it never holds.
+	NeverValid = "neverValid"
 	// NoAction: The task %q is automatic, but nothing says what it does.
 	// Such as: The task "a" is automatic, but nothing says what it does.
 	NoAction = "noAction"
@@ -312,6 +315,7 @@ const (
 	// is computed.
 	PrivateKind = "privateKind"
 	// PromisesNothing: No time is promised: nobody knows when it will be done, and nothing is ever late.
+	// Or: Every promise is switched off: nothing is promised.
 	PromisesNothing = "promisesNothing"
 	// Quantity: %s: the smallest quantity is larger than the largest.
 	// Such as: Charts: the smallest quantity is larger than the largest.

@@ -26,11 +26,10 @@ type Promised struct {
 // sending starts it; nil when nothing is promised. A rule that hangs on a
 // missing answer does not fit.
 func (c *Compiled) Promised(values rule.Values, sent time.Time) *Promised {
+	today := c.Today(sent)
 	for _, t := range c.targets {
-		if t.when != nil {
-			if holds, err := t.when.Holds(values, false); err != nil || !holds {
-				continue
-			}
+		if !t.fits(today, values) {
+			continue
 		}
 		p := &Promised{Name: t.Name, Response: t.Response, Fulfilment: t.Fulfilment, Calendar: t.Calendar, Until: t.Until, Pauses: c.pauses}
 		if t.ReadyBy != nil && !c.readyBy(t, values, p) {

@@ -71,6 +71,12 @@ func (r *Right) Check(task func(key string) bool, findings *finding.List) {
 // rule fits everybody.
 type Target struct {
 	Name       string   `json:"name" maxLength:"120" doc:"Such as Usual or Quick"`
+	Text       string   `json:"text,omitempty" maxLength:"500" doc:"What it means, in a sentence"`
+	Owner      string   `json:"owner,omitempty" maxLength:"60" doc:"Login of who answers for it; the owner of the service when left out"`
+	Off        bool     `json:"off,omitempty" doc:"It is switched off, and holds for nobody"`
+	ValidFrom  string   `json:"validFrom,omitempty" maxLength:"10" doc:"First day of sending it holds for, RFC 3339; from ever when left out"`
+	ValidUntil string   `json:"validUntil,omitempty" maxLength:"10" doc:"Last day of sending it holds for, RFC 3339; for ever when left out"`
+	Review     string   `json:"review,omitempty" maxLength:"10" doc:"Day on which its owner looks whether it still fits, RFC 3339"`
 	When       string   `json:"when,omitempty" maxLength:"4000" doc:"CEL; whom and what it is for"`
 	Response   string   `json:"response,omitempty" maxLength:"20" doc:"Working time until staff's first word, such as 4h or 1d"`
 	Fulfilment string   `json:"fulfilment,omitempty" maxLength:"20" doc:"Working time until delivery, such as 8h or 5d; empty with readyBy"`
@@ -78,6 +84,32 @@ type Target struct {
 	Calendar   string   `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar it is computed in; that of the promise when left out"`
 	From       string   `json:"from,omitempty" maxLength:"4000" doc:"CEL that gives a date or an instant to compute from, in place of the sending"`
 	Until      []string `json:"until,omitempty" maxItems:"200" nullable:"false" doc:"Keys of the tasks whose end it runs to, in place of the delivery"`
+}
+
+// Holds reports whether a target holds for what is sent on a day.
+func (t Target) Holds(day calendar.Date) bool {
+	on := day.String()
+	return !t.Off && (t.ValidFrom == "" || t.ValidFrom <= on) && (t.ValidUntil == "" || on <= t.ValidUntil)
+}
+
+// always reports whether a target holds on every day.
+func (t Target) always() bool { return !t.Off && t.ValidFrom == "" && t.ValidUntil == "" }
+
+// Ends is the last day of sending on which any of the targets holds, of those that hold on
+// a day or later; false when one of them holds for ever, or none is there.
+func (p Promise) Ends(day calendar.Date) (calendar.Date, bool) {
+	last := ""
+	for _, t := range p.Targets {
+		switch {
+		case t.Off || t.ValidUntil != "" && t.ValidUntil < day.String():
+		case t.ValidUntil == "":
+			return calendar.Date{}, false
+		default:
+			last = max(last, t.ValidUntil)
+		}
+	}
+	end, err := calendar.ParseDate(last)
+	return end, err == nil
 }
 
 // ReadyBy is a date of the answers by which something must be ready.
@@ -129,6 +161,16 @@ type compiledTarget struct {
 	when, from, ready    *rule.Rule
 	clock                time.Duration // of ReadyBy, since midnight
 	response, fulfilment calendar.Length
+}
+
+// fits reports whether a target holds for what is sent on a day; a rule that hangs on a
+// missing answer does not.
+func (t compiledTarget) fits(day calendar.Date, values rule.Values) bool {
+	if !t.Holds(day) || t.when == nil {
+		return t.Holds(day)
+	}
+	holds, err := t.when.Holds(values, false)
+	return holds && err == nil
 }
 
 // Compile checks the promise side, but for its targets, which CompileTargets
@@ -190,6 +232,14 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 	}
 	if !slices.Contains([]string{RateDelivered, RateClosed, RateNever}, c.rating.At) {
 		findings.Error(finding.Rating, "/promise/rating/at", fmt.Sprintf("%q is no time to rate it.", c.rating.At), "Choose delivery, closing or never.")
+	}
+	for i, t := range p.Targets {
+		if t.Owner == "" || company == nil {
+			continue
+		}
+		if owner, known := company.ByLogin(t.Owner); !known || owner.Former {
+			findings.Error(finding.UnknownPerson, finding.At("promise", "targets", i, "owner"), fmt.Sprintf("There is nobody with the login %q.", t.Owner), "Choose a person of the company.")
+		}
 	}
 	if r := p.Right; r != nil && r.Team != "" && company != nil {
 		if _, known := company.Team(r.Team); !known {
@@ -260,10 +310,21 @@ func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, task func(key
 				continue // it is found already
 			}
 		}
-		if t.When == "" && t.ReadyBy == nil && i < len(targets)-1 {
+		for place, day := range map[string]string{"validFrom": t.ValidFrom, "validUntil": t.ValidUntil, "review": t.Review} {
+			if _, err := calendar.ParseDate(day); day != "" && err != nil {
+				findings.Error(finding.Date, at+"/"+place, fmt.Sprintf("%q is not a date: write it like 2027-03-12.", day), "")
+			}
+		}
+		if t.ValidFrom != "" && t.ValidUntil != "" && t.ValidFrom > t.ValidUntil {
+			findings.Error(finding.NeverValid, at+"/validUntil", fmt.Sprintf("%q ends before it begins, so it never holds.", t.Name), "Choose a later day.")
+		}
+		if t.When == "" && t.ReadyBy == nil && t.always() && i < len(targets)-1 {
 			findings.Warning(finding.NeverReached, at, fmt.Sprintf("%q fits everybody, so no promise below it ever holds.", t.Name), "Move it to the end, or say when it holds.")
 		}
 		c.targets = append(c.targets, one)
+	}
+	if n := len(targets); n > 0 && !slices.ContainsFunc(targets, func(t Target) bool { return !t.Off }) {
+		findings.Warning(finding.PromisesNothing, finding.At("promise", "targets"), "Every promise is switched off: nothing is promised.", "Switch one on.")
 	}
 	if n := len(targets); n > 0 && targets[n-1].When != "" {
 		findings.Warning(finding.NoDefault, finding.At("promise", "targets"), "Whom none of these promises fits is promised nothing.", "Leave the last one without a rule.")

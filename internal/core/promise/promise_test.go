@@ -125,3 +125,53 @@ func TestConfirmBy(t *testing.T) {
 		})
 	}
 }
+
+// Which promise holds on a day, worked by hand; the first that fits counts.
+func TestPromisesOfADay(t *testing.T) {
+	targets := []promise.Target{
+		{Name: "Off", Fulfilment: "1h", Off: true},
+		{Name: "Summer", Fulfilment: "2d", ValidFrom: "2027-06-01", ValidUntil: "2027-08-31"},
+		{Name: "Usual", Fulfilment: "5d", ValidUntil: "2027-12-31"},
+	}
+	p := promise.Promise{Zone: "Europe/Lisbon", Targets: targets}
+	var findings finding.List
+	c := promise.Compile(p, nil, &findings)
+	c.CompileTargets(targets, nil, func(string) bool { return true }, &findings)
+	require.Empty(t, findings)
+	for sent, want := range map[string]string{
+		"2027-05-31T22:59:00Z": "Usual",
+		"2027-05-31T23:00:00Z": "Summer", // the first of June in Lisbon
+		"2027-08-31T22:59:00Z": "Summer", "2027-08-31T23:00:00Z": "Usual", "2027-12-31T23:59:00Z": "Usual", "2028-01-01T00:00:00Z": "",
+	} {
+		got := c.Promised(rule.Values{}, instant(t, sent))
+		if want == "" {
+			assert.Nil(t, got, sent)
+			continue
+		}
+		require.NotNil(t, got, sent)
+		assert.Equal(t, want, got.Name, sent)
+	}
+	for day, want := range map[string]string{"2027-03-01": "2027-12-31", "2027-12-31": "2027-12-31", "2028-01-01": ""} {
+		on, err := calendar.ParseDate(day)
+		require.NoError(t, err)
+		end, ends := p.Ends(on)
+		assert.Equal(t, want != "", ends, day)
+		if ends {
+			assert.Equal(t, want, end.String(), day)
+		}
+	}
+	for name, c := range map[string]struct {
+		t    promise.Target
+		code string
+	}{
+		"no day":                {promise.Target{Name: "A", Fulfilment: "1d", ValidFrom: "soon"}, finding.Date},
+		"over before it begins": {promise.Target{Name: "A", Fulfilment: "1d", ValidFrom: "2027-03-02", ValidUntil: "2027-03-01"}, finding.NeverValid},
+		"all off":               {promise.Target{Name: "A", Fulfilment: "1d", Off: true}, finding.PromisesNothing},
+	} {
+		var found finding.List
+		compiled := promise.Compile(promise.Promise{Zone: "Europe/Lisbon"}, nil, &found)
+		compiled.CompileTargets([]promise.Target{c.t}, nil, func(string) bool { return true }, &found)
+		require.Len(t, found, 1, name)
+		assert.Equal(t, c.code, found[0].Code, name)
+	}
+}

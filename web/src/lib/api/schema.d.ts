@@ -5356,12 +5356,24 @@ export interface components {
             fulfilment?: string;
             /** @description Such as Usual or Quick */
             name: string;
+            /** @description It is switched off, and holds for nobody */
+            off?: boolean;
+            /** @description Login of who answers for it; the owner of the service when left out */
+            owner?: string;
             /** @description In place of a working time: a date of the answers by which it is ready. While it is not answered, the next target counts */
             readyBy?: components["schemas"]["PromiseReadyBy"];
             /** @description Working time until staff's first word, such as 4h or 1d */
             response?: string;
+            /** @description Day on which its owner looks whether it still fits, RFC 3339 */
+            review?: string;
+            /** @description What it means, in a sentence */
+            text?: string;
             /** @description Keys of the tasks whose end it runs to, in place of the delivery */
             until?: string[];
+            /** @description First day of sending it holds for, RFC 3339; from ever when left out */
+            validFrom?: string;
+            /** @description Last day of sending it holds for, RFC 3339; for ever when left out */
+            validUntil?: string;
             /** @description CEL; whom and what it is for */
             when?: string;
         };

@@ -136,7 +136,7 @@
 		{#each promise.targets as target, i (target)}
 			<Part
 				title="{i + 1}. {target.name}"
-				note="{target.readyBy
+				note="{target.off ? 'switched off: ' : ''}{target.readyBy
 					? `ready ${readyWords(target.readyBy, editor.document.questions)}`
 					: `delivered within ${inWords(target.fulfilment)}`}{target.when
 					? `, ${editor.when(target.when)}`
@@ -259,5 +259,13 @@
 	}
 	.short {
 		max-width: 16rem;
+	}
+	.tick {
+		display: flex;
+		gap: 0.5rem;
+		align-items: center;
+	}
+	.tick .checkbox {
+		flex: none;
 	}
 </style>

@@ -1,6 +1,9 @@
 <!-- One promised time: how long or by which date, in which calendar, and for whom it holds. -->
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import type { Schema } from '$lib/api/client';
+	import DateField from '$lib/ui/DateField.svelte';
+	import PersonField from '../PersonField.svelte';
 	import ClockField from '$lib/ui/ClockField.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import Cel from '../Cel.svelte';
@@ -13,12 +16,34 @@
 	/** i: its place among the promises. */
 	let { target, i }: { target: Schema['PromiseTarget']; i: number } = $props();
 	const editor = getEditor();
+	/** It stands open from the beginning, and does not close while one types. */
+	const dated = untrack(() =>
+		Boolean(target.validFrom ?? target.validUntil ?? target.review ?? target.owner)
+	);
 	const dates = $derived(datesOf(editor.document.questions));
 </script>
 
 <Field label="Name" hint="As people read it, such as Usual or Quick.">
 	<input class="input" bind:value={target.name} maxlength="120" />
 </Field>
+<Field label="What it means, if the name does not say it">
+	<input
+		class="input"
+		value={target.text ?? ''}
+		oninput={(e) => (target.text = e.currentTarget.value || undefined)}
+		maxlength="500"
+		data-field="target-text"
+	/>
+</Field>
+<label class="tick"
+	><input
+		type="checkbox"
+		class="checkbox"
+		checked={!target.off}
+		onchange={(e) => (target.off = e.currentTarget.checked ? undefined : true)}
+		data-field="target-on"
+	/> It is switched on</label
+>
 <Field label="What is promised">
 	<select
 		class="select short"
@@ -85,6 +110,31 @@
 </div>
 <Found place="/promise/targets/{i}/fulfilment" />
 <Found place="/promise/targets/{i}/response" />
+<details open={dated}>
+	<summary class="caption">When it is valid, and who answers for it</summary>
+	<div class="pair">
+		{#each [['validFrom', 'Sent from'], ['validUntil', 'Sent until'], ['review', 'Look at it again on']] as const as [key, label] (key)}
+			<Field {label} several
+				><DateField
+					{label}
+					value={target[key] ?? ''}
+					control={{ 'data-field': `target-${key}` }}
+					onday={(day) => (day || target[key]) && (target[key] = day || undefined)}
+				/></Field
+			>
+			<Found place="/promise/targets/{i}/{key}" />
+		{/each}
+		<Field label="Who answers for it" hint="Empty: the owner of the service.">
+			<PersonField
+				label="Who answers for it"
+				login={target.owner}
+				field="target-owner"
+				onlogin={(login) => (target.owner = login)}
+			/>
+		</Field>
+		<Found place="/promise/targets/{i}/owner" />
+	</div>
+</details>
 <details open={Boolean(target.calendar ?? target.from ?? target.until)}>
 	<summary class="caption">More: its own calendar, from and until</summary>
 	<div class="inner">
