@@ -11,6 +11,30 @@ import (
 	"heptad/internal/core/promise"
 )
 
+// asksQuick sends a request for the quick badge, and gives its ID.
+func (s *server) asksQuick(login string) string {
+	s.t.Helper()
+	asker := s.as(login)
+	var form struct{ Draft string }
+	require.NoError(s.t, asker.send("PUT", "/api/offerings/quick-badge/draft", map[string]any{"answers": map[string]any{}}, &form))
+	require.NoError(s.t, asker.send("POST", "/api/requests/"+form.Draft+"/submit", map[string]any{"answers": map[string]any{}, "slip": ""}, nil))
+	return form.Draft
+}
+
+// changesQuick publishes another version of the quick badge.
+func (s *server) changesQuick(change func(*offering.Document)) {
+	s.t.Helper()
+	owner := s.as("falkenau")
+	var opened struct {
+		Document offering.Document
+		Revision int
+	}
+	require.NoError(s.t, owner.send("GET", "/api/design/quick-badge", nil, &opened))
+	change(&opened.Document)
+	require.NoError(s.t, owner.send("PUT", "/api/design/quick-badge", map[string]any{"document": opened.Document, "revision": opened.Revision}, &opened))
+	require.NoError(s.t, owner.send("POST", "/api/design/quick-badge/publish", map[string]any{"revision": opened.Revision, "accepted": []string{}}, nil))
+}
+
 // A request that was delivered is not right: the asker sends it back with words and a
 // picture, the home team puts it right, and it can be sent back once more after it is
 // confirmed.
@@ -20,11 +44,8 @@ func TestSentBackAndPutRight(t *testing.T) {
 	davi := s.openBrowser()
 	davi.signIn("Davi Sarmento")
 	s.publishQuick()
-	asker, keys := s.as("sarmento"), s.as("marrec")
-	var form struct{ Draft string }
-	require.NoError(t, asker.send("PUT", "/api/offerings/quick-badge/draft", map[string]any{"answers": map[string]any{}}, &form))
-	id := form.Draft
-	require.NoError(t, asker.send("POST", "/api/requests/"+id+"/submit", map[string]any{"answers": map[string]any{}, "slip": ""}, nil))
+	keys := s.as("marrec")
+	id := s.asksQuick("sarmento")
 	does := func(task string) {
 		require.NoError(t, keys.send("POST", "/api/tasks/"+id+"/"+task+"/take", map[string]any{}, nil))
 		require.NoError(t, keys.send("POST", "/api/tasks/"+id+"/"+task+"/complete", map[string]any{}, nil))
@@ -81,23 +102,14 @@ func TestSentBackAndPutRight(t *testing.T) {
 	davi.see("Sent back: it is not right")
 
 	// The owner ends it, with one of the reasons that the offering gives.
-	var opened struct {
-		Document offering.Document
-		Revision int
-	}
-	owner := s.as("falkenau")
-	require.NoError(t, owner.send("GET", "/api/design/quick-badge", nil, &opened))
-	opened.Document.Promise.Reasons = []string{"Asked twice", "Not possible here"}
-	require.NoError(t, owner.send("PUT", "/api/design/quick-badge", map[string]any{"document": opened.Document, "revision": opened.Revision}, &opened))
-	require.NoError(t, owner.send("POST", "/api/design/quick-badge/publish", map[string]any{"revision": opened.Revision, "accepted": []string{}}, nil))
-	require.NoError(t, asker.send("PUT", "/api/offerings/quick-badge/draft", map[string]any{"answers": map[string]any{}}, &form))
-	require.NoError(t, asker.send("POST", "/api/requests/"+form.Draft+"/submit", map[string]any{"answers": map[string]any{}, "slip": ""}, nil))
+	s.changesQuick(func(d *offering.Document) { d.Promise.Reasons = []string{"Asked twice", "Not possible here"} })
+	other := s.asksQuick("sarmento")
 	henrike.signIn("Henrike Falkenau")
-	henrike.open("/follow/" + form.Draft)
+	henrike.open("/follow/" + other)
 	henrike.press(`[data-do=cancel]`)
 	henrike.set(`[data-field=chosen]`, "Asked twice")
 	henrike.press(`[data-do=cancel-now]`)
-	davi.open("/follow/" + form.Draft)
+	davi.open("/follow/" + other)
 	davi.see("Cancelled")
 	davi.see("Asked twice")
 }
@@ -108,21 +120,13 @@ func TestRatedFromAMail(t *testing.T) {
 	t.Parallel()
 	s := startServer(t)
 	s.publishQuick()
-	owner, asker, keys := s.as("falkenau"), s.as("sarmento"), s.as("marrec")
-	var opened struct {
-		Document offering.Document
-		Revision int
-	}
-	require.NoError(t, owner.send("GET", "/api/design/quick-badge", nil, &opened))
-	opened.Document.Promise.Rating = &promise.Rating{At: promise.RateDelivered}
-	opened.Document.Plan = opened.Document.Plan[:1]
-	require.NoError(t, owner.send("PUT", "/api/design/quick-badge", map[string]any{"document": opened.Document, "revision": opened.Revision}, &opened))
-	require.NoError(t, owner.send("POST", "/api/design/quick-badge/publish", map[string]any{"revision": opened.Revision, "accepted": []string{}}, nil))
-	var form struct{ Draft string }
-	require.NoError(t, asker.send("PUT", "/api/offerings/quick-badge/draft", map[string]any{"answers": map[string]any{}}, &form))
-	require.NoError(t, asker.send("POST", "/api/requests/"+form.Draft+"/submit", map[string]any{"answers": map[string]any{}, "slip": ""}, nil))
-	require.NoError(t, keys.send("POST", "/api/tasks/"+form.Draft+"/check/take", map[string]any{}, nil))
-	require.NoError(t, keys.send("POST", "/api/tasks/"+form.Draft+"/check/complete", map[string]any{}, nil))
+	asker, keys := s.as("sarmento"), s.as("marrec")
+	s.changesQuick(func(d *offering.Document) {
+		d.Promise.Rating, d.Plan = &promise.Rating{At: promise.RateDelivered}, d.Plan[:1]
+	})
+	id := s.asksQuick("sarmento")
+	require.NoError(t, keys.send("POST", "/api/tasks/"+id+"/check/take", map[string]any{}, nil))
+	require.NoError(t, keys.send("POST", "/api/tasks/"+id+"/check/complete", map[string]any{}, nil))
 
 	text := s.letter("sarmento", "Quick badge is done: is it right?")
 	found := regexp.MustCompile(`http://[^/]+(/rate/\S+stars=)4`).FindStringSubmatch(text)
@@ -133,7 +137,7 @@ func TestRatedFromAMail(t *testing.T) {
 	b.there(`[data-do=rate]`)
 	rated := func() (stars int) {
 		var sheet struct{ Mine *struct{ Stars int } }
-		require.NoError(t, asker.send("GET", "/api/requests/"+form.Draft, nil, &sheet))
+		require.NoError(t, asker.send("GET", "/api/requests/"+id, nil, &sheet))
 		if sheet.Mine != nil {
 			stars = sheet.Mine.Stars
 		}

@@ -2,7 +2,7 @@ package store
 
 import "context"
 
-// Held counts, of what a person has, what goes over to another person with them.
+// HeldByOne counts what a person has that goes over to another with them.
 type HeldByOne struct {
 	Belongings int // open
 	UnderWay   int // requests that they asked for, or that are for them

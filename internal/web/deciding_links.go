@@ -44,7 +44,7 @@ func (h deciding) openLink(ctx context.Context, in *LinkInput) (*body[linkedView
 
 // others refuses a link to somebody who is signed in as another person: it was
 // passed on to them.
-func (h deciding) others(ctx context.Context, m work.Message) error {
+func (h handlers) others(ctx context.Context, m work.Message) error {
 	if reader := me(ctx); reader != "" && reader != m.Person {
 		return &request.Refusal{Kind: request.NotYours, Code: refusal.NotYours, Sentence: "This link is for " + h.Office.Company().Name(m.Person) + ", and you are signed in as somebody else."}
 	}

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 
-	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/work"
 )
@@ -29,12 +28,11 @@ func (h following) openRating(ctx context.Context, in *LinkInput) (*body[ratedVi
 
 // rated shows a link, but to nobody who is signed in as another person.
 func (h following) rated(ctx context.Context, link work.RatingLink) (*body[ratedView], error) {
-	name := h.Office.Company().Name(link.Message.Person)
-	if reader := me(ctx); reader != "" && reader != link.Message.Person {
-		return nil, &request.Refusal{Kind: request.NotYours, Code: refusal.NotYours, Sentence: "This link is for " + name + ", and you are signed in as somebody else."}
+	if err := h.others(ctx, link.Message); err != nil {
+		return nil, err
 	}
 	mine, _ := link.State.RatingOf(link.Message.Person)
-	return answer(ratedView{name, link.State.Reference, link.State.Title, mine.Stars, mine.Text, link.Trouble}, nil)
+	return answer(ratedView{h.Office.Company().Name(link.Message.Person), link.State.Reference, link.State.Title, mine.Stars, mine.Text, link.Trouble}, nil)
 }
 
 func (h following) rateByLink(ctx context.Context, in *struct {

@@ -42,7 +42,7 @@ func (w *Arranging) SaveService(ctx context.Context, person string, s people.Ser
 	if err := w.goodService(s); err != nil {
 		return s, err
 	}
-	changes := w.serviceChanges(before, s)
+	changes := w.changes(before, s)
 	if len(changes) == 0 {
 		return s, nil
 	}
@@ -102,7 +102,8 @@ func (w *Arranging) goodLook(owner string, editors []string, starts, review, dra
 	return nil
 }
 
-func (w *Arranging) serviceChanges(a, b people.Service) (changes []audit.Change) {
+// changes are what is other of a service, in words.
+func (w *Arranging) changes(a, b people.Service) (changes []audit.Change) {
 	for _, f := range []struct{ field, before, after string }{
 		{"name", a.Name, b.Name}, {"area", a.Area, b.Area}, {"text", a.Text, b.Text}, {"home", w.Company().TeamName(a.Home), w.Company().TeamName(b.Home)},
 		{"editors", fmt.Sprint(w.names(a.Editors)), fmt.Sprint(w.names(b.Editors))}, {"second", fmt.Sprint(a.Second), fmt.Sprint(b.Second)},

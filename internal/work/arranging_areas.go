@@ -2,7 +2,6 @@ package work
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -54,17 +53,7 @@ func (w *Arranging) SaveArea(ctx context.Context, person, name string, a people.
 	if err := w.goodLook(a.Owner, a.Editors, a.Starts, a.Review, a.Picture); err != nil {
 		return err
 	}
-	var changes []audit.Change
-	for _, f := range []struct{ field, before, after string }{
-		{"name", before.Name, a.Name}, {"text", before.Text, a.Text}, {"home", w.Company().TeamName(before.Home), w.Company().TeamName(a.Home)},
-		{"editors", fmt.Sprint(w.names(before.Editors)), fmt.Sprint(w.names(a.Editors))}, {"second", fmt.Sprint(before.Second), fmt.Sprint(a.Second)},
-		{"words", before.Words, a.Words}, {"starts", before.Starts, a.Starts}, {"review", before.Review, a.Review}, {"place", string(before.Place), string(a.Place)},
-	} {
-		changes = audit.Changed(changes, f.field, f.before, f.after)
-	}
-	if before.Picture != a.Picture {
-		changes = append(changes, audit.Change{Field: "picture", After: "(another picture)"})
-	}
+	changes := w.changes(asService(before), asService(a))
 	if len(changes) == 0 {
 		return nil
 	}
@@ -83,6 +72,13 @@ func (w *Arranging) SaveArea(ctx context.Context, person, name string, a people.
 		return err
 	}
 	return w.companyChanged(ctx)
+}
+
+// asService is an area as far as it is told like a service.
+func asService(a people.Area) people.Service {
+	return people.Service{
+		Name: a.Name, Text: a.Text, Home: a.Home, Editors: a.Editors, Second: a.Second, Words: a.Words, Starts: a.Starts, Review: a.Review, Place: a.Place, Picture: a.Picture,
+	}
 }
 
 // Hanging is what hangs on a service, or on all services of an area: what moves, is

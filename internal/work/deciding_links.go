@@ -2,33 +2,19 @@ package work
 
 import (
 	"context"
-	"crypto/hmac"
-	"encoding/base64"
 	"errors"
-	"strings"
 
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
 
-// link signs the ID of a message: who holds the link decides in its reader's
-// place, once, until it expires.
-func (m *Mailing) link(id string) string {
-	return id + "." + base64.RawURLEncoding.EncodeToString(m.sign(id))
-}
-
-func (m *Mailing) sign(id string) []byte {
-	return signed(m.Secret, "decide", id)
-}
-
 // opened finds the message of a link. A link that is altered is not there.
 func (w *Deciding) opened(ctx context.Context, from interface {
 	Message(ctx context.Context, id string) (store.Message, error)
 }, token string) (store.Message, error) {
-	id, signature, _ := strings.Cut(token, ".")
-	given, err := base64.RawURLEncoding.DecodeString(signature)
-	if w.Mailing == nil || err != nil || !hmac.Equal(given, w.Mailing.sign(id)) {
+	id, right := w.Mailing.idOf(toDecide, token)
+	if !right {
 		return store.Message{}, ErrNotFound
 	}
 	m, err := from.Message(ctx, id)

@@ -2,9 +2,6 @@ package work
 
 import (
 	"context"
-	"crypto/hmac"
-	"encoding/base64"
-	"strings"
 	"time"
 
 	"heptad/internal/core/audit"
@@ -16,12 +13,6 @@ import (
 
 // passwordLinkOpen is how long the link for a new password counts.
 const passwordLinkOpen = time.Hour
-
-// passwordLink signs the ID of a message: who holds the link sets the password of its
-// reader, once.
-func (m *Mailing) passwordLink(id string) string {
-	return id + "." + base64.RawURLEncoding.EncodeToString(signed(m.Secret, "password", id))
-}
 
 // Forgot sends somebody a link for a new password. It says nothing of whether there is
 // such a person, or whether a mail could be sent.
@@ -48,9 +39,8 @@ func (w *Entering) linked(ctx context.Context, from interface {
 	Credentials(ctx context.Context, person string) (store.Credentials, error)
 }, token string) (store.Message, people.Person, error) {
 	over := conflict(refusal.StaleLink, "This link was used, or is older than an hour. Ask for a new one.")
-	id, signature, _ := strings.Cut(token, ".")
-	given, err := base64.RawURLEncoding.DecodeString(signature)
-	if w.Mailing == nil || err != nil || !hmac.Equal(given, signed(w.Mailing.Secret, "password", id)) {
+	id, right := w.Mailing.idOf(toSetPassword, token)
+	if !right {
 		return store.Message{}, people.Person{}, over
 	}
 	m, err := from.Message(ctx, id)

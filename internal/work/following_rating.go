@@ -2,9 +2,6 @@ package work
 
 import (
 	"context"
-	"crypto/hmac"
-	"encoding/base64"
-	"strings"
 	"time"
 
 	"heptad/internal/core/refusal"
@@ -14,11 +11,6 @@ import (
 
 // ratingLinkOpen is for how long a link of a mail rates.
 const ratingLinkOpen = 30 * 24 * time.Hour
-
-// ratingLink signs the ID of a message: who holds the link rates in its reader's place.
-func (m *Mailing) ratingLink(id string) string {
-	return id + "." + base64.RawURLEncoding.EncodeToString(signed(m.Secret, "rate", id))
-}
 
 // RatingLink is what a link of a mail that rates leads to.
 type RatingLink struct {
@@ -30,9 +22,8 @@ type RatingLink struct {
 // OpenRatingLink shows what a link leads to. It changes nothing, however often and by whom
 // it is followed.
 func (w *Following) OpenRatingLink(ctx context.Context, token string) (RatingLink, error) {
-	id, signature, _ := strings.Cut(token, ".")
-	given, err := base64.RawURLEncoding.DecodeString(signature)
-	if w.Mailing == nil || err != nil || !hmac.Equal(given, signed(w.Mailing.Secret, "rate", id)) {
+	id, right := w.Mailing.idOf(toRate, token)
+	if !right {
 		return RatingLink{}, ErrNotFound
 	}
 	m, err := w.Store.Message(ctx, id)

@@ -63,17 +63,24 @@ func (w *Keeping) doubles(ctx context.Context, actor, from, into string) (double
 
 // inPlaceOf are the records in which one person takes the place of another.
 func (w *Keeping) inPlaceOf(from, into string) (r people.Records) {
-	swapped := func(ids []string, owner string) []string {
+	designs := func(owner *string, editors *[]string) bool { // whether the one did; then the other does
+		if *owner != from && !slices.Contains(*editors, from) {
+			return false
+		}
+		if *owner == from {
+			*owner = into
+		}
 		var out []string
-		for _, id := range ids {
+		for _, id := range *editors {
 			if id == from {
 				id = into
 			}
-			if id != owner && !slices.Contains(out, id) {
+			if id != *owner && !slices.Contains(out, id) {
 				out = append(out, id)
 			}
 		}
-		return out
+		*editors = out
+		return true
 	}
 	company := w.Company()
 	for _, t := range company.Teams() {
@@ -83,20 +90,12 @@ func (w *Keeping) inPlaceOf(from, into string) (r people.Records) {
 		}
 	}
 	for _, s := range company.Services() {
-		if s.Owner == from || slices.Contains(s.Editors, from) {
-			if s.Owner == from {
-				s.Owner = into
-			}
-			s.Editors = swapped(s.Editors, s.Owner)
+		if designs(&s.Owner, &s.Editors) {
 			r.Services = append(r.Services, s)
 		}
 	}
 	for _, a := range company.Areas() {
-		if a.Owner == from || slices.Contains(a.Editors, from) {
-			if a.Owner == from {
-				a.Owner = into
-			}
-			a.Editors = swapped(a.Editors, a.Owner)
+		if designs(&a.Owner, &a.Editors) {
 			r.Areas = append(r.Areas, a)
 		}
 	}

@@ -210,7 +210,7 @@ func (w *Messaging) ratings(ctx context.Context, m store.Message) (links []conne
 	for stars := request.MostStars; stars > 0; stars-- {
 		links = append(links, connect.Link{
 			Words: fmt.Sprintf("It went %s: %d of %d", []string{"badly", "not well", "fairly", "well", "very well"}[stars-1], stars, request.MostStars),
-			URL:   fmt.Sprintf("%s/rate/%s?stars=%d", w.Mailing.Base, w.Mailing.ratingLink(m.ID), stars),
+			URL:   fmt.Sprintf("%s/rate/%s?stars=%d", w.Mailing.Base, w.Mailing.token(toRate, m.ID), stars),
 		})
 	}
 	return links
@@ -253,14 +253,14 @@ func (w *Messaging) mail(ctx context.Context, messages []store.Message) connect.
 			part.Heading = m.Subject
 		}
 		if m.Kind == message.Entry {
-			part.Links = []connect.Link{{Words: "Set a new password", URL: w.Mailing.Base + "/new-password/" + w.Mailing.passwordLink(m.ID)}}
+			part.Links = []connect.Link{{Words: "Set a new password", URL: w.Mailing.Base + "/new-password/" + w.Mailing.token(toSetPassword, m.ID)}}
 		} else if m.DecideBy.IsZero() {
 			part.Links = append([]connect.Link{{Words: "Look at it", URL: w.Mailing.Base + "/messages/" + url.PathEscape(m.ID)}}, w.ratings(ctx, m)...)
 		} else {
 			answers, due, byLink := w.choices(ctx, m)
 			part.Answers, part.Links = answers, []connect.Link{{Words: "Decide", URL: w.Mailing.Base + "/decide/" + m.Request + "/" + m.Rung}}
 			if byLink {
-				link := w.Mailing.Base + "/mail/" + w.Mailing.link(m.ID) + "?answer="
+				link := w.Mailing.Base + "/mail/" + w.Mailing.token(toDecide, m.ID) + "?answer="
 				part.Links = []connect.Link{{Words: "Approve", URL: link + "approve"}, {Words: "Decline", URL: link + "decline"}}
 			}
 			if alone {

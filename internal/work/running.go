@@ -20,7 +20,8 @@ type Running struct {
 	post     func(context.Context) (int, error) // sends the mails that are due
 	relieved atomic.Pointer[relief]
 	reviewed reviewed
-	noted    time.Time // when it was last kept that the runner looked
+	dated    cache[struct{}, []store.Dated] // offerings with promises that end or are to be looked at
+	noted    time.Time                      // when it was last kept that the runner looked
 }
 
 // longestNap is how long the runner rests when nothing is due.

@@ -39,7 +39,7 @@ func (w *Running) remindReviews(ctx context.Context) error {
 	for _, s := range now.company.Services() {
 		add("service "+s.Key, s.Review, s.Owner, "the service "+s.Name, s.Place)
 	}
-	dated, err := w.Store.DatedPromises(ctx)
+	dated, err := w.dated.get(w.age.catalog.Load, struct{}{}, func() ([]store.Dated, error) { return w.Store.DatedPromises(ctx) })
 	if err != nil {
 		return err
 	}

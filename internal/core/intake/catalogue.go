@@ -54,12 +54,7 @@ func (w *worker) services() {
 		e.date("starts", &s.Starts)
 		e.date("review", &s.Review)
 		e.picture(&s.Picture)
-		if place := e.cell("place"); place != "" {
-			s.Place = people.Place(strings.ToLower(place))
-		} else if s.Place == "" {
-			s.Place = people.Offered
-		}
-		e.change("place", string(before.Place), string(s.Place))
+		e.place(&s.Place)
 		e.check(people.CheckService(s))
 		e.formulas()
 		if e.line.ID, e.line.Name = s.Key, s.Name; e.good() && (e.fresh || len(e.line.Changes) > 0) {
@@ -104,12 +99,7 @@ func (w *worker) areas() {
 		e.date("starts", &a.Starts)
 		e.date("review", &a.Review)
 		e.picture(&a.Picture)
-		if place := e.cell("place"); place != "" {
-			a.Place = people.Place(strings.ToLower(place))
-		} else if a.Place == "" {
-			a.Place = people.Offered
-		}
-		e.change("place", string(before.Place), string(a.Place))
+		e.place(&a.Place)
 		e.check(people.CheckArea(a))
 		e.formulas()
 		if e.line.ID, e.line.Name = a.Name, a.Name; e.good() && (e.fresh || len(e.line.Changes) > 0) {
@@ -121,6 +111,17 @@ func (w *worker) areas() {
 			w.Gone = append(w.Gone, Gone{a.Name, a.Name})
 		}
 	}
+}
+
+// place reads a place in the portfolio; what is new is offered.
+func (e *entry) place(into *people.Place) {
+	before := *into
+	if place := e.cell("place"); place != "" {
+		*into = people.Place(strings.ToLower(place))
+	} else if before == "" {
+		*into = people.Offered
+	}
+	e.change("place", string(before), string(*into))
 }
 
 // beside reads who designs something beside its owner.

@@ -1,17 +1,9 @@
-import { error } from '@sveltejs/kit';
-import { api, unwrap, Refused } from '$lib/api/client';
+import { api, unwrap } from '$lib/api/client';
+import { linked } from '$lib/api/link';
 import type { PageLoad } from './$types';
 
-export const load: PageLoad = async ({ fetch, params, url }) => {
-	try {
-		const linked = await unwrap(api.GET('/api/mail/{token}', { fetch, params: { path: params } }));
-		return { linked, token: params.token, answer: url.searchParams.get('answer') ?? '' };
-	} catch (refused) {
-		if (!(refused instanceof Refused)) throw refused;
-		const { status, detail } = refused.problem;
-		error(
-			status || 503,
-			status === 404 ? 'This link is not right, or not whole. Open it from the mail again.' : detail
-		);
-	}
-};
+export const load: PageLoad = async ({ fetch, params, url }) => ({
+	linked: await linked(unwrap(api.GET('/api/mail/{token}', { fetch, params: { path: params } }))),
+	token: params.token,
+	answer: url.searchParams.get('answer') ?? ''
+});
