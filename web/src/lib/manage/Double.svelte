@@ -70,4 +70,11 @@
 		cursor: pointer;
 		font-weight: 600;
 	}
+	details[open] {
+		display: grid;
+		gap: 0.5rem;
+	}
+	.btn {
+		justify-self: start;
+	}
 </style>
