@@ -292,6 +292,11 @@ func (r ofRequests) Events(ctx context.Context, id string) ([]request.Event, err
 	return events, nil
 }
 
+// Unsettle has the clocks of all requests under way looked at again.
+func (t *Tx) Unsettle() error {
+	return t.exec("UPDATE requests SET clocks = 0 WHERE " + isOpen)
+}
+
 // Unsettled lists requests of before whose history does not say what their clocks
 // showed when they ended; at most so many.
 func (r ofRequests) Unsettled(ctx context.Context, limit int) ([]string, error) {

@@ -80,15 +80,18 @@ func (w *Designing) EditCalendar(ctx context.Context, person, key string, d cale
 		if err := w.note(ctx, tx, person, audit.CalendarSaved, key, key); err != nil {
 			return err
 		}
-		return tx.SaveCalendar(key, kept)
+		return errors.Join(tx.SaveCalendar(key, kept), tx.Unsettle())
 	})
 	if err == nil {
 		err = w.ReadCompany(ctx)
 	}
-	if err != nil {
-		return nil, err
+	if err == nil { // once more, for those that were looked at before it was read
+		err = w.Store.Write(ctx, (*store.Tx).Unsettle)
 	}
-	if err := w.catchUpAll(ctx); err != nil {
+	if err == nil {
+		err = w.catchUpAll(ctx)
+	}
+	if err != nil {
 		return nil, err
 	}
 	w.Live.tell(Change{Kind: "calendar"}, nil)

@@ -188,6 +188,8 @@ func messageFacts(s request.State, n notice.Notice, facts request.Facts) message
 		f.Due = when(s.Question.Until)
 	case n.Kind == message.Delivered:
 		f.Due = when(s.ConfirmBy)
+	case !n.Due.IsZero():
+		f.Due = when(n.Due)
 	case n.Kind == message.Slipped:
 		f.Due = when(n.Likely)
 	case n.Kind == message.Dated:

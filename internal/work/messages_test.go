@@ -171,6 +171,7 @@ func TestWaysAndTheDailyMail(t *testing.T) {
 	ctx, quist := context.Background(), demo.ID("quist")
 	before, err := o.Store.Unread(ctx, quist)
 	require.NoError(t, err)
+	require.NoError(t, o.Messaging.SetWay(ctx, quist, message.Way{Kind: message.Missed, List: true, Mail: message.Never}))
 	require.NoError(t, o.Messaging.SetWay(ctx, quist, message.Way{Kind: message.Decide, List: false, Mail: message.Daily}))
 	o.Ask("sarmento", "covered")
 	o.Ask("sarmento", "covered")

@@ -67,7 +67,8 @@ func (w *Running) foreseeAnew(ctx context.Context) error {
 const settledAtATime = 100
 
 // settleClocks keeps what the clocks of requests of before showed when they ended,
-// as far as that can still be known. It is done once.
+// as far as that can still be known, and sets the timers of the marks anew that a
+// changed calendar moves.
 func (w *Running) settleClocks(ctx context.Context) error {
 	ids, err := w.Store.Unsettled(ctx, settledAtATime)
 	if err != nil || len(ids) == 0 {
@@ -92,11 +93,13 @@ func (w *Running) settle(ctx context.Context, id string) error {
 		if err != nil {
 			return err
 		}
-		facts.Now = state.At // nothing happens now: it is noted what was
-		if _, err = w.handle(tx, state, facts, request.Settle{}); isRefusal(err) {
-			return tx.Settled(id)
+		if !state.Status.UnderWay() {
+			facts.Now = state.At // nothing happens now: it is noted what was
 		}
-		return err
+		if _, err = w.handle(tx, state, facts, request.Settle{}); err != nil && !isRefusal(err) {
+			return err
+		}
+		return tx.Settled(id)
 	})
 }
 

@@ -53,6 +53,9 @@ const (
 	// Or: These columns wait for each other in a circle:
 	// Or: These questions wait for each other in a circle:
 	Circle = "circle"
+	// Clock: There is no clock %q.
+	// Such as: There is no clock "end".
+	Clock = "clock"
 	// ClockTime: %q is no clock time.
 	// Such as: "25:00" is no clock time.
 	ClockTime = "clockTime"
@@ -353,6 +356,7 @@ const (
 	// Such as: Nothing leads a person to it: the service "Access to the quays" is intended.
 	ServiceNotOffered = "serviceNotOffered"
 	// Share: A reminder stands between 1 and 99 per cent of the limit.
+	// Or: A mark stands between 1 and 500 per cent of the promised time.
 	Share = "share"
 	// Source: %q is no way to find an approver.
 	// Such as: "dice" is no way to find an approver.
@@ -360,6 +364,9 @@ const (
 	// Starts: %q never starts the clock.
 	// Such as: "never" never starts the clock.
 	Starts = "starts"
+	// TellsNobody: At %d per cent nobody is told.
+	// Such as: At 80 per cent nobody is told.
+	TellsNobody = "tellsNobody"
 	// Then: %q cannot happen at the limit.
 	// Such as: "shrug" cannot happen at the limit.
 	Then = "then"
@@ -377,6 +384,9 @@ const (
 	// Tries: %q is no time to wait before another try.
 	// Such as: "soon" is no time to wait before another try.
 	Tries = "tries"
+	// TwoMarks: There are two marks at %d per cent.
+	// Such as: There are two marks at 80 per cent.
+	TwoMarks = "twoMarks"
 	// TwoPrices: %s has a percentage and a fixed amount.
 	// Such as: X has a percentage and a fixed amount.
 	TwoPrices = "twoPrices"

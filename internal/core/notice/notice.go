@@ -26,6 +26,7 @@ type Notice struct {
 	Said   string    // what they wrote
 	Day    string    // that a supplier names; RFC 3339
 	Likely time.Time // of what slips
+	Due    time.Time // of a promised time
 
 	Subject string // of a message that an offering's plan writes itself
 	Text    string
@@ -54,7 +55,8 @@ func (n *noticing) tell(e request.Event, base Notice, persons ...string) {
 	base.Seq, base.By = e.Seq, e.Actor
 	for _, person := range persons {
 		p, ok := n.company.Person(person)
-		twice := slices.ContainsFunc(n.all, func(o Notice) bool {
+		mark := base.Kind == message.Nearing || base.Kind == message.Missed // each of two clocks has its own
+		twice := !mark && slices.ContainsFunc(n.all, func(o Notice) bool {
 			return o.Person == person && o.Kind == base.Kind && o.Rung == base.Rung && o.Task == base.Task
 		})
 		if !ok || p.Former || person == e.Actor || twice || !n.state.ViewerOf(person, n.company, n.service).Any() {
@@ -157,6 +159,8 @@ func (n *noticing) event(e request.Event) {
 		if b.Remark != "" {
 			n.tell(e, Notice{Kind: message.Said, Said: b.Remark}, append(n.doers(), n.homeLead())...)
 		}
+	case request.MarkReached:
+		n.marked(e, b)
 	case request.SideReminded:
 		if q := n.state.Question; q != nil {
 			n.tell(request.Event{Seq: e.Seq, Actor: q.By}, Notice{Kind: message.AskedBack, Rung: q.Rung, Said: q.Text}, n.askers()...)

@@ -15,8 +15,10 @@ import (
 
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/message"
 	"heptad/internal/core/notice"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/promise"
 	"heptad/internal/core/request"
 )
 
@@ -167,5 +169,38 @@ func TestEachEventIsToldOrSilent(t *testing.T) {
 	for _, body := range request.Bodies() {
 		name := reflect.TypeOf(body).Name()
 		assert.Equal(t, 1, cases[name], name)
+	}
+}
+
+// Whom a mark names hears of it, each once: whoever has it at that time.
+func TestWhoHearsOfAMark(t *testing.T) {
+	for told, want := range map[promise.Told]string{
+		promise.TellHolder: "p-caro p-keks p-kira", // both tasks are there, and nobody has taken one
+		promise.TellTeam:   "p-caro p-keks p-kira",
+		promise.TellLead:   "p-caro p-keks",
+		promise.TellUpward: "", // there is none
+		promise.TellOwner:  "p-olga",
+		promise.TellKeeper: "p-keks",
+		promise.TellAsker:  "p-ilse",
+	} {
+		n := begin(t, func(d *offering.Document) {
+			d.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "10h", Owner: "keks"}}
+			d.Promise.Marks = []promise.Mark{{Share: 50, Tell: []promise.Told{told}, Text: "Hurry."}, {Share: 70, People: []string{"noor"}}}
+		})
+		n.do("p-ilse", send())
+		n.do("p-tomas", request.Decide{Rung: "manager", Decision: request.Approve})
+		n.facts.Now = n.facts.Now.Add(6 * time.Hour)
+		n.do(request.Program, request.Tick{})
+		var persons []string
+		for _, one := range n.all {
+			assert.Equal(t, message.Nearing, one.Kind)
+			persons = append(persons, one.Person)
+			assert.Equal(t, "50 % of the promised time is used: 6 h 2 min used, 3 h 58 min left.\n\nHurry.", one.Said)
+		}
+		assert.Equal(t, want, strings.Join(persons, " "), told)
+		n.facts.Now = n.facts.Now.Add(2 * time.Hour)
+		assert.Equal(t, "nearing p-noor", n.do(request.Program, request.Tick{}), "who is named sees how it stands")
+		n.facts.Now = n.facts.Now.Add(72 * time.Hour)
+		assert.Equal(t, "missed p-caro, missed p-keks, missed p-kira", n.do(request.Program, request.Tick{}), "who has it, and who answers for the promise")
 	}
 }

@@ -30,93 +30,10 @@ type Promise struct {
 	BackWithin    *int           `json:"backWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days after closing in which it can be sent back; 0 for never; 10 when left out"`
 	Right         *Right         `json:"right,omitempty" doc:"What happens when it is sent back; a task for the home team when left out"`
 	Rating        *Rating        `json:"rating,omitempty" doc:"How it can be rated; once it is closed when left out"`
+	Marks         []Mark         `json:"marks,omitempty" maxItems:"20" nullable:"false" doc:"Shares of the promised time at which somebody is told. Who has it and who answers for it are told that it is missed when none stands at 100"`
+	ConfirmAt     string         `json:"confirmAt,omitempty" maxLength:"5" pattern:"^$|^[0-2][0-9]:[0-5][0-9]$" doc:"Clock time at which the time to confirm ends on its last day"`
+	AnswerAt      string         `json:"answerAt,omitempty" maxLength:"5" pattern:"^$|^[0-2][0-9]:[0-5][0-9]$" doc:"Clock time at which the time to answer ends on its last day"`
 	ConfirmWithin *int           `json:"confirmWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days the asker has to confirm; 0 closes on delivery; 5 when left out"`
-}
-
-// Rating says when a request can be rated, and who sees it.
-type Rating struct {
-	At     string `json:"at,omitempty" enum:",delivery,closing,never" doc:"From when; closing when left out"`
-	Pooled bool   `json:"pooled,omitempty" doc:"Staff see only what is pooled of five and more"`
-}
-
-// From when a request can be rated.
-const (
-	RateDelivered = "delivery"
-	RateClosed    = "closing"
-	RateNever     = "never"
-)
-
-// LeastPooled is of how many ratings those are shown that are only pooled.
-const LeastPooled = 5
-
-// Right says what happens when a request is sent back.
-type Right struct {
-	Team  string   `json:"team,omitempty" maxLength:"60" doc:"Key of the team that puts it right; the home team of the service when left out"`
-	Tasks []string `json:"tasks,omitempty" maxItems:"200" nullable:"false" doc:"Keys of tasks that are done again, in place of a task for the team"`
-}
-
-// Check looks whether the tasks it names are of the plan.
-func (r *Right) Check(task func(key string) bool, findings *finding.List) {
-	if r == nil {
-		return
-	}
-	for i, key := range r.Tasks {
-		if !task(key) {
-			findings.Error(finding.UnknownTask, finding.At("promise", "right", "tasks", i), fmt.Sprintf("There is no task %q.", key), "Choose a task of the plan.")
-		}
-	}
-}
-
-// Target is a promised time. The first whose rule holds counts; one without a
-// rule fits everybody.
-type Target struct {
-	Name       string   `json:"name" maxLength:"120" doc:"Such as Usual or Quick"`
-	Text       string   `json:"text,omitempty" maxLength:"500" doc:"What it means, in a sentence"`
-	Owner      string   `json:"owner,omitempty" maxLength:"60" doc:"Login of who answers for it; the owner of the service when left out"`
-	Off        bool     `json:"off,omitempty" doc:"It is switched off, and holds for nobody"`
-	ValidFrom  string   `json:"validFrom,omitempty" maxLength:"10" doc:"First day of sending it holds for, RFC 3339; from ever when left out"`
-	ValidUntil string   `json:"validUntil,omitempty" maxLength:"10" doc:"Last day of sending it holds for, RFC 3339; for ever when left out"`
-	Review     string   `json:"review,omitempty" maxLength:"10" doc:"Day on which its owner looks whether it still fits, RFC 3339"`
-	When       string   `json:"when,omitempty" maxLength:"4000" doc:"CEL; whom and what it is for"`
-	Response   string   `json:"response,omitempty" maxLength:"20" doc:"Working time until staff's first word, such as 4h or 1d"`
-	Fulfilment string   `json:"fulfilment,omitempty" maxLength:"20" doc:"Working time until delivery, such as 8h or 5d; empty with readyBy"`
-	ReadyBy    *ReadyBy `json:"readyBy,omitempty" doc:"In place of a working time: a date of the answers by which it is ready. While it is not answered, the next target counts"`
-	Calendar   string   `json:"calendar,omitempty" maxLength:"60" doc:"Key of the working calendar it is computed in; that of the promise when left out"`
-	From       string   `json:"from,omitempty" maxLength:"4000" doc:"CEL that gives a date or an instant to compute from, in place of the sending"`
-	Until      []string `json:"until,omitempty" maxItems:"200" nullable:"false" doc:"Keys of the tasks whose end it runs to, in place of the delivery"`
-}
-
-// Holds reports whether a target holds for what is sent on a day.
-func (t Target) Holds(day calendar.Date) bool {
-	on := day.String()
-	return !t.Off && (t.ValidFrom == "" || t.ValidFrom <= on) && (t.ValidUntil == "" || on <= t.ValidUntil)
-}
-
-// always reports whether a target holds on every day.
-func (t Target) always() bool { return !t.Off && t.ValidFrom == "" && t.ValidUntil == "" }
-
-// Ends is the last day of sending on which any of the targets holds, of those that hold on
-// a day or later; false when one of them holds for ever, or none is there.
-func (p Promise) Ends(day calendar.Date) (calendar.Date, bool) {
-	last := ""
-	for _, t := range p.Targets {
-		switch {
-		case t.Off || t.ValidUntil != "" && t.ValidUntil < day.String():
-		case t.ValidUntil == "":
-			return calendar.Date{}, false
-		default:
-			last = max(last, t.ValidUntil)
-		}
-	}
-	end, err := calendar.ParseDate(last)
-	return end, err == nil
-}
-
-// ReadyBy is a date of the answers by which something must be ready.
-type ReadyBy struct {
-	Of   string `json:"of" maxLength:"4000" doc:"CEL that gives the date, such as answers.firstDay"`
-	Days int    `json:"days,omitempty" minimum:"0" maximum:"250" doc:"So many working days before it"`
-	At   string `json:"at,omitempty" maxLength:"5" pattern:"^$|^[0-2][0-9]:[0-5][0-9]$" doc:"Clock time on that day; when left out its close, or its opening when it is the date itself"`
 }
 
 // What starts the clock.
@@ -149,6 +66,8 @@ type Compiled struct {
 	back     int
 	remind   []int
 	rating   Rating
+	marks    []Mark // the lowest first, with those at which it is missed
+	byClock  struct{ confirm, answer string }
 	starts   string
 	cutOff   time.Duration // since midnight; zero for none
 	pauses   []string
@@ -204,6 +123,10 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 		findings.Error(finding.Starts, "/promise/starts", fmt.Sprintf("%q never starts the clock.", p.Starts), "Choose sending or decision.")
 	}
 	c.cutOff = clockTime(p.CutOff, "/promise/cutOff", findings)
+	clockTime(p.ConfirmAt, "/promise/confirmAt", findings)
+	clockTime(p.AnswerAt, "/promise/answerAt", findings)
+	c.byClock.confirm, c.byClock.answer = p.ConfirmAt, p.AnswerAt
+	c.compileMarks(p.Marks, company, findings)
 	if p.ConfirmWithin != nil {
 		c.within = *p.ConfirmWithin
 		if c.within < 0 || c.within > 250 {
@@ -357,7 +280,7 @@ func (c *Compiled) ConfirmBy(delivered time.Time) time.Time {
 	if c.within == 0 {
 		return delivered
 	}
-	return c.days(delivered, c.within)
+	return c.lapses(delivered, c.within, c.byClock.confirm)
 }
 
 // Confirms reports whether the asker is asked to confirm; else a request closes on
@@ -393,7 +316,32 @@ func (c *Compiled) BackBy(closed time.Time) time.Time {
 
 // AnswerBy is the instant at which a request expires whose asker does not
 // answer a question.
-func (c *Compiled) AnswerBy(sent time.Time) time.Time { return c.days(sent, c.answer) }
+func (c *Compiled) AnswerBy(sent time.Time) time.Time {
+	return c.lapses(sent, c.answer, c.byClock.answer)
+}
+
+// lapses is so many working days after an instant; with a clock time, at that time of the
+// day, and a working day later where that would be before the instant.
+func (c *Compiled) lapses(from time.Time, days int, clock string) time.Time {
+	at := c.days(from, days)
+	wall, err := time.Parse("15:04", clock)
+	if err != nil {
+		return at
+	}
+	on := func(day calendar.Date) time.Time {
+		midnight := day.In(c.Zone())
+		return time.Date(midnight.Year(), midnight.Month(), midnight.Day(), wall.Hour(), wall.Minute(), 0, 0, c.Zone()).UTC()
+	}
+	day := calendar.DateOf(at.In(c.Zone()))
+	if at = on(day); at.After(from) {
+		return at
+	}
+	next, err := c.calendar.AddWorkdays(day, 1)
+	if err != nil {
+		next = day.AddDays(1)
+	}
+	return on(next)
+}
 
 func (c *Compiled) days(from time.Time, n int) time.Time {
 	return c.calendar.After(from, calendar.Length{Days: n}).Truncate(time.Millisecond)

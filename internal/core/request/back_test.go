@@ -215,9 +215,10 @@ func TestTheAskersSideIsReminded(t *testing.T) {
 	require.Len(t, r.state.Remind, 2)
 	assert.Equal(t, r.state.Remind[0], r.effects["r1/tick"].At)
 	r.facts.Now = r.state.Remind[0].Add(-2 * time.Minute)
-	why, refused := request.AsRefusal(r.do(request.Program, request.Tick{}))
-	require.True(t, refused)
-	assert.Equal(t, refusal.NotDue, why.Code)
+	before := r.state.Seq
+	r.must(request.Program, request.Tick{})
+	assert.Equal(t, before, r.state.Seq, "nothing is due")
+	assert.Equal(t, r.state.Remind[0], r.effects["r1/tick"].At, "and the timer stays")
 	r.facts.Now = r.state.Remind[0]
 	r.must(request.Program, request.Tick{})
 	assert.Equal(t, 1, r.state.Reminded)
@@ -231,7 +232,7 @@ func TestTheAskersSideIsReminded(t *testing.T) {
 	usual := photo(t)
 	assert.Len(t, usual.state.Remind, 1)
 	usual.must("p-ilse", request.Confirm{})
-	_, refused = request.AsRefusal(usual.do(request.Program, request.Tick{}))
+	_, refused := request.AsRefusal(usual.do(request.Program, request.Tick{}))
 	assert.True(t, refused, "who has spoken is not reminded")
 
 	asked := start(t, shares(50)).must("p-ilse", begin(), submit()).must("p-tomas", request.AskBack{Rung: "manager", Text: "Which gate?"})

@@ -205,6 +205,19 @@ type (
 		Rates  bool      `json:"rates,omitempty"`  // it can be rated from now on
 		BackBy time.Time `json:"backBy,omitzero"`  // until when it can be sent back; zero for never
 	}
+	// MarkReached says that a share of a promised time is used. Of several of one clock that
+	// were reached in an outage only the highest is told.
+	MarkReached struct {
+		Reached
+		Silent bool           `json:"silent,omitempty"`
+		Tell   []promise.Told `json:"tell,omitempty"`
+		People []string       `json:"people,omitempty"` // IDs
+		Text   string         `json:"text,omitempty"`
+		HandUp bool           `json:"handUp,omitempty"`
+		Used   int64          `json:"used"` // open time, in milliseconds
+		Left   int64          `json:"left"` // open time, in milliseconds; negative when it is late
+		Due    time.Time      `json:"due"`
+	}
 	// SideReminded says that the asker's side was reminded that it waits for them.
 	SideReminded struct {
 		Times int `json:"times"` // how many of the reminders have passed

@@ -30,10 +30,20 @@ func Handle(s State, c Command, f Facts) ([]Event, []Effect, error) {
 		return nil, nil, err
 	}
 	t.tasks().look()
-	if next := t.tasks().nextTick(); !next.IsZero() && !next.Equal(before) {
+	if next := t.tasks().nextTick(); !next.IsZero() && (!next.Equal(before) || retimes(c) && next.After(f.Now)) {
 		t.effects = append(t.effects, Effect{Kind: TickTimer, Key: s.ID + "/tick", At: next})
 	}
 	return t.events, t.effects, nil
+}
+
+// retimes reports whether a command sets the timer anew even where nothing has happened: a
+// calendar may have moved what it is for.
+func retimes(c Command) bool {
+	switch c.(type) {
+	case Tick, Settle:
+		return true
+	}
+	return false
 }
 
 // transition is one command on its way.
@@ -71,7 +81,7 @@ func (t *transition) settle() error {
 	if t.state.Promise != nil {
 		t.endClocks()
 	}
-	if len(t.events) == 0 {
+	if len(t.events) == 0 && t.tasks().nextTick().IsZero() {
 		return conflict(refusal.Settled, "Nothing is to be said of its clocks.")
 	}
 	return nil

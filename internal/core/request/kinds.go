@@ -52,6 +52,7 @@ var eventKinds = []eventKind{
 	row[Confirmed]("confirmed"),
 	row[Rated]("rated"),
 	row[SideReminded]("sideReminded"),
+	row[MarkReached]("markReached"),
 	row[SentBack]("sentBack", working),
 	row[RequestClosed]("closed", deciding),
 	row[Noted]("noted"),

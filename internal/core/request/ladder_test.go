@@ -170,8 +170,11 @@ func (c *climbing) say(step string) {
 				c.facts.Now = c.facts.Now.AddDate(0, 0, 1)
 			}
 		}
-		for c.do(request.Program, request.Tick{}) == nil { // as the runner does: all that is due
-			c.facts.Now = c.facts.Now.Add(-time.Minute)
+		for seq := -1; seq != c.state.Seq; { // as the runner does: all that is due
+			seq = c.state.Seq
+			if c.do(request.Program, request.Tick{}) == nil {
+				c.facts.Now = c.facts.Now.Add(-time.Minute)
+			}
 		}
 	case strings.HasPrefix(step, "left:"):
 		c.left = append(c.left, step[5:])

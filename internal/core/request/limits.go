@@ -38,6 +38,16 @@ func (s *State) rungTick() time.Time {
 // tick does what has fallen due. Nothing that is due is no refusal: a timer
 // that was put off may still come.
 func (t *transition) tick() error {
+	t.reachMarks()
+	err := t.tickRest()
+	if r, refused := AsRefusal(err); refused && r.Code == refusal.NotDue && !t.tasks().nextTick().IsZero() {
+		return nil
+	}
+	return err
+}
+
+// tickRest does what has fallen due beside the marks of a promise.
+func (t *transition) tickRest() error {
 	due := func(at time.Time) bool { return !at.IsZero() && !at.After(t.facts.Now) }
 	if t.state.Status == Returned || t.state.Status == Delivered {
 		if q := t.state.Question; t.state.Status == Returned && due(q.Until) {

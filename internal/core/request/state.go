@@ -109,6 +109,8 @@ type State struct {
 	ConfirmBy  time.Time                 `json:"confirmBy"`
 	Remind     []time.Time               `json:"remind,omitempty"`   // of the asker's side, while it waits for them
 	Reminded   int                       `json:"reminded,omitempty"` // how many of them have passed
+	Marks      []Reached                 `json:"marks,omitempty"`    // of its promised times, as they were reached
+	Warned     []string                  `json:"warned,omitempty"`   // IDs of whom they told that nothing else lets see it
 	BackBy     time.Time                 `json:"backBy,omitzero"`    // until when a closed one can be sent back; zero for never
 	Rates      bool                      `json:"rates,omitempty"`    // it can be rated
 	Ratings    []Rating                  `json:"ratings,omitempty"`

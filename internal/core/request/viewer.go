@@ -21,6 +21,7 @@ type Viewer struct {
 	Tasks    []string // keys of the tasks of their teams
 	Leads    []string // of these the tasks of teams they lead
 	Confirms []string // keys of the tasks they are to confirm a part of
+	Warned   bool     // a mark of its promise told them
 	Foreseen bool     // a team of theirs will have a task, as far as the plan can tell
 }
 
@@ -52,13 +53,14 @@ func (s *State) ViewerOf(person string, company *people.Directory, service peopl
 			v.Confirms = append(v.Confirms, t.Key)
 		}
 	}
+	v.Warned = slices.Contains(s.Warned, person)
 	v.Foreseen = slices.ContainsFunc(s.Foreseen, func(team string) bool { return company.InTeam(person, team) })
 	return v
 }
 
 // Any reports whether the request is any of their business.
 func (v Viewer) Any() bool {
-	return v.Asker || v.Receiver || v.Approver || v.overall() || v.Follower || v.Foreseen || len(v.Tasks) > 0 || len(v.Confirms) > 0
+	return v.Asker || v.Receiver || v.Approver || v.overall() || v.Follower || v.Foreseen || v.Warned || len(v.Tasks) > 0 || len(v.Confirms) > 0
 }
 
 // overall reports whether everything of the request is open to them, whatever they do.

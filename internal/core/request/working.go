@@ -290,13 +290,14 @@ func (t tasks) look() {
 // nextTick is when something falls due by itself; zero when nothing does.
 func (t tasks) nextTick() time.Time {
 	next := t.state.rungTick()
-	if t.state.Status != Delivering && t.state.Status != Waiting {
-		return next
-	}
 	sooner := func(at time.Time) {
 		if !at.IsZero() && (next.IsZero() || at.Before(next)) {
 			next = at
 		}
+	}
+	sooner(t.nextMark())
+	if t.state.Status != Delivering && t.state.Status != Waiting {
+		return next
 	}
 	for i := range t.state.Tasks {
 		task := &t.state.Tasks[i]
