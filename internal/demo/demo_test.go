@@ -82,6 +82,12 @@ func TestASeason(t *testing.T) {
 				seen["stuck "+string(task.Kind)]++
 			}
 		}
+		for _, m := range s.Marks {
+			seen["mark"]++
+			if m.Share == promise.Whole {
+				seen["told that it is missed"]++
+			}
+		}
 		if c, err := office.Version(context.Background(), s.Offering, s.Version); err == nil {
 			if clock, ok := s.Fulfilment(c); ok {
 				reading := clock.Read(demotest.Start)
@@ -93,7 +99,7 @@ func TestASeason(t *testing.T) {
 		}
 	}
 	assert.Greater(t, seen["kept"]+seen["missed"]+seen["running"], 100)
-	for _, what := range []string{"deciding", "returned", "delivering", "delivered", "closeddeclined", "closedfulfilled", "stuck manual", "stuck automatic", "kept", "missed", "late"} {
+	for _, what := range []string{"deciding", "returned", "delivering", "delivered", "closeddeclined", "closedfulfilled", "stuck manual", "stuck automatic", "kept", "missed", "late", "mark", "told that it is missed"} {
 		assert.Positive(t, seen[what], what)
 	}
 	assert.Zero(t, seen["closedwithdrawn"])

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"strings"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/refusal"
@@ -124,6 +125,7 @@ const mostAnswers = 200
 // examine finds what is wrong with a version, and what it would break.
 func (w *Designing) examine(ctx context.Context, from source, v store.Version) (finding.List, error) {
 	c, findings := offering.Examine(v.Document, v.Number, w.checked(v.Editors...))
+	v.Document.Promise.Lapses(calendar.DateOf(w.Clock().In(w.Organisation().Location())), &findings)
 	if v.State != store.Draft {
 		return findings, nil
 	}

@@ -5,12 +5,9 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/people"
+	"heptad/internal/core/promise"
 	"heptad/internal/store"
 )
-
-// promiseEndsSoon is how many days before the last promise of an offering ends its owner is
-// told.
-const promiseEndsSoon = 30
 
 // remindReviews tells owners that the day has come to look at their area or service again,
 // once for each day that is set, and that the last promise of an offering ends soon.
@@ -53,7 +50,7 @@ func (w *Running) remindReviews(ctx context.Context) error {
 			}
 			add("promise "+d.Offering+" "+t.Name, t.Review, owner, "the promise "+t.Name+" of "+d.Name, people.Offered)
 		}
-		if end, ends := d.Promise.Ends(today); ends && end.Since(today) <= promiseEndsSoon && told["promises "+d.Offering] != end.String() {
+		if end, ends := d.Promise.Ends(today); ends && end.Since(today) <= promise.EndsSoon && told["promises "+d.Offering] != end.String() {
 			all = append(all, due{thing: "promises " + d.Offering, day: end.String(), owner: service.Owner, words: d.Name, ends: true})
 		}
 	}

@@ -7,6 +7,9 @@ const (
 	// Action: The task %q is not automatic, yet has an action.
 	// Such as: The task "Take photo" is not automatic, yet has an action.
 	Action = "action"
+	// Alike: Two promises are called %q: nobody can tell them apart.
+	// Such as: Two promises are called "Usual": nobody can tell them apart.
+	Alike = "alike"
 	// Amount: %q is not a sum of money in %s: write it like 45.00.
 	// Or: %q is less than nothing.
 	Amount = "amount"
@@ -113,6 +116,9 @@ const (
 	// EmptyTeam: %s has no members, so nobody of it can decide.
 	// Such as: Empty has no members, so nobody of it can decide.
 	EmptyTeam = "emptyTeam"
+	// EndsSoon: After %s no promise is valid: nothing is promised then.
+	// Such as: After 2027-12-31 no promise is valid: nothing is promised then.
+	EndsSoon = "endsSoon"
 	// Enough: %q says not how many are enough.
 	// Such as: "most" says not how many are enough.
 	Enough = "enough"
@@ -159,6 +165,7 @@ const (
 	// NeverOpen: This calendar is never open.
 	NeverOpen = "neverOpen"
 	// NeverReached: %q fits everybody, so no promise below it ever holds.
+	// Or: %q holds for the same as %q above it, so it never counts.
 	// Such as: "A" fits everybody, so no promise below it ever holds.
 	NeverReached = "neverReached"
 	// NeverShown: %q can never show: no answers make its rule hold.
@@ -317,8 +324,8 @@ const (
 	// Such as: The answer to "Badge" cannot be private: it is a file, a table, has a price, is a belonging or
 	// is computed.
 	PrivateKind = "privateKind"
-	// PromisesNothing: No time is promised: nobody knows when it will be done, and nothing is ever late.
-	// Or: Every promise is switched off: nothing is promised.
+	// PromisesNothing: Every promise is switched off: nothing is promised.
+	// Or: No promise is valid any more: nothing is promised.
 	PromisesNothing = "promisesNothing"
 	// Quantity: %s: the smallest quantity is larger than the largest.
 	// Such as: Charts: the smallest quantity is larger than the largest.

@@ -31,7 +31,21 @@ func (n *noticing) marked(e request.Event, b request.MarkReached) {
 	}
 	persons = append(persons, b.People...)
 	slices.Sort(persons)
-	n.tell(e, Notice{Kind: kind, Said: strings.TrimSpace(b.Words() + ": " + used + "\n\n" + b.Text), Due: b.Due}, slices.Compact(persons)...)
+	base := Notice{Kind: kind, Said: strings.TrimSpace(b.Words() + ": " + used + "\n\n" + b.Text), Due: b.Due}
+	for _, person := range slices.Compact(persons) {
+		base.Task = n.inHand(person)
+		n.tell(e, base, person)
+	}
+}
+
+// inHand is the key of a task that lies with a person or a team of theirs; empty for none.
+func (n *noticing) inHand(person string) string {
+	for _, h := range n.state.Holders(n.service.Home) {
+		if h.Task != "" && (h.Person == person || h.Person == "" && n.company.InTeam(person, n.teamOf(h).Key)) {
+			return h.Task
+		}
+	}
+	return ""
 }
 
 // at are those whom a mark tells.

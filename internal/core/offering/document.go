@@ -234,6 +234,12 @@ func (d Document) Persons() []string {
 			all = append(all, route.Person)
 		}
 	}
+	for _, target := range d.Promise.Targets {
+		all = append(all, target.Owner)
+	}
+	for _, mark := range d.Promise.Marks {
+		all = append(all, mark.People...)
+	}
 	slices.Sort(all)
 	return slices.DeleteFunc(slices.Compact(all), func(login string) bool { return login == "" })
 }

@@ -7,10 +7,17 @@ import (
 	"heptad/internal/core/calendar"
 )
 
+// Why a clock stands still; else it is the key of a task of the plan.
+const (
+	ForAsker  = "!asker" // a question waits for who asked
+	Delivered = "!back"  // all work was done, before it was sent back
+)
+
 // Pause is a time in which a clock stands still.
 type Pause struct {
 	From  time.Time `json:"from"`
 	Until time.Time `json:"until"` // zero while it lasts
+	Why   string    `json:"why,omitempty"`
 }
 
 // Clock measures one promised time of one request. It keeps nothing: all it

@@ -246,6 +246,7 @@ func (c *Compiled) CompileTargets(targets []Target, env *rule.Env, task func(key
 		}
 		c.targets = append(c.targets, one)
 	}
+	alike(targets, findings)
 	if n := len(targets); n > 0 && !slices.ContainsFunc(targets, func(t Target) bool { return !t.Off }) {
 		findings.Warning(finding.PromisesNothing, finding.At("promise", "targets"), "Every promise is switched off: nothing is promised.", "Switch one on.")
 	}

@@ -175,3 +175,25 @@ func TestPromisesOfADay(t *testing.T) {
 		assert.Equal(t, c.code, found[0].Code, name)
 	}
 }
+
+// Two promises that people take for one another are found, and that soon none is valid.
+func TestFindingsOfLikePromises(t *testing.T) {
+	for want, targets := range map[string][]promise.Target{
+		"/promise/targets/1/name alike":   {{Name: "Quick", Fulfilment: "1d", When: "true"}, {Name: " quick", Fulfilment: "2d"}},
+		"/promise/targets/1 neverReached": {{Name: "Quick", Fulfilment: "1d", When: "true"}, {Name: "Quicker", Fulfilment: "2h", When: "true"}, {Name: "Usual", Fulfilment: "9d"}},
+	} {
+		findings := finding.List{}
+		env, err := rule.NewEnv(rule.Scope{})
+		require.NoError(t, err)
+		promise.Compile(promise.Promise{Zone: "UTC"}, ports, &findings).CompileTargets(targets, env, nil, &findings)
+		require.Len(t, findings, 1, want)
+		assert.Equal(t, want, findings[0].Place+" "+findings[0].Code)
+	}
+	today, err := calendar.ParseDate("2027-03-08")
+	require.NoError(t, err)
+	for until, want := range map[string]int{"2027-03-31": 1, "2027-04-07": 1, "2027-04-08": 0, "": 0, "2027-03-07": 1} {
+		findings := finding.List{}
+		promise.Promise{Targets: []promise.Target{{Name: "Usual", ValidUntil: until}}}.Lapses(today, &findings)
+		assert.Len(t, findings, want, until)
+	}
+}

@@ -1,7 +1,12 @@
 package promise
 
 import (
+	"fmt"
+	"slices"
+	"strings"
+
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/finding"
 )
 
 // Target is a promised time. The first whose rule holds counts; one without a
@@ -47,6 +52,37 @@ func (p Promise) Ends(day calendar.Date) (calendar.Date, bool) {
 	}
 	end, err := calendar.ParseDate(last)
 	return end, err == nil
+}
+
+// EndsSoon is how many days before no promise of an offering is valid any more that is found,
+// and its owner told.
+const EndsSoon = 30
+
+// Lapses finds that no promise is valid any more, or will be soon.
+func (p Promise) Lapses(today calendar.Date, findings *finding.List) {
+	past := func(t Target) bool { return t.ValidUntil != "" && t.ValidUntil < today.String() }
+	if n := len(p.Targets); n > 0 && !slices.ContainsFunc(p.Targets, func(t Target) bool { return !past(t) }) {
+		findings.Warning(finding.PromisesNothing, "/promise/targets", "No promise is valid any more: nothing is promised.", "Give one a later day, or write another.")
+	}
+	if end, ends := p.Ends(today); ends && end.Since(today) <= EndsSoon {
+		findings.Warning(finding.EndsSoon, "/promise/targets", fmt.Sprintf("After %s no promise is valid: nothing is promised then.", end), "Give one a later day, or write another.")
+	}
+}
+
+// alike finds promises that people take for one another, and those that never count because
+// one above holds for the same.
+func alike(targets []Target, findings *finding.List) {
+	for i, t := range targets {
+		for _, above := range targets[:i] {
+			at := finding.At("promise", "targets", i)
+			if name := strings.TrimSpace(t.Name); name != "" && strings.EqualFold(name, strings.TrimSpace(above.Name)) {
+				findings.Warning(finding.Alike, at+"/name", fmt.Sprintf("Two promises are called %q: nobody can tell them apart.", t.Name), "Name one by whom it is for.")
+			}
+			if t.When != "" && t.When == above.When && t.ReadyBy == nil && above.ReadyBy == nil && !t.Off && above.always() {
+				findings.Warning(finding.NeverReached, at, fmt.Sprintf("%q holds for the same as %q above it, so it never counts.", t.Name, above.Name), "Take one out, or say when it holds.")
+			}
+		}
+	}
 }
 
 // ReadyBy is a date of the answers by which something must be ready.

@@ -24,18 +24,24 @@ func (s *State) Apply(e Event) {
 // pause notes when the clock of the promise stands still: while the request is
 // returned, waits for its asker, or has a task in hand that the promise names.
 func (s *State) pause(now time.Time) {
-	paused := s.Status == Returned || s.Status == Waiting
+	why := ""
+	if s.Status == Returned || s.Status == Waiting {
+		why = promise.ForAsker
+	}
 	for i := range s.Tasks {
 		t := &s.Tasks[i]
-		paused = paused || (s.Status == Delivering && (t.State == plan.Ready || t.State == plan.Taken) && s.Promise.PausedBy(t.Of))
+		if why == "" && s.Status == Delivering && (t.State == plan.Ready || t.State == plan.Taken) && s.Promise.PausedBy(t.Of) {
+			why = t.Of
+		}
 	}
 	last := len(s.Pauses) - 1
-	switch open := last >= 0 && s.Pauses[last].Until.IsZero(); {
-	case paused && !open:
-		s.Pauses = append(slices.Clip(s.Pauses), promise.Pause{From: now})
-	case !paused && open:
+	open := last >= 0 && s.Pauses[last].Until.IsZero()
+	if open && why != s.Pauses[last].Why {
 		s.Pauses = slices.Clone(s.Pauses)
-		s.Pauses[last].Until = now
+		s.Pauses[last].Until, open = now, false
+	}
+	if why != "" && !open {
+		s.Pauses = append(slices.Clip(s.Pauses), promise.Pause{From: now, Why: why})
 	}
 }
 

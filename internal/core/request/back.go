@@ -149,7 +149,7 @@ func (b SentBack) apply(s *State, e Event) {
 		back.Tasks = append(back.Tasks, task.Key)
 	}
 	if !b.Stopped.IsZero() { // from then on until now nobody owed anything
-		s.Pauses = append(slices.Clip(s.Pauses), promise.Pause{From: b.Stopped, Until: e.At})
+		s.Pauses = append(slices.Clip(s.Pauses), promise.Pause{From: b.Stopped, Until: e.At, Why: promise.Delivered})
 	}
 	s.unreach("delivered", "confirmed", "closed")
 	s.Ends = without(s.Ends, FulfilmentClock)

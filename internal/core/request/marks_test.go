@@ -2,6 +2,7 @@ package request_test
 
 import (
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -142,4 +143,21 @@ func TestMarksFollowTheCalendar(t *testing.T) {
 	r.at("08 12:00", request.Program, request.Settle{})
 	assert.Equal(t, "08 17:00:00.000", r.timer())
 	assert.Empty(t, r.marks())
+}
+
+// Where the time went: with whom it waited, until it was decided, and since.
+func TestTheClockExplainsItself(t *testing.T) {
+	r := marked(t)
+	r.at("08 10:30", "p-tomas", approved).at("08 16:30", "p-kira", request.Take{Task: "check"}, request.AskAsker{Task: "check", Text: "Which gate?"})
+	r.at("09 09:30", "p-ilse", request.Answer{Task: "check", Text: "North"}).at("09 12:30", "p-kira", request.Complete{Task: "check"})
+	line := r.state.PromiseLine(r.facts.Offering, nil, coretest.At(t, "2027-03-09 15:30"))
+	at := func(clock string) *time.Time { at := coretest.At(t, "2027-03-"+clock); return &at }
+	assert.Equal(t, request.Counted{
+		From: at("08 09:00"), Asker: 2 * 60, Deciding: 90, Us: 8 * 60, // 9.5 hours are used: 10:30 to 16:30 is five of them
+		Pauses: []request.PauseLine{
+			{From: *at("08 16:30"), Until: at("09 09:30"), Why: "a question waited for an answer"},
+			{From: *at("09 12:30"), Why: "Hand out"},
+		},
+	}, line.Counted)
+	assert.Equal(t, 9*60+30, line.Used)
 }

@@ -26,7 +26,82 @@ type PromiseLine struct {
 	Likely *float64      `json:"likely,omitempty" doc:"Where on the line it is likely to be done"`
 	Sure   *float64      `json:"sure,omitempty"`
 
+	Counted Counted `json:"counted" doc:"How it came to what it shows"`
+
 	Response *ResponseReading `json:"response,omitempty" doc:"The clock of staff's first word, when one is promised"`
+}
+
+// Counted says where the time of a clock went, in open minutes.
+type Counted struct {
+	From     *time.Time  `json:"from,omitempty" doc:"Since when it counts"`
+	Asker    int         `json:"asker" doc:"It stood still and waited for who asks"`
+	Deciding int         `json:"deciding" doc:"Of what is used, until it was decided"`
+	Us       int         `json:"us" doc:"Of what is used, from then on"`
+	Pauses   []PauseLine `json:"pauses" nullable:"false" doc:"The last twenty"`
+}
+
+// PauseLine is a time in which a clock stood still.
+type PauseLine struct {
+	From  time.Time  `json:"from"`
+	Until *time.Time `json:"until,omitempty" doc:"Left out while it lasts"`
+	Why   string     `json:"why" doc:"In words"`
+}
+
+// mostPauses is how many pauses of a clock are told.
+const mostPauses = 20
+
+// counted tells where the time of a clock went that reads so, until an instant.
+func (s *State) counted(c *offering.Compiled, r promise.Reading, until time.Time) Counted {
+	out := Counted{From: orNil(s.Promise.From), Pauses: []PauseLine{}}
+	if r.State == promise.Before {
+		return out
+	}
+	work := c.Promise.CalendarOf(*s.Promise)
+	decided, is := s.Stages["decided"]
+	if !is {
+		decided = until
+	}
+	deciding := work.Between(s.Promise.From, decided)
+	asker := time.Duration(0)
+	for _, p := range r.Pauses {
+		line := PauseLine{From: p.From, Until: orNil(p.Until), Why: s.whyPaused(p, c)}
+		end := p.Until
+		if end.IsZero() || end.After(until) {
+			end = until
+		}
+		if p.Why == promise.ForAsker {
+			asker += work.Between(p.From, end)
+		}
+		if from := later(p.From, s.Promise.From); from.Before(decided) {
+			deciding -= work.Between(from, earlier(end, decided))
+		}
+		out.Pauses = append(out.Pauses, line)
+	}
+	out.Pauses = out.Pauses[max(0, len(out.Pauses)-mostPauses):]
+	out.Asker, out.Deciding = int(asker.Minutes()), int(max(0, deciding).Minutes())
+	out.Us = max(0, int(r.Used.Minutes())-out.Deciding)
+	return out
+}
+
+// whyPaused says why a clock stood still.
+func (s *State) whyPaused(p promise.Pause, c *offering.Compiled) string {
+	switch p.Why {
+	case promise.ForAsker:
+		return "a question waited for an answer"
+	case promise.Delivered:
+		return "all was done, until it was sent back"
+	}
+	if t, ok := c.Plan.Task(p.Why); ok {
+		return t.Name
+	}
+	return "it waited"
+}
+
+func earlier(a, b time.Time) time.Time {
+	if b.Before(a) {
+		return b
+	}
+	return a
 }
 
 // ResponseReading is how the clock of staff's first word stands.
@@ -66,13 +141,15 @@ func (s *State) PromiseLine(c *offering.Compiled, f *Forecast, now time.Time) *P
 		read := first.Read(now)
 		out.Response = &ResponseReading{read.State, orNil(read.Due), read.Late}
 	}
+	end := now
+	if stop := s.stop().At; !stop.IsZero() {
+		end = stop
+	}
+	out.Counted = s.counted(c, r, end)
 	if r.State == promise.Before || r.Due.IsZero() {
 		return out
 	}
-	work, from, end := c.Promise.CalendarOf(*s.Promise), s.Promise.From, now
-	if at, delivered := s.Stages["delivered"]; delivered && r.State != promise.Running {
-		end = at
-	}
+	work, from := c.Promise.CalendarOf(*s.Promise), s.Promise.From
 	last := later(r.Due, end)
 	if f != nil && r.State != promise.Kept && r.State != promise.Missed {
 		last = later(last, f.Sure)

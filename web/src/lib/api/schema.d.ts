@@ -4244,7 +4244,7 @@ export interface components {
         MessageText: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             subject: string;
         };
         MessageView: {
@@ -4252,7 +4252,7 @@ export interface components {
             at: string;
             id: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /**
              * @description What became of it by mail
              * @enum {string}
@@ -4270,7 +4270,7 @@ export interface components {
         };
         MessageWay: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -5279,7 +5279,28 @@ export interface components {
             /** @description IANA, of the times they are told; that of where they are when left out */
             zone?: string;
         };
+        PromiseMark: {
+            /**
+             * @description Of the delivery, or of staff's first word; the delivery when left out
+             * @enum {string}
+             */
+            clock?: "" | "fulfilment" | "response";
+            /** @description What nobody has taken goes to the next team upward */
+            handUp?: boolean;
+            /** @description Logins of others who are told */
+            people?: string[];
+            /**
+             * Format: int64
+             * @description Per cent of the promised time that is used; at 100 it is missed
+             */
+            share: number;
+            tell?: ("holder" | "team" | "lead" | "upward" | "owner" | "keeper" | "asker")[];
+            /** @description What they read; how much is used and left when left out */
+            text?: string;
+        };
         PromisePromise: {
+            /** @description Clock time at which the time to answer ends on its last day */
+            answerAt?: string;
             /**
              * Format: int64
              * @description Working days the asker has to answer a question back; 20 when left out
@@ -5292,6 +5313,8 @@ export interface components {
             backWithin?: number;
             /** @description Key of the working calendar; Monday to Friday when left out */
             calendar?: string;
+            /** @description Clock time at which the time to confirm ends on its last day */
+            confirmAt?: string;
             /**
              * Format: int64
              * @description Working days the asker has to confirm; 0 closes on delivery; 5 when left out
@@ -5299,6 +5322,8 @@ export interface components {
             confirmWithin?: number;
             /** @description Clock time after which sending counts from the next working day */
             cutOff?: string;
+            /** @description Shares of the promised time at which somebody is told. Who has it and who answers for it are told that it is missed when none stands at 100 */
+            marks?: components["schemas"]["PromiseMark"][];
             /** @description Texts of messages in place of the general ones */
             messages?: components["schemas"]["MessageText"][];
             /** @description Keys of tasks during which the clock stands still */
@@ -5603,6 +5628,30 @@ export interface components {
             /** @description How it was on sending, beside what is wanted */
             was?: string;
         };
+        RequestCounted: {
+            /**
+             * Format: int64
+             * @description It stood still and waited for who asks
+             */
+            asker: number;
+            /**
+             * Format: int64
+             * @description Of what is used, until it was decided
+             */
+            deciding: number;
+            /**
+             * Format: date-time
+             * @description Since when it counts
+             */
+            from?: string;
+            /** @description The last twenty */
+            pauses: components["schemas"]["RequestPauseLine"][];
+            /**
+             * Format: int64
+             * @description Of what is used, from then on
+             */
+            us: number;
+        };
         RequestEntry: {
             /** @description Name of who did it; empty when it happened by itself */
             actor: string;
@@ -5657,7 +5706,20 @@ export interface components {
             /** Format: double */
             to: number;
         };
+        RequestPauseLine: {
+            /** Format: date-time */
+            from: string;
+            /**
+             * Format: date-time
+             * @description Left out while it lasts
+             */
+            until?: string;
+            /** @description In words */
+            why: string;
+        };
         RequestPromiseLine: {
+            /** @description How it came to what it shows */
+            counted: components["schemas"]["RequestCounted"];
             /** @description The date of the answers before which it is to be ready; RFC 3339 */
             day?: string;
             /** Format: date-time */
@@ -6713,7 +6775,7 @@ export interface components {
         TextView: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description The program has changed its own since the other was written */
             renewed?: boolean;
             subject: string;
@@ -6892,7 +6954,7 @@ export interface components {
         UsualMessage: {
             body: string;
             /** @enum {string} */
-            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description What its messages tell */
             name: string;
             subject: string;
@@ -6954,7 +7016,7 @@ export interface components {
         };
         WayView: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */

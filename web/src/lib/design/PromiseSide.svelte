@@ -6,13 +6,18 @@
 	import Field from '$lib/ui/Field.svelte';
 	import Found from './Found.svelte';
 	import Part from './Part.svelte';
+	import Marks from './promise/Marks.svelte';
 	import OwnMessages from './promise/OwnMessages.svelte';
 	import Target from './promise/Target.svelte';
 	import { inWords, readyWords } from './promise/words';
 	import Ticks from './Ticks.svelte';
 	import { getEditor, move, setDrop } from './editor.svelte';
+	import { getTrial } from './trial.svelte';
 	const editor = getEditor();
 	const promise = $derived(editor.document.promise);
+	const trial = getTrial();
+	/** The promise that counts for whom the preview is tried as. */
+	const counts = $derived(trial.form?.result.promised?.name);
 	const zones = Intl.supportedValuesOf('timeZone');
 	setDrop((from, to) => reorder((list) => move(list, from, to - from)));
 	/** Promises have no key: which of them stand open moves with them. */
@@ -57,6 +62,17 @@
 			value={promise[of] ?? editor.portfolio.usual[of]}
 			oninput={(e) =>
 				Number.isInteger(e.currentTarget.valueAsNumber) && (promise[of] = e.currentTarget.valueAsNumber)}
+		/>
+	</Field>
+	<Found place="/promise/{of}" />
+{/snippet}
+
+{#snippet clock(of: 'confirmAt' | 'answerAt', label: string)}
+	<Field {label} hint="Empty: at the time of day at which it began.">
+		<ClockField
+			value={promise[of] ?? ''}
+			control={{ 'data-field': of }}
+			ontime={(time) => (time || promise[of]) && (promise[of] = time || undefined)}
 		/>
 	</Field>
 	<Found place="/promise/{of}" />
@@ -140,7 +156,9 @@
 					? `ready ${readyWords(target.readyBy, editor.document.questions)}`
 					: `delivered within ${inWords(target.fulfilment)}`}{target.when
 					? `, ${editor.when(target.when)}`
-					: ', for everybody'}"
+					: ', for everybody'}{target.name === counts
+					? `. Counts for ${trial.form?.as.name}, as in the preview`
+					: ''}"
 				place="/promise/targets/{i}"
 				part={String(i)}
 				at={i}
@@ -156,6 +174,8 @@
 <Found place="/promise/targets" />
 <AddLine label="Another promise" placeholder="Quick" button="Add promise" field="new-promise" onadd={add} />
 
+<Marks />
+
 <h2 class="group">How it closes</h2>
 {@render days(
 	'confirmWithin',
@@ -163,12 +183,14 @@
 	'If the asker says nothing, the request closes as fulfilled after so many. 0 closes on delivery.',
 	0
 )}
+{@render clock('confirmAt', 'At this clock time of the last of them')}
 {@render days(
 	'answerWithin',
 	'Working days to answer a question',
 	'If the asker does not answer what an approver asked back, the request expires after so many.',
 	1
 )}
+{@render clock('answerAt', 'At this clock time of the last of them')}
 
 <Commas
 	label="Reminded after, in per cent of either"

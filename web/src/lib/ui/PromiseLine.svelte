@@ -18,6 +18,7 @@
 		}[promise.state]
 	);
 	const first = $derived(promise.response);
+	const counted = $derived(promise.counted);
 	const pct = (n: number) => `${(n * 100).toFixed(2)}%`;
 </script>
 
@@ -47,6 +48,30 @@
 			paused
 			<When time={promise.since} />{/if}
 	</p>
+	{#if counted.from}
+		<details class="small counted" data-counted>
+			<summary>How this is counted</summary>
+			<p>
+				From {at(counted.from)}, in working time:
+				{counted.deciding ? `${minutes(counted.deciding)} until it was decided, and ` : ''}{minutes(
+					counted.us
+				)}
+				{counted.deciding ? 'since then' : 'of work'}.
+				{#if counted.asker}{minutes(counted.asker)} it waited for who asked, and these do not count.{/if}
+			</p>
+			{#if counted.pauses.length}
+				<p>It stood still:</p>
+				<ul>
+					{#each counted.pauses as pause (pause.from)}
+						<li>
+							{at(pause.from)}
+							{pause.until ? `to ${at(pause.until)}` : 'until now'}: {pause.why}
+						</li>
+					{/each}
+				</ul>
+			{/if}
+		</details>
+	{/if}
 	{#if first && first.state !== 'before' && first.state !== 'over'}
 		<p class="small" class:warn={first.late} class:soft={!first.late} data-first-word={first.state}>
 			First word {first.state === 'kept'
@@ -108,6 +133,10 @@
 		border: 2px solid var(--ink);
 		background: var(--paper);
 		transform: rotate(45deg);
+	}
+	.counted ul {
+		list-style: disc;
+		padding-left: 1.1rem;
 	}
 	.first::first-letter {
 		text-transform: uppercase;
