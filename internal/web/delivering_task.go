@@ -173,6 +173,16 @@ func (h delivering) addTask(ctx context.Context, in *struct {
 	return h.done(ctx, state, err)
 }
 
+func (h delivering) close(ctx context.Context, in *struct {
+	RequestInput
+	Body struct {
+		Word string `json:"word" maxLength:"2000" doc:"How it ended, to the asker"`
+	}
+}) (*body[requestSheet], error) {
+	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Close{Word: in.Body.Word})
+	return h.done(ctx, state, err)
+}
+
 func (h delivering) cancel(ctx context.Context, in *struct {
 	RequestInput
 	Body struct {

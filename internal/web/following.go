@@ -92,12 +92,9 @@ func (h following) confirm(ctx context.Context, in *struct {
 
 func (h following) rate(ctx context.Context, in *struct {
 	RequestInput
-	Body struct {
-		Stars int    `json:"stars" doc:"From 1 to 5, the best"`
-		Text  string `json:"text,omitempty" maxLength:"2000"`
-	}
+	Body RatingBody
 }) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Rate{Stars: in.Body.Stars, Text: in.Body.Text})
+	state, err := h.Office.Do(ctx, me(ctx), in.Request, in.Body.command())
 	return h.done(ctx, state, err)
 }
 
@@ -127,10 +124,11 @@ func (h following) resubmit(ctx context.Context, in *struct {
 func (h following) withdraw(ctx context.Context, in *struct {
 	RequestInput
 	Body struct {
+		Chosen string `json:"chosen,omitempty" maxLength:"200" doc:"Of the reasons that the request lists"`
 		Reason string `json:"reason,omitempty" maxLength:"2000"`
 	}
 }) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Withdraw{Reason: in.Body.Reason})
+	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Withdraw{Chosen: in.Body.Chosen, Reason: in.Body.Reason})
 	return h.done(ctx, state, err)
 }
 

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 
-	"heptad/internal/core/request"
 	"heptad/internal/work"
 )
 
@@ -15,7 +14,10 @@ type ratedView struct {
 	Title     string `json:"title"`
 	Stars     int    `json:"stars,omitempty" doc:"As they have said before"`
 	Text      string `json:"text,omitempty"`
-	Trouble   string `json:"trouble,omitempty" doc:"Why nothing can be rated by it any more"`
+
+	Asks    []string       `json:"asks" nullable:"false" doc:"What can be answered beside it"`
+	Answers map[string]int `json:"answers" nullable:"false"`
+	Trouble string         `json:"trouble,omitempty" doc:"Why nothing can be rated by it any more"`
 }
 
 func (h following) openRating(ctx context.Context, in *LinkInput) (*body[ratedView], error) {
@@ -32,15 +34,12 @@ func (h following) rated(ctx context.Context, link work.RatingLink) (*body[rated
 		return nil, err
 	}
 	mine, _ := link.State.RatingOf(link.Message.Person)
-	return answer(ratedView{h.Office.Company().Name(link.Message.Person), link.State.Reference, link.State.Title, mine.Stars, mine.Text, link.Trouble}, nil)
+	return answer(ratedView{h.Office.Company().Name(link.Message.Person), link.State.Reference, link.State.Title, mine.Stars, mine.Text, list(link.Asks), answersTo(mine), link.Trouble}, nil)
 }
 
 func (h following) rateByLink(ctx context.Context, in *struct {
 	LinkInput
-	Body struct {
-		Stars int    `json:"stars" doc:"From 1 to 5, the best"`
-		Text  string `json:"text,omitempty" maxLength:"2000"`
-	}
+	Body RatingBody
 }) (*body[ratedView], error) {
 	link, err := h.Office.Following.OpenRatingLink(ctx, in.Token)
 	if err != nil {
@@ -49,7 +48,7 @@ func (h following) rateByLink(ctx context.Context, in *struct {
 	if _, err := h.rated(ctx, link); err != nil {
 		return nil, err
 	}
-	link, err = h.Office.Following.RateByLink(ctx, in.Token, request.Rate{Stars: in.Body.Stars, Text: in.Body.Text})
+	link, err = h.Office.Following.RateByLink(ctx, in.Token, in.Body.command())
 	if err != nil {
 		return nil, err
 	}

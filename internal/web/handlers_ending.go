@@ -10,10 +10,39 @@ import (
 
 // ratingView is what somebody thinks of how it went.
 type ratingView struct {
-	By    string    `json:"by" doc:"Name"`
-	Stars int       `json:"stars" doc:"From 1 to 5, the best"`
-	Text  string    `json:"text,omitempty"`
-	Until time.Time `json:"until" doc:"When it can be changed no more"`
+	By    string `json:"by" doc:"Name"`
+	Stars int    `json:"stars" doc:"From 1 to 5, the best"`
+	Text  string `json:"text,omitempty"`
+
+	Answers map[string]int `json:"answers,omitempty" doc:"To questions of the offering, from 1 to 5, by question"`
+	Until   time.Time      `json:"until" doc:"When it can be changed no more"`
+}
+
+// RatingBody is how it went, in the words of one of the asker's side.
+type RatingBody struct {
+	Stars   int            `json:"stars" doc:"From 1 to 5, the best"`
+	Text    string         `json:"text,omitempty" maxLength:"2000"`
+	Answers map[string]int `json:"answers,omitempty" maxProperties:"5" doc:"To the questions of the offering, from 1 to 5, by question"`
+}
+
+func (b RatingBody) command() request.Rate {
+	return request.Rate{Stars: b.Stars, Text: b.Text, Answers: b.Answers}
+}
+
+// answersTo are the answers of a rating by question.
+func answersTo(r request.Rating) map[string]int {
+	out := map[string]int{}
+	for _, a := range r.Answers {
+		out[a.Question] = a.Stars
+	}
+	return out
+}
+
+// closingView is what was said as the work ended.
+type closingView struct {
+	Word string `json:"word,omitempty" doc:"Of staff, to the asker"`
+	By   string `json:"by,omitempty" doc:"Name of who said it"`
+	Next string `json:"next,omitempty" doc:"What comes next"`
 }
 
 // backView is one time that a request was sent back.
@@ -41,8 +70,14 @@ func (h handlers) endOf(ctx context.Context, state request.State, out *requestSh
 func (h handlers) backAndRated(ctx context.Context, state request.State, viewer request.Viewer, out *requestSheet) {
 	company := h.Office.Company()
 	out.Lines = state.MayBeWrong()
+	if c := state.Closing; c != nil {
+		out.Closing = &closingView{Word: c.Word, Next: c.Next}
+		if c.Word != "" && c.By != request.Program {
+			out.Closing.By = company.Name(c.By)
+		}
+	}
 	for _, r := range state.Ratings {
-		view := ratingView{company.Name(r.By), r.Stars, r.Text, r.At.Add(request.RatingOpen)}
+		view := ratingView{company.Name(r.By), r.Stars, r.Text, answersTo(r), r.At.Add(request.RatingOpen)}
 		switch {
 		case r.By == me(ctx):
 			out.Mine = &view

@@ -30,6 +30,8 @@ type requestSheet struct {
 	Lines     []string             `json:"lines" nullable:"false" doc:"Names of what can be said not to be right"`
 	Mine      *ratingView          `json:"mine,omitempty" doc:"How the reader has rated it"`
 	Ratings   []ratingView         `json:"ratings" nullable:"false" doc:"How others have, as far as the reader sees it"`
+	Asks      []string             `json:"asks" nullable:"false" doc:"What a rating can answer beside how it went"`
+	Closing   *closingView         `json:"closing,omitempty" doc:"What was said as the work ended"`
 	Backs     []backView           `json:"backs" nullable:"false" doc:"How often it was sent back, the first first"`
 	Allowed   []request.Offer      `json:"allowed" nullable:"false" doc:"Commands the reader may give now"`
 	Question  *question            `json:"question,omitempty" doc:"What was asked back, while nobody has answered"`
@@ -50,7 +52,10 @@ type requestSheet struct {
 	MayAnswer []Named              `json:"mayAnswer" nullable:"false" doc:"Who can answer for the asker's side, for staff who enter an answer"`
 	Reasons   []string             `json:"reasons" nullable:"false" doc:"That staff choose from who cancel it"`
 	AsStaff   []request.Offer      `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
-	Teams     []Named              `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
+
+	AskerReasons []string `json:"askerReasons" nullable:"false" doc:"That an asker can choose from who takes it back"`
+
+	Teams []Named `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
 }
 
 // realCost is what something really cost, beside the price asked once.
@@ -135,7 +140,7 @@ func (h handlers) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet
 	out := requestSheet{
 		RequestLine: h.head(ctx, state), AskerID: state.Asker, For: h.beneficiary(state), Answers: []answered{}, Price: shown(price.Price{}), Rungs: []rungView{}, Tasks: []TaskView{},
 		History: []request.Entry{}, Allowed: list(state.Allowed(me(ctx))), Followers: []Named{}, Mails: []mailView{}, Whole: viewer.SeesRequest(), Questions: []taskQuestion{}, Files: []addedFile{},
-		Lines: []string{}, Reasons: []string{}, Backs: []backView{}, Ratings: []ratingView{}, MayAnswer: []Named{}, Readings: []readingView{}, Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
+		Asks: []string{}, AskerReasons: []string{}, Lines: []string{}, Reasons: []string{}, Backs: []backView{}, Ratings: []ratingView{}, MayAnswer: []Named{}, Readings: []readingView{}, Ending: string(state.Ending), AsStaff: list(state.AllowedToLead(viewer)), Teams: []Named{},
 	}
 	if state.Status == request.Delivered {
 		out.ConfirmBy = &state.ConfirmBy
@@ -167,6 +172,7 @@ func (h handlers) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet
 	out.Allowed = append(out.Allowed, state.AllowedToReader(viewer)...)
 	h.backAndRated(ctx, state, viewer, &out)
 	if seen.Offering != nil {
+		out.Asks, out.AskerReasons = list(seen.Offering.Promise.RatingAsks()), list(seen.Offering.Document.Promise.AskerReasons)
 		out.Answers = h.inWords(seen.Offering, state, viewer.Whole())
 	}
 	if out.Readings, err = h.readings(ctx, state); err != nil {

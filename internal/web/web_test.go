@@ -403,6 +403,7 @@ func TestRights(t *testing.T) {
 		"confirm-part":     {path: func() string { return "/api/tasks/" + working() + "/check/confirm" }, want: with(only(403), 404, yilmazer)},
 		"several-tasks":    {body: func() string { return `{"deed":"take","tasks":[{"request":"` + working() + `","task":"check"}]}` }, want: everybody(200)},
 		"add-task":         {path: func() string { return "/api/requests/" + working() + "/tasks" }, body: func() string { return `{"name":"More","team":"keys-badges","reason":"Needed."}` }, want: with(only(403, abelsen, falkenau), 404, yilmazer)},
+		"close":            {path: func() string { return "/api/requests/" + working() + "/close" }, body: func() string { return `{"word":"Done by phone."}` }, want: with(only(403, abelsen, falkenau), 404, yilmazer)},
 		"cancel":           {path: func() string { return "/api/requests/" + working() + "/cancel" }, body: func() string { return `{"reason":"Closed."}` }, want: with(only(403, abelsen, falkenau), 404, yilmazer)},
 		"desk":             {want: everybody(200)},
 		"team-load":        {path: func() string { return "/api/teams/premises-crew/load" }, want: only(404, abelsen, coutinho)},

@@ -16,6 +16,7 @@ const ratingLinkOpen = 30 * 24 * time.Hour
 type RatingLink struct {
 	Message store.Message
 	State   request.State
+	Asks    []string
 	Trouble string // why nothing can be rated by it any more; empty when it can
 }
 
@@ -34,7 +35,11 @@ func (w *Following) OpenRatingLink(ctx context.Context, token string) (RatingLin
 	if err != nil {
 		return RatingLink{}, err
 	}
-	link := RatingLink{Message: m, State: state}
+	c, err := w.Version(ctx, state.Offering, state.Version)
+	if err != nil {
+		return RatingLink{}, err
+	}
+	link := RatingLink{Message: m, State: state, Asks: c.Promise.RatingAsks()}
 	p, ok := w.Company().Person(m.Person)
 	mine, rated := state.RatingOf(m.Person)
 	switch now := w.Clock(); {

@@ -150,6 +150,10 @@ func (n *noticing) event(e request.Event) {
 		for _, left := range b.LeftOut {
 			said += "Not done: " + left.Task + " (" + left.Reason + "). "
 		}
+		if b.Word != "" {
+			said += n.company.Name(e.Actor) + ": " + b.Word + "\n\n"
+		}
+		said = strings.TrimSpace(said + b.Next)
 		kind := message.Delivered
 		if !b.ConfirmBy.After(e.At) {
 			kind = message.Finished
@@ -196,6 +200,16 @@ func (n *noticing) event(e request.Event) {
 	default:
 		n.taskEvent(e)
 	}
+}
+
+// said finds what was told of a kind just now.
+func (n *noticing) said(kind message.Kind) (Notice, bool) {
+	for _, o := range n.all {
+		if o.Kind == kind {
+			return o, true
+		}
+	}
+	return Notice{}, false
 }
 
 // openAfter reports whether a decision is still open after one that has passed.
@@ -337,6 +351,9 @@ func (n *noticing) readers(r *request.Readers) []string {
 // ended tells of an end without delivery: the asker's side, and those with
 // whom a decision still lay.
 func (n *noticing) ended(e request.Event, b request.RequestClosed) {
+	if _, delivered := n.said(message.Finished); b.Word != "" && !delivered {
+		n.tell(e, Notice{Kind: message.Finished, Said: n.company.Name(e.Actor) + ": " + b.Word}, n.side()...)
+	}
 	if b.Outcome == request.Fulfilled && b.Silent {
 		n.tell(request.Event{Seq: e.Seq}, Notice{Kind: message.Finished, Said: "Nobody said that it is not right, so it counts as done."}, n.side()...)
 	}

@@ -45,6 +45,7 @@ type Compiled struct {
 	Careful  bool           // it does something sensitive in another system
 	Barred   []string       // IDs of those who never decide on its requests, as they have written it
 	title    *rule.Placeholder
+	next     *rule.Placeholder
 }
 
 var keyShape = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
@@ -79,6 +80,9 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	d.Promise.Right.Check(planned, &findings)
 	if c.title, err = open.CompileText(d.Purpose.Title); err != nil {
 		findings.Error(finding.Placeholder, "/purpose/title", "A placeholder cannot be read: "+err.Error()+".", "")
+	}
+	if c.next, err = open.CompileText(d.Promise.Next); err != nil {
+		findings.Error(finding.Placeholder, "/promise/next", "A placeholder cannot be read: "+err.Error()+".", "")
 	}
 	checkPicks(d, &findings)
 	checkFits(d, &findings)
@@ -259,6 +263,14 @@ func (c *Compiled) ShowSystems(answers form.Answers, facts form.Facts) plan.Show
 		}
 		return people(root, field)
 	}
+}
+
+// Next is what its asker reads comes next when all work is done; empty when nothing is said.
+func (c *Compiled) Next(values rule.Values, show func(root, field string) (string, bool)) (string, error) {
+	if strings.TrimSpace(c.Document.Promise.Next) == "" {
+		return "", nil
+	}
+	return c.next.Render(values, show)
 }
 
 // Title of a request: the placeholders filled in, or the name of the offering.

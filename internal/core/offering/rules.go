@@ -176,7 +176,7 @@ func isText(steps []string) bool {
 	if steps[0] == "plan" && slices.Contains([]string{"name", "detail", "which", "text", "subject"}, last) {
 		return true
 	}
-	return slices.Contains([]string{"title", "say", "instructions", "present"}, last) || slices.Contains(steps, "inputs")
+	return slices.Contains([]string{"title", "say", "instructions", "present", "next"}, last) || slices.Contains(steps, "inputs")
 }
 
 // names lists what a scope lets rules read, with labels.

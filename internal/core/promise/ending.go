@@ -8,8 +8,9 @@ import (
 
 // Rating says when a request can be rated, and who sees it.
 type Rating struct {
-	At     string `json:"at,omitempty" enum:",delivery,closing,never" doc:"From when; closing when left out"`
-	Pooled bool   `json:"pooled,omitempty" doc:"Staff see only what is pooled of five and more"`
+	At     string   `json:"at,omitempty" enum:",delivery,closing,never" doc:"From when; closing when left out"`
+	Asks   []string `json:"asks,omitempty" maxItems:"5" nullable:"false" doc:"Questions of its own, each answered from one to five, and by nobody who does not want to"`
+	Pooled bool     `json:"pooled,omitempty" doc:"Staff see only what is pooled of five and more"`
 }
 
 // From when a request can be rated.
@@ -26,6 +27,7 @@ const LeastPooled = 5
 type Right struct {
 	Team  string   `json:"team,omitempty" maxLength:"60" doc:"Key of the team that puts it right; the home team of the service when left out"`
 	Tasks []string `json:"tasks,omitempty" maxItems:"200" nullable:"false" doc:"Keys of tasks that are done again, in place of a task for the team"`
+	Undo  bool     `json:"undo,omitempty" doc:"What those did is taken back first, the last first"`
 }
 
 // Check looks whether the tasks it names are of the plan.

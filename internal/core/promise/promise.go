@@ -26,6 +26,8 @@ type Promise struct {
 	AnswerWithin  *int           `json:"answerWithin,omitempty" minimum:"1" maximum:"250" doc:"Working days the asker has to answer a question back; 20 when left out"`
 	Messages      []message.Text `json:"messages,omitempty" maxItems:"20" nullable:"false" doc:"Texts of messages in place of the general ones"`
 	Reasons       []string       `json:"reasons,omitempty" maxItems:"30" nullable:"false" doc:"That staff choose from who cancel a request; free words when left out"`
+	AskerReasons  []string       `json:"askerReasons,omitempty" maxItems:"30" nullable:"false" doc:"That an asker can choose from who takes a request back"`
+	Next          string         `json:"next,omitempty" maxLength:"1000" doc:"What comes next, read when all work is done; with {{ CEL }} placeholders"`
 	Remind        []int          `json:"remind,omitempty" maxItems:"10" nullable:"false" doc:"Per cent of the time to confirm, or to answer, after which the asker is reminded; 60 when left out"`
 	BackWithin    *int           `json:"backWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days after closing in which it can be sent back; 0 for never; 10 when left out"`
 	Right         *Right         `json:"right,omitempty" doc:"What happens when it is sent back; a task for the home team when left out"`
@@ -155,6 +157,11 @@ func Compile(p Promise, company *people.Directory, findings *finding.List) *Comp
 	}
 	if !slices.Contains([]string{RateDelivered, RateClosed, RateNever}, c.rating.At) {
 		findings.Error(finding.Rating, "/promise/rating/at", fmt.Sprintf("%q is no time to rate it.", c.rating.At), "Choose delivery, closing or never.")
+	}
+	for i, asks := range c.rating.Asks {
+		if strings.TrimSpace(asks) == "" || slices.Contains(c.rating.Asks[:i], asks) {
+			findings.Error(finding.Rating, finding.At("promise", "rating", "asks", i), "A question of the rating is empty, or asked twice.", "Write it, or take it out.")
+		}
 	}
 	for i, t := range p.Targets {
 		if t.Owner == "" || company == nil {
@@ -299,6 +306,9 @@ func (c *Compiled) Reminders(from, until time.Time) []time.Time {
 	}
 	return all
 }
+
+// RatingAsks are the questions of its own that a rating can answer.
+func (c *Compiled) RatingAsks() []string { return c.rating.Asks }
 
 // RatesAt is from when a request can be rated.
 func (c *Compiled) RatesAt() string { return c.rating.At }

@@ -173,7 +173,10 @@ func (b UndoingBegun) apply(s *State, e Event) {
 
 func (b WorkDelivered) apply(s *State, e Event) {
 	s.Status, s.ConfirmBy, s.Rates = Delivered, b.ConfirmBy, s.Rates || b.Rates
-	s.Remind, s.Reminded = b.Remind, 0
+	s.Remind, s.Reminded, s.Closing = b.Remind, 0, nil
+	if b.Word != "" || b.Next != "" {
+		s.Closing = &Closing{b.Word, e.Actor, b.Next}
+	}
 	s.reach("delivered", e)
 }
 
@@ -186,6 +189,13 @@ func (Confirmed) apply(s *State, e Event) {
 func (b RequestClosed) apply(s *State, e Event) {
 	s.Status, s.Outcome, s.Question, s.Ending, s.BackBy = Closed, b.Outcome, nil, "", b.BackBy
 	s.Rates, s.Chosen = s.Rates || b.Rates, b.Chosen
+	if b.Word != "" {
+		next := ""
+		if s.Closing != nil {
+			next = s.Closing.Next
+		}
+		s.Closing = &Closing{b.Word, e.Actor, next}
+	}
 	s.reach("closed", e)
 }
 

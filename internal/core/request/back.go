@@ -57,7 +57,9 @@ func (t *transition) sendBack(c SendBack) error {
 		stopped = s.stop().At
 	}
 	n := len(s.Backs) + 1
-	t.emit(SentBack{Text: text, Lines: c.Lines, Stopped: stopped, Tasks: t.tasks().putRight(n, text, c.Lines), Raised: n%raisedAt == 0})
+	again := t.tasks().putRight(n, text, c.Lines)
+	t.emit(SentBack{Text: text, Lines: c.Lines, Stopped: stopped, Tasks: again, Undo: t.tasks().redone(again), Raised: n%raisedAt == 0})
+	t.tasks().undoRedone()
 	t.tasks().release()
 	return nil
 }
@@ -131,6 +133,52 @@ func (t tasks) putRight(n int, text string, lines []string) []Task {
 	}}
 }
 
+// redone are the keys of the tasks that are taken back before they are done again, where the
+// offering wants that: those that were done, and that it says how to take back.
+func (t tasks) redone(again []Task) []string {
+	right := t.facts.Offering.Document.Promise.Right
+	if right == nil || !right.Undo {
+		return nil
+	}
+	var keys []string
+	for i := range t.state.Tasks {
+		old := &t.state.Tasks[i]
+		of, ok := t.facts.Offering.Plan.Task(old.Of)
+		if !ok || of.Undo == nil || old.State != plan.Done || old.Left || t.state.doneAgain(i) {
+			continue
+		}
+		if slices.ContainsFunc(again, func(n Task) bool { return n.Of == old.Of && n.number() == old.number() }) {
+			keys = append(keys, old.Key)
+		}
+	}
+	return keys
+}
+
+// undoRedone takes back the next task that is done again, the last first, one after the
+// other; then what is done again begins.
+func (t tasks) undoRedone() {
+	if t.state.Status != Delivering && t.state.Status != Waiting {
+		return
+	}
+	next := -1
+	for i := range t.state.Tasks {
+		switch task := &t.state.Tasks[i]; {
+		case task.Undo != nil:
+			return
+		case task.toRedo() && (next < 0 || task.EndedBy >= t.state.Tasks[next].EndedBy):
+			next = i
+		}
+	}
+	if next >= 0 {
+		t.takeBack(t.state.Tasks[next].Key)
+		return
+	}
+	t.release()
+}
+
+// toRedo reports whether it is still to be taken back before it is done again.
+func (t *Task) toRedo() bool { return t.Redone && t.State == plan.Done && !t.Left }
+
 // openQuestions are the keys of the questions whose answers are neither private nor only
 // for some.
 func openQuestions(o *offering.Compiled) []string {
@@ -154,6 +202,9 @@ func (b SentBack) apply(s *State, e Event) {
 	s.unreach("delivered", "confirmed", "closed")
 	s.Ends = without(s.Ends, FulfilmentClock)
 	s.Status, s.Outcome, s.ConfirmBy, s.BackBy, s.Likely = Delivering, "", time.Time{}, time.Time{}, time.Time{}
+	for _, key := range b.Undo {
+		s.task(key).Redone = true
+	}
 	s.Backs, s.Tasks = append(slices.Clip(s.Backs), back), append(slices.Clip(s.Tasks), b.Tasks...)
 }
 

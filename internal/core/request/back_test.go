@@ -274,3 +274,44 @@ func TestReasonsToCancel(t *testing.T) {
 		assert.Equal(t, c.change != nil && c.c.Chosen != "" && c.c.Chosen != "Rain", last.Chosen != "", name)
 	}
 }
+
+// Where the offering wants it, what is done again is taken back first: the last done first,
+// and nothing begins anew before that.
+func TestWhatIsDoneAgainIsTakenBackFirst(t *testing.T) {
+	r := start(t, func(d *offering.Document) {
+		write := d.Plan[2]
+		write.After, write.Undo = nil, &plan.Undo{Action: write.Action}
+		photo := d.Plan[1]
+		photo.Undo = &plan.Undo{Text: "Tear it up."}
+		d.Ladder, d.Plan = nil, []plan.Task{photo, write, {Key: "hand", Name: "Hand out", Kind: plan.Manual, Team: "keys", After: []string{"photo", "write"}}}
+		d.Promise.Right = &promise.Right{Tasks: []string{"photo", "write", "hand"}, Undo: true}
+	})
+	r.must("p-ilse", begin(), submit()).must("p-kira", request.Take{Task: "photo"}, request.Complete{Task: "photo"}).
+		must(request.Program, request.Succeed{Task: "write", Outputs: map[string]string{"number": "QB-1"}}).
+		must("p-kira", request.Take{Task: "hand"}, request.Complete{Task: "hand"})
+	states := func() string {
+		words := ""
+		for _, task := range r.state.Tasks {
+			words += task.Key + " " + string(task.State)
+			if task.Undo != nil {
+				words += " (undo)"
+			}
+			words += ", "
+		}
+		return words
+	}
+	r.must("p-ilse", request.SendBack{Text: "The wrong gate."})
+	assert.Equal(t, "photo done, write done (undo), hand done, photo-again-1 blocked, write-again-1 blocked, hand-again-1 blocked, ", states(), "what nothing takes back stays")
+	r.must(request.Program, request.Succeed{Task: "write", Undo: true})
+	assert.Equal(t, "photo done (undo), write undone, hand done, photo-again-1 blocked, write-again-1 blocked, hand-again-1 blocked, ", states())
+	r.must("p-kira", request.Take{Task: "photo"}, request.Complete{Task: "photo"})
+	assert.Equal(t, "photo undone, write undone, hand done, photo-again-1 ready, write-again-1 ready, hand-again-1 blocked, ", states())
+	r.must("p-kira", request.Take{Task: "photo-again-1"}, request.Complete{Task: "photo-again-1"}).
+		must(request.Program, request.Succeed{Task: "write-again-1", Outputs: map[string]string{"number": "QB-2"}}).
+		must("p-kira", request.Take{Task: "hand-again-1"}, request.Complete{Task: "hand-again-1"})
+	assert.Equal(t, request.Delivered, r.state.Status)
+
+	// Taken back in the middle, all that was done is taken back.
+	r.must("p-ilse", request.SendBack{Text: "Still."}).must("p-ilse", request.Withdraw{})
+	assert.Equal(t, request.Undoing, r.state.Status)
+}

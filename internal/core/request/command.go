@@ -62,7 +62,10 @@ type (
 	// PassOn gives one's own decision to a colleague.
 	PassOn struct{ Rung, To, Reason string }
 	// Withdraw takes a request back; what was done already is undone.
-	Withdraw struct{ Reason string }
+	Withdraw struct {
+		Chosen string // of the reasons that the offering gives its askers; empty for none
+		Reason string
+	}
 	// Comment says something to all who see the request; of staff with the task
 	// they speak of.
 	Comment struct {
@@ -181,8 +184,9 @@ type (
 	Confirm struct{ Remark string }
 	// Rate is what one of the asker's side thinks of how it went.
 	Rate struct {
-		Stars int // from 1 to MostStars, the best
-		Text  string
+		Stars   int // from 1 to MostStars, the best
+		Text    string
+		Answers map[string]int // of the questions of the offering, by question
 	}
 	// SendBack is the word of the asker's side that what was delivered is not right.
 	SendBack struct {

@@ -185,6 +185,8 @@ type (
 		LeftOut   []LeftOut   `json:"leftOut,omitempty"` // what was needed and not done
 		Remind    []time.Time `json:"remind,omitempty"`  // of the asker's side
 		Rates     bool        `json:"rates,omitempty"`   // it can be rated from now on
+		Word      string      `json:"word,omitempty"`    // of staff to the asker
+		Next      string      `json:"next,omitempty"`    // what the offering says comes next
 	}
 	// ClockEnded keeps what a clock of the promise showed when it ended.
 	ClockEnded struct {
@@ -204,6 +206,7 @@ type (
 		Chosen string    `json:"chosen,omitempty"` // of the reasons that the offering gives
 		Rates  bool      `json:"rates,omitempty"`  // it can be rated from now on
 		BackBy time.Time `json:"backBy,omitzero"`  // until when it can be sent back; zero for never
+		Word   string    `json:"word,omitempty"`   // of staff who closed it
 	}
 	// MarkReached says that a share of a promised time is used. Of several of one clock that
 	// were reached in an outage only the highest is told.
@@ -224,9 +227,10 @@ type (
 	}
 	// Rated is what one of the asker's side thinks of how it went.
 	Rated struct {
-		Stars  int    `json:"stars"`
-		Text   string `json:"text,omitempty"`
-		Pooled bool   `json:"pooled,omitempty"` // staff see it only among others
+		Stars   int            `json:"stars"`
+		Text    string         `json:"text,omitempty"`
+		Answers []RatingAnswer `json:"answers,omitempty"`
+		Pooled  bool           `json:"pooled,omitempty"` // staff see it only among others
 	}
 	// SentBack says that what was delivered is not right, and what follows.
 	SentBack struct {
@@ -234,6 +238,7 @@ type (
 		Lines   []string  `json:"lines,omitempty"`  // names of what is not right
 		Stopped time.Time `json:"stopped,omitzero"` // when the clock of the delivery had stopped
 		Tasks   []Task    `json:"tasks"`            // all blocked
+		Undo    []string  `json:"undo,omitempty"`   // keys of the tasks that are taken back first
 		Raised  bool      `json:"raised,omitempty"` // so often that the owner is told
 	}
 )

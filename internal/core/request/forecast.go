@@ -342,6 +342,9 @@ func (s *State) stop() promise.Stop {
 			if !slices.Contains(s.Promise.Until, t.Of) && t.Back == 0 { // what was sent back has to be put right
 				continue
 			}
+			if s.doneAgain(i) {
+				continue
+			}
 			if t.State != plan.Done && t.State != plan.Skipped { // it is open, or the request ended first
 				return s.over()
 			}

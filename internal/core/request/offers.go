@@ -24,6 +24,7 @@ const (
 	OfferFollow       Offer = "follow"
 	OfferAttach       Offer = "attach"
 	OfferCancel       Offer = "cancel"
+	OfferClose        Offer = "close"
 	OfferHear         Offer = "hear"
 	OfferAddTask      Offer = "addTask"
 	OfferTake         Offer = "take"
@@ -66,6 +67,7 @@ var commands = []struct {
 	{OfferFollow, Follow{}},
 	{OfferAttach, Attach{}},
 	{OfferCancel, Cancel{}},
+	{OfferClose, Close{}},
 	{OfferHear, Hear{}},
 	{OfferAddTask, AddTask{}},
 	{OfferTake, Take{}},

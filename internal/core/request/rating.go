@@ -11,11 +11,18 @@ import (
 
 // Rating is what somebody of the asker's side thinks of how it went.
 type Rating struct {
-	By     string    `json:"by"` // ID of a person
-	Stars  int       `json:"stars"`
-	Text   string    `json:"text,omitempty"`
-	At     time.Time `json:"at"`               // of the first word
-	Pooled bool      `json:"pooled,omitempty"` // staff see it only among others
+	By      string         `json:"by"` // ID of a person
+	Stars   int            `json:"stars"`
+	Text    string         `json:"text,omitempty"`
+	At      time.Time      `json:"at"`                // of the first word
+	Answers []RatingAnswer `json:"answers,omitempty"` // in the order of the questions
+	Pooled  bool           `json:"pooled,omitempty"`  // staff see it only among others
+}
+
+// RatingAnswer is the answer to a question of the offering's own.
+type RatingAnswer struct {
+	Question string `json:"question"`
+	Stars    int    `json:"stars"`
 }
 
 // Of how many a rating is, and from which on it is a low one.
@@ -41,11 +48,20 @@ func (t *transition) rate(c Rate) error {
 	case c.Stars < 1 || c.Stars > MostStars:
 		return &Refusal{Kind: Invalid, Code: refusal.Rating, Sentence: fmt.Sprintf("Choose from 1 to %d.", MostStars), Place: "/stars"}
 	}
+	var answers []RatingAnswer
+	for _, question := range t.facts.Offering.Promise.RatingAsks() {
+		if stars, given := c.Answers[question]; given && stars != 0 {
+			if stars < 1 || stars > MostStars {
+				return &Refusal{Kind: Invalid, Code: refusal.Rating, Sentence: fmt.Sprintf("Choose from 1 to %d.", MostStars), Place: "/answers"}
+			}
+			answers = append(answers, RatingAnswer{question, stars})
+		}
+	}
 	text := strings.TrimSpace(c.Text)
-	if rated && mine.Stars == c.Stars && mine.Text == text {
+	if rated && mine.Stars == c.Stars && mine.Text == text && slices.Equal(mine.Answers, answers) {
 		return conflict(refusal.Rated, "You have said so already.")
 	}
-	t.emit(Rated{Stars: c.Stars, Text: text, Pooled: t.facts.Offering.Promise.Pools()})
+	t.emit(Rated{Stars: c.Stars, Text: text, Answers: answers, Pooled: t.facts.Offering.Promise.Pools()})
 	return nil
 }
 
@@ -66,7 +82,7 @@ func (v Viewer) SeesRating(r Rating) bool {
 }
 
 func (b Rated) apply(s *State, e Event) {
-	now := Rating{By: e.Actor, Stars: b.Stars, Text: b.Text, At: e.At, Pooled: b.Pooled}
+	now := Rating{By: e.Actor, Stars: b.Stars, Text: b.Text, At: e.At, Answers: b.Answers, Pooled: b.Pooled}
 	if before, rated := s.RatingOf(e.Actor); rated {
 		now.At = before.At
 	}
@@ -75,5 +91,8 @@ func (b Rated) apply(s *State, e Event) {
 
 func (b Rated) tell(w *telling) bool {
 	w.Kind, w.Sentence, w.Remark = "word", fmt.Sprintf("Rated it %d of %d", b.Stars, MostStars), b.Text
+	for _, a := range b.Answers {
+		w.Sentence += fmt.Sprintf("; %s %d", a.Question, a.Stars)
+	}
 	return true
 }

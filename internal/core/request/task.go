@@ -56,7 +56,8 @@ type Task struct {
 	Word         string            `json:"word,omitempty"` // with which it ended
 	Left         bool              `json:"left,omitempty"` // it was not taken back, but left as it was done
 	Did          *Did              `json:"did,omitempty"`
-	Back         int               `json:"back,omitempty"` // number of the sending back that made it; zero for none
+	Redone       bool              `json:"redone,omitempty"` // it is taken back before it is done again
+	Back         int               `json:"back,omitempty"`   // number of the sending back that made it; zero for none
 }
 
 // Coming is what an output of a task is called, and what it is.

@@ -77,6 +77,9 @@ func (b RequestClosed) tell(w *telling) bool {
 		w.Sentence += ", as nobody objected in time"
 	}
 	w.Remark = b.Reason
+	if b.Word != "" {
+		w.Actor, w.Sentence, w.Remark = w.company.Name(w.event.Actor), "Closed it as done", b.Word
+	}
 	if b.Outcome == Withdrawn && w.event.Actor != Program && len(w.state.Tasks) == 0 {
 		w.Actor, w.Sentence = w.company.Name(w.event.Actor), "Took it back"
 	}

@@ -16,7 +16,10 @@ func (t tasks) withdraw(c Withdraw) error {
 	case !t.state.running():
 		return conflict(refusal.NotNow, "This cannot be taken back any more.")
 	}
-	t.undo(Withdrawn, strings.TrimSpace(c.Reason), "")
+	if c.Chosen != "" && !slices.Contains(t.facts.Offering.Document.Promise.AskerReasons, c.Chosen) {
+		return missing("/chosen", "Choose one of the reasons, or say it in your words.")
+	}
+	t.undo(Withdrawn, withChosen(c.Chosen, c.Reason), c.Chosen)
 	return nil
 }
 
@@ -45,13 +48,18 @@ func (t tasks) cancel(c Cancel) error {
 		return missing("/chosen", "Choose why: the asker will read it.")
 	case len(reasons) == 0:
 		c.Chosen = ""
-	case why == "":
-		why = c.Chosen
-	default:
-		why = c.Chosen + ". " + why
 	}
-	t.undo(Cancelled, why, c.Chosen)
+	t.undo(Cancelled, withChosen(c.Chosen, why), c.Chosen)
 	return nil
+}
+
+// withChosen is a reason with the one that was chosen before it.
+func withChosen(chosen, words string) string {
+	words = strings.TrimSpace(words)
+	if chosen == "" || words == "" {
+		return chosen + words
+	}
+	return chosen + ". " + words
 }
 
 // undo ends the request before its delivery, with a reason, which may be chosen of those
@@ -112,6 +120,7 @@ func (t tasks) undoNext() {
 		}
 		t.takeBack(t.state.Tasks[next].Key)
 	}
+	t.undoRedone()
 }
 
 // takeBack begins to take one task back; one that nothing takes back is left

@@ -193,6 +193,9 @@ func (s *State) AllowedToLead(v Viewer) []Offer {
 	if (v.Owner || v.HomeLead) && (s.running() || s.Status == Delivered) {
 		out = append(out, OfferCancel)
 	}
+	if (v.Owner || v.HomeLead) && s.mayClose() {
+		out = append(out, OfferClose)
+	}
 	if (v.Owner || v.HomeLead) && s.Status == Returned {
 		out = append(out, OfferHear)
 	}

@@ -128,10 +128,14 @@ func (t tasks) release() {
 		return
 	}
 	state := func(key string) plan.State { return t.state.task(key).State }
+	redoing := slices.ContainsFunc(t.state.Tasks, func(task Task) bool { return task.toRedo() })
 	for again := true; again; {
 		again = false
 		for i := range t.state.Tasks {
 			task := &t.state.Tasks[i]
+			if task.Back > 0 && redoing {
+				continue
+			}
 			if task.State == plan.Blocked && plan.Released(task.Waits(), state) {
 				t.beginTask(task.Key)
 				again = true
@@ -367,7 +371,7 @@ func (t tasks) tickTasks() error {
 
 func (t *transition) deliver() {
 	by := t.facts.Offering.Promise.ConfirmBy(t.facts.Now)
-	t.emit(WorkDelivered{ConfirmBy: by, LeftOut: t.state.LeftOut(), Remind: t.facts.Offering.Promise.Reminders(t.facts.Now, by), Rates: t.facts.Offering.Promise.RatesAt() == promise.RateDelivered})
+	t.emit(WorkDelivered{ConfirmBy: by, LeftOut: t.state.LeftOut(), Remind: t.facts.Offering.Promise.Reminders(t.facts.Now, by), Word: t.lastWord(), Next: t.next(), Rates: t.facts.Offering.Promise.RatesAt() == promise.RateDelivered})
 	if !by.After(t.facts.Now) {
 		t.close(RequestClosed{Outcome: Fulfilled})
 		return

@@ -1547,6 +1547,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["close"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/confirm": {
         parameters: {
             query?: never;
@@ -2994,6 +3010,18 @@ export interface components {
             place: string;
             source: string;
         };
+        CloseRequest: {
+            /** @description How it ended, to the asker */
+            word: string;
+        };
+        ClosingView: {
+            /** @description Name of who said it */
+            by?: string;
+            /** @description What comes next */
+            next?: string;
+            /** @description Of staff, to the asker */
+            word?: string;
+        };
         CodesBody: {
             /** @description Recovery codes, shown once */
             codes: string[];
@@ -3155,7 +3183,7 @@ export interface components {
             title: string;
         };
         DecisionSheet: {
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
             /** @description Department and location */
@@ -5306,6 +5334,8 @@ export interface components {
              * @description Working days the asker has to answer a question back; 20 when left out
              */
             answerWithin?: number;
+            /** @description That an asker can choose from who takes a request back */
+            askerReasons?: string[];
             /**
              * Format: int64
              * @description Working days after closing in which it can be sent back; 0 for never; 10 when left out
@@ -5326,6 +5356,8 @@ export interface components {
             marks?: components["schemas"]["PromiseMark"][];
             /** @description Texts of messages in place of the general ones */
             messages?: components["schemas"]["MessageText"][];
+            /** @description What comes next, read when all work is done; with {{ CEL }} placeholders */
+            next?: string;
             /** @description Keys of tasks during which the clock stands still */
             pauses?: string[];
             /** @description How it can be rated; once it is closed when left out */
@@ -5347,6 +5379,8 @@ export interface components {
             zone: string;
         };
         PromiseRating: {
+            /** @description Questions of its own, each answered from one to five, and by nobody who does not want to */
+            asks?: string[];
             /**
              * @description From when; closing when left out
              * @enum {string}
@@ -5371,6 +5405,8 @@ export interface components {
             tasks?: string[];
             /** @description Key of the team that puts it right; the home team of the service when left out */
             team?: string;
+            /** @description What those did is taken back first, the last first */
+            undo?: boolean;
         };
         PromiseTarget: {
             /** @description Key of the working calendar it is computed in; that of the promise when left out */
@@ -5460,23 +5496,12 @@ export interface components {
              */
             until: string;
         };
-        "Rate-by-linkRequest": {
-            /**
-             * Format: int64
-             * @description From 1 to 5, the best
-             */
-            stars: number;
-            text?: string;
-        };
-        RateRequest: {
-            /**
-             * Format: int64
-             * @description From 1 to 5, the best
-             */
-            stars: number;
-            text?: string;
-        };
         RatedView: {
+            answers: {
+                [key: string]: number;
+            };
+            /** @description What can be answered beside it */
+            asks: string[];
             /** @description Name of who rates by it */
             person: string;
             reference: string;
@@ -5490,7 +5515,23 @@ export interface components {
             /** @description Why nothing can be rated by it any more */
             trouble?: string;
         };
+        RatingBody: {
+            /** @description To the questions of the offering, from 1 to 5, by question */
+            answers?: {
+                [key: string]: number;
+            };
+            /**
+             * Format: int64
+             * @description From 1 to 5, the best
+             */
+            stars: number;
+            text?: string;
+        };
         RatingView: {
+            /** @description To questions of the offering, from 1 to 5, by question */
+            answers?: {
+                [key: string]: number;
+            };
             /** @description Name */
             by: string;
             /**
@@ -5776,12 +5817,16 @@ export interface components {
         };
         RequestSheet: {
             /** @description Commands the reader may give now */
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             /** @description Commands the reader may give as a lead */
-            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             askerId: string;
+            /** @description That an asker can choose from who takes it back */
+            askerReasons: string[];
+            /** @description What a rating can answer beside how it went */
+            asks: string[];
             /**
              * Format: date-time
              * @description Until when it can be sent back, while it is closed
@@ -5793,6 +5838,8 @@ export interface components {
             changedAt: string;
             /** @description The plan as it will likely go */
             chart?: components["schemas"]["ChartView"];
+            /** @description What was said as the work ended */
+            closing?: components["schemas"]["ClosingView"];
             /**
              * Format: date-time
              * @description When it closes by itself
@@ -6469,7 +6516,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             /** @description Name of the system that does it */
             automatic?: string;
@@ -6583,7 +6630,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             /** @description The slice of the task */
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
@@ -7038,6 +7085,8 @@ export interface components {
             zone?: string;
         };
         WithdrawRequest: {
+            /** @description Of the reasons that the request lists */
+            chosen?: string;
             reason?: string;
         };
         WrongView: {
@@ -10733,7 +10782,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Rate-by-linkRequest"];
+                "application/json": components["schemas"]["RatingBody"];
             };
         };
         responses: {
@@ -11107,6 +11156,42 @@ export interface operations {
             };
         };
     };
+    close: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     confirm: {
         parameters: {
             query?: never;
@@ -11452,7 +11537,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RateRequest"];
+                "application/json": components["schemas"]["RatingBody"];
             };
         };
         responses: {

@@ -4,6 +4,7 @@
 	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Segments from '$lib/ui/Segments.svelte';
+	import RatingAsks from './RatingAsks.svelte';
 	import { tell } from '$lib/ui/told.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { at, ratingWords } from '$lib/words';
@@ -12,12 +13,12 @@
 	const act = new Act();
 	const mine = $derived(request.mine);
 	let text = $state(untrack(() => request.mine?.text ?? ''));
-	async function rate(stars: number) {
+	async function rate(stars: number, answers = mine?.answers ?? {}) {
 		const kept = await act.run(() =>
 			unwrap(
 				api.PUT('/api/requests/{request}/rating', {
 					params: { path: { request: request.id } },
-					body: { stars, text: text.trim() }
+					body: { stars, text: text.trim(), answers }
 				})
 			)
 		);
@@ -34,6 +35,11 @@
 		onpick={(stars) => void rate(Number(stars))}
 	/>
 	{#if mine}
+		<RatingAsks
+			asks={request.asks}
+			answers={mine.answers ?? {}}
+			onanswer={(question, stars) => void rate(mine.stars, { ...mine.answers, [question]: stars })}
+		/>
 		<form
 			onsubmit={(e) => {
 				e.preventDefault();

@@ -9,10 +9,11 @@
 	let { open = $bindable(), request, act }: Props = $props();
 	const path = $derived({ path: { request: request.id } });
 	let reason = $state('');
+	let chosen = $state('');
 	async function takeBack() {
 		open = false;
 		await act.run(() =>
-			unwrap(api.POST('/api/requests/{request}/withdraw', { params: path, body: { reason } }))
+			unwrap(api.POST('/api/requests/{request}/withdraw', { params: path, body: { reason, chosen } }))
 		);
 	}
 </script>
@@ -23,7 +24,17 @@
 			? 'What is open stops. What was done already is undone, the last first; then it closes.'
 			: 'It ends here. Whoever was asked to decide is told.'}
 	</p>
-	<Field label="Why, if you like"><input class="input" bind:value={reason} maxlength="2000" /></Field>
+	{#if request.askerReasons.length}
+		<Field label="Why, if you like"
+			><select class="select" bind:value={chosen} data-field="why-back">
+				<option value="">—</option>
+				{#each request.askerReasons as one (one)}<option>{one}</option>{/each}
+			</select></Field
+		>
+	{/if}
+	<Field label={request.askerReasons.length ? 'In your words' : 'Why, if you like'}
+		><input class="input" bind:value={reason} maxlength="2000" /></Field
+	>
 	<div class="buttons">
 		<button class="btn do" onclick={takeBack}>Take it back</button>
 		<button class="btn plain" onclick={() => (open = false)}>Keep it</button>

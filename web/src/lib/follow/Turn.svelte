@@ -8,6 +8,8 @@
 	import { list, minutes, standing } from '$lib/words';
 	import AddTask from './AddTask.svelte';
 	import Cancel from './Cancel.svelte';
+	import Close from './Close.svelte';
+	import Ended from './Ended.svelte';
 	import { remarks } from './remarks.svelte';
 	import Rate from './Rate.svelte';
 	import SendBack from './SendBack.svelte';
@@ -18,6 +20,7 @@
 	const declined = $derived(request.rungs.flatMap((r) => r.seats).find((s) => s.decision === 'decline'));
 	let taking = $state(false);
 	let cancelling = $state(false);
+	let closing = $state(false);
 	let adding = $state(false);
 	let sending = $state(false);
 	const last = $derived(request.backs.at(-1));
@@ -69,6 +72,7 @@
 					Not done: {list.format(request.leftOut.map((l) => `${l.task} (${l.reason})`))}.
 				</p>
 			{/if}
+			<Ended closing={request.closing} />
 			<p class="soft">
 				This request is closed.
 				{#if request.allowed.includes('sendBack') && request.backBy}
@@ -91,6 +95,7 @@
 					absolute
 				/>.{/if}
 		</p>
+		<Ended closing={request.closing} />
 		<form
 			onsubmit={(e) => {
 				e.preventDefault();
@@ -201,6 +206,11 @@
 					onclick={() => (adding = true)}
 					data-do="add-task">Add a task</button
 				>{/if}
+			{#if request.asStaff.includes('close')}<button
+					class="btn quiet"
+					onclick={() => (closing = true)}
+					data-do="close">Close as done</button
+				>{/if}
 			{#if request.asStaff.includes('cancel')}<button
 					class="btn quiet"
 					onclick={() => (cancelling = true)}
@@ -233,6 +243,7 @@
 <SendBack bind:open={sending} {request} />
 <TakeBack bind:open={taking} {request} {act} />
 <Cancel bind:open={cancelling} {request} {act} />
+<Close bind:open={closing} {request} {act} />
 <AddTask bind:open={adding} {request} {act} />
 
 <style>

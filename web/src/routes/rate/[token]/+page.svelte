@@ -3,6 +3,7 @@
 	import { untrack } from 'svelte';
 	import { api, unwrap } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
+	import RatingAsks from '$lib/follow/RatingAsks.svelte';
 	import Segments from '$lib/ui/Segments.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { ratingWords } from '$lib/words';
@@ -12,6 +13,7 @@
 	const rating = $derived(data.rating);
 	let stars = $state(untrack(() => data.stars || data.rating.stars || 0));
 	let text = $state(untrack(() => data.rating.text ?? ''));
+	let answers = $state(untrack(() => ({ ...data.rating.answers })));
 	let done = $state(false);
 	async function send(event: SubmitEvent) {
 		event.preventDefault();
@@ -20,7 +22,7 @@
 				unwrap(
 					api.POST('/api/rate/{token}', {
 						params: { path: { token: data.token } },
-						body: { stars, text: text.trim() }
+						body: { stars, text: text.trim(), answers }
 					})
 				)
 			)
@@ -46,6 +48,11 @@
 				value={String(stars || '') as '1'}
 				choices={ratingWords}
 				onpick={(value) => (stars = Number(value))}
+			/>
+			<RatingAsks
+				asks={rating.asks}
+				{answers}
+				onanswer={(question, value) => (answers = { ...answers, [question]: value })}
 			/>
 			<label for="why">Why, if you like</label>
 			<textarea id="why" class="textarea" rows="2" bind:value={text} maxlength="2000"></textarea>
