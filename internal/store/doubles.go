@@ -34,6 +34,7 @@ func (t companyTx) MoveTo(from, into string) error {
 	for _, query := range []string{
 		"UPDATE belongings SET person = ? WHERE person = ? AND ended_at IS NULL",
 		"UPDATE subjects SET person = ? WHERE person = ?",
+		"UPDATE OR IGNORE joined SET person = ? WHERE person = ?",
 	} {
 		if err := t.exec(query, into, from); err != nil {
 			return err

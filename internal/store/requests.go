@@ -140,7 +140,10 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 		case request.Unfollowed:
 			err = t.exec("DELETE FROM followers WHERE request = ? AND person = ?", s.ID, b.Person)
 		default:
-			err = t.saveHolding(s, e)
+			var is bool
+			if is, err = t.saveTie(s, e); !is {
+				err = t.saveHolding(s, e)
+			}
 		}
 		if err != nil {
 			return err

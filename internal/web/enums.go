@@ -47,7 +47,7 @@ func alias[T listed[T]](r huma.Registry) {
 // Enumerate makes the types that list their values enumerations of a schema.
 func Enumerate(r huma.Registry) {
 	for _, of := range []func(huma.Registry){
-		alias[work.Origin], alias[request.Status], alias[request.Outcome], alias[request.Stage], alias[request.Decision], alias[request.To], alias[request.Offer],
+		alias[work.Origin], alias[request.Status], alias[request.Outcome], alias[request.Stage], alias[request.Decision], alias[request.To], alias[request.Offer], alias[request.Linking],
 		alias[plan.Kind], alias[plan.State], alias[promise.State], alias[promise.Told], alias[ladder.Outcome], alias[ladder.Role],
 		alias[offering.Door], alias[offering.Via], alias[form.Kind], alias[price.Period], alias[people.Place],
 		alias[message.Kind], alias[finding.Severity], alias[work.Group], alias[work.Standing],

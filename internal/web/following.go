@@ -52,7 +52,7 @@ func (h following) request(ctx context.Context, in *RequestInput) (*body[request
 	if err != nil {
 		return nil, err
 	}
-	if v := seen.Viewer; !v.SeesRequest() && len(v.Tasks) == 0 && !v.Foreseen {
+	if v := seen.Viewer; !v.SeesRequest() && len(v.Tasks) == 0 && !v.Foreseen && !v.Warned {
 		return nil, work.ErrNotFound
 	}
 	return h.sheet(ctx, seen)

@@ -89,6 +89,9 @@ func (k *kernel) handle(tx *store.Tx, state request.State, facts request.Facts, 
 	if err := tx.SaveRequest(state, events, effects); err != nil {
 		return state, err
 	}
+	if err := passOn(k, tx, state, events); err != nil {
+		return state, err
+	}
 	if err := k.durations.keep(tx, state, events, facts); err != nil {
 		return state, err
 	}
@@ -152,6 +155,10 @@ func (k *kernel) facts(ctx context.Context, from source, actor string, s request
 	f.Holding = func(id string) (request.Holding, bool) {
 		b, err := from.Holding(ctx, id)
 		return b.Holding, err == nil
+	}
+	f.Request = func(id string) (request.State, bool) {
+		other, err := from.Request(ctx, id)
+		return other, err == nil
 	}
 	if f.Pools, err = k.pools(ctx, from, c, false); err != nil {
 		return f, err

@@ -40,6 +40,10 @@ func (w *Running) perform(ctx context.Context, e store.Effect) (down bool, err e
 		report, trouble, down = w.call(ctx, e)
 	case request.TickTimer:
 		report = request.Tick{}
+	case request.TieTimer:
+		report = tiedCommand(e)
+	case request.JoinedTimer:
+		return false, w.tellJoined(ctx, e)
 	default:
 		report = request.Lapse{}
 	}

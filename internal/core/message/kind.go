@@ -22,6 +22,7 @@ const (
 	Due       Kind = "due"       // to who has a task that is due
 	Nearing   Kind = "nearing"   // to whom a mark tells: so much of a promised time is used
 	Missed    Kind = "missed"    // to who has it and who answers for it: a promised time is missed
+	Joined    Kind = "joined"    // to who has the same trouble: it has ended
 	Written   Kind = "written"   // what the plan of an offering writes itself
 	Expiring  Kind = "expiring"  // to who has something that ends soon
 	Absent    Kind = "absent"    // to whose absence somebody else has set or ended
@@ -42,7 +43,7 @@ const (
 // Kinds lists them in the order people meet them.
 var Kinds = []Kind{
 	Sent, Decide, Remind, Over, AskedBack, Answered, Passed, Decided, Progress, HeldUp, Dated, Slipped, Delivered, Finished, SentBack, Rated, Ended, Said, Following,
-	Task, Stuck, Due, Nearing, Missed, Written, Expiring, Absent, StandsIn, Duty, Care, Second, Entry,
+	Task, Stuck, Due, Nearing, Missed, Joined, Written, Expiring, Absent, StandsIn, Duty, Care, Second, Entry,
 }
 
 // All lists the kinds in their order.
@@ -54,7 +55,7 @@ func (k Kind) Words() string {
 		Sent: "What you asked for has come in", Decide: "A decision has come to you", Remind: "A decision still waits for you",
 		AskedBack: "Somebody asks you back", Answered: "Your question is answered", Decided: "What you asked for is approved",
 		Task: "A task has come to your team", Stuck: "A task of your team is stuck", Delivered: "All work is done",
-		Ended: "A request ended undone", SentBack: "A request was sent back", Rated: "Somebody was not content", Said: "Somebody wrote on a request", Following: "You are to hear of a request", Due: "A task of yours is due", Nearing: "A promised time is nearing its end", Missed: "A promised time is missed", Written: "Word on your request", Expiring: "Something you have ends soon", Absent: "Somebody changed when you are absent",
+		Ended: "A request ended undone", SentBack: "A request was sent back", Rated: "Somebody was not content", Said: "Somebody wrote on a request", Following: "You are to hear of a request", Due: "A task of yours is due", Nearing: "A promised time is nearing its end", Missed: "A promised time is missed", Joined: "What you have, too, has ended", Written: "Word on your request", Expiring: "Something you have ends soon", Absent: "Somebody changed when you are absent",
 		StandsIn: "You are to stand in for somebody", Over: "A decision is no longer with you", Passed: "One of several decisions was a yes", Progress: "A task of your request was taken or is done",
 		HeldUp: "Your request is held up", Dated: "A supplier names a day", Slipped: "Your request will likely be done later", Finished: "Your request is done and closed",
 		Duty: "What you answer for has changed", Care: "Something is to be looked after", Second: "An offering waits for your yes", Entry: "Your link for a new password",

@@ -186,6 +186,7 @@ func Usual() []Text {
 		{Due, "Due: {{ request.task }}", "{{ request.task }} of {{ request.title }} ({{ request.reference }}) is to be done until {{ request.due }}."},
 		{Nearing, "The time is nearly used: {{ request.title }}", "{{ request.title }} ({{ request.reference }}): {{ request.said }}\n\nIt lies with {{ request.holder }}. It is due {{ request.due }}."},
 		{Missed, "Late: {{ request.title }}", "{{ request.title }} ({{ request.reference }}): {{ request.said }}\n\nIt lies with {{ request.holder }}. It was due {{ request.due }}."},
+		{Joined, "It has ended: {{ request.title }}", "You said that you have this, too: {{ request.title }}\n\n{{ request.said }}"},
 		{Written, "{{ request.title }}", "{{ request.said }}"},
 		{Expiring, "{{ request.title }} ends on {{ request.due }}", "You have {{ request.title }} until {{ request.due }}. If you still need it, ask for more time before that day."},
 		{Absent, "{{ request.by }} has changed when you are absent", "{{ request.by }} has set that you are absent until {{ request.due }}. Until then {{ request.holder }} decides for you. If that is not right, end the absence, or ask {{ request.by }}."},

@@ -151,7 +151,7 @@ func (n *noticing) event(e request.Event) {
 			said += "Not done: " + left.Task + " (" + left.Reason + "). "
 		}
 		if b.Word != "" {
-			said += n.company.Name(e.Actor) + ": " + b.Word + "\n\n"
+			said += n.byWords(e.Actor) + b.Word + "\n\n"
 		}
 		said = strings.TrimSpace(said + b.Next)
 		kind := message.Delivered
@@ -165,6 +165,12 @@ func (n *noticing) event(e request.Event) {
 		}
 	case request.MarkReached:
 		n.marked(e, b)
+	case request.Tied:
+		n.tied(e, b.Link, "It %s %s now.")
+	case request.Untied:
+		n.tied(e, b.Link, "It %s %s no more.")
+	case request.Echoed:
+		n.tell(request.Event{Seq: e.Seq, Actor: b.By}, Notice{Kind: message.Said, Said: b.Text}, n.side()...)
 	case request.SideReminded:
 		if q := n.state.Question; q != nil {
 			n.tell(request.Event{Seq: e.Seq, Actor: q.By}, Notice{Kind: message.AskedBack, Rung: q.Rung, Said: q.Text}, n.askers()...)
@@ -200,6 +206,21 @@ func (n *noticing) event(e request.Event) {
 	default:
 		n.taskEvent(e)
 	}
+}
+
+// tied tells the asker's side that it waits for, or is the same as, another request.
+func (n *noticing) tied(e request.Event, l request.Link, words string) {
+	if l.Kind != request.ComesFrom && n.state.Status != request.Closed {
+		n.tell(e, Notice{Kind: message.Said, Said: fmt.Sprintf(words, l.Kind.Words(), l.Reference)}, n.side()...)
+	}
+}
+
+// byWords names who said what follows; nobody when the program did.
+func (n *noticing) byWords(actor string) string {
+	if actor == request.Program {
+		return ""
+	}
+	return n.company.Name(actor) + ": "
 }
 
 // said finds what was told of a kind just now.
@@ -307,7 +328,7 @@ func (n *noticing) taskEvent(e request.Event) {
 		request.TaskRetried, request.TaskAdded, request.TaskWaived, request.PointTicked, request.LineDone, request.PartConfirmed,
 		request.CallAccepted, request.PlaceQueued, request.PlaceReserved, request.PlaceReturned, request.PoolGrown, request.HoldingMade,
 		request.HoldingChanged, request.HoldingEnded, request.HoldingRestored, request.UndoingBegun, request.UndoTaken,
-		request.TaskUndone, request.UndoLeft, request.ClockEnded: // nobody need hear of these
+		request.TaskUndone, request.UndoLeft, request.ClockEnded, request.TieEnded, request.EndsWith, request.OpenedToAll, request.Joined: // nobody need hear of these
 	}
 }
 
@@ -352,7 +373,7 @@ func (n *noticing) readers(r *request.Readers) []string {
 // whom a decision still lay.
 func (n *noticing) ended(e request.Event, b request.RequestClosed) {
 	if _, delivered := n.said(message.Finished); b.Word != "" && !delivered {
-		n.tell(e, Notice{Kind: message.Finished, Said: n.company.Name(e.Actor) + ": " + b.Word}, n.side()...)
+		n.tell(e, Notice{Kind: message.Finished, Said: n.byWords(e.Actor) + b.Word}, n.side()...)
 	}
 	if b.Outcome == request.Fulfilled && b.Silent {
 		n.tell(request.Event{Seq: e.Seq}, Notice{Kind: message.Finished, Said: "Nobody said that it is not right, so it counts as done."}, n.side()...)

@@ -27,6 +27,9 @@ const (
 	// Or: %q is done by itself.
 	// Such as: "Write" is being taken back by itself.
 	Automatic = "automatic"
+	// Awaits: It waits for %s, and cannot end before.
+	// Such as: It waits for QS-10432-P, and cannot end before.
+	Awaits = "awaits"
 	// BackOver: It is closed for too long to be sent back: ask anew.
 	// Or: It was sent back %d times: ask anew.
 	BackOver = "backOver"
@@ -156,6 +159,8 @@ const (
 	// Or: at most %d rows; there are %d.
 	// Such as: At which port? This choice is not offered, or no longer.
 	Invalid = "invalid"
+	// Joined: You have this already.
+	Joined = "joined"
 	// KeyChanged: The key of an offering cannot change.
 	KeyChanged = "keyChanged"
 	// LastAdministrator: Nobody would be an administrator any more: make somebody else one first.
@@ -165,6 +170,19 @@ const (
 	// Line: %s: %d of %d are done. Say in your word why the rest is left.
 	// Such as: Card: 0 of 1 are done. Say in your word why the rest is left.
 	Line = "line"
+	// Link: There is no such request.
+	// Or: Choose how they belong together.
+	// Or: A request is not tied to itself.
+	// Or: %s has ended already.
+	// Such as: QS-10432-P has ended already.
+	Link = "link"
+	// LinkCircle: %s waits for this one: both would wait for ever.
+	// Such as: QS-10432-P waits for this one: both would wait for ever.
+	LinkCircle = "linkCircle"
+	// Linked: They are tied so already.
+	// Or: It is the same as %s already.
+	// Such as: It is the same as QS-10432-P already.
+	Linked = "linked"
 	// LongPassword: Take at most %d letters.
 	// Such as: Take at most 256 letters.
 	LongPassword = "longPassword"
@@ -260,6 +278,12 @@ const (
 	NotHere = "notHere"
 	// NothingHeld: Nothing is held back any more.
 	NothingHeld = "nothingHeld"
+	// NotLinked: They are not tied so.
+	NotLinked = "notLinked"
+	// NotMain: %s is itself the same as %s: tie it to that one.
+	// Or: It is the same as %s: open that one.
+	// Such as: It is the same as QS-10432-P: open that one.
+	NotMain = "notMain"
 	// NotMovedIn: Say first what the organisation is called.
 	NotMovedIn = "notMovedIn"
 	// NotNeeded: Who has %q is there.
@@ -278,6 +302,8 @@ const (
 	NotNow = "notNow"
 	// NotOffered: This is not offered now.
 	NotOffered = "notOffered"
+	// NotOpen: Nobody can join this any more.
+	NotOpen = "notOpen"
 	// NotPassed: You have passed nothing on here, or it is decided.
 	NotPassed = "notPassed"
 	// NotReturned: No question waits for an answer.
@@ -401,6 +427,9 @@ const (
 	// TooManyFiles: At most %d files can be on one request.
 	// Such as: At most 200 files can be on one request.
 	TooManyFiles = "tooManyFiles"
+	// TooManyLinks: A request is tied to %d others at most.
+	// Such as: A request is tied to 50 others at most.
+	TooManyLinks = "tooManyLinks"
 	// Undoing: This request has been taken back.
 	// Or: %q is being taken back.
 	// Such as: "T1: Badge own-2" is being taken back.

@@ -189,6 +189,9 @@ func (Confirmed) apply(s *State, e Event) {
 func (b RequestClosed) apply(s *State, e Event) {
 	s.Status, s.Outcome, s.Question, s.Ending, s.BackBy = Closed, b.Outcome, nil, "", b.BackBy
 	s.Rates, s.Chosen = s.Rates || b.Rates, b.Chosen
+	if b.Reason != "" {
+		s.Why = b.Reason
+	}
 	if b.Word != "" {
 		next := ""
 		if s.Closing != nil {

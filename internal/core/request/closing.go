@@ -1,8 +1,11 @@
 package request
 
 import (
+	"fmt"
 	"strings"
 
+	"heptad/internal/core/plan"
+	"heptad/internal/core/promise"
 	"heptad/internal/core/refusal"
 )
 
@@ -17,6 +20,8 @@ func (t tasks) closeDone(c Close) error {
 	switch s := t.state.Status; {
 	case !v.Owner && !v.HomeLead:
 		return notYours("Only the lead of the home team, or the owner of the service, can close this.")
+	case len(t.state.Awaits()) > 0:
+		return conflict(refusal.Awaits, "It waits for %s, and cannot end before.", t.state.awaited())
 	case s != Delivering && s != Waiting && s != Delivered:
 		return conflict(refusal.NotNow, "This cannot be closed as done now.")
 	}
@@ -30,18 +35,23 @@ func (t tasks) closeDone(c Close) error {
 				return conflict(refusal.Calling, "%q is being done by itself. Wait for its end.", task.Name)
 			}
 		}
-		for i := range t.state.Tasks {
-			task := &t.state.Tasks[i]
-			if task.State.Ended() {
-				continue
-			}
-			t.giveBack(task)
-			t.emit(TaskSkipped{task.Key, "Closed: " + word, t.needs(task)})
-		}
-		t.emit(WorkDelivered{ConfirmBy: t.facts.Now, LeftOut: t.state.LeftOut(), Word: word, Next: t.next()})
+		t.leaveOpen(word)
 	}
 	t.close(RequestClosed{Outcome: Fulfilled, Word: word})
 	return nil
+}
+
+// leaveOpen delivers without what is still open, with a word to the asker.
+func (t tasks) leaveOpen(word string) {
+	for i := range t.state.Tasks {
+		task := &t.state.Tasks[i]
+		if task.State.Ended() {
+			continue
+		}
+		t.giveBack(task)
+		t.emit(TaskSkipped{task.Key, "Closed: " + word, t.needs(task)})
+	}
+	t.emit(WorkDelivered{ConfirmBy: t.facts.Now, LeftOut: t.state.LeftOut(), Word: word, Next: t.next()})
 }
 
 // lastWord is what staff said with the task whose end delivers.
@@ -84,4 +94,37 @@ type Closing struct {
 	Word string `json:"word,omitempty"`
 	By   string `json:"by,omitempty"` // ID of who said it
 	Next string `json:"next,omitempty"`
+}
+
+func (t *transition) deliver() {
+	by := t.facts.Offering.Promise.ConfirmBy(t.facts.Now)
+	t.emit(WorkDelivered{ConfirmBy: by, LeftOut: t.state.LeftOut(), Remind: t.facts.Offering.Promise.Reminders(t.facts.Now, by), Word: t.lastWord(), Next: t.next(), Rates: t.facts.Offering.Promise.RatesAt() == promise.RateDelivered})
+	if !by.After(t.facts.Now) {
+		t.close(RequestClosed{Outcome: Fulfilled})
+		return
+	}
+	t.effects = append(t.effects, Effect{Kind: LapseTimer, Key: t.lapseKey(), At: by})
+}
+
+// close ends the request, and gives back the places that nobody has.
+func (t *transition) close(c RequestClosed) {
+	t.freeTies()
+	for i := range t.state.Tasks {
+		if task := &t.state.Tasks[i]; task.Place != NoPlace && (task.Did == nil || task.Did.Does != plan.Make) {
+			t.emit(PlaceReturned{task.Key, task.Pool})
+		}
+	}
+	if c.Outcome == Fulfilled {
+		c.Rates = t.facts.Offering.Promise.RatesAt() == promise.RateClosed
+		c.BackBy = t.facts.Offering.Promise.BackBy(t.facts.Now)
+	}
+	t.emit(c)
+}
+
+// lapseKey is that of the timer of a delivery; each has its own.
+func (t *transition) lapseKey() string {
+	if n := len(t.state.Backs); n > 0 {
+		return fmt.Sprintf("%s/lapse/%d", t.state.ID, n+1)
+	}
+	return t.state.ID + "/lapse"
 }

@@ -301,6 +301,7 @@ type Facts struct {
 	Holding    func(id string) (Holding, bool)     // a belonging that a task changes or ends
 	Files      func(id string) (form.Upload, bool) // of the draft
 	Pools      map[string]int                      // free places that nobody before waits for, by key
+	Request    func(id string) (State, bool)       // another one
 	Measures   Measures                            // nil when nothing was measured
 	Private    form.Answers                        // private ones of the request as it is, which its state does not hold
 	Now        time.Time
@@ -336,10 +337,12 @@ type EffectKind string
 
 // The kinds of effect.
 const (
-	Call       EffectKind = "call"  // of a connector
-	LapseTimer EffectKind = "lapse" // a timer that sends Lapse
-	TickTimer  EffectKind = "tick"  // a timer that sends Tick
-	Seal       EffectKind = "seal"  // keeps a value apart, in the same transaction; see Sealing
+	Call        EffectKind = "call"   // of a connector
+	LapseTimer  EffectKind = "lapse"  // a timer that sends Lapse
+	TickTimer   EffectKind = "tick"   // a timer that sends Tick
+	TieTimer    EffectKind = "tie"    // a timer of a request that is tied to another
+	JoinedTimer EffectKind = "joined" // a timer that tells those who have joined how it ended
+	Seal        EffectKind = "seal"   // keeps a value apart, in the same transaction; see Sealing
 )
 
 // Refusal says why a command is not allowed.

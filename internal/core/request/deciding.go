@@ -131,7 +131,7 @@ func (t *transition) goOn(key string) {
 	case ladder.Passed:
 		t.climb()
 	case ladder.Declined:
-		t.emit(RequestClosed{Outcome: Declined})
+		t.close(RequestClosed{Outcome: Declined})
 	}
 }
 

@@ -221,6 +221,37 @@ type (
 		Left   int64          `json:"left"` // open time, in milliseconds; negative when it is late
 		Due    time.Time      `json:"due"`
 	}
+	// Tied says how it belongs to another request, and Untied that it does no more.
+	Tied   struct{ Link }
+	Untied struct {
+		Link
+		Free bool `json:"free,omitempty"` // it ended otherwise, or its main one did
+	}
+	// TieEnded says that another request that it belongs to has ended.
+	TieEnded struct {
+		Kind    Linking `json:"kind"`
+		Other   string  `json:"other"` // ID
+		Outcome Outcome `json:"outcome"`
+	}
+	// EndsWith says that it ends as its main one did.
+	EndsWith struct {
+		Outcome Outcome `json:"outcome"`
+		Why     string  `json:"why"`
+	}
+	// Echoed passes on what staff said on its main one.
+	Echoed struct {
+		From string `json:"from"` // reference
+		By   string `json:"by"`   // ID of a person
+		Text string `json:"text"`
+	}
+	// OpenedToAll lets others join, with a sentence that they read; an empty one ends that.
+	OpenedToAll struct {
+		Sentence string `json:"sentence,omitempty"`
+	}
+	// Joined says that somebody has the same trouble.
+	Joined struct {
+		Line string `json:"line,omitempty"`
+	}
 	// SideReminded says that the asker's side was reminded that it waits for them.
 	SideReminded struct {
 		Times int `json:"times"` // how many of the reminders have passed

@@ -14,6 +14,7 @@ type Holder struct {
 	System string `json:"system,omitempty" doc:"Key of the connector at work"`
 	Pool   string `json:"pool,omitempty" doc:"Key of the pool whose waiting list it is on"`
 	Wait   bool   `json:"wait,omitempty" doc:"It waits for its time"`
+	For    string `json:"for,omitempty" doc:"References of requests that have to end before"`
 	Task   string `json:"task,omitempty" doc:"Key of the task in hand"`
 }
 
@@ -42,6 +43,9 @@ func (s *State) Holders(home string) []Holder {
 			if h, ok := s.Tasks[i].holder(s.Asker, s.Status == Undoing); ok {
 				out = append(out, h)
 			}
+		}
+		if len(out) == 0 && s.Status == Delivering && len(s.Awaits()) > 0 {
+			return []Holder{{Wait: true, For: s.awaited()}}
 		}
 		if len(out) == 0 && s.Status == Undoing {
 			return []Holder{{Team: home}}
@@ -91,6 +95,8 @@ func (h Holder) Name(company *people.Directory, system func(key string) string) 
 	case h.Pool != "":
 		pool, _ := company.Pool(h.Pool)
 		return "Waiting list of " + pool.Name
+	case h.For != "":
+		return "Nobody: it waits for " + h.For
 	case h.Wait:
 		return "Nobody: it waits for its time"
 	case h.Person == "":
@@ -107,6 +113,8 @@ var todo = map[Status]string{Draft: "finish and send", Deciding: "decide", Retur
 func (s *State) HasToDo(h Holder) (what string, until time.Time) {
 	task, isTask := s.Task(h.Task)
 	switch {
+	case h.For != "":
+		return "wait until " + h.For + " has ended", until
 	case !isTask:
 		return todo[s.Status], until
 	case task.Undo != nil:

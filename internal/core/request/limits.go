@@ -51,7 +51,7 @@ func (t *transition) tickRest() error {
 	due := func(at time.Time) bool { return !at.IsZero() && !at.After(t.facts.Now) }
 	if t.state.Status == Returned || t.state.Status == Delivered {
 		if q := t.state.Question; t.state.Status == Returned && due(q.Until) {
-			t.emit(RequestClosed{Outcome: Expired, Reason: "Nobody answered the question in time."})
+			t.close(RequestClosed{Outcome: Expired, Reason: "Nobody answered the question in time."})
 			return nil
 		}
 		passed := t.state.Reminded
@@ -72,7 +72,7 @@ func (t *transition) tickRest() error {
 		return conflict(refusal.NotDue, "Nothing is due.")
 	}
 	if due(r.Times.Expire) && (r.Reminded == 100 || r.Times.Limit.IsZero()) { // the limit comes first, after an outage too
-		t.emit(RequestClosed{Outcome: Expired, Reason: fmt.Sprintf("Nobody decided %q in time.", r.Name)})
+		t.close(RequestClosed{Outcome: Expired, Reason: fmt.Sprintf("Nobody decided %q in time.", r.Name)})
 		return nil
 	}
 	var passed []int

@@ -25,6 +25,8 @@ const (
 	OfferAttach       Offer = "attach"
 	OfferCancel       Offer = "cancel"
 	OfferClose        Offer = "close"
+	OfferTie          Offer = "tie"
+	OfferOpenToAll    Offer = "openToAll"
 	OfferHear         Offer = "hear"
 	OfferAddTask      Offer = "addTask"
 	OfferTake         Offer = "take"
@@ -68,6 +70,9 @@ var commands = []struct {
 	{OfferAttach, Attach{}},
 	{OfferCancel, Cancel{}},
 	{OfferClose, Close{}},
+	{OfferTie, Tie{}},
+	{OfferTie, Untie{}},
+	{OfferOpenToAll, OpenToAll{}},
 	{OfferHear, Hear{}},
 	{OfferAddTask, AddTask{}},
 	{OfferTake, Take{}},
@@ -88,12 +93,16 @@ var commands = []struct {
 	{OfferUnask, UnaskAsker{}},
 	{"", Advance{}},
 	{"", Begin{}},
+	{"", Echo{}},
 	{"", Fail{}},
 	{"", Foresee{}},
 	{"", Free{}},
+	{"", Heed{}},
+	{"", Join{}},
 	{"", Lapse{}},
 	{"", Relieve{}},
 	{"", Report{}},
+	{"", Retie{}},
 	{"", Settle{}},
 	{"", Succeed{}},
 	{"", Tick{}},

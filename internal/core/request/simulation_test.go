@@ -17,6 +17,7 @@ import (
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/promise"
 	"heptad/internal/core/request"
 )
 
@@ -49,6 +50,7 @@ type life struct {
 	others   int                        // those that other requests have
 	reserved map[string]bool            // tasks that have one
 	history  []string
+	other    request.State // another request, which it may wait for
 }
 
 // own is what Ilse had before.
@@ -155,6 +157,12 @@ func randomOffering(t *testing.T, random *rand.Rand) *run {
 		}
 		within := random.IntN(3)
 		d.Promise.ConfirmWithin = &within
+		d.Promise.Targets = []promise.Target{{Name: "Usual", Response: "4h", Fulfilment: "20h"}}
+		d.Promise.Marks = []promise.Mark{{Share: 50, Tell: []promise.Told{promise.TellHolder}}, {Share: 80, HandUp: true}, {Clock: promise.OfResponse, Share: 50, HandUp: true}}
+		d.Promise.Rating = &promise.Rating{At: promise.RateDelivered, Pooled: random.IntN(2) == 0}
+		if random.IntN(2) == 0 {
+			d.Promise.Right = &promise.Right{Tasks: []string{d.Plan[0].Key, d.Plan[len(d.Plan)-1].Key}[:1+random.IntN(min(2, len(d.Plan)))], Undo: random.IntN(2) == 0}
+		}
 	})
 }
 
@@ -167,6 +175,8 @@ func begun(t *testing.T, random *rand.Rand, of *run, number int) *life {
 	for _, id := range []string{"own-1", "own-2"} {
 		l.facts.Belongings = append(l.facts.Belongings, l.held[id].Belonging)
 	}
+	l.other = request.State{ID: "r2", Reference: "QS-10433-Q", Status: request.Delivering}
+	l.facts.Request = func(id string) (request.State, bool) { return l.other, id == "r2" }
 	l.facts.Holding = func(id string) (request.Holding, bool) {
 		h, ok := l.held[id]
 		return h, ok
@@ -224,6 +234,7 @@ func (l *life) give(actor string, c request.Command) error {
 	}
 	l.history = append(l.history, fmt.Sprintf("%s %+v", actor, c))
 	for _, e := range events {
+		l.promises(e)
 		l.state.Apply(e)
 		require.False(l.t, len(l.events) > 0 && e.At.Before(l.events[len(l.events)-1].At), "the history runs backwards")
 		l.events = append(l.events, e)
@@ -235,6 +246,25 @@ func (l *life) give(actor string, c request.Command) error {
 	}
 	l.holds()
 	return nil
+}
+
+// promises looks at what an event may not do: a mark is reached once, no sending back makes a
+// clock shorter, and nothing ends before what it waits for, nor without an outcome.
+func (l *life) promises(e request.Event) {
+	switch b := e.Body.(type) {
+	case request.MarkReached:
+		require.False(l.t, slices.ContainsFunc(l.state.Marks, func(r request.Reached) bool { return r.Clock == b.Clock && r.Share == b.Share }), "%s is told twice", b.Words())
+		require.False(l.t, b.At.After(e.At), "it is told before it is so")
+	case request.SentBack:
+		before, _ := l.state.Fulfilment(l.facts.Offering)
+		after := l.state
+		after.Apply(e)
+		now, _ := after.Fulfilment(l.facts.Offering)
+		require.GreaterOrEqual(l.t, now.Read(e.At).Used, before.Read(e.At).Used, "sending back made the clock shorter")
+	case request.RequestClosed:
+		require.NotEmpty(l.t, b.Outcome)
+		require.Empty(l.t, l.state.Awaits(), "it ends before what it waits for")
+	}
 }
 
 // keep lets an event change what Ilse has and how many seats are free.
@@ -304,7 +334,8 @@ func (l *life) eachHasAHolder() {
 	for i := range l.state.Tasks {
 		task := &l.state.Tasks[i]
 		if task.State == plan.Blocked {
-			require.True(l.t, slices.ContainsFunc(task.Waits(), func(key string) bool {
+			redoing := task.Back > 0 && slices.ContainsFunc(l.state.Tasks, func(t request.Task) bool { return t.Redone && t.State == plan.Done && !t.Left })
+			require.True(l.t, redoing || slices.ContainsFunc(task.Waits(), func(key string) bool {
 				forerunner, _ := l.state.Task(key)
 				return !forerunner.State.Ended()
 			}), "%s waits for nothing", task.Key)
@@ -445,9 +476,27 @@ func (l *life) person(step int) {
 	l.facts.Now = l.facts.Now.Add(time.Duration(l.random.IntN(100)-10) * time.Minute) // sometimes the clock is set back
 	who := l.people[l.random.IntN(len(l.people))]
 	task := l.anyTask()
-	switch l.random.IntN(23) {
+	switch l.random.IntN(26) {
 	case 0:
 		_ = l.give("p-tomas", approve())
+	case 23:
+		_ = l.give("p-ilse", request.Rate{Stars: 1 + l.random.IntN(5)})
+		for _, rating := range l.state.Ratings {
+			require.Equal(l.t, !rating.Pooled, l.state.ViewerOf("p-olga", l.facts.Company, l.facts.Service).SeesRating(rating), "who rated is told")
+		}
+	case 24:
+		_ = l.give("p-olga", request.Tie{Kind: request.Linking("").All()[l.random.IntN(3)], Other: "r2"})
+		_ = l.give("p-olga", request.OpenToAll{Sentence: "The reader is dark."})
+		_ = l.give("p-caro", request.Join{Line: "Mine, too."})
+	case 25:
+		if l.random.IntN(4) == 0 {
+			l.other.Status, l.other.Outcome = request.Closed, []request.Outcome{request.Fulfilled, request.Cancelled}[l.random.IntN(2)]
+		}
+		_ = l.give(request.Program, request.Heed{})
+		if step > 20 && l.random.IntN(8) == 0 {
+			_ = l.give("p-olga", request.Untie{Kind: request.WaitsFor, Other: "r2"})
+			_ = l.give("p-olga", request.Close{Word: "Done by phone."})
+		}
 	case 22: // Kira leaves, or comes back
 		l.facts.Company = companies[l.random.IntN(2)]
 		_ = l.give(request.Program, request.Relieve{})
@@ -531,14 +580,15 @@ func (l *life) settled() {
 // or left one of them out.
 func byHand(events []request.Event, key string) bool {
 	return slices.ContainsFunc(events, func(e request.Event) bool {
+		if left, is := e.Body.(request.TaskSkipped); is && left.Task == key && left.Reason != "" {
+			return true // with the one it is the same as
+		}
 		if e.Actor == request.Program {
 			return false
 		}
 		switch b := e.Body.(type) {
 		case request.TaskDone:
 			return b.Task == key
-		case request.TaskSkipped:
-			return b.Task == key && b.Reason != ""
 		case request.TaskUndone:
 			return b.Task == key
 		case request.UndoLeft:

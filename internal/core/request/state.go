@@ -114,7 +114,10 @@ type State struct {
 	BackBy     time.Time                 `json:"backBy,omitzero"`    // until when a closed one can be sent back; zero for never
 	Rates      bool                      `json:"rates,omitempty"`    // it can be rated
 	Ratings    []Rating                  `json:"ratings,omitempty"`
-	Closing    *Closing                  `json:"closing,omitempty"` // what was said as the work ended
+	Links      []Link                    `json:"links,omitempty"`    // to other requests
+	EndsWith   *EndsWith                 `json:"endsWith,omitempty"` // as its main one did, once nothing is being done by itself
+	Fault      *Fault                    `json:"fault,omitempty"`    // that others have, too
+	Closing    *Closing                  `json:"closing,omitempty"`  // what was said as the work ended
 	Backs      []Back                    `json:"backs,omitempty"`
 	Likely     time.Time                 `json:"likely,omitzero"` // as the asker's side knows it; zero after an act of their own
 	SlipToldAt time.Time                 `json:"toldAt,omitzero"` // when they were told last that it slips

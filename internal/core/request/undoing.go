@@ -39,6 +39,8 @@ func (t tasks) cancel(c Cancel) error {
 		return notYours("Only the lead of the home team, or the owner of the service, can cancel this.")
 	case !t.state.running() && t.state.Status != Delivered:
 		return conflict(refusal.NotNow, "This cannot be cancelled any more.")
+	case len(t.state.Awaits()) > 0:
+		return conflict(refusal.Awaits, "It waits for %s, and cannot end before.", t.state.awaited())
 	}
 	why := strings.TrimSpace(c.Reason)
 	switch reasons := t.facts.Offering.Document.Promise.Reasons; {

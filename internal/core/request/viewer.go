@@ -199,6 +199,12 @@ func (s *State) AllowedToLead(v Viewer) []Offer {
 	if (v.Owner || v.HomeLead) && s.Status == Returned {
 		out = append(out, OfferHear)
 	}
+	if v.Staff() && s.Status != Draft {
+		out = append(out, OfferTie)
+	}
+	if v.works() && s.Status.UnderWay() && s.Main() == nil {
+		out = append(out, OfferOpenToAll)
+	}
 	if lead && (s.Status == Delivering || s.Status == Waiting) {
 		out = append(out, OfferAddTask)
 	}

@@ -9,7 +9,6 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/plan"
-	"heptad/internal/core/promise"
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/rule"
 )
@@ -146,6 +145,9 @@ func (t tasks) release() {
 		if !t.state.Tasks[i].State.Ended() {
 			return
 		}
+	}
+	if len(t.state.Awaits()) > 0 {
+		return // what it waits for ends first
 	}
 	left := t.state.LeftOut()
 	done := slices.ContainsFunc(t.state.Tasks, func(task Task) bool { return task.isWork() && task.State == plan.Done })
@@ -289,6 +291,7 @@ func (t tasks) look() {
 			t.release()
 		}
 	}
+	t.endTied()
 }
 
 // nextTick is when something falls due by itself; zero when nothing does.
@@ -367,36 +370,4 @@ func (t tasks) tickTasks() error {
 		return conflict(refusal.NotDue, "Nothing is due.")
 	}
 	return nil
-}
-
-func (t *transition) deliver() {
-	by := t.facts.Offering.Promise.ConfirmBy(t.facts.Now)
-	t.emit(WorkDelivered{ConfirmBy: by, LeftOut: t.state.LeftOut(), Remind: t.facts.Offering.Promise.Reminders(t.facts.Now, by), Word: t.lastWord(), Next: t.next(), Rates: t.facts.Offering.Promise.RatesAt() == promise.RateDelivered})
-	if !by.After(t.facts.Now) {
-		t.close(RequestClosed{Outcome: Fulfilled})
-		return
-	}
-	t.effects = append(t.effects, Effect{Kind: LapseTimer, Key: t.lapseKey(), At: by})
-}
-
-// close ends the request, and gives back the places that nobody has.
-func (t *transition) close(c RequestClosed) {
-	for i := range t.state.Tasks {
-		if task := &t.state.Tasks[i]; task.Place != NoPlace && (task.Did == nil || task.Did.Does != plan.Make) {
-			t.emit(PlaceReturned{task.Key, task.Pool})
-		}
-	}
-	if c.Outcome == Fulfilled {
-		c.Rates = t.facts.Offering.Promise.RatesAt() == promise.RateClosed
-		c.BackBy = t.facts.Offering.Promise.BackBy(t.facts.Now)
-	}
-	t.emit(c)
-}
-
-// lapseKey is that of the timer of a delivery; each has its own.
-func (t *transition) lapseKey() string {
-	if n := len(t.state.Backs); n > 0 {
-		return fmt.Sprintf("%s/lapse/%d", t.state.ID, n+1)
-	}
-	return t.state.ID + "/lapse"
 }

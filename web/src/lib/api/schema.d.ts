@@ -759,6 +759,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/faults/{request}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -865,6 +881,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["import-items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/joined": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["joined"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1169,6 +1201,22 @@ export interface paths {
         };
         get?: never;
         put: operations["save-draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offerings/{offering}/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["open-faults"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1515,6 +1563,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/around": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["around"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/back": {
         parameters: {
             query?: never;
@@ -1620,6 +1684,22 @@ export interface paths {
         };
         get: operations["export-request"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request}/fault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["open-to-all"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1799,6 +1879,38 @@ export interface paths {
         put?: never;
         post: operations["add-task"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request}/ties": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ties"];
+        put?: never;
+        post: operations["tie"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request}/ties/{kind}/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["untie"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2686,6 +2798,14 @@ export interface components {
             /** @description Its services are found by, with commas between them */
             words?: string;
         };
+        AroundView: {
+            /** @description Open and recent requests, as far as the reader sees them */
+            others: components["schemas"]["BriefView"][];
+            /** @description Name; empty for a newcomer */
+            person: string;
+            /** @description What they have */
+            things: components["schemas"]["ThingView"][];
+        };
         AsideView: {
             /** Format: date-time */
             at: string;
@@ -2840,6 +2960,19 @@ export interface components {
             state: "blocked" | "ready" | "taken" | "asking" | "stuck" | "done" | "skipped" | "stopped" | "undone";
             /** Format: double */
             to: number;
+        };
+        BriefView: {
+            id: string;
+            /** @description Key */
+            offering?: string;
+            /** @enum {string} */
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired" | "cancelled";
+            reference: string;
+            /** Format: date-time */
+            sent?: string;
+            /** @enum {string} */
+            status?: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
+            title?: string;
         };
         BundleBody: {
             /** @description Its rule, when it reads as one */
@@ -3183,7 +3316,7 @@ export interface components {
             title: string;
         };
         DecisionSheet: {
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
             /** @description Department and location */
@@ -3434,6 +3567,17 @@ export interface components {
             qr: string;
             /** @description Base32, to be typed where the picture cannot be read */
             secret: string;
+        };
+        FaultView: {
+            id: string;
+            /** @description The reader has it, as far as is known */
+            mine?: boolean;
+            sentence: string;
+            /**
+             * Format: int64
+             * @description How many have it
+             */
+            touches: number;
         };
         FindingFinding: {
             /** @description Stable name of the kind of finding */
@@ -3991,6 +4135,21 @@ export interface components {
             /** @description Of the last try */
             trouble?: string;
         };
+        JoinRequest: {
+            /** @description What is so with the reader, in their words */
+            line?: string;
+        };
+        JoinedView: {
+            /**
+             * Format: date-time
+             * @description When they joined
+             */
+            at: string;
+            line?: string;
+            sentence: string;
+            /** @enum {string} */
+            state: "open" | "mended" | "ended";
+        };
         LadderRung: {
             /** @description Who approved on an earlier rung decides again */
             afresh?: boolean;
@@ -4272,7 +4431,7 @@ export interface components {
         MessageText: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             subject: string;
         };
         MessageView: {
@@ -4280,7 +4439,7 @@ export interface components {
             at: string;
             id: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /**
              * @description What became of it by mail
              * @enum {string}
@@ -4298,7 +4457,7 @@ export interface components {
         };
         MessageWay: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -4570,6 +4729,10 @@ export interface components {
         OneTask: {
             request: string;
             task: string;
+        };
+        "Open-to-allRequest": {
+            /** @description What others read; empty: nobody can join any more */
+            sentence: string;
         };
         OpenedForm: {
             /** @description As they were typed */
@@ -5817,10 +5980,10 @@ export interface components {
         };
         RequestSheet: {
             /** @description Commands the reader may give now */
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             /** @description Commands the reader may give as a lead */
-            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             askerId: string;
             /** @description That an asker can choose from who takes it back */
@@ -6516,7 +6679,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             /** @description Name of the system that does it */
             automatic?: string;
@@ -6630,7 +6793,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             /** @description The slice of the task */
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
@@ -6822,7 +6985,7 @@ export interface components {
         TextView: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description The program has changed its own since the other was written */
             renewed?: boolean;
             subject: string;
@@ -6839,6 +7002,48 @@ export interface components {
             names: string[];
             /** @description The reader may change them */
             yours?: boolean;
+        };
+        ThingView: {
+            kind: string;
+            name: string;
+            /** @description RFC 3339 */
+            until?: string;
+        };
+        TieRequest: {
+            /** @enum {string} */
+            kind: "waitsFor" | "sameAs" | "comesFrom";
+            /** @description Of the other */
+            reference: string;
+        };
+        TieView: {
+            /** @description It stands on the other, and says how that belongs to this one */
+            back?: boolean;
+            /** @description ID of the request that it stands on */
+            holder: string;
+            /** @enum {string} */
+            kind: "waitsFor" | "sameAs" | "comesFrom";
+            /** @description The other can be opened by the reader */
+            seen?: boolean;
+        };
+        TiesView: {
+            /** @description References of those that end with it */
+            ends: string[];
+            /** @description What others read who can join it */
+            fault?: string;
+            /** @description Open ones with like words */
+            like: components["schemas"]["BriefView"][];
+            /** @description The reader can tie it */
+            may?: boolean;
+            /** @description The reader can open it to all */
+            opens?: boolean;
+            /** @description Open ones of the same person */
+            same: components["schemas"]["BriefView"][];
+            ties: components["schemas"]["TieView"][];
+            /**
+             * Format: int64
+             * @description How many have it, with who asked, as far as staff know
+             */
+            touches?: number;
         };
         TriedForm: {
             /** @description As they were typed */
@@ -7001,7 +7206,7 @@ export interface components {
         UsualMessage: {
             body: string;
             /** @enum {string} */
-            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description What its messages tell */
             name: string;
             subject: string;
@@ -7063,7 +7268,7 @@ export interface components {
         };
         WayView: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -9219,6 +9424,42 @@ export interface operations {
             };
         };
     };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     find: {
         parameters: {
             query?: {
@@ -9501,6 +9742,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PriceImported"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    joined: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinedView"][] | null;
                 };
             };
             /** @description Error */
@@ -10247,6 +10517,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedForm"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "open-faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultView"][] | null;
                 };
             };
             /** @description Error */
@@ -11084,6 +11385,38 @@ export interface operations {
             };
         };
     };
+    around: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AroundView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "send-back": {
         parameters: {
             query?: never;
@@ -11316,6 +11649,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExportedRequest"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "open-to-all": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Open-to-allRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TiesView"];
                 };
             };
             /** @description Error */
@@ -11692,6 +12061,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ties: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TiesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tie: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TieRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TiesView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    untie: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+                kind: string;
+                /** @description ID */
+                other: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
