@@ -8,8 +8,8 @@ import (
 	"heptad/internal/work"
 )
 
-// briefView is a request in a line.
-type briefView struct {
+// BriefView is a request in a line.
+type BriefView struct {
 	ID        string          `json:"id"`
 	Reference string          `json:"reference"`
 	Title     string          `json:"title,omitempty"`
@@ -19,16 +19,16 @@ type briefView struct {
 	Sent      *time.Time      `json:"sent,omitempty"`
 }
 
-func briefs(all []work.Line) []briefView {
-	out := make([]briefView, len(all))
+func briefs(all []work.Line) []BriefView {
+	out := make([]BriefView, len(all))
 	for i, l := range all {
 		out[i] = briefOf(l)
 	}
 	return out
 }
 
-func briefOf(l work.Line) briefView {
-	v := briefView{ID: l.ID, Reference: l.Reference, Title: l.Title, Offering: l.Offering, Status: l.Status, Outcome: l.Outcome}
+func briefOf(l work.Line) BriefView {
+	v := BriefView{ID: l.ID, Reference: l.Reference, Title: l.Title, Offering: l.Offering, Status: l.Status, Outcome: l.Outcome}
 	if !l.Sent.IsZero() {
 		v.Sent = &l.Sent
 	}
@@ -37,7 +37,7 @@ func briefOf(l work.Line) briefView {
 
 // tieView is how a request belongs to another, as seen from one of them.
 type tieView struct {
-	briefView
+	BriefView
 	Kind   request.Linking `json:"kind"`
 	Holder string          `json:"holder" doc:"ID of the request that it stands on"`
 	Back   bool            `json:"back,omitempty" doc:"It stands on the other, and says how that belongs to this one"`
@@ -47,8 +47,8 @@ type tieView struct {
 // tiesView is how a request belongs to others.
 type tiesView struct {
 	Ties    []tieView  `json:"ties" nullable:"false"`
-	Same    []briefView `json:"same" nullable:"false" doc:"Open ones of the same person"`
-	Like    []briefView `json:"like" nullable:"false" doc:"Open ones with like words"`
+	Same    []BriefView `json:"same" nullable:"false" doc:"Open ones of the same person"`
+	Like    []BriefView `json:"like" nullable:"false" doc:"Open ones with like words"`
 	Ends    []string   `json:"ends" nullable:"false" doc:"References of those that end with it"`
 	Touches int        `json:"touches,omitempty" doc:"How many have it, with who asked, as far as staff know"`
 	Fault   string     `json:"fault,omitempty" doc:"What others read who can join it"`
@@ -116,7 +116,7 @@ func (h following) openToAll(ctx context.Context, in *struct {
 // aroundView is what else there is of the person whom a request is for.
 type aroundView struct {
 	Person string      `json:"person" doc:"Name; empty for a newcomer"`
-	Others []briefView  `json:"others" nullable:"false" doc:"Open and recent requests, as far as the reader sees them"`
+	Others []BriefView  `json:"others" nullable:"false" doc:"Open and recent requests, as far as the reader sees them"`
 	Things []thingView `json:"things" nullable:"false" doc:"What they have"`
 }
 
@@ -154,11 +154,11 @@ type faultView struct {
 	Mine     bool   `json:"mine,omitempty" doc:"The reader has it, as far as is known"`
 }
 
-func (h following) openFaults(ctx context.Context, in *OfferingInput) (*body[[]faultView], error) {
+func (h following) openFaults(ctx context.Context, in *OfferingInput) (*body[listOf[faultView]], error) {
 	faults, err := h.Office.Asking.OpenFaults(ctx, me(ctx), in.Offering)
-	out := make([]faultView, len(faults))
+	out := listOf[faultView]{Entries: make([]faultView, len(faults))}
 	for i, f := range faults {
-		out[i] = faultView{f.Request, f.Sentence, f.Touches, f.Mine}
+		out.Entries[i] = faultView{f.Request, f.Sentence, f.Touches, f.Mine}
 	}
 	return answer(out, err)
 }
@@ -180,9 +180,9 @@ type joinedView struct {
 	State    string    `json:"state" enum:"open,mended,ended"`
 }
 
-func (h following) joined(ctx context.Context, _ *struct{}) (*body[[]joinedView], error) {
+func (h following) joined(ctx context.Context, _ *struct{}) (*body[listOf[joinedView]], error) {
 	all, err := h.Office.Following.JoinedBy(ctx, me(ctx))
-	out := make([]joinedView, len(all))
+	out := listOf[joinedView]{Entries: make([]joinedView, len(all))}
 	for i, j := range all {
 		state := "open"
 		if j.Status == request.Closed {
@@ -190,7 +190,7 @@ func (h following) joined(ctx context.Context, _ *struct{}) (*body[[]joinedView]
 				state = "mended"
 			}
 		}
-		out[i] = joinedView{j.Sentence, j.Line, j.At, state}
+		out.Entries[i] = joinedView{j.Sentence, j.Line, j.At, state}
 	}
 	return answer(out, err)
 }

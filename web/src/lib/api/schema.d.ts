@@ -4281,6 +4281,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfFaultView: {
+            entries: components["schemas"]["FaultView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfFoundLine: {
             entries: components["schemas"]["FoundLine"][];
             /** @description Ask for what comes after; empty at the end */
@@ -4288,6 +4293,11 @@ export interface components {
         };
         ListOfHaveView: {
             entries: components["schemas"]["HaveView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfJoinedView: {
+            entries: components["schemas"]["JoinedView"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -7020,10 +7030,21 @@ export interface components {
             back?: boolean;
             /** @description ID of the request that it stands on */
             holder: string;
+            id: string;
             /** @enum {string} */
             kind: "waitsFor" | "sameAs" | "comesFrom";
+            /** @description Key */
+            offering?: string;
+            /** @enum {string} */
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired" | "cancelled";
+            reference: string;
             /** @description The other can be opened by the reader */
             seen?: boolean;
+            /** Format: date-time */
+            sent?: string;
+            /** @enum {string} */
+            status?: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
+            title?: string;
         };
         TiesView: {
             /** @description References of those that end with it */
@@ -9770,7 +9791,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JoinedView"][] | null;
+                    "application/json": components["schemas"]["ListOfJoinedView"];
                 };
             };
             /** @description Error */
@@ -10547,7 +10568,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FaultView"][] | null;
+                    "application/json": components["schemas"]["ListOfFaultView"];
                 };
             };
             /** @description Error */

@@ -2,6 +2,7 @@
 <script lang="ts">
 	import { languageName } from '$lib/words';
 	import type { Schema } from '$lib/api/client';
+	import Around from '$lib/ui/Around.svelte';
 	import PromiseLine from '$lib/ui/PromiseLine.svelte';
 	import Tasks from '$lib/ui/Tasks.svelte';
 	type Props = {
@@ -38,6 +39,7 @@
 		<h2 class="fact">Its other tasks</h2>
 		<Tasks tasks={sheet.others} />
 	{/if}
+	<Around request={sheet.request} />
 {/if}
 {#if load && team}
 	<h2 class="fact">{team.name}: who has how much</h2>

@@ -5,9 +5,10 @@
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
+	import { list } from '$lib/words';
 
-	type Props = { open: boolean; request: Schema['RequestSheet']; act: Act };
-	let { open = $bindable(), request, act }: Props = $props();
+	type Props = { open: boolean; request: Schema['RequestSheet']; act: Act; ends: string[] };
+	let { open = $bindable(), request, act, ends }: Props = $props();
 	const path = $derived({ path: { request: request.id } });
 	let reason = $state('');
 	let chosen = $state('');
@@ -22,6 +23,7 @@
 
 <Dialog bind:open title="Cancel this request?">
 	<p>What is open stops, what was done is undone. {request.asker} is told your reason.</p>
+	{#if ends.length}<p data-ends>These end with it, and who asked is told: {list.format(ends)}.</p>{/if}
 	{#if request.reasons.length}
 		<Field label="Why"
 			><select class="select" bind:value={chosen} data-field="chosen">

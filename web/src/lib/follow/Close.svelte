@@ -7,8 +7,8 @@
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { list } from '$lib/words';
 
-	type Props = { open: boolean; request: Schema['RequestSheet']; act: Act };
-	let { open = $bindable(), request, act }: Props = $props();
+	type Props = { open: boolean; request: Schema['RequestSheet']; act: Act; ends: string[] };
+	let { open = $bindable(), request, act, ends }: Props = $props();
 	let word = $state('');
 	let replies = $state.raw<Schema['ReplyView'][]>([]);
 	const ended = ['done', 'skipped', 'stopped', 'undone'];
@@ -38,6 +38,7 @@
 		{#if left.length}Left out with your word: {list.format(left)}.{:else}All work is done.{/if}
 		{request.asker} reads how it ended, and can send it back.
 	</p>
+	{#if ends.length}<p data-ends>These end with it, and who asked is told: {list.format(ends)}.</p>{/if}
 	<Field label="How it ended">
 		<textarea class="textarea" rows="3" bind:value={word} maxlength="2000" data-field="closing-word"
 		></textarea>

@@ -15,7 +15,8 @@
 	import SendBack from './SendBack.svelte';
 	import TakeBack from './TakeBack.svelte';
 
-	let { request, act }: { request: Schema['RequestSheet']; act: Act } = $props();
+	/** ends: references of those that end with it. */
+	let { request, act, ends }: { request: Schema['RequestSheet']; act: Act; ends: string[] } = $props();
 	const mayConfirm = $derived(request.allowed.includes('confirm'));
 	const declined = $derived(request.rungs.flatMap((r) => r.seats).find((s) => s.decision === 'decline'));
 	let taking = $state(false);
@@ -242,8 +243,8 @@
 
 <SendBack bind:open={sending} {request} />
 <TakeBack bind:open={taking} {request} {act} />
-<Cancel bind:open={cancelling} {request} {act} />
-<Close bind:open={closing} {request} {act} />
+<Cancel bind:open={cancelling} {request} {act} {ends} />
+<Close bind:open={closing} {request} {act} {ends} />
 <AddTask bind:open={adding} {request} {act} />
 
 <style>

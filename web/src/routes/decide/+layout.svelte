@@ -11,6 +11,7 @@
 	import { at, list } from '$lib/words';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import More from '$lib/ui/More.svelte';
+	import Around from '$lib/ui/Around.svelte';
 	import Person from '$lib/ui/Person.svelte';
 	import Price from '$lib/ui/Price.svelte';
 	import When from '$lib/ui/When.svelte';
@@ -135,6 +136,7 @@
 					</li>
 				{/each}
 			</ol>
+			<Around request={sheetOf.request} />
 		{/if}
 	{/snippet}
 </Ledger>

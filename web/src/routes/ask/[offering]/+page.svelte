@@ -7,6 +7,7 @@
 	import ForWhom from '$lib/form/ForWhom.svelte';
 	import Changed from '$lib/form/Changed.svelte';
 	import Discard from '$lib/form/Discard.svelte';
+	import Faults from '$lib/form/Faults.svelte';
 	import Head from '$lib/form/Head.svelte';
 	import Help from '$lib/form/Help.svelte';
 	import Missing from '$lib/form/Missing.svelte';
@@ -158,6 +159,7 @@
 		<Head {form} />
 
 		<Pages {pages} {here} {missingOn} onturn={turn} />
+		{#if here === 0 && !form.returned}<Faults faults={data.faults.entries} />{/if}
 		<form
 			onsubmit={(e) => {
 				e.preventDefault();

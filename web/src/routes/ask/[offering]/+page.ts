@@ -18,7 +18,10 @@ export const load: PageLoad = async ({ fetch, params, url }) => {
 		const answers = presets(form, given, words);
 		if (!form.draft && !again && Object.keys(answers).length)
 			form = await open({ given: JSON.stringify(answers) });
-		return { form, words, help };
+		const faults = await unwrap(
+			api.GET('/api/offerings/{offering}/faults', { fetch, params: { path: params } })
+		);
+		return { form, words, help, faults };
 	} catch (refused) {
 		if (!(refused instanceof Refused)) throw refused;
 		const { status, successor, detail } = refused.problem;

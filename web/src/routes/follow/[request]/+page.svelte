@@ -2,6 +2,7 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	import History from '$lib/follow/History.svelte';
+	import Ties from '$lib/follow/Ties.svelte';
 	import Turn from '$lib/follow/Turn.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
@@ -44,7 +45,7 @@
 	Asked by {request.asker}{#if request.for && request.for !== request.asker}, for {request.for}{/if}
 </p>
 
-<Turn {request} {act} />
+<Turn {request} {act} ends={data.ties.ends} />
 
 {#if data.secrets.length}
 	<section>
@@ -97,6 +98,8 @@
 		</details>
 	{/if}
 </section>
+
+<Ties request={request.id} ties={data.ties} />
 
 <History {request} />
 

@@ -2,9 +2,10 @@ import { api, loaded } from '$lib/api/client';
 import type { PageLoad } from './$types';
 
 export const load: PageLoad = async ({ fetch, params }) => {
-	const [request, secrets] = await Promise.all([
+	const [request, ties, secrets] = await Promise.all([
 		loaded(api.GET('/api/requests/{request}', { fetch, params: { path: params } })),
+		loaded(api.GET('/api/requests/{request}/ties', { fetch, params: { path: params } })),
 		loaded(api.GET('/api/secrets', { fetch }))
 	]);
-	return { request, secrets: secrets.entries.filter((s) => s.request === params.request) };
+	return { request, ties, secrets: secrets.entries.filter((s) => s.request === params.request) };
 };

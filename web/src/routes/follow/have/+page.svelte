@@ -1,6 +1,7 @@
 <!-- What I have: everything that came out of requests, with what can be asked for it. -->
 <script lang="ts">
 	import Secrets from '$lib/ui/Secrets.svelte';
+	import When from '$lib/ui/When.svelte';
 	import { answerText } from '$lib/words';
 
 	let { data } = $props();
@@ -41,7 +42,28 @@
 	{/each}
 </ul>
 
+{#if data.joined.entries.length}
+	<h2 class="joined">What you have joined</h2>
+	<ul>
+		{#each data.joined.entries as one, i (i)}
+			<li data-joined={one.state}>
+				<div>
+					<strong>{one.sentence}</strong>
+					<p class="soft small">
+						{#if one.line}“{one.line}”,
+						{/if}since <When time={one.at} absolute />
+					</p>
+				</div>
+				<span>{{ open: 'being worked on', mended: 'mended', ended: 'ended' }[one.state]}</span>
+			</li>
+		{/each}
+	</ul>
+{/if}
+
 <style>
+	.joined {
+		margin-top: 1.4rem;
+	}
 	li {
 		display: flex;
 		justify-content: space-between;
