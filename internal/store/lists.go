@@ -97,7 +97,7 @@ var mine = `WITH mine AS (SELECT r.*, CASE
 		WHEN r.` + withAsker + ` THEN 3
 		WHEN r.status = ` + text(request.Undoing) + ` THEN 4 ELSE 5 END AS rank
 	FROM requests r WHERE (r.asker = ?1 OR r.beneficiary = ?1 OR r.id IN (SELECT request FROM followers WHERE person = ?1))
-		AND NOT (r.status = ` + closed + ` AND r.reference IS NULL))`
+		AND NOT (r.status = ` + closed + ` AND r.reference IS NULL) AND NOT (r.status = ` + draft + ` AND r.slip <> ''))`
 
 // Mine says which of a person's requests are listed, and how.
 type Mine struct {

@@ -33,7 +33,7 @@ func decodeState(text string) (request.State, error) {
 // DraftOf finds the open draft that a person has of an offering.
 func (r ofRequests) DraftOf(ctx context.Context, asker, offering string) (string, error) {
 	var id string
-	err := r.get(ctx, &id, "SELECT id FROM requests WHERE asker = ? AND offering = ? AND status = "+draft, asker, offering)
+	err := r.get(ctx, &id, "SELECT id FROM requests WHERE asker = ? AND offering = ? AND slip = '' AND status = "+draft, asker, offering)
 	return id, err
 }
 
@@ -114,11 +114,11 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 	if s.For.Newcomer != nil {
 		newcomer = s.For.Newcomer.Name
 	}
-	if err := t.exec(`INSERT INTO requests (id, reference, number, offering, title, service, asker, beneficiary, whom, newcomer, status, outcome, seq, changed_at, cost, sent_at, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)
+	if err := t.exec(`INSERT INTO requests (id, reference, number, offering, title, service, asker, beneficiary, whom, newcomer, status, outcome, seq, changed_at, cost, sent_at, slip, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)
 		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, number = excluded.number, whom = excluded.whom, newcomer = excluded.newcomer, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
-		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, clocks = 1, state = excluded.state`,
+		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, slip = CASE WHEN excluded.status = `+draft+` THEN requests.slip ELSE excluded.slip END, clocks = 1, state = excluded.state`,
 		s.ID, reference, number, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Shared && s.Beneficiary() != "" && s.Beneficiary() != s.Asker},
-		sql.NullString{String: s.For.Person, Valid: s.For.Person != ""}, newcomer, s.Status, s.Outcome, s.Seq, millis(last.At), s.Price.FirstYear.Minor(), sent(s), string(text)); err != nil {
+		sql.NullString{String: s.For.Person, Valid: s.For.Person != ""}, newcomer, s.Status, s.Outcome, s.Seq, millis(last.At), s.Price.FirstYear.Minor(), sent(s), slipOf(s), string(text)); err != nil {
 		return err
 	}
 	if err := t.saveEvents(s.ID, events); err != nil {
@@ -191,6 +191,14 @@ func (t *Tx) saveEvents(id string, events []request.Event) error {
 		}
 	}
 	return nil
+}
+
+// slipOf is the slip that a request was sent on; empty for none.
+func slipOf(s request.State) string {
+	if s.Together == nil {
+		return ""
+	}
+	return s.Together.ID
 }
 
 // sent is when a request was sent; 0 for a draft.

@@ -26,6 +26,8 @@ type DecisionLine struct {
 	InsteadOf string           `json:"insteadOf,omitempty" doc:"Name of the approver in whose place the reader decides"`
 	Answers   []answered       `json:"answers,omitempty" nullable:"false" doc:"What the rung shows, when asked for"`
 	Offering  string           `json:"offering" doc:"Key"`
+	Together  string           `json:"together,omitempty" doc:"ID of the slip on which it was sent with others"`
+	Slip      string           `json:"slip,omitempty" doc:"What holds those together"`
 	RungName  string           `json:"rungName"`
 	Since     time.Time        `json:"since" doc:"When it came to them"`
 	Due       *time.Time       `json:"due,omitempty" doc:"Until when it is to be decided"`
@@ -95,6 +97,9 @@ func (h deciding) decisionLine(ctx context.Context, state request.State, rung st
 	out := DecisionLine{
 		Request: state.ID, Rung: rung, Reference: state.Reference, Title: state.Title,
 		Asker: h.Office.Company().Name(state.Asker), Price: shown(state.Price), Outcome: state.Outcome, Offering: state.Offering,
+	}
+	if on := state.Together; on != nil {
+		out.Together, out.Slip = on.ID, on.Title
 	}
 	if state.Beneficiary() != state.Asker {
 		out.For = h.beneficiary(state)

@@ -46,14 +46,15 @@ type tieView struct {
 
 // tiesView is how a request belongs to others.
 type tiesView struct {
-	Ties    []tieView  `json:"ties" nullable:"false"`
+	Ties    []tieView   `json:"ties" nullable:"false"`
 	Same    []BriefView `json:"same" nullable:"false" doc:"Open ones of the same person"`
 	Like    []BriefView `json:"like" nullable:"false" doc:"Open ones with like words"`
-	Ends    []string   `json:"ends" nullable:"false" doc:"References of those that end with it"`
-	Touches int        `json:"touches,omitempty" doc:"How many have it, with who asked, as far as staff know"`
-	Fault   string     `json:"fault,omitempty" doc:"What others read who can join it"`
-	May     bool       `json:"may,omitempty" doc:"The reader can tie it"`
-	Opens   bool       `json:"opens,omitempty" doc:"The reader can open it to all"`
+	Ends    []string    `json:"ends" nullable:"false" doc:"References of those that end with it"`
+	Sent    []BriefView `json:"sent" nullable:"false" doc:"What was sent with it at once, as far as the reader sees it"`
+	Touches int         `json:"touches,omitempty" doc:"How many have it, with who asked, as far as staff know"`
+	Fault   string      `json:"fault,omitempty" doc:"What others read who can join it"`
+	May     bool        `json:"may,omitempty" doc:"The reader can tie it"`
+	Opens   bool        `json:"opens,omitempty" doc:"The reader can open it to all"`
 }
 
 func (h following) ties(ctx context.Context, in *RequestInput) (*body[tiesView], error) {
@@ -66,7 +67,7 @@ func (h following) ties(ctx context.Context, in *RequestInput) (*body[tiesView],
 	if err != nil {
 		return nil, err
 	}
-	out := tiesView{Ties: []tieView{}, Same: briefs(t.Same), Like: briefs(t.Like), Ends: list(t.Ends), Touches: t.Touches}
+	out := tiesView{Ties: []tieView{}, Same: briefs(t.Same), Like: briefs(t.Like), Sent: briefs(t.Sent), Ends: list(t.Ends), Touches: t.Touches}
 	for _, offer := range state.AllowedToLead(seen.Viewer) {
 		out.May, out.Opens = out.May || offer == request.OfferTie, out.Opens || offer == request.OfferOpenToAll
 	}
@@ -116,7 +117,7 @@ func (h following) openToAll(ctx context.Context, in *struct {
 // aroundView is what else there is of the person whom a request is for.
 type aroundView struct {
 	Person string      `json:"person" doc:"Name; empty for a newcomer"`
-	Others []BriefView  `json:"others" nullable:"false" doc:"Open and recent requests, as far as the reader sees them"`
+	Others []BriefView `json:"others" nullable:"false" doc:"Open and recent requests, as far as the reader sees them"`
 	Things []thingView `json:"things" nullable:"false" doc:"What they have"`
 }
 
@@ -194,4 +195,3 @@ func (h following) joined(ctx context.Context, _ *struct{}) (*body[listOf[joined
 	}
 	return answer(out, err)
 }
-

@@ -22,6 +22,7 @@ type RequestLine struct {
 	Yours     bool            `json:"yours" doc:"Whether it waits for the person who reads"`
 	ChangedAt time.Time       `json:"changedAt"`
 	Forecast  *forecastView   `json:"forecast,omitempty" doc:"While it is under way"`
+	Together  string          `json:"together,omitempty" doc:"What holds it together with others that were sent at once"`
 	Group     work.Group      `json:"group,omitempty" doc:"What it waits for, in the reader's own list"`
 }
 
@@ -48,8 +49,12 @@ func (h handlers) line(ctx context.Context, state request.State) RequestLine {
 
 // head is a line without its forecast.
 func (h handlers) head(ctx context.Context, state request.State) RequestLine {
+	together := ""
+	if state.Together != nil {
+		together = state.Together.Title
+	}
 	return RequestLine{
-		ID: state.ID, Reference: state.Reference, Offering: state.Offering, Title: state.Title, Asker: h.Office.Company().Name(state.Asker),
+		Together: together, ID: state.ID, Reference: state.Reference, Offering: state.Offering, Title: state.Title, Asker: h.Office.Company().Name(state.Asker),
 		Status: state.Status, Outcome: state.Outcome, Stages: stages(state), Holders: h.holders(state),
 		Yours: state.WaitsFor(me(ctx)), ChangedAt: state.At,
 	}

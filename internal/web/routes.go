@@ -91,6 +91,11 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/requests/{request}/discard", "discard-draft", concerned, ask.discard)
 	signed(s, http.MethodPost, "/api/requests/{request}/submit", "submit", concerned, ask.submit)
 
+	signed(s, http.MethodGet, "/api/slip", "slip", everyone, ask.slip)
+	signed(s, http.MethodPost, "/api/slip", "send-slip", everyone, ask.sendSlip)
+	signed(s, http.MethodPut, "/api/slip/{offering}", "put-on-slip", everyone, ask.putOnSlip)
+	signed(s, http.MethodDelete, "/api/slip/drafts/{draft}", "take-off-slip", everyone, ask.takeOffSlip)
+
 	signed(s, http.MethodGet, "/api/requests", "my-requests", everyone, follow.myRequests)
 	signed(s, http.MethodGet, "/api/requests/{request}", "request", everyone, follow.request)
 	signed(s, http.MethodGet, "/api/requests/{request}/export", "export-request", everyone, follow.exportRequest)
@@ -171,6 +176,10 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodGet, "/api/teams/{team}/load", "team-load", everyone, deliver.load)
 	signed(s, http.MethodPut, "/api/views", "save-view", everyone, deliver.saveView)
 	signed(s, http.MethodDelete, "/api/views/{view}", "drop-view", everyone, deliver.dropView)
+	signed(s, http.MethodGet, "/api/own-list", "own-list", everyone, deliver.ownList)
+	signed(s, http.MethodPut, "/api/own-list", "put-on-list", everyone, deliver.putOnList)
+	signed(s, http.MethodDelete, "/api/own-list/{request}", "take-off-list", everyone, deliver.takeOffList)
+	signed(s, http.MethodGet, "/api/tasks/{request}/{task}/entry", "calendar-entry", everyone, deliver.calendarEntry)
 	signed(s, http.MethodGet, "/api/replies", "replies", everyone, deliver.replies)
 	signed(s, http.MethodPut, "/api/replies", "save-reply", everyone, deliver.saveReply)
 	signed(s, http.MethodDelete, "/api/replies/{reply}", "drop-reply", everyone, deliver.dropReply)

@@ -94,7 +94,11 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	}
 	unread, counts, err := s.Office.Messaging.Waiting(ctx, p.ID)
 	out.Unread = unread
-	out.Desks = append(out.Desks, desk{"ask", 0}, desk{"follow", counts.Follow})
+	onSlip := 0
+	if err == nil {
+		onSlip, err = s.Office.Asking.OnSlip(ctx, p.ID)
+	}
+	out.Desks = append(out.Desks, desk{"ask", onSlip}, desk{"follow", counts.Follow})
 	if counts.Decide > 0 || s.decides(p) {
 		out.Desks = append(out.Desks, desk{"decide", counts.Decide})
 	}

@@ -25,6 +25,7 @@ type Ties struct {
 	Same    []store.Line // open ones of the same person, for staff
 	Like    []store.Line // open ones with like words, for staff
 	Ends    []string     // references of those that end with it
+	Sent    []store.Line // at once with it, as far as they see it
 	Touches int          // how many have it, with who asked
 }
 
@@ -58,6 +59,17 @@ func (w *Following) TiesOf(ctx context.Context, person string, s request.State) 
 	for _, link := range s.Links {
 		if err := add(s.ID, link, link.Other); err != nil {
 			return t, err
+		}
+	}
+	if s.Together != nil {
+		sent, err := w.Store.SentTogether(ctx, s.Asker, s.Together.ID)
+		if err != nil {
+			return t, err
+		}
+		for _, line := range sent {
+			if other, err := w.Store.Request(ctx, line.ID); err == nil && line.ID != s.ID && w.Viewer(person, other).Any() {
+				t.Sent = append(t.Sent, line)
+			}
 		}
 	}
 	if !viewer.Staff() {

@@ -34,6 +34,8 @@ const (
 	// Or: It was sent back %d times: ask anew.
 	BackOver = "backOver"
 	// BadDate: %q is no date.
+	// Or: Choose a day.
+	// Or: Choose when, and how long.
 	// Such as: "soon" is no date.
 	BadDate = "badDate"
 	// BadInput: This is not asked for, or too long.
@@ -222,6 +224,8 @@ const (
 	NoDraft = "noDraft"
 	// NoFactor: There is no second factor.
 	NoFactor = "noFactor"
+	// NoInstant: There is no time to put into a calendar.
+	NoInstant = "noInstant"
 	// NoLabel: A shared question needs a key and a label.
 	NoLabel = "noLabel"
 	// NoLine: %q has no such line.
@@ -336,6 +340,8 @@ const (
 	// OneLine: What is said of a newcomer stands on one line each, without line breaks and control characters.
 	// Or: A number stands on one line.
 	OneLine = "oneLine"
+	// OtherDraft: You have begun another of these: send it, discard it, or put it on the slip first.
+	OtherDraft = "otherDraft"
 	// OtherRung: The decision now open is %q.
 	// Such as: The decision now open is "Line manager".
 	OtherRung = "otherRung"
@@ -406,6 +412,11 @@ const (
 	SignOff = "signOff"
 	// SlipChanged: What this asks for has changed while you were writing. Look through it and send again.
 	SlipChanged = "slipChanged"
+	// SlipEmpty: There is nothing on your slip: it was sent already.
+	SlipEmpty = "slipEmpty"
+	// SlipFull: At most %d wishes are sent at once: send these first.
+	// Such as: At most 20 wishes are sent at once: send these first.
+	SlipFull = "slipFull"
 	// StaleLink: This link has been used already.
 	StaleLink = "staleLink"
 	// Stuck: %q is stuck. Go on with it first.
@@ -419,6 +430,7 @@ const (
 	TooLong = "tooLong"
 	// TooMany: At most %d people can follow one request.
 	// Or: At most %d files can be added to one request.
+	// Or: There are %d things on your list: take some off first.
 	// Such as: At most 50 people can follow one request.
 	TooMany = "tooMany"
 	// TooManyEdits: More than %d things were mended here: mend the rest in the file, and send it anew.

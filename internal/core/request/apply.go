@@ -70,7 +70,7 @@ func (b Submitted) apply(s *State, e Event) {
 	s.Reference, s.Version, s.Title, s.Service = b.Reference, b.Version, b.Title, b.Service
 	s.Named, s.Present, s.Private, s.Foreseen = b.Named, b.Present, b.Private, b.Foreseen
 	s.For, s.Shared, s.Answers, s.Price, s.Promise, s.Rungs, s.Status = b.For, b.Shared, b.Answers, b.Price, b.Promise, slices.Clone(b.Rungs), Deciding
-	s.Likely = b.Likely
+	s.Likely, s.Together = b.Likely, b.Together
 	s.reach("submitted", e)
 }
 

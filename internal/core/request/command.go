@@ -28,6 +28,8 @@ type (
 		Slip    string // fingerprint of what the asker last saw; empty: whatever it is
 		Prefix  string // of the organisation's references
 		Number  int64  // of the reference
+
+		Together *Together // sent with others on one slip; nil for alone
 	}
 	// Decide is a vote on a rung, or another one in place of it while the rung
 	// is open.

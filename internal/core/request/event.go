@@ -55,6 +55,8 @@ type (
 		Present   map[string]string    `json:"present,omitempty"` // how it is now, by key of the question
 		Private   []string             `json:"private,omitempty"` // keys of the questions whose answers are kept apart
 
+		Together *Together `json:"together,omitempty"` // sent with others on one slip
+
 		// What must not change later, for measuring; empty in events of before.
 		AskerWas       Standing  `json:"askerWas,omitzero"`
 		Foreseen       []string  `json:"foreseen,omitempty"` // keys of the teams that the plan foresees

@@ -159,6 +159,9 @@ func (t *transition) submit(c Submit) error {
 			}
 		}
 	}
+	if on := c.Together; on != nil && !form.OneLine(on.Title) {
+		return &Refusal{Kind: Invalid, Code: refusal.OneLine, Sentence: "What holds them together stands on one line.", Place: "/title"}
+	}
 	result, refused := t.evaluate(c.Answers, c.Slip, parties)
 	if refused != nil {
 		return refused
@@ -172,7 +175,7 @@ func (t *transition) submit(c Submit) error {
 	f := ForecastDraft(o, parties, result.Kept(), result.Values, o.Ladder.Needed(result.Values), promised, t.facts.measures(), t.facts.Now)
 	t.emit(Submitted{
 		AskerWas: standing(parties.Asker), BeneficiaryWas: t.beneficiaryWas(parties), Foreseen: foreseen(f), Likely: f.Finish, Sure: f.Sure,
-		Private: private, Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), parties.Facts())),
+		Together: c.Together, Private: private, Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), parties.Facts())),
 		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Shared: o.Document.Audience.Shared, Answers: kept, Price: result.Price, Rungs: rungs, Promise: promised, Named: named(kept, t.facts.Belongings), Present: result.Presents(),
 	})
 	t.climb()

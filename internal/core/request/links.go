@@ -32,6 +32,12 @@ type Link struct {
 	Ended     bool      `json:"ended,omitempty"` // the other has
 }
 
+// Together is a slip on which several wishes were sent at once.
+type Together struct {
+	ID    string `json:"id"`
+	Title string `json:"title"` // as who sent them has named it
+}
+
 // mostLinks is how many others a request is tied to.
 const mostLinks = 50
 

@@ -114,6 +114,7 @@ type State struct {
 	BackBy     time.Time                 `json:"backBy,omitzero"`    // until when a closed one can be sent back; zero for never
 	Rates      bool                      `json:"rates,omitempty"`    // it can be rated
 	Ratings    []Rating                  `json:"ratings,omitempty"`
+	Together   *Together                 `json:"together,omitempty"` // with others on one slip
 	Links      []Link                    `json:"links,omitempty"`    // to other requests
 	EndsWith   *EndsWith                 `json:"endsWith,omitempty"` // as its main one did, once nothing is being done by itself
 	Fault      *Fault                    `json:"fault,omitempty"`    // that others have, too

@@ -30,3 +30,20 @@ CREATE TABLE joined (
   PRIMARY KEY (request, person)
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX joined_person ON joined(person, at);
+
+-- Several wishes on one slip: of a draft that it is on the slip of its asker, later the slip
+-- that it was sent on. Of each offering there is one draft beside those on a slip.
+ALTER TABLE requests ADD COLUMN slip TEXT NOT NULL DEFAULT '';
+DROP INDEX requests_draft;
+CREATE UNIQUE INDEX requests_draft ON requests(asker, offering) WHERE status = 'draft' AND slip = '';
+CREATE INDEX requests_slip ON requests(asker, slip) WHERE slip <> '';
+
+-- What people have put on a list of their own for a day.
+CREATE TABLE own_list (
+  person TEXT NOT NULL REFERENCES people(id),
+  request TEXT NOT NULL REFERENCES requests(id),
+  task TEXT NOT NULL, -- key; empty for the whole request
+  day TEXT NOT NULL, -- RFC 3339
+  PRIMARY KEY (person, request, task)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX own_list_day ON own_list(person, day);

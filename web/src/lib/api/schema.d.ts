@@ -1305,6 +1305,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["own-list"];
+        put: operations["put-on-list"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-list/{request}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["take-off-list"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts": {
         parameters: {
             query?: never;
@@ -2255,6 +2287,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["slip"];
+        put?: never;
+        post: operations["send-slip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/slip/drafts/{draft}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["take-off-slip"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/slip/{offering}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["put-on-slip"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/supplier/{token}": {
         parameters: {
             query?: never;
@@ -2393,6 +2473,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["doubt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{request}/{task}/entry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["calendar-entry"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3313,7 +3409,11 @@ export interface components {
              * @description When it came to them
              */
             since: string;
+            /** @description What holds those together */
+            slip?: string;
             title: string;
+            /** @description ID of the slip on which it was sent with others */
+            together?: string;
         };
         DecisionSheet: {
             allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
@@ -3367,9 +3467,13 @@ export interface components {
              * @description When it came to them
              */
             since: string;
+            /** @description What holds those together */
+            slip?: string;
             /** @enum {string} */
             status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
             title: string;
+            /** @description ID of the slip on which it was sent with others */
+            together?: string;
             /** @description Why it is the reader who decides; empty when it is not */
             why: string;
             /** @description What was asked, answered and said so far */
@@ -3883,6 +3987,8 @@ export interface components {
             /** @description That are to be done now, by the reader's teams */
             tasks: components["schemas"]["Named"][];
             title: string;
+            /** @description What holds it together with others that were sent at once */
+            together?: string;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
         };
@@ -4321,6 +4427,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfOwnEntryView: {
+            entries: components["schemas"]["OwnEntryView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfPartToConfirm: {
             entries: components["schemas"]["PartToConfirm"][];
             /** @description Ask for what comes after; empty at the end */
@@ -4351,8 +4462,18 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfSentWish: {
+            entries: components["schemas"]["SentWish"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfSeveralResult: {
             entries: components["schemas"]["SeveralResult"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfSlipWishView: {
+            entries: components["schemas"]["SlipWishView"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -4938,6 +5059,19 @@ export interface components {
             to: string;
             /** @description Name of the system that is called, or subject of the mail */
             what: string;
+        };
+        OwnEntryView: {
+            /** @description RFC 3339 */
+            day: string;
+            done?: boolean;
+            /** @description Of the task, or the title of the request */
+            name: string;
+            reference: string;
+            /** @description ID */
+            request: string;
+            /** @description Key; nothing for the whole request */
+            task?: string;
+            title: string;
         };
         OwnRequest: {
             id: string;
@@ -5652,6 +5786,14 @@ export interface components {
             supplier?: string;
             words?: string;
         };
+        "Put-on-listRequest": {
+            /** @description RFC 3339 */
+            day: string;
+            /** @description ID */
+            request: string;
+            /** @description Key; nothing for the whole request */
+            task?: string;
+        };
         Question: {
             /** Format: date-time */
             at: string;
@@ -5909,6 +6051,8 @@ export interface components {
             /** @enum {string} */
             status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
             title: string;
+            /** @description What holds it together with others that were sent at once */
+            together?: string;
             /** @description Whether it waits for the person who reads */
             yours: boolean;
         };
@@ -6080,6 +6224,8 @@ export interface components {
             /** @description That a task can be added for, for a lead */
             teams: components["schemas"]["Named"][];
             title: string;
+            /** @description What holds it together with others that were sent at once */
+            together?: string;
             /** @description How whom it is for asked, such as by phone */
             via?: string;
             /** @description All of it is open to the reader, not only its head and tasks */
@@ -6382,6 +6528,20 @@ export interface components {
             /** @description What is not right */
             text: string;
         };
+        "Send-slipRequest": {
+            /** @description What holds them together */
+            title: string;
+        };
+        SentWish: {
+            name: string;
+            /** @description Key */
+            offering: string;
+            reference?: string;
+            /** @description ID, of what was sent */
+            request?: string;
+            /** @description Why it stays on the slip */
+            trouble?: string;
+        };
         ServiceHome: {
             area: string;
             /** @description Key of its home team */
@@ -6589,6 +6749,20 @@ export interface components {
         };
         SilenceRequest: {
             silent: boolean;
+        };
+        SlipWishView: {
+            /** @description Who would decide, in order */
+            decisions: string[];
+            /** @description ID */
+            draft: string;
+            /** @description Name of who it is for, when that is not the reader */
+            for?: string;
+            name: string;
+            /** @description Key */
+            offering: string;
+            price: components["schemas"]["PricePrice"];
+            /** @description Why it cannot be sent as it is */
+            trouble?: string;
         };
         Stage: {
             /**
@@ -7059,6 +7233,8 @@ export interface components {
             opens?: boolean;
             /** @description Open ones of the same person */
             same: components["schemas"]["BriefView"][];
+            /** @description What was sent with it at once, as far as the reader sees it */
+            sent: components["schemas"]["BriefView"][];
             ties: components["schemas"]["TieView"][];
             /**
              * Format: int64
@@ -10775,6 +10951,103 @@ export interface operations {
             };
         };
     };
+    "own-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfOwnEntryView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-on-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Put-on-listRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-off-list": {
+        parameters: {
+            query?: {
+                /** @description Key; nothing for the whole request */
+                task?: string;
+            };
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     parts: {
         parameters: {
             query?: never;
@@ -13096,6 +13369,131 @@ export interface operations {
             };
         };
     };
+    slip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfSlipWishView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "send-slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Send-slipRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfSentWish"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-off-slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                draft: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-on-slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "open-supplier": {
         parameters: {
             query?: never;
@@ -13484,6 +13882,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "calendar-entry": {
+        parameters: {
+            query: {
+                /** @description When it is due, the end of a wait, or an appointment with who asks */
+                of: "due" | "wait" | "meeting";
+                /** @description Of an appointment */
+                at?: string;
+                minutes?: number;
+                place?: string;
+            };
+            header?: never;
+            path: {
+                request: string;
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Error */

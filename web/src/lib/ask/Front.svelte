@@ -17,9 +17,21 @@
 		decisions: Schema['DecisionLine'][];
 		tasks: Schema['TaskLine'][];
 		toDecide: number;
+		onSlip: number;
 	};
-	let { offerings, headings, picks, yours, underway, have, parts, decisions, tasks, toDecide }: Props =
-		$props();
+	let {
+		offerings,
+		headings,
+		picks,
+		yours,
+		underway,
+		have,
+		parts,
+		decisions,
+		tasks,
+		toDecide,
+		onSlip
+	}: Props = $props();
 
 	const broken = $derived(offerings.filter((o) => o.door === 'broken'));
 	const wanted = $derived(offerings.filter((o) => o.door !== 'broken' && !o.catchAll));
@@ -30,6 +42,12 @@
 	const counts = ['', 'one pick', 'two picks', 'three picks'];
 </script>
 
+{#if onSlip}
+	<p class="slip" data-on-slip={onSlip}>
+		<strong>On your slip: {onSlip === 1 ? 'one wish' : `${onSlip} wishes`}, not sent yet.</strong>
+		<a href="/slip">Look through them and send</a>
+	</p>
+{/if}
 <Waiting {yours} {parts} {decisions} {tasks} {toDecide} />
 
 <div class="doors" class:alone={!picks.length || !broken.length}>
@@ -124,6 +142,11 @@
 <Catalog offerings={wanted} {headings} />
 
 <style>
+	.slip {
+		border-left: 4px solid var(--buoy);
+		padding: 0.4rem 0.75rem;
+		margin-bottom: 0.75rem;
+	}
 	.doors {
 		display: grid;
 		grid-template-columns: minmax(0, 3fr) minmax(0, 1fr);

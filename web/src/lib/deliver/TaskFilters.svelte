@@ -112,6 +112,7 @@
 					onpick={(team) => filter({ team })}
 				/>
 			{/if}
+			<a class="small" href="/mine">My list</a>
 			<a class="small" href="/find">Find any request</a>
 			<p class="views">
 				<label

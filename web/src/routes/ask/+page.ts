@@ -40,7 +40,8 @@ export const load: PageLoad = async ({ fetch, url, parent }) => {
 			parts: parts.entries,
 			decisions: decisions?.entries ?? [],
 			tasks: tasks?.entries ?? [],
-			toDecide: counted('decide')
+			toDecide: counted('decide'),
+			onSlip: counted('ask')
 		}
 	};
 };

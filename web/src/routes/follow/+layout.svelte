@@ -56,6 +56,7 @@
 			<a href="/follow/have" aria-current={page.url.pathname === '/follow/have' ? 'page' : undefined}
 				>What I have</a
 			>
+			<a href="/mine">My list</a>
 			<a href="/find">Find any request</a>
 		</p>
 		{#if data.confirm.entries.length}
@@ -136,6 +137,7 @@
 								{#if request.status === 'closed'}· {standing(
 										request
 									)}{:else if request.holders[0] && !request.yours}· {request.holders[0].name}{/if}
+								{#if request.together}<br />of “{request.together}”{/if}
 								{#if request.forecast}<br /><Likely forecast={request.forecast} />{/if}
 							{/snippet}
 						</Entry>

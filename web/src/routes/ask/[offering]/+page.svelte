@@ -140,6 +140,16 @@
 			await renew(before);
 		}
 	}
+	/** Puts what is typed on the slip, to be sent with others; what is missing is said there. */
+	async function toSlip() {
+		if (!(await draft.flush(true)) || !form.draft) return;
+		const put = await act.run(() =>
+			unwrap(api.PUT('/api/slip/{offering}', { params: { path: { offering: form.offering } } }))
+		);
+		if (!put) return;
+		draft.forget();
+		await goto('/slip', { invalidateAll: true });
+	}
 	/** Reads the questions of another version, and shows what is different. */
 	async function renew(before: Schema['Evaluation']) {
 		await invalidateAll();
@@ -216,6 +226,13 @@
 						>{/if}
 					{#if last}
 						<button class="btn do" disabled={act.running}>{button}</button>
+						{#if !form.returned}<button
+								type="button"
+								class="btn quiet"
+								onclick={toSlip}
+								disabled={act.running}
+								data-do="to-slip">Put on my slip</button
+							>{/if}
 					{:else}
 						<button class="btn do">Next: {pages[here + 1]?.name}</button>
 					{/if}

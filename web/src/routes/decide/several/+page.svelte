@@ -5,6 +5,8 @@
 </script>
 
 <script lang="ts">
+	import { untrack } from 'svelte';
+	import { page } from '$app/state';
 	import { SvelteSet } from 'svelte/reactivity';
 	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
@@ -16,11 +18,18 @@
 	let { data } = $props();
 	const act = new Act();
 	const ticked = new SvelteSet<string>();
+	/** The slip whose wishes one came for: they come first, and are ticked. */
+	const slip = $derived(page.url.searchParams.get('slip') ?? '');
 	let all = $state('');
 	let refused = $state.raw<Schema['SeveralResult'][]>([]);
 	let done = $state(0);
-	const lines = $derived(data.waiting.entries);
+	const lines = $derived(
+		data.waiting.entries.toSorted((a, b) => Number(b.together === slip) - Number(a.together === slip))
+	);
 	const key = (line: { request: string; rung: string }) => `${line.request}/${line.rung}`;
+	untrack(() => {
+		for (const line of lines) if (slip && line.together === slip) ticked.add(key(line));
+	});
 	const chosen = $derived(lines.filter((line) => ticked.has(key(line))));
 	const alike = $derived(lines.filter((l) => chosen[0] && l.offering === chosen[0].offering));
 
@@ -104,6 +113,7 @@
 								price={line.price}
 							/> · since <When time={line.since} /></span
 						>
+						{#if line.slip}<br /><span class="small soft">sent together: {line.slip}</span>{/if}
 						{#if differs(line).length}<br /><span class="small" data-differs
 								>{differs(line)
 									.map((a) => `${before(a.label)} ${answerText(a.text)}`)

@@ -6,6 +6,7 @@
 	import Turn from '$lib/follow/Turn.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Answers from '$lib/ui/Answers.svelte';
+	import OnMyList from '$lib/ui/OnMyList.svelte';
 	import PlanChart from '$lib/ui/PlanChart.svelte';
 	import Rungs from '$lib/ui/Rungs.svelte';
 	import Secrets from '$lib/ui/Secrets.svelte';
@@ -44,6 +45,14 @@
 <p class="soft small">
 	Asked by {request.asker}{#if request.for && request.for !== request.asker}, for {request.for}{/if}
 </p>
+
+{#if data.ties.sent.length}
+	<p class="small" data-sent-together>
+		Sent together as “{request.together}” with
+		{#each data.ties.sent as other, i (other.id)}{i ? ', ' : ''}<a href="/follow/{other.id}">{other.title}</a
+			>{/each}
+	</p>
+{/if}
 
 <Turn {request} {act} ends={data.ties.ends} />
 
@@ -100,6 +109,8 @@
 </section>
 
 <Ties request={request.id} ties={data.ties} />
+
+{#if request.status !== 'closed'}<OnMyList request={request.id} />{/if}
 
 <History {request} />
 

@@ -77,6 +77,12 @@
 			>{/if}
 	</p>{/if}
 
+{#if decision.together && mine}
+	<p class="small" data-together>
+		Sent together with others: “{decision.slip}”.
+		<a href="/decide/several?slip={decision.together}">Decide those that wait for you in one act</a>
+	</p>
+{/if}
 {#if mine}
 	<form class="decide" onsubmit={(e) => e.preventDefault()}>
 		{#if decision.decision}

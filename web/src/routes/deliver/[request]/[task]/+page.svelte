@@ -15,6 +15,7 @@
 	import Answers from '$lib/ui/Answers.svelte';
 	import Dial from '$lib/ui/Dial.svelte';
 	import Heard from '$lib/ui/Heard.svelte';
+	import OnMyList from '$lib/ui/OnMyList.svelte';
 	import PlanChart from '$lib/ui/PlanChart.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { answerText } from '$lib/words';
@@ -132,6 +133,14 @@
 		</div>
 	{/if}
 </div>
+
+<OnMyList
+	request={path.request}
+	task={path.task}
+	asker={task.asker}
+	due={task.state !== 'done'}
+	wait={task.state === 'ready' && !task.team}
+/>
 
 {#if task.instructions}
 	<section>
