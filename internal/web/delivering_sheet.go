@@ -37,6 +37,7 @@ type taskSheet struct {
 	Forecast     *forecastView        `json:"forecast,omitempty"`
 	Chart        *chartView           `json:"chart,omitempty"`
 	Effort       string               `json:"effort,omitempty" doc:"Working time it takes, in words"`
+	Runs         []runView            `json:"runs" nullable:"false" doc:"Actions that the reader may start"`
 	Whole        bool                 `json:"whole" doc:"The whole request is open to the reader"`
 	Wishes       []wishView           `json:"wishes,omitempty" nullable:"false" doc:"What who asks, and whom it is for, want those to know who work for them"`
 }
@@ -134,7 +135,7 @@ func (h delivering) taskSheet(ctx context.Context, seen work.Seen, key string) (
 	out := taskSheet{
 		TaskLine: h.taskLine(ctx, state, key), Status: state.Status, Stages: stages(state), Instructions: t.Instructions, Others: []TaskView{},
 		Answers: h.inWords(c, state, t.Sight()),
-		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{}, MayAnswer: h.mayAnswer(state),
+		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{}, MayAnswer: h.mayAnswer(state), Runs: h.runs(ctx, state, viewer, c),
 		Promise: state.PromiseLine(c, &f, now), Forecast: forecastOf(f), Chart: h.chart(f, c.Promise.Calendar(), now), Whole: viewer.SeesRequest(),
 	}
 	if !t.State.Ended() {

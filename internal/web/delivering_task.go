@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 
+	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
 	"heptad/internal/work"
 )
@@ -171,6 +172,41 @@ func (h delivering) addTask(ctx context.Context, in *struct {
 	b := in.Body
 	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.AddTask{Name: b.Name, Team: b.Team, Instructions: b.Instructions, Effort: b.Effort, Before: b.Before, Reason: b.Reason})
 	return h.done(ctx, state, err)
+}
+
+func (h delivering) runNow(ctx context.Context, in *struct {
+	RequestInput
+	Body struct {
+		Action string            `json:"action" maxLength:"60" doc:"Key, of those that the request lists"`
+		Inputs map[string]string `json:"inputs,omitempty" maxProperties:"50" doc:"What the offering leaves to be typed"`
+		Then   string            `json:"then,omitempty" maxLength:"80" doc:"Key of a task of the reader that ends in the same act"`
+		Word   string            `json:"word,omitempty" maxLength:"2000" doc:"To the asker, with the end of that"`
+	}
+}) (*body[none], error) {
+	b := in.Body
+	_, err := h.Office.Do(ctx, me(ctx), in.Request, request.RunNow{Action: b.Action, Inputs: b.Inputs, Then: b.Then, Word: b.Word})
+	return answer(none{}, err)
+}
+
+// runView is an action that the reader may start from a request.
+type runView struct {
+	Action string  `json:"action" doc:"Key"`
+	Name   string  `json:"name"`
+	Text   string  `json:"text,omitempty"`
+	Asks   []Named `json:"asks" nullable:"false" doc:"What is to be typed, by the key of the input"`
+}
+
+// runs lists the actions that the reader may start from a request.
+func (h handlers) runs(ctx context.Context, state request.State, viewer request.Viewer, o *offering.Compiled) []runView {
+	out := []runView{}
+	for _, of := range state.Runs(viewer, o, func(team string) bool { return h.Office.Company().InTeam(me(ctx), team) }) {
+		view := runView{of.Key, of.Name, of.Instructions, []Named{}}
+		for _, asked := range o.Plan.Asks(of.Key) {
+			view.Asks = append(view.Asks, Named{Key: asked.Key, Name: asked.Name})
+		}
+		out = append(out, view)
+	}
+	return out
 }
 
 func (h delivering) close(ctx context.Context, in *struct {

@@ -53,6 +53,8 @@ type requestSheet struct {
 	Reasons   []string             `json:"reasons" nullable:"false" doc:"That staff choose from who cancel it"`
 	AsStaff   []request.Offer      `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
 
+	Runs []runView `json:"runs" nullable:"false" doc:"Actions that the reader may start from it"`
+
 	AskerReasons []string `json:"askerReasons" nullable:"false" doc:"That an asker can choose from who takes it back"`
 
 	Teams []Named `json:"teams" nullable:"false" doc:"That a task can be added for, for a lead"`
@@ -154,6 +156,7 @@ func (h handlers) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet
 			out.Teams = append(out.Teams, Named{Key: t.Key, Name: t.Name})
 		}
 	}
+	out.Runs = h.runs(ctx, state, viewer, seen.Offering)
 	if err := h.work(ctx, seen, &out); err != nil {
 		return nil, err
 	}

@@ -170,6 +170,7 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/confirm", "confirm-part", concerned, deliver.confirmPart)
 	signed(s, http.MethodPost, "/api/tasks", "several-tasks", everyone, deliver.severalTasks)
 	signed(s, http.MethodPost, "/api/requests/{request}/tasks", "add-task", concerned, deliver.addTask)
+	signed(s, http.MethodPost, "/api/requests/{request}/run", "run-now", concerned, deliver.runNow)
 	signed(s, http.MethodPost, "/api/requests/{request}/close", "close", concerned, deliver.close)
 	signed(s, http.MethodPost, "/api/requests/{request}/cancel", "cancel", concerned, deliver.cancel)
 	signed(s, http.MethodGet, "/api/desk", "desk", everyone, deliver.desk)

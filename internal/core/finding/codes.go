@@ -134,6 +134,7 @@ const (
 	// Such as: "Note" steers the work, but is free text: no two people write the same.
 	FreeTextSteers = "freeTextSteers"
 	// InputUse: %s of %q %s.
+	// Or: %s of %q is typed by who starts it, which is not granted.
 	// Such as: Login of "Do change" must be of whom the request is for.
 	InputUse = "inputUse"
 	// Interval: "13:00-09" is no opening time: write it like 08:30-12:30.
@@ -294,6 +295,10 @@ const (
 	NoWords = "noWords"
 	// Offer: This kind of question has no choices.
 	Offer = "offer"
+	// OnDemand: %q is started by hand: it is automatic, waits for nothing, and is made once.
+	// Or: %q is started by hand: nothing waits for it.
+	// Such as: "Reset" is started by hand: nothing waits for it.
+	OnDemand = "onDemand"
 	// OneLine: This has a line break or a control character in it, where one line is needed.
 	OneLine = "oneLine"
 	// OutsideSlice: The text of the rung %q shows the answer to %q, which its approvers do not see.

@@ -185,6 +185,10 @@ func TestGrants(t *testing.T) {
 		"alone, about oneself":            {[]plan.Grant{alone}, []plan.Task{call("disable", "login", bySender)}, nil, map[string]string{}},
 		"alone, about another":            {[]plan.Grant{{Connector: "dir", Action: "disable", Alone: true}}, []plan.Task{call("disable", "login", for1)}, nil, map[string]string{"/plan/0/action": "sensitiveRung"}},
 		"what takes back what is granted": {[]plan.Grant{grant("make", nil)}, []plan.Task{undone(call("make", "name", "x"), call("disable", "login", "{{ outputs.make.login }}"))}, nil, map[string]string{}},
+		"typed by who starts it":          {[]plan.Grant{grant("change", nil)}, []plan.Task{onDemand(call("change"))}, nil, map[string]string{at: "inputUse"}},
+		"typed by them, granted so":       {[]plan.Grant{grant("change", map[string]plan.InputUse{"login": may(plan.Free)})}, []plan.Task{onDemand(call("change"))}, nil, map[string]string{}},
+		"a group that they type":          {[]plan.Grant{grant("join", map[string]plan.InputUse{"group": may(plan.Free)})}, []plan.Task{onDemand(call("join", "login", for1))}, nil, map[string]string{"/plan/0/action/inputs/group": "inputUse"}},
+		"sensitive, started by hand":      {[]plan.Grant{grant("disable", nil)}, []plan.Task{onDemand(call("disable", "login", for1))}, nil, map[string]string{"/plan/0/action": "sensitiveRung"}},
 		"an undo that is another deed":    {[]plan.Grant{grant("change", nil)}, []plan.Task{undone(call("change", "login", for1), call("disable", "login", for1))}, nil, map[string]string{"/plan/0/undo/action": "notGranted"}},
 	} {
 		d := offering.New("a", "A", "s", "EUR", "UTC")
@@ -194,6 +198,11 @@ func TestGrants(t *testing.T) {
 		_, findings := offering.Compile(d, 1, guarded(c.grants...))
 		assert.Equal(t, c.want, errorsOf(findings), "%s: %v", name, findings)
 	}
+}
+
+func onDemand(t plan.Task) plan.Task {
+	t.OnDemand = true
+	return t
 }
 
 func undone(t, by plan.Task) plan.Task {

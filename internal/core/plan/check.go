@@ -114,8 +114,11 @@ func (c *compiling) action(a *Action, inputs map[string]*rule.Placeholder, at st
 		if text := inputs[input.Key]; text != nil && input.Form != "" {
 			inputs[input.Key] = text.Escaped(input.Form.escape)
 		}
+		if t.OnDemand && at == "/action" && strings.TrimSpace(a.Inputs[input.Key]) == "" {
+			t.asks = append(t.asks, input)
+		}
 		known := at == "/undo/action" && slices.ContainsFunc(t.outputs, func(o Output) bool { return o.Key == input.Key })
-		if !input.Free && !known && strings.TrimSpace(a.Inputs[input.Key]) == "" {
+		if !input.Free && !known && !t.OnDemand && strings.TrimSpace(a.Inputs[input.Key]) == "" {
 			c.error(finding.NoInput, at+"/inputs/"+input.Key, fmt.Sprintf("The action of %q needs %s.", t.Name, input.Name), "Fill it in, with a placeholder such as {{ asker.name }}.")
 		}
 	}
@@ -297,5 +300,18 @@ func (c *compiling) belonging() {
 		}
 	default:
 		c.error(finding.NoBelonging, "/belonging/does", fmt.Sprintf("%q is nothing that can happen to a belonging.", b.Does), "Choose make, change or end.")
+	}
+}
+
+// onDemand checks what staff start by hand: it stands outside of the order of the plan.
+func (c *compiling) onDemand() {
+	t := c.task
+	if t.OnDemand && (t.Kind != Automatic || len(t.After) > 0 || t.Each != "" || t.When != "") {
+		c.error(finding.OnDemand, "/onDemand", fmt.Sprintf("%q is started by hand: it is automatic, waits for nothing, and is made once.", t.Name), "Take away what it waits for, or let it be a step of the plan.")
+	}
+	for i, key := range t.After {
+		if j, ok := c.plan.index[key]; ok && c.plan.tasks[j].OnDemand {
+			c.error(finding.OnDemand, finding.At("after", i), fmt.Sprintf("%q is started by hand: nothing waits for it.", c.plan.tasks[j].Name), "Let it wait for another.")
+		}
 	}
 }

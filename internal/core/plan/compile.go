@@ -45,6 +45,7 @@ type compiled struct {
 	words        *rule.Placeholder
 	inputs       map[string]*rule.Placeholder
 	undoInputs   map[string]*rule.Placeholder
+	asks         []Field // inputs that staff type who start it
 	outputs      []Output
 }
 
@@ -124,6 +125,7 @@ func Compile(tasks []Task, s Surroundings, findings *finding.List) *Plan {
 	for i := range p.tasks {
 		c.at, c.task = finding.At("plan", i), &p.tasks[i]
 		c.compileTask()
+		c.onDemand()
 	}
 	if p.checkOrder(findings) {
 		c.readsAhead()

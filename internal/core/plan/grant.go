@@ -105,11 +105,13 @@ func (p *Plan) checkGrant(t *compiled, a Action, inputs map[string]*rule.Placeho
 	sensitive = action.Sensitive
 	alone := grant.Alone
 	for _, field := range action.Inputs {
-		text := inputs[field.Key]
+		text, use := inputs[field.Key], grant.use(field)
 		if text == nil || text.Empty() {
+			if t.OnDemand && (use.May != Free || field.Group && len(grants.Sensitive[a.Connector]) > 0) {
+				findings.Error(finding.InputUse, at+"/inputs/"+field.Key, fmt.Sprintf("%s of %q is typed by who starts it, which is not granted.", field.Name, t.Name), "Fill it in, or have an administrator grant it otherwise.")
+			}
 			continue
 		}
-		use := grant.use(field)
 		if field.Person && use.May != FromAsker {
 			alone = false
 		}

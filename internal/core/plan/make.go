@@ -40,6 +40,9 @@ func (p *Plan) Make(things func(source string) []Each) []Made {
 	var made []Made
 	for i := range p.tasks {
 		t := &p.tasks[i]
+		if t.OnDemand {
+			continue
+		}
 		if t.Each == "" {
 			made = append(made, Made{Key: t.Key, Of: t.Key, Name: t.Name, After: p.after(i, each, 0)})
 			continue

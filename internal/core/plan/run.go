@@ -69,6 +69,9 @@ func (p *Plan) Routed(key string, values rule.Values) (team, login string) {
 	return t.Team, ""
 }
 
+// Asks are the inputs of an action that staff type who start it.
+func (p *Plan) Asks(key string) []Field { return p.task(key).asks }
+
 // Instructions of a task with its placeholders filled in.
 func (p *Plan) Instructions(key string, values rule.Values, show Show) (string, error) {
 	return p.task(key).instructions.Render(values, show)

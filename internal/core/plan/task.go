@@ -39,6 +39,7 @@ type Task struct {
 	Due          *Due       `json:"due,omitempty" doc:"When it is due by itself, beside the promise"`
 	Rescue       *Rescue    `json:"rescue,omitempty" doc:"Whose work it is when it is stuck"`
 	Action       *Action    `json:"action,omitempty" doc:"What an automatic task calls"`
+	OnDemand     bool       `json:"onDemand,omitempty" doc:"Of an automatic one: staff start it from a request when they need it. It is no step of the plan, and what it leaves empty of its inputs they type"`
 	Tries        []string   `json:"tries,omitempty" maxItems:"20" nullable:"false" doc:"Delays between the tries of an automatic task, such as 30s or 10m"`
 	Undo         *Undo      `json:"undo,omitempty" doc:"What takes it back"`
 	Wait         *Until     `json:"wait,omitempty" doc:"When a wait ends"`

@@ -27,6 +27,7 @@ const (
 	OfferClose        Offer = "close"
 	OfferTie          Offer = "tie"
 	OfferOpenToAll    Offer = "openToAll"
+	OfferRunNow       Offer = "runNow"
 	OfferHear         Offer = "hear"
 	OfferAddTask      Offer = "addTask"
 	OfferTake         Offer = "take"
@@ -73,6 +74,7 @@ var commands = []struct {
 	{OfferTie, Tie{}},
 	{OfferTie, Untie{}},
 	{OfferOpenToAll, OpenToAll{}},
+	{OfferRunNow, RunNow{}},
 	{OfferHear, Hear{}},
 	{OfferAddTask, AddTask{}},
 	{OfferTake, Take{}},

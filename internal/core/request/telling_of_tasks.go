@@ -10,6 +10,10 @@ import (
 
 func (b TaskAdded) tell(w *telling) bool {
 	w.Task, w.Remark = b.Task.Key, b.Reason
+	if b.Task.Of != "" {
+		w.Sentence = b.Task.Name + ": started by hand"
+		return true
+	}
 	w.Sentence = fmt.Sprintf("Added the task %q, for %s", b.Task.Name, w.company.TeamName(b.Task.Team))
 	return true
 }

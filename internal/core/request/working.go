@@ -87,37 +87,43 @@ func (t tasks) made() []Task {
 	o, facts := t.facts.Offering, t.parties(t.state.For).Facts()
 	tasks := []Task{}
 	for _, made := range o.Plan.Make(func(source string) []plan.Each { return o.Things(source, t.state.Answers, facts) }) {
-		of, _ := o.Plan.Task(made.Of)
-		task := Task{
-			Key: made.Key, Of: made.Of, Name: made.Name, Kind: of.Kind, After: made.After, Slice: of.Slice, Each: made.Each,
-			State: plan.Blocked, Instructions: of.Instructions,
-		}
-		if task.After == nil {
-			task.After = []string{}
-		}
-		if of.Action != nil {
-			task.Connector = of.Action.Connector
-		}
-		for _, out := range o.Plan.Outputs(made.Of) {
-			coming := Coming{Key: out.Key, Name: out.Name, Kind: out.Kind, Real: out.Real}
-			if out.Kind == plan.Money {
-				coming.Currency = o.Plan.Currency()
-			}
-			task.Comes = append(task.Comes, coming)
-		}
-		for _, point := range of.MustDos {
-			task.MustDos = append(task.MustDos, MustDo{Text: point})
-		}
-		for i, line := range o.Form.Lines(of.Lines, t.state.Answers[of.Lines], facts, o.Promise.Zone()) {
-			if of.Each == of.Lines && i+1 != task.number() {
-				continue // the task is for one of them
-			}
-			task.Lines = append(task.Lines, Line{Name: line.Name, Of: max(line.Quantity, 1)})
-		}
-		task.Team, _ = o.Plan.Routed(made.Of, t.taskValues(&task))
-		tasks = append(tasks, task)
+		tasks = append(tasks, t.taskOf(made))
 	}
 	return tasks
+}
+
+// taskOf is a task of the plan as it is made for this request.
+func (t tasks) taskOf(made plan.Made) Task {
+	o, facts := t.facts.Offering, t.parties(t.state.For).Facts()
+	of, _ := o.Plan.Task(made.Of)
+	task := Task{
+		Key: made.Key, Of: made.Of, Name: made.Name, Kind: of.Kind, After: made.After, Slice: of.Slice, Each: made.Each,
+		State: plan.Blocked, Instructions: of.Instructions,
+	}
+	if task.After == nil {
+		task.After = []string{}
+	}
+	if of.Action != nil {
+		task.Connector = of.Action.Connector
+	}
+	for _, out := range o.Plan.Outputs(made.Of) {
+		coming := Coming{Key: out.Key, Name: out.Name, Kind: out.Kind, Real: out.Real}
+		if out.Kind == plan.Money {
+			coming.Currency = o.Plan.Currency()
+		}
+		task.Comes = append(task.Comes, coming)
+	}
+	for _, point := range of.MustDos {
+		task.MustDos = append(task.MustDos, MustDo{Text: point})
+	}
+	for i, line := range o.Form.Lines(of.Lines, t.state.Answers[of.Lines], facts, o.Promise.Zone()) {
+		if of.Each == of.Lines && i+1 != task.number() {
+			continue // the task is for one of them
+		}
+		task.Lines = append(task.Lines, Line{Name: line.Name, Of: max(line.Quantity, 1)})
+	}
+	task.Team, _ = o.Plan.Routed(made.Of, t.taskValues(&task))
+	return task
 }
 
 // release readies every task whose forerunners have ended, and delivers the

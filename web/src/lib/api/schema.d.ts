@@ -1852,6 +1852,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["run-now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/secrets/{task}/{output}/read": {
         parameters: {
             query?: never;
@@ -3416,7 +3432,7 @@ export interface components {
             together?: string;
         };
         DecisionSheet: {
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
             /** @description Department and location */
@@ -5279,6 +5295,8 @@ export interface components {
             /** @description Points to tick before it can be done */
             mustDos?: string[];
             name: string;
+            /** @description Of an automatic one: staff start it from a request when they need it. It is no step of the plan, and what it leaves empty of its inputs they type */
+            onDemand?: boolean;
             /** @description What comes out of it: typed by who does it, or read from the reply of a web call */
             outputs?: components["schemas"]["PlanOutput"][];
             /** @description Many people at once, who each confirm */
@@ -6134,10 +6152,10 @@ export interface components {
         };
         RequestSheet: {
             /** @description Commands the reader may give now */
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             /** @description Commands the reader may give as a lead */
-            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             askerId: string;
             /** @description That an asker can choose from who takes it back */
@@ -6214,6 +6232,8 @@ export interface components {
             /** @description Empty for a draft */
             reference: string;
             rungs: components["schemas"]["RungView"][];
+            /** @description Actions that the reader may start from it */
+            runs: components["schemas"]["RunView"][];
             /** @description The reader hears no news of it */
             silent?: boolean;
             /** @description All seven, in order */
@@ -6343,6 +6363,26 @@ export interface components {
              */
             values: "none" | "one" | "many";
             words: string;
+        };
+        "Run-nowRequest": {
+            /** @description Key, of those that the request lists */
+            action: string;
+            /** @description What the offering leaves to be typed */
+            inputs?: {
+                [key: string]: string;
+            };
+            /** @description Key of a task of the reader that ends in the same act */
+            then?: string;
+            /** @description To the asker, with the end of that */
+            word?: string;
+        };
+        RunView: {
+            /** @description Key */
+            action: string;
+            /** @description What is to be typed, by the key of the input */
+            asks: components["schemas"]["Named"][];
+            name: string;
+            text?: string;
         };
         RungView: {
             key: string;
@@ -6863,7 +6903,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             /** @description Name of the system that does it */
             automatic?: string;
@@ -6977,7 +7017,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             /** @description The slice of the task */
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
@@ -7046,6 +7086,8 @@ export interface components {
              * @description When it is tried again by itself
              */
             retryAt?: string;
+            /** @description Actions that the reader may start */
+            runs: components["schemas"]["RunView"][];
             /** @description What came out of it for one person only, without what it is */
             secrets?: components["schemas"]["RequestAnswered"][];
             /**
@@ -12211,6 +12253,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "run-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Run-nowRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */

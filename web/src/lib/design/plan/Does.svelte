@@ -27,6 +27,16 @@
 
 {#if task.kind === 'automatic'}
 	<Call label="What it does" place="{place}/action" action={task.action} field="action" onaction={call} />
+	<label class="tick"
+		><input
+			type="checkbox"
+			class="checkbox"
+			checked={task.onDemand ?? false}
+			onchange={(e) => (task.onDemand = e.currentTarget.checked || undefined)}
+			data-field="on-demand"
+		/> no step of the plan: staff start it when they need it, and type what is left empty above</label
+	>
+	<Found place="{place}/onDemand" />
 	<Commas
 		label="When it fails, it is tried again after"
 		hint="Such as 5s, 1m, 10m. After the last it is stuck, and its team helps. Empty: 1s, 5s, 20s, 2m, 10m."
@@ -103,5 +113,13 @@
 	.short {
 		width: auto;
 		max-width: 22rem;
+	}
+	.tick {
+		display: flex;
+		gap: 0.5rem;
+		align-items: center;
+	}
+	.tick .checkbox {
+		flex: none;
 	}
 </style>

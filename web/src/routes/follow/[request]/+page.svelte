@@ -8,6 +8,7 @@
 	import Answers from '$lib/ui/Answers.svelte';
 	import OnMyList from '$lib/ui/OnMyList.svelte';
 	import PlanChart from '$lib/ui/PlanChart.svelte';
+	import RunNow from '$lib/ui/RunNow.svelte';
 	import Rungs from '$lib/ui/Rungs.svelte';
 	import Secrets from '$lib/ui/Secrets.svelte';
 	import Tasks from '$lib/ui/Tasks.svelte';
@@ -110,6 +111,7 @@
 
 <Ties request={request.id} ties={data.ties} />
 
+<RunNow request={request.id} runs={request.runs} />
 {#if request.status !== 'closed'}<OnMyList request={request.id} />{/if}
 
 <History {request} />

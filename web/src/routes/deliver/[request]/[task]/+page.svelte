@@ -17,6 +17,7 @@
 	import Heard from '$lib/ui/Heard.svelte';
 	import OnMyList from '$lib/ui/OnMyList.svelte';
 	import PlanChart from '$lib/ui/PlanChart.svelte';
+	import RunNow from '$lib/ui/RunNow.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { answerText } from '$lib/words';
 
@@ -133,6 +134,12 @@
 		</div>
 	{/if}
 </div>
+
+<RunNow
+	request={path.request}
+	runs={task.runs}
+	then={may('complete') && task.state === 'taken' ? path.task : undefined}
+/>
 
 <OnMyList
 	request={path.request}
