@@ -44,3 +44,14 @@ func (r ofRequests) LinesOf(ctx context.Context, s Sight, whose, besides string,
 	}
 	return all, err
 }
+
+// PatternsOf lists requests of an offering that were for a person, or for people of the same
+// department and location, as far as a reader may see them, by ID: those for the person
+// first, then the last sent.
+func (r ofRequests) PatternsOf(ctx context.Context, s Sight, offering, person, department, location string, limit int) (ids []string, err error) {
+	err = r.all(ctx, &ids, `SELECT r.id FROM requests r JOIN people p ON p.id = coalesce(r.whom, r.asker)
+		WHERE ?4 > 0 AND r.offering = ?5 AND r.status <> `+draft+` AND r.reference IS NOT NULL
+		AND (p.id = ?6 OR ?7 <> '' AND ?8 <> '' AND p.department = ?7 AND p.location = ?8) AND `+seen+`
+		ORDER BY p.id = ?6 DESC, r.sent_at DESC LIMIT ?9`, append(s.args(), offering, person, department, location, limit)...)
+	return ids, err
+}

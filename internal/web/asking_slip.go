@@ -2,7 +2,9 @@ package web
 
 import (
 	"context"
+	"time"
 
+	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/price"
 	"heptad/internal/work"
@@ -74,6 +76,29 @@ func (h asking) sendSlip(ctx context.Context, in *struct {
 		if s.Trouble == "" {
 			out.Entries[i].Request = s.State.ID
 		}
+	}
+	return answer(out, err)
+}
+
+// patternView is an earlier request whose answers can fill a form.
+type patternView struct {
+	Request string       `json:"request" doc:"ID"`
+	Title   string       `json:"title"`
+	For     string       `json:"for" doc:"Name of who it was for"`
+	Same    bool         `json:"same,omitempty" doc:"It was for the same person"`
+	Sent    time.Time    `json:"sent"`
+	Answers form.Answers `json:"answers" doc:"That the form can take"`
+}
+
+func (h asking) patterns(ctx context.Context, in *struct {
+	OfferingInput
+	For string `query:"for" maxLength:"60" required:"true" doc:"ID of who it is for"`
+}) (*body[listOf[patternView]], error) {
+	all, err := h.Office.Asking.Patterns(ctx, me(ctx), in.Offering, in.For)
+	out := listOf[patternView]{Entries: make([]patternView, len(all))}
+	for i, p := range all {
+		whom := p.State.Beneficiary()
+		out.Entries[i] = patternView{p.State.ID, p.State.Title, h.beneficiary(p.State), whom == in.For, p.State.Stages["submitted"], p.Answers}
 	}
 	return answer(out, err)
 }

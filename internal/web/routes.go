@@ -91,6 +91,7 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/requests/{request}/discard", "discard-draft", concerned, ask.discard)
 	signed(s, http.MethodPost, "/api/requests/{request}/submit", "submit", concerned, ask.submit)
 
+	signed(s, http.MethodGet, "/api/offerings/{offering}/patterns", "patterns", everyone, ask.patterns)
 	signed(s, http.MethodGet, "/api/slip", "slip", everyone, ask.slip)
 	signed(s, http.MethodPost, "/api/slip", "send-slip", everyone, ask.sendSlip)
 	signed(s, http.MethodPut, "/api/slip/{offering}", "put-on-slip", everyone, ask.putOnSlip)

@@ -407,6 +407,7 @@ func TestRights(t *testing.T) {
 		"put-on-list":      {body: func() string { return `{"request":"` + working() + `","task":"check","day":"2027-03-12"}` }, want: only(404, marrec, falkenau, abelsen, editor)},
 		"take-off-list":    {path: func() string { return "/api/own-list/none?task=check" }, want: everybody(200)},
 		"calendar-entry":   {path: func() string { return "/api/tasks/" + working() + "/check/entry?of=due" }, want: only(404, marrec, falkenau, abelsen, editor)},
+		"patterns":         {path: func() string { return "/api/offerings/berth-side-parking/patterns?for=" + demo.ID(yilmazer) }, want: everybody(404)}, // nobody asks for others here
 		"slip":             {want: everybody(200)},
 		"send-slip":        {body: func() string { return `{"title":"Two"}` }, want: everybody(409)},
 		"put-on-slip":      {path: func() string { return "/api/slip/none-there" }, want: everybody(404)},

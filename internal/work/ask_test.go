@@ -118,3 +118,28 @@ func TestItWaitsForWhomItIsFor(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, before.Follow+1, after.Follow)
 }
+
+// Who asks for others is offered as a pattern what they asked for before, for the same person
+// or for people beside them: of what they see the whole of, and nobody else is.
+func TestPatterns(t *testing.T) {
+	o := demotest.New(t)
+	answers := coretest.Answers(map[string]any{"port": "maravel", "zones": []any{"quay"}, "from": "2099-01-05", "badge": []any{map[string]any{"item": "fob", "quantity": 1.0}}})
+	sent := o.Send("quist", "quay-access-badge", answers, offering.Beneficiary{Person: demo.ID("adebayor")})
+	for whom, want := range map[string]int{"adebayor": 1, "jokela-g": 1, "sorensen-koh": 0} { // the first two are of the same pier
+		all, err := o.Asking.Patterns(ctx, demo.ID("quist"), "quay-access-badge", demo.ID(whom))
+		require.NoError(t, err)
+		require.Len(t, all, want, whom)
+		if want > 0 {
+			assert.Equal(t, sent.ID, all[0].State.ID)
+			assert.Equal(t, answers, all[0].Answers)
+		}
+	}
+	_, err := o.Asking.Patterns(ctx, demo.ID("quist"), "quay-access-badge", demo.ID("quist"))
+	assert.ErrorIs(t, err, work.ErrNotFound, "of oneself there is the request itself")
+	_, err = o.Asking.Patterns(ctx, demo.ID("sarmento"), "quay-access-badge", demo.ID("adebayor"))
+	assert.ErrorIs(t, err, work.ErrNotFound, "who asks for nobody else")
+	all, err := o.Asking.Patterns(ctx, demo.ID("abelsen"), "quay-access-badge", demo.ID("adebayor"))
+	if err == nil {
+		assert.Empty(t, all, "what one does not see is no pattern")
+	}
+}

@@ -1257,6 +1257,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/offerings/{offering}/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["patterns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/offerings/{offering}/people": {
         parameters: {
             query?: never;
@@ -4453,6 +4469,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfPatternView: {
+            entries: components["schemas"]["PatternView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfPersonView: {
             entries: components["schemas"]["PersonView"][];
             /** @description Ask for what comes after; empty at the end */
@@ -5110,6 +5131,21 @@ export interface components {
             reason: string;
             /** @description ID of a colleague */
             to: string;
+        };
+        PatternView: {
+            /** @description That the form can take */
+            answers: {
+                [key: string]: unknown;
+            };
+            /** @description Name of who it was for */
+            for: string;
+            /** @description ID */
+            request: string;
+            /** @description It was for the same person */
+            same?: boolean;
+            /** Format: date-time */
+            sent: string;
+            title: string;
         };
         PeopleBelonging: {
             /** @description Number, size or place */
@@ -10854,6 +10890,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenedForm"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    patterns: {
+        parameters: {
+            query: {
+                /** @description ID of who it is for */
+                for: string;
+            };
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfPatternView"];
                 };
             };
             /** @description Error */

@@ -13,11 +13,13 @@
 	import Missing from '$lib/form/Missing.svelte';
 	import { inOneLine, pagesOf } from '$lib/form/pages';
 	import Pages from '$lib/form/Pages.svelte';
+	import Patterns from '$lib/form/Patterns.svelte';
 	import Questions from '$lib/form/Questions.svelte';
 	import Slip from '$lib/form/Slip.svelte';
 	import { send as sendFile, setTools } from '$lib/form/tools';
 	import { list } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
+	import { tell } from '$lib/ui/told.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
 
@@ -140,6 +142,14 @@
 			await renew(before);
 		}
 	}
+	/** Fills the form with the answers of an earlier request, which can be undone. */
+	function fill(answers: Record<string, unknown>) {
+		const before = draft.answers;
+		for (const [key, value] of Object.entries(answers)) draft.answer(key, value);
+		void tell('The form is filled: look through it.', () => {
+			for (const key of Object.keys(answers)) draft.answer(key, before[key]);
+		});
+	}
 	/** Puts what is typed on the slip, to be sent with others; what is missing is said there. */
 	async function toSlip() {
 		if (!(await draft.flush(true)) || !form.draft) return;
@@ -188,6 +198,9 @@
 						: undefined}
 					onchange={(whom) => draft.isFor(whom)}
 				/>
+			{/if}
+			{#if here === 0 && !form.returned && draft.for.person && draft.for.person !== me}
+				<Patterns offering={form.offering} whom={draft.for.person} onfill={fill} />
 			{/if}
 			<Questions
 				sections={form.sections}
