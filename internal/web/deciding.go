@@ -27,6 +27,7 @@ type DecisionLine struct {
 	Answers   []answered       `json:"answers,omitempty" nullable:"false" doc:"What the rung shows, when asked for"`
 	Offering  string           `json:"offering" doc:"Key"`
 	Together  string           `json:"together,omitempty" doc:"ID of the slip on which it was sent with others"`
+	Urging    *urgingView      `json:"urging,omitempty" doc:"It decides on more urgency, while the work goes on"`
 	Slip      string           `json:"slip,omitempty" doc:"What holds those together"`
 	RungName  string           `json:"rungName"`
 	Since     time.Time        `json:"since" doc:"When it came to them"`
@@ -98,6 +99,7 @@ func (h deciding) decisionLine(ctx context.Context, state request.State, rung st
 		Request: state.ID, Rung: rung, Reference: state.Reference, Title: state.Title,
 		Asker: h.Office.Company().Name(state.Asker), Price: shown(state.Price), Outcome: state.Outcome, Offering: state.Offering,
 	}
+	out.Urging = h.urging(state)
 	if on := state.Together; on != nil {
 		out.Together, out.Slip = on.ID, on.Title
 	}

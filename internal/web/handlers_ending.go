@@ -5,7 +5,9 @@ import (
 	"slices"
 	"time"
 
+	"heptad/internal/core/price"
 	"heptad/internal/core/request"
+	"heptad/internal/work"
 )
 
 // ratingView is what somebody thinks of how it went.
@@ -43,6 +45,66 @@ type closingView struct {
 	Word string `json:"word,omitempty" doc:"Of staff, to the asker"`
 	By   string `json:"by,omitempty" doc:"Name of who said it"`
 	Next string `json:"next,omitempty" doc:"What comes next"`
+}
+
+// speedView is what more urgency would come to, by one choice.
+type speedView struct {
+	Choice  string      `json:"choice" doc:"Key"`
+	Label   string      `json:"label"`
+	Price   price.Price `json:"price" doc:"Of the whole request then"`
+	Due     *time.Time  `json:"due,omitempty" doc:"Left out where that hangs on a decision"`
+	Decided []string    `json:"decided" nullable:"false" doc:"Names of who would have to decide first"`
+	Trouble string      `json:"trouble,omitempty" doc:"Why it cannot be asked for now"`
+}
+
+// urgingView is more urgency that was asked for and waits to be decided.
+type urgingView struct {
+	By     string    `json:"by" doc:"Name"`
+	At     time.Time `json:"at"`
+	Choice string    `json:"choice" doc:"In words"`
+	Reason string    `json:"reason,omitempty"`
+}
+
+func (h handlers) urging(state request.State) *urgingView {
+	u := state.Urging
+	if u == nil {
+		return nil
+	}
+	return &urgingView{h.Office.Company().Name(u.By), u.At, u.Choice, u.Reason}
+}
+
+func (h following) speeds(ctx context.Context, in *RequestInput) (*body[listOf[speedView]], error) {
+	seen, err := h.Office.See(ctx, me(ctx), in.Request)
+	if err != nil {
+		return nil, err
+	}
+	if !slices.Contains(seen.State.Allowed(me(ctx)), request.OfferUrge) {
+		return nil, work.ErrNotFound
+	}
+	all, err := h.Office.Following.Speeds(ctx, me(ctx), seen.State)
+	out := listOf[speedView]{Entries: make([]speedView, len(all))}
+	for i, s := range all {
+		view := speedView{Choice: s.Choice.Key, Label: s.Choice.Label, Price: shown(s.Price), Decided: []string{}, Trouble: s.Trouble}
+		if !s.Due.IsZero() {
+			view.Due = &s.Due
+		}
+		for _, person := range s.Decided {
+			view.Decided = append(view.Decided, h.Office.Company().Name(person))
+		}
+		out.Entries[i] = view
+	}
+	return answer(out, err)
+}
+
+func (h following) urge(ctx context.Context, in *struct {
+	RequestInput
+	Body struct {
+		Choice string `json:"choice" maxLength:"60" doc:"Key"`
+		Reason string `json:"reason,omitempty" maxLength:"2000"`
+	}
+}) (*body[requestSheet], error) {
+	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Urge{Choice: in.Body.Choice, Reason: in.Body.Reason})
+	return h.done(ctx, state, err)
 }
 
 // backView is one time that a request was sent back.

@@ -53,6 +53,8 @@ type requestSheet struct {
 	Reasons   []string             `json:"reasons" nullable:"false" doc:"That staff choose from who cancel it"`
 	AsStaff   []request.Offer      `json:"asStaff" nullable:"false" doc:"Commands the reader may give as a lead"`
 
+	Urging *urgingView `json:"urging,omitempty" doc:"More urgency that was asked for, and waits to be decided"`
+
 	Runs []runView `json:"runs" nullable:"false" doc:"Actions that the reader may start from it"`
 
 	AskerReasons []string `json:"askerReasons" nullable:"false" doc:"That an asker can choose from who takes it back"`
@@ -173,6 +175,10 @@ func (h handlers) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet
 		out.MayAnswer = h.mayAnswer(state)
 	}
 	out.Allowed = append(out.Allowed, state.AllowedToReader(viewer)...)
+	out.Urging = h.urging(state)
+	if seen.Offering == nil || seen.Offering.Document.Promise.Urge == nil {
+		out.Allowed = slices.DeleteFunc(out.Allowed, func(o request.Offer) bool { return o == request.OfferUrge })
+	}
 	h.backAndRated(ctx, state, viewer, &out)
 	if seen.Offering != nil {
 		out.Asks, out.AskerReasons = list(seen.Offering.Promise.RatingAsks()), list(seen.Offering.Document.Promise.AskerReasons)

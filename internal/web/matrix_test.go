@@ -326,6 +326,7 @@ var elsewhere = map[string]string{
 	"DecisionSheet.answers":     "the reader",
 	"RequestSheet.leftOut":      "who sees the request",
 	"RequestSheet.runs":         "who works on it, as the offering lets them",
+	"RequestSheet.urging":       "who sees the request",
 	"RequestSheet.asks":         "who sees the request",
 	"RequestSheet.askerReasons": "who sees the request",
 	"RequestSheet.closing":      "who sees the request",

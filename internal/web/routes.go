@@ -102,6 +102,8 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodGet, "/api/requests/{request}/export", "export-request", everyone, follow.exportRequest)
 	signed(s, http.MethodPost, "/api/requests/{request}/confirm", "confirm", concerned, follow.confirm)
 	signed(s, http.MethodPut, "/api/requests/{request}/rating", "rate", concerned, follow.rate)
+	signed(s, http.MethodGet, "/api/requests/{request}/speeds", "speeds", everyone, follow.speeds)
+	signed(s, http.MethodPost, "/api/requests/{request}/urge", "urge", concerned, follow.urge)
 	signed(s, http.MethodPost, "/api/requests/{request}/back", "send-back", concerned, follow.sendBack)
 	signed(s, http.MethodGet, "/api/requests/{request}/ties", "ties", everyone, follow.ties)
 	signed(s, http.MethodPost, "/api/requests/{request}/ties", "tie", concerned, follow.tie)

@@ -420,6 +420,8 @@ func TestRights(t *testing.T) {
 		"open-faults":      {path: func() string { return "/api/offerings/berth-side-parking/faults" }, want: everybody(200)},
 		"join":             {path: func() string { return "/api/faults/" + deciding() + "/join" }, body: func() string { return `{}` }, want: everybody(404)},
 		"joined":           {want: everybody(200)},
+		"speeds":           {path: func() string { return "/api/requests/" + working() + "/speeds" }, want: only(404, sarmento)},
+		"urge":             {path: func() string { return "/api/requests/" + working() + "/urge" }, body: func() string { return `{"choice":"fast"}` }, want: with(with(only(403), 404, yilmazer, lindskaug, auditor, areaOwner, analyst, callerStaff), 409, sarmento)},
 		"run-now":          {path: func() string { return "/api/requests/" + working() + "/run" }, body: func() string { return `{"action":"none"}` }, want: with(everybody(409), 404, yilmazer, lindskaug, auditor, areaOwner, analyst, callerStaff)},
 		"close":            {path: func() string { return "/api/requests/" + working() + "/close" }, body: func() string { return `{"word":"Done by phone."}` }, want: with(only(403, abelsen, falkenau), 404, yilmazer)},
 		"cancel":           {path: func() string { return "/api/requests/" + working() + "/cancel" }, body: func() string { return `{"reason":"Closed."}` }, want: with(only(403, abelsen, falkenau), 404, yilmazer)},

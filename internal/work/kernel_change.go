@@ -38,7 +38,7 @@ func (k *kernel) run(ctx context.Context, t change) (request.State, error) {
 			return err
 		}
 		switch command.(type) {
-		case request.Submit, request.Resubmit:
+		case request.Submit, request.Resubmit, request.Urge:
 			if facts.Files, err = k.files(ctx, tx, facts.Offering, t.id); err != nil {
 				return err
 			}

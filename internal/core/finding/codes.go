@@ -437,6 +437,8 @@ const (
 	// Or: The task %q shows the answer to %q, which is no question.
 	// Or: %q is not %s of this form.
 	// Or: %q is no question for a belonging.
+	// Or: There is no choice %q in the form.
+	// Or: %q is no choice of it.
 	// Such as: The task "a" shows the answer to "missing", which is no question.
 	UnknownQuestion = "unknownQuestion"
 	// UnknownSection: There is no section %q.

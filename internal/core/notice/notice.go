@@ -165,6 +165,12 @@ func (n *noticing) event(e request.Event) {
 		}
 	case request.MarkReached:
 		n.marked(e, b)
+	case request.UrgeDecided:
+		said := "It is more urgent now, as was asked for."
+		if !b.Granted {
+			said = "More urgency is not granted: all is as it was."
+		}
+		n.tell(e, Notice{Kind: message.Said, Said: said}, append(n.side(), n.atWork()...)...)
 	case request.Tied:
 		n.tied(e, b.Link, "It %s %s now.")
 	case request.Untied:
@@ -206,6 +212,11 @@ func (n *noticing) event(e request.Event) {
 	default:
 		n.taskEvent(e)
 	}
+}
+
+// atWork are those with whom open tasks lie.
+func (n *noticing) atWork() []string {
+	return n.readers(&request.Readers{Staff: true})
 }
 
 // tied tells the asker's side that it waits for, or is the same as, another request.
@@ -328,7 +339,7 @@ func (n *noticing) taskEvent(e request.Event) {
 		request.TaskRetried, request.TaskAdded, request.TaskWaived, request.PointTicked, request.LineDone, request.PartConfirmed,
 		request.CallAccepted, request.PlaceQueued, request.PlaceReserved, request.PlaceReturned, request.PoolGrown, request.HoldingMade,
 		request.HoldingChanged, request.HoldingEnded, request.HoldingRestored, request.UndoingBegun, request.UndoTaken,
-		request.TaskUndone, request.UndoLeft, request.ClockEnded, request.TieEnded, request.EndsWith, request.OpenedToAll, request.Joined: // nobody need hear of these
+		request.TaskUndone, request.UndoLeft, request.ClockEnded, request.TieEnded, request.EndsWith, request.OpenedToAll, request.Joined, request.Urged: // nobody need hear of these
 	}
 }
 

@@ -159,3 +159,21 @@ func checkBundles(parts []audience.Part, d *people.Directory, findings *finding.
 		}
 	}
 }
+
+// checkUrge looks whether there is the question that more urgency is asked for by.
+func (c *Compiled) checkUrge(findings *finding.List) {
+	u := c.Document.Promise.Urge
+	if u == nil {
+		return
+	}
+	q, ok := c.Form.Question(u.Question)
+	if !ok || q.Kind != form.Choice {
+		findings.Error(finding.UnknownQuestion, "/promise/urge/question", fmt.Sprintf("There is no choice %q in the form.", u.Question), "Choose the question that speed hangs on.")
+		return
+	}
+	for i, key := range u.Choices {
+		if !slices.ContainsFunc(q.Choices, func(choice form.Option) bool { return choice.Key == key }) {
+			findings.Error(finding.UnknownQuestion, finding.At("promise", "urge", "choices", i), fmt.Sprintf("%q is no choice of it.", key), "")
+		}
+	}
+}

@@ -81,6 +81,7 @@ func Compile(d Document, version int, company Company) (*Compiled, finding.List)
 	if c.title, err = open.CompileText(d.Purpose.Title); err != nil {
 		findings.Error(finding.Placeholder, "/purpose/title", "A placeholder cannot be read: "+err.Error()+".", "")
 	}
+	c.checkUrge(&findings)
 	if c.next, err = open.CompileText(d.Promise.Next); err != nil {
 		findings.Error(finding.Placeholder, "/promise/next", "A placeholder cannot be read: "+err.Error()+".", "")
 	}

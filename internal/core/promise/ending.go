@@ -13,6 +13,12 @@ type Rating struct {
 	Pooled bool     `json:"pooled,omitempty" doc:"Staff see only what is pooled of five and more"`
 }
 
+// Urge lets askers ask for more urgency: another answer to the question that speed hangs on.
+type Urge struct {
+	Question string   `json:"question" maxLength:"60" doc:"Key of a choice"`
+	Choices  []string `json:"choices" maxItems:"20" nullable:"false" doc:"Keys of those that they can change to"`
+}
+
 // From when a request can be rated.
 const (
 	RateDelivered = "delivery"

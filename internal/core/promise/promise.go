@@ -27,6 +27,7 @@ type Promise struct {
 	Messages      []message.Text `json:"messages,omitempty" maxItems:"20" nullable:"false" doc:"Texts of messages in place of the general ones"`
 	Reasons       []string       `json:"reasons,omitempty" maxItems:"30" nullable:"false" doc:"That staff choose from who cancel a request; free words when left out"`
 	AskerReasons  []string       `json:"askerReasons,omitempty" maxItems:"30" nullable:"false" doc:"That an asker can choose from who takes a request back"`
+	Urge          *Urge          `json:"urge,omitempty" doc:"How askers ask for more urgency later; they cannot when left out"`
 	Next          string         `json:"next,omitempty" maxLength:"1000" doc:"What comes next, read when all work is done; with {{ CEL }} placeholders"`
 	Remind        []int          `json:"remind,omitempty" maxItems:"10" nullable:"false" doc:"Per cent of the time to confirm, or to answer, after which the asker is reminded; 60 when left out"`
 	BackWithin    *int           `json:"backWithin,omitempty" minimum:"0" maximum:"250" doc:"Working days after closing in which it can be sent back; 0 for never; 10 when left out"`

@@ -315,6 +315,8 @@ const (
 	NotReturned = "notReturned"
 	// NotSlipped: It does not slip.
 	NotSlipped = "notSlipped"
+	// NotSooner: It is due by then already: this would not bring it sooner.
+	NotSooner = "notSooner"
 	// NotStuck: %q is not stuck on a call.
 	// Or: %q is not stuck.
 	// Such as: "T4: Badge own-2" is not stuck.
@@ -417,6 +419,8 @@ const (
 	// SlipFull: At most %d wishes are sent at once: send these first.
 	// Such as: At most 20 wishes are sent at once: send these first.
 	SlipFull = "slipFull"
+	// Speed: Choose another speed.
+	Speed = "speed"
 	// StaleLink: This link has been used already.
 	StaleLink = "staleLink"
 	// Stuck: %q is stuck. Go on with it first.
@@ -473,6 +477,9 @@ const (
 	// Or: %s
 	// Such as: The form cannot be shown before its errors are mended.
 	Unusable = "unusable"
+	// Urged: More urgency was asked for already, and waits to be decided.
+	// Or: Say yes or no to more urgency: the work goes on meanwhile.
+	Urged = "urged"
 	// Url: %q is no address: it begins with https:// or http://.
 	// Such as: "licences.example" is no address: it begins with https:// or http://.
 	Url = "url"

@@ -30,7 +30,7 @@ func (s *State) pause(now time.Time) {
 	}
 	for i := range s.Tasks {
 		t := &s.Tasks[i]
-		if why == "" && s.Status == Delivering && (t.State == plan.Ready || t.State == plan.Taken) && s.Promise.PausedBy(t.Of) {
+		if why == "" && (s.Status == Delivering || s.Urging != nil) && (t.State == plan.Ready || t.State == plan.Taken) && s.Promise.PausedBy(t.Of) {
 			why = t.Of
 		}
 	}

@@ -53,6 +53,10 @@ func (t *transition) climb() {
 			return
 		}
 	}
+	if t.state.Urging != nil {
+		t.urged(true)
+		return
+	}
 	t.emit(Decided{From: t.facts.Offering.Promise.Decided(t.state.Promise, t.facts.Now)})
 	t.tasks().plan()
 }
@@ -131,6 +135,10 @@ func (t *transition) goOn(key string) {
 	case ladder.Passed:
 		t.climb()
 	case ladder.Declined:
+		if t.state.Urging != nil {
+			t.urged(false)
+			return
+		}
 		t.close(RequestClosed{Outcome: Declined})
 	}
 }
@@ -185,7 +193,7 @@ func (t *transition) decide(c Decide) error {
 	if len(seats) == 0 {
 		return conflict(refusal.VotedAlready, "You have decided so already.")
 	}
-	if c.Decision == Decline && t.rungOf(c.Rung).SendBack {
+	if c.Decision == Decline && t.rungOf(c.Rung).SendBack && t.state.Urging == nil {
 		t.returnWith(AskedBack{Rung: c.Rung, Text: reason, Declined: true, Parts: partsOf(seats)})
 		return nil
 	}
@@ -203,7 +211,10 @@ func (t *transition) askBack(c AskBack) error {
 		return refused
 	}
 	text := strings.TrimSpace(c.Text)
-	if text == "" {
+	switch {
+	case t.state.Urging != nil:
+		return conflict(refusal.Urged, "Say yes or no to more urgency: the work goes on meanwhile.")
+	case text == "":
 		return missing("/text", "Write what you want to know.")
 	}
 	t.returnWith(AskedBack{Rung: c.Rung, Text: text})

@@ -254,6 +254,19 @@ type (
 	Joined struct {
 		Line string `json:"line,omitempty"`
 	}
+	// Urged asks for more urgency, and UrgeDecided says whether it is granted.
+	Urged struct {
+		Choice  string            `json:"choice"` // label
+		Reason  string            `json:"reason,omitempty"`
+		Answers form.Answers      `json:"answers"`
+		Price   price.Price       `json:"price"`
+		Rungs   []Rung            `json:"rungs"`
+		Promise *promise.Promised `json:"promise,omitempty"`
+	}
+	UrgeDecided struct {
+		Granted bool      `json:"granted"`
+		From    time.Time `json:"from,omitzero"` // from when on its clock counts
+	}
 	// SideReminded says that the asker's side was reminded that it waits for them.
 	SideReminded struct {
 		Times int `json:"times"` // how many of the reminders have passed

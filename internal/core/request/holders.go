@@ -36,6 +36,11 @@ func (s *State) Holders(home string) []Holder {
 		for _, person := range rung.Waiting() {
 			out = append(out, Holder{Person: person})
 		}
+		for i := range s.Tasks { // begun before more urgency was asked for
+			if h, ok := s.Tasks[i].holder(s.Asker, false); ok {
+				out = append(out, h)
+			}
+		}
 		return out
 	case Delivering, Waiting, Undoing:
 		var out []Holder

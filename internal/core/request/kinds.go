@@ -58,6 +58,8 @@ var eventKinds = []eventKind{
 	row[Echoed]("echoed"),
 	row[OpenedToAll]("openedToAll"),
 	row[Joined]("joined"),
+	row[Urged]("urged", deciding),
+	row[UrgeDecided]("urgeDecided", deciding, working),
 	row[SideReminded]("sideReminded"),
 	row[MarkReached]("markReached"),
 	row[SentBack]("sentBack", working),

@@ -72,6 +72,10 @@ func (t *transition) tickRest() error {
 		return conflict(refusal.NotDue, "Nothing is due.")
 	}
 	if due(r.Times.Expire) && (r.Reminded == 100 || r.Times.Limit.IsZero()) { // the limit comes first, after an outage too
+		if t.state.Urging != nil {
+			t.urged(false)
+			return nil
+		}
 		t.close(RequestClosed{Outcome: Expired, Reason: fmt.Sprintf("Nobody decided %q in time.", r.Name)})
 		return nil
 	}

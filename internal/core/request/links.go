@@ -241,7 +241,7 @@ func (t tasks) endTied() {
 		return
 	}
 	t.freeTies()
-	if s.Status == Delivering || s.Status == Waiting {
+	if s.Status == Delivering || s.Status == Waiting || len(s.Tasks) > 0 {
 		t.leaveOpen(why)
 	}
 	t.close(RequestClosed{Outcome: Fulfilled, Word: why})

@@ -18,6 +18,7 @@ const (
 	OfferPassOn       Offer = "passOn"
 	OfferAnswer       Offer = "answer"
 	OfferConfirm      Offer = "confirm"
+	OfferUrge         Offer = "urge"
 	OfferRate         Offer = "rate"
 	OfferSendBack     Offer = "sendBack"
 	OfferFollowMyself Offer = "followMyself"
@@ -65,6 +66,7 @@ var commands = []struct {
 	{OfferAnswer, Answer{}},
 	{OfferConfirm, Confirm{}},
 	{OfferSendBack, SendBack{}},
+	{OfferUrge, Urge{}},
 	{OfferRate, Rate{}},
 	{OfferFollowMyself, Follow{}},
 	{OfferFollow, Follow{}},

@@ -157,7 +157,8 @@ func randomOffering(t *testing.T, random *rand.Rand) *run {
 		}
 		within := random.IntN(3)
 		d.Promise.ConfirmWithin = &within
-		d.Promise.Targets = []promise.Target{{Name: "Usual", Response: "4h", Fulfilment: "20h"}}
+		d.Promise.Targets = []promise.Target{{Name: "Quick", When: `answers.port == "maravel"`, Response: "4h", Fulfilment: "5h"}, {Name: "Usual", Response: "4h", Fulfilment: "20h"}}
+		d.Promise.Urge = &promise.Urge{Question: "port", Choices: []string{"maravel"}}
 		d.Promise.Marks = []promise.Mark{{Share: 50, Tell: []promise.Told{promise.TellHolder}}, {Share: 80, HandUp: true}, {Clock: promise.OfResponse, Share: 50, HandUp: true}}
 		d.Promise.Rating = &promise.Rating{At: promise.RateDelivered, Pooled: random.IntN(2) == 0}
 		if random.IntN(2) == 0 {
@@ -252,7 +253,7 @@ func (l *life) give(actor string, c request.Command) error {
 // clock shorter, and nothing ends before what it waits for, nor without an outcome.
 func (l *life) promises(e request.Event) {
 	switch b := e.Body.(type) {
-	case request.MarkReached:
+	case request.MarkReached: // once for a promise: another one has its own
 		require.False(l.t, slices.ContainsFunc(l.state.Marks, func(r request.Reached) bool { return r.Clock == b.Clock && r.Share == b.Share }), "%s is told twice", b.Words())
 		require.False(l.t, b.At.After(e.At), "it is told before it is so")
 	case request.SentBack:
@@ -488,6 +489,7 @@ func (l *life) person(step int) {
 		_ = l.give("p-olga", request.Tie{Kind: request.Linking("").All()[l.random.IntN(3)], Other: "r2"})
 		_ = l.give("p-olga", request.OpenToAll{Sentence: "The reader is dark."})
 		_ = l.give("p-caro", request.Join{Line: "Mine, too."})
+		_ = l.give("p-ilse", request.Urge{Choice: "maravel", Reason: "Now."})
 	case 25:
 		if l.random.IntN(4) == 0 {
 			l.other.Status, l.other.Outcome = request.Closed, []request.Outcome{request.Fulfilled, request.Cancelled}[l.random.IntN(2)]

@@ -118,6 +118,7 @@ type State struct {
 	Links      []Link                    `json:"links,omitempty"`    // to other requests
 	EndsWith   *EndsWith                 `json:"endsWith,omitempty"` // as its main one did, once nothing is being done by itself
 	Fault      *Fault                    `json:"fault,omitempty"`    // that others have, too
+	Urging     *Urging                   `json:"urging,omitempty"`   // asked for, and not decided yet
 	Closing    *Closing                  `json:"closing,omitempty"`  // what was said as the work ended
 	Backs      []Back                    `json:"backs,omitempty"`
 	Likely     time.Time                 `json:"likely,omitzero"` // as the asker's side knows it; zero after an act of their own

@@ -121,7 +121,10 @@ func (s *State) Allowed(person string) []Offer {
 			break
 		}
 		if len(r.SeatsFor(person)) > 0 {
-			out = append(out, OfferDecide, OfferAskBack)
+			out = append(out, OfferDecide)
+			if s.Urging == nil {
+				out = append(out, OfferAskBack)
+			}
 			if len(r.OpenSeatsFor(person)) > 0 {
 				out = append(out, OfferPassOn)
 			}
@@ -141,6 +144,9 @@ func (s *State) Allowed(person string) []Offer {
 		if s.isSide(person) && !s.BackBy.IsZero() {
 			out = append(out, OfferSendBack) // until then
 		}
+	}
+	if s.isSide(person) && s.mayUrge() {
+		out = append(out, OfferUrge) // where the offering lets them
 	}
 	if s.Rates && s.isSide(person) {
 		out = append(out, OfferRate)

@@ -1916,6 +1916,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/speeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["speeds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/submit": {
         parameters: {
             query?: never;
@@ -1975,6 +1991,22 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["untie"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request}/urge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["urge"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3446,9 +3478,11 @@ export interface components {
             title: string;
             /** @description ID of the slip on which it was sent with others */
             together?: string;
+            /** @description It decides on more urgency, while the work goes on */
+            urging?: components["schemas"]["UrgingView"];
         };
         DecisionSheet: {
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "urge" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
             /** @description Department and location */
@@ -3506,6 +3540,8 @@ export interface components {
             title: string;
             /** @description ID of the slip on which it was sent with others */
             together?: string;
+            /** @description It decides on more urgency, while the work goes on */
+            urging?: components["schemas"]["UrgingView"];
             /** @description Why it is the reader who decides; empty when it is not */
             why: string;
             /** @description What was asked, answered and said so far */
@@ -4511,6 +4547,11 @@ export interface components {
         };
         ListOfSlipWishView: {
             entries: components["schemas"]["SlipWishView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfSpeedView: {
+            entries: components["schemas"]["SpeedView"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -5736,6 +5777,8 @@ export interface components {
             starts?: "" | "sending" | "decision";
             /** @description The first that fits holds */
             targets?: components["schemas"]["PromiseTarget"][];
+            /** @description How askers ask for more urgency later; they cannot when left out */
+            urge?: components["schemas"]["PromiseUrge"];
             /** @description IANA time zone in which today is computed, where no calendar is named */
             zone: string;
         };
@@ -5798,6 +5841,12 @@ export interface components {
             validUntil?: string;
             /** @description CEL; whom and what it is for */
             when?: string;
+        };
+        PromiseUrge: {
+            /** @description Keys of those that they can change to */
+            choices: string[];
+            /** @description Key of a choice */
+            question: string;
         };
         PromisedView: {
             /**
@@ -6188,10 +6237,10 @@ export interface components {
         };
         RequestSheet: {
             /** @description Commands the reader may give now */
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "urge" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             answers: components["schemas"]["RequestAnswered"][];
             /** @description Commands the reader may give as a lead */
-            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            asStaff: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "urge" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             askerId: string;
             /** @description That an asker can choose from who takes it back */
@@ -6282,6 +6331,8 @@ export interface components {
             title: string;
             /** @description What holds it together with others that were sent at once */
             together?: string;
+            /** @description More urgency that was asked for, and waits to be decided */
+            urging?: components["schemas"]["UrgingView"];
             /** @description How whom it is for asked, such as by phone */
             via?: string;
             /** @description All of it is open to the reader, not only its head and tasks */
@@ -6840,6 +6891,22 @@ export interface components {
             /** @description Why it cannot be sent as it is */
             trouble?: string;
         };
+        SpeedView: {
+            /** @description Key */
+            choice: string;
+            /** @description Names of who would have to decide first */
+            decided: string[];
+            /**
+             * Format: date-time
+             * @description Left out where that hangs on a decision
+             */
+            due?: string;
+            label: string;
+            /** @description Of the whole request then */
+            price: components["schemas"]["PricePrice"];
+            /** @description Why it cannot be asked for now */
+            trouble?: string;
+        };
         Stage: {
             /**
              * Format: date-time
@@ -6939,7 +7006,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "urge" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             asker: string;
             /** @description Name of the system that does it */
             automatic?: string;
@@ -7053,7 +7120,7 @@ export interface components {
             accepted?: boolean;
             /** @description Names of the tasks it waits for */
             after: string[];
-            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
+            allowed: ("submit" | "discard" | "withdraw" | "resubmit" | "unask" | "takeBack" | "decide" | "askBack" | "passOn" | "answer" | "confirm" | "sendBack" | "urge" | "rate" | "followMyself" | "follow" | "attach" | "cancel" | "close" | "tie" | "openToAll" | "runNow" | "hear" | "addTask" | "take" | "complete" | "retry" | "skip" | "note" | "say" | "waive" | "confirmPart" | "handOver" | "getStuck" | "check" | "askAsker" | "correct" | "count" | "doubt")[];
             /** @description The slice of the task */
             answers: components["schemas"]["RequestAnswered"][];
             asker: string;
@@ -7472,6 +7539,20 @@ export interface components {
             standings: components["schemas"]["StandingCount"][];
             /** Format: int64 */
             stuck: number;
+        };
+        UrgeRequest: {
+            /** @description Key */
+            choice: string;
+            reason?: string;
+        };
+        UrgingView: {
+            /** Format: date-time */
+            at: string;
+            /** @description Name */
+            by: string;
+            /** @description In words */
+            choice: string;
+            reason?: string;
         };
         UsesView: {
             locations: string[];
@@ -12444,6 +12525,38 @@ export interface operations {
             };
         };
     };
+    speeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfSpeedView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     submit: {
         parameters: {
             query?: never;
@@ -12606,6 +12719,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    urge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UrgeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestSheet"];
                 };
             };
             /** @description Error */

@@ -14,6 +14,7 @@
 	import Rate from './Rate.svelte';
 	import SendBack from './SendBack.svelte';
 	import TakeBack from './TakeBack.svelte';
+	import Urge from './Urge.svelte';
 
 	/** ends: references of those that end with it. */
 	let { request, act, ends }: { request: Schema['RequestSheet']; act: Act; ends: string[] } = $props();
@@ -22,6 +23,7 @@
 	let taking = $state(false);
 	let cancelling = $state(false);
 	let closing = $state(false);
+	let urging = $state(false);
 	let adding = $state(false);
 	let sending = $state(false);
 	const last = $derived(request.backs.at(-1));
@@ -190,6 +192,12 @@
 				</li>
 			{/each}
 		</ul>
+		{#if request.urging}
+			<p class="soft" data-urging>
+				{request.urging.by} asked for more urgency: {request.urging.choice}. It waits to be decided; what has
+				begun goes on.
+			</p>
+		{/if}
 		{#if request.heldUp?.since}
 			<p class="soft" data-held-up>
 				{request.heldUp.stuck ? 'Stuck on' : 'Waits longest for'}
@@ -234,6 +242,11 @@
 {/snippet}
 
 {#snippet back()}
+	{#if request.allowed.includes('urge')}
+		<button type="button" class="btn quiet" onclick={() => (urging = true)} data-do="urge"
+			>It is urgent</button
+		>
+	{/if}
 	{#if request.allowed.includes('withdraw')}
 		<button type="button" class="btn quiet" onclick={() => (taking = true)} data-do="take-back"
 			>Take it back</button
@@ -242,6 +255,7 @@
 {/snippet}
 
 <SendBack bind:open={sending} {request} />
+<Urge bind:open={urging} {request} {act} />
 <TakeBack bind:open={taking} {request} {act} />
 <Cancel bind:open={cancelling} {request} {act} {ends} />
 <Close bind:open={closing} {request} {act} {ends} />

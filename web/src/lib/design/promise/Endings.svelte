@@ -84,6 +84,37 @@
 />
 {#each promise.remind ?? [] as share, i (share)}<Found place="/promise/remind/{i}" />{/each}
 
+<div class="pair">
+	<Field label="More urgency, asked for later" hint="A choice of the form that the promise hangs on.">
+		<select
+			class="select"
+			value={promise.urge?.question ?? ''}
+			onchange={(e) =>
+				(promise.urge = e.currentTarget.value ? { question: e.currentTarget.value, choices: [] } : undefined)}
+			data-field="urge-question"
+		>
+			<option value="">askers cannot ask for it</option>
+			{#each editor.document.questions.filter((q) => q.kind === 'choice') as question (question.key)}
+				<option value={question.key}>{question.label}</option>
+			{/each}
+		</select>
+	</Field>
+	{#if promise.urge}
+		{@const urge = promise.urge}
+		<Ticks
+			label="They can change to"
+			none="It has no choices."
+			things={(editor.document.questions.find((q) => q.key === urge.question)?.choices ?? []).map((c) => ({
+				key: c.key,
+				name: c.label
+			}))}
+			list={urge.choices}
+			field="urge-choice"
+			onlist={(list) => (urge.choices = list ?? [])}
+		/>
+	{/if}
+</div>
+<Found place="/promise/urge/question" />
 <Field
 	label="What comes next"
 	hint="The asker reads it when all is done, such as: Your badge can be extended from 1 May."

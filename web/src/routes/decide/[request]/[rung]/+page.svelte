@@ -58,6 +58,12 @@
 {#if decision.insteadOf}<p class="instead" data-instead-of>
 		You decide in the place of <strong>{decision.insteadOf}</strong>{decision.why ? `: ${decision.why}` : ''}.
 	</p>{/if}
+{#if decision.urging}<p class="say" data-urging>
+		{decision.urging.by} asks for more urgency: <strong>{decision.urging.choice}</strong>{decision.urging
+			.reason
+			? `, “${decision.urging.reason}”`
+			: ''}. A no leaves all as it is.
+	</p>{/if}
 {#if decision.say}<p class="say">{decision.say}</p>{/if}
 {#if decision.promise || decision.forecast}<p class="soft" data-foreseen>
 		{#if decision.promise?.due}Promised by <When time={decision.promise.due} absolute />{decision.forecast
