@@ -113,7 +113,7 @@ func TestADamagedFile(t *testing.T) {
 	require.NoError(t, err)
 	data, err := os.ReadFile(path)
 	require.NoError(t, err)
-	for i := len(data) / 2; i < len(data)/2+8192; i++ {
+	for i := len(data) * 3 / 4; i < len(data)*3/4+8192; i++ {
 		data[i] = 0xa5
 	}
 	require.NoError(t, os.WriteFile(path, data, 0o600))

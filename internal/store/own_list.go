@@ -15,11 +15,11 @@ func (r ofTasks) OwnList(ctx context.Context, person string, limit int) (all []O
 }
 
 // PutOnList puts something on somebody's list for a day, or moves it to another.
-func (t *Tx) PutOnList(person string, e OwnEntry) error {
+func (t ownTx) PutOnList(person string, e OwnEntry) error {
 	return t.exec("INSERT INTO own_list (person, request, task, day) VALUES (?,?,?,?) ON CONFLICT DO UPDATE SET day = excluded.day", person, e.Request, e.Task, e.Day)
 }
 
 // TakeOffList takes something off somebody's list.
-func (t *Tx) TakeOffList(person, request, task string) error {
+func (t ownTx) TakeOffList(person, request, task string) error {
 	return t.exec("DELETE FROM own_list WHERE person = ? AND request = ? AND task = ?", person, request, task)
 }

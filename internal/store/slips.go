@@ -21,12 +21,12 @@ func (r ofRequests) OnSlip(ctx context.Context, person string) (n int, err error
 }
 
 // PutOnSlip puts a draft on the slip of its asker.
-func (t *Tx) PutOnSlip(id string) error {
+func (t ownTx) PutOnSlip(id string) error {
 	return t.exec("UPDATE requests SET slip = ? WHERE id = ? AND status = "+draft, onSlip, id)
 }
 
 // TakeOffSlip makes a draft on a slip one of its own again.
-func (t *Tx) TakeOffSlip(id string) error {
+func (t ownTx) TakeOffSlip(id string) error {
 	return t.exec("UPDATE requests SET slip = '' WHERE id = ? AND status = "+draft, id)
 }
 

@@ -222,9 +222,13 @@ func (s *Store) Writer() *sql.DB { return s.writer.DB }
 type Tx struct {
 	*transaction
 	companyTx
+	ownTx
 }
 
-type companyTx struct{ *transaction }
+type (
+	companyTx struct{ *transaction }
+	ownTx     struct{ *transaction } // what people put aside for themselves
+)
 
 // transaction is what all writes are made of.
 type transaction struct {
@@ -241,7 +245,7 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 		return full(err)
 	}
 	t := &transaction{reads: readsOf(tx), tx: tx, ctx: ctx}
-	if err := f(&Tx{t, companyTx{t}}); err != nil {
+	if err := f(&Tx{t, companyTx{t}, ownTx{t}}); err != nil {
 		err = full(err)
 		if rollback := tx.Rollback(); errors.Is(err, ErrFull) || rollback == nil {
 			return err // a full disk has ended the transaction already

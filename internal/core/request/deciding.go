@@ -205,28 +205,6 @@ func (t *transition) decide(c Decide) error {
 	return nil
 }
 
-func (t *transition) askBack(c AskBack) error {
-	_, _, refused := t.seats(c.Rung)
-	if refused != nil {
-		return refused
-	}
-	text := strings.TrimSpace(c.Text)
-	switch {
-	case t.state.Urging != nil:
-		return conflict(refusal.Urged, "Say yes or no to more urgency: the work goes on meanwhile.")
-	case text == "":
-		return missing("/text", "Write what you want to know.")
-	}
-	t.returnWith(AskedBack{Rung: c.Rung, Text: text})
-	return nil
-}
-
-func (t *transition) returnWith(back AskedBack) {
-	back.Until = t.facts.Offering.Promise.AnswerBy(t.facts.Now)
-	back.Remind = t.facts.Offering.Promise.Reminders(t.facts.Now, back.Until)
-	t.emit(back)
-}
-
 // partsOf lists the cost centres whose shares some seats decide on.
 func partsOf(seats []ladder.Seat) []string {
 	var parts []string

@@ -29,11 +29,11 @@ type (
 	}
 )
 
-func (c OpenToAll) do(t *transition) error { return t.openToAll(c) }
+func (c OpenToAll) do(t *transition) error { return ties{t}.openToAll(c) }
 
-func (c Join) do(t *transition) error { return t.join(c) }
+func (c Join) do(t *transition) error { return ties{t}.join(c) }
 
-func (t *transition) openToAll(c OpenToAll) error {
+func (t ties) openToAll(c OpenToAll) error {
 	s := &t.state
 	sentence := strings.TrimSpace(c.Sentence)
 	switch {
@@ -52,7 +52,7 @@ func (t *transition) openToAll(c OpenToAll) error {
 	return nil
 }
 
-func (t *transition) join(c Join) error {
+func (t ties) join(c Join) error {
 	s := &t.state
 	asker, _ := t.facts.Company.Person(t.facts.Actor)
 	may, _ := t.facts.Offering.Audience.MayAsk(audience.Of(asker, t.facts.Company))

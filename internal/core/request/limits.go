@@ -38,7 +38,7 @@ func (s *State) rungTick() time.Time {
 // tick does what has fallen due. Nothing that is due is no refusal: a timer
 // that was put off may still come.
 func (t *transition) tick() error {
-	t.reachMarks()
+	marks{t}.reachMarks()
 	err := t.tickRest()
 	if r, refused := AsRefusal(err); refused && r.Code == refusal.NotDue && !t.tasks().nextTick().IsZero() {
 		return nil

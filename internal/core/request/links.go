@@ -61,15 +61,18 @@ type (
 	Echo struct{ From, By, Text string }
 )
 
-func (c Tie) do(t *transition) error { return t.tie(c) }
+func (c Tie) do(t *transition) error { return ties{t}.tie(c) }
 
-func (c Untie) do(t *transition) error { return t.untie(c) }
+func (c Untie) do(t *transition) error { return ties{t}.untie(c) }
 
 func (Heed) do(t *transition) error { return t.tasks().heed() }
 
-func (c Retie) do(t *transition) error { return t.retie(c) }
+func (c Retie) do(t *transition) error { return ties{t}.retie(c) }
 
-func (c Echo) do(t *transition) error { return t.echo(c) }
+func (c Echo) do(t *transition) error { return ties{t}.echo(c) }
+
+// ties is a turn as far as it is about other requests and people.
+type ties struct{ *transition }
 
 // linkTo finds a tie of a kind to another request.
 func (s *State) linkTo(kind Linking, other string) *Link {
@@ -111,7 +114,7 @@ func (s *State) awaited() string {
 	return strings.Join(names, " and ")
 }
 
-func (t *transition) tie(c Tie) error {
+func (t ties) tie(c Tie) error {
 	s := &t.state
 	invalid := func(code, format string, args ...any) error {
 		return &Refusal{Kind: Invalid, Code: code, Sentence: fmt.Sprintf(format, args...), Place: "/other"}
@@ -166,7 +169,7 @@ func (t *transition) tie(c Tie) error {
 }
 
 // waitsOn reports whether a request waits for another, itself or by those it waits for.
-func (t *transition) waitsOn(id, other string, seen map[string]bool) bool {
+func (t ties) waitsOn(id, other string, seen map[string]bool) bool {
 	if id == other {
 		return true
 	}
@@ -178,7 +181,7 @@ func (t *transition) waitsOn(id, other string, seen map[string]bool) bool {
 	return ok && slices.ContainsFunc(s.Awaits(), func(l Link) bool { return t.waitsOn(l.Other, other, seen) })
 }
 
-func (t *transition) untie(c Untie) error {
+func (t ties) untie(c Untie) error {
 	if !t.state.ViewerOf(t.facts.Actor, t.facts.Company, t.facts.Service).Staff() {
 		return notYours("Only staff of both can tie requests together.")
 	}
@@ -254,7 +257,7 @@ func (t *transition) freeTies() {
 	}
 }
 
-func (t *transition) retie(c Retie) error {
+func (t ties) retie(c Retie) error {
 	link := t.state.linkTo(SameAs, c.From)
 	if link == nil || link.Ended || t.state.Status == Closed {
 		return conflict(refusal.NotLinked, "They are not tied so.")
@@ -267,7 +270,7 @@ func (t *transition) retie(c Retie) error {
 	return nil
 }
 
-func (t *transition) echo(c Echo) error {
+func (t ties) echo(c Echo) error {
 	if main := t.state.Main(); main == nil || t.state.Status == Closed {
 		return conflict(refusal.NotLinked, "They are not tied so.")
 	}

@@ -16,8 +16,11 @@ type Reached struct {
 	At    time.Time `json:"at"`    // when it truly was
 }
 
+// marks is a turn as far as it is about what is promised.
+type marks struct{ *transition }
+
 // clocks are those of a promise that can still reach a mark.
-func (t *transition) clocks(each func(ClockKind, promise.Clock)) {
+func (t marks) clocks(each func(ClockKind, promise.Clock)) {
 	s := &t.state
 	if s.Promise == nil || t.facts.Offering == nil || s.Status == Draft || s.Status == Closed {
 		return
@@ -31,14 +34,14 @@ func (t *transition) clocks(each func(ClockKind, promise.Clock)) {
 }
 
 // marksOf are the marks of a clock that have not been reached yet, the lowest first.
-func (t *transition) marksOf(kind ClockKind) []promise.Mark {
+func (t marks) marksOf(kind ClockKind) []promise.Mark {
 	return slices.DeleteFunc(t.facts.Offering.Promise.Marks(kind == ResponseClock), func(m promise.Mark) bool {
 		return slices.ContainsFunc(t.state.Marks, func(r Reached) bool { return r.Clock == kind && r.Share == m.Share })
 	})
 }
 
 // nextMark is when the next mark of a clock is reached; zero when none will be.
-func (t *transition) nextMark() time.Time {
+func (t marks) nextMark() time.Time {
 	var next time.Time
 	t.clocks(func(kind ClockKind, clock promise.Clock) {
 		if marks := t.marksOf(kind); len(marks) > 0 {
@@ -52,7 +55,7 @@ func (t *transition) nextMark() time.Time {
 
 // reachMarks notes the marks that were reached: of several of one clock only the highest is
 // told, and what nobody has taken is handed up once.
-func (t *transition) reachMarks() {
+func (t marks) reachMarks() {
 	var reached []MarkReached
 	t.clocks(func(kind ClockKind, clock promise.Clock) {
 		first := len(reached)
@@ -83,7 +86,7 @@ func (t *transition) reachMarks() {
 
 // marked are the IDs of the people whom a mark names, and of who answers for the promise
 // when it tells them.
-func (t *transition) marked(m promise.Mark) []string {
+func (t marks) marked(m promise.Mark) []string {
 	var ids []string
 	for _, login := range m.People {
 		if p, known := t.facts.Company.ByLogin(login); known && !p.Former {

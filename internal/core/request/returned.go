@@ -192,3 +192,25 @@ func rises(old, next price.Price, part string) bool {
 	before, after := a.Over(old.Months), b.Over(next.Months)
 	return next.Months > 0 && after.Minor() > before.Minor()
 }
+
+func (t *transition) askBack(c AskBack) error {
+	_, _, refused := t.seats(c.Rung)
+	if refused != nil {
+		return refused
+	}
+	text := strings.TrimSpace(c.Text)
+	switch {
+	case t.state.Urging != nil:
+		return conflict(refusal.Urged, "Say yes or no to more urgency: the work goes on meanwhile.")
+	case text == "":
+		return missing("/text", "Write what you want to know.")
+	}
+	t.returnWith(AskedBack{Rung: c.Rung, Text: text})
+	return nil
+}
+
+func (t *transition) returnWith(back AskedBack) {
+	back.Until = t.facts.Offering.Promise.AnswerBy(t.facts.Now)
+	back.Remind = t.facts.Offering.Promise.Reminders(t.facts.Now, back.Until)
+	t.emit(back)
+}

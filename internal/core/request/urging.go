@@ -19,7 +19,7 @@ type Urge struct {
 	Reason string
 }
 
-func (c Urge) do(t *transition) error { return t.urge(c) }
+func (c Urge) do(t *transition) error { return marks{t}.urge(c) }
 
 // Urging is more urgency that was asked for and is not decided yet. The work goes on as far
 // as it has begun.
@@ -45,7 +45,7 @@ func (s *State) mayUrge() bool {
 	return (s.Status == Deciding || s.Status == Delivering) && s.Urging == nil
 }
 
-func (t *transition) urge(c Urge) error {
+func (t marks) urge(c Urge) error {
 	s, o := &t.state, t.facts.Offering
 	u := o.Document.Promise.Urge
 	switch {
@@ -105,7 +105,7 @@ func (t *transition) urge(c Urge) error {
 }
 
 // sooner reports whether a promise would be due before the one that there is.
-func (t *transition) sooner(next *promise.Promised) bool {
+func (t marks) sooner(next *promise.Promised) bool {
 	if next == nil || t.state.Promise == nil {
 		return next != nil
 	}

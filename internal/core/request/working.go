@@ -308,7 +308,7 @@ func (t tasks) nextTick() time.Time {
 			next = at
 		}
 	}
-	sooner(t.nextMark())
+	sooner(marks{t.transition}.nextMark())
 	if t.state.Status != Delivering && t.state.Status != Waiting {
 		return next
 	}

@@ -5,23 +5,19 @@
 	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Draft } from '$lib/form/draft.svelte';
 	import ForWhom from '$lib/form/ForWhom.svelte';
-	import Changed from '$lib/form/Changed.svelte';
-	import Discard from '$lib/form/Discard.svelte';
 	import Faults from '$lib/form/Faults.svelte';
 	import Head from '$lib/form/Head.svelte';
 	import Help from '$lib/form/Help.svelte';
-	import Missing from '$lib/form/Missing.svelte';
-	import { inOneLine, pagesOf } from '$lib/form/pages';
+	import { pagesOf } from '$lib/form/pages';
 	import Pages from '$lib/form/Pages.svelte';
 	import Patterns from '$lib/form/Patterns.svelte';
 	import Questions from '$lib/form/Questions.svelte';
+	import Sending from '$lib/form/Sending.svelte';
 	import Slip from '$lib/form/Slip.svelte';
 	import { send as sendFile, setTools } from '$lib/form/tools';
 	import { list } from '$lib/words';
 	import { Act } from '$lib/ui/act.svelte';
 	import { tell } from '$lib/ui/told.svelte';
-	import Trouble from '$lib/ui/Trouble.svelte';
-	import When from '$lib/ui/When.svelte';
 
 	let { data } = $props();
 	const act = new Act();
@@ -217,45 +213,19 @@
 				}}
 			/>
 
-			<div class="send">
-				{#if last && open.length > 0}<Missing {open} onjump={jump} />{/if}
-				{#if changed}
-					<Changed {...changed} />
-				{:else}
-					<Trouble problem={act.problem ?? draft.problem} />
-				{/if}
-				{#if form.returned && last}
-					<label class="reply"
-						><span>Your answer to {form.returned.by}</span>
-						<textarea class="textarea" rows="2" bind:value={reply} maxlength="2000" data-field="reply"
-						></textarea>
-					</label>
-				{/if}
-				{#if !result.trouble}
-					<p class="total" data-running-total>{inOneLine(result)}</p>
-				{/if}
-				<div class="buttons">
-					{#if here > 0}<button type="button" class="btn plain" onclick={() => turn(here - 1)}>Back</button
-						>{/if}
-					{#if last}
-						<button class="btn do" disabled={act.running}>{button}</button>
-						{#if !form.returned}<button
-								type="button"
-								class="btn quiet"
-								onclick={toSlip}
-								disabled={act.running}
-								data-do="to-slip">Put on my slip</button
-							>{/if}
-					{:else}
-						<button class="btn do">Next: {pages[here + 1]?.name}</button>
-					{/if}
-					<span class="soft small" role="status">
-						{#if draft.problem}Not saved yet, but kept in this browser.{:else if draft.pending}Saving …{:else if form.savedAt}Draft
-							saved <When time={form.savedAt} />{:else}What you type is saved as a draft.{/if}
-					</span>
-					{#if form.draft && !form.returned}<Discard {draft} {act} />{/if}
-				</div>
-			</div>
+			<Sending
+				{draft}
+				{act}
+				{open}
+				{changed}
+				{button}
+				back={here > 0}
+				next={last ? undefined : pages[here + 1]?.name}
+				bind:reply
+				onjump={jump}
+				onback={() => turn(here - 1)}
+				onslip={toSlip}
+			/>
 		</form>
 	</div>
 	<aside aria-label="Slip">
@@ -267,11 +237,6 @@
 </main>
 
 <style>
-	.reply {
-		display: grid;
-		gap: 0.2rem;
-		margin-bottom: 0.6rem;
-	}
 	main {
 		display: grid;
 		grid-template-columns: minmax(0, 44rem) 20rem;
@@ -296,20 +261,7 @@
 	.sheet {
 		container-type: inline-size;
 	}
-	.send {
-		border-top: 2px solid var(--ink);
-		margin-top: 1rem;
-		padding-top: 0.9rem;
-		display: grid;
-		gap: 0.75rem;
-	}
-	.total {
-		display: none;
-	}
 	@media (max-width: 900px) {
-		.total {
-			display: block;
-		}
 		main {
 			grid-template-columns: minmax(0, 1fr);
 		}
