@@ -112,8 +112,10 @@
 					onpick={(team) => filter({ team })}
 				/>
 			{/if}
-			<a class="small" href="/mine">My list</a>
-			<a class="small" href="/find">Find any request</a>
+			<p class="small ways">
+				<a href="/mine">My list</a>
+				<a href="/find">Find any request</a>
+			</p>
 			<p class="views">
 				<label
 					><input
@@ -166,6 +168,10 @@
 </Dialog>
 
 <style>
+	.ways {
+		display: flex;
+		gap: 1rem;
+	}
 	.bar {
 		--inset: 0.75rem;
 	}

@@ -5,6 +5,7 @@
 	import DateField from '$lib/ui/DateField.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { tell } from '$lib/ui/told.svelte';
+	import TimeField from './TimeField.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { date } from '$lib/words';
 
@@ -35,12 +36,14 @@
 	<summary>My list and calendar</summary>
 	<div class="inner">
 		<div class="row">
-			<DateField
-				label="On my list for"
-				value={day}
-				control={{ 'data-field': 'list-day' }}
-				onday={(d) => (day = d ?? '')}
-			/>
+			<Field label="On my list for" several>
+				<DateField
+					label="On my list for"
+					value={day}
+					control={{ 'data-field': 'list-day' }}
+					onday={(d) => (day = d ?? '')}
+				/>
+			</Field>
 			<button class="btn plain" onclick={put} disabled={act.running || !day} data-do="to-list"
 				>Put on my list</button
 			>
@@ -55,8 +58,13 @@
 					<a href={query('wait')} download="wait.ics">The end of the wait, for my calendar</a>
 				</p>{/if}
 			<div class="row">
-				<Field label="An appointment with {asker}">
-					<input class="input" type="datetime-local" bind:value={meeting.at} data-field="meeting-at" />
+				<Field label="An appointment with {asker}" several>
+					<TimeField
+						value={meeting.at}
+						label="An appointment with {asker}"
+						control={{ 'data-field': 'meeting-at' }}
+						onmoment={(value) => (meeting.at = value)}
+					/>
 				</Field>
 				<Field label="Minutes">
 					<input class="input" type="number" min="5" max="1440" bind:value={meeting.minutes} />

@@ -163,7 +163,11 @@
 	.have {
 		padding: 0 1.25rem 0.6rem;
 		display: flex;
-		gap: 1.25rem;
+		flex-wrap: wrap;
+		gap: 0.25rem 1.25rem;
+	}
+	.have a {
+		white-space: nowrap;
 	}
 	.halves {
 		display: grid;
