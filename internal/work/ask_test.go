@@ -10,6 +10,7 @@ import (
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
@@ -142,4 +143,46 @@ func TestPatterns(t *testing.T) {
 	if err == nil {
 		assert.Empty(t, all, "what one does not see is no pattern")
 	}
+}
+
+// What cannot be sent stays on the slip with its reason, and nothing is sent twice.
+func TestASlipOfWishes(t *testing.T) {
+	o := demotest.New(t)
+	sarmento := demo.ID("sarmento")
+	put := func(key string, answers form.Answers) string {
+		f, err := o.Asking.SaveDraft(ctx, sarmento, key, answers, offering.Beneficiary{})
+		require.NoError(t, err)
+		require.NoError(t, o.Asking.PutOnSlip(ctx, sarmento, key))
+		return f.Draft
+	}
+	assert.ErrorIs(t, o.Asking.PutOnSlip(ctx, sarmento, "berth-side-parking"), work.ErrNotFound, "nothing was begun")
+	first, second := put("berth-side-parking", demotest.Parking("open")), put("berth-side-parking", demotest.Parking("covered"))
+	letter := put("proof-of-employment-letter", coretest.Answers(map[string]any{"purpose": "landlord", "pay": true, "language": "pt", "copies": 1.0}))
+	assert.NotEqual(t, first, second, "two of the same")
+	entries, err := o.Following.RequestsOf(ctx, sarmento, work.Mine{Page: store.Page{Limit: 50}})
+	require.NoError(t, err)
+	for _, e := range entries {
+		assert.NotContains(t, []string{first, second, letter}, e.State.ID, "what is on the slip stands there alone")
+	}
+	_, err = o.Asking.SendSlip(ctx, sarmento, "  ")
+	assert.Equal(t, refusal.NoName, codeOf(t, err))
+	_, err = o.Asking.SendSlip(ctx, demo.ID("quist"), "Theirs")
+	assert.Equal(t, refusal.SlipEmpty, codeOf(t, err), "of somebody else")
+	assert.ErrorIs(t, o.Asking.TakeOffSlip(ctx, demo.ID("quist"), first), work.ErrNotFound)
+
+	// One offering is ended meanwhile.
+	service, _ := o.Company().Service("parking")
+	_, err = o.Designing.End(ctx, service.Owner, "berth-side-parking", "")
+	require.NoError(t, err)
+	sent, err := o.Asking.SendSlip(ctx, sarmento, "Moving")
+	require.NoError(t, err)
+	require.Len(t, sent, 3)
+	assert.Equal(t, []bool{true, true, false}, []bool{sent[0].Trouble != "", sent[1].Trouble != "", sent[2].Trouble != ""})
+	assert.Equal(t, "Moving", sent[2].State.Together.Title)
+	sent, err = o.Asking.SendSlip(ctx, sarmento, "Moving")
+	require.NoError(t, err)
+	require.Len(t, sent, 2, "what was sent is not on it any more")
+	assert.NotEmpty(t, sent[0].Trouble)
+	require.NoError(t, o.Asking.TakeOffSlip(ctx, sarmento, first))
+	assert.Equal(t, refusal.OtherDraft, codeOf(t, o.Asking.TakeOffSlip(ctx, sarmento, second)))
 }

@@ -301,11 +301,15 @@ func (n *noticing) taskEvent(e request.Event) {
 		if t, _ := n.state.Task(b.Task); b.Text != "" {
 			n.tell(e, Notice{Kind: message.Task, Task: b.Task, Said: b.Text}, n.company.Members(t.Team)...)
 		}
+	case request.TaskSkipped:
+		if t, _ := n.state.Task(b.Task); t.Holder != "" && b.Reason != "" {
+			n.tell(e, Notice{Kind: message.Said, Task: b.Task, Said: t.Name + " is left out: " + b.Reason}, t.Holder)
+		}
 	case request.TaskStopped:
 		if t, _ := n.state.Task(b.Task); t.Holder != "" {
 			n.tell(e, Notice{Kind: message.Ended, Said: n.state.Why}, t.Holder)
 		}
-	case request.DraftBegun, request.Voted, request.Unfollowed, request.Planned, request.TaskSkipped, request.CallFailed,
+	case request.DraftBegun, request.Voted, request.Unfollowed, request.Planned, request.CallFailed,
 		request.TaskRetried, request.TaskAdded, request.TaskWaived, request.PointTicked, request.LineDone, request.PartConfirmed,
 		request.CallAccepted, request.PlaceQueued, request.PlaceReserved, request.PlaceReturned, request.PoolGrown, request.HoldingMade,
 		request.HoldingChanged, request.HoldingEnded, request.HoldingRestored, request.UndoingBegun, request.UndoTaken,

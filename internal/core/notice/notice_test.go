@@ -204,3 +204,15 @@ func TestWhoHearsOfAMark(t *testing.T) {
 		assert.Equal(t, "missed p-caro, missed p-keks, missed p-kira", n.do(request.Program, request.Tick{}), "who has it, and who answers for the promise")
 	}
 }
+
+// Who has a task in hand that is left out hears of it, and so does everybody when staff close
+// a request with a word.
+func TestWhoHearsOfAClosing(t *testing.T) {
+	n := begin(t)
+	n.do("p-ilse", send())
+	n.do("p-tomas", request.Decide{Rung: "manager", Decision: request.Approve})
+	n.do("p-kira", request.Take{Task: "photo"})
+	assert.Equal(t, "said p-kira, finished p-ilse", n.do("p-olga", request.Close{Word: "Done by phone."}))
+	assert.Contains(t, n.all[0].Said, "is left out: Closed: Done by phone.")
+	assert.Contains(t, n.all[1].Said, "Olga Ferreira: Done by phone.")
+}

@@ -205,7 +205,11 @@ func (l *life) live() {
 	if l.random.IntN(2) == 0 {
 		sent.Answers["port"], sent.Answers["zones"] = coretest.Answer("maravel"), coretest.Answer([]any{"office", "fuel"})
 	}
+	if l.random.IntN(2) == 0 {
+		sent.Together = &request.Together{ID: "slip", Title: "With others"}
+	}
 	require.NoError(l.t, l.give("p-ilse", sent))
+	defer func() { require.Equal(l.t, sent.Together, l.state.Together, "what was sent together stays so") }()
 	for step := 0; l.state.Status != request.Closed; step++ {
 		require.Less(l.t, step, 2000, "it must come to an end: %v", l.state.Tasks)
 		switch l.random.IntN(6) {

@@ -308,7 +308,7 @@ func (t tasks) nextTick() time.Time {
 			next = at
 		}
 	}
-	sooner(marks{t.transition}.nextMark())
+	sooner(marks(t).nextMark())
 	if t.state.Status != Delivering && t.state.Status != Waiting {
 		return next
 	}

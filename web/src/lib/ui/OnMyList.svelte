@@ -8,6 +8,7 @@
 	import TimeField from './TimeField.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { date } from '$lib/words';
+	import { instantOf } from '$lib/zone';
 
 	type Props = { request: string; task?: string; asker?: string; due?: boolean; wait?: boolean };
 	let { request, task, asker, due = false, wait = false }: Props = $props();
@@ -73,7 +74,7 @@
 				{#if meeting.at}<a
 						class="btn plain"
 						href={query('meeting', {
-							at: new Date(meeting.at).toISOString(),
+							at: instantOf(meeting.at).toISOString(),
 							minutes: String(meeting.minutes),
 							place: meeting.place
 						})}
