@@ -299,12 +299,3 @@ func (s State) clone() State {
 	s.Tasks = slices.Clone(s.Tasks)
 	return s
 }
-
-// Replay makes the state from all events of a request.
-func Replay(events []Event) State {
-	var s State
-	for _, e := range events {
-		s.Apply(e)
-	}
-	return s
-}
