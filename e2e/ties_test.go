@@ -19,6 +19,8 @@ func TestMeToo(t *testing.T) {
 	require.NoError(t, s.as("falkenau").send("GET", "/api/requests/"+main, nil, &sheet))
 
 	henrike.open("/follow/" + same)
+	henrike.press(`[data-suggest] summary`)
+	henrike.there(`[data-suggested="` + sheet.Reference + `"]`)
 	henrike.set(`[data-field=tie-kind]`, "sameAs")
 	henrike.write(`[data-field=tie-reference]`, sheet.Reference)
 	henrike.press(`[data-do=tie]`)

@@ -47,8 +47,6 @@ type tieView struct {
 // tiesView is how a request belongs to others.
 type tiesView struct {
 	Ties    []tieView   `json:"ties" nullable:"false"`
-	Same    []BriefView `json:"same" nullable:"false" doc:"Open ones of the same person"`
-	Like    []BriefView `json:"like" nullable:"false" doc:"Open ones with like words"`
 	Ends    []string    `json:"ends" nullable:"false" doc:"References of those that end with it"`
 	Sent    []BriefView `json:"sent" nullable:"false" doc:"What was sent with it at once, as far as the reader sees it"`
 	Touches int         `json:"touches,omitempty" doc:"How many have it, with who asked, as far as staff know"`
@@ -67,7 +65,7 @@ func (h following) ties(ctx context.Context, in *RequestInput) (*body[tiesView],
 	if err != nil {
 		return nil, err
 	}
-	out := tiesView{Ties: []tieView{}, Same: briefs(t.Same), Like: briefs(t.Like), Sent: briefs(t.Sent), Ends: list(t.Ends), Touches: t.Touches}
+	out := tiesView{Ties: []tieView{}, Sent: briefs(t.Sent), Ends: list(t.Ends), Touches: t.Touches}
 	for _, offer := range state.AllowedToLead(seen.Viewer) {
 		out.May, out.Opens = out.May || offer == request.OfferTie, out.Opens || offer == request.OfferOpenToAll
 	}
@@ -78,6 +76,21 @@ func (h following) ties(ctx context.Context, in *RequestInput) (*body[tiesView],
 		out.Ties = append(out.Ties, tieView{briefOf(tied.Line), tied.Kind, tied.Holder, tied.Holder != state.ID, tied.Seen})
 	}
 	return answer(out, nil)
+}
+
+// suggestedView is which requests one may belong to.
+type suggestedView struct {
+	Same []BriefView `json:"same" nullable:"false" doc:"Open ones of the same person"`
+	Like []BriefView `json:"like" nullable:"false" doc:"Other open ones with like words"`
+}
+
+func (h following) suggested(ctx context.Context, in *RequestInput) (*body[suggestedView], error) {
+	seen, err := h.Office.See(ctx, me(ctx), in.Request)
+	if err != nil {
+		return nil, err
+	}
+	same, like, err := h.Office.Following.Suggested(ctx, me(ctx), seen.State)
+	return answer(suggestedView{briefs(same), briefs(like)}, err)
 }
 
 func (h following) tie(ctx context.Context, in *struct {

@@ -106,6 +106,7 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/requests/{request}/urge", "urge", concerned, follow.urge)
 	signed(s, http.MethodPost, "/api/requests/{request}/back", "send-back", concerned, follow.sendBack)
 	signed(s, http.MethodGet, "/api/requests/{request}/ties", "ties", everyone, follow.ties)
+	signed(s, http.MethodGet, "/api/requests/{request}/suggested", "suggested-ties", everyone, follow.suggested)
 	signed(s, http.MethodPost, "/api/requests/{request}/ties", "tie", concerned, follow.tie)
 	signed(s, http.MethodDelete, "/api/requests/{request}/ties/{kind}/{other}", "untie", concerned, follow.untie)
 	signed(s, http.MethodPut, "/api/requests/{request}/fault", "open-to-all", concerned, follow.openToAll)

@@ -413,6 +413,7 @@ func TestRights(t *testing.T) {
 		"put-on-slip":      {path: func() string { return "/api/slip/none-there" }, want: everybody(404)},
 		"take-off-slip":    {path: func() string { return "/api/slip/drafts/" + draft() }, want: everybody(404)},
 		"ties":             {path: func() string { return "/api/requests/" + working() + "/ties" }, want: with(everybody(200), 404, yilmazer, lindskaug, auditor, areaOwner, analyst, callerStaff)},
+		"suggested-ties":   {path: func() string { return "/api/requests/" + working() + "/suggested" }, want: only(404, marrec, coutinho, abelsen, falkenau, editor)},
 		"tie":              {path: func() string { return "/api/requests/" + working() + "/ties" }, body: func() string { return `{"kind":"waitsFor","reference":"QS-1-A"}` }, want: with(with(only(422), 404, yilmazer, lindskaug, auditor, areaOwner, analyst, callerStaff), 422, falkenau)},
 		"untie":            {path: func() string { return "/api/requests/" + working() + "/ties/waitsFor/none" }, want: with(with(with(only(403), 404, yilmazer, lindskaug, auditor, areaOwner, analyst, callerStaff), 409, marrec, coutinho, abelsen, falkenau), 409, editor)},
 		"open-to-all":      {path: func() string { return "/api/requests/" + working() + "/fault" }, body: func() string { return `{"sentence":"The barrier stays shut."}` }, want: with(with(only(403), 404, yilmazer, lindskaug, auditor, areaOwner, analyst, callerStaff), 200, marrec, coutinho, abelsen, falkenau)},

@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -22,8 +23,6 @@ type Tied struct {
 // Ties are how a request belongs to others.
 type Ties struct {
 	Tied    []Tied
-	Same    []store.Line // open ones of the same person, for staff
-	Like    []store.Line // open ones with like words, for staff
 	Ends    []string     // references of those that end with it
 	Sent    []store.Line // at once with it, as far as they see it
 	Touches int          // how many have it, with who asked
@@ -35,7 +34,7 @@ type Line = store.Line
 // suggested is how many requests are suggested to be tied.
 const suggested = 8
 
-// TiesOf tells how a request belongs to others, and to staff which it may belong to.
+// TiesOf tells how a request belongs to others; to staff also those that belong to it.
 func (w *Following) TiesOf(ctx context.Context, person string, s request.State) (Ties, error) {
 	viewer := w.Viewer(person, s)
 	if !viewer.Any() {
@@ -90,23 +89,31 @@ func (w *Following) TiesOf(ctx context.Context, person string, s request.State) 
 		}
 	}
 	var err error
-	if t.Touches, err = w.Store.Touches(ctx, s.ID); err != nil {
-		return t, err
+	t.Touches, err = w.Store.Touches(ctx, s.ID)
+	return t, err
+}
+
+// Suggested lists which requests one may belong to, to staff: open ones of the same person,
+// and others with like words.
+func (w *Following) Suggested(ctx context.Context, person string, s request.State) (same, like []Line, err error) {
+	if !w.Viewer(person, s).Staff() {
+		return nil, nil, ErrNotFound
 	}
-	if t.Same, err = w.others(ctx, person, s, suggested, true); err != nil {
-		return t, err
+	if same, err = w.others(ctx, person, s, suggested, true); err != nil {
+		return nil, nil, err
 	}
 	words := strings.FieldsFunc(search.Plain(s.Title), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 	if len(words) == 0 {
-		return t, nil
+		return same, nil, nil
 	}
 	found, err := w.Store.Find(ctx, w.sight(person), store.Wanted{Terms: [][]string{words[:min(len(words), mostTerms)]}, Limit: suggested})
 	for _, e := range found.Entries {
-		if e.State.ID != s.ID && e.State.Status.UnderWay() && s.Links == nil {
-			t.Like = append(t.Like, store.LineOf(e.State))
+		known := func(l Line) bool { return l.ID == e.State.ID }
+		if e.State.ID != s.ID && e.State.Status.UnderWay() && !slices.ContainsFunc(same, known) {
+			like = append(like, store.LineOf(e.State))
 		}
 	}
-	return t, err
+	return same, like, err
 }
 
 // others lists other requests of who one is for, as far as a reader may see them.

@@ -99,7 +99,11 @@ func TestTheSameAsAnother(t *testing.T) {
 	require.NoError(t, err)
 	assert.ElementsMatch(t, []string{one.Reference, two.Reference}, ties.Ends, "what will end is known before")
 	assert.Equal(t, 3, ties.Touches)
-	assert.NotEmpty(t, ties.Same)
+	same, _, err := o.Following.Suggested(ctx, demo.ID("falkenau"), *stateOf(t, o, main.ID))
+	require.NoError(t, err)
+	assert.NotEmpty(t, same)
+	_, _, err = o.Following.Suggested(ctx, demo.ID("sarmento"), *stateOf(t, o, main.ID))
+	assert.ErrorIs(t, err, store.ErrNotFound)
 
 	o.Must("falkenau", main.ID, request.Comment{Text: "The barrier comes on Monday."})
 	runDue(t, o)

@@ -1948,6 +1948,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/requests/{request}/suggested": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["suggested-ties"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests/{request}/tasks": {
         parameters: {
             query?: never;
@@ -6960,6 +6976,12 @@ export interface components {
             /** @description That the offering was found by: the search learns from them */
             words?: string;
         };
+        SuggestedView: {
+            /** @description Other open ones with like words */
+            like: components["schemas"]["BriefView"][];
+            /** @description Open ones of the same person */
+            same: components["schemas"]["BriefView"][];
+        };
         Supplied: {
             name: string;
             reference: string;
@@ -7370,14 +7392,10 @@ export interface components {
             ends: string[];
             /** @description What others read who can join it */
             fault?: string;
-            /** @description Open ones with like words */
-            like: components["schemas"]["BriefView"][];
             /** @description The reader can tie it */
             may?: boolean;
             /** @description The reader can open it to all */
             opens?: boolean;
-            /** @description Open ones of the same person */
-            same: components["schemas"]["BriefView"][];
             /** @description What was sent with it at once, as far as the reader sees it */
             sent: components["schemas"]["BriefView"][];
             ties: components["schemas"]["TieView"][];
@@ -12580,6 +12598,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RequestSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "suggested-ties": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestedView"];
                 };
             };
             /** @description Error */

@@ -21,11 +21,13 @@
 	let reference = $state('');
 	let sentence = $state('');
 	const path = $derived({ path: { request } });
+	/** Looked up once somebody wants to see them. */
+	let found = $state.raw<Schema['SuggestedView'] | undefined>();
+	const look = async () =>
+		(found ??= await unwrap(api.GET('/api/requests/{request}/suggested', { params: path })));
 	const suggested = $derived([
-		...ties.same.map((line) => ({ line, why: 'of the same person' })),
-		...ties.like
-			.filter((l) => !ties.same.some((s) => s.id === l.id))
-			.map((line) => ({ line, why: 'like words' }))
+		...(found?.same ?? []).map((line) => ({ line, why: 'of the same person' })),
+		...(found?.like ?? []).map((line) => ({ line, why: 'like words' }))
 	]);
 
 	async function tie() {
@@ -107,22 +109,22 @@
 				</Field>
 				<button class="btn plain" disabled={!reference.trim() || act.running} data-do="tie">Tie them</button>
 			</form>
-			{#if suggested.length}
-				<details class="small">
-					<summary>Which it may belong to ({suggested.length})</summary>
-					<ul>
-						{#each suggested as { line, why } (line.id)}
-							<li data-suggested={line.reference}>
-								<span
-									><a href="/follow/{line.id}"><span class="mono">{line.reference}</span> {line.title}</a>
-									<span class="soft">{why}</span></span
-								>
-								<button class="btn quiet small" onclick={() => (reference = line.reference)}>Take it</button>
-							</li>
-						{/each}
-					</ul>
-				</details>
-			{/if}
+			<details class="small" ontoggle={(e) => e.currentTarget.open && void look()} data-suggest>
+				<summary>Which it may belong to</summary>
+				<ul>
+					{#each suggested as { line, why } (line.id)}
+						<li data-suggested={line.reference}>
+							<span
+								><a href="/follow/{line.id}"><span class="mono">{line.reference}</span> {line.title}</a>
+								<span class="soft">{why}</span></span
+							>
+							<button class="btn quiet small" onclick={() => (reference = line.reference)}>Take it</button>
+						</li>
+					{:else}
+						<li class="soft">{found ? 'None is alike.' : 'Looking …'}</li>
+					{/each}
+				</ul>
+			</details>
 		{/if}
 		{#if ties.opens}
 			<details class="small" open={Boolean(ties.fault)} data-others>
