@@ -56,6 +56,7 @@ func TestWaitsForAnother(t *testing.T) {
 	assert.Equal(t, refusal.LinkCircle, codeOf(t, tie(t, o, c.ID, request.WaitsFor, a)))
 	assert.Equal(t, refusal.Link, codeOf(t, tie(t, o, a.ID, request.WaitsFor, a)))
 	assert.Equal(t, refusal.Linked, codeOf(t, tie(t, o, a.ID, request.WaitsFor, b)))
+	assert.Equal(t, refusal.LinkCircle, codeOf(t, tie(t, o, c.ID, request.SameAs, a)), "nor ends anything with what waits for it")
 	_, err := o.Following.Tie(ctx, demo.ID("quist"), a.ID, request.WaitsFor, c.Reference)
 	assert.Equal(t, refusal.Link, codeOf(t, err), "who is not staff of both cannot tell that it is there")
 
@@ -95,6 +96,7 @@ func TestTheSameAsAnother(t *testing.T) {
 	require.NoError(t, tie(t, o, one.ID, request.SameAs, main))
 	require.NoError(t, tie(t, o, two.ID, request.SameAs, main))
 	assert.Equal(t, refusal.NotMain, codeOf(t, tie(t, o, other.ID, request.SameAs, one)), "an other one is no main one")
+	assert.Equal(t, refusal.LinkCircle, codeOf(t, tie(t, o, main.ID, request.WaitsFor, one)), "nor waits for what ends with it")
 	ties, err := o.Following.TiesOf(ctx, demo.ID("falkenau"), *stateOf(t, o, main.ID))
 	require.NoError(t, err)
 	assert.ElementsMatch(t, []string{one.Reference, two.Reference}, ties.Ends, "what will end is known before")

@@ -179,6 +179,7 @@ const (
 	// Such as: QS-10432-P has ended already.
 	Link = "link"
 	// LinkCircle: %s waits for this one: both would wait for ever.
+	// Or: %s ends with this one: both would wait for ever.
 	// Such as: QS-10432-P waits for this one: both would wait for ever.
 	LinkCircle = "linkCircle"
 	// Linked: They are tied so already.

@@ -145,6 +145,9 @@ func (t ties) tie(c Tie) error {
 		if !other.Status.UnderWay() {
 			return invalid(refusal.Link, "%s has ended already.", other.Reference)
 		}
+		if main := other.Main(); main != nil && main.Other == s.ID {
+			return invalid(refusal.LinkCircle, "%s ends with this one: both would wait for ever.", other.Reference)
+		}
 		if t.waitsOn(c.Other, s.ID, map[string]bool{}) {
 			return invalid(refusal.LinkCircle, "%s waits for this one: both would wait for ever.", other.Reference)
 		}
@@ -157,6 +160,9 @@ func (t ties) tie(c Tie) error {
 		}
 		if main := other.Main(); main != nil {
 			return invalid(refusal.NotMain, "%s is itself the same as %s: tie it to that one.", other.Reference, main.Reference)
+		}
+		if t.waitsOn(c.Other, s.ID, map[string]bool{}) {
+			return invalid(refusal.LinkCircle, "%s waits for this one: both would wait for ever.", other.Reference)
 		}
 		if main := s.Main(); main != nil {
 			return conflict(refusal.Linked, "It is the same as %s already.", main.Reference)
