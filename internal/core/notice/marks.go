@@ -22,8 +22,11 @@ func (n *noticing) marked(e request.Event, b request.MarkReached) {
 		kind = message.Missed
 	}
 	used := fmt.Sprintf("%s used, %s left.", openTime(b.Used), openTime(b.Left))
-	if b.Left < 0 || kind == message.Missed {
-		used = fmt.Sprintf("%s used, %s late.", openTime(b.Used), openTime(max(0, -b.Left)))
+	switch late := max(0, -b.Left); {
+	case late >= time.Minute.Milliseconds():
+		used = fmt.Sprintf("%s used, %s late.", openTime(b.Used), openTime(late))
+	case kind == message.Missed:
+		used = openTime(b.Used) + " used."
 	}
 	var persons []string
 	for _, told := range b.Tell {

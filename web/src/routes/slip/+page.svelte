@@ -110,7 +110,9 @@
 				<Trouble problem={act.problem} />
 				<div class="buttons">
 					<button class="btn do" disabled={act.running || !ready.length} data-do="send-slip"
-						>Send {ready.length === 1 ? 'one wish' : `${ready.length} wishes`}</button
+						>{ready.length === 0
+							? 'Nothing can be sent yet'
+							: `Send ${ready.length === 1 ? 'one wish' : `${ready.length} wishes`}`}</button
 					>
 					<a class="btn quiet" href="/ask">Ask for something else, too</a>
 				</div>
