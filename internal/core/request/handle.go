@@ -30,17 +30,20 @@ func Handle(s State, c Command, f Facts) ([]Event, []Effect, error) {
 		return nil, nil, err
 	}
 	t.tasks().look()
-	if next := t.tasks().nextTick(); !next.IsZero() && (!next.Equal(before) || retimes(c) && next.After(f.Now)) {
+	if next := t.tasks().nextTick(); !next.IsZero() && (!next.Equal(before) || retimes(c, next, f.Now)) {
 		t.effects = append(t.effects, Effect{Kind: TickTimer, Key: s.ID + "/tick", At: next})
 	}
 	return t.events, t.effects, nil
 }
 
 // retimes reports whether a command sets the timer anew even where nothing has happened: a
-// calendar may have moved what it is for.
-func retimes(c Command) bool {
+// calendar may have moved what it is for. A tick that has not done what is due would not do
+// it the next time.
+func retimes(c Command, next, now time.Time) bool {
 	switch c.(type) {
-	case Tick, Settle:
+	case Tick:
+		return next.After(now)
+	case Settle:
 		return true
 	}
 	return false

@@ -143,6 +143,13 @@ func TestMarksFollowTheCalendar(t *testing.T) {
 	r.at("08 12:00", request.Program, request.Settle{})
 	assert.Equal(t, "08 17:00:00.000", r.timer())
 	assert.Empty(t, r.marks())
+
+	// What is over already by the new one is told at once.
+	delete(r.effects, "r1/tick")
+	r.at("08 18:00", request.Program, request.Settle{})
+	assert.Equal(t, "08 17:00:00.000", r.timer())
+	r.at("08 18:00", request.Program, request.Tick{})
+	assert.Equal(t, []string{"50 % of the promised time is used, 08 17:00 +"}, r.marks())
 }
 
 // Where the time went: with whom it waited, until it was decided, and since.
