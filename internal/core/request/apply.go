@@ -36,7 +36,8 @@ func (s *State) pause(now time.Time) {
 	}
 	last := len(s.Pauses) - 1
 	open := last >= 0 && s.Pauses[last].Until.IsZero()
-	if open && why != s.Pauses[last].Why {
+	older := open && why != "" && s.Pauses[last].Why == "" // begun by a program that did not say why
+	if open && why != s.Pauses[last].Why && !older {
 		s.Pauses = slices.Clone(s.Pauses)
 		s.Pauses[last].Until, open = now, false
 	}

@@ -22,4 +22,9 @@ func TestAsKeptBefore(t *testing.T) {
 	assert.Equal(t, again, again.AsKeptBefore(again), "of this program all is as it is")
 	mixed := request.State{Why: "No.", Pauses: []promise.Pause{{From: at("09:00"), Until: at("11:00")}, {From: at("14:00"), Why: promise.ForAsker}}}
 	assert.Equal(t, mixed, again.AsKeptBefore(mixed), "begun by the older, and gone on by this one")
+
+	// A pause that the older program began goes on as it is, whatever happens.
+	s := request.State{ID: "r1", Status: request.Returned, Pauses: []promise.Pause{{From: at("09:00")}}}
+	s.Apply(request.Event{Seq: 1, At: at("10:00"), Body: request.SideReminded{Times: 1}})
+	assert.Equal(t, []promise.Pause{{From: at("09:00")}}, s.Pauses)
 }
