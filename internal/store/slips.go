@@ -30,19 +30,8 @@ func (t ownTx) TakeOffSlip(id string) error {
 	return t.exec("UPDATE requests SET slip = '' WHERE id = ? AND status = "+draft, id)
 }
 
-// SentTogether lists the requests that were sent on one slip by a person.
-func (r ofRequests) SentTogether(ctx context.Context, person, slip string) ([]Line, error) {
-	var ids []string
-	if err := r.all(ctx, &ids, "SELECT id FROM requests WHERE asker = ? AND slip = ? AND status <> "+draft+" ORDER BY number", person, slip); err != nil {
-		return nil, err
-	}
-	all := make([]Line, len(ids))
-	for i, id := range ids {
-		s, err := r.Request(ctx, id)
-		if err != nil {
-			return nil, err
-		}
-		all[i] = LineOf(s)
-	}
-	return all, nil
+// SentTogether lists the requests that were sent on one slip by a person, by ID.
+func (r ofRequests) SentTogether(ctx context.Context, person, slip string) (ids []string, err error) {
+	err = r.all(ctx, &ids, "SELECT id FROM requests WHERE asker = ? AND slip = ? AND status <> "+draft+" ORDER BY number", person, slip)
+	return ids, err
 }

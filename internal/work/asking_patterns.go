@@ -6,7 +6,6 @@ import (
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/request"
-	"heptad/internal/store"
 )
 
 // Pattern is an earlier request whose answers can fill a form.
@@ -31,12 +30,8 @@ func (w *Asking) Patterns(ctx context.Context, person, key, whom string) ([]Patt
 	if !ok || whom == person || !w.mayForOthers(c, asker) {
 		return nil, ErrNotFound
 	}
-	sight := store.Sight{Person: person, Now: w.Clock()}
-	for _, service := range w.Company().Services() {
-		if w.Company().Designs(person, service) || w.leads(person, service.Home) {
-			sight.Services = append(sight.Services, service.Key)
-		}
-	}
+	sight := sightOf(w.kernel, person)
+	sight.Teams = nil // of a task alone nobody sees the whole
 	ids, err := w.Store.PatternsOf(ctx, sight, key, whom, p.Department, p.Location, mostPatterns)
 	if err != nil {
 		return nil, err

@@ -38,13 +38,20 @@ func (w *Delivering) OwnList(ctx context.Context, person string) ([]OwnEntry, er
 		if err != nil {
 			return nil, err
 		}
-		task, isTask := s.Task(e.Task)
-		if v := w.Viewer(person, s); !v.Any() || e.Task != "" && !(isTask && v.SeesTask(e.Task)) {
+		if !w.seesEntry(person, s, e.Task) {
 			continue
 		}
+		task, isTask := s.Task(e.Task)
 		all = append(all, OwnEntry{e, s, s.Status == request.Closed || isTask && task.State.Ended() && task.Undo == nil})
 	}
 	return all, nil
+}
+
+// seesEntry reports whether somebody sees a task of a request, or with no key the request.
+func (w *Delivering) seesEntry(person string, s request.State, key string) bool {
+	_, isTask := s.Task(key)
+	v := w.Viewer(person, s)
+	return v.Any() && (key == "" || isTask && v.SeesTask(key))
 }
 
 // PutOnList puts a task that somebody sees, or a request, on their own list for a day.
@@ -56,8 +63,7 @@ func (w *Delivering) PutOnList(ctx context.Context, person string, e store.OwnEn
 	if err != nil {
 		return err
 	}
-	_, isTask := s.Task(e.Task)
-	if v := w.Viewer(person, s); !v.Any() || e.Task != "" && !(isTask && v.SeesTask(e.Task)) {
+	if !w.seesEntry(person, s, e.Task) {
 		return ErrNotFound
 	}
 	return w.Store.Write(ctx, func(tx *store.Tx) error {

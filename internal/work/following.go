@@ -29,10 +29,12 @@ func (w *Following) Overview(ctx context.Context, person string) ([]store.UnderW
 
 // sight is what a person may see requests by: they own the service or lead its
 // home team, or are in a team with a task.
-func (w *Following) sight(person string) store.Sight {
-	s := store.Sight{Person: person, Teams: w.TeamsOf(person), Now: w.Clock()}
-	for _, service := range w.Company().Services() {
-		if w.Company().Designs(person, service) || w.leads(person, service.Home) {
+func (w *Following) sight(person string) store.Sight { return sightOf(w.kernel, person) }
+
+func sightOf(k *kernel, person string) store.Sight {
+	s := store.Sight{Person: person, Teams: k.TeamsOf(person), Now: k.Clock()}
+	for _, service := range k.Company().Services() {
+		if k.Company().Designs(person, service) || k.leads(person, service.Home) {
 			s.Services = append(s.Services, service.Key)
 		}
 	}

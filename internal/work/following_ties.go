@@ -65,9 +65,16 @@ func (w *Following) TiesOf(ctx context.Context, person string, s request.State) 
 		if err != nil {
 			return t, err
 		}
-		for _, line := range sent {
-			if other, err := w.Store.Request(ctx, line.ID); err == nil && line.ID != s.ID && w.Viewer(person, other).Any() {
-				t.Sent = append(t.Sent, line)
+		for _, id := range sent {
+			if id == s.ID {
+				continue
+			}
+			other, err := w.Store.Request(ctx, id)
+			if err != nil {
+				return t, err
+			}
+			if w.Viewer(person, other).Any() {
+				t.Sent = append(t.Sent, store.LineOf(other))
 			}
 		}
 	}

@@ -357,7 +357,7 @@ func (n *noticing) readers(r *request.Readers) []string {
 // ended tells of an end without delivery: the asker's side, and those with
 // whom a decision still lay.
 func (n *noticing) ended(e request.Event, b request.RequestClosed) {
-	if _, delivered := n.said(message.Finished); b.Word != "" && !delivered {
+	if b.Word != "" && !n.has(message.Finished) {
 		n.tell(e, Notice{Kind: message.Finished, Said: n.byWords(e.Actor) + b.Word}, n.side()...)
 	}
 	if b.Outcome == request.Fulfilled && b.Silent {

@@ -2,6 +2,7 @@ package notice
 
 import (
 	"fmt"
+	"slices"
 
 	"heptad/internal/core/message"
 	"heptad/internal/core/request"
@@ -27,12 +28,7 @@ func (n *noticing) byWords(actor string) string {
 	return n.company.Name(actor) + ": "
 }
 
-// said finds what was told of a kind just now.
-func (n *noticing) said(kind message.Kind) (Notice, bool) {
-	for _, o := range n.all {
-		if o.Kind == kind {
-			return o, true
-		}
-	}
-	return Notice{}, false
+// has reports whether something of a kind was told just now.
+func (n *noticing) has(kind message.Kind) bool {
+	return slices.ContainsFunc(n.all, func(o Notice) bool { return o.Kind == kind })
 }
