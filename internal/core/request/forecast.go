@@ -266,6 +266,16 @@ func (s *State) Fulfilment(o *offering.Compiled) (promise.Clock, bool) {
 	return o.Promise.Fulfilment(*s.Promise, s.Pauses, s.stop()).Ended(s.ended(FulfilmentClock)), true
 }
 
+// eachClock goes through the clocks of the promise, that of the first word first.
+func (s *State) eachClock(o *offering.Compiled, each func(ClockKind, promise.Clock)) {
+	if clock, ok := s.Response(o); ok {
+		each(ResponseClock, clock)
+	}
+	if clock, ok := s.Fulfilment(o); ok {
+		each(FulfilmentClock, clock)
+	}
+}
+
 // LateFrom is the first open instant after the promise is due: from then on it is
 // late. Zero when nothing is due.
 func (s *State) LateFrom(o *offering.Compiled, due time.Time) time.Time {

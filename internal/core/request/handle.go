@@ -92,20 +92,14 @@ func (t *transition) settle() error {
 
 // endClocks keeps what the clocks of the promise show that have just ended.
 func (t *transition) endClocks() {
-	keep := func(kind ClockKind, clock promise.Clock) {
+	t.state.eachClock(t.facts.Offering, func(kind ClockKind, clock promise.Clock) {
 		if _, kept := t.state.Ends[kind]; kept {
 			return
 		}
 		if end, ended := clock.End(); ended {
 			t.emit(ClockEnded{kind, end})
 		}
-	}
-	if clock, ok := t.state.Response(t.facts.Offering); ok {
-		keep(ResponseClock, clock)
-	}
-	if clock, ok := t.state.Fulfilment(t.facts.Offering); ok {
-		keep(FulfilmentClock, clock)
-	}
+	})
 }
 
 func conflict(code, format string, args ...any) *Refusal {

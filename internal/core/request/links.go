@@ -242,14 +242,12 @@ func (t tasks) endTied() {
 	}
 	outcome, why := s.EndsWith.Outcome, s.EndsWith.Why
 	if outcome != Fulfilled {
-		t.freeTies()
 		t.undo(outcome, why, "")
 		return
 	}
 	if !s.mayClose() && (s.Status == Delivering || s.Status == Waiting) {
 		return
 	}
-	t.freeTies()
 	if s.Status == Delivering || s.Status == Waiting || len(s.Tasks) > 0 {
 		t.leaveOpen(why)
 	}

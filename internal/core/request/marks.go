@@ -21,15 +21,8 @@ type marks struct{ *transition }
 
 // clocks are those of a promise that can still reach a mark.
 func (t marks) clocks(each func(ClockKind, promise.Clock)) {
-	s := &t.state
-	if s.Promise == nil || t.facts.Offering == nil || s.Status == Draft || s.Status == Closed {
-		return
-	}
-	if clock, ok := s.Response(t.facts.Offering); ok {
-		each(ResponseClock, clock)
-	}
-	if clock, ok := s.Fulfilment(t.facts.Offering); ok {
-		each(FulfilmentClock, clock)
+	if s := &t.state; s.Status != Draft && s.Status != Closed && t.facts.Offering != nil {
+		s.eachClock(t.facts.Offering, each)
 	}
 }
 
