@@ -13,6 +13,7 @@
 	import Ticks from './Ticks.svelte';
 	import { getEditor, move, setDrop } from './editor.svelte';
 	import { getTrial } from './trial.svelte';
+	import Heading from './promise/Heading.svelte';
 	const editor = getEditor();
 	const promise = $derived(editor.document.promise);
 	const trial = getTrial();
@@ -64,7 +65,7 @@
 <Found place="/promise/zone" />
 <p class="small"><a href="/design/calendars?key={promise.calendar ?? ''}">See and change the calendars</a></p>
 
-<h2 class="group">The clock</h2>
+<Heading>The clock</Heading>
 <div class="pair">
 	<Field label="It starts" hint="From the sending, people see the whole time they wait.">
 		<select
@@ -103,7 +104,7 @@
 />
 <Found place="/promise/pauses" />
 
-<h2 class="group">Promised times</h2>
+<Heading>Promised times</Heading>
 {#if !promise.targets?.length}
 	<p class="soft">No time is promised yet. The first that fits a request holds for it.</p>
 {:else}
@@ -138,11 +139,3 @@
 <Endings />
 
 <OwnMessages />
-
-<style>
-	.group {
-		border-top: 2px solid var(--ink);
-		margin-top: 0.75rem;
-		padding-top: 0.6rem;
-	}
-</style>

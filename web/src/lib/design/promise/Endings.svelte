@@ -8,6 +8,7 @@
 	import Found from '../Found.svelte';
 	import Many from '../Many.svelte';
 	import Ticks from '../Ticks.svelte';
+	import Heading from './Heading.svelte';
 	const editor = getEditor();
 	const promise = $derived(editor.document.promise);
 	/** Says what happens when it is sent back; nothing said is left out. */
@@ -55,7 +56,7 @@
 	<Found place="/promise/{of}" />
 {/snippet}
 
-<h2 class="group">How it closes</h2>
+<Heading>How it closes</Heading>
 {@render days(
 	'confirmWithin',
 	'Working days to confirm',
@@ -146,7 +147,7 @@
 	onlist={(list) => (promise.askerReasons = list)}
 />
 
-<h2 class="group">When it is not right</h2>
+<Heading>When it is not right</Heading>
 {@render days(
 	'backWithin',
 	'Working days to send it back once it is closed',
@@ -187,7 +188,7 @@
 	>
 {/if}
 
-<h2 class="group">How it went</h2>
+<Heading>How it went</Heading>
 <div class="pair">
 	<Field label="The asker can rate it" hint="From one to five, with a word; changed for fourteen days.">
 		<select
@@ -229,11 +230,6 @@
 {/if}
 
 <style>
-	.group {
-		border-top: 2px solid var(--ink);
-		margin-top: 0.75rem;
-		padding-top: 0.6rem;
-	}
 	.short {
 		max-width: 16rem;
 	}

@@ -7,6 +7,7 @@
 	import Found from '../Found.svelte';
 	import Ticks from '../Ticks.svelte';
 	import { markWords, toldNames } from './words';
+	import Heading from './Heading.svelte';
 
 	type Mark = Schema['PromiseMark'];
 	const editor = getEditor();
@@ -30,7 +31,7 @@
 	const people = (mark: Mark, logins: string[]) => (mark.people = logins.length ? logins : undefined);
 </script>
 
-<h2 class="group">Marks on the way</h2>
+<Heading>Marks on the way</Heading>
 <p class="soft">
 	At a share of the promised time somebody is told, in time to do something. That it is missed, who has it and
 	who answers for it hear in any case; a mark at 100 % says otherwise.
@@ -136,11 +137,6 @@
 </p>
 
 <style>
-	.group {
-		border-top: 2px solid var(--ink);
-		margin-top: 0.75rem;
-		padding-top: 0.6rem;
-	}
 	.one {
 		padding-block: 0.5rem;
 		border-bottom: 1px solid var(--line);

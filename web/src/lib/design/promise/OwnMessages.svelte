@@ -4,6 +4,7 @@
 	import { getEditor } from '../editor.svelte';
 	import Found from '../Found.svelte';
 	import MessageText from '../MessageText.svelte';
+	import Heading from './Heading.svelte';
 	const editor = getEditor();
 	const promise = $derived(editor.document.promise);
 	type Kind = Schema['MessageText']['kind'];
@@ -18,7 +19,7 @@
 	}
 </script>
 
-<h2 class="group">Messages in its own words</h2>
+<Heading>Messages in its own words</Heading>
 {#each promise.messages ?? [] as text, i (text.kind)}
 	<div class="own">
 		<div class="head">
@@ -57,11 +58,6 @@
 {/if}
 
 <style>
-	.group {
-		border-top: 2px solid var(--ink);
-		margin-top: 0.75rem;
-		padding-top: 0.6rem;
-	}
 	.own {
 		padding-block: 0.5rem;
 		border-bottom: 1px solid var(--line);
