@@ -138,7 +138,7 @@ func (w *Keeping) signOffFor(ctx context.Context, tx *store.Tx, c *offering.Comp
 		if err != nil {
 			return sent, "", err
 		}
-		sent, err = w.send(ctx, tx, c, asker.ID, request.Submit{Prefix: o.Prefix, Number: number, For: whom, Answers: answers})
+		sent, err = w.send(ctx, tx, c, asker.ID, request.Submit{Prefix: o.Prefix, Number: number, For: whom, Answers: answers, Channel: request.ByProgram})
 		if refused := new(request.Refusal); errors.As(err, &refused) {
 			return sent, firstOf(refused), nil
 		}

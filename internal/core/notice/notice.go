@@ -313,7 +313,7 @@ func (n *noticing) taskEvent(e request.Event) {
 		request.TaskRetried, request.TaskAdded, request.TaskWaived, request.PointTicked, request.LineDone, request.PartConfirmed,
 		request.CallAccepted, request.PlaceQueued, request.PlaceReserved, request.PlaceReturned, request.PoolGrown, request.HoldingMade,
 		request.HoldingChanged, request.HoldingEnded, request.HoldingRestored, request.UndoingBegun, request.UndoTaken,
-		request.TaskUndone, request.UndoLeft, request.ClockEnded, request.TieEnded, request.EndsWith, request.OpenedToAll, request.Joined, request.Urged: // nobody need hear of these
+		request.TaskUndone, request.UndoLeft, request.ClockEnded, request.DueSet, request.TieEnded, request.EndsWith, request.OpenedToAll, request.Joined, request.Urged: // nobody need hear of these
 	}
 }
 

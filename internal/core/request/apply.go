@@ -15,6 +15,9 @@ import (
 func (s *State) Apply(e Event) {
 	s.Seq, s.At = e.Seq, e.At
 	e.Body.apply(s, e)
+	if b, is := e.Body.(stands); is {
+		s.stood(b, e.At)
+	}
 	s.pause(e.At)
 	if s.Responded.IsZero() && s.responds(e) {
 		s.Responded = e.At

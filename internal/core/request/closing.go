@@ -49,7 +49,7 @@ func (t tasks) leaveOpen(word string) {
 			continue
 		}
 		t.giveBack(task)
-		t.emit(TaskSkipped{task.Key, "Closed: " + word, t.needs(task)})
+		t.emit(TaskSkipped{Task: task.Key, Reason: "Closed: " + word, Needed: t.needs(task)})
 	}
 	t.emit(WorkDelivered{ConfirmBy: t.facts.Now, LeftOut: t.state.LeftOut(), Word: word, Next: t.next()})
 }

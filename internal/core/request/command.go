@@ -30,6 +30,7 @@ type (
 		Number  int64  // of the reference
 
 		Together *Together // sent with others on one slip; nil for alone
+		Channel  Channel   // how it came; by the page when it is empty
 	}
 	// Decide is a vote on a rung, or another one in place of it while the rung
 	// is open.
@@ -305,6 +306,7 @@ type Facts struct {
 	Pools      map[string]int                      // free places that nobody before waits for, by key
 	Request    func(id string) (State, bool)       // another one
 	Measures   Measures                            // nil when nothing was measured
+	Hands      func(person string) Hands           // what they have in hand, of all requests; nil when that is not known
 	Private    form.Answers                        // private ones of the request as it is, which its state does not hold
 	Now        time.Time
 }

@@ -124,7 +124,7 @@ func (t *transition) endRung(key string) bool {
 	}
 	outcome := r.stand()
 	if outcome != ladder.Open {
-		t.emit(RungEnded{Rung: key, Outcome: outcome})
+		t.emit(RungEnded{Rung: key, Outcome: outcome, Open: t.meter().open(r.Opened)})
 	}
 	return outcome == ladder.Passed
 }
@@ -194,11 +194,11 @@ func (t *transition) decide(c Decide) error {
 		return conflict(refusal.VotedAlready, "You have decided so already.")
 	}
 	if c.Decision == Decline && t.rungOf(c.Rung).SendBack && t.state.Urging == nil {
-		t.returnWith(AskedBack{Rung: c.Rung, Text: reason, Declined: true, Parts: partsOf(seats)})
+		t.returnWith(AskedBack{Rung: c.Rung, Text: reason, Declined: true, Parts: partsOf(seats), Open: t.meter().open(r.Opened)})
 		return nil
 	}
 	for _, seat := range seats {
-		t.emit(Voted{Rung: r.Key, Seat: seat.Person, Part: seat.Part, Decision: c.Decision, Reason: reason, Person: t.facts.Actor})
+		t.emit(Voted{Rung: r.Key, Seat: seat.Person, Part: seat.Part, Decision: c.Decision, Reason: reason, Person: t.facts.Actor, Open: t.meter().open(r.Opened)})
 	}
 	t.endRung(c.Rung)
 	t.goOn(c.Rung)

@@ -58,11 +58,21 @@ type (
 		Together *Together `json:"together,omitempty"` // sent with others on one slip
 
 		// What must not change later, for measuring; empty in events of before.
-		AskerWas       Standing  `json:"askerWas,omitzero"`
-		Foreseen       []string  `json:"foreseen,omitempty"` // keys of the teams that the plan foresees
-		BeneficiaryWas Standing  `json:"beneficiaryWas,omitzero"`
-		Likely         time.Time `json:"likely,omitzero"` // to be done, in half of all cases
-		Sure           time.Time `json:"sure,omitzero"`   // in four of five
+		AskerWas       Standing      `json:"askerWas,omitzero"`
+		Foreseen       []string      `json:"foreseen,omitempty"` // keys of the teams that the plan foresees
+		BeneficiaryWas Standing      `json:"beneficiaryWas,omitzero"`
+		Likely         time.Time     `json:"likely,omitzero"` // to be done, in half of all cases
+		Sure           time.Time     `json:"sure,omitzero"`   // in four of five
+		Channel        Channel       `json:"channel,omitempty"`
+		Door           offering.Door `json:"door,omitempty"`
+		Impact         string        `json:"impact,omitempty"`  // in words, where the form asks for it
+		Urgency        string        `json:"urgency,omitempty"` // likewise
+	}
+	// DueSet says when its promise is due from now on, until a pause, another speed or
+	// another calendar moves that.
+	DueSet struct {
+		Due  time.Time `json:"due"`
+		Late time.Time `json:"late"` // the first instant at which it is late
 	}
 	// RungOpened names who decides now.
 	RungOpened struct {
@@ -114,6 +124,7 @@ type (
 		Reason   string   `json:"reason,omitempty"`
 		Person   string   `json:"person"`
 		Carried  bool     `json:"carried,omitempty"`
+		Open     int64    `json:"open,omitempty"` // time since they were asked, by the calendar of the promise, in milliseconds
 	}
 	// AskedBack returns the request to its asker: with a question, or declined,
 	// where the rung lets a decline be mended.
@@ -124,6 +135,7 @@ type (
 		Remind   []time.Time `json:"remind,omitempty"` // of the asker's side
 		Declined bool        `json:"declined,omitempty"`
 		Parts    []string    `json:"parts,omitempty"` // cost centres whose shares were declined
+		Open     int64       `json:"open,omitempty"`  // time since the rung was opened, by the calendar of the promise, in milliseconds
 	}
 	// Resubmitted brings the asker's answer: what they said, the new answers and
 	// price, and the rungs as they stand after it.
@@ -145,6 +157,7 @@ type (
 		Rung    string         `json:"rung"`
 		Outcome ladder.Outcome `json:"outcome"`
 		Reason  string         `json:"reason,omitempty"` // when nobody's vote ended it
+		Open    int64          `json:"open,omitempty"`   // time since it was opened, by the calendar of the promise, in milliseconds
 	}
 	// Commented is a word of somebody, for all who see the request; of staff with
 	// the task they speak of.
@@ -194,6 +207,7 @@ type (
 	ClockEnded struct {
 		Clock ClockKind `json:"clock"`
 		promise.End
+		Went *Went `json:"went,omitempty"` // of the delivery; nil in events of before
 	}
 	// Confirmed is the asker's word that it is done.
 	Confirmed struct {

@@ -24,6 +24,7 @@ type (
 		Due          time.Time   `json:"due"`
 		Remind       []time.Time `json:"remind,omitempty"`
 		Confirmers   []string    `json:"asked,omitempty"`
+		Took
 	}
 	// TaskSkipped ends a task that its rule does not want, or that staff leave
 	// out with a reason.
@@ -31,10 +32,12 @@ type (
 		Task   string `json:"task"`
 		Reason string `json:"reason,omitempty"`
 		Needed bool   `json:"needed,omitempty"` // it was needed, as far as one could tell
+		Took
 	}
 	// TaskTaken gives a task a holder.
 	TaskTaken struct {
 		Task string `json:"task"`
+		Took
 	}
 	// TaskHanded gives a task to somebody, or to a team.
 	TaskHanded struct {
@@ -42,6 +45,7 @@ type (
 		Person string `json:"person,omitempty"` // ID; empty for nobody in particular
 		Team   string `json:"team"`
 		Reason string `json:"reason,omitempty"`
+		Took
 	}
 	// TaskWaived lets a task begin before a forerunner has ended.
 	TaskWaived struct {
@@ -70,16 +74,19 @@ type (
 		Task  string    `json:"task"`
 		Text  string    `json:"text"`
 		Until time.Time `json:"until"`
+		Took
 	}
 	// AskerAnswered brings the answer; the task is again with who asked.
 	AskerAnswered struct {
 		Task  string `json:"task"`
 		Text  string `json:"text"`
 		Heard *Heard `json:"heard,omitempty"` // when staff enter what was said
+		Took
 	}
 	// TaskQuestionDropped takes a question about a task back.
 	TaskQuestionDropped struct {
 		Task string `json:"task"`
+		Took
 	}
 	// Foretold keeps when it is likely done, as the asker's side knows it: told when
 	// it slips.
@@ -107,6 +114,7 @@ type (
 		Reason  string            `json:"reason,omitempty"`  // when it ended by itself
 		Over    string            `json:"over,omitempty"`    // working time after it was due, such as 3h30m
 		Secrets []string          `json:"secrets,omitempty"` // keys of the outputs that are kept apart
+		Took
 	}
 	// MessageWritten is the message of a message task.
 	MessageWritten struct {
@@ -147,6 +155,7 @@ type (
 		Tell    []string    `json:"tell,omitempty"` // IDs of who is told beside the team
 		Due     time.Time   `json:"due,omitzero"`   // when it must go on; zero when its due time stays
 		Remind  []time.Time `json:"remind,omitempty"`
+		Took
 	}
 	// TaskRetried starts an automatic task, or its undo, anew; one of people goes
 	// on.
@@ -155,10 +164,12 @@ type (
 		Undo   bool              `json:"undo,omitempty"`
 		Inputs map[string]string `json:"inputs,omitempty"` // corrected ones
 		Reason string            `json:"reason,omitempty"` // of the correction
+		Took
 	}
 	// TaskStopped ends a task because the request ended first.
 	TaskStopped struct {
 		Task string `json:"task"`
+		Took
 	}
 	// PlaceQueued puts a task on the waiting list of a pool.
 	PlaceQueued struct {

@@ -30,6 +30,7 @@ func Handle(s State, c Command, f Facts) ([]Event, []Effect, error) {
 		return nil, nil, err
 	}
 	t.tasks().look()
+	t.meter().setDue()
 	if next := t.tasks().nextTick(); !next.IsZero() && (!next.Equal(before) || retimes(c, next, f.Now)) {
 		t.effects = append(t.effects, Effect{Kind: TickTimer, Key: s.ID + "/tick", At: next})
 	}
@@ -71,6 +72,9 @@ func (t *transition) emit(body Body) {
 	if at.Before(t.state.At) {
 		at = t.state.At
 	}
+	if b, is := body.(stands); is {
+		body = t.meter().timed(b, at)
+	}
 	e := Event{Seq: t.state.Seq + 1, At: at, Actor: t.facts.Actor, Body: body}
 	t.state.Apply(e)
 	t.events = append(t.events, e)
@@ -84,6 +88,7 @@ func (t *transition) settle() error {
 	if t.state.Promise != nil {
 		t.endClocks()
 	}
+	t.meter().setDue()
 	if len(t.events) == 0 && t.tasks().nextTick().IsZero() {
 		return conflict(refusal.Settled, "Nothing is to be said of its clocks.")
 	}
@@ -97,7 +102,7 @@ func (t *transition) endClocks() {
 			return
 		}
 		if end, ended := clock.End(); ended {
-			t.emit(ClockEnded{kind, end})
+			t.emit(t.state.endOf(t.facts.Offering, kind, clock, end))
 		}
 	})
 }
@@ -169,10 +174,12 @@ func (t *transition) submit(c Submit) error {
 	}
 	kept, private := t.privately(result.Kept())
 	promised := o.Promise.Promised(result.Values, t.facts.Now)
+	show := o.Show(result.Kept(), parties.Facts())
 	f := ForecastDraft(o, parties, result.Kept(), result.Values, o.Ladder.Needed(result.Values), promised, t.facts.measures(), t.facts.Now)
 	t.emit(Submitted{
 		AskerWas: standing(parties.Asker), BeneficiaryWas: t.beneficiaryWas(parties), Foreseen: foreseen(f), Likely: f.Finish, Sure: f.Sure,
-		Together: c.Together, Private: private, Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, o.Show(result.Kept(), parties.Facts())),
+		Channel: c.Channel.or(), Door: o.Document.Purpose.Door, Impact: t.classed(impactQuestion, kept, show), Urgency: t.classed(urgencyQuestion, kept, show),
+		Together: c.Together, Private: private, Reference: Reference(c.Prefix, c.Number), Version: o.Version, Title: o.Title(result.Values, show),
 		Service: o.Document.Purpose.Service, For: parties.Beneficiary, Shared: o.Document.Audience.Shared, Answers: kept, Price: result.Price, Rungs: rungs, Promise: promised, Named: named(kept, t.facts.Belongings), Present: result.Presents(),
 	})
 	t.climb()

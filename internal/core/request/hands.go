@@ -99,7 +99,7 @@ func (t tasks) take(c Take) error {
 	case task.State == plan.Stuck:
 		return conflict(refusal.Stuck, "%q is stuck. Go on with it first.", task.Name)
 	}
-	t.emit(TaskTaken(c))
+	t.emit(TaskTaken{Task: c.Task})
 	return nil
 }
 
@@ -149,7 +149,7 @@ func (t tasks) handOver(c HandOver) error {
 	if to != task.Team && why == "" {
 		return missing("/reason", "Say why it goes to "+team.Name+".")
 	}
-	t.emit(TaskHanded{c.Task, c.Person, to, why})
+	t.emit(TaskHanded{Task: c.Task, Person: c.Person, Team: to, Reason: why})
 	return nil
 }
 
@@ -268,7 +268,7 @@ func (t tasks) askAsker(c AskAsker) error {
 	}
 	text, err := reason(c.Text, "/text", "Write what you want to know.")
 	if err == nil {
-		t.emit(AskerAsked{c.Task, text, t.facts.Offering.Promise.AnswerBy(t.facts.Now)})
+		t.emit(AskerAsked{Task: c.Task, Text: text, Until: t.facts.Offering.Promise.AnswerBy(t.facts.Now)})
 	}
 	return err
 }
@@ -296,7 +296,7 @@ func (t tasks) unaskAsker(c UnaskAsker) error {
 	case task.State != plan.Asking:
 		return conflict(refusal.NotAsked, "This question is answered already.")
 	}
-	t.emit(TaskQuestionDropped(c))
+	t.emit(TaskQuestionDropped{Task: c.Task})
 	return nil
 }
 

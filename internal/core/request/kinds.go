@@ -98,6 +98,7 @@ var eventKinds = []eventKind{
 	row[TaskQuestionDropped]("taskQuestionDropped", working),
 	row[Doubted]("doubted"),
 	row[Foretold]("foretold"),
+	row[DueSet]("dueSet"),
 }
 
 var (

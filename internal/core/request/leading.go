@@ -55,7 +55,7 @@ func (t tasks) skip(c Skip) error {
 		return nil
 	}
 	t.giveBack(task)
-	t.emit(TaskSkipped{c.Task, why, t.needs(task)})
+	t.emit(TaskSkipped{Task: c.Task, Reason: why, Needed: t.needs(task)})
 	t.release()
 	return nil
 }

@@ -102,11 +102,11 @@ func (t *transition) limit(r *Rung, passed []int) error {
 	}
 	switch rung.Then {
 	case ladder.Approve:
-		t.emit(RungEnded{key, ladder.Passed, "Nobody said no within " + within + "."})
+		t.emit(RungEnded{key, ladder.Passed, "Nobody said no within " + within + ".", t.meter().open(r.Opened)})
 		t.goOn(key)
 		return nil
 	case ladder.Decline:
-		t.emit(RungEnded{key, ladder.Declined, "Nobody said yes within " + within + "."})
+		t.emit(RungEnded{key, ladder.Declined, "Nobody said yes within " + within + ".", t.meter().open(r.Opened)})
 		t.goOn(key)
 		return nil
 	}

@@ -57,28 +57,13 @@ func (s *State) counted(c *offering.Compiled, r promise.Reading, until time.Time
 		return out
 	}
 	work := c.Promise.CalendarOf(*s.Promise)
-	decided, is := s.Stages["decided"]
-	if !is {
-		decided = until
-	}
-	deciding := work.Between(s.Promise.From, decided)
-	asker := time.Duration(0)
+	went := s.went(work, r, until)
 	for _, p := range r.Pauses {
-		line := PauseLine{From: p.From, Until: orNil(p.Until), Why: s.whyPaused(p, c)}
-		end := p.Until
-		if end.IsZero() || end.After(until) {
-			end = until
-		}
-		if p.Why == promise.ForAsker {
-			asker += work.Between(p.From, end)
-		}
-		if from := later(p.From, s.Promise.From); from.Before(decided) {
-			deciding -= work.Between(from, earlier(end, decided))
-		}
-		out.Pauses = append(out.Pauses, line)
+		out.Pauses = append(out.Pauses, PauseLine{From: p.From, Until: orNil(p.Until), Why: s.whyPaused(p, c)})
 	}
 	out.Pauses = out.Pauses[max(0, len(out.Pauses)-mostPauses):]
-	out.Asker, out.Deciding = int(asker.Minutes()), int(max(0, deciding).Minutes())
+	minutes := func(ms int64) int { return int(ms / time.Minute.Milliseconds()) }
+	out.Asker, out.Deciding = minutes(went.Asker), minutes(went.Deciding)
 	out.Us = max(0, int(r.Used.Minutes())-out.Deciding)
 	return out
 }

@@ -1,6 +1,10 @@
 package request
 
-import "heptad/internal/core/promise"
+import (
+	"time"
+
+	"heptad/internal/core/promise"
+)
 
 // Replay makes the state from all events of a request.
 func Replay(events []Event) State {
@@ -13,7 +17,7 @@ func Replay(events []Event) State {
 
 // AsKeptBefore is a replayed state without what an older program did not make of the same
 // events, where what it kept does not have that: why a clock stood still, with a pause of its
-// own for each reason, and why a request has ended.
+// own for each reason, why a request has ended, and since when a task stands as it does.
 func (s State) AsKeptBefore(kept State) State {
 	older := func(i int) bool { return i < len(kept.Pauses) && kept.Pauses[i].Why == "" }
 	var pauses []promise.Pause
@@ -29,6 +33,11 @@ func (s State) AsKeptBefore(kept State) State {
 		pauses = append(pauses, p)
 	}
 	s.Pauses = pauses
+	for i := range s.Tasks {
+		if i < len(kept.Tasks) && kept.Tasks[i].Since.IsZero() {
+			s.Tasks[i].Since = time.Time{}
+		}
+	}
 	if kept.Why == "" {
 		s.Why = ""
 	}

@@ -97,7 +97,7 @@ func (t *transition) hear(c Hear) error {
 	}
 	heard := &Heard{c.From, c.At.UTC().Truncate(time.Second), how}
 	if ok {
-		t.emit(AskerAnswered{c.Task, text, heard})
+		t.emit(AskerAnswered{Task: c.Task, Text: text, Heard: heard})
 		return nil
 	}
 	return t.answered(Resubmit{Reply: text}, heard)
@@ -194,7 +194,7 @@ func rises(old, next price.Price, part string) bool {
 }
 
 func (t *transition) askBack(c AskBack) error {
-	_, _, refused := t.seats(c.Rung)
+	r, _, refused := t.seats(c.Rung)
 	if refused != nil {
 		return refused
 	}
@@ -205,7 +205,7 @@ func (t *transition) askBack(c AskBack) error {
 	case text == "":
 		return missing("/text", "Write what you want to know.")
 	}
-	t.returnWith(AskedBack{Rung: c.Rung, Text: text})
+	t.returnWith(AskedBack{Rung: c.Rung, Text: text, Open: t.meter().open(r.Opened)})
 	return nil
 }
 

@@ -123,6 +123,8 @@ type State struct {
 	Backs      []Back                    `json:"backs,omitempty"`
 	Likely     time.Time                 `json:"likely,omitzero"` // as the asker's side knows it; zero after an act of their own
 	SlipToldAt time.Time                 `json:"toldAt,omitzero"` // when they were told last that it slips
+	DueAt      time.Time                 `json:"dueAt,omitzero"`  // by its promise, as of the last time its clock went; zero for never
+	LateAt     time.Time                 `json:"lateAt,omitzero"` // the first instant at which it is late
 	Seq        int                       `json:"seq"`             // of the last event
 	At         time.Time                 `json:"at"`              // of the last event
 }

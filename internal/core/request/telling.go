@@ -118,6 +118,8 @@ func (b SeatLeft) tell(w *telling) bool {
 	return true
 }
 
+func (DueSet) tell(*telling) bool { return false }
+
 func (b Foretold) tell(w *telling) bool {
 	if !b.Slips {
 		return false

@@ -79,7 +79,7 @@ func (t tasks) undo(outcome Outcome, why, chosen string) {
 			continue
 		}
 		t.giveBack(task)
-		t.emit(TaskStopped{task.Key})
+		t.emit(TaskStopped{Task: task.Key})
 	}
 	t.undoNext()
 }
@@ -134,7 +134,7 @@ func (t tasks) takeBack(key string) {
 	case !ok || of.Undo == nil:
 		if task.mayBeDone() {
 			t.giveBack(task)
-			t.emit(TaskStopped{key})
+			t.emit(TaskStopped{Task: key})
 		} else {
 			t.emit(UndoLeft{Task: key})
 		}

@@ -1,0 +1,162 @@
+package request
+
+import (
+	"time"
+
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/plan"
+)
+
+// Took says how long a task stood as it did until an event changed that. It is kept with
+// the event, so that no later change of a calendar changes what was measured.
+type Took struct {
+	Open int64 `json:"open,omitempty"` // open time of its team, in milliseconds
+	Hand int64 `json:"hand,omitempty"` // of who had it in hand: their open time, shared equally among all they had in hand at once, in milliseconds
+	Mark int64 `json:"mark,omitempty"` // what the hands of who has it from now on had worked by then, in milliseconds
+}
+
+// Hands are what one person has in hand, of all requests: how many tasks, and the open time
+// in which they had any, each stretch divided by how many there were then. What a task took
+// of it is the difference of two readings.
+type Hands struct {
+	Tasks  int
+	Worked time.Duration
+	At     time.Time // of the reading
+}
+
+// Read is the hands at a later instant, by the person's own working calendar.
+func (h Hands) Read(at time.Time, work *calendar.Calendar) Hands {
+	if h.Tasks > 0 && at.After(h.At) {
+		h.Worked += max(0, work.Between(h.At, at)) / time.Duration(h.Tasks)
+	}
+	if at.After(h.At) {
+		h.At = at
+	}
+	return h
+}
+
+// stands is an event that changes how a task stands. Those of taking back a task do not.
+type stands interface {
+	Body
+	of() string // key of the task; empty where it is about taking back
+	took() Took
+	taking(Took) Body
+}
+
+func (t Took) took() Took { return t }
+
+func (b TaskReady) of() string           { return b.Task }
+func (b TaskTaken) of() string           { return b.Task }
+func (b TaskHanded) of() string          { return b.Task }
+func (b TaskSkipped) of() string         { return b.Task }
+func (b TaskDone) of() string            { return b.Task }
+func (b TaskStopped) of() string         { return b.Task }
+func (b AskerAsked) of() string          { return b.Task }
+func (b AskerAnswered) of() string       { return b.Task }
+func (b TaskQuestionDropped) of() string { return b.Task }
+func (b TaskStuck) of() string           { return unless(b.Undo, b.Task) }
+func (b TaskRetried) of() string         { return unless(b.Undo, b.Task) }
+
+func (b TaskReady) taking(t Took) Body           { b.Took = t; return b }
+func (b TaskTaken) taking(t Took) Body           { b.Took = t; return b }
+func (b TaskHanded) taking(t Took) Body          { b.Took = t; return b }
+func (b TaskSkipped) taking(t Took) Body         { b.Took = t; return b }
+func (b TaskDone) taking(t Took) Body            { b.Took = t; return b }
+func (b TaskStopped) taking(t Took) Body         { b.Took = t; return b }
+func (b AskerAsked) taking(t Took) Body          { b.Took = t; return b }
+func (b AskerAnswered) taking(t Took) Body       { b.Took = t; return b }
+func (b TaskQuestionDropped) taking(t Took) Body { b.Took = t; return b }
+func (b TaskStuck) taking(t Took) Body           { b.Took = t; return b }
+func (b TaskRetried) taking(t Took) Body         { b.Took = t; return b }
+
+func unless(no bool, key string) string {
+	if no {
+		return ""
+	}
+	return key
+}
+
+// InHand reports whether a person works on a task now.
+func (t *Task) InHand() bool { return t.State == plan.Taken && t.Holder != "" }
+
+// stood notes since when a task stands as it does. One that is being taken back has ended.
+func (s *State) stood(b stands, at time.Time) {
+	t, there := s.Task(b.of())
+	switch {
+	case !there:
+	case t.State.Ended() || t.Undo != nil:
+		t.Since, t.Mark = time.Time{}, 0
+	default:
+		t.Since, t.Mark = at, b.took().Mark
+	}
+}
+
+// since is when a task came to stand as it does; zero while it is blocked. An older program
+// did not keep it.
+func (t *Task) since() time.Time {
+	switch {
+	case !t.Since.IsZero() || t.State == plan.Blocked || t.State.Ended():
+		return t.Since
+	case t.State == plan.Stuck:
+		return t.StuckAt
+	case t.State == plan.Asking && t.Question != nil:
+		return t.Question.At
+	case t.State == plan.Taken:
+		return t.TakenAt
+	}
+	return t.ReadyAt
+}
+
+// meter is a transition as far as it says with its events what is measured.
+type meter struct{ *transition }
+
+func (t *transition) meter() meter { return meter{t} }
+
+// timed says with an event how long its task has stood as it did.
+func (t meter) timed(b stands, at time.Time) Body {
+	task, there := t.state.Task(b.of())
+	if !there || task.Undo != nil {
+		return b
+	}
+	var took Took
+	if since := task.since(); !since.IsZero() && t.facts.Offering != nil {
+		took.Open = max(0, t.facts.Company.TeamHours(task.Team, t.facts.Offering.Promise.Calendar()).Between(since, at)).Milliseconds()
+	}
+	if task.InHand() {
+		took.Hand = took.Open
+		if t.facts.Hands != nil && !task.Since.IsZero() {
+			took.Hand = t.worked(task.Holder, at) - task.Mark
+		}
+	}
+	if next := t.holderAfter(task, b); next != "" {
+		took.Mark = t.worked(next, at)
+	}
+	return b.taking(took)
+}
+
+// holderAfter is who has a task in hand once an event has happened; empty for nobody.
+func (t meter) holderAfter(task *Task, b stands) string {
+	switch b := b.(type) {
+	case TaskTaken:
+		return t.facts.Actor
+	case TaskReady:
+		return b.Person
+	case TaskHanded:
+		return b.Person
+	case AskerAnswered, TaskQuestionDropped:
+		return task.Holder
+	case TaskRetried:
+		if task.Kind == plan.Manual {
+			return task.Holder
+		}
+	}
+	return ""
+}
+
+// worked is what the hands of a person have worked by an instant, in milliseconds.
+func (t meter) worked(person string, at time.Time) int64 {
+	if t.facts.Hands == nil {
+		return 0
+	}
+	return t.facts.Hands(person).Read(at, t.facts.Company.HoursOf(person)).Worked.Milliseconds()
+}
