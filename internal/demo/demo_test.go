@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/measure"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/promise"
 	"heptad/internal/core/request"
@@ -55,6 +56,12 @@ func replayed(t *testing.T, office *demotest.Office) (all []request.State) {
 			assert.JSONEq(t, string(stored), string(replayed))
 			for _, event := range events {
 				assert.False(t, event.At.After(demotest.Start), "nothing lies in the future")
+			}
+			if facts, sent := measure.Of(events); sent {
+				kept, there, err := office.Store.FactsOf(ctx, facts.Request.Number)
+				require.NoError(t, err)
+				require.True(t, there)
+				assert.Equal(t, facts, kept, "what was measured event by event is what the history says")
 			}
 			all = append(all, e.State)
 		}

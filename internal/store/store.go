@@ -223,6 +223,7 @@ type Tx struct {
 	*transaction
 	companyTx
 	ownTx
+	factsTx
 }
 
 type (
@@ -245,7 +246,7 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 		return full(err)
 	}
 	t := &transaction{reads: readsOf(tx), tx: tx, ctx: ctx}
-	if err := f(&Tx{t, companyTx{t}, ownTx{t}}); err != nil {
+	if err := f(&Tx{t, companyTx{t}, ownTx{t}, factsTx{t}}); err != nil {
 		err = full(err)
 		if rollback := tx.Rollback(); errors.Is(err, ErrFull) || rollback == nil {
 			return err // a full disk has ended the transaction already

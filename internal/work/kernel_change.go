@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"heptad/internal/core/form"
+	"heptad/internal/core/measure"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
@@ -72,6 +73,7 @@ func (k *kernel) run(ctx context.Context, t change) (request.State, error) {
 func (k *kernel) handle(tx *store.Tx, state request.State, facts request.Facts, commands ...request.Command) (request.State, error) {
 	var events []request.Event
 	var effects []request.Effect
+	measured, inHand := measure.Begin(&state), state.InHand()
 	for _, command := range commands {
 		happened, led, err := request.Handle(state, command, facts)
 		if err != nil {
@@ -79,6 +81,7 @@ func (k *kernel) handle(tx *store.Tx, state request.State, facts request.Facts, 
 		}
 		for _, e := range happened {
 			state.Apply(e)
+			measured.Next(&state, e)
 		}
 		events, effects = append(events, happened...), append(effects, led...)
 	}
@@ -89,6 +92,12 @@ func (k *kernel) handle(tx *store.Tx, state request.State, facts request.Facts, 
 	if err := tx.SaveRequest(state, events, effects); err != nil {
 		return state, err
 	}
+	if err := tx.SaveFacts(measured.Facts(&state)); err != nil {
+		return state, err
+	}
+	if err := k.hands(tx, inHand, state, facts); err != nil {
+		return state, err
+	}
 	if err := passOn(k, tx, state, events); err != nil {
 		return state, err
 	}
@@ -96,6 +105,25 @@ func (k *kernel) handle(tx *store.Tx, state request.State, facts request.Facts, 
 		return state, err
 	}
 	return state, k.letters.notify(tx.Context(), tx, state, events, facts)
+}
+
+// hands keeps what people have in hand, of whom a command has changed that.
+func (k *kernel) hands(tx *store.Tx, before map[string]int, s request.State, facts request.Facts) error {
+	now := s.InHand()
+	for person := range before {
+		now[person] += 0 // who has nothing any more
+	}
+	for person, tasks := range now {
+		if tasks == before[person] {
+			continue
+		}
+		h := facts.Hands(person).Read(s.At, facts.Company.HoursOf(person))
+		h.Tasks = max(0, h.Tasks+tasks-before[person])
+		if err := tx.SaveHands(person, h); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Do gives a command of a person on a request.
@@ -125,6 +153,7 @@ type source interface {
 	versions
 	reading
 	Request(ctx context.Context, id string) (request.State, error)
+	Hands(ctx context.Context, person string) (request.Hands, error)
 	Namesake(ctx context.Context, service, name, besides string) (string, error)
 }
 
@@ -155,6 +184,13 @@ func (k *kernel) facts(ctx context.Context, from source, actor string, s request
 	f.Holding = func(id string) (request.Holding, bool) {
 		b, err := from.Holding(ctx, id)
 		return b.Holding, err == nil
+	}
+	f.Hands = func(person string) request.Hands {
+		h, err := from.Hands(ctx, person)
+		if err != nil {
+			k.Log.Error("what somebody has in hand cannot be read", "person", person, "error", err)
+		}
+		return h
 	}
 	f.Request = func(id string) (request.State, bool) {
 		other, err := from.Request(ctx, id)

@@ -14,9 +14,13 @@ import (
 // that Handle gave always fit.
 func (s *State) Apply(e Event) {
 	s.Seq, s.At = e.Seq, e.At
+	stands, is := e.Body.(stands)
+	if is {
+		s.spend(stands)
+	}
 	e.Body.apply(s, e)
-	if b, is := e.Body.(stands); is {
-		s.stood(b, e.At)
+	if is {
+		s.stood(stands, e.At)
 	}
 	s.pause(e.At)
 	if s.Responded.IsZero() && s.responds(e) {

@@ -149,6 +149,9 @@ func (b ClockEnded) apply(s *State, e Event) {
 		s.Ends = map[ClockKind]promise.End{}
 	}
 	s.Ends[b.Clock] = b.End
+	if b.Went != nil {
+		s.Went = b.Went
+	}
 }
 
 func (b CallFailed) apply(s *State, e Event) {

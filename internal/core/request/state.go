@@ -103,6 +103,7 @@ type State struct {
 	Pauses     []promise.Pause           `json:"pauses,omitempty"`
 	Responded  time.Time                 `json:"responded"`        // of staff's first word; zero while there was none
 	Ends       map[ClockKind]promise.End `json:"ends,omitempty"`   // of the clocks that have ended
+	Went       *Went                     `json:"went,omitempty"`   // where the time of the delivery's clock went, once it has ended
 	Ending     Outcome                   `json:"ending,omitempty"` // while it is being undone: how it will end
 	Why        string                    `json:"why,omitempty"`    // of the ending
 	Chosen     string                    `json:"chosen,omitempty"` // of the reasons that the offering gives, for an end

@@ -33,6 +33,7 @@ type Task struct {
 	TakenAt      time.Time         `json:"takenAt"`
 	Since        time.Time         `json:"since,omitzero"` // when it came to stand as it does, until it has ended
 	Mark         int64             `json:"mark,omitempty"` // what the hands of its holder had worked by then, in milliseconds
+	Spent        Spent             `json:"spent,omitzero"` // until then
 	EndedAt      time.Time         `json:"endedAt"`
 	EndedBy      int               `json:"endedBy,omitempty"` // number of the event, which orders what ended in the same instant
 	Until        time.Time         `json:"until"`             // when a wait ends, or the silence of those who are asked; zero for never

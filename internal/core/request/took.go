@@ -76,8 +76,61 @@ func unless(no bool, key string) string {
 	return key
 }
 
+// Spent is where the open time of a task went, in milliseconds of its team's calendar.
+type Spent struct {
+	Waited int64  `json:"waited,omitempty"` // nobody had taken it, or no place was free
+	Worked int64  `json:"worked,omitempty"` // somebody had it in hand, or another system
+	Paused int64  `json:"paused,omitempty"` // it was stuck, or waited for who asked
+	Hand   int64  `json:"hand,omitempty"`   // of Worked, what its people gave to it, by their own calendars
+	Handed int    `json:"handed,omitempty"` // how often it went to another person or team
+	First  string `json:"first,omitempty"`  // key of the team that it lay with before it went to another
+	Late   int64  `json:"late,omitempty"`   // after it was due, when it was done
+}
+
+// spend adds how long a task stood as it does, which an event ends now.
+func (s *State) spend(b stands) {
+	t, there := s.Task(b.of())
+	if !there || t.Undo != nil || t.State.Ended() {
+		return
+	}
+	took, spent := b.took(), &t.Spent
+	switch {
+	case t.State == plan.Ready && t.Kind == plan.Automatic && t.Place != Queued:
+		spent.Worked += took.Open
+	case t.State == plan.Ready:
+		spent.Waited += took.Open
+	case t.State == plan.Taken:
+		spent.Worked += took.Open
+		spent.Hand += took.Hand
+	case t.State == plan.Asking || t.State == plan.Stuck:
+		spent.Paused += took.Open
+	}
+	if done, is := b.(TaskDone); is {
+		if over, err := calendar.ParseLength(done.Over); err == nil && done.Over != "" {
+			spent.Late = over.Open.Milliseconds()
+		}
+	}
+	if handed, is := b.(TaskHanded); is && (handed.Team != t.Team || t.Holder != "" && handed.Person != t.Holder) {
+		spent.Handed++
+		if handed.Team != t.Team && spent.First == "" {
+			spent.First = t.Team
+		}
+	}
+}
+
 // InHand reports whether a person works on a task now.
 func (t *Task) InHand() bool { return t.State == plan.Taken && t.Holder != "" }
+
+// InHand counts the tasks that each person has in hand.
+func (s *State) InHand() map[string]int {
+	all := map[string]int{}
+	for i := range s.Tasks {
+		if t := &s.Tasks[i]; t.InHand() {
+			all[t.Holder]++
+		}
+	}
+	return all
+}
 
 // stood notes since when a task stands as it does. One that is being taken back has ended.
 func (s *State) stood(b stands, at time.Time) {

@@ -1,0 +1,174 @@
+package measure
+
+import "slices"
+
+// fewest is how many persons a figure of persons must tell of.
+const fewest = 5
+
+// persons are some different persons, of whom more than fewest - 1 need not be told apart.
+type persons struct {
+	codes [fewest]uint32
+	n     uint8
+}
+
+func (p *persons) add(code uint32) {
+	if p.n < fewest && !slices.Contains(p.codes[:p.n], code) {
+		p.codes[p.n] = code
+		p.n++
+	}
+}
+
+func (p *persons) join(o *persons) {
+	for _, code := range o.codes[:o.n] {
+		p.add(code)
+	}
+}
+
+// few reports whether there are some, and too few of them.
+func (p *persons) few() bool { return p.n > 0 && p.n < fewest }
+
+// hide takes away what a value tells.
+func (v *Value) hide() {
+	*v = Value{Records: v.Records, Few: true}
+}
+
+// protect hides what tells of one to four persons: by itself, by what it leaves of what is
+// shown beside it, or by what another selection leaves.
+func (a *asking) protect(f *Figure, s *Series, total, cells *tally) {
+	if total.persons[0].few() || a.leavesFew(f) {
+		s.Total.hide()
+		for i := range s.Cells {
+			if s.Cells[i].Records > 0 {
+				s.Cells[i].hide()
+			}
+		}
+		return
+	}
+	if cells == nil {
+		return
+	}
+	width := len(s.Cells)
+	if len(s.Keys) == 2 {
+		width = len(s.Keys[1])
+	}
+	lines := [][]int{}
+	for from := 0; from < len(s.Cells); from += max(1, width) {
+		line := make([]int, 0, width)
+		for i := range width {
+			line = append(line, from+i)
+		}
+		lines = append(lines, line)
+	}
+	if len(s.Keys) == 2 {
+		for i := range width {
+			var line []int
+			for from := 0; from < len(s.Cells); from += width {
+				line = append(line, from+i)
+			}
+			lines = append(lines, line)
+		}
+	}
+	for again := true; again; { // what is hidden in a line can give away a column
+		again = false
+		for _, line := range lines {
+			again = protectLine(s.Cells, cells.persons, line) || again
+		}
+	}
+}
+
+// protectLine hides cells of a line whose sum is shown, until no few persons can be told by
+// what is left. It reports whether it hid any.
+func protectLine(cells []Value, of []persons, line []int) (hid bool) {
+	hide := func(i int) {
+		if !cells[i].Few {
+			cells[i].hide()
+			hid = true
+		}
+	}
+	for _, i := range line {
+		if of[i].few() {
+			hide(i)
+		}
+	}
+	for _, i := range line { // what it leaves
+		var others persons
+		for _, j := range line {
+			if j != i {
+				others.join(&of[j])
+			}
+		}
+		if of[i].n > 0 && others.few() {
+			hide(i)
+		}
+	}
+	for {
+		var hidden persons
+		count := 0
+		for _, i := range line {
+			if cells[i].Few {
+				hidden.join(&of[i])
+				count++
+			}
+		}
+		if count == 0 || count > 1 && !hidden.few() {
+			return hid
+		}
+		next := -1
+		for _, i := range line {
+			if !cells[i].Few && of[i].n > 0 && (next < 0 || cells[i].Records < cells[next].Records) {
+				next = i
+			}
+		}
+		if next < 0 {
+			return hid
+		}
+		hide(next)
+	}
+}
+
+// leavesFew reports whether a selection leaves one to four persons of the whole that one gets
+// by taking away one of the things it is narrowed by.
+func (a *asking) leavesFew(f *Figure) bool {
+	for side := range a.q.Only {
+		q := a.q
+		q.By, q.Only = nil, map[Side][]string{}
+		for other, keys := range a.q.Only {
+			if other != side {
+				q.Only[other] = keys
+			}
+		}
+		whole, err := a.View.asking(q, a.c)
+		if err != nil {
+			continue
+		}
+		if others := whole.outside(f, a); others.few() {
+			return true
+		}
+	}
+	return false
+}
+
+// outside are the persons of what is let through here, and not by another question.
+func (a *asking) outside(f *Figure, narrower *asking) persons {
+	n := workers()
+	seen := make([]persons, n)
+	buffers := make([][]bool, n)
+	inside := make([]map[int]bool, n)
+	last := make([]*chunk, n)
+	a.each(f, n, func(worker int, r *row, _ uint32) {
+		if last[worker] != r.chunk {
+			if buffers[worker] == nil {
+				buffers[worker] = make([]bool, chunkSize)
+			}
+			last[worker], inside[worker] = r.chunk, map[int]bool{}
+			narrower.visit(f, r.chunk, narrower.passing(r.chunk, f.Subject, buffers[worker]), func(in *row, _ uint32) { inside[worker][in.j] = true })
+		}
+		if !inside[worker][r.j] {
+			seen[worker].add(r.person(f))
+		}
+	})
+	for i := 1; i < n; i++ {
+		seen[0].join(&seen[i])
+	}
+	return seen[0]
+}
