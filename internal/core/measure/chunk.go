@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 )
 
@@ -35,29 +36,26 @@ const (
 	columns32
 )
 
-// Columns of requests, of 8 bits.
+// Traits of a request.
 const (
-	cOutcome = iota // its place in All, 0 for none
-	cStatus         // its place in All
-	cKept           // its place in kepts
-	cFlags
-	cBacks
-	cAsked
-	cPeople
-	cSystems
-	columns8
-)
-
-// Flags of a request.
-const (
-	hasLikely = 1 << iota
+	isFulfilled = 1 << iota
+	isDeclined
+	isWithdrawn
+	isKept
+	isPromised // and its clock has ended with what it measures
+	isSentBack
+	isAsked
+	isTouchless
+	isRated
+	hasLikely
 	byLikely
 	bySure
 	hasResponse
 	respondedInTime
-	everStuck
 	hasReal
-	otherCurrency
+	isLinked
+	isOpen
+	outcomeAt = 24 // from here on the place of the outcome in All, from 1; 0 for none
 )
 
 // Columns of tasks, of 32 bits.
@@ -68,22 +66,18 @@ const (
 	tWaited
 	tWorked
 	tHand
-	tLate // noDue when it had no due time
 	tColumns
 )
 
-// noDue is the lateness of what was never due.
-const noDue = math.MaxUint32
-
-// How a task ended, with flags.
+// Traits of a task.
 const (
-	taskOpen = iota
-	taskDone
-	taskLeft     // left out by staff, or stopped with the request
-	taskHow      = 3
-	taskBySystem = 4
-	taskStuck    = 8
-	taskHanded   = 16
+	wasDone = 1 << iota // and it was work
+	byPerson
+	bySystem
+	wasStuck
+	wasHanded
+	hadDue
+	wasInTime
 )
 
 // Columns of spells, of 32 bits.
@@ -108,20 +102,22 @@ const (
 	gOpen
 	gPassed
 	gColumns
+
+	wasPassed = 1 // trait of a rung
 )
 
 // chunk holds the facts of the requests of some numbers, by number. It never changes.
 type chunk struct {
 	number []uint16 // less the first of the chunk
 	c32    [columns32][]uint32
-	c8     [columns8][]uint8
+	traits []uint32
 
-	taskRow  []uint16 // place of its request in the chunk
-	task     [tColumns][]uint32
-	taskTeam []uint16
-	taskHow  []uint8
+	taskRow    []uint16 // place of its request in the chunk
+	task       [tColumns][]uint32
+	taskTeam   []uint16
+	taskTraits []uint8
 
-	spellRow    []uint16
+	spellAt     []uint32 // where the spells of each row begin, and where the last ends
 	spell       [sColumns][]uint32
 	spellTeams  []uint16
 	spellStatus []uint8
@@ -132,11 +128,9 @@ type chunk struct {
 	rungRow []uint16
 	rung    [gColumns][]uint32
 
-	first, last uint32 // instant of the first sending, and of the last that anything ended
-	open        bool   // some are not closed
+	first, last uint32  // instants of the first sending, and of the last that anything happened
+	open        []int32 // places of the requests that are not closed
 }
-
-var kepts = []Kept{NonePromised, KeptInTime, KeptLate, KeptOver}
 
 // merged is a chunk with some facts added, or in place of those that are there.
 func (old *chunk) merged(d *dicts, currency string, facts []Facts) *chunk {
@@ -173,7 +167,7 @@ func offsetOf(number int64) uint16 { return uint16(number % chunkSize) }
 
 // grow makes room for what will be there.
 func (c *chunk) grow(old *chunk, facts []Facts) {
-	rows, tasks, spells, ratings, rungs := len(old.number)+len(facts), len(old.taskRow), len(old.spellRow), len(old.ratingRow), len(old.rungRow)
+	rows, tasks, spells, ratings, rungs := len(old.number)+len(facts), len(old.taskRow), len(old.spellTeams), len(old.ratingRow), len(old.rungRow)
 	for i := range facts {
 		f := &facts[i]
 		tasks, spells, ratings, rungs = tasks+len(f.Tasks), spells+len(f.Spells)+1, ratings+len(f.Ratings), rungs+len(f.Rungs)
@@ -182,14 +176,13 @@ func (c *chunk) grow(old *chunk, facts []Facts) {
 	for i := range c.c32 {
 		c.c32[i] = make([]uint32, 0, rows)
 	}
-	for i := range c.c8 {
-		c.c8[i] = make([]uint8, 0, rows)
-	}
-	c.taskRow, c.taskTeam, c.taskHow = make([]uint16, 0, tasks), make([]uint16, 0, tasks), make([]uint8, 0, tasks)
+	c.traits = make([]uint32, 0, rows)
+	c.taskRow, c.taskTeam, c.taskTraits = make([]uint16, 0, tasks), make([]uint16, 0, tasks), make([]uint8, 0, tasks)
 	for i := range c.task {
 		c.task[i] = make([]uint32, 0, tasks)
 	}
-	c.spellRow, c.spellTeams, c.spellStatus = make([]uint16, 0, spells), make([]uint16, 0, spells), make([]uint8, 0, spells)
+	c.spellAt = append(make([]uint32, 0, rows+1), 0)
+	c.spellTeams, c.spellStatus = make([]uint16, 0, spells), make([]uint8, 0, spells)
 	for i := range c.spell {
 		c.spell[i] = make([]uint32, 0, spells)
 	}
@@ -205,7 +198,7 @@ func (c *chunk) grow(old *chunk, facts []Facts) {
 // reader goes through what belongs to the rows of a chunk, in their order.
 type reader struct {
 	*chunk
-	tasks, spells, ratings, rungs int
+	tasks, ratings, rungs int
 }
 
 // upTo moves over those of the list that belong to a row, and gives where they begin and end.
@@ -219,7 +212,6 @@ func upTo(rows []uint16, at *int, row int) (from, until int) {
 
 func (r *reader) skip(row int) {
 	upTo(r.taskRow, &r.tasks, row)
-	upTo(r.spellRow, &r.spells, row)
 	upTo(r.ratingRow, &r.ratings, row)
 	upTo(r.rungRow, &r.rungs, row)
 }
@@ -231,23 +223,21 @@ func (c *chunk) copy(r *reader, row int) {
 	for i := range c.c32 {
 		c.c32[i] = append(c.c32[i], r.c32[i][row])
 	}
-	for i := range c.c8 {
-		c.c8[i] = append(c.c8[i], r.c8[i][row])
-	}
+	c.traits = append(c.traits, r.traits[row])
 	from, until := upTo(r.taskRow, &r.tasks, row)
 	c.taskRow = append(c.taskRow, repeated(to, until-from)...)
 	c.taskTeam = append(c.taskTeam, r.taskTeam[from:until]...)
-	c.taskHow = append(c.taskHow, r.taskHow[from:until]...)
+	c.taskTraits = append(c.taskTraits, r.taskTraits[from:until]...)
 	for i := range c.task {
 		c.task[i] = append(c.task[i], r.task[i][from:until]...)
 	}
-	from, until = upTo(r.spellRow, &r.spells, row)
-	c.spellRow = append(c.spellRow, repeated(to, until-from)...)
-	c.spellTeams = append(c.spellTeams, r.spellTeams[from:until]...)
-	c.spellStatus = append(c.spellStatus, r.spellStatus[from:until]...)
+	begin, end := r.spellAt[row], r.spellAt[row+1]
+	c.spellTeams = append(c.spellTeams, r.spellTeams[begin:end]...)
+	c.spellStatus = append(c.spellStatus, r.spellStatus[begin:end]...)
 	for i := range c.spell {
-		c.spell[i] = append(c.spell[i], r.spell[i][from:until]...)
+		c.spell[i] = append(c.spell[i], r.spell[i][begin:end]...)
 	}
+	c.spellAt = append(c.spellAt, uint32(len(c.spellTeams)))
 	from, until = upTo(r.ratingRow, &r.ratings, row)
 	c.ratingRow = append(c.ratingRow, repeated(to, until-from)...)
 	for i := range c.rating {
@@ -271,12 +261,10 @@ func repeated(row uint16, n int) []uint16 {
 // small is a number as a column holds it: none is below zero, and none too large.
 func small(n int64) uint32 { return uint32(max(0, min(n, math.MaxUint32-1))) }
 
-// tiny likewise.
-func tiny(n int) uint8 { return uint8(max(0, min(n, math.MaxUint8))) }
-
-func flag(is bool, f uint8) uint8 {
+// trait is a trait where something is so.
+func trait[T uint8 | uint32](is bool, t T) T {
 	if is {
-		return f
+		return t
 	}
 	return 0
 }
@@ -304,16 +292,14 @@ func (c *chunk) add(d *dicts, currency string, f *Facts) {
 	} {
 		c.c32[i] = append(c.c32[i], value)
 	}
-	flags := flag(r.Likely > 0 && r.Delivered > 0, hasLikely) | flag(r.Delivered <= r.Likely, byLikely) | flag(r.Delivered <= r.Sure, bySure) |
-		flag(r.ResponseTarget > 0, hasResponse) | flag(r.ResponseUsed <= r.ResponseTarget, respondedInTime) |
-		flag(r.Stuck, everStuck) | flag(r.RealKnown && !other, hasReal) | flag(other, otherCurrency)
-	for i, value := range [columns8]uint8{
-		cOutcome: uint8(slices.Index(r.Outcome.All(), r.Outcome) + 1), cStatus: uint8(slices.Index(r.Status.All(), r.Status)), cKept: uint8(slices.Index(kepts, r.Kept)),
-		cFlags: flags, cBacks: tiny(r.Backs), cAsked: tiny(r.Asked), cPeople: tiny(r.ByPeople), cSystems: tiny(r.BySystems),
-	} {
-		c.c8[i] = append(c.c8[i], value)
-	}
-	c.addSpells(d, row, f.Spells, r.Closed)
+	promised := r.Kept == KeptInTime || r.Kept == KeptLate
+	c.traits = append(c.traits, trait[uint32](r.Outcome == request.Fulfilled, isFulfilled)|trait[uint32](r.Outcome == request.Declined, isDeclined)|trait[uint32](r.Outcome == request.Withdrawn, isWithdrawn)|
+		trait[uint32](r.Kept == KeptInTime, isKept)|trait[uint32](promised, isPromised)|trait[uint32](r.Backs > 0, isSentBack)|trait[uint32](r.Asked > 0, isAsked)|
+		trait[uint32](r.ByPeople == 0, isTouchless)|trait[uint32](len(f.Ratings) > 0, isRated)|
+		trait[uint32](r.Likely > 0 && r.Delivered > 0, hasLikely)|trait[uint32](r.Delivered <= r.Likely, byLikely)|trait[uint32](r.Delivered <= r.Sure, bySure)|
+		trait[uint32](r.ResponseTarget > 0, hasResponse)|trait[uint32](r.ResponseUsed <= r.ResponseTarget, respondedInTime)|
+		trait[uint32](r.RealKnown && !other, hasReal)|trait[uint32](r.Closed == 0, isOpen)|uint32(slices.Index(r.Outcome.All(), r.Outcome)+1)<<outcomeAt)
+	c.addSpells(d, f.Spells)
 	for _, x := range f.Ratings {
 		c.ratingRow = append(c.ratingRow, row)
 		for i, value := range [rColumns]uint32{rPerson: d.person.code(x.Person), rStars: small(int64(x.Stars))} {
@@ -322,39 +308,36 @@ func (c *chunk) add(d *dicts, currency string, f *Facts) {
 	}
 	for _, x := range f.Rungs {
 		c.rungRow = append(c.rungRow, row)
-		for i, value := range [gColumns]uint32{gRung: d.rung.code(rungOf{r.Offering, x.Rung}), gEnded: small(x.Ended), gOpen: small(x.Open), gPassed: uint32(flag(x.Outcome == "passed", 1))} {
+		for i, value := range [gColumns]uint32{gRung: d.rung.code(rungOf{r.Offering, x.Rung}), gEnded: small(x.Ended), gOpen: small(x.Open), gPassed: trait[uint32](x.Outcome == "passed", wasPassed)} {
 			c.rung[i] = append(c.rung[i], value)
 		}
 	}
 }
 
 func (c *chunk) addTask(d *dicts, row uint16, of taskOfTeam, t Task) {
-	late := uint32(noDue)
-	if t.Due > 0 {
-		late = small(t.Late)
-	}
 	c.taskRow = append(c.taskRow, row)
 	for i, value := range [tColumns]uint32{
-		tJob: of.Job, tPerson: d.person.code(t.Person), tEnded: small(t.Ended), tWaited: small(t.Waited), tWorked: small(t.Worked), tHand: small(t.Hand), tLate: late,
+		tJob: of.Job, tPerson: d.person.code(t.Person), tEnded: small(t.Ended), tWaited: small(t.Waited), tWorked: small(t.Worked), tHand: small(t.Hand),
 	} {
 		c.task[i] = append(c.task[i], value)
 	}
 	c.taskTeam = append(c.taskTeam, uint16(of.Team))
-	ended := uint8(taskOpen)
-	switch t.How {
-	case "done", "undone":
-		ended = taskDone
-	case "skipped", "stopped":
-		ended = taskLeft
-	}
-	c.taskHow = append(c.taskHow, ended|flag(t.Kind == "automatic" && t.Person == "", taskBySystem)|flag(t.Stuck, taskStuck)|flag(t.Handed > 0, taskHanded))
+	system := t.Kind == automatic && t.Person == ""
+	done := (t.How == "done" || t.How == "undone") && (t.Kind == manual || t.Kind == automatic)
+	c.taskTraits = append(c.taskTraits, trait[uint8](done, wasDone)|trait[uint8](!system, byPerson)|trait[uint8](system, bySystem)|trait[uint8](t.Stuck, wasStuck)|
+		trait[uint8](t.Handed > 0, wasHanded)|trait[uint8](t.Due > 0, hadDue)|trait[uint8](t.Due > 0 && t.Late == 0, wasInTime))
 }
+
+// Kinds of tasks that are work.
+const (
+	manual    = string(plan.Manual)
+	automatic = string(plan.Automatic)
+)
 
 // addSpells adds the spells of a request. Each lasts until the next begins: where it does
 // not, as the request was closed, one that is closed stands for that.
-func (c *chunk) addSpells(d *dicts, row uint16, spells []Spell, closed int64) {
+func (c *chunk) addSpells(d *dicts, spells []Spell) {
 	add := func(from, late int64, teams string, status uint8) {
-		c.spellRow = append(c.spellRow, row)
 		c.spell[sFrom] = append(c.spell[sFrom], small(from))
 		c.spell[sLate] = append(c.spell[sLate], small(late))
 		c.spellTeams = append(c.spellTeams, uint16(d.set.code(teams)))
@@ -363,11 +346,12 @@ func (c *chunk) addSpells(d *dicts, row uint16, spells []Spell, closed int64) {
 	statuses := request.Draft.All()
 	over := uint8(slices.Index(statuses, request.Closed))
 	for i, s := range spells {
-		add(s.From, s.Late, s.Teams, uint8(slices.Index(statuses, s.Status))|flag(s.Paused, spellPaused))
+		add(s.From, s.Late, s.Teams, uint8(slices.Index(statuses, s.Status))|trait[uint8](s.Paused, spellPaused))
 		if s.Until > 0 && (i+1 == len(spells) || spells[i+1].From > s.Until) {
 			add(s.Until, 0, "", over)
 		}
 	}
+	c.spellAt = append(c.spellAt, uint32(len(c.spellTeams)))
 }
 
 // bound notes between which instants anything of the chunk lies.
@@ -376,7 +360,9 @@ func (c *chunk) bound() {
 	for i, sent := range c.c32[cSent] {
 		c.first = min(c.first, sent)
 		c.last = max(c.last, sent, c.c32[cDelivered][i], c.c32[cClosed][i], c.c32[cDue][i])
-		c.open = c.open || c.c32[cClosed][i] == 0
+		if c.c32[cClosed][i] == 0 {
+			c.open = append(c.open, int32(i))
+		}
 	}
 	for _, ended := range c.task[tEnded] {
 		c.last = max(c.last, ended)

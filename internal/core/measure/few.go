@@ -34,8 +34,8 @@ func (v *Value) hide() {
 
 // protect hides what tells of one to four persons: by itself, by what it leaves of what is
 // shown beside it, or by what another selection leaves.
-func (a *asking) protect(f *Figure, s *Series, total, cells *tally) {
-	if total.persons[0].few() || a.leavesFew(f) {
+func (n *counting) protect(s *Series, whole, cells *tally) {
+	if whole.persons[0].few() || n.leavesFew() {
 		s.Total.hide()
 		for i := range s.Cells {
 			if s.Cells[i].Records > 0 {
@@ -128,47 +128,47 @@ func protectLine(cells []Value, of []persons, line []int) (hid bool) {
 
 // leavesFew reports whether a selection leaves one to four persons of the whole that one gets
 // by taking away one of the things it is narrowed by.
-func (a *asking) leavesFew(f *Figure) bool {
-	for side := range a.q.Only {
-		q := a.q
-		q.By, q.Only = nil, map[Side][]string{}
-		for other, keys := range a.q.Only {
+func (n *counting) leavesFew() bool {
+	for side := range n.a.q.Only {
+		q := Question{Period: n.a.q.Period, Only: map[Side][]string{}}
+		for other, keys := range n.a.q.Only {
 			if other != side {
 				q.Only[other] = keys
 			}
 		}
-		whole, err := a.View.asking(q, a.c)
-		if err != nil {
-			continue
-		}
-		if others := whole.outside(f, a); others.few() {
-			return true
+		if wider, err := n.a.View.asking(q, n.a.c); err == nil {
+			if others := n.outside(wider); others.few() {
+				return true
+			}
 		}
 	}
 	return false
 }
 
-// outside are the persons of what is let through here, and not by another question.
-func (a *asking) outside(f *Figure, narrower *asking) persons {
-	n := workers()
-	seen := make([]persons, n)
-	buffers := make([][]bool, n)
-	inside := make([]map[int]bool, n)
-	last := make([]*chunk, n)
-	a.each(f, n, func(worker int, r *row, _ uint32) {
-		if last[worker] != r.chunk {
-			if buffers[worker] == nil {
-				buffers[worker] = make([]bool, chunkSize)
+// outside are the persons of what a wider question lets through, and this one does not.
+func (n *counting) outside(wider *asking) (others persons) {
+	in, out := newScratch(), newScratch()
+	for _, placed := range n.a.chunks {
+		in.of(n.a, placed.chunk)
+		out.of(wider, placed.chunk)
+		in.find(n.f, n.at)
+		out.find(n.f, n.at)
+		codes := placed.task[tPerson]
+		if n.f.Subject == OfRatings {
+			codes = placed.rating[rPerson]
+		}
+		i := 0
+		for _, hit := range out.hits { // both are in order
+			for i < len(in.hits) && in.hits[i] < hit {
+				i++
 			}
-			last[worker], inside[worker] = r.chunk, map[int]bool{}
-			narrower.visit(f, r.chunk, narrower.passing(r.chunk, f.Subject, buffers[worker]), func(in *row, _ uint32) { inside[worker][in.j] = true })
+			if i == len(in.hits) || in.hits[i] != hit {
+				others.add(codes[hit])
+			}
 		}
-		if !inside[worker][r.j] {
-			seen[worker].add(r.person(f))
+		if others.n == fewest {
+			return others
 		}
-	})
-	for i := 1; i < n; i++ {
-		seen[0].join(&seen[i])
 	}
-	return seen[0]
+	return others
 }

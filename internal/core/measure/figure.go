@@ -1,10 +1,6 @@
 package measure
 
-import (
-	"slices"
-
-	"heptad/internal/core/request"
-)
+import "slices"
 
 // Unit is what the number of a figure is of.
 type Unit string
@@ -100,38 +96,15 @@ type Figure struct {
 	Few     bool   // it tells of persons: not shown of one to four of them
 
 	form  form
-	where func(*row) bool  // nil for all
-	part  func(*row) bool  // of a share
-	value func(*row) int64 // of sums, means and times
+	whole uint32 // traits that what is counted has
+	part  uint32 // of a share: traits that the part has
+	late  bool   // only what is late; of requests also what is under way and late, whatever its traits
+	value int    // column, of sums, means and times
+	minus bool
+	less  int  // column that is taken from it
+	wide  bool // the value has 64 bits
+	saved bool // the value is what people would have needed
 }
-
-// row is a request, with a task, rung or rating of it.
-type row struct {
-	*chunk
-	i, j int // places of the request, and of what belongs to it
-	q    *asking
-}
-
-func (r *row) c(column int) int64      { return int64(r.c32[column][r.i]) }
-func (r *row) is(f uint8) bool         { return r.c8[cFlags][r.i]&f != 0 }
-func (r *row) kept(k Kept) bool        { return kepts[r.c8[cKept][r.i]] == k }
-func (r *row) ended(how uint8) bool    { return r.taskHow[r.j]&taskHow == how }
-func (r *row) t(column int) int64      { return int64(r.task[column][r.j]) }
-func (r *row) work() bool              { return r.q.isWork[r.task[tJob][r.j]] }
-func (r *row) taskDone() bool          { return r.work() && r.ended(taskDone) }
-func (r *row) fulfilled() bool         { return r.outcome(fulfilled) }
-func (r *row) outcome(code uint8) bool { return r.c8[cOutcome][r.i] == code }
-func (r *row) promised() bool          { return r.kept(KeptInTime) || r.kept(KeptLate) }
-func (r *row) bySystem() bool          { return r.taskHow[r.j]&taskBySystem != 0 }
-
-// Codes of the outcomes, as columns hold them.
-var (
-	fulfilled = outcomeCode(request.Fulfilled)
-	declined  = outcomeCode(request.Declined)
-	withdrawn = outcomeCode(request.Withdrawn)
-)
-
-func outcomeCode(o request.Outcome) uint8 { return uint8(slices.Index(o.All(), o) + 1) }
 
 // Figures are all there are, in the order in which people are given them.
 var Figures = []Figure{
@@ -142,111 +115,81 @@ var Figures = []Figure{
 	{Key: "open", Name: "open", Unit: Count, Date: AtEnd, Good: Low, Subject: OfStanding, Whole: "requests that were under way",
 		Asks: "How many requests were under way when the time ended, or are now. Asked again later, it is the same number.", form: counts},
 	{Key: "overdue", Name: "overdue", Unit: Count, Date: AtEnd, Good: Low, Subject: OfStanding, Whole: "requests that were under way and late",
-		Asks: "How many of those under way were past their promised time. While a clock stands still, nothing falls due.", form: counts,
-		where: func(r *row) bool { return r.late() }},
+		Asks: "How many of those under way were past their promised time. While a clock stands still, nothing falls due.", form: counts, late: true},
 	{Key: "oldest", Name: "oldest open", Unit: Clock, Date: AtEnd, Good: Low, Subject: OfStanding, Whole: "requests that were under way",
-		Asks: "How long ago the oldest of those under way was sent.", form: oldest,
-		value: func(r *row) int64 { return int64(r.q.asOf) - r.c(cSent) }},
+		Asks: "How long ago the oldest of those under way was sent.", form: oldest},
 	{Key: "kept", Name: "promise kept", Unit: Share, Date: Delivered, Good: High, Subject: OfRequests, Part: "delivered in the promised time", Whole: "requests fulfilled with a promise",
-		Asks: "Of the requests that were fulfilled and had a promised time, how many were delivered within it. Those declined, taken back, expired or cancelled are in neither number.", form: shares,
-		where: func(r *row) bool { return r.fulfilled() && r.promised() }, part: func(r *row) bool { return r.kept(KeptInTime) }},
+		Asks: "Of the requests that were fulfilled and had a promised time, how many were delivered within it. Those declined, taken back, expired or cancelled are in neither number.", form: shares, whole: isFulfilled | isPromised, part: isKept},
 	{Key: "keptOfDue", Name: "kept of what was due", Unit: Share, Date: DueOn, Good: High, Subject: OfRequests, Part: "delivered in the promised time", Whole: "requests fulfilled with a promise, or open and overdue now",
-		Asks: "As promise kept, by when they were due; those that are still open and overdue count as not kept. A backlog cannot flatter it.", form: shares,
-		where: func(r *row) bool { return r.fulfilled() && r.promised() || r.overdueNow() }, part: func(r *row) bool { return r.fulfilled() && r.kept(KeptInTime) }},
+		Asks: "As promise kept, by when they were due; those that are still open and overdue count as not kept. A backlog cannot flatter it.", form: shares, whole: isFulfilled | isPromised, part: isFulfilled | isKept, late: true},
 	{Key: "well", Name: "done well", Unit: Share, Date: Closed, Good: High, Subject: OfRequests, Part: "fulfilled", Whole: "requests that ended",
-		Asks: "How many of all that ended were fulfilled.", form: shares, part: func(r *row) bool { return r.fulfilled() }},
+		Asks: "How many of all that ended were fulfilled.", form: shares, part: isFulfilled},
 	{Key: "done", Name: "time to done", Unit: Clock, Date: Delivered, Good: Low, Subject: OfRequests, Whole: "requests that were delivered",
-		Asks: "From sending until all was done, by the clock on the wall: nights, weekends and every pause are in it. It is what the asker lived through.", form: times,
-		value: func(r *row) int64 { return r.c(cDelivered) - r.c(cSent) }},
+		Asks: "From sending until all was done, by the clock on the wall: nights, weekends and every pause are in it. It is what the asker lived through.", form: times, value: cDelivered, minus: true, less: cSent},
 	{Key: "used", Name: "time used", Unit: Open, Date: Delivered, Good: Low, Subject: OfRequests, Whole: "requests delivered with a promise",
-		Asks: "Open time by the clock of the promise, without its pauses.", form: times,
-		where: func(r *row) bool { return r.promised() }, value: func(r *row) int64 { return r.c(cUsed) }},
+		Asks: "Open time by the clock of the promise, without its pauses.", form: times, whole: isPromised, value: cUsed},
 	{Key: "response", Name: "time to a first word", Unit: Open, Date: Sent, Good: Low, Subject: OfRequests, Whole: "requests with a promised first word that they have had",
-		Asks: "Open time until somebody of staff took it, decided, asked or said something.", form: times,
-		where: func(r *row) bool { return r.is(hasResponse) }, value: func(r *row) int64 { return r.c(cResponse) }},
+		Asks: "Open time until somebody of staff took it, decided, asked or said something.", form: times, whole: hasResponse, value: cResponse},
 	{Key: "answered", Name: "first word in time", Unit: Share, Date: Sent, Good: High, Subject: OfRequests, Part: "with a first word in the promised time", Whole: "requests with a promised first word that they have had",
-		Asks: "How many had their first word within the promised time.", form: shares,
-		where: func(r *row) bool { return r.is(hasResponse) }, part: func(r *row) bool { return r.is(respondedInTime) }},
+		Asks: "How many had their first word within the promised time.", form: shares, whole: hasResponse, part: respondedInTime},
 	{Key: "deciding", Name: "time deciding", Unit: Open, Date: Delivered, Good: Low, Subject: OfRequests, Whole: "requests delivered with a promise",
-		Asks: "How much of the time used went by until all had decided.", form: times,
-		where: func(r *row) bool { return r.promised() }, value: func(r *row) int64 { return r.c(cDeciding) }},
+		Asks: "How much of the time used went by until all had decided.", form: times, whole: isPromised, value: cDeciding},
 	{Key: "working", Name: "time at work", Unit: Open, Date: Delivered, Good: Low, Subject: OfRequests, Whole: "requests delivered with a promise",
-		Asks: "How much of the time used went by after the decision: tasks waiting and tasks being done.", form: times,
-		where: func(r *row) bool { return r.promised() }, value: func(r *row) int64 { return r.c(cUsed) - r.c(cDeciding) }},
+		Asks: "How much of the time used went by after the decision: tasks waiting and tasks being done.", form: times, whole: isPromised, value: cUsed, minus: true, less: cDeciding},
 	{Key: "asking", Name: "waited for the asker", Unit: Open, Date: Delivered, Good: Low, Subject: OfRequests, Whole: "requests delivered with a promise",
-		Asks: "Open time in which the clock stood still, as a question waited for an answer of the asker.", form: times,
-		where: func(r *row) bool { return r.promised() }, value: func(r *row) int64 { return r.c(cAsking) }},
+		Asks: "Open time in which the clock stood still, as a question waited for an answer of the asker.", form: times, whole: isPromised, value: cAsking},
 	{Key: "waiting", Name: "waited for a time or a place", Unit: Open, Date: Delivered, Good: Low, Subject: OfRequests, Whole: "requests delivered with a promise",
-		Asks: "Open time in which the clock stood still in a task that the promise names: a date, a delivery, a free place.", form: times,
-		where: func(r *row) bool { return r.promised() }, value: func(r *row) int64 { return r.c(cWaiting) }},
+		Asks: "Open time in which the clock stood still in a task that the promise names: a date, a delivery, a free place.", form: times, whole: isPromised, value: cWaiting},
 	{Key: "declined", Name: "declined", Unit: Share, Date: Closed, Good: Low, Subject: OfRequests, Part: "declined", Whole: "requests that ended",
-		Asks: "How many ended with a no.", form: shares, part: func(r *row) bool { return r.outcome(declined) }},
+		Asks: "How many ended with a no.", form: shares, part: isDeclined},
 	{Key: "withdrawn", Name: "taken back", Unit: Share, Date: Closed, Good: Low, Subject: OfRequests, Part: "taken back by who asked", Whole: "requests that ended",
-		Asks: "How many their askers took back.", form: shares, part: func(r *row) bool { return r.outcome(withdrawn) }},
+		Asks: "How many their askers took back.", form: shares, part: isWithdrawn},
 	{Key: "sentBack", Name: "sent back", Unit: Share, Date: Delivered, Good: Low, Subject: OfRequests, Part: "sent back at least once", Whole: "requests that were delivered",
-		Asks: "How many came back, as what was delivered was not right.", form: shares, part: func(r *row) bool { return r.c8[cBacks][r.i] > 0 }},
+		Asks: "How many came back, as what was delivered was not right.", form: shares, part: isSentBack},
 	{Key: "askedBack", Name: "asked something", Unit: Share, Date: Sent, Good: Low, Subject: OfRequests, Part: "whose asker was asked something", Whole: "requests that were sent",
-		Asks: "For how many the form had not said enough, and somebody had to ask.", form: shares, part: func(r *row) bool { return r.c8[cAsked][r.i] > 0 }},
+		Asks: "For how many the form had not said enough, and somebody had to ask.", form: shares, part: isAsked},
 	{Key: "rating", Name: "rating", Unit: Stars, Date: Closed, Good: High, Subject: OfRatings, Whole: "ratings of requests that ended", Few: true,
-		Asks: "What askers thought of how it went, from one star to five, on the average. It is shown from five people on.", form: means,
-		value: func(r *row) int64 { return int64(r.rating[rStars][r.j]) }},
+		Asks: "What askers thought of how it went, from one star to five, on the average. It is shown from five people on.", form: means, value: rStars},
 	{Key: "rated", Name: "rated at all", Unit: Share, Date: Closed, Good: High, Subject: OfRequests, Part: "rated by somebody", Whole: "requests that were fulfilled",
-		Asks: "How many of those that could be rated were: what a rating is worth.", form: shares,
-		where: func(r *row) bool { return r.fulfilled() }, part: func(r *row) bool { return r.isRated() }},
+		Asks: "How many of those that could be rated were: what a rating is worth.", form: shares, whole: isFulfilled, part: isRated},
 	{Key: "touchless", Name: "without a person", Unit: Share, Date: Closed, Good: High, Subject: OfRequests, Part: "for which no person did a task", Whole: "requests that were fulfilled",
-		Asks: "How many were fulfilled by systems alone.", form: shares,
-		where: func(r *row) bool { return r.fulfilled() }, part: func(r *row) bool { return r.c8[cPeople][r.i] == 0 }},
+		Asks: "How many were fulfilled by systems alone.", form: shares, whole: isFulfilled, part: isTouchless},
 	{Key: "likely", Name: "done by the likely time", Unit: Share, Date: Delivered, Good: Neither, Subject: OfRequests, Part: "done by the time that was foreseen for half of them", Whole: "delivered requests with a forecast",
-		Asks: "Whether forecasts are true: about 50 % should be done by the likely time that was told on sending. Far more, and we promise too late; far less, and too early.", form: shares,
-		where: func(r *row) bool { return r.is(hasLikely) }, part: func(r *row) bool { return r.is(byLikely) }},
+		Asks: "Whether forecasts are true: about 50 % should be done by the likely time that was told on sending. Far more, and we promise too late; far less, and too early.", form: shares, whole: hasLikely, part: byLikely},
 	{Key: "sure", Name: "done by the sure time", Unit: Share, Date: Delivered, Good: Neither, Subject: OfRequests, Part: "done by the time that was foreseen for four of five", Whole: "delivered requests with a forecast",
-		Asks: "Whether forecasts are true: about 80 % should be done by the sure time that was told on sending.", form: shares,
-		where: func(r *row) bool { return r.is(hasLikely) }, part: func(r *row) bool { return r.is(bySure) }},
+		Asks: "Whether forecasts are true: about 80 % should be done by the sure time that was told on sending.", form: shares, whole: hasLikely, part: bySure},
 	{Key: "cost", Name: "cost asked for", Unit: Money, Date: Sent, Good: Low, Subject: OfRequests, Whole: "requests that were sent",
-		Asks: "What was asked for costs so much in its first year, by the prices of the catalog.", form: sums,
-		value: func(r *row) int64 { return r.wide(cCost, r.i) }},
+		Asks: "What was asked for costs so much in its first year, by the prices of the catalog.", form: sums, value: cCost, wide: true},
 	{Key: "real", Name: "real cost", Unit: Money, Date: Closed, Good: Low, Subject: OfRequests, Whole: "requests that ended and say what they really cost",
-		Asks: "What it really cost, as those said who bought it.", form: sums,
-		where: func(r *row) bool { return r.is(hasReal) }, value: func(r *row) int64 { return r.wide(cReal, r.i) }},
+		Asks: "What it really cost, as those said who bought it.", form: sums, whole: hasReal, value: cReal, wide: true},
 	{Key: "askedOfReal", Name: "asked for, of these", Unit: Money, Date: Closed, Good: Low, Subject: OfRequests, Whole: "requests that ended and say what they really cost",
-		Asks: "What the same requests had cost by the catalog: beside the real cost it tells how true the prices are.", form: sums,
-		where: func(r *row) bool { return r.is(hasReal) }, value: func(r *row) int64 { return r.wide(cCost, r.i) }},
+		Asks: "What the same requests had cost by the catalog: beside the real cost it tells how true the prices are.", form: sums, whole: hasReal, value: cCost, wide: true},
 	{Key: "costEach", Name: "cost of a request", Unit: Money, Date: Sent, Good: Low, Subject: OfRequests, Whole: "requests that were sent",
-		Asks: "What was asked for, on the average of all requests.", form: means,
-		value: func(r *row) int64 { return r.wide(cCost, r.i) }},
+		Asks: "What was asked for, on the average of all requests.", form: means, value: cCost, wide: true},
 	{Key: "tasks", Name: "tasks done", Unit: Count, Date: Ended, Good: Neither, Subject: OfTasks, Whole: "tasks that were done",
-		Asks: "How many tasks people and systems did.", form: counts, where: func(r *row) bool { return r.taskDone() }},
+		Asks: "How many tasks people and systems did.", form: counts, whole: wasDone},
 	{Key: "taskInTime", Name: "tasks in time", Unit: Share, Date: Ended, Good: High, Subject: OfTasks, Part: "done by the time they were due", Whole: "tasks done that had a due time",
-		Asks: "How many of the tasks that had a due time of their own were done by then.", form: shares,
-		where: func(r *row) bool { return r.taskDone() && r.t(tLate) != noDue }, part: func(r *row) bool { return r.t(tLate) == 0 }},
+		Asks: "How many of the tasks that had a due time of their own were done by then.", form: shares, whole: wasDone | hadDue, part: wasInTime},
 	{Key: "taskWaited", Name: "tasks waiting", Unit: Open, Date: Ended, Good: Low, Subject: OfTasks, Whole: "tasks of people that were done",
-		Asks: "Open time of the team from when a task was ready until somebody took it.", form: times,
-		where: func(r *row) bool { return r.taskDone() && !r.bySystem() }, value: func(r *row) int64 { return r.t(tWaited) }},
+		Asks: "Open time of the team from when a task was ready until somebody took it.", form: times, whole: wasDone | byPerson, value: tWaited},
 	{Key: "taskWorked", Name: "tasks in hand", Unit: Open, Date: Ended, Good: Low, Subject: OfTasks, Whole: "tasks of people that were done",
-		Asks: "Open time of the team from when somebody took a task until it was done, without the time in which it was stuck or waited for an answer.", form: times,
-		where: func(r *row) bool { return r.taskDone() && !r.bySystem() }, value: func(r *row) int64 { return r.t(tWorked) }},
+		Asks: "Open time of the team from when somebody took a task until it was done, without the time in which it was stuck or waited for an answer.", form: times, whole: wasDone | byPerson, value: tWorked},
 	{Key: "taskStuck", Name: "tasks stuck", Unit: Share, Date: Ended, Good: Low, Subject: OfTasks, Part: "stuck at least once", Whole: "tasks that were done",
-		Asks: "How many tasks could not go on at some time.", form: shares,
-		where: func(r *row) bool { return r.taskDone() }, part: func(r *row) bool { return r.taskHow[r.j]&taskStuck != 0 }},
+		Asks: "How many tasks could not go on at some time.", form: shares, whole: wasDone, part: wasStuck},
 	{Key: "taskHanded", Name: "tasks handed over", Unit: Share, Date: Ended, Good: Low, Subject: OfTasks, Part: "handed to another person or team", Whole: "tasks of people that were done",
-		Asks: "How many tasks had to find the right one first.", form: shares,
-		where: func(r *row) bool { return r.taskDone() && !r.bySystem() }, part: func(r *row) bool { return r.taskHow[r.j]&taskHanded != 0 }},
+		Asks: "How many tasks had to find the right one first.", form: shares, whole: wasDone | byPerson, part: wasHanded},
 	{Key: "automatic", Name: "done by systems", Unit: Share, Date: Ended, Good: High, Subject: OfTasks, Part: "done by a system", Whole: "tasks that were done",
-		Asks: "How many tasks no person had to do.", form: shares,
-		where: func(r *row) bool { return r.taskDone() }, part: func(r *row) bool { return r.bySystem() }},
+		Asks: "How many tasks no person had to do.", form: shares, whole: wasDone, part: bySystem},
 	{Key: "hours", Name: "people's hours", Unit: Open, Date: Ended, Good: Low, Subject: OfTasks, Whole: "tasks of people that were done", Few: true,
-		Asks: "Open time between taking a task and its end, without its pauses, shared equally among all tasks that a person had in hand at once. It is shown from five people on.", form: sums,
-		where: func(r *row) bool { return r.taskDone() && !r.bySystem() }, value: func(r *row) int64 { return r.t(tHand) }},
+		Asks: "Open time between taking a task and its end, without its pauses, shared equally among all tasks that a person had in hand at once. It is shown from five people on.", form: sums, whole: wasDone | byPerson, value: tHand},
 	{Key: "saved", Name: "hours saved", Unit: Open, Date: Ended, Good: High, Subject: OfTasks, Whole: "tasks that systems did",
-		Asks: "What people would have needed for the tasks that systems did: what they needed before those were automatic, else the effort that is planned for them.", form: sums,
-		where: func(r *row) bool { return r.taskDone() && r.bySystem() }, value: func(r *row) int64 { return r.q.saves(r.task[tJob][r.j]) }},
+		Asks: "What people would have needed for the tasks that systems did: what they needed before those were automatic, else the effort that is planned for them.", form: sums, whole: wasDone | bySystem, saved: true},
 	{Key: "decisions", Name: "decisions", Unit: Count, Date: Ended, Good: Neither, Subject: OfRungs, Whole: "decisions that were taken",
 		Asks: "How many decisions were taken.", form: counts},
 	{Key: "decisionTime", Name: "time of a decision", Unit: Open, Date: Ended, Good: Low, Subject: OfRungs, Whole: "decisions that were taken",
-		Asks: "Open time from asking until it was decided.", form: times,
-		value: func(r *row) int64 { return int64(r.rung[gOpen][r.j]) }},
+		Asks: "Open time from asking until it was decided.", form: times, value: gOpen},
 	{Key: "passed", Name: "decided with yes", Unit: Share, Date: Ended, Good: Neither, Subject: OfRungs, Part: "decided with yes", Whole: "decisions that were taken",
-		Asks: "How many decisions were a yes. Where nearly all are, one may not be needed.", form: shares, part: func(r *row) bool { return r.rung[gPassed][r.j] == 1 }},
+		Asks: "How many decisions were a yes. Where nearly all are, one may not be needed.", form: shares, part: wasPassed},
 	{Key: "foundNothing", Name: "searches that found nothing", Unit: Share, Date: LookedFor, Good: Low, Subject: OfSearches, Part: "that found nothing", Whole: "searches on Ask",
 		Asks: "How many wishes, as people typed them, met no offering.", form: shares},
 	{Key: "givenUp", Name: "forms given up", Unit: Share, Date: Begun, Good: Low, Subject: OfForms, Part: "given up", Whole: "forms that were begun",

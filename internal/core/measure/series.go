@@ -1,136 +1,226 @@
 package measure
 
 import (
-	"slices"
+	"fmt"
+	"sync"
 )
 
-// dim tells things apart by one side: each row has a group, or several.
-type dim struct {
-	keys  []string
-	slots *slots
-	ends  bool                // the date of a row is the number of an end
-	of    func(r *row) uint32 // the code of the row
-	one   []int32             // by code; -1 for no group
-	many  [][]int32           // by code, where a row has several
+// mostCells is how many cells one figure is told apart into at most.
+const mostCells = 1_000_000
+
+// counting is a figure that is being counted.
+type counting struct {
+	a     *asking
+	f     *Figure
+	by    []Side
+	dims  []*dim
+	at    []uint32 // the ends at which it is looked how things stand
+	whole []*tally // of each worker; none where another counts the same as a whole
+	cells []*tally
+	same  *counting // that other
+	sum   *tally    // of the whole
+	all   Value
 }
 
-// dimOf makes a dim of the groups of codes.
-func dimOf[T any](values []T, key func(T) string, of func(*row) uint32) *dim {
-	d := &dim{of: of, one: make([]int32, len(values))}
-	known := map[string]int32{}
-	for i, value := range values {
-		d.one[i] = d.group(known, key(value))
+func (a *asking) counting(w Wanted) (*counting, error) {
+	f, known := FigureOf(w.Figure)
+	if !known {
+		return nil, fmt.Errorf("there is no figure %q", w.Figure)
 	}
-	return d
+	if len(w.By) > 2 {
+		return nil, fmt.Errorf("things can be told apart by two sides at most")
+	}
+	n := &counting{a: a, f: f, by: w.By}
+	var ends []string
+	n.at, ends = a.ends(w.By)
+	cells := 1
+	for _, side := range w.By {
+		if !f.Takes(side) {
+			return nil, fmt.Errorf("%q cannot be told apart by %s", f.Name, side.Name())
+		}
+		d := a.dim(side, f, ends)
+		n.dims = append(n.dims, d)
+		cells *= len(d.keys)
+	}
+	if cells > mostCells {
+		return nil, fmt.Errorf("that would be a table of %d cells: narrow it first, or choose other sides", cells)
+	}
+	if f.saved && a.saves == nil {
+		a.saves = a.savings()
+	}
+	for range atOnce() {
+		n.whole = append(n.whole, newTally(f, 1))
+		if len(n.dims) > 0 {
+			n.cells = append(n.cells, newTally(f, cells))
+		}
+	}
+	return n, nil
 }
 
-// several makes one where each code has several groups.
-func several[T any](values []T, keys func(T) []string, of func(*row) uint32) *dim {
-	d := &dim{of: of, many: make([][]int32, len(values))}
-	known := map[string]int32{}
-	for i, value := range values {
-		for _, key := range keys(value) {
-			if g := d.group(known, key); !slices.Contains(d.many[i], g) {
-				d.many[i] = append(d.many[i], g)
+// share lets those that count the same figure count the whole once.
+func share(all []*counting) {
+	first := map[string]*counting{}
+	for _, n := range all {
+		if other := first[n.f.Key]; other != nil {
+			n.same, n.whole = other, nil
+			continue
+		}
+		first[n.f.Key] = n
+		if n.f.form == times {
+			room := n.a.room(n.f) / len(n.whole)
+			for _, t := range n.whole {
+				t.values = lent(room)
 			}
 		}
 	}
-	return d
-}
-
-func (d *dim) group(known map[string]int32, key string) int32 {
-	g, is := known[key]
-	if !is {
-		g = int32(len(d.keys))
-		known[key] = g
-		d.keys = append(d.keys, key)
-	}
-	return g
-}
-
-// dim makes the dim of a side for a figure.
-func (a *asking) dim(side Side, f *Figure) *dim {
-	d := &a.dicts
-	if of := a.ofWhat(side); of != nil {
-		return dimOf(d.what.values, of, func(r *row) uint32 { return r.c32[cWhat][r.i] })
-	}
-	if of := ofWho(side); of != nil {
-		return dimOf(d.who.values, of, func(r *row) uint32 { return r.c32[cWho][r.i] })
-	}
-	if of := ofHow(side); of != nil {
-		return dimOf(d.how.values, of, func(r *row) uint32 { return r.c32[cHow][r.i] })
-	}
-	work := func(r *row) uint32 { return r.c32[cWork][r.i] }
-	switch {
-	case side.Timely() && f.Subject == OfStanding:
-		ends, keys := a.ends(side)
-		a.at = ends
-		return &dim{keys: keys, ends: true}
-	case side.Timely() || side.Recurring():
-		s := slotsOf(side, a.q.Period, a.c.Zone)
-		return &dim{keys: s.keys, slots: s}
-	case side == ByOutcome:
-		return dimOf(make([]struct{}, len(a.okEnd)), counting(outcomeKey), func(r *row) uint32 { return uint32(r.c8[cOutcome][r.i]) })
-	case side == ByStatus:
-		return dimOf(make([]struct{}, len(a.okStat)), counting(statusKey), func(r *row) uint32 { return uint32(r.spellStatus[r.j] &^ spellPaused) })
-	case side == ByTeam && f.Subject == OfTasks:
-		return dimOf(d.team.values, func(t string) string { return t }, func(r *row) uint32 { return uint32(r.taskTeam[r.j]) })
-	case side == ByTeam && f.Subject == OfStanding:
-		return several(d.set.values, teamsOf, func(r *row) uint32 { return uint32(r.spellTeams[r.j]) })
-	case side == ByTeam:
-		return several(d.done, func(all []taskOfTeam) []string {
-			return mapped(all, func(t taskOfTeam) string { return d.team.values[t.Team] })
-		}, work)
-	case f.Subject == OfTasks:
-		return dimOf(d.job.values, ofJob(side), func(r *row) uint32 { return r.task[tJob][r.j] })
-	}
-	of := ofJob(side)
-	return several(d.done, func(all []taskOfTeam) []string {
-		return mapped(all, func(t taskOfTeam) string { return of(d.job.values[t.Job]) })
-	}, work)
-}
-
-// counting gives the keys of codes that follow each other, as they are asked for in turn.
-func counting(key func(int) string) func(struct{}) string {
-	i := -1
-	return func(struct{}) string {
-		i++
-		return key(i)
-	}
-}
-
-func mapped[T any](all []T, of func(T) string) []string {
-	out := make([]string, 0, len(all))
-	for _, x := range all {
-		if key := of(x); key != "" {
-			out = append(out, key)
+	for _, n := range all {
+		if n.f.form == times {
+			room := n.a.room(n.f) / max(1, len(n.cells))
+			for _, t := range n.cells {
+				t.values, t.cells = lent(room), make([]int32, 0, room)
+			}
 		}
 	}
-	return out
 }
 
-// groups are those of a row.
-func (d *dim) groups(r *row, date uint32, into []int32) []int32 {
-	switch {
-	case d.ends:
-		return append(into, int32(date))
-	case d.slots != nil:
-		return append(into, d.slots.at(date))
-	case d.many != nil:
-		return append(into, d.many[d.of(r)]...)
+// room is how much a figure can find at most, and a little more.
+func (a *asking) room(f *Figure) int {
+	n := 0
+	for _, p := range a.chunks {
+		switch {
+		case p.first >= a.until || p.last < a.from:
+		case f.Subject == OfTasks:
+			n += len(p.taskRow)
+		case f.Subject == OfRungs:
+			n += len(p.rungRow)
+		default:
+			n += len(p.number)
+		}
 	}
-	return append(into, d.one[d.of(r)])
+	return n + n/8
 }
 
-// tally is what one worker has counted of one figure.
+// savings are what each task saves when a system does it, in seconds.
+func (a *asking) savings() []int64 {
+	all := make([]int64, len(a.dicts.job.values))
+	for i, j := range a.dicts.job.values {
+		if a.c.Saves != nil && j.Kind == automatic {
+			all[i] = int64(a.c.Saves(j.Offering, j.Of).Seconds())
+		}
+	}
+	return all
+}
+
+// ends are the instants at which it is looked how things stand: when the stretches of a side
+// end that have begun, else when the period does; now at the latest. With their keys.
+func (a *asking) ends(by []Side) (ends []uint32, keys []string) {
+	if a.from >= a.asOf {
+		return nil, nil
+	}
+	for _, side := range by {
+		if !side.Timely() {
+			continue
+		}
+		s := slotsOf(side, a.q.Period, a.c.Zone)
+		for i, key := range s.keys {
+			if small(s.starts[i]) >= a.asOf {
+				break
+			}
+			end := a.asOf
+			if i+1 < len(s.starts) {
+				end = min(end, small(s.starts[i+1]))
+			}
+			ends, keys = append(ends, end), append(keys, key)
+		}
+		return ends, keys
+	}
+	return []uint32{a.asOf}, nil
+}
+
+// chunk counts what is in the chunk at hand.
+func (n *counting) chunk(s *scratch, worker int) {
+	if len(n.dims) == 0 && n.a.countable(n.f) {
+		records, part := s.countOnly(n.f)
+		n.whole[worker].records[0] += records
+		if n.f.form == shares {
+			n.whole[worker].part[0] += part
+		}
+		return
+	}
+	s.find(n.f, n.at)
+	if len(s.hits) == 0 {
+		return
+	}
+	s.cells = s.cells[:0]
+	switch {
+	case n.whole == nil:
+	case n.f.Subject == OfStanding && len(n.at) > 1: // the whole is how things stand at the last
+		for _, end := range s.dates {
+			s.cells = append(s.cells, min(0, int32(end)-int32(len(n.at)-1)))
+		}
+		n.whole[worker].count(n.f, s)
+	default:
+		n.whole[worker].countAll(n.f, s)
+	}
+	switch {
+	case len(n.dims) == 0:
+		return
+	case n.dims[0].many != nil || len(n.dims) == 2 && n.dims[1].many != nil:
+		hits, dates := s.hits, s.dates
+		n.several(s)
+		n.cells[worker].count(n.f, s)
+		s.hits, s.dates = hits, dates
+		return
+	case len(n.dims) == 1:
+		s.cells = n.dims[0].single(s, n.f, s.cells)
+	default:
+		s.cells = n.dims[0].single(s, n.f, s.cells)
+		s.groups = n.dims[1].single(s, n.f, s.groups)
+		width := int32(len(n.dims[1].keys))
+		for i, g := range s.groups {
+			s.cells[i] = s.cells[i]*width + g
+		}
+	}
+	n.cells[worker].count(n.f, s)
+}
+
+// several repeats hits for each of the cells they are in.
+func (n *counting) several(s *scratch) {
+	hits, dates := s.hits, s.dates
+	var twice []int32
+	var when []uint32
+	var first, second []int32
+	s.cells = s.cells[:0]
+	for i := range hits {
+		first = n.dims[0].groups(s, n.f, i, first[:0])
+		if len(n.dims) == 1 {
+			second = append(second[:0], 0)
+		} else {
+			second = n.dims[1].groups(s, n.f, i, second[:0])
+		}
+		width := int32(1)
+		if len(n.dims) == 2 {
+			width = int32(len(n.dims[1].keys))
+		}
+		for _, g := range first {
+			for _, h := range second {
+				twice, when, s.cells = append(twice, hits[i]), append(when, dates[i]), append(s.cells, g*width+h)
+			}
+		}
+	}
+	s.hits, s.dates = twice, when
+}
+
+// tally is what one worker has counted of one figure, by cell.
 type tally struct {
 	records []int64
 	part    []int64
 	sum     []int64
 	largest []int64
 	values  []uint32
-	cells   []uint32 // of the values
+	cells   []int32 // of the values; none where there is one cell
 	persons []persons
+	others  []*tally // whose values belong to it, too
 }
 
 func newTally(f *Figure, cells int) *tally {
@@ -149,34 +239,136 @@ func newTally(f *Figure, cells int) *tally {
 	return t
 }
 
-// count adds a row to a cell.
-func (t *tally) count(f *Figure, r *row, cell uint32) {
-	t.records[cell]++
+// countAll adds all hits to the one cell there is.
+func (t *tally) countAll(f *Figure, s *scratch) {
+	switch {
+	case f.form == counts:
+		t.records[0] += int64(len(s.hits))
+		return
+	case f.form == times:
+		t.records[0] += int64(len(s.hits))
+		for _, value := range t.keep(f, s) {
+			t.sum[0] += int64(value)
+		}
+		return
+	}
+	for range s.hits {
+		s.cells = append(s.cells, 0)
+	}
+	t.count(f, s)
+}
+
+// count adds the hits to their cells; those below zero are left out.
+func (t *tally) count(f *Figure, s *scratch) {
+	for _, cell := range s.cells {
+		if cell >= 0 {
+			t.records[cell]++
+		}
+	}
 	switch f.form {
 	case shares:
-		if f.part(r) {
-			t.part[cell]++
-		}
-	case sums, means:
-		t.sum[cell] += f.value(r)
-	case times:
-		value := max(0, f.value(r))
-		t.sum[cell] += value
-		t.values, t.cells = append(t.values, small(value)), append(t.cells, cell)
+		t.countPart(f, s)
+	case sums, means, times:
+		t.add(f, s)
 	case oldest:
-		t.largest[cell] = max(t.largest[cell], f.value(r))
+		for i, cell := range s.cells {
+			if cell >= 0 {
+				end := s.atEnd(s.dates[i])
+				t.largest[cell] = max(t.largest[cell], int64(end)-int64(s.c.c32[cSent][s.rowOf(f, s.hits[i])]))
+			}
+		}
 	}
-	if f.Few {
-		t.persons[cell].add(r.person(f))
+	if !f.Few {
+		return
+	}
+	persons := s.c.task[tPerson]
+	if f.Subject == OfRatings {
+		persons = s.c.rating[rPerson]
+	}
+	if len(t.persons) == 1 && t.persons[0].n == fewest {
+		return
+	}
+	for i, cell := range s.cells {
+		t.persons[cell].add(persons[s.hits[i]])
 	}
 }
 
-// person is whom a row tells of.
-func (r *row) person(f *Figure) uint32 {
-	if f.Subject == OfRatings {
-		return r.rating[rPerson][r.j]
+func (t *tally) countPart(f *Figure, s *scratch) {
+	part := f.part
+	switch f.Subject {
+	case OfTasks:
+		small, traits := uint8(part), s.c.taskTraits
+		for i, cell := range s.cells {
+			if traits[s.hits[i]]&small == small {
+				t.part[cell]++
+			}
+		}
+	default:
+		traits := s.c.traits
+		if f.Subject == OfRungs {
+			traits = s.c.rung[gPassed]
+		}
+		for i, cell := range s.cells {
+			if traits[s.hits[i]]&part == part {
+				t.part[cell]++
+			}
+		}
 	}
-	return r.task[tPerson][r.j]
+}
+
+// columns are those that a figure has its values in.
+func (s *scratch) columns(f *Figure) [][]uint32 {
+	switch f.Subject {
+	case OfTasks:
+		return s.c.task[:]
+	case OfRungs:
+		return s.c.rung[:]
+	case OfRatings:
+		return s.c.rating[:]
+	}
+	return s.c.c32[:]
+}
+
+// keep keeps the values of the hits, to be ranked, and gives them.
+func (t *tally) keep(f *Figure, s *scratch) []uint32 {
+	columns, from := s.columns(f), len(t.values)
+	column := columns[f.value]
+	for _, hit := range s.hits {
+		t.values = append(t.values, column[hit])
+	}
+	kept := t.values[from:]
+	if f.minus {
+		less := columns[f.less]
+		for i, hit := range s.hits {
+			kept[i] -= min(kept[i], less[hit])
+		}
+	}
+	return kept
+}
+
+// add adds up the values of the hits, and keeps those that are ranked.
+func (t *tally) add(f *Figure, s *scratch) {
+	switch {
+	case f.saved:
+		for i, cell := range s.cells {
+			t.sum[cell] += s.a.saves[s.c.task[tJob][s.hits[i]]]
+		}
+	case f.wide:
+		low, high := s.columns(f)[f.value], s.columns(f)[f.value+1]
+		for i, cell := range s.cells {
+			t.sum[cell] += int64(uint64(low[s.hits[i]]) | uint64(high[s.hits[i]])<<32)
+		}
+	case f.form != times:
+		values := s.columns(f)[f.value]
+		for i, cell := range s.cells {
+			t.sum[cell] += int64(values[s.hits[i]])
+		}
+	default:
+		for i, value := range t.keep(f, s) {
+			t.sum[s.cells[i]] += int64(value)
+		}
+		t.cells = append(t.cells, s.cells...)
+	}
 }
 
 // merge adds what another worker has counted.
@@ -192,88 +384,83 @@ func (t *tally) merge(o *tally) {
 	for i, value := range o.largest {
 		t.largest[i] = max(t.largest[i], value)
 	}
-	t.values, t.cells = append(t.values, o.values...), append(t.cells, o.cells...)
+	t.others = append(t.others, o)
 	for i := range o.persons {
 		t.persons[i].join(&o.persons[i])
 	}
 }
 
-// series answers for one figure.
-func (a *asking) series(f *Figure) Series {
-	dims := make([]*dim, len(a.q.By))
-	out, cells := Series{Figure: f.Key, Keys: [][]string{}}, 1
-	for i, side := range a.q.By {
-		dims[i] = a.dim(side, f)
-		cells *= max(1, len(dims[i].keys))
-		out.Keys = append(out.Keys, dims[i].keys)
+// merged is what all workers have counted.
+func merged(all []*tally) *tally {
+	for _, other := range all[1:] {
+		all[0].merge(other)
 	}
-	if f.Subject == OfStanding && len(a.at) == 0 {
-		a.at, _ = a.ends("")
+	return all[0]
+}
+
+// numbers are lists that are used again, as making large ones takes long.
+var numbers sync.Pool
+
+// lent is an empty list with room for so many.
+func lent(room int) []uint32 {
+	if list, is := numbers.Get().(*[]uint32); is && cap(*list) >= room {
+		return (*list)[:0]
 	}
-	n := workers()
-	totals, tallies := make([]*tally, n), make([]*tally, n)
-	for i := range tallies {
-		totals[i] = newTally(f, 1)
-		if len(dims) > 0 {
-			tallies[i] = newTally(f, cells)
+	return make([]uint32, 0, room)
+}
+
+// giveBack gives the lists of a tally back.
+func (t *tally) giveBack() {
+	for _, o := range append(t.others, t) {
+		if o.values != nil {
+			numbers.Put(&o.values)
 		}
 	}
-	manyAt := make([][3][]int32, n)
-	a.each(f, n, func(worker int, r *row, date uint32) {
-		if f.Subject != OfStanding || int(date) == len(a.at)-1 {
-			totals[worker].count(f, r, 0)
-		}
-		switch len(dims) {
-		case 0:
-			return
-		case 1:
-			groups := dims[0].groups(r, date, manyAt[worker][0][:0])
-			for _, g := range groups {
-				tallies[worker].count(f, r, uint32(g))
-			}
-			manyAt[worker][0] = groups
-			return
-		}
-		first, second := dims[0].groups(r, date, manyAt[worker][0][:0]), dims[1].groups(r, date, manyAt[worker][1][:0])
-		for _, g := range first {
-			for _, h := range second {
-				tallies[worker].count(f, r, uint32(int(g)*len(dims[1].keys)+int(h)))
-			}
-		}
-		manyAt[worker][0], manyAt[worker][1] = first, second
-	})
-	for i := 1; i < n; i++ {
-		totals[0].merge(totals[i])
-		if len(dims) > 0 {
-			tallies[0].merge(tallies[i])
-		}
+}
+
+// total is what the whole comes to.
+func (n *counting) total() {
+	if n.same != nil {
+		return
 	}
-	out.Total = a.values(f, totals[0])[0]
-	if len(dims) > 0 {
-		out.Cells = a.values(f, tallies[0])
+	n.sum = merged(n.whole)
+	n.all = n.sum.result(n.f, 0)[0]
+	n.sum.giveBack()
+}
+
+// series is what was counted, once all totals are there.
+func (n *counting) series() Series {
+	whole := n
+	if n.same != nil {
+		whole = n.same
 	}
-	if f.Few {
-		a.protect(f, &out, totals[0], tallies[0])
+	out := Series{Figure: n.f.Key, Keys: [][]string{}, Total: whole.all}
+	for _, d := range n.dims {
+		out.Keys = append(out.Keys, d.keys)
+	}
+	var cells *tally
+	if len(n.dims) > 0 {
+		cells = merged(n.cells)
+		out.Cells = cells.result(n.f, len(n.dims))
+		cells.giveBack()
+	}
+	if n.f.Few {
+		n.protect(&out, whole.sum, cells)
 	}
 	return out
 }
 
-// values are what a figure comes to in each cell.
-func (a *asking) values(f *Figure, t *tally) []Value {
+// result is what a figure comes to in each cell.
+func (t *tally) result(f *Figure, sides int) []Value {
 	out := make([]Value, len(t.records))
-	var lists [][]uint32
 	if f.form == times {
-		lists = grouped(t)
+		t.ranked(out, sides)
 	}
 	for i, n := range t.records {
 		v := &out[i]
 		v.Records = n
-		if n == 0 {
-			switch f.form { // of nothing nothing is known, but that there is none
-			case counts, sums:
-				v.Number = number(0)
-			}
-			continue
+		if n == 0 && f.form != counts && f.form != sums {
+			continue // of nothing nothing is known, but that there is none
 		}
 		switch f.form {
 		case counts:
@@ -289,9 +476,6 @@ func (a *asking) values(f *Figure, t *tally) []Value {
 			v.Number = number(float64(t.largest[i]))
 		case times:
 			v.Mean = number(float64(t.sum[i]) / float64(n))
-			v.Number = number(percentile(lists[i], 0.5))
-			v.P80 = number(percentile(lists[i], 0.8))
-			v.P95 = number(percentile(lists[i], 0.95))
 		}
 	}
 	return out
@@ -299,43 +483,65 @@ func (a *asking) values(f *Figure, t *tally) []Value {
 
 func number(x float64) *float64 { return &x }
 
-// grouped puts the values of each cell beside each other.
-func grouped(t *tally) [][]uint32 {
-	lists, at := make([][]uint32, len(t.records)), make([]int64, len(t.records))
-	all := make([]uint32, len(t.values))
-	var sum int64
-	for i, n := range t.records {
-		at[i] = sum
-		lists[i] = all[sum : sum+n]
-		sum += n
+// ranked works out the percentiles of each cell.
+func (t *tally) ranked(out []Value, sides int) {
+	lists := [][]uint32{t.joined()}
+	if len(t.records) > 1 {
+		lists = t.lists()
 	}
-	for i, value := range t.values {
-		cell := t.cells[i]
-		all[at[cell]] = value
-		at[cell]++
+	p := []float64{0.5, 0.8, 0.95}
+	if sides == 2 { // a table of two sides shows no more
+		p = p[:2]
 	}
-	return lists
+	var cells sync.WaitGroup
+	next := make(chan int, len(lists))
+	for i := range lists {
+		if len(lists[i]) > 0 {
+			next <- i
+		}
+	}
+	close(next)
+	for range min(atOnce(), len(lists)) {
+		cells.Go(func() {
+			for i := range next {
+				at := percentiles(lists[i], p...)
+				out[i].Number, out[i].P80 = &at[0], &at[1]
+				if len(p) > 2 {
+					out[i].P95 = &at[2]
+				}
+			}
+		})
+	}
+	cells.Wait()
 }
 
-// ends are the instants at which it is looked how things stand: when the stretches of a side
-// end that have begun, else when the period does; now at the latest. With their keys.
-func (a *asking) ends(side Side) (ends []uint32, keys []string) {
-	if a.from >= a.asOf {
-		return nil, nil
+// joined are the values of all workers.
+func (t *tally) joined() []uint32 {
+	all := t.values
+	for _, o := range t.others {
+		all = append(all, o.values...)
 	}
-	if !side.Timely() {
-		return []uint32{a.asOf}, nil
+	return all
+}
+
+// lists puts the values of each cell beside each other.
+func (t *tally) lists() [][]uint32 {
+	lists, at := make([][]uint32, len(t.records)), make([]int32, len(t.records))
+	var sum int32
+	for i, n := range t.records {
+		at[i] = sum
+		sum += int32(n)
 	}
-	s := slotsOf(side, a.q.Period, a.c.Zone)
-	for i, key := range s.keys {
-		if small(s.starts[i]) >= a.asOf {
-			break
+	all := make([]uint32, sum)
+	for i, n := range t.records {
+		lists[i] = all[at[i] : int(at[i])+int(n)]
+	}
+	for _, o := range append([]*tally{t}, t.others...) {
+		for i, value := range o.values {
+			cell := o.cells[i]
+			all[at[cell]] = value
+			at[cell]++
 		}
-		end := a.asOf
-		if i+1 < len(s.starts) {
-			end = min(end, small(s.starts[i+1]))
-		}
-		ends, keys = append(ends, end), append(keys, key)
 	}
-	return ends, keys
+	return lists
 }

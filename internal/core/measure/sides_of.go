@@ -62,23 +62,17 @@ func ofJob(side Side) func(job) string {
 	return func(j job) string { return j.Offering + "/" + j.Of }
 }
 
-// outcomeKey is the outcome of a code of the columns; empty for none.
-func outcomeKey(code int) string {
-	all := request.Fulfilled.All()
-	if code < 1 || code > len(all) {
-		return ""
+// outcomes and statuses are keys by the codes of the columns; of no outcome it is empty.
+var outcomes, statuses = func() (ends, stands []string) {
+	ends = append(ends, "")
+	for _, o := range request.Fulfilled.All() {
+		ends = append(ends, string(o))
 	}
-	return string(all[code-1])
-}
-
-// statusKey is the status of a code of the columns.
-func statusKey(code int) string {
-	all := request.Draft.All()
-	if code >= len(all) {
-		return ""
+	for _, s := range request.Draft.All() {
+		stands = append(stands, string(s))
 	}
-	return string(all[code])
-}
+	return ends, stands
+}()
 
 // over marks the statuses in which a request is not under way.
 var over = func() (is [spellPaused]bool) {
