@@ -10,6 +10,7 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/intake"
 	"heptad/internal/core/ladder"
+	"heptad/internal/core/measure"
 	"heptad/internal/core/message"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -52,6 +53,7 @@ func Enumerate(r huma.Registry) {
 		alias[offering.Door], alias[offering.Via], alias[form.Kind], alias[price.Period], alias[people.Place],
 		alias[message.Kind], alias[finding.Severity], alias[work.Group], alias[work.Standing],
 		alias[intake.Kind], alias[intake.State], alias[audit.Act],
+		alias[measure.Side], alias[measure.Unit], alias[measure.Date], alias[measure.Good], alias[measure.Subject],
 	} {
 		of(r)
 	}

@@ -25,6 +25,7 @@ type (
 	managing   struct{ handlers }
 	keeping    struct{ handlers }
 	auditing   struct{ handlers }
+	measuring  struct{ handlers }
 )
 
 // do gives a command of the reader, and the request as they see it then.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"math"
 	"net/http"
 	"regexp"
@@ -113,6 +114,7 @@ func (s *Server) problemOf(err error) error {
 		return p
 	}
 	var known huma.StatusError
+	var preparing work.Preparing
 	switch {
 	case errors.As(err, &known):
 		return known
@@ -121,6 +123,10 @@ func (s *Server) problemOf(err error) error {
 	case errors.Is(err, work.ErrFull):
 		p := newProblem(http.StatusInsufficientStorage, "The disk of the server is full, so nothing new can be taken just now. Everything sent before is safe; what you typed stays on this page.")
 		p.Code = refusal.Full
+		return p
+	case errors.As(err, &preparing):
+		p := newProblem(http.StatusServiceUnavailable, fmt.Sprintf("What there is to measure is being prepared: %d of %d requests are read. It takes a moment.", preparing.Done, preparing.Of))
+		p.Code = refusal.Preparing
 		return p
 	case errors.Is(err, context.Canceled):
 		return newProblem(499, "The caller has left.")

@@ -47,6 +47,11 @@ var (
 		return allow(o.Audits(person))
 	}
 
+	// measurers are those who may measure anything.
+	measurers gate = func(_ context.Context, o *work.Office, person string, _ func(string) string) error {
+		return allow(o.Measures(person))
+	}
+
 	// keepers are those who may write the calendar of the path.
 	keepers gate = func(ctx context.Context, o *work.Office, person string, param func(string) string) error {
 		return o.Designing.MayEditCalendar(ctx, person, param("calendar"))

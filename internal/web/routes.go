@@ -55,7 +55,7 @@ func (s *Server) operations(r chi.Router) {
 	shared := handlers{s.Office}
 	ask, follow, decide, deliver := asking{shared}, following{shared}, deciding{shared}, delivering{shared}
 	design, arrange, tell, manage := designing{shared}, arranging{shared}, messaging{shared}, managing{shared}
-	keep, audits := keeping{shared}, auditing{shared}
+	keep, audits, measures := keeping{shared}, auditing{shared}, measuring{shared}
 
 	open(s, http.MethodGet, "/api/session", "session", s.session)
 	if len(s.Door) > 0 {
@@ -279,6 +279,11 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/rules", "check-rule", writers, design.checkRule)
 	signed(s, http.MethodPost, "/api/lines", "read-lines", owners, design.readLines)
 	signed(s, http.MethodPost, "/api/items", "import-items", owners, design.importItems)
+
+	signed(s, http.MethodGet, "/api/measure", "measure", measurers, measures.desk)
+	signed(s, http.MethodPost, "/api/measure/screen", "measure-screen", measurers, measures.screen)
+	signed(s, http.MethodPost, "/api/measure/records", "measured-records", measurers, measures.records)
+	signed(s, http.MethodPost, "/api/measure/values", "measured-values", measurers, measures.values)
 
 	plain(s, r, http.MethodGet, "/api/service", "begin-service", s.beginService, beginningService)
 	plain(s, r, http.MethodGet, "/api/service/back", "back-from-service", s.backFromService, backService)

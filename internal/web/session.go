@@ -65,7 +65,7 @@ type signedPerson struct {
 }
 
 type desk struct {
-	Key     string `json:"key" enum:"ask,follow,decide,deliver,design,manage"`
+	Key     string `json:"key" enum:"ask,follow,decide,deliver,design,measure,manage"`
 	Waiting int    `json:"waiting" doc:"Things that wait there for the person"`
 }
 
@@ -107,6 +107,9 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	}
 	if s.Office.DesignsAny(p.ID) {
 		out.Desks = append(out.Desks, desk{"design", 0})
+	}
+	if s.Office.Measures(p.ID) {
+		out.Desks = append(out.Desks, desk{"measure", 0})
 	}
 	if s.Office.Audits(p.ID) {
 		out.Desks = append(out.Desks, desk{"manage", 0})

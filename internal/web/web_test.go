@@ -141,6 +141,8 @@ func (c *client) problem(method, path, body string) web.Problem {
 
 const parking = `{"port":"maravel","plate":"MV-01-QS","place":[{"item":"open","quantity":1}],"from":"2099-01-05"}`
 
+const sentence = `{"figure":"asked","period":"last12","along":"month","side":"service","second":"month"}`
+
 // What every operation answers to whom (rules.md 9). The roles are those on a
 // request of Davi Sarmento for parking: Ragnhild Quist is his manager, Ysolde
 // Marrec and Jorge Coutinho do its tasks, Sunniva Abelsen leads the home team,
@@ -489,32 +491,36 @@ func TestRights(t *testing.T) {
 		"organise": {body: func() string {
 			return `{"name":"Q","prefix":"QS","currency":"EUR","period":"once","calendar":"maravel","zone":"","tax":{"name":"VAT","percent":"23"}}`
 		}, want: only(404, lindskaug)},
-		"moving-in":      {want: only(404, lindskaug)},
-		"end-moving-in":  {want: only(404, lindskaug)},
-		"take-starter":   {path: func() string { return "/api/moving-in/offerings" }, body: func() string { return `{"starter":"letter","service":"parking"}` }, want: with(only(404), 409, lindskaug)}, // it has moved in
-		"try-mail":       {path: func() string { return "/api/moving-in/mail" }, want: only(404, lindskaug)},
-		"records":        {path: func() string { return "/api/company/people" }, want: only(404, lindskaug)},
-		"record":         {path: func() string { return "/api/company/teams/one?id=keys-badges" }, want: only(404, lindskaug)},
-		"save-record":    {path: func() string { return "/api/company/locations/one" }, body: func() string { return `{"id":"Tower Quay","cells":{"name":"Tower Quay","calendar":"maravel"}}` }, want: only(404, lindskaug)},
-		"care":           {want: only(404, lindskaug)},
-		"answer-leaving": {path: func() string { return "/api/care/leaving" }, body: func() string { return `{"yes":false}` }, want: with(only(404), 409, lindskaug)},
-		"backups":        {path: func() string { return "/api/backups" }, want: only(404, lindskaug)},
-		"held-back":      {path: func() string { return "/api/held" }, want: everybody(404)}, // nothing is: see TestHeldBack
-		"let-go":         {path: func() string { return "/api/held" }, want: with(everybody(404), 409, lindskaug)},
-		"roles":          {want: only(404, lindskaug, auditor)},
-		"give-role":      {body: func() string { return `{"person":"` + demo.ID(lindskaug) + `","role":"analyst"}` }, want: with(only(404), 409, lindskaug)}, // not to oneself
-		"answer-role":    {path: func() string { return "/api/roles/answer" }, body: func() string { return `{"person":"` + demo.ID(quist) + `","role":"auditor","yes":true}` }, want: everybody(404)},
-		"take-role":      {path: func() string { return "/api/roles/" + demo.ID(quist) + "/auditor" }, want: everybody(404)},
-		"add-sheet":      {path: func() string { return "/api/sheets?kind=people&name=a.csv" }, body: func() string { return "login,name\na,A\n" }, want: only(404, lindskaug)},
-		"sheet":          {path: func() string { return "/api/sheets/" + peopleSheet() }, want: only(404, lindskaug)},
-		"edit-sheet":     {path: func() string { return "/api/sheets/" + peopleSheet() }, body: func() string { return `{"leave":2}` }, want: only(404, lindskaug)},
-		"do-sheet":       {path: func() string { return "/api/sheets/" + peopleSheet() }, body: func() string { return `{}` }, want: only(404, lindskaug)},
-		"drop-sheet":     {path: func() string { return "/api/sheets/" + peopleSheet() }, want: only(404, lindskaug)},
-		"sheet-template": {path: func() string { return "/api/company/people/template" }, want: only(404, lindskaug)},
-		"export-company": {path: func() string { return "/api/company/people/sheet" }, want: only(404, lindskaug)},
-		"acts":           {path: func() string { return "/api/audit" }, want: only(404, lindskaug, auditor)},
-		"verify-audit":   {path: func() string { return "/api/audit/verify" }, want: only(404, lindskaug, auditor)},
-		"export-audit":   {path: func() string { return "/api/audit/rows" }, want: only(404, lindskaug, auditor)},
+		"moving-in":        {want: only(404, lindskaug)},
+		"end-moving-in":    {want: only(404, lindskaug)},
+		"take-starter":     {path: func() string { return "/api/moving-in/offerings" }, body: func() string { return `{"starter":"letter","service":"parking"}` }, want: with(only(404), 409, lindskaug)}, // it has moved in
+		"try-mail":         {path: func() string { return "/api/moving-in/mail" }, want: only(404, lindskaug)},
+		"records":          {path: func() string { return "/api/company/people" }, want: only(404, lindskaug)},
+		"record":           {path: func() string { return "/api/company/teams/one?id=keys-badges" }, want: only(404, lindskaug)},
+		"save-record":      {path: func() string { return "/api/company/locations/one" }, body: func() string { return `{"id":"Tower Quay","cells":{"name":"Tower Quay","calendar":"maravel"}}` }, want: only(404, lindskaug)},
+		"care":             {want: only(404, lindskaug)},
+		"answer-leaving":   {path: func() string { return "/api/care/leaving" }, body: func() string { return `{"yes":false}` }, want: with(only(404), 409, lindskaug)},
+		"backups":          {path: func() string { return "/api/backups" }, want: only(404, lindskaug)},
+		"held-back":        {path: func() string { return "/api/held" }, want: everybody(404)}, // nothing is: see TestHeldBack
+		"let-go":           {path: func() string { return "/api/held" }, want: with(everybody(404), 409, lindskaug)},
+		"roles":            {want: only(404, lindskaug, auditor)},
+		"give-role":        {body: func() string { return `{"person":"` + demo.ID(lindskaug) + `","role":"analyst"}` }, want: with(only(404), 409, lindskaug)}, // not to oneself
+		"answer-role":      {path: func() string { return "/api/roles/answer" }, body: func() string { return `{"person":"` + demo.ID(quist) + `","role":"auditor","yes":true}` }, want: everybody(404)},
+		"take-role":        {path: func() string { return "/api/roles/" + demo.ID(quist) + "/auditor" }, want: everybody(404)},
+		"add-sheet":        {path: func() string { return "/api/sheets?kind=people&name=a.csv" }, body: func() string { return "login,name\na,A\n" }, want: only(404, lindskaug)},
+		"sheet":            {path: func() string { return "/api/sheets/" + peopleSheet() }, want: only(404, lindskaug)},
+		"edit-sheet":       {path: func() string { return "/api/sheets/" + peopleSheet() }, body: func() string { return `{"leave":2}` }, want: only(404, lindskaug)},
+		"do-sheet":         {path: func() string { return "/api/sheets/" + peopleSheet() }, body: func() string { return `{}` }, want: only(404, lindskaug)},
+		"drop-sheet":       {path: func() string { return "/api/sheets/" + peopleSheet() }, want: only(404, lindskaug)},
+		"sheet-template":   {path: func() string { return "/api/company/people/template" }, want: only(404, lindskaug)},
+		"export-company":   {path: func() string { return "/api/company/people/sheet" }, want: only(404, lindskaug)},
+		"acts":             {path: func() string { return "/api/audit" }, want: only(404, lindskaug, auditor)},
+		"measure":          {path: func() string { return "/api/measure" }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"measure-screen":   {path: func() string { return "/api/measure/screen" }, body: func() string { return sentence }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"measured-records": {path: func() string { return "/api/measure/records" }, body: func() string { return sentence }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"measured-values":  {path: func() string { return "/api/measure/values?side=offering" }, body: func() string { return sentence }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"verify-audit":     {path: func() string { return "/api/audit/verify" }, want: only(404, lindskaug, auditor)},
+		"export-audit":     {path: func() string { return "/api/audit/rows" }, want: only(404, lindskaug, auditor)},
 	}
 	seen := 0
 	for path, item := range s.web.API.OpenAPI().Paths {
@@ -844,9 +850,9 @@ func TestDesks(t *testing.T) {
 		"sarmento":  "ask follow",
 		"quist":     "ask follow decide",
 		"marrec":    "ask follow deliver",
-		"okonjo":    "ask follow decide deliver",
-		"falkenau":  "ask follow decide design",
-		"vidigal":   "ask follow decide",
+		"okonjo":    "ask follow decide deliver measure",
+		"falkenau":  "ask follow decide design measure",
+		"vidigal":   "ask follow decide measure",
 		"lindskaug": "ask follow decide deliver manage",
 	} {
 		_, data := s.as(login).send("GET", "/api/session", "")

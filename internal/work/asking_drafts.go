@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"maps"
+	"reflect"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
@@ -23,6 +24,9 @@ func (w *Asking) SaveDraft(ctx context.Context, person, key string, answers form
 	}
 	f := Form{Offering: c, Answers: answers, For: whom, SavedAt: w.Clock().UTC()}
 	err = w.draft(ctx, person, c, &f.Draft, func(tx *store.Tx) error {
+		if err := w.touched(tx, person, c, f.Draft, answers); err != nil {
+			return err
+		}
 		return w.saveTyped(tx, c, f.Draft, store.Typed{Answers: answers, For: whom, Version: c.Version, SavedAt: f.SavedAt})
 	})
 	if err != nil {
@@ -85,6 +89,24 @@ func (w *Asking) saveTyped(tx *store.Tx, c *offering.Compiled, id string, typed 
 		}
 	}
 	return tx.SaveTyped(id, typed)
+}
+
+// touched notes at which question a form is, to find out where forms are given up. Whose it
+// is stays with the draft.
+func (w *Asking) touched(tx *store.Tx, person string, c *offering.Compiled, id string, answers form.Answers) error {
+	before, err := tx.Typed(tx.Context(), id)
+	if ignoreMissing(err) != nil {
+		return err
+	}
+	p, _ := w.Company().Person(person)
+	touched := store.FormTouched{Draft: id, Offering: c.Document.Key, Department: p.Department, At: w.Clock()}
+	open, _ := c.Form.Apart(answers)
+	for _, q := range c.Document.Questions {
+		if !reflect.DeepEqual(before.Answers[q.Key], open[q.Key]) {
+			touched.Question = q.Key
+		}
+	}
+	return tx.TouchForm(touched)
 }
 
 // typed reads what was typed into a form, for who typed it.

@@ -33,6 +33,7 @@ type kernel struct {
 	offered    cache[string, []entry]   // of that, what is offered on a day
 	vault      vault
 	durations  durations
+	columns    columns // what is measured
 	letters    letters
 	wake       chan struct{}
 	wakeMail   chan struct{}

@@ -92,9 +92,14 @@ func (k *kernel) handle(tx *store.Tx, state request.State, facts request.Facts, 
 	if err := tx.SaveRequest(state, events, effects); err != nil {
 		return state, err
 	}
-	if err := tx.SaveFacts(measured.Facts(&state)); err != nil {
+	if err := k.formEnded(tx, state, events); err != nil {
 		return state, err
 	}
+	made := measured.Facts(&state)
+	if err := tx.SaveFacts(made); err != nil {
+		return state, err
+	}
+	tx.Then(func() { k.columns.touch(made.Number) })
 	if err := k.hands(tx, inHand, state, facts); err != nil {
 		return state, err
 	}
@@ -105,6 +110,21 @@ func (k *kernel) handle(tx *store.Tx, state request.State, facts request.Facts, 
 		return state, err
 	}
 	return state, k.letters.notify(tx.Context(), tx, state, events, facts)
+}
+
+// formEnded notes that a form was sent, or thrown away.
+func (k *kernel) formEnded(tx *store.Tx, s request.State, events []request.Event) error {
+	for _, e := range events {
+		switch e.Body.(type) {
+		case request.Submitted:
+			return tx.EndForm(s.ID, e.At, true)
+		case request.RequestClosed:
+			if s.Reference == "" {
+				return tx.EndForm(s.ID, e.At, false)
+			}
+		}
+	}
+	return nil
 }
 
 // hands keeps what people have in hand, of whom a command has changed that.

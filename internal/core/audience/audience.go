@@ -21,6 +21,7 @@ type Audience struct {
 	Newcomers bool   `json:"newcomers,omitempty" doc:"It can be asked for somebody not yet in the directory"`
 	NotSelf   bool   `json:"notSelf,omitempty" doc:"It cannot be asked for oneself"`
 	Shared    bool   `json:"told,omitempty" doc:"The person it is for sees the request, too"`
+	Quiet     bool   `json:"quiet,omitempty" doc:"What is asked for is nobody else's business: it is counted, and stands in no list of records that are measured"`
 	Inner     bool   `json:"inner,omitempty" doc:"Only steps of other offerings use it; nobody finds it"`
 }
 

@@ -25,11 +25,11 @@ type Wanted struct {
 
 // Circumstances are what a question is answered by, beside the facts.
 type Circumstances struct {
-	Now   time.Time
-	Zone  *time.Location
-	Area  func(service string) string
-	Sight Sight
-	Saves func(offering, task string) time.Duration // what people would need for a task that a system did; nil for nothing
+	Now    time.Time
+	Zone   *time.Location
+	Area   func(service string) string
+	Sight  Sight
+	Effort func(offering, task string) time.Duration // that is planned for a task; nil for none
 }
 
 // Sight is what somebody may measure.
@@ -56,6 +56,7 @@ type Series struct {
 	Keys   [][]string // of each side; of time all that lie in the period
 	Cells  []Value    // of the first key of the first side all of the second, and so on
 	Total  Value
+	Others int // values of the first side that were left out
 }
 
 // asking is a question, made ready to go through the columns.
@@ -196,19 +197,27 @@ func (a *asking) narrow(side Side, has func(string) bool) {
 	}
 }
 
-// through goes through all chunks once, in parallel.
+// through counts in all chunks.
 func (a *asking) through(all []*counting) {
+	a.chunksAtOnce(func(s *scratch, _ placed) {
+		for _, n := range all {
+			n.chunk(s, s.worker)
+		}
+	})
+}
+
+// chunksAtOnce goes through all chunks once, in parallel.
+func (a *asking) chunksAtOnce(visit func(*scratch, placed)) {
 	var next atomic.Int64
 	var workers sync.WaitGroup
 	for worker := range atOnce() {
 		workers.Go(func() {
 			s := scratches.Get().(*scratch)
 			defer scratches.Put(s)
+			s.worker = worker
 			for at := int(next.Add(1)) - 1; at < len(a.chunks); at = int(next.Add(1)) - 1 {
 				s.of(a, a.chunks[at].chunk)
-				for _, n := range all {
-					n.chunk(s, worker)
-				}
+				visit(s, a.chunks[at])
 			}
 		})
 	}

@@ -51,7 +51,7 @@ func BenchmarkScreen(b *testing.B) {
 				b.Run(screen.name+"/"+name+"/"+size(count), func(b *testing.B) {
 					p, err := measure.ParsePeriod(period, calendar.DateOf(now), time.January)
 					require.NoError(b, err)
-					c := measure.Circumstances{Now: now, Zone: time.UTC, Area: func(s string) string { return s[:9] }, Sight: measure.Sight{All: true}, Saves: func(string, string) time.Duration { return time.Hour }}
+					c := measure.Circumstances{Now: now, Zone: time.UTC, Area: func(s string) string { return s[:9] }, Sight: measure.Sight{All: true}, Effort: func(string, string) time.Duration { return time.Hour }}
 					began := spent()
 					for b.Loop() {
 						all := []measure.Wanted{}

@@ -79,6 +79,9 @@ type View struct {
 	chunks   []placed
 	first    uint32
 	Requests int // how many there are
+
+	byHand sync.Once
+	needed map[taskOf]int64
 }
 
 // placed is a chunk with the number that its numbers are counted from.

@@ -7,6 +7,10 @@ import (
 	"heptad/internal/core/request"
 )
 
+// Form is the form that facts have as this program makes them: those of another are made anew
+// from the events.
+const Form = 1
+
 // Facts are all that is kept of one request for measuring. They hold no answers, no title
 // and no names: people are keys.
 type Facts struct {

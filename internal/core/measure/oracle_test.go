@@ -162,7 +162,7 @@ func (s slow) things(key string, asOf int64) (all []thing) {
 					if !system {
 						continue
 					}
-					x.value = int64(saves(f.Request.Offering, t.Of) / time.Second)
+					x.value = s.saved(f.Request.Offering, t.Of)
 				default:
 					if system {
 						continue
@@ -177,7 +177,28 @@ func (s slow) things(key string, asOf int64) (all []thing) {
 	return all
 }
 
-func saves(offering, task string) time.Duration {
+// saved is what people needed for a task that is automatic, in the middle, else its effort.
+func (s slow) saved(offering, task string) int64 {
+	var took []float64
+	for _, f := range s.facts {
+		for _, t := range f.Tasks {
+			if f.Request.Offering == offering && t.Of == task && task != "" && t.Kind == "manual" && (t.How == "done" || t.How == "undone") {
+				took = append(took, float64(t.Hand))
+			}
+		}
+	}
+	if len(took) == 0 {
+		return int64(effort(offering, task) / time.Second)
+	}
+	slices.Sort(took)
+	half := len(took) / 2
+	if len(took)%2 == 0 {
+		return int64((took[half-1] + took[half]) / 2)
+	}
+	return int64(took[half])
+}
+
+func effort(offering, task string) time.Duration {
 	return time.Duration(len(offering)+3*len(task)) * time.Minute
 }
 
@@ -372,7 +393,7 @@ func TestColumnsCountAsTheSlowWay(t *testing.T) {
 		period, err := measure.ParsePeriod(rapid.SampledFrom([]string{"last12", "month", "lastMonth", "quarter", "2026-03", "2026-10-25", "2026-W13", "2026-03-20/2026-11-02", "2027"}).Draw(t, "period"), today, 4)
 		require.NoError(t, err)
 		q := measure.Question{Period: period, Only: map[measure.Side][]string{}}
-		c := measure.Circumstances{Now: time.Unix(start+250*86400+40_000, 0), Zone: zone, Area: area, Saves: saves, Sight: measure.Sight{All: true}}
+		c := measure.Circumstances{Now: time.Unix(start+250*86400+40_000, 0), Zone: zone, Area: area, Effort: effort, Sight: measure.Sight{All: true}}
 		if rapid.Bool().Draw(t, "limited") {
 			c.Sight = measure.Sight{Services: map[string]bool{"service-1": true, "service-3": true}, Teams: map[string]bool{"team-2": true}}
 		}

@@ -4,6 +4,7 @@ import "sync"
 
 // scratch is where one worker keeps what it knows of the chunk at hand.
 type scratch struct {
+	worker  int // its number
 	a       *asking
 	c       *chunk
 	passing map[Subject][]bool

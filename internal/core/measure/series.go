@@ -100,12 +100,19 @@ func (a *asking) room(f *Figure) int {
 	return n + n/8
 }
 
-// savings are what each task saves when a system does it, in seconds.
+// savings are what each task saves when a system does it, in seconds: what people needed for
+// it as long as they did it, in the middle, else what is planned for it.
 func (a *asking) savings() []int64 {
+	needed := a.neededByHand()
 	all := make([]int64, len(a.dicts.job.values))
 	for i, j := range a.dicts.job.values {
-		if a.c.Saves != nil && j.Kind == automatic {
-			all[i] = int64(a.c.Saves(j.Offering, j.Of).Seconds())
+		if j.Kind != automatic {
+			continue
+		}
+		if middle, known := needed[j.task()]; known {
+			all[i] = middle
+		} else if a.c.Effort != nil {
+			all[i] = int64(a.c.Effort(j.Offering, j.Of).Seconds())
 		}
 	}
 	return all

@@ -71,6 +71,9 @@ func example(digits int) string {
 	return "45." + strings.Repeat("0", digits)
 }
 
+// Of is an amount of so many minor units of a currency.
+func Of(minor int64, code string) Amount { return Amount{minor: minor, currency: code} }
+
 // Currency is the ISO 4217 code.
 func (a Amount) Currency() string { return a.currency }
 

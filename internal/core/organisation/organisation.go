@@ -27,6 +27,8 @@ type Organisation struct {
 	Accent   string       `json:"accent,omitempty" maxLength:"7" doc:"Colour of what can be pressed, such as #17576B; that of Heptad when left out"`
 	Emblem   string       `json:"emblem,omitempty" maxLength:"80000" doc:"data: URI of a picture; the heptagon when left out"`
 
+	YearStart int `json:"yearStart,omitempty" minimum:"1" maximum:"12" doc:"Month in which its year of accounts begins; January when left out"`
+
 	SignOff string `json:"signOff,omitempty" maxLength:"60" doc:"Key of the offering that is sent for somebody who leaves and has something still"`
 	LastDay string `json:"lastDay,omitempty" maxLength:"60" doc:"Key of the question of the sign-off that is answered with the day they leave"`
 
@@ -64,6 +66,9 @@ func (o Organisation) Check() (problems []Problem) {
 	}
 	if !currencies.MatchString(o.Currency) {
 		wrong(refusal.Currency, "/currency", "%q is no currency: use the three letters of ISO 4217, such as EUR.", o.Currency)
+	}
+	if o.YearStart < 0 || o.YearStart > 12 {
+		wrong(refusal.YearStart, "/yearStart", "The year of accounts begins with one of the twelve months.")
 	}
 	if !slices.Contains(price.Periods, o.Period) {
 		wrong(refusal.Period, "/period", "Choose once, month or year.")

@@ -367,6 +367,9 @@ const (
 	// Or: References begin with %s since the first request was sent, and go on so.
 	// Such as: "hg" cannot begin a reference: use one to six capital letters and digits, a letter first, such as QS.
 	Prefix = "prefix"
+	// Preparing: What there is to measure is being prepared: %d of %d requests are read. It takes a moment.
+	// Such as: What there is to measure is being prepared: 4000 of 6000 requests are read. It takes a moment.
+	Preparing = "preparing"
 	// ProveAgain: This needs more care: prove again that it is you.
 	ProveAgain = "proveAgain"
 	// Queued: %q waits for a free place.
@@ -398,6 +401,9 @@ const (
 	// Or: This step was reported already.
 	// Such as: This step was reported already.
 	Seen = "seen"
+	// Sentence: What is looked at cannot be measured so.
+	// Such as: a figure that there is not
+	Sentence = "sentence"
 	// Settled: Nothing is to be said of its clocks.
 	Settled = "settled"
 	// Shares: the shares must make 100 %.
@@ -503,6 +509,9 @@ const (
 	// WrongPassword: Name and password do not fit together.
 	// Or: This is not your password.
 	WrongPassword = "wrongPassword"
+	// YearStart: The year of accounts begins with one of the twelve months.
+	// Such as: a month of thirteen
+	YearStart = "yearStart"
 	// Zone: %q is no time zone: write it such as Europe/Copenhagen.
 	// Such as: "CET+1" is no time zone: write it such as Europe/Copenhagen.
 	Zone = "zone"

@@ -142,6 +142,9 @@ CREATE TABLE facts_made (
 ) STRICT;
 INSERT INTO facts_made VALUES (1, 0, 0);
 
+-- Offerings of which no record is shown.
+CREATE INDEX offering_versions_quiet ON offering_versions(offering) WHERE json_extract(document, '$.audience.quiet');
+
 -- What each person has in hand, and the open time that they gave to what they had.
 CREATE TABLE hands (
   person TEXT PRIMARY KEY REFERENCES people(id),

@@ -155,6 +155,7 @@ export const deskNames = {
 	decide: 'Decide',
 	deliver: 'Deliver',
 	design: 'Design',
+	measure: 'Measure',
 	manage: 'Manage'
 };
 

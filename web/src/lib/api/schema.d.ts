@@ -1048,6 +1048,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["measure"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measure/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["measured-records"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measure/screen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["measure-screen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measure/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["measured-values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/messages": {
         parameters: {
             query?: never;
@@ -3023,6 +3087,8 @@ export interface components {
             newcomers?: boolean;
             /** @description It cannot be asked for oneself */
             notSelf?: boolean;
+            /** @description What is asked for is nobody else's business: it is counted, and stands in no list of records that are measured */
+            quiet?: boolean;
             /** @description CEL over asker; who finds it. Those who may ask when left out */
             see?: string;
             /** @description The person it is for sees the request, too */
@@ -3419,6 +3485,87 @@ export interface components {
             /** Format: int64 */
             line: number;
         };
+        CountedBody: {
+            /**
+             * Format: int64
+             * @description Of these, that stand in no list for the reader
+             */
+            hidden: number;
+            /** @description The newest first */
+            lines: components["schemas"]["CountedView"][];
+            /** @description What the next page begins after; left out on the last */
+            next?: string;
+            /**
+             * Format: int64
+             * @description All that the figure counts
+             */
+            total: number;
+        };
+        CountedView: {
+            /** Format: int64 */
+            backs: number;
+            /** Format: date-time */
+            closed?: string;
+            cost?: string;
+            costCentre?: string;
+            /** Format: date-time */
+            delivered?: string;
+            /** @description Of who asked, as then */
+            department: string;
+            /** Format: date-time */
+            due?: string;
+            impact?: string;
+            kept?: string;
+            /**
+             * Format: int64
+             * @description Of the task: open seconds after it was due
+             */
+            late: number;
+            location?: string;
+            /** @description Name */
+            offering: string;
+            /** @enum {string} */
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired" | "cancelled";
+            reference: string;
+            /** @description ID, when the reader may open it */
+            request?: string;
+            /** Format: date-time */
+            sent: string;
+            /** @description Name */
+            service: string;
+            speed?: string;
+            /** @enum {string} */
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
+            /**
+             * Format: int64
+             * @description Open seconds promised; 0 for none
+             */
+            target: number;
+            /** @description Name */
+            task?: string;
+            /** @description Name */
+            team?: string;
+            /** @description That of the request for those who may see it, else the offering's name */
+            title: string;
+            urgency?: string;
+            /**
+             * Format: int64
+             * @description Open seconds by the clock of the promise, once it has ended
+             */
+            used: number;
+            /** Format: int64 */
+            version: number;
+            /**
+             * Format: int64
+             * @description Of the task: open seconds until it was taken
+             */
+            waited: number;
+            /**
+             * Format: int64
+             * @description Of the task: open seconds in hand
+             */
+            worked: number;
+        };
         "Create-offeringRequest": {
             /** @description Key of an offering to begin as a copy of */
             copy?: string;
@@ -3565,7 +3712,7 @@ export interface components {
         };
         Desk: {
             /** @enum {string} */
-            key: "ask" | "follow" | "decide" | "deliver" | "design" | "manage";
+            key: "ask" | "follow" | "decide" | "deliver" | "design" | "measure" | "manage";
             /**
              * Format: int64
              * @description Things that wait there for the person
@@ -3766,6 +3913,29 @@ export interface components {
              * @description How many have it
              */
             touches: number;
+        };
+        FigureView: {
+            /** @description What it tells, in a sentence */
+            asks: string;
+            /**
+             * @description By which it is counted
+             * @enum {string}
+             */
+            date: "sent" | "delivered" | "closed" | "due" | "ended" | "atEnd" | "looked" | "begun";
+            /** @enum {string} */
+            good: "high" | "low" | "neither";
+            key: string;
+            name: string;
+            /** @description Of a share: what is in the part */
+            part?: string;
+            /** @description That it can be told apart by */
+            sides: ("month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status")[];
+            /** @enum {string} */
+            subject: "requests" | "tasks" | "decisions" | "ratings" | "standing" | "searches" | "forms";
+            /** @enum {string} */
+            unit: "count" | "share" | "clock" | "open" | "money" | "stars";
+            /** @description What is counted; of a share what it is a part of */
+            whole: string;
         };
         FindingFinding: {
             /** @description Stable name of the kind of finding */
@@ -4630,6 +4800,86 @@ export interface components {
             /** @description Of the last try */
             trouble?: string;
         };
+        MeasureDesk: {
+            /** @description ISO 4217 */
+            currency: string;
+            figures: components["schemas"]["FigureView"][];
+            /** @description That are counted from today */
+            periods: components["schemas"]["NamedKey"][];
+            /** @description Names of those whose requests they may measure, when not all */
+            services: string[];
+            /** @description In the order in which people are given them */
+            sides: components["schemas"]["NamedKey"][];
+            /** @description Names of those whose tasks they may measure, when not all */
+            teams: string[];
+            usual: components["schemas"]["MeasureSentence"];
+            /** @description The reader may measure everything */
+            whole: boolean;
+            /** @description IANA, in which days begin */
+            zone: string;
+        };
+        MeasureNarrowed: {
+            /** @description Of the values that count */
+            keys: string[];
+            /** @enum {string} */
+            side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+        };
+        MeasureSentence: {
+            /**
+             * @description The side that it is told along: of time, or one that comes again and again
+             * @enum {string}
+             */
+            along: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+            /** @description Key of the one that is told apart */
+            figure: string;
+            only?: components["schemas"]["MeasureNarrowed"][];
+            /** @description Key of a choice, or such as 2026, 2026-Q3, 2026-10, 2026-W41, 2026-10-05 or 2026-01-01/2026-03-31 */
+            period: string;
+            /**
+             * @description The other side of the grid
+             * @enum {string}
+             */
+            second: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+            /**
+             * @description The side that it is made up of
+             * @enum {string}
+             */
+            side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+        };
+        MeasureValue: {
+            /** @description It tells of one to four persons, or would tell of them by what is left: it is not shown */
+            few?: boolean;
+            /**
+             * Format: double
+             * @description Of times
+             */
+            mean?: number;
+            /**
+             * Format: double
+             * @description In its unit: of times the middle one; left out when there is nothing to count, or too little to show
+             */
+            number?: number;
+            /**
+             * Format: double
+             * @description Four of five are at most so long
+             */
+            p80?: number;
+            /**
+             * Format: double
+             * @description Nineteen of twenty are at most so long
+             */
+            p95?: number;
+            /**
+             * Format: int64
+             * @description Of a share: how many of them are in the part
+             */
+            part: number;
+            /**
+             * Format: int64
+             * @description How many it counts
+             */
+            records: number;
+        };
         "Merge-offeringRequest": {
             /** @description As it was when the reader last loaded or saved it */
             base: components["schemas"]["OfferingDocument"];
@@ -4735,6 +4985,17 @@ export interface components {
             id?: string;
             key: string;
             name: string;
+        };
+        NamedKey: {
+            key: string;
+            name: string;
+        };
+        NarrowedView: {
+            keys: components["schemas"]["NamedKey"][];
+            /** @description Of the side */
+            name: string;
+            /** @enum {string} */
+            side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
         };
         NewPassword: {
             new: string;
@@ -5104,6 +5365,11 @@ export interface components {
             tax: components["schemas"]["PriceTax"];
             /** @description What the price of a new item is of, such as metre; the piece when left out */
             unit?: string;
+            /**
+             * Format: int64
+             * @description Month in which its year of accounts begins; January when left out
+             */
+            yearStart?: number;
             /** @description Of the promises that a new offering begins with, IANA; that of the home calendar */
             zone: string;
         };
@@ -5136,6 +5402,11 @@ export interface components {
             tax: components["schemas"]["PriceTax"];
             /** @description What the price of a new item is of, such as metre; the piece when left out */
             unit?: string;
+            /**
+             * Format: int64
+             * @description Month in which its year of accounts begins; January when left out
+             */
+            yearStart?: number;
             /** @description Of the promises that a new offering begins with, IANA; that of the home calendar */
             zone: string;
         };
@@ -5221,6 +5492,16 @@ export interface components {
             location?: string;
             name: string;
             title?: string;
+        };
+        PeriodView: {
+            /** @description First day, RFC 3339 */
+            from: string;
+            /** @description It is not over yet */
+            running: boolean;
+            /** @description Last day, RFC 3339 */
+            until: string;
+            /** @description After in, such as October 2026 */
+            words: string;
         };
         PersonView: {
             department: string;
@@ -6398,6 +6679,12 @@ export interface components {
             alone: boolean;
             entries: components["schemas"]["RoleView"][];
         };
+        RowView: {
+            /** @description In the period of the same length before */
+            before: components["schemas"]["MeasureValue"];
+            figure: string;
+            now: components["schemas"]["MeasureValue"];
+        };
         RuleBody: {
             /** @description CEL */
             rule: string;
@@ -6599,6 +6886,20 @@ export interface components {
             who?: "" | "mine" | "free" | "others";
             words?: string;
         };
+        ScreenBody: {
+            along: components["schemas"]["SeriesView"];
+            /** Format: date-time */
+            asOf: string;
+            before: components["schemas"]["PeriodView"];
+            grid: components["schemas"]["SeriesView"];
+            /** @description What it is narrowed to, with what people call it */
+            narrowed: components["schemas"]["NarrowedView"][];
+            period: components["schemas"]["PeriodView"];
+            row: components["schemas"]["RowView"][];
+            /** @description As it was read: with sides that the figure can be told apart by */
+            sentence: components["schemas"]["MeasureSentence"];
+            side: components["schemas"]["SeriesView"];
+        };
         SearchAnswer: {
             /** @description What takes what nothing else is for */
             instead?: components["schemas"]["InsteadOf"];
@@ -6684,6 +6985,18 @@ export interface components {
             request?: string;
             /** @description Why it stays on the slip */
             trouble?: string;
+        };
+        SeriesView: {
+            /** @description Of the first key of the first side all of the second, and so on */
+            cells: components["schemas"]["MeasureValue"][];
+            /** @description Of each side, with what people call them */
+            keys: (components["schemas"]["NamedKey"][] | null)[];
+            /**
+             * Format: int64
+             * @description Values of the first side that are left out
+             */
+            others: number;
+            total: components["schemas"]["MeasureValue"];
         };
         ServiceHome: {
             area: string;
@@ -7584,6 +7897,19 @@ export interface components {
             /** @description What its messages tell */
             name: string;
             subject: string;
+        };
+        ValueView: {
+            key: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description How many there are of it in the period
+             */
+            records: number;
+        };
+        ValuesBody: {
+            /** @description At most fifty, those with the most first */
+            values: components["schemas"]["ValueView"][];
         };
         Verdict: {
             in: boolean;
@@ -10542,6 +10868,141 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureDesk"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "measured-records": {
+        parameters: {
+            query?: {
+                /** @description What the page before gave as next */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureSentence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "measure-screen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureSentence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "measured-values": {
+        parameters: {
+            query: {
+                side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+                /** @description Parts of the name */
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureSentence"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValuesBody"];
                 };
             };
             /** @description Error */

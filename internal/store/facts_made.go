@@ -1,0 +1,145 @@
+package store
+
+import (
+	"context"
+	"errors"
+
+	"heptad/internal/core/measure"
+)
+
+// FactsMade says which form the facts have, and how far they are made anew.
+type FactsMade struct {
+	Form int   // 0 for none
+	Upto int64 // number of the last request that is done; -1 once all are
+}
+
+// Done reports whether all facts have a form.
+func (m FactsMade) Done(form int) bool { return m.Form == form && m.Upto < 0 }
+
+// FactsMade reads it.
+func (r ofRequests) FactsMade(ctx context.Context) (FactsMade, error) {
+	var m FactsMade
+	return m, r.get(ctx, &m, "SELECT form, upto FROM facts_made")
+}
+
+// SetFactsMade keeps it.
+func (t factsTx) SetFactsMade(m FactsMade) error {
+	return t.exec("UPDATE facts_made SET form = ?, upto = ?", m.Form, m.Upto)
+}
+
+// Sent is a request that was sent.
+type Sent struct {
+	ID     string
+	Number int64
+}
+
+// SentAfter lists requests that were sent, by number: those above one, at most so many.
+func (r ofRequests) SentAfter(ctx context.Context, number int64, limit int) ([]Sent, error) {
+	var all []Sent
+	err := r.all(ctx, &all, "SELECT id, number FROM requests WHERE number > ? ORDER BY number LIMIT ?", number, limit)
+	return all, err
+}
+
+// CountSent counts the requests that were sent with a number above one.
+func (r ofRequests) CountSent(ctx context.Context, number int64) (int, error) {
+	var n int
+	err := r.get(ctx, &n, "SELECT count(*) FROM requests WHERE number > ?", number)
+	return n, err
+}
+
+// ChangedAfter lists the numbers of the requests of which something has happened after an
+// event, and the number of the last event.
+func (r ofRequests) ChangedAfter(ctx context.Context, event int64) (numbers []int64, last int64, err error) {
+	err = errors.Join(
+		r.get(ctx, &last, "SELECT coalesce(max(id), 0) FROM events"),
+		r.all(ctx, &numbers, "SELECT DISTINCT r.number FROM events e JOIN requests r ON r.id = e.request WHERE e.id > ? AND r.number IS NOT NULL", event),
+	)
+	return numbers, last, err
+}
+
+// ChainAt is the link of the chain at an event; nil when there is no such event.
+func (r ofRequests) ChainAt(ctx context.Context, event int64) ([]byte, error) {
+	var chain []byte
+	err := r.get(ctx, &chain, "SELECT chain FROM events WHERE id = ?", event)
+	if errors.Is(err, ErrNotFound) {
+		return nil, nil
+	}
+	return chain, err
+}
+
+// ReplaceFacts keeps the facts of a request in place of those there are.
+func (t factsTx) ReplaceFacts(f measure.Facts) error {
+	if err := t.dropFacts(f.Request.Number); err != nil {
+		return err
+	}
+	all := []error{t.addRequest(f.Request), t.saveParts(f)}
+	for _, spell := range f.Spells {
+		all = append(all, t.addSpell(spell))
+	}
+	return errors.Join(all...)
+}
+
+func (t factsTx) dropFacts(number int64) error {
+	var all []error
+	for _, table := range []string{"facts_requests", "facts_tasks", "facts_votes", "facts_rungs", "facts_spells", "facts_ratings"} {
+		all = append(all, t.exec("DELETE FROM "+table+" WHERE number = ?", number))
+	}
+	return errors.Join(all...)
+}
+
+// Record is a request or a task as a list of records shows it.
+type Record struct {
+	measure.Request
+	ID    string
+	Title string
+	Name  string // of the offering's version
+}
+
+// Records reads requests by number.
+func (r ofRequests) Records(ctx context.Context, numbers []int64) (map[int64]Record, error) {
+	all := map[int64]Record{}
+	for _, number := range numbers {
+		var row Record
+		err := r.get(ctx, &row, "SELECT f.*, r.id, r.title, coalesce((SELECT v.name FROM offering_versions v WHERE v.offering = f.offering AND v.number = f.version), f.offering) AS name FROM facts_requests f JOIN requests r ON r.number = f.number WHERE f.number = ?", number)
+		switch {
+		case errors.Is(err, ErrNotFound):
+		case err != nil:
+			return nil, err
+		default:
+			all[number] = row
+		}
+	}
+	return all, nil
+}
+
+// TasksMeasured reads the facts of the tasks of a request, in the order of their keys.
+func (r ofRequests) TasksMeasured(ctx context.Context, number int64) ([]measure.Task, error) {
+	var all []measure.Task
+	err := r.all(ctx, &all, "SELECT * FROM facts_tasks WHERE number = ? ORDER BY key", number)
+	return all, err
+}
+
+// QuietOfferings are those of which no record is listed, in any version that was published.
+func (r ofRequests) QuietOfferings(ctx context.Context) (map[string]bool, error) {
+	var keys []string
+	err := r.all(ctx, &keys, "SELECT DISTINCT offering FROM offering_versions INDEXED BY offering_versions_quiet WHERE json_extract(document, '$.audience.quiet') AND state <> 'draft'")
+	quiet := map[string]bool{}
+	for _, key := range keys {
+		quiet[key] = true
+	}
+	return quiet, err
+}
+
+// Named is an offering as it is called.
+type Named struct{ Offering, Name, Service string }
+
+// NamedOfferings are all that were ever published, by the newest of their versions.
+func (r ofRequests) NamedOfferings(ctx context.Context) (map[string]Named, error) {
+	var rows []Named
+	err := r.all(ctx, &rows, "SELECT offering, name, service FROM offering_versions v WHERE state <> 'draft' AND number = (SELECT max(number) FROM offering_versions WHERE offering = v.offering AND state <> 'draft')")
+	all := make(map[string]Named, len(rows))
+	for _, row := range rows {
+		all[row.Offering] = row
+	}
+	return all, err
+}

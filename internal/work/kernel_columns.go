@@ -1,0 +1,197 @@
+package work
+
+import (
+	"context"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"heptad/internal/core/measure"
+	"heptad/internal/store"
+)
+
+// columns are the facts of all requests in memory, kept current by what happens.
+type columns struct {
+	built    atomic.Pointer[measure.Columns] // nil before
+	building sync.Mutex
+	done, of atomic.Int64 // requests, while they are made
+
+	mu      sync.Mutex
+	changed map[int64]bool // numbers of the requests whose facts are to be read anew
+}
+
+// Preparing says that nothing can be measured yet, and how far that is.
+type Preparing struct{ Done, Of int64 }
+
+func (Preparing) Error() string { return "what there is to measure is being prepared" }
+
+// touch notes that the facts of a request have changed.
+func (c *columns) touch(number int64) {
+	if number == 0 {
+		return
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.changed == nil {
+		c.changed = map[int64]bool{}
+	}
+	c.changed[number] = true
+}
+
+// takeChanged gives the numbers of those that have changed since it was asked last.
+func (c *columns) takeChanged() []int64 {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	numbers := make([]int64, 0, len(c.changed))
+	for number := range c.changed {
+		numbers = append(numbers, number)
+	}
+	clear(c.changed)
+	return numbers
+}
+
+// How long somebody waits who asks while the columns are built, before they are told so.
+const (
+	shortWait = 20 * time.Millisecond
+	longWait  = 2 * time.Second
+)
+
+// sliceOfFacts is how many requests are read at once while columns are built, and
+// sliceOfMaking of how many the facts are made anew in one transaction: nobody waits for it.
+const (
+	sliceOfFacts  = 2000
+	sliceOfMaking = 25
+)
+
+// view gives the columns as they are now; Preparing while somebody else builds them.
+func (k *kernel) view(ctx context.Context) (*measure.View, error) {
+	for waited := time.Duration(0); k.columns.built.Load() == nil; waited += shortWait {
+		if k.columns.building.TryLock() {
+			var err error
+			if k.columns.built.Load() == nil {
+				err = k.buildColumns(ctx)
+			}
+			k.columns.building.Unlock()
+			if err != nil {
+				return nil, err
+			}
+			continue
+		}
+		if rest(ctx, shortWait, nil); waited >= longWait || ctx.Err() != nil {
+			return nil, Preparing{k.columns.done.Load(), k.columns.of.Load()}
+		}
+	}
+	built := k.columns.built.Load()
+	if err := k.catchUpColumns(ctx, built); err != nil {
+		return nil, err
+	}
+	return built.View(), nil
+}
+
+// catchUpColumns takes what has changed into the columns.
+func (k *kernel) catchUpColumns(ctx context.Context, into *measure.Columns) error {
+	numbers := k.columns.takeChanged()
+	for i, number := range numbers {
+		facts, sent, err := k.Store.FactsOf(ctx, number)
+		if err != nil {
+			for _, left := range numbers[i:] {
+				k.columns.touch(left)
+			}
+			return err
+		}
+		if sent {
+			into.Put(facts)
+		}
+	}
+	return nil
+}
+
+// prepareColumns builds the columns, unless they are there.
+func (k *kernel) prepareColumns(ctx context.Context) error {
+	k.columns.building.Lock()
+	defer k.columns.building.Unlock()
+	if k.columns.built.Load() != nil {
+		return nil
+	}
+	return k.buildColumns(ctx)
+}
+
+// buildColumns makes the facts anew that an older program has made, and reads all into
+// memory. The lock of building must be held.
+func (k *kernel) buildColumns(ctx context.Context) error {
+	count, err := k.Store.CountSent(ctx, 0)
+	if err != nil {
+		return err
+	}
+	k.columns.of.Store(int64(count))
+	if err := k.remakeFacts(ctx); err != nil {
+		return err
+	}
+	k.columns.done.Store(0)
+	into := measure.NewColumns(k.Organisation().Currency)
+	for after := int64(0); ; {
+		facts, err := k.Store.Facts(ctx, after, sliceOfFacts)
+		if err != nil {
+			return err
+		}
+		if len(facts) == 0 {
+			break
+		}
+		into.Put(facts...)
+		after = facts[len(facts)-1].Request.Number
+		k.columns.done.Add(int64(len(facts)))
+	}
+	k.columns.built.Store(into)
+	return nil
+}
+
+// remakeFacts makes all facts anew unless those there are have the form of this program. It
+// goes on where it was interrupted, and the old ones are there until the new ones are.
+func (k *kernel) remakeFacts(ctx context.Context) error {
+	made, err := k.Store.FactsMade(ctx)
+	if err != nil || made.Done(measure.Form) {
+		return err
+	}
+	if made.Form != measure.Form {
+		made = store.FactsMade{Form: measure.Form}
+	}
+	for made.Upto >= 0 {
+		err := k.Store.Write(ctx, func(tx *store.Tx) error {
+			some, err := tx.SentAfter(ctx, made.Upto, sliceOfMaking)
+			if err != nil {
+				return err
+			}
+			for _, s := range some {
+				var facts measure.Facts
+				err := k.caught("facts", s.ID, func() error {
+					events, err := tx.Events(ctx, s.ID)
+					facts, _ = measure.Of(events)
+					return err
+				})
+				if err != nil {
+					k.Log.Error("a request cannot be measured", "request", s.ID, "error", err)
+				} else if err := tx.ReplaceFacts(facts); err != nil {
+					return err
+				}
+				made.Upto = s.Number
+			}
+			if len(some) < sliceOfMaking {
+				made.Upto = -1
+			}
+			k.columns.done.Add(int64(len(some)))
+			return tx.SetFactsMade(made)
+		})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// RemakeFacts makes all facts anew from the events.
+func (k *kernel) RemakeFacts(ctx context.Context) error {
+	if err := k.Store.Write(ctx, func(tx *store.Tx) error { return tx.SetFactsMade(store.FactsMade{}) }); err != nil {
+		return err
+	}
+	return k.remakeFacts(ctx)
+}

@@ -1,0 +1,418 @@
+package work
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"heptad/internal/core/calendar"
+	"heptad/internal/core/measure"
+	"heptad/internal/core/money"
+	"heptad/internal/core/people"
+	"heptad/internal/core/refusal"
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+)
+
+// Measuring tells what happened, how fast and how well.
+type Measuring struct{ *kernel }
+
+// Sight is what a person may measure: executives and analysts everything, who designs a
+// service or leads its home team all of its requests, and a lead the tasks of their teams.
+func (k *kernel) Sight(person string) measure.Sight {
+	company := k.Company()
+	if k.Has(person, people.Executive) || k.Has(person, people.Analyst) {
+		return measure.Sight{All: true}
+	}
+	sight := measure.Sight{Services: map[string]bool{}, Teams: map[string]bool{}}
+	for _, t := range company.Teams() {
+		if t.Lead == person {
+			sight.Teams[t.Key] = true
+		}
+	}
+	for _, s := range company.Services() {
+		if company.Designs(person, s) || sight.Teams[s.Home] {
+			sight.Services[s.Key] = true
+		}
+	}
+	return sight
+}
+
+// Measures reports whether there is anything that a person may measure.
+func (k *kernel) Measures(person string) bool {
+	s := k.Sight(person)
+	return s.All || len(s.Services) > 0 || len(s.Teams) > 0
+}
+
+// Told is a figure as the desk shows it above all else.
+type Told struct {
+	measure.Series
+	Before measure.Value // of the period of the same length before
+}
+
+// Screen is all that the desk shows of a sentence.
+type Screen struct {
+	Sentence measure.Sentence
+	Period   measure.Period
+	Before   measure.Period
+	AsOf     time.Time
+	Sight    measure.Sight
+	Row      []Told
+	Along    measure.Series
+	Side     measure.Series
+	Grid     measure.Series
+}
+
+// yearStart is the month in which a year of accounts begins.
+func (w *Measuring) yearStart() time.Month { return time.Month(max(1, w.Organisation().YearStart)) }
+
+// day is the day of the organisation.
+func (w *Measuring) day() calendar.Date {
+	return calendar.DateOf(w.Clock().In(w.Organisation().Location()))
+}
+
+// circumstances are those of a question by who may see so much.
+func (w *Measuring) circumstances(ctx context.Context, sight measure.Sight) measure.Circumstances {
+	company := w.Company()
+	return measure.Circumstances{
+		Now: w.Clock(), Zone: w.Organisation().Location(), Sight: sight,
+		Area: func(service string) string {
+			s, _ := company.Service(service)
+			return s.Area
+		},
+		Effort: func(offering, task string) time.Duration { return w.effort(ctx, offering, task) },
+	}
+}
+
+// workday is how long a working day counts where an effort is given in days.
+const workday = 8 * time.Hour
+
+// effort is what the current version of an offering plans for a task; nothing where there is
+// no such task.
+func (w *Measuring) effort(ctx context.Context, offering, task string) time.Duration {
+	c, err := w.current(ctx, w.Store, offering)
+	if err != nil {
+		return 0
+	}
+	if _, there := c.Plan.Task(task); !there {
+		return 0
+	}
+	length := c.Plan.Effort(task)
+	return length.Open + time.Duration(length.Days)*workday
+}
+
+// asked reads a sentence; one that cannot be read is refused at its place.
+func (w *Measuring) asked(s measure.Sentence) (measure.Question, error) {
+	q, err := s.Question(w.day(), w.yearStart())
+	var wrong measure.Wrong
+	if errors.As(err, &wrong) {
+		return q, invalid(refusal.Sentence, wrong.Place, "%s", wrong.Sentence)
+	}
+	return q, err
+}
+
+// Screen answers a sentence, as far as a person may see.
+func (w *Measuring) Screen(ctx context.Context, person string, s measure.Sentence) (Screen, error) {
+	return w.screen(ctx, w.Sight(person), s)
+}
+
+func (w *Measuring) screen(ctx context.Context, sight measure.Sight, s measure.Sentence) (Screen, error) {
+	s = s.Fitted()
+	q, err := w.asked(s)
+	if err != nil {
+		return Screen{}, err
+	}
+	out := Screen{Sentence: s, Period: q.Period, Before: q.Period.Before(), AsOf: w.Clock().UTC(), Sight: sight}
+	f, _ := measure.FigureOf(s.Figure)
+	row := measure.Rows(f.Subject)
+	if !slices.Contains(row, s.Figure) {
+		row = append([]string{s.Figure}, row...)
+	}
+	var wanted []measure.Wanted
+	for _, key := range row {
+		wanted = append(wanted, measure.Wanted{Figure: key})
+	}
+	before := q
+	before.Period, before.Wanted = out.Before, wanted
+	grid := []measure.Side{s.Side, s.Second}
+	if s.Side == s.Second {
+		grid = grid[:1]
+	}
+	q.Wanted = append(slices.Clone(wanted), measure.Wanted{Figure: s.Figure, By: []measure.Side{s.Along}}, measure.Wanted{Figure: s.Figure, By: []measure.Side{s.Side}}, measure.Wanted{Figure: s.Figure, By: grid})
+	now, err := w.answer(ctx, sight, q)
+	if err != nil {
+		return Screen{}, err
+	}
+	then, err := w.answer(ctx, sight, before)
+	if err != nil {
+		return Screen{}, err
+	}
+	for i := range row {
+		out.Row = append(out.Row, Told{now[i], then[i].Total})
+	}
+	out.Along, out.Side, out.Grid = now[len(row)].Present(mostAlong), now[len(row)+1].Ranked(mostSides), now[len(row)+2].Ranked(mostLines)
+	return out, nil
+}
+
+// How much is shown of a series at once: stretches of time, values of a side, lines of a grid.
+const (
+	mostAlong = 800
+	mostSides = 25
+	mostLines = 15
+)
+
+// answer answers a question by the columns, and of searches and forms by what is kept of
+// them.
+func (w *Measuring) answer(ctx context.Context, sight measure.Sight, q measure.Question) ([]measure.Series, error) {
+	c := w.circumstances(ctx, sight)
+	all := make([]measure.Series, len(q.Wanted))
+	var columns []measure.Wanted
+	var places []int
+	for i, wanted := range q.Wanted {
+		f, known := measure.FigureOf(wanted.Figure)
+		if !known || f.Subject != measure.OfSearches && f.Subject != measure.OfForms {
+			columns, places = append(columns, wanted), append(places, i)
+			continue
+		}
+		plain, err := w.plain(ctx, f, q)
+		if err != nil {
+			return nil, err
+		}
+		if all[i], err = measure.CountPlain(f, plain, wanted.By, q, c); err != nil {
+			return nil, invalid(refusal.Sentence, "", "%s.", err)
+		}
+	}
+	if len(columns) == 0 {
+		return all, nil
+	}
+	v, err := w.view(ctx)
+	if err != nil {
+		return nil, err
+	}
+	q.Wanted = columns
+	answers, err := v.Ask(q, c)
+	if err != nil {
+		return nil, invalid(refusal.Sentence, "", "%s.", err)
+	}
+	for i, at := range places {
+		all[at] = answers[i]
+	}
+	return all, nil
+}
+
+// plain reads the searches, or the forms, of a period.
+func (w *Measuring) plain(ctx context.Context, f *measure.Figure, q measure.Question) ([]measure.Plain, error) {
+	zone := w.Organisation().Location()
+	from, until := q.Period.From.In(zone), q.Period.Until.In(zone)
+	var out []measure.Plain
+	if f.Subject == measure.OfSearches {
+		searches, err := w.Store.SearchesBetween(ctx, from, until)
+		for _, s := range searches {
+			out = append(out, measure.Plain{At: s.At.Unix(), Department: s.Department, Part: s.Found == 0 && s.Opened == ""})
+		}
+		return out, err
+	}
+	forms, err := w.Store.Forms(ctx, from.Unix(), until.Unix())
+	if err != nil {
+		return nil, err
+	}
+	named, err := w.Store.NamedOfferings(ctx)
+	for _, x := range forms {
+		out = append(out, measure.Plain{At: x.Begun, Department: x.Department, Offering: x.Offering, Service: named[x.Offering].Service, Part: w.givenUp(x)})
+	}
+	return out, err
+}
+
+// givenUp reports whether a form was thrown away, or nobody has touched it for long.
+func (w *Measuring) givenUp(x store.Form) bool {
+	if x.Ended > 0 {
+		return !x.Sent
+	}
+	return w.Clock().Unix()-x.Touched > int64(measure.GivenUp/time.Second)
+}
+
+// Record is a line of the records that a figure counts.
+type Record struct {
+	store.Record
+	Ref       measure.Ref
+	Reference string
+	Price     string        // as asked for, with its currency; empty for none
+	Task      *measure.Task // of figures of tasks
+	TaskName  string
+	Opens     bool // the reader may open it
+}
+
+// Records are the records that a figure counts, newest first.
+type Records struct {
+	Lines  []Record
+	Total  int64
+	Hidden int64 // that are counted and stand in no list for who asks
+	More   bool
+}
+
+// Records lists what a figure of a sentence counts, after a place in the list; nil for the
+// beginning.
+func (w *Measuring) Records(ctx context.Context, person string, s measure.Sentence, after *measure.Ref, limit int) (Records, error) {
+	return w.records(ctx, person, w.Sight(person), s, after, limit)
+}
+
+func (w *Measuring) records(ctx context.Context, reader string, sight measure.Sight, s measure.Sentence, after *measure.Ref, limit int) (Records, error) {
+	s = s.Fitted()
+	q, err := w.asked(s)
+	if err != nil {
+		return Records{}, err
+	}
+	f, _ := measure.FigureOf(s.Figure)
+	if f.Subject == measure.OfSearches || f.Subject == measure.OfForms { // nobody is told who looked for what
+		answers, err := w.answer(ctx, sight, measure.Question{Wanted: []measure.Wanted{{Figure: s.Figure}}, Period: q.Period, Only: q.Only})
+		if err != nil {
+			return Records{}, err
+		}
+		return Records{Total: answers[0].Total.Records, Hidden: answers[0].Total.Records}, nil
+	}
+	v, err := w.view(ctx)
+	if err != nil {
+		return Records{}, err
+	}
+	quiet, err := w.Store.QuietOfferings(ctx)
+	if err != nil {
+		return Records{}, err
+	}
+	listed, err := v.Records(s.Figure, q, w.circumstances(ctx, sight), measure.Listing{
+		Sight: w.Sight(reader), After: after, Limit: limit + 1,
+		Quiet: func(offering string) bool { return quiet[offering] },
+	})
+	if err != nil {
+		return Records{}, invalid(refusal.Sentence, "", "%s.", err)
+	}
+	out := Records{Total: listed.Total, Hidden: listed.Total - listed.Shown, More: len(listed.Refs) > limit}
+	for _, ref := range listed.Refs[:min(limit, len(listed.Refs))] {
+		line, err := w.record(ctx, reader, f, ref)
+		if err != nil {
+			return Records{}, err
+		}
+		out.Lines = append(out.Lines, line)
+	}
+	return out, nil
+}
+
+// record reads one line. Its title is for those who see the request; others read the name of
+// the offering.
+func (w *Measuring) record(ctx context.Context, reader string, f *measure.Figure, ref measure.Ref) (Record, error) {
+	line := Record{Ref: ref}
+	records, err := w.Store.Records(ctx, []int64{ref.Number})
+	if err != nil {
+		return line, err
+	}
+	line.Record = records[ref.Number]
+	line.Reference = request.Reference(w.Organisation().Prefix, ref.Number)
+	if line.Cost > 0 {
+		line.Price = money.Of(line.Cost, line.Currency).String()
+	}
+	if f.Subject == measure.OfTasks {
+		tasks, err := w.Store.TasksMeasured(ctx, ref.Number)
+		if err != nil {
+			return line, err
+		}
+		if ref.Nth < len(tasks) {
+			line.Task = &tasks[ref.Nth]
+			line.TaskName = w.taskName(ctx, line.Offering, line.Version, line.Task.Of)
+		}
+	}
+	state, err := w.Store.Request(ctx, line.ID)
+	if err != nil {
+		return line, ignoreMissing(err)
+	}
+	viewer := w.Viewer(reader, state)
+	line.Opens = viewer.Any()
+	if !line.Opens { // its title is none of their business
+		line.Title = line.Name
+	}
+	return line, nil
+}
+
+// taskName is what a version of an offering calls a task.
+func (w *Measuring) taskName(ctx context.Context, offering string, version int, of string) string {
+	if of == "" {
+		return "Added by staff"
+	}
+	if c, err := w.numbered(ctx, w.Store, offering, version); err == nil {
+		if t, there := c.Plan.Task(of); there {
+			return t.Name
+		}
+	}
+	return of
+}
+
+// RefText writes a place in a list of records.
+func RefText(r measure.Ref) string { return fmt.Sprintf("%d-%d-%d", r.At, r.Number, r.Nth) }
+
+// ParseRef reads it; nil for the beginning.
+func ParseRef(text string) (*measure.Ref, error) {
+	if text == "" {
+		return nil, nil
+	}
+	var r measure.Ref
+	if n, err := fmt.Sscanf(text, "%d-%d-%d", &r.At, &r.Number, &r.Nth); err != nil || n != 3 {
+		return nil, invalid(refusal.Sentence, "", "%q is no place in a list.", text)
+	}
+	return &r, nil
+}
+
+// Counted is a value of a side, with how many there are of it.
+type Counted struct {
+	Key, Name string
+	Records   int64
+}
+
+// mostValues is how many values of a side are offered at once.
+const mostValues = 50
+
+// Values lists the values of a side that a sentence can be narrowed to, by parts of their
+// names.
+func (w *Measuring) Values(ctx context.Context, person string, s measure.Sentence, side measure.Side, words string) ([]Counted, error) {
+	s = s.Fitted()
+	s.Only = slices.DeleteFunc(slices.Clone(s.Only), func(n measure.Narrowed) bool { return n.Side == side })
+	q, err := w.asked(s)
+	if err != nil {
+		return nil, err
+	}
+	if f, _ := measure.FigureOf(s.Figure); !f.Takes(side) || side.Timely() {
+		return nil, invalid(refusal.Sentence, "/side", "%q cannot be narrowed by that.", f.Name)
+	}
+	q.Wanted = []measure.Wanted{{Figure: s.Figure, By: []measure.Side{side}}}
+	answers, err := w.answer(ctx, w.Sight(person), q)
+	if err != nil {
+		return nil, err
+	}
+	names, err := w.Names(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var all []Counted
+	for i, key := range answers[0].Keys[0] {
+		name := names.Of(side, key)
+		if n := answers[0].Cells[i].Records; n > 0 && contains(name, words) {
+			all = append(all, Counted{key, name, n})
+		}
+	}
+	if !side.Recurring() {
+		slices.SortStableFunc(all, func(a, b Counted) int { return cmp.Compare(b.Records, a.Records) })
+	}
+	return all[:min(mostValues, len(all))], nil
+}
+
+// contains reports whether each word is a part of a text, whatever the case.
+func contains(text, words string) bool {
+	text = strings.ToLower(text)
+	for _, word := range strings.Fields(strings.ToLower(words)) {
+		if !strings.Contains(text, word) {
+			return false
+		}
+	}
+	return true
+}
