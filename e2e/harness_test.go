@@ -123,7 +123,7 @@ func (s *server) start(addr string, flags ...string) {
 	if !s.rough { // tests do in a second what people do in an hour
 		flags = append(flags, "--limit-writes=100000", "--limit-writes-burst=100000", "--limit-lookups=100000", "--limit-lookups-burst=100000", "--limit-uploads=100000", "--limit-strangers=100000", "--limit-stranger-burst=100000")
 	}
-	s.process = exec.Command(program, append([]string{"demo", "--addr", addr, "--data", s.dir}, flags...)...)
+	s.process = exec.Command(program, append([]string{"demo", "--young", "--addr", addr, "--data", s.dir}, flags...)...)
 	if s.rough {
 		s.process = exec.Command("sh", append([]string{"-c", `ulimit -d 1048576; exec "$0" "$@"`}, s.process.Args...)...)
 		s.process.Env = append(os.Environ(), "GOMEMLIMIT=900MiB")

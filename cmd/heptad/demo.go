@@ -23,6 +23,7 @@ type demoCommand struct {
 	Data  string `default:"data" type:"path" help:"Folder of the data; made when it is missing."`
 	Fresh bool   `help:"Throw the data away and begin anew."`
 	Quiet bool   `help:"Begin with the few requests of a quiet week, not with those of a whole season."`
+	Young bool   `help:"Without the two years that the company has lived before."`
 
 	Limits web.Limits `embed:"" prefix:"limit-" group:"Limits"`
 }
@@ -94,6 +95,11 @@ func (c *demoCommand) Run(e *env) error {
 	defer running.Wait()
 	defer stop()
 	running.Go(func() { office.Running.Run(ctx) })
+	running.Go(func() {
+		if err := c.live(ctx, folder, office); err != nil && ctx.Err() == nil {
+			e.log.Error("the two years behind the demo could not be written", "error", err)
+		}
+	})
 	fmt.Printf("Heptad is at http://%s\n", listener.Addr())
 	fmt.Printf("Mail is simulated: its mailbox is at %s\n", systems.URLs["mail"])
 	for _, key := range systems.Keys {
@@ -128,6 +134,24 @@ func (c *demoCommand) load(e *env, settings work.Settings, systems *demo.Systems
 		return err
 	}
 	return demo.Load(e.ctx, office, clock, time.Now(), !c.Quiet)
+}
+
+// live writes the two years that the company has behind it, while the demo is used already.
+// What was cut off is gone on with at the next start.
+func (c *demoCommand) live(ctx context.Context, folder demoFolder, office *work.Office) error {
+	until, whole, err := folder.history(time.Now())
+	if err != nil || whole || c.Quiet || c.Young {
+		return err
+	}
+	history, err := demo.NewHistory(ctx, office, until)
+	if err != nil {
+		return err
+	}
+	if err := history.Write(); err != nil {
+		return err
+	}
+	fmt.Printf("The two years behind the company are there: %d requests more, to be measured\n", history.Done.Load())
+	return folder.historyIsWhole(until)
 }
 
 func (c *demoCommand) handler(e *env, office *work.Office) (*web.Server, func(), error) {

@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
 	_ "time/tzdata" // time zones, where the system has none
 
 	"heptad/internal/store"
@@ -80,7 +81,7 @@ func (f demoFolder) prepare(fresh bool) error {
 		return fmt.Errorf("the mark of the folder %s cannot be read: nothing of it was touched. Name another folder with --data", f)
 	}
 	if fresh || mark == beingLoaded {
-		if err := store.Remove(string(f)); err != nil {
+		if err := errors.Join(store.Remove(string(f)), os.RemoveAll(f.file(historyFile))); err != nil {
 			return err
 		}
 		return f.setMark(beingLoaded)
@@ -89,4 +90,29 @@ func (f demoFolder) prepare(fresh bool) error {
 		return fmt.Errorf("the data file of the demo in %s is missing or empty: nothing of it was touched. Put it back, or begin anew with --fresh, which throws away the rest", f)
 	}
 	return nil
+}
+
+// historyFile says until when the two years behind the company go, and whether they are
+// there in whole.
+const historyFile = "heptad-demo-history"
+
+const wholeHistory = " whole"
+
+// history gives until when the history goes: until now when none was begun.
+func (f demoFolder) history(now time.Time) (until time.Time, whole bool, err error) {
+	data, err := os.ReadFile(f.file(historyFile))
+	if errors.Is(err, fs.ErrNotExist) {
+		until = now.UTC().Truncate(time.Second)
+		return until, false, os.WriteFile(f.file(historyFile), []byte(until.Format(time.RFC3339)), 0o600)
+	}
+	if err != nil {
+		return until, false, err
+	}
+	text, whole := strings.CutSuffix(string(data), wholeHistory)
+	until, err = time.Parse(time.RFC3339, text)
+	return until, whole, err
+}
+
+func (f demoFolder) historyIsWhole(until time.Time) error {
+	return os.WriteFile(f.file(historyFile), []byte(until.Format(time.RFC3339)+wholeHistory), 0o600)
 }

@@ -27,7 +27,7 @@ import (
 	"heptad/internal/work"
 )
 
-//go:embed calendars company offerings pictures
+//go:embed calendars company offerings past pictures
 var files embed.FS
 
 // Organisation is what the program is told of the company.
@@ -186,13 +186,21 @@ func ID(login string) string {
 
 // Offerings reads the published offerings of the demo.
 func Offerings() ([]offering.Document, error) {
-	entries, err := fs.ReadDir(files, "offerings")
+	return documents("offerings")
+}
+
+// pastOfferings reads the versions that offerings of the demo had before.
+func pastOfferings() ([]offering.Document, error) { return documents("past") }
+
+// documents reads the offerings of a folder.
+func documents(folder string) ([]offering.Document, error) {
+	entries, err := fs.ReadDir(files, folder)
 	if err != nil {
 		return nil, err
 	}
 	var all []offering.Document
 	for _, entry := range entries {
-		data, err := files.ReadFile(path.Join("offerings", entry.Name()))
+		data, err := files.ReadFile(path.Join(folder, entry.Name()))
 		if err != nil {
 			return nil, err
 		}

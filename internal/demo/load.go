@@ -117,7 +117,7 @@ func Load(ctx context.Context, office *work.Office, clock *Clock, now time.Time,
 		return err
 	}
 	l := &loader{ctx: ctx, office: office, clock: clock, now: now}
-	clock.at = now.AddDate(0, -2, 0)
+	clock.at = now.AddDate(-historyYears, -1, 0)
 	if err := l.publish(); err != nil {
 		return err
 	}
@@ -166,23 +166,78 @@ func (l *loader) at(at time.Time, do func() error) {
 	heap.Push(&l.moments, moment{at, l.said, do})
 }
 
+// since is from when on an offering has the version that it has now, where it had another.
+func since(key string, now time.Time) time.Time {
+	switch key {
+	case "quay-access-badge":
+		return now.AddDate(0, -11, 0)
+	case "new-second-sign-in-factor": // in spring
+		spring := time.Date(now.Year(), time.April, 15, 9, 0, 0, 0, time.UTC)
+		if now.Sub(spring) < 90*24*time.Hour {
+			spring = spring.AddDate(-1, 0, 0)
+		}
+		return spring
+	}
+	return time.Time{}
+}
+
+// publish publishes all offerings as the company did: two years ago, and two of them in
+// another version later.
 func (l *loader) publish() error {
+	before, err := pastOfferings()
+	if err != nil {
+		return err
+	}
 	documents, err := Offerings()
 	if err != nil {
 		return err
 	}
+	begun := l.clock.at
+	had := map[string]bool{}
+	for _, d := range before {
+		had[d.Key] = true
+		if err := l.publishOne(d, false); err != nil {
+			return err
+		}
+	}
 	for _, d := range documents {
-		service, _ := l.office.Company().Service(d.Purpose.Service)
-		opened, err := l.office.Designing.Create(l.ctx, service.Owner, work.Beginning{Service: service.Key, Name: d.Purpose.Name})
-		if err == nil {
-			opened, err = l.office.Designing.SaveOffering(l.ctx, service.Owner, d.Key, d, opened.Revision)
+		if !had[d.Key] {
+			if err := l.publishOne(d, false); err != nil {
+				return err
+			}
 		}
-		if err == nil {
-			_, err = l.office.Designing.Publish(l.ctx, service.Owner, d.Key, work.Publishing{Revision: opened.Revision, Accepted: warnings(opened.Findings)})
+	}
+	for _, d := range documents {
+		if had[d.Key] {
+			if l.clock.at = since(d.Key, l.now); l.clock.at.Before(begun) {
+				l.clock.at = begun
+			}
+			if err := l.publishOne(d, true); err != nil {
+				return err
+			}
 		}
-		if err != nil {
-			return fmt.Errorf("%s: %w", d.Key, err)
-		}
+	}
+	return nil
+}
+
+// publishOne publishes an offering, or another version of one that is there.
+func (l *loader) publishOne(d offering.Document, there bool) error {
+	service, _ := l.office.Company().Service(d.Purpose.Service)
+	var opened work.Opened
+	var err error
+	if there {
+		opened, err = l.office.Designing.OpenDraft(l.ctx, service.Owner, d.Key)
+	} else {
+		opened, err = l.office.Designing.Create(l.ctx, service.Owner, work.Beginning{Service: service.Key, Name: d.Purpose.Name})
+	}
+	if err == nil {
+		opened, err = l.office.Designing.SaveOffering(l.ctx, service.Owner, d.Key, d, opened.Revision)
+	}
+	if err == nil {
+		_, err = l.office.Designing.Publish(l.ctx, service.Owner, d.Key, work.Publishing{Revision: opened.Revision, Accepted: warnings(opened.Findings)})
+	}
+	if err != nil {
+		return fmt.Errorf("%s: %w", d.Key, err)
 	}
 	return nil
 }

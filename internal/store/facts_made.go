@@ -143,3 +143,14 @@ func (r ofRequests) NamedOfferings(ctx context.Context) (map[string]Named, error
 	}
 	return all, err
 }
+
+// NumbersBelow are the numbers of the requests below one.
+func (r ofRequests) NumbersBelow(ctx context.Context, number int64) (map[int64]bool, error) {
+	var numbers []int64
+	err := r.all(ctx, &numbers, "SELECT number FROM requests WHERE number < ?", number)
+	there := make(map[int64]bool, len(numbers))
+	for _, n := range numbers {
+		there[n] = true
+	}
+	return there, err
+}

@@ -103,22 +103,8 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 	if len(events) == 0 {
 		return t.saveEffects(s.ID, effects)
 	}
-	text, err := json.Marshal(s)
-	if err != nil {
-		return err
-	}
 	last := events[len(events)-1]
-	reference := sql.NullString{String: s.Reference, Valid: s.Reference != ""}
-	number := sql.NullInt64{Int64: request.Number(s.Reference), Valid: s.Reference != ""}
-	newcomer := ""
-	if s.For.Newcomer != nil {
-		newcomer = s.For.Newcomer.Name
-	}
-	if err := t.exec(`INSERT INTO requests (id, reference, number, offering, title, service, asker, beneficiary, whom, newcomer, status, outcome, seq, changed_at, cost, sent_at, slip, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)
-		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, number = excluded.number, whom = excluded.whom, newcomer = excluded.newcomer, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
-		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, slip = CASE WHEN excluded.status = `+draft+` THEN requests.slip ELSE excluded.slip END, clocks = 1, state = excluded.state`,
-		s.ID, reference, number, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Shared && s.Beneficiary() != "" && s.Beneficiary() != s.Asker},
-		sql.NullString{String: s.For.Person, Valid: s.For.Person != ""}, newcomer, s.Status, s.Outcome, s.Seq, millis(last.At), s.Price.FirstYear.Minor(), sent(s), slipOf(s), string(text)); err != nil {
+	if err := t.saveState(s, last.At); err != nil {
 		return err
 	}
 	if err := t.saveEvents(s.ID, events); err != nil {
@@ -136,7 +122,7 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 		case request.Followed:
 			err = t.exec("INSERT INTO followers (request, person) VALUES (?,?)", s.ID, b.Person)
 		case request.Rated:
-			err = t.exec("INSERT INTO ratings (request, person, offering, stars) VALUES (?,?,?,?) ON CONFLICT (request, person) DO UPDATE SET stars = excluded.stars", s.ID, e.Actor, s.Offering, b.Stars)
+			err = t.saveRating(s, e.Actor, b.Stars)
 		case request.Unfollowed:
 			err = t.exec("DELETE FROM followers WHERE request = ? AND person = ?", s.ID, b.Person)
 		default:
@@ -170,6 +156,40 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 		return t.exec("DELETE FROM drafts WHERE request = ?", s.ID)
 	}
 	return nil
+}
+
+// saveState keeps the state with the columns that lists read.
+func (t *Tx) saveState(s request.State, changed time.Time) error {
+	text, err := json.Marshal(s)
+	if err != nil {
+		return err
+	}
+	reference := sql.NullString{String: s.Reference, Valid: s.Reference != ""}
+	number := sql.NullInt64{Int64: request.Number(s.Reference), Valid: s.Reference != ""}
+	newcomer := ""
+	if s.For.Newcomer != nil {
+		newcomer = s.For.Newcomer.Name
+	}
+	return t.exec(`INSERT INTO requests (id, reference, number, offering, title, service, asker, beneficiary, whom, newcomer, status, outcome, seq, changed_at, cost, sent_at, slip, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)
+		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, number = excluded.number, whom = excluded.whom, newcomer = excluded.newcomer, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
+		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, slip = CASE WHEN excluded.status = `+draft+` THEN requests.slip ELSE excluded.slip END, clocks = 1, state = excluded.state`,
+		s.ID, reference, number, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Shared && s.Beneficiary() != "" && s.Beneficiary() != s.Asker},
+		sql.NullString{String: s.For.Person, Valid: s.For.Person != ""}, newcomer, s.Status, s.Outcome, s.Seq, millis(changed), s.Price.FirstYear.Minor(), sent(s), slipOf(s), string(text))
+}
+
+// SavePast keeps a request that has ended, with its whole history: what it made people have
+// is over, and nothing is to be done any more.
+func (t *Tx) SavePast(s request.State, events []request.Event) error {
+	last := events[len(events)-1].At
+	err := errors.Join(t.saveState(s, last), t.saveEvents(s.ID, events), t.saveSeats(s, last), t.saveTasks(s))
+	for _, r := range s.Ratings {
+		err = errors.Join(err, t.saveRating(s, r.By, r.Stars))
+	}
+	return err
+}
+
+func (t *Tx) saveRating(s request.State, person string, stars int) error {
+	return t.exec("INSERT INTO ratings (request, person, offering, stars) VALUES (?,?,?,?) ON CONFLICT (request, person) DO UPDATE SET stars = excluded.stars", s.ID, person, s.Offering, stars)
 }
 
 // saveEvents adds to the history of a request, each event chained to the one before

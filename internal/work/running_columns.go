@@ -1,10 +1,28 @@
 package work
 
-import "context"
+import (
+	"context"
+	"errors"
+
+	"heptad/internal/core/measure"
+	"heptad/internal/core/request"
+	"heptad/internal/store"
+)
 
 // runColumns builds the columns that are measured, beside all else.
 func (w *Measuring) runColumns(ctx context.Context) {
 	if err := w.caught("columns", "", func() error { return w.prepareColumns(ctx) }); err != nil && ctx.Err() == nil {
 		w.Log.Error("what is measured cannot be read", "error", err)
 	}
+}
+
+// KeepPast keeps requests that have ended, with all that was measured of them, in one
+// transaction.
+func (w *Measuring) KeepPast(ctx context.Context, each func(keep func(request.State, []request.Event, measure.Made) error) error) error {
+	return w.Store.Write(ctx, func(tx *store.Tx) error {
+		return each(func(s request.State, events []request.Event, made measure.Made) error {
+			tx.Then(func() { w.columns.touch(made.Number) })
+			return errors.Join(tx.SavePast(s, events), tx.SaveFacts(made))
+		})
+	})
 }
