@@ -19,7 +19,8 @@ import (
 )
 
 // The two years that the company has lived behind what one sees: so many requests, sent from
-// the first day of a month two years ago until the season of Load begins.
+// the first day of a month two years ago until some days ago. What has not ended by now is
+// left out: the season of Load has that.
 const (
 	historyRequests = 6_000
 	historyYears    = 2
@@ -49,10 +50,9 @@ type History struct {
 	hands    map[string]request.Hands
 	took     map[string][]time.Duration
 	kept     map[int64]bool // numbers that are there already
+	lives    []*life        // that go on
 	ended    []*life        // not yet written
-	sent     int
-
-	Done atomic.Int64 // requests that are written
+	Done     atomic.Int64   // requests that are written
 }
 
 // era is a version of an offering, from when it was the current one.
@@ -157,6 +157,9 @@ func (h *History) Write() error {
 	if h.ctx.Err() != nil {
 		return h.ctx.Err()
 	}
+	for _, l := range slices.Clone(h.lives) { // what has ended just now
+		l.finish()
+	}
 	if err := h.write(); err != nil {
 		return err
 	}
@@ -201,7 +204,7 @@ func busy(month time.Month) float64 {
 func (h *History) arrivals() {
 	local := h.until.UTC()
 	first := time.Date(local.Year()-historyYears, local.Month(), 1, 0, 0, 0, 0, time.UTC)
-	last := h.until.AddDate(0, 0, -seasonDays*7/5)
+	last := h.until.AddDate(0, 0, -5)
 	var days []time.Time
 	var sum float64
 	for day := first; day.Before(last); day = day.AddDate(0, 0, 1) {
@@ -278,7 +281,7 @@ func (h *History) send(number int64, c *offering.Compiled, asker string, whom of
 		return
 	}
 	if l.do(asker, request.Submit{Answers: answers, For: whom, Prefix: h.office.Organisation().Prefix, Number: number}) {
-		h.sent++
+		h.lives = append(h.lives, l)
 		l.goOn()
 	}
 }

@@ -116,6 +116,16 @@ func (r ofRequests) Facts(ctx context.Context, after int64, limit int) ([]measur
 	return r.withParts(ctx, requests)
 }
 
+// FactsBetween reads the facts of requests whose numbers lie between two, both of them
+// included, at most so many.
+func (r ofRequests) FactsBetween(ctx context.Context, first, last int64, limit int) ([]measure.Facts, error) {
+	var requests []measure.Request
+	if err := r.all(ctx, &requests, "SELECT * FROM facts_requests WHERE number BETWEEN ? AND ? ORDER BY number LIMIT ?", first, last, limit); err != nil || len(requests) == 0 {
+		return nil, err
+	}
+	return r.withParts(ctx, requests)
+}
+
 // FactsOf reads the facts of one request; false while it was not sent.
 func (r ofRequests) FactsOf(ctx context.Context, number int64) (measure.Facts, bool, error) {
 	all, err := r.Facts(ctx, number-1, 1)

@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -14,6 +15,7 @@ import (
 type columns struct {
 	built    atomic.Pointer[measure.Columns] // nil before
 	building sync.Mutex
+	catching sync.Mutex
 	done, of atomic.Int64 // requests, while they are made
 
 	mu      sync.Mutex
@@ -88,20 +90,34 @@ func (k *kernel) view(ctx context.Context) (*measure.View, error) {
 	return built.View(), nil
 }
 
-// catchUpColumns takes what has changed into the columns.
+// stretchOfFacts is over how many numbers facts are read at once where many have changed.
+const stretchOfFacts = 500
+
+// catchUpColumns takes what has changed into the columns. Who asks meanwhile waits for it, so
+// that nobody is told less than has happened.
 func (k *kernel) catchUpColumns(ctx context.Context, into *measure.Columns) error {
+	k.columns.catching.Lock()
+	defer k.columns.catching.Unlock()
 	numbers := k.columns.takeChanged()
-	for i, number := range numbers {
-		facts, sent, err := k.Store.FactsOf(ctx, number)
+	slices.Sort(numbers)
+	for len(numbers) > 0 {
+		first, near := numbers[0], 1
+		for near < len(numbers) && numbers[near] < first+stretchOfFacts {
+			near++
+		}
+		limit := near
+		if near > 1 {
+			limit = stretchOfFacts
+		}
+		facts, err := k.Store.FactsBetween(ctx, first, numbers[near-1], limit)
 		if err != nil {
-			for _, left := range numbers[i:] {
+			for _, left := range numbers {
 				k.columns.touch(left)
 			}
 			return err
 		}
-		if sent {
-			into.Put(facts)
-		}
+		into.Put(facts...)
+		numbers = numbers[near:]
 	}
 	return nil
 }

@@ -40,6 +40,8 @@ func (n Names) Of(side measure.Side, key string) string {
 		return n.Offering(offering) + ", version " + rest
 	case side == measure.ByTask:
 		return n.Task(offering, rest) + " – " + n.Offering(offering)
+	case side == measure.ByRung:
+		return n.Rung(offering, rest) + " – " + n.Offering(offering)
 	case side == measure.ByConnector:
 		if c, there := n.w.connectors[key]; there {
 			return c.Describe().Name
@@ -86,6 +88,26 @@ func (n Names) Task(offering, of string) string {
 		}
 	}
 	return of
+}
+
+// Rung is what the newest version that has a decision calls it.
+func (n Names) Rung(offering, key string) string {
+	number, err := n.w.Store.CurrentNumber(n.ctx, offering)
+	if err != nil {
+		return key
+	}
+	for ; number > 0; number-- {
+		c, err := n.w.numbered(n.ctx, n.w.Store, offering, number)
+		if err != nil {
+			continue
+		}
+		for _, r := range c.Document.Ladder {
+			if r.Key == key {
+				return r.Name
+			}
+		}
+	}
+	return key
 }
 
 // nameless is what is said of those that have no value of a side.

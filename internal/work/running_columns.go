@@ -3,16 +3,27 @@ package work
 import (
 	"context"
 	"errors"
+	"time"
 
 	"heptad/internal/core/measure"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
 
-// runColumns builds the columns that are measured, beside all else.
+// catchUpEvery is how often what has happened is taken into the columns, so that who asks
+// need not wait for it.
+const catchUpEvery = time.Second
+
+// runColumns builds the columns that are measured, and keeps them current, beside all else.
 func (w *Measuring) runColumns(ctx context.Context) {
 	if err := w.caught("columns", "", func() error { return w.prepareColumns(ctx) }); err != nil && ctx.Err() == nil {
 		w.Log.Error("what is measured cannot be read", "error", err)
+	}
+	for ctx.Err() == nil {
+		rest(ctx, catchUpEvery, nil)
+		if _, err := w.view(ctx); err != nil && ctx.Err() == nil {
+			w.Log.Error("what is measured cannot be read", "error", err)
+		}
 	}
 }
 

@@ -70,6 +70,7 @@ type asking struct {
 	pass   [6][]bool // by the places below; nil for all
 	okJob  []bool    // for tasks
 	okTeam []bool
+	okRung []bool
 	okSet  []bool // of teams, for how things stand
 	okStat []bool
 	often  []recurring // sides that come again and again, as far as they are narrowed
@@ -189,6 +190,8 @@ func (a *asking) narrow(side Side, has func(string) bool) {
 		a.okTeam = team
 		a.okSet = table(d.set.values, func(set string) bool { return slices.ContainsFunc(teamsOf(set), has) })
 		byWork(passTeam, func(t taskOfTeam) bool { return team[t.Team] })
+	case side == ByRung:
+		a.okRung = table(d.rung.values, func(r rungOf) bool { return has(r.Offering + "/" + r.Rung) })
 	default:
 		of := ofJob(side)
 		job := table(d.job.values, func(j job) bool { return has(of(j)) })

@@ -83,6 +83,8 @@ func (a *asking) dim(side Side, f *Figure, ends []string) *dim {
 		return several(d.done, func(all []taskOfTeam) []string {
 			return mapped(all, func(t taskOfTeam) string { return d.team.values[t.Team] })
 		}, column(cWork))
+	case side == ByRung:
+		return dimOf(d.rung.values, func(r rungOf) string { return r.Offering + "/" + r.Rung }, func(s *scratch, _ *Figure, hit int32) uint32 { return s.c.rung[gRung][hit] })
 	case f.Subject == OfTasks:
 		return dimOf(d.job.values, ofJob(side), func(s *scratch, _ *Figure, hit int32) uint32 { return s.c.task[tJob][hit] })
 	}

@@ -100,10 +100,11 @@ type Figure struct {
 	part  uint32 // of a share: traits that the part has
 	late  bool   // only what is late; of requests also what is under way and late, whatever its traits
 	value int    // column, of sums, means and times
-	minus bool
-	less  int  // column that is taken from it
-	wide  bool // the value has 64 bits
-	saved bool // the value is what people would have needed
+	minus bool   // another column is taken from it
+	plus  bool   // the other column is added to it
+	less  int    // column that is taken from it
+	wide  bool   // the value has 64 bits
+	saved bool   // the value is what people would have needed
 }
 
 // Figures are all there are, in the order in which people are given them.
@@ -174,6 +175,8 @@ var Figures = []Figure{
 		Asks: "Open time of the team from when a task was ready until somebody took it.", form: times, whole: wasDone | byPerson, value: tWaited},
 	{Key: "taskWorked", Name: "tasks in hand", Unit: Open, Date: Ended, Good: Low, Subject: OfTasks, Whole: "tasks of people that were done",
 		Asks: "Open time of the team from when somebody took a task until it was done, without the time in which it was stuck or waited for an answer.", form: times, whole: wasDone | byPerson, value: tWorked},
+	{Key: "taskTook", Name: "tasks from ready to done", Unit: Open, Date: Ended, Good: Low, Subject: OfTasks, Whole: "tasks of people that were done",
+		Asks: "Open time of the team from when a task was ready until it was done, without the time in which it was stuck or waited for an answer.", form: times, whole: wasDone | byPerson, value: tWaited, plus: true, less: tWorked},
 	{Key: "taskStuck", Name: "tasks stuck", Unit: Share, Date: Ended, Good: Low, Subject: OfTasks, Part: "stuck at least once", Whole: "tasks that were done",
 		Asks: "How many tasks could not go on at some time.", form: shares, whole: wasDone, part: wasStuck},
 	{Key: "taskHanded", Name: "tasks handed over", Unit: Share, Date: Ended, Good: Low, Subject: OfTasks, Part: "handed to another person or team", Whole: "tasks of people that were done",
@@ -211,7 +214,7 @@ func (f *Figure) Takes(side Side) bool {
 	case OfSearches, OfForms:
 		return side.Timely() || side == ByDepartment || f.Subject == OfForms && (side == ByOffering || side == ByService || side == ByArea)
 	case OfStanding:
-		return side.Timely() || !side.Recurring() && side != ByOutcome
+		return side.Timely() || !side.Recurring() && side != ByOutcome && side != ByRung
 	}
-	return side != ByStatus
+	return side != ByStatus && (side != ByRung || f.Subject == OfRungs)
 }

@@ -25,6 +25,7 @@ type thing struct {
 	date   int64
 	of     *measure.Facts
 	task   *measure.Task
+	rung   *measure.Rung
 	spell  *measure.Spell
 	part   bool
 	value  int64
@@ -130,8 +131,9 @@ func (s slow) things(key string, asOf int64) (all []thing) {
 				}
 			}
 		case "decisions", "decisionTime", "passed":
-			for _, x := range f.Rungs {
-				add(x.Ended, x.Outcome == "passed", x.Open)
+			for j := range f.Rungs {
+				x := &f.Rungs[j]
+				all = append(all, thing{date: x.Ended, of: f, rung: x, part: x.Outcome == "passed", value: x.Open})
 			}
 		case "open", "overdue", "oldest":
 			for j := range f.Spells {
@@ -167,7 +169,7 @@ func (s slow) things(key string, asOf int64) (all []thing) {
 					if system {
 						continue
 					}
-					x.value = map[string]int64{"taskWaited": t.Waited, "taskWorked": t.Worked, "hours": t.Hand}[key]
+					x.value = map[string]int64{"taskWaited": t.Waited, "taskWorked": t.Worked, "taskTook": t.Waited + t.Worked, "hours": t.Hand}[key]
 					x.part = t.Handed > 0
 				}
 				all = append(all, x)
@@ -245,6 +247,8 @@ func (s slow) values(side measure.Side, x thing) []string {
 		return ofTasks(func(t measure.Task) string { return r.Offering + "/" + t.Of })
 	case measure.ByConnector:
 		return ofTasks(func(t measure.Task) string { return t.Connector })
+	case measure.ByRung:
+		return []string{r.Offering + "/" + x.rung.Rung}
 	case measure.ByDepartment:
 		return []string{r.Department}
 	case measure.ByLocation:
@@ -287,7 +291,7 @@ func (s slow) counted(f *measure.Figure, asOf int64) (out []thing) {
 		sight := s.c.Sight
 		ok = ok && (sight.All || sight.Services[x.of.Request.Service] || x.task != nil && sight.Teams[x.task.Team])
 		for side, keys := range s.q.Only {
-			if f.Subject == measure.OfStanding && (side == measure.ByOutcome || side.Recurring()) || f.Subject != measure.OfStanding && side == measure.ByStatus {
+			if f.Subject == measure.OfStanding && (side == measure.ByOutcome || side.Recurring()) || !f.Takes(side) {
 				continue
 			}
 			ok = ok && slices.ContainsFunc(s.values(side, x), func(v string) bool { return slices.Contains(keys, v) })

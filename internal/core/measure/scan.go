@@ -169,7 +169,7 @@ func (s *scratch) find(f *Figure, at []uint32) {
 	case OfTasks:
 		s.tasks(f, pass)
 	case OfRungs:
-		s.parts(c.rungRow, c.rung[gEnded], pass)
+		s.rungs(pass)
 	case OfRatings:
 		s.ratings(pass)
 	case OfStanding:
@@ -230,11 +230,11 @@ func (s *scratch) tasks(f *Figure, pass []bool) {
 	}
 }
 
-// parts finds parts of requests by their dates.
-func (s *scratch) parts(rows []uint16, dates []uint32, pass []bool) {
-	from, span := s.a.from, s.a.until-s.a.from
-	for j, date := range dates {
-		if date-from < span && (pass == nil || pass[rows[j]]) {
+// rungs finds decisions.
+func (s *scratch) rungs(pass []bool) {
+	rows, from, span := s.c.rungRow, s.a.from, s.a.until-s.a.from
+	for j, date := range s.c.rung[gEnded] {
+		if date-from < span && (pass == nil || pass[rows[j]]) && (s.a.okRung == nil || s.a.okRung[s.c.rung[gRung][j]]) {
 			s.hits, s.dates = append(s.hits, int32(j)), append(s.dates, date)
 		}
 	}

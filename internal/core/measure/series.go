@@ -350,6 +350,12 @@ func (t *tally) keep(f *Figure, s *scratch) []uint32 {
 			kept[i] -= min(kept[i], less[hit])
 		}
 	}
+	if f.plus {
+		more := columns[f.less]
+		for i, hit := range s.hits {
+			kept[i] += more[hit]
+		}
+	}
 	return kept
 }
 

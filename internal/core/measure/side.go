@@ -17,6 +17,7 @@ const (
 	ByTeam       Side = "team"
 	ByTask       Side = "task"
 	ByConnector  Side = "connector"
+	ByRung       Side = "rung"
 	ByDepartment Side = "department"
 	ByLocation   Side = "location"
 	ByCostCentre Side = "costCentre"
@@ -32,7 +33,7 @@ const (
 
 // All lists the sides in the order in which people are given them.
 func (Side) All() []Side {
-	return []Side{ByMonth, ByWeek, ByDay, ByWeekday, ByHour, ByArea, ByService, ByOffering, ByVersion, ByTeam, ByTask, ByConnector,
+	return []Side{ByMonth, ByWeek, ByDay, ByWeekday, ByHour, ByArea, ByService, ByOffering, ByVersion, ByTeam, ByTask, ByConnector, ByRung,
 		ByDepartment, ByLocation, ByCostCentre, ByEmployment, ByChannel, ByDoor, BySpeed, ByImpact, ByUrgency, ByOutcome, ByStatus}
 }
 
@@ -40,7 +41,7 @@ func (Side) All() []Side {
 func (s Side) Name() string {
 	return map[Side]string{
 		ByMonth: "month", ByWeek: "week", ByDay: "day", ByWeekday: "day of the week", ByHour: "hour of the day", ByArea: "area", ByService: "service",
-		ByOffering: "offering", ByVersion: "version of the offering", ByTeam: "team", ByTask: "task", ByConnector: "connector", ByDepartment: "asker's department",
+		ByOffering: "offering", ByVersion: "version of the offering", ByTeam: "team", ByTask: "task", ByConnector: "connector", ByRung: "decision", ByDepartment: "asker's department",
 		ByLocation: "asker's place", ByCostCentre: "cost centre", ByEmployment: "employment", ByChannel: "channel", ByDoor: "wanted or broken", BySpeed: "promised speed",
 		ByImpact: "impact", ByUrgency: "urgency", ByOutcome: "outcome", ByStatus: "status",
 	}[s]
@@ -52,6 +53,3 @@ func (s Side) Timely() bool { return s == ByMonth || s == ByWeek || s == ByDay }
 
 // Recurring reports whether a side comes again and again.
 func (s Side) Recurring() bool { return s == ByWeekday || s == ByHour }
-
-// ofTasks reports whether one request has several of a side: it counts under each of them.
-func (s Side) ofTasks() bool { return s == ByTeam || s == ByTask || s == ByConnector }

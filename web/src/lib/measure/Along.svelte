@@ -35,9 +35,15 @@
 	const highest = $derived(
 		Math.max(target ?? 0, ...series.cells.map((v) => Math.max(v.number ?? 0, bars ? 0 : (v.p80 ?? 0))))
 	);
+	/** Where the axis of a share begins, so that its changes are seen; of lengths and counts at nothing. */
+	const lowest = $derived.by(() => {
+		const shares = series.cells.map((v) => v.number).filter((n) => n !== undefined);
+		if (figure.unit !== 'share' || shares.length === 0) return 0;
+		return Math.max(0, Math.floor((Math.min(...shares, target ?? 1) - 0.1) * 5) / 5);
+	});
 	const y = $derived(
 		scaleLinear()
-			.domain([0, figure.unit === 'share' ? 1 : figure.unit === 'stars' ? 5 : highest || 1])
+			.domain([lowest, figure.unit === 'share' ? 1 : figure.unit === 'stars' ? 5 : highest || 1])
 			.nice(4)
 			.range([height - edge.bottom, edge.top])
 	);

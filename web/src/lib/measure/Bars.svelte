@@ -70,7 +70,9 @@
 		text-align: left;
 		font-weight: 400;
 		padding: 0.2rem 0.75rem 0.2rem 0;
-		max-width: 18rem;
+		width: 30%;
+		font-size: 0.875rem;
+		line-height: 1.25;
 	}
 	th a {
 		color: inherit;
@@ -83,7 +85,7 @@
 		background: var(--sound-wash);
 	}
 	.length {
-		width: 45%;
+		width: 40%;
 		position: relative;
 	}
 	.bar {

@@ -11,9 +11,8 @@
 		sentence: Sentence;
 		usual: Sentence;
 		currency: string;
-		before: string;
 	};
-	let { row, figures, sentence, usual, currency, before }: Props = $props();
+	let { row, figures, sentence, usual, currency }: Props = $props();
 	const of = (key: string) => figures.find((f) => f.key === key)!;
 	const made = (r: Schema['RowView'], f: Figure) =>
 		f.part
@@ -47,7 +46,6 @@
 		</li>
 	{/each}
 </ul>
-<p class="soft small against">The changes are against {before}.</p>
 
 <style>
 	.figures {
@@ -97,8 +95,5 @@
 	}
 	.change.bad {
 		color: var(--buoy-text);
-	}
-	.against {
-		margin-top: 0.3rem;
 	}
 </style>

@@ -1,7 +1,7 @@
 <!-- A figure by two sides at once. The deeper the ground, the more of what it is bad by; the number says it. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import { fully, shortly, told, type Figure, type Value } from './words';
+	import { brief, fully, shortly, told, type Figure, type Value } from './words';
 
 	type Props = {
 		series: Schema['SeriesView'];
@@ -48,7 +48,7 @@
 									)}"
 									data-sveltekit-noscroll
 									data-cell="{r.key} {c.key}"
-									data-records={v.records}>{v.few ? '…' : told(v, figure, currency)}</a
+									data-records={v.records}>{brief(v, figure, currency)}</a
 								>{:else}<span class="nothing">·</span>{/if}</td
 						>
 					{/each}

@@ -39,7 +39,14 @@ describe('a sentence and its address', () => {
 		expect(narrowed(it, 'service', []).only).toEqual([]);
 	});
 	it('goes into a month by its weeks', () => {
-		expect(into(usual, 'month', '2026-10')).toEqual({ ...usual, period: '2026-10', along: 'week' });
+		expect(into(usual, 'month', '2026-10')).toEqual({
+			...usual,
+			period: '2026-10',
+			along: 'week',
+			second: 'week'
+		});
+		expect(into(usual, 'service', 'it').side).toBe('offering');
+		expect(into(usual, 'team', 'keys').side).toBe('service');
 		expect(into(usual, 'team', 'keys').only).toEqual([{ side: 'team', keys: ['keys'] }]);
 	});
 });

@@ -46,9 +46,23 @@ export const timely = (side: string) => ['month', 'week', 'day'].includes(side);
 /** The sides that something can be told along. */
 export const along = ['month', 'week', 'day', 'weekday', 'hour'];
 
+/** What a value of a side is made up of, when it is gone into. */
+const within: Partial<Record<Side, Side>> = {
+	area: 'service',
+	service: 'offering',
+	offering: 'task',
+	version: 'task',
+	team: 'task',
+	department: 'offering'
+};
+const finerThan = { month: 'week', week: 'day', day: 'hour' } as const;
+
 /** The sentence of what is behind a bar, a cell or a point: a period, or a value of a side. */
 export function into(s: Sentence, side: Side, key: string): Sentence {
-	if (!timely(side)) return narrowed(s, side, [key]);
-	const finer = { month: 'week', week: 'day', day: 'hour' } as const;
-	return { ...s, period: key, along: finer[side as keyof typeof finer] };
+	if (!timely(side)) {
+		const next = within[side];
+		return { ...narrowed(s, side, [key]), ...(next && s.side === side ? { side: next } : {}) };
+	}
+	const finer = finerThan[side as keyof typeof finerThan];
+	return { ...s, period: key, along: finer, ...(s.second === side ? { second: finer } : {}) };
 }

@@ -65,6 +65,15 @@ export function tick(n: number, unit: Figure['unit'], currency: string): string 
 	return number(n, unit, currency);
 }
 
+const whole0 = new Intl.NumberFormat(locale, { style: 'percent', maximumFractionDigits: 0 });
+
+/** The same in a cell of a grid. */
+export function brief(v: Value, figure: Figure, currency: string): string {
+	if (v.few || v.number === undefined) return v.few ? '…' : '·';
+	if (figure.unit === 'share') return whole0.format(v.number);
+	return tick(v.number, figure.unit, currency);
+}
+
 /** What a figure comes to; "none" of nothing, never 0 %. */
 export function told(v: Value, figure: Figure, currency: string): string {
 	if (v.few) return 'too few to show';

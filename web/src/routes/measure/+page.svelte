@@ -38,7 +38,8 @@
 		{@const behind = (side: Side) => (key: string) => address(into(s, side, key), desk.usual)}
 		<SentenceLine {desk} {screen} onchange={show} />
 		<p class="soft small said">
-			{shortDate(screen.period.from)} to {shortDate(screen.period.until)}. Days begin at midnight in {desk.zone}.{#if !desk.whole}
+			{shortDate(screen.period.from)} to {shortDate(screen.period.until)}. Days begin at midnight in {desk.zone}.
+			Changes are against {screen.before.words}.{#if !desk.whole}
 				You see what is yours: {list.format(seen)}.{/if}
 		</p>
 		<Figures
@@ -47,7 +48,6 @@
 			sentence={s}
 			usual={desk.usual}
 			currency={desk.currency}
-			before={screen.before.words}
 		/>
 		<section aria-labelledby="along-head">
 			<h2 id="along-head">
