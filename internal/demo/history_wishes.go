@@ -12,7 +12,8 @@ import (
 // they begin.
 type wish struct {
 	Words    string
-	Offering string // of a form
+	Offering string // of a form, or what a search opened
+	Found    int    // of a search
 	Often    int    // in a year
 	Upto     string // key of the question at which it is given up
 	GivenUp  int    // of a hundred
@@ -36,7 +37,7 @@ func (h *History) wishes() error {
 				var err error
 				if w.Words != "" {
 					hash := sha256.Sum256([]byte(who.ID + w.Words))
-					err = tx.KeepSearch(store.Search{Hash: hash[:], Words: w.Words, Department: who.Department, At: at})
+					err = tx.KeepSearch(store.Search{Hash: hash[:], Words: w.Words, Found: w.Found, Opened: w.Offering, Sent: w.Offering != "" && h.chance(0.6), Department: who.Department, At: at})
 				} else {
 					err = h.form(tx, w, i, who.Department, at)
 				}

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"errors"
+	"time"
 
 	"heptad/internal/core/measure"
 )
@@ -153,4 +154,52 @@ func (r ofRequests) NumbersBelow(ctx context.Context, number int64) (map[int64]b
 		there[n] = true
 	}
 	return there, err
+}
+
+// NewestNumber is the number of the newest version of an offering that was published, also
+// of one that has ended.
+func (r ofRequests) NewestNumber(ctx context.Context, key string) (int, error) {
+	var number int
+	err := r.get(ctx, &number, "SELECT max(number) FROM offering_versions WHERE offering = ? AND state <> 'draft' HAVING max(number) > 0", key)
+	return number, err
+}
+
+// Handed is how often tasks went from one team to another.
+type Handed struct {
+	From, To string // keys of teams
+	Offering string
+	Of       string // key of the task of the plan
+	Service  string
+	Times    int
+}
+
+// HandedBetween counts what teams handed over to each other of tasks that ended between two
+// instants, in seconds; what was handed over most stands first.
+func (r ofRequests) HandedBetween(ctx context.Context, from, until int64) ([]Handed, error) {
+	var all []Handed
+	err := r.all(ctx, &all, `SELECT t.first AS "from", t.team AS "to", f.offering, t.of, f.service, count(*) AS times FROM facts_tasks t INDEXED BY facts_tasks_handed JOIN facts_requests f ON f.number = t.number
+		WHERE t.first <> '' AND t.ended >= ? AND t.ended < ? GROUP BY 1, 2, 3, 4 ORDER BY 6 DESC LIMIT 500`, from, until)
+	return all, err
+}
+
+// TitleSent is the title of a request with who asked.
+type TitleSent struct{ Title, Asker string }
+
+// mostTitles is how many titles are read at once.
+const mostTitles = 5000
+
+// TitlesSent lists the titles of what was sent of an offering between two instants, the last
+// first.
+func (r ofRequests) TitlesSent(ctx context.Context, offering string, from, until time.Time) ([]TitleSent, error) {
+	var all []TitleSent
+	err := r.all(ctx, &all, "SELECT r.title, r.asker FROM facts_requests f JOIN requests r ON r.number = f.number WHERE f.offering = ? AND f.sent >= ? AND f.sent < ? ORDER BY f.number DESC LIMIT ?", offering, from.Unix(), until.Unix(), mostTitles)
+	return all, err
+}
+
+// PublishedNumbers are the numbers of the versions of an offering that were published, the
+// newest first.
+func (r ofRequests) PublishedNumbers(ctx context.Context, key string) ([]int, error) {
+	var numbers []int
+	err := r.all(ctx, &numbers, "SELECT number FROM offering_versions WHERE offering = ? AND state <> 'draft' ORDER BY number DESC LIMIT 100", key)
+	return numbers, err
 }

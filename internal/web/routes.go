@@ -284,6 +284,9 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/measure/screen", "measure-screen", measurers, measures.screen)
 	signed(s, http.MethodPost, "/api/measure/records", "measured-records", measurers, measures.records)
 	signed(s, http.MethodPost, "/api/measure/values", "measured-values", measurers, measures.values)
+	signed(s, http.MethodGet, "/api/measure/goes", "measure-goes", measurers, measures.goesChoices)
+	signed(s, http.MethodGet, "/api/measure/goes/{offering}", "where-time-goes", measurers, measures.goes)
+	signed(s, http.MethodGet, "/api/measure/next", "what-next", measurers, measures.next)
 
 	plain(s, r, http.MethodGet, "/api/service", "begin-service", s.beginService, beginningService)
 	plain(s, r, http.MethodGet, "/api/service/back", "back-from-service", s.backFromService, backService)

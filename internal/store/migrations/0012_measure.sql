@@ -49,6 +49,7 @@ CREATE TABLE facts_requests (
   stuck INTEGER NOT NULL,
   hand INTEGER NOT NULL -- open time that people gave
 ) STRICT;
+CREATE INDEX facts_requests_offering ON facts_requests(offering, number);
 
 CREATE TABLE facts_tasks (
   number INTEGER NOT NULL,
@@ -74,6 +75,8 @@ CREATE TABLE facts_tasks (
   stuck INTEGER NOT NULL,
   PRIMARY KEY (number, key)
 ) STRICT, WITHOUT ROWID;
+
+CREATE INDEX facts_tasks_handed ON facts_tasks(ended) WHERE first <> '';
 
 CREATE TABLE facts_votes (
   number INTEGER NOT NULL,

@@ -1064,6 +1064,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/measure/goes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["measure-goes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measure/goes/{offering}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["where-time-goes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measure/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["what-next"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measure/records": {
         parameters: {
             query?: never;
@@ -3106,6 +3154,22 @@ export interface components {
             before?: string;
             field: string;
         };
+        AutomateView: {
+            /** @description Names of those that its service may use */
+            connectors: string[];
+            key: string;
+            /**
+             * Format: double
+             * @description Open seconds of people a month that it would save
+             */
+            monthly: number;
+            /** @description Of the task, with its offering */
+            name: string;
+            /** @description By the effort of the plan, as too few people do it to show their hours */
+            planned: boolean;
+            /** Format: int64 */
+            tasks: number;
+        };
         BackView: {
             /** Format: date-time */
             at: string;
@@ -3354,6 +3418,18 @@ export interface components {
             service: string;
             text: string;
         };
+        CatchView: {
+            /**
+             * Format: int64
+             * @description Requests that share no word with those of two others
+             */
+            else: number;
+            /** @description Of the offering */
+            name: string;
+            /** Format: int64 */
+            requests: number;
+            words: components["schemas"]["WishesView"][];
+        };
         ChartView: {
             /** @description Working days, RFC 3339 */
             days: string[];
@@ -3593,6 +3669,14 @@ export interface components {
             decision: "approve" | "decline";
             /** @description Needed to decline */
             reason?: string;
+        };
+        DecideView: {
+            key: string;
+            /** @description Of the decision, with its offering */
+            name: string;
+            passed: components["schemas"]["MeasureValue"];
+            /** @description Open seconds */
+            took: components["schemas"]["MeasureValue"];
         };
         Decider: {
             name: string;
@@ -3929,7 +4013,7 @@ export interface components {
             /** @description Of a share: what is in the part */
             part?: string;
             /** @description That it can be told apart by */
-            sides: ("month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status")[];
+            sides: ("month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "rung" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status")[];
             /** @enum {string} */
             subject: "requests" | "tasks" | "decisions" | "ratings" | "standing" | "searches" | "forms";
             /** @enum {string} */
@@ -4246,6 +4330,42 @@ export interface components {
             /** @description Whether it waits for the person who reads */
             yours: boolean;
         };
+        GoesBody: {
+            name: string;
+            /** @description Key */
+            offering: string;
+            period: components["schemas"]["PeriodView"];
+            /** @description Time used, in open seconds */
+            requests: components["schemas"]["MeasureValue"];
+            steps: components["schemas"]["StepView"][];
+            /**
+             * Format: int64
+             * @description 0 for all
+             */
+            version: number;
+            /**
+             * Format: double
+             * @description Open seconds until the last step has ended, each as long as in the middle of all
+             */
+            whole: number;
+            /**
+             * Format: double
+             * @description The same, if nothing waited
+             */
+            working: number;
+        };
+        GoesChoices: {
+            /** @description What teams handed over to each other in the last twelve months, the most first */
+            handed: components["schemas"]["HandedView"][];
+            /** @description Whose times the reader may look at, by name */
+            offerings: components["schemas"]["GoesOffering"][];
+        };
+        GoesOffering: {
+            key: string;
+            name: string;
+            /** @description Numbers of those that were published, the newest first */
+            versions: number[];
+        };
         GrantRequest: {
             /** @description Key */
             action: string;
@@ -4295,6 +4415,15 @@ export interface components {
             count: number;
             /** @enum {string} */
             group: "you" | "decision" | "work" | "asker" | "undoing" | "closed";
+        };
+        HandedView: {
+            /** @description Name of a team */
+            from: string;
+            /** @description With its offering */
+            task: string;
+            /** Format: int64 */
+            times: number;
+            to: string;
         };
         Handing: {
             /** @description ID of a member of the team; nobody in particular when left out */
@@ -4822,14 +4951,14 @@ export interface components {
             /** @description Of the values that count */
             keys: string[];
             /** @enum {string} */
-            side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+            side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "rung" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
         };
         MeasureSentence: {
             /**
              * @description The side that it is told along: of time, or one that comes again and again
              * @enum {string}
              */
-            along: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+            along: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "rung" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
             /** @description Key of the one that is told apart */
             figure: string;
             only?: components["schemas"]["MeasureNarrowed"][];
@@ -4839,12 +4968,12 @@ export interface components {
              * @description The other side of the grid
              * @enum {string}
              */
-            second: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+            second: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "rung" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
             /**
              * @description The side that it is made up of
              * @enum {string}
              */
-            side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+            side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "rung" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
         };
         MeasureValue: {
             /** @description It tells of one to four persons, or would tell of them by what is left: it is not shown */
@@ -4879,6 +5008,16 @@ export interface components {
              * @description How many it counts
              */
             records: number;
+        };
+        MendView: {
+            name: string;
+            /** @description Key */
+            offering: string;
+            value: components["schemas"]["MeasureValue"];
+            /** @enum {string} */
+            what: "sentBack" | "declined" | "missed" | "givenUp" | "stuck";
+            /** @description Where it happens most */
+            where?: string;
         };
         "Merge-offeringRequest": {
             /** @description As it was when the reader last loaded or saved it */
@@ -4995,7 +5134,7 @@ export interface components {
             /** @description Of the side */
             name: string;
             /** @enum {string} */
-            side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+            side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "rung" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
         };
         NewPassword: {
             new: string;
@@ -5009,6 +5148,16 @@ export interface components {
             /** @description Login */
             owner?: string;
             ownerName?: string;
+        };
+        NextBody: {
+            automate: components["schemas"]["AutomateView"][];
+            catch: components["schemas"]["CatchView"][];
+            decide: components["schemas"]["DecideView"][];
+            mend: components["schemas"]["MendView"][];
+            offer: components["schemas"]["WishesView"][];
+            period: components["schemas"]["PeriodView"];
+            /** @description Those that found nothing */
+            searches: components["schemas"]["MeasureValue"];
         };
         None: Record<string, never>;
         OfferingArticle: {
@@ -7279,6 +7428,42 @@ export interface components {
             name: string;
             text: string;
         };
+        StepView: {
+            /** Format: int64 */
+            count: number;
+            /** @description The end hangs on it */
+            critical: boolean;
+            handed: components["schemas"]["MeasureValue"];
+            inTime: components["schemas"]["MeasureValue"];
+            key: string;
+            /** @enum {string} */
+            kind: "rung" | "manual" | "automatic" | "wait" | "message";
+            /** @description Of those that the end hangs on it takes longest */
+            most: boolean;
+            name: string;
+            /**
+             * Format: double
+             * @description Four of five took at most so long
+             */
+            p80: number;
+            /** @description Of a decision: with yes */
+            passed: components["schemas"]["MeasureValue"];
+            /**
+             * Format: double
+             * @description Open seconds after sending
+             */
+            start: number;
+            stuck: components["schemas"]["MeasureValue"];
+            /** @description Name */
+            team?: string;
+            /**
+             * Format: double
+             * @description Open seconds, in the middle of all; of a decision until it was decided
+             */
+            waited: number;
+            /** Format: double */
+            worked: number;
+        };
         SubmitInputBody: {
             answers: {
                 [key: string]: unknown;
@@ -7988,6 +8173,16 @@ export interface components {
             reach?: string;
             /** @description IANA, of the times they are told; that of where they are when left out */
             zone?: string;
+        };
+        WishesView: {
+            /** Format: int64 */
+            people: number;
+            /**
+             * Format: int64
+             * @description Ways of saying it, or requests that have the word
+             */
+            times: number;
+            words: string[];
         };
         WithdrawRequest: {
             /** @description Of the reasons that the request lists */
@@ -10910,6 +11105,100 @@ export interface operations {
             };
         };
     };
+    "measure-goes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoesChoices"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "where-time-goes": {
+        parameters: {
+            query?: {
+                /** @description 0 for all, with the steps of the newest */
+                version?: number;
+                period?: string;
+            };
+            header?: never;
+            path: {
+                /** @description Key */
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "what-next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "measured-records": {
         parameters: {
             query?: {
@@ -10982,7 +11271,7 @@ export interface operations {
     "measured-values": {
         parameters: {
             query: {
-                side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+                side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "rung" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
                 /** @description Parts of the name */
                 words?: string;
             };

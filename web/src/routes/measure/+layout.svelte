@@ -1,0 +1,42 @@
+<!-- The desk of what is measured, and its four places. -->
+<script lang="ts">
+	import { page } from '$app/state';
+	let { data, children } = $props();
+	const places = [
+		['/measure', 'Figures'],
+		['/measure/goes', 'Where time goes'],
+		['/measure/next', 'What to do next']
+	] as const;
+	const here = $derived(page.url.pathname);
+</script>
+
+<nav class="places" aria-label="Measure" data-whole={data.desk.whole}>
+	{#each places as [path, name] (path)}
+		<a href={path} aria-current={here === path ? 'page' : undefined}>{name}</a>
+	{/each}
+</nav>
+{@render children()}
+
+<style>
+	.places {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.2rem 1.4rem;
+		padding: 0.6rem 1.25rem 0;
+	}
+	a {
+		padding: 0.15rem 0;
+		text-decoration: none;
+		color: var(--ink-soft);
+	}
+	a[aria-current] {
+		color: var(--ink);
+		font-weight: 600;
+		border-bottom: 2px solid var(--sound);
+	}
+	@media print {
+		.places {
+			display: none;
+		}
+	}
+</style>
