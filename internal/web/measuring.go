@@ -222,6 +222,11 @@ func (h measuring) records(ctx context.Context, in *CountedInput) (*body[counted
 	if err != nil {
 		return nil, err
 	}
+	return h.counted(ctx, records)
+}
+
+// counted words a page of records.
+func (h measuring) counted(ctx context.Context, records work.Records) (*body[countedBody], error) {
 	names, err := h.Office.Measuring.Names(ctx)
 	out := countedBody{Lines: []countedView{}, Total: records.Total, Hidden: records.Hidden}
 	for _, line := range records.Lines {

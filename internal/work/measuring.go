@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"heptad/internal/core/calendar"
@@ -19,7 +20,24 @@ import (
 )
 
 // Measuring tells what happened, how fast and how well.
-type Measuring struct{ *kernel }
+type Measuring struct {
+	*kernel
+	walls sync.Map  // of IDs of boards to *onWall
+	then  time.Time // as of which it counts; zero for now
+}
+
+// asOf counts as of the end of a day.
+func (w *Measuring) asOf(day calendar.Date) *Measuring {
+	return &Measuring{kernel: w.kernel, then: day.AddDays(1).In(w.Organisation().Location()).Add(-time.Second)}
+}
+
+// now is the instant as of which it counts.
+func (w *Measuring) now() time.Time {
+	if w.then.IsZero() {
+		return w.Clock()
+	}
+	return w.then
+}
 
 // Sight is what a person may measure: executives and analysts everything, who designs a
 // service or leads its home team all of its requests, and a lead the tasks of their teams.
@@ -72,14 +90,14 @@ func (w *Measuring) yearStart() time.Month { return time.Month(max(1, w.Organisa
 
 // day is the day of the organisation.
 func (w *Measuring) day() calendar.Date {
-	return calendar.DateOf(w.Clock().In(w.Organisation().Location()))
+	return calendar.DateOf(w.now().In(w.Organisation().Location()))
 }
 
 // circumstances are those of a question by who may see so much.
 func (w *Measuring) circumstances(ctx context.Context, sight measure.Sight) measure.Circumstances {
 	company := w.Company()
 	return measure.Circumstances{
-		Now: w.Clock(), Zone: w.Organisation().Location(), Sight: sight,
+		Now: w.now(), Zone: w.Organisation().Location(), Sight: sight,
 		Area: func(service string) string {
 			s, _ := company.Service(service)
 			return s.Area
@@ -112,6 +130,9 @@ func (w *Measuring) asked(s measure.Sentence) (measure.Question, error) {
 	if errors.As(err, &wrong) {
 		return q, invalid(refusal.Sentence, wrong.Place, "%s", wrong.Sentence)
 	}
+	if !w.then.IsZero() { // what came after it does not count
+		q.Period = q.Period.Elapsed(w.day())
+	}
 	return q, err
 }
 
@@ -126,7 +147,7 @@ func (w *Measuring) screen(ctx context.Context, sight measure.Sight, s measure.S
 	if err != nil {
 		return Screen{}, err
 	}
-	out := Screen{Sentence: s, Period: q.Period, Before: q.Period.Before(), AsOf: w.Clock().UTC(), Sight: sight}
+	out := Screen{Sentence: s, Period: q.Period, Before: q.Period.Before(), AsOf: w.now().UTC(), Sight: sight}
 	f, _ := measure.FigureOf(s.Figure)
 	row := measure.Rows(f.Subject)
 	if !slices.Contains(row, s.Figure) {
@@ -232,7 +253,7 @@ func (w *Measuring) givenUp(x store.Form) bool {
 	if x.Ended > 0 {
 		return !x.Sent
 	}
-	return w.Clock().Unix()-x.Touched > int64(measure.GivenUp/time.Second)
+	return w.now().Unix()-x.Touched > int64(measure.GivenUp/time.Second)
 }
 
 // Record is a line of the records that a figure counts.

@@ -73,11 +73,11 @@ func Closed(s Settings) *Office {
 	}
 	o := &Office{
 		kernel: k, Asking: &Asking{kernel: k}, Following: &Following{k}, Deciding: &Deciding{k}, Delivering: &Delivering{k}, Designing: &Designing{k}, Arranging: &Arranging{k},
-		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k}, Entering: &Entering{k, make(chan struct{}, max(1, runtime.NumCPU()))}, Keeping: &Keeping{kernel: k}, Auditing: &Auditing{k}, Measuring: &Measuring{k},
+		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k}, Entering: &Entering{k, make(chan struct{}, max(1, runtime.NumCPU()))}, Keeping: &Keeping{kernel: k}, Auditing: &Auditing{k}, Measuring: &Measuring{kernel: k},
 	}
 	o.Running = &Running{
 		kernel: k, post: o.Messaging.postDue,
-		first: []func(context.Context) error{o.Designing.publishDue, o.Connecting.keepForgeries},
+		first: []func(context.Context) error{o.Designing.publishDue, o.Connecting.keepForgeries, o.Measuring.sendBoards},
 	}
 	o.Running.beside = []func(context.Context){o.Messaging.runMail, o.Running.runBackups, o.Measuring.runColumns}
 	return o

@@ -37,13 +37,15 @@ const (
 	Duty      Kind = "duty"      // to who got or lost something to answer for, such as a service or a role
 	Care      Kind = "care"      // to who is to look after something, such as a service or the backups
 	Second    Kind = "second"    // to whose yes an offering waits for to be published
+	Board     Kind = "board"     // to whom a board of measures is sent at set times
+	Alarm     Kind = "alarm"     // to whom a target tells that it is missed, or will be
 	Entry     Kind = "entry"     // to who is to set a new password: never listed, always by mail
 )
 
 // Kinds lists them in the order people meet them.
 var Kinds = []Kind{
 	Sent, Decide, Remind, Over, AskedBack, Answered, Passed, Decided, Progress, HeldUp, Dated, Slipped, Delivered, Finished, SentBack, Rated, Ended, Said, Following,
-	Task, Stuck, Due, Nearing, Missed, Joined, Written, Expiring, Absent, StandsIn, Duty, Care, Second, Entry,
+	Task, Stuck, Due, Nearing, Missed, Joined, Written, Expiring, Absent, StandsIn, Duty, Care, Second, Board, Alarm, Entry,
 }
 
 // All lists the kinds in their order.
@@ -58,7 +60,7 @@ func (k Kind) Words() string {
 		Ended: "A request ended undone", SentBack: "A request was sent back", Rated: "Somebody was not content", Said: "Somebody wrote on a request", Following: "You are to hear of a request", Due: "A task of yours is due", Nearing: "A promised time is nearing its end", Missed: "A promised time is missed", Joined: "What you have, too, has ended", Written: "Word on your request", Expiring: "Something you have ends soon", Absent: "Somebody changed when you are absent",
 		StandsIn: "You are to stand in for somebody", Over: "A decision is no longer with you", Passed: "One of several decisions was a yes", Progress: "A task of your request was taken or is done",
 		HeldUp: "Your request is held up", Dated: "A supplier names a day", Slipped: "Your request will likely be done later", Finished: "Your request is done and closed",
-		Duty: "What you answer for has changed", Care: "Something is to be looked after", Second: "An offering waits for your yes", Entry: "Your link for a new password",
+		Duty: "What you answer for has changed", Care: "Something is to be looked after", Second: "An offering waits for your yes", Board: "A board of figures has come", Alarm: "A figure misses its target, or will", Entry: "Your link for a new password",
 	}[k]
 }
 
@@ -69,7 +71,7 @@ func (k Kind) Chosen() bool { return k != Entry }
 // for its reader: who silences a request hears no more of it.
 func (k Kind) News() bool {
 	switch k {
-	case Decide, Remind, Over, AskedBack, Task, Stuck, Due, Nearing, Missed, Delivered, Care, Second:
+	case Decide, Remind, Over, AskedBack, Task, Stuck, Due, Nearing, Missed, Delivered, Care, Second, Alarm:
 		return false
 	}
 	return true

@@ -194,6 +194,8 @@ func Usual() []Text {
 		{Duty, "{{ request.by }} has changed what you answer for", "{{ request.said }}\n\nIf that is not right, ask {{ request.by }}."},
 		{Care, "{{ request.title }}", "{{ request.said }}"},
 		{Second, "{{ offering.name }} waits for your yes", "{{ request.by }} wants to publish {{ offering.name }}. Look at what changes, on Design, and say yes or send it back."},
+		{Board, "{{ request.title }}", "{{ request.said }}"},
+		{Alarm, "{{ request.title }}", "{{ request.said }}"},
 		{Entry, "Your link for a new password", "Somebody, likely you, wants to set a new password for you. Follow the link within an hour; it opens once.\n\nIf it was not you, do nothing: your password stays as it is."},
 	}
 }

@@ -69,6 +69,12 @@ const (
 	// Blocked: %q still waits for other tasks.
 	// Such as: "T5: Badge own-1" still waits for other tasks.
 	Blocked = "blocked"
+	// Board: Say what the board is called, in at most 120 letters.
+	// Or: A board has one page at least.
+	// Or: Choose today, or a day that is over.
+	Board = "board"
+	// BoardChanged: You have changed this board elsewhere meanwhile. Open it anew.
+	BoardChanged = "boardChanged"
 	// BundleChanged: Somebody has changed this bundle in the meantime. Nothing of yours is kept: look at it again.
 	BundleChanged = "bundleChanged"
 	// BundleUsed: %s uses this bundle: name another audience there first.

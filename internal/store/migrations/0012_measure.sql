@@ -156,3 +156,29 @@ CREATE TABLE hands (
   at INTEGER NOT NULL -- ms UTC
 ) STRICT, WITHOUT ROWID;
 INSERT INTO hands SELECT holder, count(*), 0, 0 FROM tasks WHERE state = 'taken' AND holder <> '' GROUP BY holder;
+
+-- What people keep to look at and show to others.
+CREATE TABLE boards (
+  id TEXT PRIMARY KEY,
+  owner TEXT NOT NULL REFERENCES people(id),
+  document TEXT NOT NULL,
+  sight TEXT NOT NULL, -- what its owner could measure when they saved it
+  revision INTEGER NOT NULL,
+  changed_at INTEGER NOT NULL, -- ms UTC
+  wall BLOB, -- hash of the link that shows it without signing in; NULL for none
+  mail_at INTEGER NOT NULL -- ms UTC, when it is sent next; 0 for never
+) STRICT, WITHOUT ROWID;
+CREATE INDEX boards_owner ON boards(owner);
+CREATE UNIQUE INDEX boards_wall ON boards(wall) WHERE wall IS NOT NULL;
+CREATE INDEX boards_mail ON boards(mail_at) WHERE mail_at > 0;
+
+-- Boards as they were on a day.
+CREATE TABLE board_copies (
+  id TEXT PRIMARY KEY,
+  board TEXT NOT NULL REFERENCES boards(id) ON DELETE CASCADE,
+  day TEXT NOT NULL, -- RFC 3339, as of whose end it was counted
+  made_at INTEGER NOT NULL, -- ms UTC
+  made_by TEXT NOT NULL REFERENCES people(id),
+  shown TEXT NOT NULL
+) STRICT, WITHOUT ROWID;
+CREATE INDEX board_copies_board ON board_copies(board, day);

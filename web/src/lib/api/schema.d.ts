@@ -181,6 +181,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["boards"];
+        put?: never;
+        post: operations["add-board"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{board}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["board"];
+        put: operations["save-board"];
+        post?: never;
+        delete: operations["drop-board"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{board}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["board-copies"];
+        put?: never;
+        post: operations["keep-board-copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{board}/copies/{copy}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["board-copy"];
+        put?: never;
+        post?: never;
+        delete: operations["drop-board-copy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{board}/records/{page}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["board-records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{board}/wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["put-on-wall"];
+        delete: operations["take-off-wall"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bundle-changes": {
         parameters: {
             query?: never;
@@ -2943,6 +3039,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wall/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["wall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ways": {
         parameters: {
             query?: never;
@@ -3267,6 +3379,48 @@ export interface components {
             /** Format: double */
             to: number;
         };
+        BoardBody: {
+            board: components["schemas"]["MeasureBoard"];
+            /**
+             * Format: int64
+             * @description That it is made from; 0 for a new one
+             */
+            revision: number;
+        };
+        BoardLine: {
+            /** @description Name of who made it */
+            by: string;
+            id: string;
+            own: boolean;
+            /** @description Why it is not counted any more */
+            stopped?: string;
+            title: string;
+            /** @description It is shown by a link without signing in */
+            wall: boolean;
+        };
+        BoardView: {
+            /** Format: date-time */
+            asOf: string;
+            board: components["schemas"]["MeasureBoard"];
+            /** @description Name of who made it */
+            by: string;
+            currency: string;
+            figures: components["schemas"]["FigureView"][];
+            id: string;
+            /**
+             * Format: date-time
+             * @description When it is sent next
+             */
+            mailAt?: string;
+            own: boolean;
+            pages: components["schemas"]["PageView"][];
+            /** @description With whom it is shared by name; for who made it */
+            people: components["schemas"]["NamedKey"][];
+            /** Format: int64 */
+            revision: number;
+            stopped?: string;
+            wall: boolean;
+        };
         BriefView: {
             id: string;
             /** @description Key */
@@ -3547,6 +3701,15 @@ export interface components {
             url: string;
             /** Format: int64 */
             waiting: number;
+        };
+        CopyLine: {
+            /** @description As of whose end it was counted, RFC 3339 */
+            day: string;
+            id: string;
+            /** Format: date-time */
+            madeAt: string;
+            /** @description Name */
+            madeBy: string;
         };
         CorrectRequest: {
             /** @description Those that are corrected, by key */
@@ -4639,6 +4802,10 @@ export interface components {
             /** @enum {string} */
             state: "open" | "mended" | "ended";
         };
+        KeepInputBody: {
+            /** @description As of whose end it is counted, RFC 3339 */
+            day: string;
+        };
         LadderRung: {
             /** @description Who approved on an earlier rung decides again */
             afresh?: boolean;
@@ -4755,6 +4922,11 @@ export interface components {
             /** @description Why nothing can be decided by it any more */
             trouble?: string;
         };
+        ListOfBoardLine: {
+            entries: components["schemas"]["BoardLine"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfCatalogEntry: {
             entries: components["schemas"]["CatalogEntry"][];
             /** @description Ask for what comes after; empty at the end */
@@ -4762,6 +4934,11 @@ export interface components {
         };
         ListOfChange: {
             entries: components["schemas"]["OfferingChange"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfCopyLine: {
+            entries: components["schemas"]["CopyLine"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -4929,6 +5106,18 @@ export interface components {
             /** @description Of the last try */
             trouble?: string;
         };
+        MeasureBoard: {
+            /** @description When it is sent to those it is shared with by name or team */
+            mail: components["schemas"]["MeasureRhythm"];
+            parts: components["schemas"]["MeasurePart"][];
+            shared: components["schemas"]["MeasureShared"];
+            title: string;
+            /**
+             * Format: int64
+             * @description Seconds for which the wall shows a page; 20 when left out
+             */
+            turns?: number;
+        };
         MeasureDesk: {
             /** @description ISO 4217 */
             currency: string;
@@ -4953,6 +5142,18 @@ export interface components {
             /** @enum {string} */
             side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "rung" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
         };
+        MeasurePart: {
+            sentence: components["schemas"]["MeasureSentence"];
+            /** @enum {string} */
+            show: "figures" | "along" | "side" | "grid" | "stages";
+            title: string;
+        };
+        MeasureRhythm: {
+            /** @description Clock time in the organisation's zone, such as 08:00 */
+            at?: string;
+            /** @description RFC 5545, such as FREQ=MONTHLY;BYMONTHDAY=1; empty for never */
+            rule?: string;
+        };
         MeasureSentence: {
             /**
              * @description The side that it is told along: of time, or one that comes again and again
@@ -4974,6 +5175,13 @@ export interface components {
              * @enum {string}
              */
             side: "month" | "week" | "day" | "weekday" | "hour" | "area" | "service" | "offering" | "version" | "team" | "task" | "connector" | "rung" | "department" | "location" | "costCentre" | "employment" | "channel" | "door" | "speed" | "impact" | "urgency" | "outcome" | "status";
+        };
+        MeasureShared: {
+            everyone?: boolean;
+            /** @description IDs */
+            people?: string[];
+            /** @description Keys; their members see it */
+            teams?: string[];
         };
         MeasureValue: {
             /** @description It tells of one to four persons, or would tell of them by what is left: it is not shown */
@@ -5045,7 +5253,7 @@ export interface components {
         MessageText: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "board" | "alarm" | "entry";
             subject: string;
         };
         MessageView: {
@@ -5053,7 +5261,7 @@ export interface components {
             at: string;
             id: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "board" | "alarm" | "entry";
             /**
              * @description What became of it by mail
              * @enum {string}
@@ -5071,7 +5279,7 @@ export interface components {
         };
         MessageWay: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "board" | "alarm" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -5592,6 +5800,13 @@ export interface components {
             reference: string;
             /** @enum {string} */
             status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
+            title: string;
+        };
+        PageView: {
+            screen: components["schemas"]["ScreenBody"];
+            /** @enum {string} */
+            show: "figures" | "along" | "side" | "grid" | "stages";
+            stages?: components["schemas"]["StagesView"];
             title: string;
         };
         PartToConfirm: {
@@ -7394,6 +7609,13 @@ export interface components {
             /** @enum {string} */
             key: "drafted" | "submitted" | "decided" | "planned" | "delivered" | "confirmed" | "closed";
         };
+        StagesView: {
+            /** @description How many stand where */
+            now: components["schemas"]["SeriesView"];
+            /** @description How long ago the oldest of them was sent, in seconds */
+            oldest: components["schemas"]["SeriesView"];
+            overdue: components["schemas"]["SeriesView"];
+        };
         StandingCount: {
             /** Format: int64 */
             count: number;
@@ -7834,7 +8056,7 @@ export interface components {
         TextView: {
             body: string;
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "board" | "alarm" | "entry";
             /** @description The program has changed its own since the other was written */
             renewed?: boolean;
             subject: string;
@@ -8078,7 +8300,7 @@ export interface components {
         UsualMessage: {
             body: string;
             /** @enum {string} */
-            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            key: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "board" | "alarm" | "entry";
             /** @description What its messages tell */
             name: string;
             subject: string;
@@ -8132,6 +8354,25 @@ export interface components {
             after: string;
             reason: string;
         };
+        WallBody: {
+            /** Format: date-time */
+            asOf: string;
+            currency: string;
+            figures: components["schemas"]["FigureView"][];
+            organisation: string;
+            pages: components["schemas"]["PageView"][];
+            stopped?: string;
+            title: string;
+            /**
+             * Format: int64
+             * @description Seconds for which a page is shown
+             */
+            turns: number;
+        };
+        WallLink: {
+            /** @description Of the page that shows it; whoever has it sees the board without signing in */
+            path: string;
+        };
         WantedOutput: {
             /** @description It may be left empty */
             free?: boolean;
@@ -8153,7 +8394,7 @@ export interface components {
         };
         WayView: {
             /** @enum {string} */
-            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "entry";
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "board" | "alarm" | "entry";
             /** @description Whether it stands in the list of messages */
             list: boolean;
             /** @enum {string} */
@@ -8613,6 +8854,399 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ListOfHaveView"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    boards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfBoardLine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoardBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                board: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "save-board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                board: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoardBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                board: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "board-copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                board: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfCopyLine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "keep-board-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                board: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyLine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "board-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                board: string;
+                /** @description ID */
+                copy: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-board-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                board: string;
+                /** @description ID */
+                copy: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "board-records": {
+        parameters: {
+            query?: {
+                /** @description What the page before gave as next */
+                after?: string;
+            };
+            header?: never;
+            path: {
+                /** @description ID */
+                board: string;
+                /** @description From 0 */
+                page: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-on-wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                board: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallLink"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "take-off-wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                board: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -15618,6 +16252,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["None"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallBody"];
                 };
             };
             /** @description Error */

@@ -7,8 +7,14 @@
 	import type { Sentence } from './sentence';
 	import { count, number, type Figure } from './words';
 
-	type Props = { records: Schema['CountedBody']; sentence: Sentence; figure: Figure };
-	let { records, sentence, figure }: Props = $props();
+	type Props = {
+		records: Schema['CountedBody'];
+		sentence: Sentence;
+		figure: Figure;
+		/** Reads the page after a place; that of the sentence when it is left out. */
+		more?: (after: string) => Promise<Schema['CountedBody']>;
+	};
+	let { records, sentence, figure, more }: Props = $props();
 	type Line = Schema['CountedView'];
 	const hours = (seconds: number) => number(seconds, 'open', '');
 	const tasks = $derived(figure.subject === 'tasks');
@@ -59,9 +65,9 @@
 	const list = new Paged<Line>(
 		() => ({ entries: records.lines, next: records.next }),
 		async (after) => {
-			const page = await unwrap(
-				api.POST('/api/measure/records', { params: { query: { after } }, body: sentence })
-			);
+			const page = more
+				? await more(after)
+				: await unwrap(api.POST('/api/measure/records', { params: { query: { after } }, body: sentence }));
 			return { entries: page.lines, next: page.next };
 		}
 	);

@@ -66,3 +66,16 @@ export function into(s: Sentence, side: Side, key: string): Sentence {
 	const finer = finerThan[side as keyof typeof finerThan];
 	return { ...s, period: key, along: finer, ...(s.second === side ? { second: finer } : {}) };
 }
+
+/** The desk of who measures nothing themself. */
+export const usualDesk: Schema['MeasureDesk'] = {
+	figures: [],
+	sides: [],
+	periods: [],
+	usual: { figure: 'kept', period: 'last12', along: 'month', side: 'service', second: 'month' },
+	zone: '',
+	currency: '',
+	whole: false,
+	services: [],
+	teams: []
+};

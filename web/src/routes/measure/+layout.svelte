@@ -2,17 +2,27 @@
 <script lang="ts">
 	import { page } from '$app/state';
 	let { data, children } = $props();
-	const places = [
-		['/measure', 'Figures'],
-		['/measure/goes', 'Where time goes'],
-		['/measure/next', 'What to do next']
-	] as const;
+	const places = $derived(
+		data.measures
+			? [
+					['/measure', 'Figures'],
+					['/measure/goes', 'Where time goes'],
+					['/measure/next', 'What to do next'],
+					['/measure/boards', 'Boards']
+				]
+			: [['/measure/boards', 'Boards']]
+	);
 	const here = $derived(page.url.pathname);
 </script>
 
 <nav class="places" aria-label="Measure" data-whole={data.desk.whole}>
 	{#each places as [path, name] (path)}
-		<a href={path} aria-current={here === path ? 'page' : undefined}>{name}</a>
+		<a
+			href={path}
+			aria-current={here === path || (path !== '/measure' && path && here.startsWith(path))
+				? 'page'
+				: undefined}>{name}</a
+		>
 	{/each}
 </nav>
 {@render children()}

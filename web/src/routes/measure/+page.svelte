@@ -5,6 +5,7 @@
 	import Bars from '$lib/measure/Bars.svelte';
 	import Figures from '$lib/measure/Figures.svelte';
 	import Grid from '$lib/measure/Grid.svelte';
+	import PutOnBoard from '$lib/measure/PutOnBoard.svelte';
 	import Records from '$lib/measure/Records.svelte';
 	import SentenceLine from '$lib/measure/Sentence.svelte';
 	import { address, into, type Sentence, type Side } from '$lib/measure/sentence';
@@ -36,7 +37,10 @@
 		{@const figure = desk.figures.find((f) => f.key === s.figure)!}
 		{@const sides = desk.sides.filter((x) => figure.sides.includes(x.key as Side))}
 		{@const behind = (side: Side) => (key: string) => address(into(s, side, key), desk.usual)}
-		<SentenceLine {desk} {screen} onchange={show} />
+		<div class="top">
+			<SentenceLine {desk} {screen} onchange={show} />
+			<PutOnBoard sentence={s} name={figure.name} />
+		</div>
 		<p class="soft small said">
 			{shortDate(screen.period.from)} to {shortDate(screen.period.until)}. Days begin at midnight in {desk.zone}.
 			Changes are against {screen.before.words}.{#if !desk.whole}
@@ -104,6 +108,12 @@
 	.date {
 		font-family: inherit;
 		font-weight: 400;
+	}
+	.top {
+		display: flex;
+		flex-wrap: wrap;
+		justify-content: space-between;
+		gap: 0.4rem 1rem;
 	}
 	.said {
 		margin-top: -0.6rem;

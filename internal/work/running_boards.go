@@ -1,0 +1,126 @@
+package work
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"heptad/internal/core/measure"
+	"heptad/internal/core/message"
+	"heptad/internal/store"
+)
+
+// boardsAtATime is how many boards are sent in one look.
+const boardsAtATime = 20
+
+// sendBoards sends the boards whose time has come, once each: when it is sent next is kept
+// in the transaction of its messages.
+func (w *Measuring) sendBoards(ctx context.Context) error {
+	due, err := w.Store.BoardsToMail(ctx, w.Clock(), boardsAtATime)
+	if err != nil {
+		return err
+	}
+	for _, b := range due {
+		if err := w.caught("board", b.ID, func() error { return w.sendBoard(ctx, b) }); err != nil {
+			return err
+		}
+	}
+	if len(due) > 0 {
+		w.rouseMail()
+	}
+	return nil
+}
+
+func (w *Measuring) sendBoard(ctx context.Context, b store.Board) error {
+	next, err := b.Mail.Next(w.Clock(), w.homeHours(), w.Organisation().Location())
+	if err != nil {
+		next = time.Time{} // a rule that cannot be read any more is not followed
+	}
+	board := w.asBoard(b, b.Owner)
+	said := board.Stopped
+	if said == "" {
+		pages, err := w.Count(ctx, board, "")
+		if err != nil {
+			return err
+		}
+		if said, err = w.inWords(ctx, pages); err != nil {
+			return err
+		}
+	}
+	said += "\n\nOpen it: " + w.address("/measure/boards/"+b.ID)
+	return w.Store.Write(ctx, func(tx *store.Tx) error {
+		for _, person := range w.readers(b) {
+			p, known := w.Company().Person(person)
+			if !known || p.Former {
+				continue
+			}
+			if err := w.letters.postKind(ctx, tx, w.Company(), store.Message{Person: person, Kind: message.Board, At: w.Clock()}, message.Facts{Title: b.Title, Said: said, Person: p.Name, By: w.Company().Name(b.Owner)}); err != nil {
+				return err
+			}
+		}
+		return tx.SetBoardMail(b.ID, next)
+	})
+}
+
+// address is where a page of ours is opened from a mail.
+func (w *Measuring) address(path string) string {
+	if w.Mailing == nil {
+		return path
+	}
+	return w.Mailing.Base + path
+}
+
+// mostLinesSaid is how many lines of a page are written into a mail.
+const mostLinesSaid = 15
+
+// inWords writes the pages of a board as lines that can be read in a mail.
+func (w *Measuring) inWords(ctx context.Context, pages []BoardPage) (string, error) {
+	names, err := w.Names(ctx)
+	if err != nil {
+		return "", err
+	}
+	var out strings.Builder
+	line := func(name string, f *measure.Figure, v measure.Value) {
+		_, _ = fmt.Fprintf(&out, "%s: %s\n", name, measure.InWords(f, v, w.Organisation().Currency)) // a builder never fails
+	}
+	for _, p := range pages {
+		title := p.Title
+		if title == "" {
+			title = "In " + p.Screen.Period.Words
+		}
+		_, _ = fmt.Fprintf(&out, "%s\n", title)
+		f, _ := measure.FigureOf(p.Sentence.Figure)
+		series, side := p.Screen.Side, p.Sentence.Side
+		switch p.Show {
+		case measure.ShowFigures:
+			for _, told := range p.Screen.Row {
+				of, _ := measure.FigureOf(told.Figure)
+				line("  "+of.Name, of, told.Total)
+			}
+			out.WriteString("\n")
+			continue
+		case measure.ShowAlong:
+			series, side = p.Screen.Along, p.Sentence.Along
+		case measure.ShowStages:
+			f, _ = measure.FigureOf("open")
+			series, side = p.Now, measure.ByStatus
+		}
+		line("  "+f.Name+", in all", f, series.Total)
+		for i := range series.Keys[0][:min(mostLinesSaid, len(series.Keys[0]))] {
+			at := i
+			if side.Timely() { // the last ones
+				at += max(0, len(series.Keys[0])-mostLinesSaid)
+			}
+			cell := at
+			if len(series.Keys) == 2 {
+				break
+			}
+			if v := series.Cells[cell]; v.Records > 0 {
+				line("  "+names.Of(side, series.Keys[0][at]), f, v)
+			}
+		}
+		out.WriteString("\n")
+	}
+	return strings.TrimSpace(out.String()), nil
+}
