@@ -159,7 +159,7 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 }
 
 // saveState keeps the state with the columns that lists read.
-func (t *Tx) saveState(s request.State, changed time.Time) error {
+func (t factsTx) saveState(s request.State, changed time.Time) error {
 	text, err := json.Marshal(s)
 	if err != nil {
 		return err
@@ -188,7 +188,7 @@ func (t *Tx) SavePast(s request.State, events []request.Event) error {
 	return err
 }
 
-func (t *Tx) saveRating(s request.State, person string, stars int) error {
+func (t factsTx) saveRating(s request.State, person string, stars int) error {
 	return t.exec("INSERT INTO ratings (request, person, offering, stars) VALUES (?,?,?,?) ON CONFLICT (request, person) DO UPDATE SET stars = excluded.stars", s.ID, person, s.Offering, stars)
 }
 

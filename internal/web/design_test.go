@@ -65,7 +65,7 @@ func TestPublishingThroughTheAPI(t *testing.T) {
 	assert.Equal(t, "/document/purpose/keywords", p.Errors[0].Place)
 	o = get[opened](t, owner, "POST", "/api/design/quay-access-badge/publish", `{"accepted":["noKeywords /purpose/keywords"],"revision":`+jsonText(o.Revision)+`}`)
 	assert.Equal(t, "current", o.State)
-	assert.Equal(t, 2, o.Number)
+	assert.Equal(t, 3, o.Number)
 
 	versions := get[entries[struct {
 		Number int
@@ -73,7 +73,7 @@ func TestPublishingThroughTheAPI(t *testing.T) {
 	}]](t, owner, "GET", "/api/design/quay-access-badge/versions", "")
 	assert.Equal(t, "current", versions.Entries[0].State)
 	assert.Equal(t, "past", versions.Entries[1].State)
-	changes := get[entries[struct{ Side, Sentence string }]](t, owner, "GET", "/api/design/quay-access-badge/changes?from=1&to=2", "")
+	changes := get[entries[struct{ Side, Sentence string }]](t, owner, "GET", "/api/design/quay-access-badge/changes?from=2&to=3", "")
 	assert.Len(t, changes.Entries, 2)
 	assert.Equal(t, 404, owner.problem("GET", "/api/design/quay-access-badge/changes?from=1&to=9", "").Status)
 

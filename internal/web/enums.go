@@ -53,7 +53,7 @@ func Enumerate(r huma.Registry) {
 		alias[offering.Door], alias[offering.Via], alias[form.Kind], alias[price.Period], alias[people.Place],
 		alias[message.Kind], alias[finding.Severity], alias[work.Group], alias[work.Standing],
 		alias[intake.Kind], alias[intake.State], alias[audit.Act],
-		alias[measure.Side], alias[measure.Unit], alias[measure.Date], alias[measure.Good], alias[measure.Subject], alias[measure.Show],
+		alias[measure.Side], alias[measure.Unit], alias[measure.Date], alias[measure.Good], alias[measure.Subject], alias[measure.Show], alias[measure.Standing],
 	} {
 		of(r)
 	}

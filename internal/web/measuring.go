@@ -57,7 +57,7 @@ func figures() []figureView {
 
 func (h measuring) desk(ctx context.Context, _ *none) (*body[measureDesk], error) {
 	o := h.Office.Organisation()
-	sight := h.Office.Sight(me(ctx))
+	sight := h.Office.Measuring.Sight(me(ctx))
 	out := measureDesk{Figures: figures(), Usual: measure.Usual(), Zone: o.Location().String(), Currency: o.Currency, Whole: sight.All, Services: []string{}, Teams: []string{}}
 	for _, side := range measure.ByMonth.All() {
 		out.Sides = append(out.Sides, namedKey{string(side), side.Name()})

@@ -49,7 +49,7 @@ var (
 
 	// measurers are those who may measure anything.
 	measurers gate = func(_ context.Context, o *work.Office, person string, _ func(string) string) error {
-		return allow(o.Measures(person))
+		return allow(o.Measuring.Measures(person))
 	}
 
 	// keepers are those who may write the calendar of the path.

@@ -108,7 +108,7 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	if s.Office.DesignsAny(p.ID) {
 		out.Desks = append(out.Desks, desk{"design", 0})
 	}
-	if s.Office.Measures(p.ID) {
+	if s.Office.Measuring.Measures(p.ID) {
 		out.Desks = append(out.Desks, desk{"measure", 0})
 	}
 	if s.Office.Audits(p.ID) {

@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"context"
 	"encoding/json"
+	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
@@ -188,6 +189,16 @@ func TestRights(t *testing.T) {
 		return w
 	}
 	open := func() want { return with(everybody(200), 200, "") }
+	board := func(revision int, shared string) string {
+		return fmt.Sprintf(`{"revision":%d,"board":{"title":"Kept","parts":[{"title":"","show":"along","sentence":%s}],"shared":{%s},"mail":{}}}`, revision, sentence, shared)
+	}
+	keptBoard := func() string { // of the analyst, who shares it with Ysolde Marrec
+		status, made := s.as(analyst).send("POST", "/api/boards", board(0, `"people":["`+demo.ID(marrec)+`"]`))
+		require.Equal(t, 200, status, made)
+		var b struct{ ID string }
+		require.NoError(t, json.Unmarshal([]byte(made), &b))
+		return b.ID
+	}
 	draft := func() string {
 		f, err := s.Asking.SaveDraft(context.Background(), demo.ID(sarmento), "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
 		require.NoError(t, err)
@@ -519,6 +530,25 @@ func TestRights(t *testing.T) {
 		"measure-screen":   {path: func() string { return "/api/measure/screen" }, body: func() string { return sentence }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
 		"measured-records": {path: func() string { return "/api/measure/records" }, body: func() string { return sentence }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
 		"measured-values":  {path: func() string { return "/api/measure/values?side=offering" }, body: func() string { return sentence }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"measure-goes":     {path: func() string { return "/api/measure/goes" }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"where-time-goes":  {path: func() string { return "/api/measure/goes/berth-side-parking" }, want: only(404, abelsen, falkenau, editor, analyst)},
+		"what-next":        {path: func() string { return "/api/measure/next" }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"boards":           {path: func() string { return "/api/boards" }, want: everybody(200)},
+		"add-board":        {path: func() string { return "/api/boards" }, body: func() string { return board(0, "") }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"board":            {path: func() string { return "/api/boards/" + keptBoard() }, want: only(404, analyst, marrec)},
+		"save-board":       {path: func() string { return "/api/boards/" + keptBoard() }, body: func() string { return board(1, "") }, want: only(404, analyst)},
+		"drop-board":       {path: func() string { return "/api/boards/" + keptBoard() }, want: with(everybody(404), 200, analyst)},
+		"put-on-wall":      {path: func() string { return "/api/boards/" + keptBoard() + "/wall" }, want: only(404, analyst)},
+		"take-off-wall":    {path: func() string { return "/api/boards/" + keptBoard() + "/wall" }, want: with(everybody(404), 200, analyst)},
+		"board-copies":     {path: func() string { return "/api/boards/" + keptBoard() + "/copies" }, want: only(404, analyst, marrec)},
+		"keep-board-copy":  {path: func() string { return "/api/boards/" + keptBoard() + "/copies" }, body: func() string { return `{"day":"2027-03-01"}` }, want: only(404, analyst)},
+		"board-copy":       {path: func() string { return "/api/boards/" + keptBoard() + "/copies/none" }, want: everybody(404)},
+		"drop-board-copy":  {path: func() string { return "/api/boards/" + keptBoard() + "/copies/none" }, want: with(everybody(404), 200, analyst)},
+		"board-records":    {path: func() string { return "/api/boards/" + keptBoard() + "/records/0" }, want: only(404, analyst, marrec)},
+		"targets":          {path: func() string { return "/api/targets" }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"add-target":       {path: func() string { return "/api/targets" }, body: func() string { return `{"figure":"overdue","period":"month","atLeast":false,"goal":0}` }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"drop-target":      {path: func() string { return "/api/targets/none" }, want: everybody(404)},
+		"wall":             {path: func() string { return "/api/wall/none" }, want: anybody(404)},
 		"verify-audit":     {path: func() string { return "/api/audit/verify" }, want: only(404, lindskaug, auditor)},
 		"export-audit":     {path: func() string { return "/api/audit/rows" }, want: only(404, lindskaug, auditor)},
 	}

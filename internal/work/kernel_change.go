@@ -92,7 +92,7 @@ func (k *kernel) handle(tx *store.Tx, state request.State, facts request.Facts, 
 	if err := tx.SaveRequest(state, events, effects); err != nil {
 		return state, err
 	}
-	if err := k.formEnded(tx, state, events); err != nil {
+	if err := formEnded(tx, state, events); err != nil {
 		return state, err
 	}
 	made := measured.Facts(&state)
@@ -100,7 +100,7 @@ func (k *kernel) handle(tx *store.Tx, state request.State, facts request.Facts, 
 		return state, err
 	}
 	tx.Then(func() { k.columns.touch(made.Number) })
-	if err := k.hands(tx, inHand, state, facts); err != nil {
+	if err := keepHands(tx, inHand, state, facts); err != nil {
 		return state, err
 	}
 	if err := passOn(k, tx, state, events); err != nil {
@@ -113,7 +113,7 @@ func (k *kernel) handle(tx *store.Tx, state request.State, facts request.Facts, 
 }
 
 // formEnded notes that a form was sent, or thrown away.
-func (k *kernel) formEnded(tx *store.Tx, s request.State, events []request.Event) error {
+func formEnded(tx *store.Tx, s request.State, events []request.Event) error {
 	for _, e := range events {
 		switch e.Body.(type) {
 		case request.Submitted:
@@ -127,8 +127,8 @@ func (k *kernel) formEnded(tx *store.Tx, s request.State, events []request.Event
 	return nil
 }
 
-// hands keeps what people have in hand, of whom a command has changed that.
-func (k *kernel) hands(tx *store.Tx, before map[string]int, s request.State, facts request.Facts) error {
+// keepHands keeps what people have in hand, of whom a command has changed that.
+func keepHands(tx *store.Tx, before map[string]int, s request.State, facts request.Facts) error {
 	now := s.InHand()
 	for person := range before {
 		now[person] += 0 // who has nothing any more

@@ -442,6 +442,12 @@ const (
 	// Taken: %s has taken %q already.
 	// Such as: Sunniva Abelsen has taken "Mark the place" already.
 	Taken = "taken"
+	// Target: Choose a period that goes on, such as this month.
+	// Or: A share is between 0 and 100 %%.
+	// Or: A goal is not below nothing.
+	// Or: At most %d targets can be set by one person.
+	// Such as: At most 100 targets can be set by one person.
+	Target = "target"
 	// TooLong: This has more than %d letters.
 	// Such as: This has more than 120 letters.
 	TooLong = "tooLong"

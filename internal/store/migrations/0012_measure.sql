@@ -182,3 +182,13 @@ CREATE TABLE board_copies (
   shown TEXT NOT NULL
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX board_copies_board ON board_copies(board, day);
+
+-- What figures should be, and what was told of it.
+CREATE TABLE targets (
+  id TEXT PRIMARY KEY,
+  person TEXT NOT NULL REFERENCES people(id),
+  document TEXT NOT NULL,
+  told TEXT NOT NULL, -- how it stood when it was told last; empty for well
+  changed_at INTEGER NOT NULL -- ms UTC
+) STRICT, WITHOUT ROWID;
+CREATE INDEX targets_person ON targets(person);

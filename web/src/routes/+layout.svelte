@@ -75,7 +75,7 @@
 			administrator can see why.{/if}
 	</p>
 {/if}
-{#if person}
+{#if person && !page.route.id?.startsWith('/wall')}
 	<Strip session={data.session} {person} bind:menu bind:search onkeys={() => (keys = true)} />
 	{#if keys}
 		{#await import('$lib/ui/Keys.svelte') then { default: Keys }}

@@ -2639,6 +2639,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["targets"];
+        put?: never;
+        post: operations["add-target"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/{target}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["drop-target"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks": {
         parameters: {
             query?: never;
@@ -5047,6 +5079,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfTargetView: {
+            entries: components["schemas"]["TargetView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfTaskLine: {
             entries: components["schemas"]["TaskLine"][];
             /** @description Ask for what comes after; empty at the end */
@@ -5182,6 +5219,29 @@ export interface components {
             people?: string[];
             /** @description Keys; their members see it */
             teams?: string[];
+        };
+        MeasureTarget: {
+            /** @description It should be at least so much; else at most */
+            atLeast: boolean;
+            /**
+             * Format: double
+             * @description The level at which it is told before the goal is missed; of counts and sums also the present pace tells it
+             */
+            early?: number;
+            figure: string;
+            /**
+             * Format: double
+             * @description In the unit of the figure
+             */
+            goal: number;
+            only?: components["schemas"]["MeasureNarrowed"][];
+            /** @description IDs of who is told beside who set it */
+            people?: string[];
+            /**
+             * @description That goes on
+             * @enum {string}
+             */
+            period: "today" | "week" | "month" | "quarter" | "year" | "last30" | "last12";
         };
         MeasureValue: {
             /** @description It tells of one to four persons, or would tell of them by what is left: it is not shown */
@@ -7742,6 +7802,22 @@ export interface components {
             teams?: {
                 [key: string]: string;
             };
+        };
+        TargetView: {
+            id: string;
+            narrowed: components["schemas"]["NarrowedView"][];
+            now: components["schemas"]["MeasureValue"];
+            /**
+             * Format: double
+             * @description Of counts and sums: what it will come to as it goes on now
+             */
+            pace?: number;
+            /** @description Who is told beside who set it */
+            people: components["schemas"]["NamedKey"][];
+            period: components["schemas"]["PeriodView"];
+            /** @enum {string} */
+            stands: "well" | "early" | "missed" | "open";
+            target: components["schemas"]["MeasureTarget"];
         };
         TaskLine: {
             /** @description Another system has it in hand and will report */
@@ -15279,6 +15355,98 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["None"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    targets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfTargetView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "add-target": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureTarget"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "drop-target": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description ID */
+                target: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

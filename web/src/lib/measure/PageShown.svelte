@@ -18,17 +18,20 @@
 	const s = $derived(page.screen.sentence);
 	const figure = $derived(figures.find((f) => f.key === s.figure)!);
 	const open = () => href;
+	const about = $derived(
+		{
+			stages: 'as it stands now',
+			figures: `in ${page.screen.period.words}, changes against ${page.screen.before.words}`,
+			other: `${figure.name} in ${page.screen.period.words}, ${counted[figure.date]}`
+		}[page.show === 'stages' || page.show === 'figures' ? page.show : 'other']
+	);
 	const narrowed = $derived(
 		page.screen.narrowed.map((n) => `${n.name} ${n.keys.map((k) => k.name).join(' or ')}`).join(', ')
 	);
 </script>
 
 <p class="soft small">
-	{page.show === 'stages'
-		? 'as it stands now'
-		: `${figure.name} in ${page.screen.period.words}, ${counted[figure.date]}`}{narrowed
-		? `; only ${narrowed}`
-		: ''}
+	{about}{narrowed ? `; only ${narrowed}` : ''}
 </p>
 {#if page.show === 'figures'}
 	<ul class="figures">

@@ -8,7 +8,8 @@
 					['/measure', 'Figures'],
 					['/measure/goes', 'Where time goes'],
 					['/measure/next', 'What to do next'],
-					['/measure/boards', 'Boards']
+					['/measure/boards', 'Boards'],
+					['/measure/targets', 'Targets']
 				]
 			: [['/measure/boards', 'Boards']]
 	);

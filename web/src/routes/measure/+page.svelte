@@ -7,6 +7,7 @@
 	import Grid from '$lib/measure/Grid.svelte';
 	import PutOnBoard from '$lib/measure/PutOnBoard.svelte';
 	import Records from '$lib/measure/Records.svelte';
+	import SetTarget from '$lib/measure/SetTarget.svelte';
 	import SentenceLine from '$lib/measure/Sentence.svelte';
 	import { address, into, type Sentence, type Side } from '$lib/measure/sentence';
 	import { counted } from '$lib/measure/words';
@@ -39,7 +40,12 @@
 		{@const behind = (side: Side) => (key: string) => address(into(s, side, key), desk.usual)}
 		<div class="top">
 			<SentenceLine {desk} {screen} onchange={show} />
-			<PutOnBoard sentence={s} name={figure.name} />
+			<div>
+				<SetTarget sentence={s} {figure} currency={desk.currency} /><PutOnBoard
+					sentence={s}
+					name={figure.name}
+				/>
+			</div>
 		</div>
 		<p class="soft small said">
 			{shortDate(screen.period.from)} to {shortDate(screen.period.until)}. Days begin at midnight in {desk.zone}.

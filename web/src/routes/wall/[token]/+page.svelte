@@ -55,7 +55,7 @@
 		<footer>
 			<span>As of {at(wall.asOf)}</span>
 			<span class="dots" aria-hidden="true"
-				>{#each pages as _, i (i)}<i class:on={i === turn % pages.length}></i>{/each}</span
+				>{#each pages.keys() as i (i)}<i class:on={i === turn % pages.length}></i>{/each}</span
 			>
 			<span>{still ? 'stands still: space goes on' : ''}</span>
 		</footer>

@@ -62,7 +62,7 @@
 		<h1>{b.board.title}</h1>
 		<p class="soft small">
 			{b.own ? 'Yours' : `Of ${b.by}, counted as they may see it`}.
-			{#if b.mailAt}It is sent next <When time={b.mailAt} />.{/if}
+			{#if b.mailAt}It is sent next: <When time={b.mailAt} />.{/if}
 		</p>
 		{#if b.own}
 			<div class="acts">

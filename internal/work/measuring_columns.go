@@ -66,25 +66,25 @@ const (
 )
 
 // view gives the columns as they are now; Preparing while somebody else builds them.
-func (k *kernel) view(ctx context.Context) (*measure.View, error) {
-	for waited := time.Duration(0); k.columns.built.Load() == nil; waited += shortWait {
-		if k.columns.building.TryLock() {
+func (w *Measuring) view(ctx context.Context) (*measure.View, error) {
+	for waited := time.Duration(0); w.columns.built.Load() == nil; waited += shortWait {
+		if w.columns.building.TryLock() {
 			var err error
-			if k.columns.built.Load() == nil {
-				err = k.buildColumns(ctx)
+			if w.columns.built.Load() == nil {
+				err = w.buildColumns(ctx)
 			}
-			k.columns.building.Unlock()
+			w.columns.building.Unlock()
 			if err != nil {
 				return nil, err
 			}
 			continue
 		}
 		if rest(ctx, shortWait, nil); waited >= longWait || ctx.Err() != nil {
-			return nil, Preparing{k.columns.done.Load(), k.columns.of.Load()}
+			return nil, Preparing{w.columns.done.Load(), w.columns.of.Load()}
 		}
 	}
-	built := k.columns.built.Load()
-	if err := k.catchUpColumns(ctx, built); err != nil {
+	built := w.columns.built.Load()
+	if err := w.catchUpColumns(ctx, built); err != nil {
 		return nil, err
 	}
 	return built.View(), nil
@@ -95,10 +95,10 @@ const stretchOfFacts = 500
 
 // catchUpColumns takes what has changed into the columns. Who asks meanwhile waits for it, so
 // that nobody is told less than has happened.
-func (k *kernel) catchUpColumns(ctx context.Context, into *measure.Columns) error {
-	k.columns.catching.Lock()
-	defer k.columns.catching.Unlock()
-	numbers := k.columns.takeChanged()
+func (w *Measuring) catchUpColumns(ctx context.Context, into *measure.Columns) error {
+	w.columns.catching.Lock()
+	defer w.columns.catching.Unlock()
+	numbers := w.columns.takeChanged()
 	slices.Sort(numbers)
 	for len(numbers) > 0 {
 		first, near := numbers[0], 1
@@ -109,10 +109,10 @@ func (k *kernel) catchUpColumns(ctx context.Context, into *measure.Columns) erro
 		if near > 1 {
 			limit = stretchOfFacts
 		}
-		facts, err := k.Store.FactsBetween(ctx, first, numbers[near-1], limit)
+		facts, err := w.Store.FactsBetween(ctx, first, numbers[near-1], limit)
 		if err != nil {
 			for _, left := range numbers {
-				k.columns.touch(left)
+				w.columns.touch(left)
 			}
 			return err
 		}
@@ -123,30 +123,30 @@ func (k *kernel) catchUpColumns(ctx context.Context, into *measure.Columns) erro
 }
 
 // prepareColumns builds the columns, unless they are there.
-func (k *kernel) prepareColumns(ctx context.Context) error {
-	k.columns.building.Lock()
-	defer k.columns.building.Unlock()
-	if k.columns.built.Load() != nil {
+func (w *Measuring) prepareColumns(ctx context.Context) error {
+	w.columns.building.Lock()
+	defer w.columns.building.Unlock()
+	if w.columns.built.Load() != nil {
 		return nil
 	}
-	return k.buildColumns(ctx)
+	return w.buildColumns(ctx)
 }
 
 // buildColumns makes the facts anew that an older program has made, and reads all into
 // memory. The lock of building must be held.
-func (k *kernel) buildColumns(ctx context.Context) error {
-	count, err := k.Store.CountSent(ctx, 0)
+func (w *Measuring) buildColumns(ctx context.Context) error {
+	count, err := w.Store.CountSent(ctx, 0)
 	if err != nil {
 		return err
 	}
-	k.columns.of.Store(int64(count))
-	if err := k.remakeFacts(ctx); err != nil {
+	w.columns.of.Store(int64(count))
+	if err := w.remakeFacts(ctx); err != nil {
 		return err
 	}
-	k.columns.done.Store(0)
-	into := measure.NewColumns(k.Organisation().Currency)
+	w.columns.done.Store(0)
+	into := measure.NewColumns(w.Organisation().Currency)
 	for after := int64(0); ; {
-		facts, err := k.Store.Facts(ctx, after, sliceOfFacts)
+		facts, err := w.Store.Facts(ctx, after, sliceOfFacts)
 		if err != nil {
 			return err
 		}
@@ -155,16 +155,16 @@ func (k *kernel) buildColumns(ctx context.Context) error {
 		}
 		into.Put(facts...)
 		after = facts[len(facts)-1].Request.Number
-		k.columns.done.Add(int64(len(facts)))
+		w.columns.done.Add(int64(len(facts)))
 	}
-	k.columns.built.Store(into)
+	w.columns.built.Store(into)
 	return nil
 }
 
 // remakeFacts makes all facts anew unless those there are have the form of this program. It
 // goes on where it was interrupted, and the old ones are there until the new ones are.
-func (k *kernel) remakeFacts(ctx context.Context) error {
-	made, err := k.Store.FactsMade(ctx)
+func (w *Measuring) remakeFacts(ctx context.Context) error {
+	made, err := w.Store.FactsMade(ctx)
 	if err != nil || made.Done(measure.Form) {
 		return err
 	}
@@ -172,20 +172,20 @@ func (k *kernel) remakeFacts(ctx context.Context) error {
 		made = store.FactsMade{Form: measure.Form}
 	}
 	for made.Upto >= 0 {
-		err := k.Store.Write(ctx, func(tx *store.Tx) error {
+		err := w.Store.Write(ctx, func(tx *store.Tx) error {
 			some, err := tx.SentAfter(ctx, made.Upto, sliceOfMaking)
 			if err != nil {
 				return err
 			}
 			for _, s := range some {
 				var facts measure.Facts
-				err := k.caught("facts", s.ID, func() error {
+				err := w.caught("facts", s.ID, func() error {
 					events, err := tx.Events(ctx, s.ID)
 					facts, _ = measure.Of(events)
 					return err
 				})
 				if err != nil {
-					k.Log.Error("a request cannot be measured", "request", s.ID, "error", err)
+					w.Log.Error("a request cannot be measured", "request", s.ID, "error", err)
 				} else if err := tx.ReplaceFacts(facts); err != nil {
 					return err
 				}
@@ -194,7 +194,7 @@ func (k *kernel) remakeFacts(ctx context.Context) error {
 			if len(some) < sliceOfMaking {
 				made.Upto = -1
 			}
-			k.columns.done.Add(int64(len(some)))
+			w.columns.done.Add(int64(len(some)))
 			return tx.SetFactsMade(made)
 		})
 		if err != nil {
@@ -205,9 +205,9 @@ func (k *kernel) remakeFacts(ctx context.Context) error {
 }
 
 // RemakeFacts makes all facts anew from the events.
-func (k *kernel) RemakeFacts(ctx context.Context) error {
-	if err := k.Store.Write(ctx, func(tx *store.Tx) error { return tx.SetFactsMade(store.FactsMade{}) }); err != nil {
+func (w *Measuring) RemakeFacts(ctx context.Context) error {
+	if err := w.Store.Write(ctx, func(tx *store.Tx) error { return tx.SetFactsMade(store.FactsMade{}) }); err != nil {
 		return err
 	}
-	return k.remakeFacts(ctx)
+	return w.remakeFacts(ctx)
 }

@@ -1,0 +1,284 @@
+package measure
+
+import "sync"
+
+// tally is what one worker has counted of one figure, by cell.
+type tally struct {
+	records []int64
+	part    []int64
+	sum     []int64
+	largest []int64
+	values  []uint32
+	cells   []int32 // of the values; none where there is one cell
+	persons []persons
+	others  []*tally // whose values belong to it, too
+}
+
+func newTally(f *Figure, cells int) *tally {
+	t := &tally{records: make([]int64, cells)}
+	switch f.form {
+	case shares:
+		t.part = make([]int64, cells)
+	case sums, means, times:
+		t.sum = make([]int64, cells)
+	case oldest:
+		t.largest = make([]int64, cells)
+	}
+	if f.Few {
+		t.persons = make([]persons, cells)
+	}
+	return t
+}
+
+// countAll adds all hits to the one cell there is.
+func (t *tally) countAll(f *Figure, s *scratch) {
+	switch {
+	case f.form == counts:
+		t.records[0] += int64(len(s.hits))
+		return
+	case f.form == times:
+		t.records[0] += int64(len(s.hits))
+		for _, value := range t.keep(f, s) {
+			t.sum[0] += int64(value)
+		}
+		return
+	}
+	for range s.hits {
+		s.cells = append(s.cells, 0)
+	}
+	t.count(f, s)
+}
+
+// count adds the hits to their cells; those below zero are left out.
+func (t *tally) count(f *Figure, s *scratch) {
+	for _, cell := range s.cells {
+		if cell >= 0 {
+			t.records[cell]++
+		}
+	}
+	switch f.form {
+	case shares:
+		t.countPart(f, s)
+	case sums, means, times:
+		t.add(f, s)
+	case oldest:
+		for i, cell := range s.cells {
+			if cell >= 0 {
+				end := s.atEnd(s.dates[i])
+				t.largest[cell] = max(t.largest[cell], int64(end)-int64(s.c.c32[cSent][s.rowOf(f, s.hits[i])]))
+			}
+		}
+	}
+	if !f.Few {
+		return
+	}
+	persons := s.c.task[tPerson]
+	if f.Subject == OfRatings {
+		persons = s.c.rating[rPerson]
+	}
+	if len(t.persons) == 1 && t.persons[0].n == fewest {
+		return
+	}
+	for i, cell := range s.cells {
+		t.persons[cell].add(persons[s.hits[i]])
+	}
+}
+
+func (t *tally) countPart(f *Figure, s *scratch) {
+	part := f.part
+	switch f.Subject {
+	case OfTasks:
+		small, traits := uint8(part), s.c.taskTraits
+		for i, cell := range s.cells {
+			if traits[s.hits[i]]&small == small {
+				t.part[cell]++
+			}
+		}
+	default:
+		traits := s.c.traits
+		if f.Subject == OfRungs {
+			traits = s.c.rung[gPassed]
+		}
+		for i, cell := range s.cells {
+			if traits[s.hits[i]]&part == part {
+				t.part[cell]++
+			}
+		}
+	}
+}
+
+// columns are those that a figure has its values in.
+func (s *scratch) columns(f *Figure) [][]uint32 {
+	switch f.Subject {
+	case OfTasks:
+		return s.c.task[:]
+	case OfRungs:
+		return s.c.rung[:]
+	case OfRatings:
+		return s.c.rating[:]
+	}
+	return s.c.c32[:]
+}
+
+// keep keeps the values of the hits, to be ranked, and gives them.
+func (t *tally) keep(f *Figure, s *scratch) []uint32 {
+	columns, from := s.columns(f), len(t.values)
+	column := columns[f.value]
+	for _, hit := range s.hits {
+		t.values = append(t.values, column[hit])
+	}
+	kept := t.values[from:]
+	if f.minus {
+		less := columns[f.less]
+		for i, hit := range s.hits {
+			kept[i] -= min(kept[i], less[hit])
+		}
+	}
+	if f.plus {
+		more := columns[f.less]
+		for i, hit := range s.hits {
+			kept[i] += more[hit]
+		}
+	}
+	return kept
+}
+
+// add adds up the values of the hits, and keeps those that are ranked.
+func (t *tally) add(f *Figure, s *scratch) {
+	switch {
+	case f.saved:
+		for i, cell := range s.cells {
+			t.sum[cell] += s.a.saves[s.c.task[tJob][s.hits[i]]]
+		}
+	case f.wide:
+		low, high := s.columns(f)[f.value], s.columns(f)[f.value+1]
+		for i, cell := range s.cells {
+			t.sum[cell] += int64(uint64(low[s.hits[i]]) | uint64(high[s.hits[i]])<<32)
+		}
+	case f.form != times:
+		values := s.columns(f)[f.value]
+		for i, cell := range s.cells {
+			t.sum[cell] += int64(values[s.hits[i]])
+		}
+	default:
+		for i, value := range t.keep(f, s) {
+			t.sum[s.cells[i]] += int64(value)
+		}
+		t.cells = append(t.cells, s.cells...)
+	}
+}
+
+// merge adds what another worker has counted.
+func (t *tally) merge(o *tally) {
+	add := func(a, b []int64) {
+		for i := range b {
+			a[i] += b[i]
+		}
+	}
+	add(t.records, o.records)
+	add(t.part, o.part)
+	add(t.sum, o.sum)
+	for i, value := range o.largest {
+		t.largest[i] = max(t.largest[i], value)
+	}
+	t.others = append(t.others, o)
+	for i := range o.persons {
+		t.persons[i].join(&o.persons[i])
+	}
+}
+
+// result is what a figure comes to in each cell.
+func (t *tally) result(f *Figure, sides int) []Value {
+	out := make([]Value, len(t.records))
+	if f.form == times {
+		t.ranked(out, sides)
+	}
+	for i, n := range t.records {
+		v := &out[i]
+		v.Records = n
+		if n == 0 && f.form != counts && f.form != sums {
+			continue // of nothing nothing is known, but that there is none
+		}
+		switch f.form {
+		case counts:
+			v.Number = number(float64(n))
+		case shares:
+			v.Part = t.part[i]
+			v.Number = number(float64(t.part[i]) / float64(n))
+		case sums:
+			v.Number = number(float64(t.sum[i]))
+		case means:
+			v.Number = number(float64(t.sum[i]) / float64(n))
+		case oldest:
+			v.Number = number(float64(t.largest[i]))
+		case times:
+			v.Mean = number(float64(t.sum[i]) / float64(n))
+		}
+	}
+	return out
+}
+
+func number(x float64) *float64 { return &x }
+
+// ranked works out the percentiles of each cell.
+func (t *tally) ranked(out []Value, sides int) {
+	lists := [][]uint32{t.joined()}
+	if len(t.records) > 1 {
+		lists = t.lists()
+	}
+	p := []float64{0.5, 0.8, 0.95}
+	if sides == 2 { // a table of two sides shows no more
+		p = p[:2]
+	}
+	var cells sync.WaitGroup
+	next := make(chan int, len(lists))
+	for i := range lists {
+		if len(lists[i]) > 0 {
+			next <- i
+		}
+	}
+	close(next)
+	for range min(atOnce(), len(lists)) {
+		cells.Go(func() {
+			for i := range next {
+				at := percentiles(lists[i], p...)
+				out[i].Number, out[i].P80 = &at[0], &at[1]
+				if len(p) > 2 {
+					out[i].P95 = &at[2]
+				}
+			}
+		})
+	}
+	cells.Wait()
+}
+
+// joined are the values of all workers.
+func (t *tally) joined() []uint32 {
+	all := t.values
+	for _, o := range t.others {
+		all = append(all, o.values...)
+	}
+	return all
+}
+
+// lists puts the values of each cell beside each other.
+func (t *tally) lists() [][]uint32 {
+	lists, at := make([][]uint32, len(t.records)), make([]int32, len(t.records))
+	var sum int32
+	for i, n := range t.records {
+		at[i] = sum
+		sum += int32(n)
+	}
+	all := make([]uint32, sum)
+	for i, n := range t.records {
+		lists[i] = all[at[i] : int(at[i])+int(n)]
+	}
+	for _, o := range append([]*tally{t}, t.others...) {
+		for i, value := range o.values {
+			cell := o.cells[i]
+			all[at[cell]] = value
+			at[cell]++
+		}
+	}
+	return lists
+}
