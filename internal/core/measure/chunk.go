@@ -371,8 +371,3 @@ func (c *chunk) bound() {
 		c.last = max(c.last, ended)
 	}
 }
-
-// wide is a sum of two columns.
-func (c *chunk) wide(low, row int) int64 {
-	return int64(uint64(c.c32[low][row]) | uint64(c.c32[low+1][row])<<32)
-}

@@ -28,14 +28,6 @@ func (d *dict[T]) code(value T) uint32 {
 	return code
 }
 
-// restore makes a dict of its values.
-func (d *dict[T]) restore(values []T) {
-	d.codes, d.values = make(map[T]uint32, len(values)), values
-	for i, value := range values {
-		d.codes[value] = uint32(i)
-	}
-}
-
 // What a request is for, who asked and how: what many requests have in common.
 type (
 	what struct {
