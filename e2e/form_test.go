@@ -34,7 +34,7 @@ func TestRichFormsAreAccessible(t *testing.T) {
 	b.signIn("Henrike Falkenau")
 	b.open("/design/quay-access-badge/purpose")
 	b.write(`[data-field=not]`, "For nothing else.")
-	b.until("it is saved", `document.querySelector('[data-saved=true]') && document.body.innerText.includes('Draft of version 2')`)
+	b.until("it is saved", `document.querySelector('[data-saved=true]') && document.body.innerText.includes('Draft of version 3')`)
 	b.click("Publish …")
 	b.see("What changes for people")
 	b.accessible("publishing")

@@ -20,6 +20,7 @@ type commands struct {
 	Backup   backupCommand    `cmd:"" help:"Keep the whole of a folder of data in one file; a Heptad may be running on it."`
 	Restore  restoreCommand   `cmd:"" help:"Make a folder of data from a backup."`
 	Keys     keyCommands      `cmd:"" help:"Rotate the key that secrets are sealed with."`
+	Measure  measureCommands  `cmd:"" help:"Make what is measured anew, and take it out."`
 	Audit    auditCommands    `cmd:"" help:"Verify the audit, and take it out."`
 	Offering offeringCommands `cmd:"" help:"Begin, check, work out, compare and move offerings."`
 	Calendar calendarCommands `cmd:"" help:"Compute in working time, and move exceptions of calendars."`

@@ -14,6 +14,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"heptad/internal/core/measure"
 	"heptad/internal/core/request"
 )
 
@@ -167,4 +168,9 @@ func (i *Inspection) Room() (left, least uint64, err error) {
 		return 0, 0, err
 	}
 	return fs.Bavail * uint64(fs.Bsize), leastRoom, nil
+}
+
+// Facts reads the facts of requests with a number above one, at most so many.
+func (i *Inspection) Facts(ctx context.Context, after int64, limit int) ([]measure.Facts, error) {
+	return ofRequests{queries{i.db}}.Facts(ctx, after, limit)
 }

@@ -310,6 +310,7 @@ func (s *Server) operations(r chi.Router) {
 	plain(s, r, http.MethodGet, "/api/company/{kind}/template", "sheet-template", s.companySheet(true), givingSheet("A sheet with all columns and an example, to be filled in."))
 	plain(s, r, http.MethodGet, "/api/company/{kind}/sheet", "export-company", s.companySheet(false), givingSheet("All that is kept of a kind, as a sheet."))
 	plain(s, r, http.MethodGet, "/api/audit/rows", "export-audit", s.exportAudit, givingAudit)
+	plain(s, r, http.MethodGet, "/api/measure/export", "export-measured", s.exportMeasure, givingMeasured)
 	plain(s, r, http.MethodGet, "/api/live", "live", s.live, listening)
 	plain(s, r, http.MethodPost, "/api/offerings/{offering}/files", "upload", s.upload, s.uploading("Puts a file on the reader's draft. What it is, is found from its content.", "The file", named("offering", "question", "name")...))
 	plain(s, r, http.MethodPost, "/api/requests/{request}/files", "upload-returned", s.upload, s.uploading("Puts a file on a returned request of the reader.", "The file", named("request", "question", "name")...))

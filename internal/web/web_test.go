@@ -545,12 +545,15 @@ func TestRights(t *testing.T) {
 		"board-copy":       {path: func() string { return "/api/boards/" + keptBoard() + "/copies/none" }, want: everybody(404)},
 		"drop-board-copy":  {path: func() string { return "/api/boards/" + keptBoard() + "/copies/none" }, want: with(everybody(404), 200, analyst)},
 		"board-records":    {path: func() string { return "/api/boards/" + keptBoard() + "/records/0" }, want: only(404, analyst, marrec)},
-		"targets":          {path: func() string { return "/api/targets" }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
-		"add-target":       {path: func() string { return "/api/targets" }, body: func() string { return `{"figure":"overdue","period":"month","atLeast":false,"goal":0}` }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
-		"drop-target":      {path: func() string { return "/api/targets/none" }, want: everybody(404)},
-		"wall":             {path: func() string { return "/api/wall/none" }, want: anybody(404)},
-		"verify-audit":     {path: func() string { return "/api/audit/verify" }, want: only(404, lindskaug, auditor)},
-		"export-audit":     {path: func() string { return "/api/audit/rows" }, want: only(404, lindskaug, auditor)},
+		"export-measured": {path: func() string {
+			return "/api/measure/export?what=records&figure=asked&period=last12&along=month&side=service&second=month"
+		}, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"targets":      {path: func() string { return "/api/targets" }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"add-target":   {path: func() string { return "/api/targets" }, body: func() string { return `{"figure":"overdue","period":"month","atLeast":false,"goal":0}` }, want: only(404, yilmazer, abelsen, falkenau, editor, areaOwner, analyst)},
+		"drop-target":  {path: func() string { return "/api/targets/none" }, want: everybody(404)},
+		"wall":         {path: func() string { return "/api/wall/none" }, want: anybody(404)},
+		"verify-audit": {path: func() string { return "/api/audit/verify" }, want: only(404, lindskaug, auditor)},
+		"export-audit": {path: func() string { return "/api/audit/rows" }, want: only(404, lindskaug, auditor)},
 	}
 	seen := 0
 	for path, item := range s.web.API.OpenAPI().Paths {

@@ -86,7 +86,7 @@ func (w *Keeping) Organise(ctx context.Context, person string, o organisation.Or
 func organised(a, b organisation.Organisation) (changes []audit.Change) {
 	for _, f := range []struct{ field, before, after string }{
 		{"name", a.Name, b.Name}, {"prefix", a.Prefix, b.Prefix}, {"currency", a.Currency, b.Currency}, {"period", string(a.Period), string(b.Period)}, {"unit", a.Unit, b.Unit},
-		{"calendar", a.Calendar, b.Calendar}, {"zone", a.Zone, b.Zone}, {"tax", a.Tax.Name + " " + a.Tax.Percent, b.Tax.Name + " " + b.Tax.Percent}, {"accent", a.Accent, b.Accent},
+		{"calendar", a.Calendar, b.Calendar}, {"zone", a.Zone, b.Zone}, {"year of accounts from", time.Month(max(1, a.YearStart)).String(), time.Month(max(1, b.YearStart)).String()}, {"tax", a.Tax.Name + " " + a.Tax.Percent, b.Tax.Name + " " + b.Tax.Percent}, {"accent", a.Accent, b.Accent},
 		{"sign-off", a.SignOff, b.SignOff}, {"last day in it", a.LastDay, b.LastDay},
 		{"deciding by mail", allowed(a.DecideByMail), allowed(b.DecideByMail)}, {"second factor for", strings.Join(a.FactorRoles, ", "), strings.Join(b.FactorRoles, ", ")},
 	} {

@@ -92,12 +92,27 @@ func (w *Measuring) DropTarget(ctx context.Context, person, id string) error {
 // lookEvery is how often targets are looked at.
 const lookEvery = time.Hour
 
-// watchTargets looks at all targets once an hour, and tells what got worse; once, until it is
-// well again.
-func (w *Measuring) watchTargets(ctx context.Context) error {
-	if now := w.Clock(); now.Sub(w.watched) < lookEvery && !now.Before(w.watched) {
+// keptYears is for how long it is kept what people looked for, and which forms they began.
+const keptYears = 1
+
+// lookHourly looks at targets once an hour, and forgets searches and forms that are old.
+func (w *Measuring) lookHourly(ctx context.Context) error {
+	now := w.Clock()
+	if now.Sub(w.watched) < lookEvery && !now.Before(w.watched) {
 		return nil
 	}
+	err := w.Store.Write(ctx, func(tx *store.Tx) error { return tx.ForgetOld(now.AddDate(-keptYears, 0, 0)) })
+	if err == nil {
+		err = w.watchTargets(ctx)
+	}
+	if err == nil {
+		w.watched = now
+	}
+	return err
+}
+
+// watchTargets looks at all targets, and tells what got worse; once, until it is well again.
+func (w *Measuring) watchTargets(ctx context.Context) error {
 	all, err := w.Store.Targets(ctx, "")
 	if err != nil {
 		return err
@@ -119,7 +134,6 @@ func (w *Measuring) watchTargets(ctx context.Context) error {
 			w.Log.Error("a target cannot be looked at", "target", t.ID, "error", err)
 		}
 	}
-	w.watched = w.Clock()
 	if told {
 		w.rouseMail()
 	}

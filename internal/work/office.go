@@ -77,7 +77,7 @@ func Closed(s Settings) *Office {
 	}
 	o.Running = &Running{
 		kernel: k, post: o.Messaging.postDue,
-		first: []func(context.Context) error{o.Designing.publishDue, o.Connecting.keepForgeries, o.Measuring.sendBoards, o.Measuring.watchTargets},
+		first: []func(context.Context) error{o.Designing.publishDue, o.Connecting.keepForgeries, o.Measuring.sendBoards, o.Measuring.lookHourly},
 	}
 	o.Running.beside = []func(context.Context){o.Messaging.runMail, o.Running.runBackups, o.Measuring.runColumns}
 	return o

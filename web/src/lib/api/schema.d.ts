@@ -1160,6 +1160,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/measure/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is seen of a sentence, as CSV or JSON: no cell of the sheet begins a formula. */
+        get: operations["export-measured"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measure/goes": {
         parameters: {
             query?: never;
@@ -11811,6 +11828,36 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "export-measured": {
+        parameters: {
+            query?: {
+                format?: "csv" | "json";
+                what?: "row" | "along" | "side" | "grid" | "records";
+                figure?: string;
+                period?: string;
+                along?: string;
+                side?: string;
+                second?: string;
+                /** @description A side and a value with a colon between them, such as service:access; again for each */
+                only?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A sheet, or a list of its lines, as an attachment */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };

@@ -28,6 +28,7 @@
 		['notSelf', 'It cannot be asked for oneself'],
 		['newcomers', 'It can be asked for somebody not yet in the directory'],
 		['told', 'Who it is for sees the request, too'],
+		['quiet', 'It is nobody else’s business: what is asked for is counted, and stands in no list of records'],
 		['inner', 'Only steps of other offerings use it: nobody finds it']
 	] as const;
 </script>

@@ -7,6 +7,7 @@
 	import Grid from '$lib/measure/Grid.svelte';
 	import PutOnBoard from '$lib/measure/PutOnBoard.svelte';
 	import Records from '$lib/measure/Records.svelte';
+	import TakeOut from '$lib/measure/TakeOut.svelte';
 	import SetTarget from '$lib/measure/SetTarget.svelte';
 	import SentenceLine from '$lib/measure/Sentence.svelte';
 	import { address, into, type Sentence, type Side } from '$lib/measure/sentence';
@@ -45,6 +46,7 @@
 					sentence={s}
 					name={figure.name}
 				/>
+				<TakeOut sentence={s} usual={desk.usual} />
 			</div>
 		</div>
 		<p class="soft small said">

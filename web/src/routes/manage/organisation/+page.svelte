@@ -1,5 +1,6 @@
 <!-- What Heptad is told of the company: its name, how references begin, money, time and look. -->
 <script lang="ts">
+	import { locale } from '$lib/words';
 	import { untrack } from 'svelte';
 	import { api, unwrap } from '$lib/api/client';
 	import { told } from '$lib/manage/words';
@@ -25,7 +26,8 @@
 			accent: o.accent ?? '',
 			emblem: o.emblem ?? '',
 			signOff: o.signOff ?? '',
-			lastDay: o.lastDay ?? ''
+			lastDay: o.lastDay ?? '',
+			yearStart: o.yearStart ?? 1
 		}))
 	);
 	const wrong = (field: string) => act.problem?.errors?.find((e) => e.place === `/${field}`)?.sentence;
@@ -48,6 +50,9 @@
 		reader.onload = () => (edited.emblem = String(reader.result));
 		reader.readAsDataURL(file);
 	}
+	const monthNames = Array.from({ length: 12 }, (_, i) =>
+		new Intl.DateTimeFormat(locale, { month: 'long', timeZone: 'UTC' }).format(Date.UTC(2027, i, 1))
+	);
 </script>
 
 <svelte:head><title>Organisation · Manage · Heptad</title></svelte:head>
@@ -94,6 +99,14 @@
 			{:else}
 				<HomeCalendar bind:zone={edited.zone} onmade={(key) => (edited.calendar = key)} />
 			{/if}
+			<Field
+				label="The year of accounts begins in"
+				hint="Quarters and years of what is measured are counted from it."
+				problem={wrong('yearStart')}
+				><select class="select" bind:value={edited.yearStart} data-field="year-start">
+					{#each monthNames as name, i (name)}<option value={i + 1}>{name}</option>{/each}
+				</select></Field
+			>
 		</fieldset>
 		<fieldset>
 			<legend>Money</legend>
