@@ -1,10 +1,10 @@
 <!-- Takes out what is seen: as a sheet, as JSON, or on paper. -->
 <script lang="ts">
 	import Menu from '$lib/ui/Menu.svelte';
-	import { address, type Sentence } from './sentence';
+	import { takenOut, type Sentence } from './sentence';
 
-	type Props = { sentence: Sentence; usual: Sentence };
-	let { sentence, usual }: Props = $props();
+	type Props = { sentence: Sentence };
+	let { sentence }: Props = $props();
 	const whats = [
 		['row', 'The row of figures'],
 		['along', 'The figure along time'],
@@ -12,14 +12,7 @@
 		['grid', 'The grid'],
 		['records', 'The records']
 	] as const;
-	const href = (what: string, format: string) => {
-		const said = new URLSearchParams(address(sentence, usual, '/').split('?')[1] ?? '');
-		for (const part of ['figure', 'period', 'along', 'side', 'second'] as const)
-			said.set(part, sentence[part]);
-		said.set('what', what);
-		said.set('format', format);
-		return `/api/measure/export?${said}`;
-	};
+	const href = (what: string, format: string) => takenOut(sentence, what, format);
 </script>
 
 <Menu

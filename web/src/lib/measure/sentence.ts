@@ -34,6 +34,14 @@ export function address(s: Sentence, usual: Sentence, path = '/measure'): string
 	return text ? `${path}?${text}` : path;
 }
 
+/** Where a part of what is seen is taken out, as csv or json. */
+export function takenOut(s: Sentence, what: string, format: string): string {
+	const params = new URLSearchParams({ what, format });
+	for (const part of plain) params.set(part, s[part]);
+	for (const n of s.only ?? []) for (const key of n.keys) params.append('only', `${n.side}:${key}`);
+	return `/api/measure/export?${params}`;
+}
+
 /** The sentence with only these values of a side; without values it counts all. */
 export function narrowed(s: Sentence, side: Side, keys: string[]): Sentence {
 	const only = (s.only ?? []).filter((n) => n.side !== side);

@@ -46,7 +46,7 @@
 					sentence={s}
 					name={figure.name}
 				/>
-				<TakeOut sentence={s} usual={desk.usual} />
+				<TakeOut sentence={s} />
 			</div>
 		</div>
 		<p class="soft small said">
