@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"errors"
+	"math"
 	"time"
 
 	"heptad/internal/core/measure"
@@ -109,11 +110,7 @@ func (t factsTx) SaveHands(person string, h request.Hands) error {
 // Facts reads the facts of requests, in the order of their numbers: those with a number
 // above one, at most so many.
 func (r ofRequests) Facts(ctx context.Context, after int64, limit int) ([]measure.Facts, error) {
-	var requests []measure.Request
-	if err := r.all(ctx, &requests, "SELECT * FROM facts_requests WHERE number > ? ORDER BY number LIMIT ?", after, limit); err != nil || len(requests) == 0 {
-		return nil, err
-	}
-	return r.withParts(ctx, requests)
+	return r.FactsBetween(ctx, after+1, math.MaxInt64, limit)
 }
 
 // FactsBetween reads the facts of requests whose numbers lie between two, both of them
@@ -128,8 +125,8 @@ func (r ofRequests) FactsBetween(ctx context.Context, first, last int64, limit i
 
 // FactsOf reads the facts of one request; false while it was not sent.
 func (r ofRequests) FactsOf(ctx context.Context, number int64) (measure.Facts, bool, error) {
-	all, err := r.Facts(ctx, number-1, 1)
-	if err != nil || len(all) == 0 || all[0].Request.Number != number {
+	all, err := r.FactsBetween(ctx, number, number, 1)
+	if err != nil || len(all) == 0 {
 		return measure.Facts{}, false, err
 	}
 	return all[0], true, nil
@@ -158,30 +155,19 @@ func (r ofRequests) withParts(ctx context.Context, requests []measure.Request) (
 	); err != nil {
 		return nil, err
 	}
-	for _, t := range tasks {
-		if f := at[t.Number]; f != nil {
-			f.Tasks = append(f.Tasks, t)
-		}
-	}
-	for _, v := range votes {
-		if f := at[v.Number]; f != nil {
-			f.Votes = append(f.Votes, v)
-		}
-	}
-	for _, x := range rungs {
-		if f := at[x.Number]; f != nil {
-			f.Rungs = append(f.Rungs, x)
-		}
-	}
-	for _, s := range spells {
-		if f := at[s.Number]; f != nil {
-			f.Spells = append(f.Spells, s)
-		}
-	}
-	for _, x := range ratings {
-		if f := at[x.Number]; f != nil {
-			f.Ratings = append(f.Ratings, x)
-		}
-	}
+	give(at, tasks, func(t measure.Task) int64 { return t.Number }, func(f *measure.Facts) *[]measure.Task { return &f.Tasks })
+	give(at, votes, func(v measure.Vote) int64 { return v.Number }, func(f *measure.Facts) *[]measure.Vote { return &f.Votes })
+	give(at, rungs, func(r measure.Rung) int64 { return r.Number }, func(f *measure.Facts) *[]measure.Rung { return &f.Rungs })
+	give(at, spells, func(s measure.Spell) int64 { return s.Number }, func(f *measure.Facts) *[]measure.Spell { return &f.Spells })
+	give(at, ratings, func(r measure.Rating) int64 { return r.Number }, func(f *measure.Facts) *[]measure.Rating { return &f.Ratings })
 	return facts, nil
+}
+
+// give puts each part with the facts of its request, as far as they were asked for.
+func give[P any](at map[int64]*measure.Facts, parts []P, number func(P) int64, list func(*measure.Facts) *[]P) {
+	for _, part := range parts {
+		if f := at[number(part)]; f != nil {
+			*list(f) = append(*list(f), part)
+		}
+	}
 }
