@@ -5,6 +5,8 @@ import (
 	"errors"
 	"time"
 
+	"github.com/jmoiron/sqlx"
+
 	"heptad/internal/core/measure"
 )
 
@@ -48,26 +50,6 @@ func (r ofRequests) CountSent(ctx context.Context, number int64) (int, error) {
 	return n, err
 }
 
-// ChangedAfter lists the numbers of the requests of which something has happened after an
-// event, and the number of the last event.
-func (r ofRequests) ChangedAfter(ctx context.Context, event int64) (numbers []int64, last int64, err error) {
-	err = errors.Join(
-		r.get(ctx, &last, "SELECT coalesce(max(id), 0) FROM events"),
-		r.all(ctx, &numbers, "SELECT DISTINCT r.number FROM events e JOIN requests r ON r.id = e.request WHERE e.id > ? AND r.number IS NOT NULL", event),
-	)
-	return numbers, last, err
-}
-
-// ChainAt is the link of the chain at an event; nil when there is no such event.
-func (r ofRequests) ChainAt(ctx context.Context, event int64) ([]byte, error) {
-	var chain []byte
-	err := r.get(ctx, &chain, "SELECT chain FROM events WHERE id = ?", event)
-	if errors.Is(err, ErrNotFound) {
-		return nil, nil
-	}
-	return chain, err
-}
-
 // ReplaceFacts keeps the facts of a request in place of those there are.
 func (t factsTx) ReplaceFacts(f measure.Facts) error {
 	if err := t.dropFacts(f.Request.Number); err != nil {
@@ -98,19 +80,20 @@ type Record struct {
 
 // Records reads requests by number.
 func (r ofRequests) Records(ctx context.Context, numbers []int64) (map[int64]Record, error) {
-	all := map[int64]Record{}
-	for _, number := range numbers {
-		var row Record
-		err := r.get(ctx, &row, "SELECT f.*, r.id, r.title, coalesce((SELECT v.name FROM offering_versions v WHERE v.offering = f.offering AND v.number = f.version), f.offering) AS name FROM facts_requests f JOIN requests r ON r.number = f.number WHERE f.number = ?", number)
-		switch {
-		case errors.Is(err, ErrNotFound):
-		case err != nil:
-			return nil, err
-		default:
-			all[number] = row
-		}
+	all := make(map[int64]Record, len(numbers))
+	if len(numbers) == 0 {
+		return all, nil
 	}
-	return all, nil
+	query, args, err := sqlx.In("SELECT f.*, r.id, r.title, coalesce((SELECT v.name FROM offering_versions v WHERE v.offering = f.offering AND v.number = f.version), f.offering) AS name FROM facts_requests f JOIN requests r ON r.number = f.number WHERE f.number IN (?)", numbers)
+	if err != nil {
+		return nil, err
+	}
+	var rows []Record
+	err = r.all(ctx, &rows, query, args...)
+	for _, row := range rows {
+		all[row.Number] = row
+	}
+	return all, err
 }
 
 // TasksMeasured reads the facts of the tasks of a request, in the order of their keys.

@@ -28,23 +28,6 @@ func (t *Tx) KeepSearch(s Search) error {
 		s.Hash, s.Words, s.Found, s.Opened, s.Sent, s.Department, millis(s.At))
 }
 
-// Searches lists what was looked for since an instant, the last first.
-func (r ofOfferings) Searches(ctx context.Context, since time.Time, limit int) ([]Search, error) {
-	var rows []struct {
-		Search
-		At int64
-	}
-	if err := r.all(ctx, &rows, "SELECT * FROM searches WHERE at >= ? ORDER BY at DESC LIMIT ?", millis(since), limit); err != nil {
-		return nil, err
-	}
-	searches := make([]Search, len(rows))
-	for i, row := range rows {
-		searches[i] = row.Search
-		searches[i].At = instant(row.At)
-	}
-	return searches, nil
-}
-
 // Learn keeps that a person came to an offering with a word. It reports whether
 // the word counts from now on.
 func (t *Tx) Learn(offering, stem string, person []byte, enough int) (bool, error) {

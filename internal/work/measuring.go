@@ -11,6 +11,7 @@ import (
 	"heptad/internal/core/measure"
 	"heptad/internal/core/people"
 	"heptad/internal/core/refusal"
+	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
 
@@ -90,6 +91,11 @@ func (w *Measuring) day() calendar.Date {
 	return calendar.DateOf(w.now().In(w.Organisation().Location()))
 }
 
+// usual is the period of the lists that need no sentence.
+func (w *Measuring) usual() (measure.Period, error) {
+	return measure.ParsePeriod(measure.UsualPeriod, w.day(), w.yearStart())
+}
+
 // circumstances are those of a question by who may see so much.
 func (w *Measuring) circumstances(ctx context.Context, sight measure.Sight) measure.Circumstances {
 	company := w.Company()
@@ -131,6 +137,18 @@ func (w *Measuring) asked(s measure.Sentence) (measure.Question, error) {
 		q.Period = q.Period.Elapsed(w.day())
 	}
 	return q, err
+}
+
+// refusedFor refuses what is wrong, the first of it above all else; nil for nothing.
+func refusedFor(code string, wrong []measure.Wrong) error {
+	if len(wrong) == 0 {
+		return nil
+	}
+	refused := invalid(code, wrong[0].Place, "%s", wrong[0].Sentence)
+	for _, x := range wrong {
+		refused.Details = append(refused.Details, request.Refusal{Kind: request.Invalid, Code: code, Sentence: x.Sentence, Place: x.Place})
+	}
+	return refused
 }
 
 // Screen answers a sentence, as far as a person may see.

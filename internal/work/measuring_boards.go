@@ -6,14 +6,12 @@ import (
 	"crypto/sha256"
 	"encoding/json"
 	"errors"
-	"slices"
 	"sync"
 	"time"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/measure"
 	"heptad/internal/core/refusal"
-	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
 
@@ -85,12 +83,8 @@ func (w *Measuring) homeHours() *calendar.Calendar {
 // SaveBoard keeps a board of a person: a new one without an ID, else in place of a revision.
 func (w *Measuring) SaveBoard(ctx context.Context, person, id string, revision int, b measure.Board) (Board, error) {
 	zone, hours := w.Organisation().Location(), w.homeHours()
-	if wrong := b.Check(w.day(), w.yearStart(), hours, zone); len(wrong) > 0 {
-		refused := invalid(refusal.Board, wrong[0].Place, "%s", wrong[0].Sentence)
-		for _, x := range wrong {
-			refused.Details = append(refused.Details, request.Refusal{Kind: request.Invalid, Code: refusal.Board, Sentence: x.Sentence, Place: x.Place})
-		}
-		return Board{}, refused
+	if err := refusedFor(refusal.Board, b.Check(w.day(), w.yearStart(), hours, zone)); err != nil {
+		return Board{}, err
 	}
 	for i := range b.Parts {
 		b.Parts[i].Sentence = b.Parts[i].Sentence.Fitted()
@@ -293,13 +287,11 @@ func (w *Measuring) Wall(ctx context.Context, token string) (Board, []BoardPage,
 }
 
 // readers are those whom a board is sent to: who made it, and whom it is shared with by name
-// or team.
+// or team. Some may stand there twice.
 func (w *Measuring) readers(b store.Board) []string {
 	people := []string{b.Owner}
 	for _, team := range b.Shared.Teams {
 		people = append(people, w.Company().Members(team)...)
 	}
-	people = append(people, b.Shared.People...)
-	slices.Sort(people)
-	return slices.Compact(people)
+	return append(people, b.Shared.People...)
 }

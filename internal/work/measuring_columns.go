@@ -69,10 +69,7 @@ const (
 func (w *Measuring) view(ctx context.Context) (*measure.View, error) {
 	for waited := time.Duration(0); w.columns.built.Load() == nil; waited += shortWait {
 		if w.columns.building.TryLock() {
-			var err error
-			if w.columns.built.Load() == nil {
-				err = w.buildColumns(ctx)
-			}
+			err := w.buildColumnsOnce(ctx)
 			w.columns.building.Unlock()
 			if err != nil {
 				return nil, err
@@ -126,15 +123,15 @@ func (w *Measuring) catchUpColumns(ctx context.Context, into *measure.Columns) e
 func (w *Measuring) prepareColumns(ctx context.Context) error {
 	w.columns.building.Lock()
 	defer w.columns.building.Unlock()
+	return w.buildColumnsOnce(ctx)
+}
+
+// buildColumnsOnce makes the facts anew that an older program has made, and reads all into
+// memory, unless that is done. The lock of building must be held.
+func (w *Measuring) buildColumnsOnce(ctx context.Context) error {
 	if w.columns.built.Load() != nil {
 		return nil
 	}
-	return w.buildColumns(ctx)
-}
-
-// buildColumns makes the facts anew that an older program has made, and reads all into
-// memory. The lock of building must be held.
-func (w *Measuring) buildColumns(ctx context.Context) error {
 	count, err := w.Store.CountSent(ctx, 0)
 	if err != nil {
 		return err

@@ -170,7 +170,7 @@ func (w *Measuring) GoesChoices(ctx context.Context, person string) ([]Chosen, [
 		all = append(all, Chosen{n.Offering, versions})
 	}
 	slices.SortFunc(all, func(a, b Chosen) int { return cmp.Compare(named[a.Offering].Name, named[b.Offering].Name) })
-	p, err := measure.ParsePeriod(measure.UsualPeriod, w.day(), w.yearStart())
+	p, err := w.usual()
 	if err != nil {
 		return nil, nil, err
 	}

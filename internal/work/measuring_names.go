@@ -2,9 +2,9 @@ package work
 
 import (
 	"context"
-	"strings"
 
 	"heptad/internal/core/measure"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
@@ -26,7 +26,7 @@ func (w *Measuring) Names(ctx context.Context) (Names, error) {
 
 // Of names a value of a side; of stretches of the calendar it is the key.
 func (n Names) Of(side measure.Side, key string) string {
-	offering, rest, _ := strings.Cut(key, "/")
+	of, rest := offeringAnd(key)
 	switch {
 	case key == "" || side == measure.ByTask && rest == "":
 		return nameless(side)
@@ -37,11 +37,11 @@ func (n Names) Of(side measure.Side, key string) string {
 	case side == measure.ByOffering:
 		return n.Offering(key)
 	case side == measure.ByVersion:
-		return n.Offering(offering) + ", version " + rest
+		return n.Offering(of) + ", version " + rest
 	case side == measure.ByTask:
-		return n.Task(offering, rest) + " – " + n.Offering(offering)
+		return n.Task(of, rest) + " – " + n.Offering(of)
 	case side == measure.ByRung:
-		return n.Rung(offering, rest) + " – " + n.Offering(offering)
+		return n.Rung(of, rest) + " – " + n.Offering(of)
 	case side == measure.ByConnector:
 		if c, there := n.w.connectors[key]; there {
 			return c.Describe().Name
@@ -73,41 +73,44 @@ func (n Names) Offering(key string) string {
 	return key
 }
 
-// Task is what the newest version that has a task calls it.
-func (n Names) Task(offering, of string) string {
-	if of == "" {
+// Task is what the newest version of an offering that has a task calls it.
+func (n Names) Task(key, task string) string {
+	if task == "" {
 		return nameless(measure.ByTask)
 	}
-	number, err := n.w.Store.CurrentNumber(n.ctx, offering)
-	if err != nil {
-		return of
-	}
-	for ; number > 0; number-- {
-		if name := n.w.taskName(n.ctx, offering, number, of); name != of {
-			return name
-		}
-	}
-	return of
+	return n.newest(key, task, func(c *offering.Compiled) (string, bool) {
+		t, there := c.Plan.Task(task)
+		return t.Name, there
+	})
 }
 
-// Rung is what the newest version that has a decision calls it.
-func (n Names) Rung(offering, key string) string {
-	number, err := n.w.Store.CurrentNumber(n.ctx, offering)
+// Rung is what the newest version of an offering that has a decision calls it.
+func (n Names) Rung(key, rung string) string {
+	return n.newest(key, rung, func(c *offering.Compiled) (string, bool) {
+		for _, r := range c.Document.Ladder {
+			if r.Key == rung {
+				return r.Name, true
+			}
+		}
+		return "", false
+	})
+}
+
+// newest is what the newest version of an offering that has a part of it calls that; where
+// none has, it is the part's key.
+func (n Names) newest(key, part string, name func(*offering.Compiled) (string, bool)) string {
+	number, err := n.w.Store.CurrentNumber(n.ctx, key)
 	if err != nil {
-		return key
+		return part
 	}
 	for ; number > 0; number-- {
-		c, err := n.w.numbered(n.ctx, n.w.Store, offering, number)
-		if err != nil {
-			continue
-		}
-		for _, r := range c.Document.Ladder {
-			if r.Key == key {
-				return r.Name
+		if c, err := n.w.numbered(n.ctx, n.w.Store, key, number); err == nil {
+			if name, there := name(c); there {
+				return name
 			}
 		}
 	}
-	return key
+	return part
 }
 
 // nameless is what is said of those that have no value of a side.

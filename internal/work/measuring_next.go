@@ -8,6 +8,7 @@ import (
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/measure"
+	"heptad/internal/core/plan"
 	"heptad/internal/core/search"
 	"heptad/internal/store"
 )
@@ -70,7 +71,7 @@ const (
 // see.
 func (w *Measuring) Next(ctx context.Context, person string) (Next, error) {
 	sight := w.Sight(person)
-	p, err := measure.ParsePeriod(measure.UsualPeriod, w.day(), w.yearStart())
+	p, err := w.usual()
 	if err != nil {
 		return Next{}, err
 	}
@@ -88,12 +89,17 @@ func (w *Measuring) Next(ctx context.Context, person string) (Next, error) {
 	}
 	out.Searches = answers[10].Total
 	out.Decide = lessDeciding(answers[0], answers[1])
-	if out.Automate, err = w.automating(ctx, answers[2], p); err != nil {
+	names, err := w.Names(ctx)
+	if err != nil {
 		return Next{}, err
 	}
-	if out.Mend, err = w.mending(ctx, answers); err != nil {
+	zone := w.Organisation().Location()
+	forms, err := w.Store.Forms(ctx, p.From.In(zone).Unix(), p.Until.In(zone).Unix())
+	if err != nil {
 		return Next{}, err
 	}
+	out.Automate = w.automating(ctx, answers[2], p, names)
+	out.Mend = w.mending(ctx, answers, names, forms)
 	out.Offer, err = w.wished(ctx, p)
 	if err != nil {
 		return Next{}, err
@@ -115,13 +121,9 @@ func lessDeciding(passed, took measure.Series) []LessDeciding {
 }
 
 // automating ranks what people do by hand by the hours that it takes a month.
-func (w *Measuring) automating(ctx context.Context, hours measure.Series, p measure.Period) ([]Automating, error) {
+func (w *Measuring) automating(ctx context.Context, hours measure.Series, p measure.Period, names Names) []Automating {
 	elapsed := p.Elapsed(w.day())
 	months := float64(elapsed.Until.Since(elapsed.From)) / (365.25 / 12)
-	named, err := w.Store.NamedOfferings(ctx)
-	if err != nil {
-		return nil, err
-	}
 	var all []Automating
 	for i, key := range hours.Keys[0] {
 		offering, task := offeringAnd(key)
@@ -135,7 +137,7 @@ func (w *Measuring) automating(ctx context.Context, hours measure.Series, p meas
 		} else {
 			a.Monthly, a.Planned = w.effort(ctx, offering, task).Seconds()*float64(v.Records)/months, true
 		}
-		for _, g := range w.grantsOf(named[offering].Service).All {
+		for _, g := range w.grantsOf(names.offerings[offering].Service).All {
 			if !slices.Contains(a.Connectors, g.Connector) {
 				a.Connectors = append(a.Connectors, g.Connector)
 			}
@@ -143,7 +145,7 @@ func (w *Measuring) automating(ctx context.Context, hours measure.Series, p meas
 		all = append(all, a)
 	}
 	slices.SortFunc(all, func(a, b Automating) int { return cmp.Compare(b.Monthly, a.Monthly) })
-	return all[:min(mostLinesNext, len(all))], nil
+	return all[:min(mostLinesNext, len(all))]
 }
 
 // offeringAnd parts the key of a task or a rung from that of its offering.
@@ -159,15 +161,11 @@ func (w *Measuring) byHand(ctx context.Context, key, task string) bool {
 		return false
 	}
 	t, there := c.Plan.Task(task)
-	return there && t.Kind == "manual"
+	return there && t.Kind == plan.Manual
 }
 
 // mending lists offerings with what goes wrong with them most often, and where.
-func (w *Measuring) mending(ctx context.Context, answers []measure.Series) ([]Mending, error) {
-	names, err := w.Names(ctx)
-	if err != nil {
-		return nil, err
-	}
+func (w *Measuring) mending(ctx context.Context, answers []measure.Series, names Names, forms []store.Form) []Mending {
 	var all []Mending
 	add := func(what string, s measure.Series, least float64, bad func(measure.Value) float64, where func(offering string) string) {
 		for i, key := range s.Keys[0] {
@@ -201,10 +199,10 @@ func (w *Measuring) mending(ctx context.Context, answers []measure.Series) ([]Me
 	add("sentBack", answers[5], 0.03, share, nowhere)
 	add("declined", answers[6], 0.05, share, worst(answers[0], names.Rung, noes))
 	add("missed", answers[7], 0.12, missed, worst(answers[4], names.Task, waited))
-	add("givenUp", answers[8], 0.1, share, func(key string) string { return w.givenUpAt(ctx, key) })
+	add("givenUp", answers[8], 0.1, share, func(key string) string { return w.givenUpAt(ctx, key, forms) })
 	add("stuck", answers[9], 0.03, share, worst(answers[3], names.Task, part))
 	slices.SortStableFunc(all, func(a, b Mending) int { return cmp.Compare(mendWeight(b), mendWeight(a)) })
-	return all[:min(2*mostLinesNext, len(all))], nil
+	return all[:min(2*mostLinesNext, len(all))]
 }
 
 // mendWeight is of how many requests something goes wrong.
@@ -216,15 +214,9 @@ func mendWeight(m Mending) int64 {
 }
 
 // givenUpAt is the question at which most forms of an offering are given up, in words.
-func (w *Measuring) givenUpAt(ctx context.Context, key string) string {
-	p, err := measure.ParsePeriod(measure.UsualPeriod, w.day(), w.yearStart())
+func (w *Measuring) givenUpAt(ctx context.Context, key string, forms []store.Form) string {
+	c, err := w.current(ctx, w.Store, key)
 	if err != nil {
-		return ""
-	}
-	zone := w.Organisation().Location()
-	forms, err := w.Store.Forms(ctx, p.From.In(zone).Unix(), p.Until.In(zone).Unix())
-	c, unknown := w.current(ctx, w.Store, key)
-	if err != nil || unknown != nil {
 		return ""
 	}
 	at := map[string]int{}
@@ -302,7 +294,7 @@ func sharedWords(titles []store.TitleSent) (words []measure.Wishes, left int64) 
 	people := map[string]map[string]bool{}
 	count := map[string]int{}
 	for _, t := range titles {
-		for _, stem := range slices.Compact(slices.Sorted(slices.Values(search.Content(t.Title)))) {
+		for _, stem := range search.Content(t.Title) {
 			if people[stem] == nil {
 				people[stem] = map[string]bool{}
 			}

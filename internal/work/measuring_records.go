@@ -69,8 +69,18 @@ func (w *Measuring) records(ctx context.Context, reader string, sight measure.Si
 		return Records{}, invalid(refusal.Sentence, "", "%s.", err)
 	}
 	out := Records{Total: listed.Total, Hidden: listed.Total - listed.Shown, More: len(listed.Refs) > limit}
-	for _, ref := range listed.Refs[:min(limit, len(listed.Refs))] {
-		line, err := w.record(ctx, reader, f, ref)
+	refs := listed.Refs[:min(limit, len(listed.Refs))]
+	numbers := make([]int64, len(refs))
+	for i, ref := range refs {
+		numbers[i] = ref.Number
+	}
+	slices.Sort(numbers)
+	records, err := w.Store.Records(ctx, slices.Compact(numbers))
+	if err != nil {
+		return Records{}, err
+	}
+	for _, ref := range refs {
+		line, err := w.record(ctx, reader, f, ref, records[ref.Number])
 		if err != nil {
 			return Records{}, err
 		}
@@ -79,15 +89,10 @@ func (w *Measuring) records(ctx context.Context, reader string, sight measure.Si
 	return out, nil
 }
 
-// record reads one line. Its title is for those who see the request; others read the name of
+// record makes one line. Its title is for those who see the request; others read the name of
 // the offering.
-func (w *Measuring) record(ctx context.Context, reader string, f *measure.Figure, ref measure.Ref) (Record, error) {
-	line := Record{Ref: ref}
-	records, err := w.Store.Records(ctx, []int64{ref.Number})
-	if err != nil {
-		return line, err
-	}
-	line.Record = records[ref.Number]
+func (w *Measuring) record(ctx context.Context, reader string, f *measure.Figure, ref measure.Ref, record store.Record) (Record, error) {
+	line := Record{Ref: ref, Record: record}
 	line.Reference = request.Reference(w.Organisation().Prefix, ref.Number)
 	if line.Cost > 0 {
 		line.Price = money.Of(line.Cost, line.Currency).String()

@@ -2,7 +2,9 @@ package work
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -22,8 +24,8 @@ func (w *Measuring) sendBoards(ctx context.Context) error {
 		return err
 	}
 	for _, b := range due {
-		if err := w.caught("board", b.ID, func() error { return w.sendBoard(ctx, b) }); err != nil {
-			return err
+		if err := w.caught("board", b.ID, func() error { return w.sendBoard(ctx, b) }); err != nil && ctx.Err() == nil {
+			w.Log.Error("a board cannot be sent", "board", b.ID, "error", err)
 		}
 	}
 	if len(due) > 0 {
@@ -50,17 +52,23 @@ func (w *Measuring) sendBoard(ctx context.Context, b store.Board) error {
 	}
 	said += "\n\nOpen it: " + w.address("/measure/boards/"+b.ID)
 	return w.Store.Write(ctx, func(tx *store.Tx) error {
-		for _, person := range w.readers(b) {
-			p, known := w.Company().Person(person)
-			if !known || p.Former {
-				continue
-			}
-			if err := w.letters.postKind(ctx, tx, w.Company(), store.Message{Person: person, Kind: message.Board, At: w.Clock()}, message.Facts{Title: b.Title, Said: said, Person: p.Name, By: w.Company().Name(b.Owner)}); err != nil {
-				return err
-			}
-		}
-		return tx.SetBoardMail(b.ID, next)
+		return errors.Join(w.tell(ctx, tx, w.readers(b), message.Board, b.Title, said, b.Owner), tx.SetBoardMail(b.ID, next))
 	})
+}
+
+// tell writes a message to people, once to each who is still with the company.
+func (w *Measuring) tell(ctx context.Context, tx *store.Tx, people []string, kind message.Kind, title, said, by string) error {
+	company := w.Company()
+	for _, person := range slices.Compact(slices.Sorted(slices.Values(people))) {
+		p, known := company.Person(person)
+		if !known || p.Former {
+			continue
+		}
+		if err := w.letters.postKind(ctx, tx, company, store.Message{Person: person, Kind: kind, At: w.Clock()}, message.Facts{Title: title, Said: said, Person: p.Name, By: company.Name(by)}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // address is where a page of ours is opened from a mail.

@@ -4,14 +4,12 @@ import (
 	"context"
 	"crypto/rand"
 	"fmt"
-	"slices"
 	"strings"
 	"time"
 
 	"heptad/internal/core/measure"
 	"heptad/internal/core/message"
 	"heptad/internal/core/refusal"
-	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
 
@@ -63,12 +61,8 @@ func (w *Measuring) stands(ctx context.Context, t store.Target) (Target, error) 
 
 // AddTarget sets a target of a person.
 func (w *Measuring) AddTarget(ctx context.Context, person string, t measure.Target) (Target, error) {
-	if wrong := t.Check(w.day(), w.yearStart()); len(wrong) > 0 {
-		refused := invalid(refusal.Target, wrong[0].Place, "%s", wrong[0].Sentence)
-		for _, x := range wrong {
-			refused.Details = append(refused.Details, request.Refusal{Kind: request.Invalid, Code: refusal.Target, Sentence: x.Sentence, Place: x.Place})
-		}
-		return Target{}, refused
+	if err := refusedFor(refusal.Target, t.Check(w.day(), w.yearStart())); err != nil {
+		return Target{}, err
 	}
 	there, err := w.Store.Targets(ctx, person)
 	if err != nil {
@@ -155,18 +149,7 @@ func (w *Measuring) tellTarget(ctx context.Context, t Target) error {
 		if err := tx.SetTold(t.ID, told); err != nil || !worse {
 			return err
 		}
-		people := append([]string{t.Person}, t.People...)
-		slices.Sort(people)
-		for _, person := range slices.Compact(people) {
-			p, known := w.Company().Person(person)
-			if !known || p.Former {
-				continue
-			}
-			if err := w.letters.postKind(ctx, tx, w.Company(), store.Message{Person: person, Kind: message.Alarm, At: w.Clock()}, message.Facts{Title: title, Said: said, Person: p.Name, By: w.Company().Name(t.Person)}); err != nil {
-				return err
-			}
-		}
-		return nil
+		return w.tell(ctx, tx, append([]string{t.Person}, t.People...), message.Alarm, title, said, t.Person)
 	})
 }
 

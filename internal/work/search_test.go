@@ -266,7 +266,7 @@ func TestWordsAreLearned(t *testing.T) {
 	}
 	assert.True(t, finds())
 
-	kept, err := o.Store.Searches(ctx, o.Clock.Now().AddDate(0, 0, -1), 10)
+	kept, err := o.Store.SearchesBetween(ctx, o.Clock.Now().AddDate(0, 0, -1), o.Clock.Now().AddDate(0, 0, 1))
 	require.NoError(t, err)
 	require.Len(t, kept, 3, "each person once")
 	for _, s := range kept {

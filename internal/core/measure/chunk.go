@@ -22,13 +22,11 @@ const (
 	cWho
 	cHow
 	cWork
-	cAsker
 	cUsed
 	cDeciding
 	cAsking
 	cWaiting
 	cResponse
-	cHand
 	cCost // with the next one 64 bits, of the organisation's currency
 	cCostHigh
 	cReal
@@ -53,7 +51,6 @@ const (
 	hasResponse
 	respondedInTime
 	hasReal
-	isLinked
 	isOpen
 	outcomeAt = 24 // from here on the place of the outcome in All, from 1; 0 for none
 )
@@ -90,7 +87,7 @@ const (
 // spellPaused is added to the status of a spell whose clock stands still.
 const spellPaused = 16
 
-// Columns of ratings, rungs and votes, of 32 bits.
+// Columns of ratings and of rungs, of 32 bits.
 const (
 	rPerson = iota
 	rStars
@@ -286,8 +283,8 @@ func (c *chunk) add(d *dicts, currency string, f *Facts) {
 	for i, value := range [columns32]uint32{
 		cSent: small(r.Sent), cDelivered: small(r.Delivered), cClosed: small(r.Closed), cDue: small(r.Due),
 		cWhat: d.what.code(what{r.Offering, r.Service, r.Version}), cWho: d.who.code(who{r.Department, r.Location, r.CostCentre, r.Employment}),
-		cHow: d.how.code(how{r.Channel, r.Door, r.Speed, r.Impact, r.Urgency}), cWork: d.workOf(done), cAsker: d.person.code(r.Asker),
-		cUsed: small(r.Used), cDeciding: small(r.Deciding), cAsking: small(r.Asking), cWaiting: small(r.Waiting), cResponse: small(r.ResponseUsed), cHand: small(r.Hand),
+		cHow: d.how.code(how{r.Channel, r.Door, r.Speed, r.Impact, r.Urgency}), cWork: d.workOf(done),
+		cUsed: small(r.Used), cDeciding: small(r.Deciding), cAsking: small(r.Asking), cWaiting: small(r.Waiting), cResponse: small(r.ResponseUsed),
 		cCost: uint32(cost), cCostHigh: uint32(cost >> 32), cReal: uint32(real), cRealHigh: uint32(real >> 32),
 	} {
 		c.c32[i] = append(c.c32[i], value)

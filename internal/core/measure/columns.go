@@ -1,7 +1,6 @@
 package measure
 
 import (
-	"math"
 	"slices"
 	"sync"
 )
@@ -60,14 +59,13 @@ func (c *Columns) View() *View {
 	for id := range c.changed {
 		c.merge(id)
 	}
-	v := &View{dicts: c.dicts, first: math.MaxUint32}
+	v := &View{dicts: c.dicts}
 	for id := range c.chunks {
 		v.chunks = append(v.chunks, placed{c.chunks[id], id * chunkSize})
 	}
 	slices.SortFunc(v.chunks, func(a, b placed) int { return int(a.from - b.from) })
 	for _, p := range v.chunks {
 		v.Requests += len(p.number)
-		v.first = min(v.first, p.first)
 	}
 	c.view = v
 	return v
@@ -77,7 +75,6 @@ func (c *Columns) View() *View {
 type View struct {
 	dicts    dicts // read only
 	chunks   []placed
-	first    uint32
 	Requests int // how many there are
 
 	byHand sync.Once

@@ -27,6 +27,14 @@ func (p *persons) join(o *persons) {
 // few reports whether there are some, and too few of them.
 func (p *persons) few() bool { return p.n > 0 && p.n < fewest }
 
+// persons are the codes of those whom the hits of a figure tell of.
+func (c *chunk) persons(f *Figure) []uint32 {
+	if f.Subject == OfRatings {
+		return c.rating[rPerson]
+	}
+	return c.task[tPerson]
+}
+
 // hide takes away what a value tells.
 func (v *Value) hide() {
 	*v = Value{Records: v.Records, Few: true}
@@ -153,10 +161,7 @@ func (n *counting) outside(wider *asking) (others persons) {
 		out.of(wider, placed.chunk)
 		in.find(n.f, n.at)
 		out.find(n.f, n.at)
-		codes := placed.task[tPerson]
-		if n.f.Subject == OfRatings {
-			codes = placed.rating[rPerson]
-		}
+		codes := placed.persons(n.f)
 		i := 0
 		for _, hit := range out.hits { // both are in order
 			for i < len(in.hits) && in.hits[i] < hit {

@@ -36,7 +36,7 @@ func (s Series) Ranked(most int) Series {
 			seenFirst[i], seenSecond[j] = seenFirst[i] || v.Records > 0, seenSecond[j] || v.Records > 0
 		}
 	}
-	rows := ranked1(first, seenFirst, isTime(s.Keys[0]))
+	rows := heaviest(first, seenFirst, isTime(s.Keys[0]))
 	s.Others = max(0, len(rows)-most)
 	if isTime(s.Keys[0]) {
 		s.Others = 0
@@ -45,7 +45,7 @@ func (s Series) Ranked(most int) Series {
 	}
 	var columns []int
 	if len(s.Keys) == 2 {
-		columns = ranked1(second, seenSecond, isTime(s.Keys[1]))
+		columns = heaviest(second, seenSecond, isTime(s.Keys[1]))
 		if !isTime(s.Keys[1]) {
 			columns = columns[:min(len(columns), mostColumns)]
 		}
@@ -86,8 +86,8 @@ func isTime(keys []string) bool {
 	return isMonth.MatchString(k) || isWeek.MatchString(k) || len(k) == 10 && k[4] == '-' && k[7] == '-' || len(keys) == 7 && k == "1" || len(keys) == 24 && k == "00"
 }
 
-// ranked1 are the places of those that are seen, the heaviest first; of time all, in order.
-func ranked1(weights []float64, seen []bool, timely bool) []int {
+// heaviest are the places of those that are seen, the heaviest first; of time all, in order.
+func heaviest(weights []float64, seen []bool, timely bool) []int {
 	var places []int
 	for i := range weights {
 		if seen[i] || timely {

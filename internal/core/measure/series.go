@@ -12,7 +12,6 @@ const mostCells = 1_000_000
 type counting struct {
 	a     *asking
 	f     *Figure
-	by    []Side
 	dims  []*dim
 	at    []uint32 // the ends at which it is looked how things stand
 	whole []*tally // of each worker; none where another counts the same as a whole
@@ -30,7 +29,7 @@ func (a *asking) counting(w Wanted) (*counting, error) {
 	if len(w.By) > 2 {
 		return nil, fmt.Errorf("things can be told apart by two sides at most")
 	}
-	n := &counting{a: a, f: f, by: w.By}
+	n := &counting{a: a, f: f}
 	var ends []string
 	n.at, ends = a.ends(w.By)
 	cells := 1

@@ -72,10 +72,7 @@ func (t *tally) count(f *Figure, s *scratch) {
 	if !f.Few {
 		return
 	}
-	persons := s.c.task[tPerson]
-	if f.Subject == OfRatings {
-		persons = s.c.rating[rPerson]
-	}
+	persons := s.c.persons(f)
 	if len(t.persons) == 1 && t.persons[0].n == fewest {
 		return
 	}

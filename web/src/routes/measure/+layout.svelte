@@ -29,6 +29,12 @@
 {@render children()}
 
 <style>
+	:global(main.wide) {
+		padding: 1rem 1.25rem 3rem;
+		display: grid;
+		gap: 0.9rem;
+		min-width: 0;
+	}
 	.places {
 		display: flex;
 		flex-wrap: wrap;

@@ -107,12 +107,6 @@
 </main>
 
 <style>
-	.wide {
-		padding: 1rem 1.25rem 3rem;
-		display: grid;
-		gap: 0.9rem;
-		min-width: 0;
-	}
 	.date {
 		font-family: inherit;
 		font-weight: 400;

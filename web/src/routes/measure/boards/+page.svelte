@@ -39,8 +39,6 @@
 
 <style>
 	.wide {
-		padding: 1rem 1.25rem 3rem;
-		display: grid;
 		gap: 0.7rem;
 		max-width: 50rem;
 	}

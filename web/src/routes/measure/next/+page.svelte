@@ -139,12 +139,6 @@
 </main>
 
 <style>
-	.wide {
-		padding: 1rem 1.25rem 3rem;
-		display: grid;
-		gap: 0.9rem;
-		min-width: 0;
-	}
 	.four {
 		display: grid;
 		grid-template-columns: repeat(auto-fit, minmax(min(100%, 34rem), 1fr));

@@ -91,10 +91,7 @@
 
 <style>
 	.wide {
-		padding: 1rem 1.25rem 3rem;
-		display: grid;
 		gap: 0.8rem;
-		min-width: 0;
 	}
 	table {
 		border-collapse: collapse;

@@ -158,10 +158,7 @@
 
 <style>
 	.wide {
-		padding: 1rem 1.25rem 3rem;
-		display: grid;
 		gap: 1.4rem;
-		min-width: 0;
 		max-width: 76rem;
 	}
 	.acts {
