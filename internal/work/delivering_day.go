@@ -106,7 +106,7 @@ func (w *Delivering) CalendarEntry(ctx context.Context, person, id, key, of stri
 		return nil, ErrNotFound
 	}
 	company := w.Company()
-	e := calendar.Entry{UID: fmt.Sprintf("%s.%s.%s@heptad", of, id, key), Stamp: w.Clock(), Text: s.Title + " (" + s.Reference + ")", URL: w.pageOf("/deliver/" + id + "/" + key)}
+	e := calendar.Entry{UID: fmt.Sprintf("%s.%s.%s@heptad", of, id, key), Stamp: w.Clock(), Text: s.Title + " (" + s.Reference + ")", URL: w.letters.pageOf("/deliver/" + id + "/" + key)}
 	switch of {
 	case EntryDue:
 		f, err := w.Forecast(ctx, s)
@@ -140,12 +140,4 @@ func (w *Delivering) CalendarEntry(ctx context.Context, person, id, key, of stri
 		return nil, conflict(refusal.NoInstant, "There is no time to put into a calendar.")
 	}
 	return calendar.WriteEntry(e), nil
-}
-
-// pageOf is the address of a page, as mails link to it; empty where no mail goes out.
-func (w *Delivering) pageOf(path string) string {
-	if w.letters.mailing == nil {
-		return ""
-	}
-	return w.letters.mailing.Base + path
 }

@@ -224,3 +224,11 @@ func heldBy(s request.State, service people.Service, company *people.Directory) 
 	}
 	return strings.Join(names, " and ")
 }
+
+// pageOf is the address of a page, as mails link to it; empty where no mail goes out.
+func (l *letters) pageOf(path string) string {
+	if l.mailing == nil {
+		return ""
+	}
+	return l.mailing.Base + path
+}

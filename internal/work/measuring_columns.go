@@ -69,9 +69,7 @@ const (
 func (w *Measuring) view(ctx context.Context) (*measure.View, error) {
 	for waited := time.Duration(0); w.columns.built.Load() == nil; waited += shortWait {
 		if w.columns.building.TryLock() {
-			err := w.buildColumnsOnce(ctx)
-			w.columns.building.Unlock()
-			if err != nil {
+			if err := w.buildColumnsOnce(ctx); err != nil {
 				return nil, err
 			}
 			continue
@@ -119,16 +117,10 @@ func (w *Measuring) catchUpColumns(ctx context.Context, into *measure.Columns) e
 	return nil
 }
 
-// prepareColumns builds the columns, unless they are there.
-func (w *Measuring) prepareColumns(ctx context.Context) error {
-	w.columns.building.Lock()
-	defer w.columns.building.Unlock()
-	return w.buildColumnsOnce(ctx)
-}
-
 // buildColumnsOnce makes the facts anew that an older program has made, and reads all into
-// memory, unless that is done. The lock of building must be held.
+// memory, unless that is done. The lock of building must be held; it is given back.
 func (w *Measuring) buildColumnsOnce(ctx context.Context) error {
+	defer w.columns.building.Unlock()
 	if w.columns.built.Load() != nil {
 		return nil
 	}

@@ -16,12 +16,12 @@ const catchUpEvery = time.Second
 
 // runColumns builds the columns that are measured, and keeps them current, beside all else.
 func (w *Measuring) runColumns(ctx context.Context) {
-	if err := w.caught("columns", "", func() error { return w.prepareColumns(ctx) }); err != nil && ctx.Err() == nil {
-		w.Log.Error("what is measured cannot be read", "error", err)
-	}
-	for ctx.Err() == nil {
-		rest(ctx, catchUpEvery, nil)
-		if _, err := w.view(ctx); err != nil && ctx.Err() == nil {
+	for ; ctx.Err() == nil; rest(ctx, catchUpEvery, nil) {
+		err := w.caught("columns", "", func() error {
+			_, err := w.view(ctx)
+			return err
+		})
+		if preparing := (Preparing{}); err != nil && ctx.Err() == nil && !errors.As(err, &preparing) {
 			w.Log.Error("what is measured cannot be read", "error", err)
 		}
 	}

@@ -1,6 +1,7 @@
 package work
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -50,7 +51,8 @@ func (w *Measuring) sendBoard(ctx context.Context, b store.Board) error {
 			return err
 		}
 	}
-	said += "\n\nOpen it: " + w.address("/measure/boards/"+b.ID)
+	path := "/measure/boards/" + b.ID
+	said += "\n\nOpen it: " + cmp.Or(w.letters.pageOf(path), path)
 	return w.Store.Write(ctx, func(tx *store.Tx) error {
 		return errors.Join(w.tell(ctx, tx, w.readers(b), message.Board, b.Title, said, b.Owner), tx.SetBoardMail(b.ID, next))
 	})
@@ -69,14 +71,6 @@ func (w *Measuring) tell(ctx context.Context, tx *store.Tx, people []string, kin
 		}
 	}
 	return nil
-}
-
-// address is where a page of ours is opened from a mail.
-func (w *Measuring) address(path string) string {
-	if w.Mailing == nil {
-		return path
-	}
-	return w.Mailing.Base + path
 }
 
 // mostLinesSaid is how many lines of a page are written into a mail.

@@ -1,6 +1,7 @@
 package work
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"fmt"
@@ -182,7 +183,8 @@ func (w *Measuring) targetWords(ctx context.Context, t Target) (title, said stri
 	if t.Pace != nil && t.Stands == measure.StandsEarly {
 		said += fmt.Sprintf(" At the present pace it will come to %s.", in(*t.Pace))
 	}
-	said += "\n\nLook at it: " + w.address("/measure/targets")
+	path := "/measure/targets"
+	said += "\n\nLook at it: " + cmp.Or(w.letters.pageOf(path), path)
 	if t.Stands == measure.StandsMissed {
 		return "Missed: " + what, said, nil
 	}
