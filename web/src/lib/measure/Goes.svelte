@@ -40,8 +40,8 @@
 				><tr
 					><th scope="col">Step</th><td class="chart"></td><th scope="col">waited</th><th scope="col"
 						>in hand</th
-					><th scope="col">80 %</th><th scope="col">done</th><th scope="col">in time</th><th scope="col"
-						>stuck</th
+					><th scope="col">four of five</th><th scope="col">done</th><th scope="col">in time</th><th
+						scope="col">stuck</th
 					><th scope="col">handed over</th></tr
 				></thead
 			>
@@ -74,14 +74,16 @@
 						<td class="mono">{s.waited ? hours(s.waited) : ''}</td>
 						<td class="mono">{s.worked ? hours(s.worked) : ''}</td>
 						<td class="mono">{s.p80 ? hours(s.p80) : ''}</td>
-						<td class="mono"
-							>{count(s.count)}{#if s.kind === 'rung' && s.passed.number !== undefined}<span
-									class="soft small">, {share(s.passed)} yes</span
-								>{/if}</td
-						>
-						<td class="mono">{share(s.inTime)}</td>
-						<td class="mono">{s.stuck.part ? share(s.stuck) : ''}</td>
-						<td class="mono">{s.handed.part ? share(s.handed) : ''}</td>
+						<td class="mono">{count(s.count)}</td>
+						{#if s.kind === 'rung'}
+							<td class="mono soft" colspan="3">
+								{#if s.passed.number !== undefined}{share(s.passed)} said yes{/if}
+							</td>
+						{:else}
+							<td class="mono">{share(s.inTime)}</td>
+							<td class="mono">{s.stuck.part ? share(s.stuck) : ''}</td>
+							<td class="mono">{s.handed.part ? share(s.handed) : ''}</td>
+						{/if}
 					</tr>
 				{:else}<tr><td colspan="9" class="soft">It has no steps.</td></tr>{/each}
 			</tbody>
