@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"runtime"
 	"slices"
-	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -108,17 +107,26 @@ func (v *View) Ask(q Question, c Circumstances) ([]Series, error) {
 		}
 	}
 	share(counted)
-	a.through(slices.SortedStableFunc(slices.Values(counted), func(a, b *counting) int { // those that count the same follow each other
-		return strings.Compare(fmt.Sprint(a.f.sought(a.at)), fmt.Sprint(b.f.sought(b.at)))
-	}))
+	a.through(together(counted))
 	out := make([]Series, len(counted))
-	for _, n := range counted {
-		n.total()
-	}
+	tell(counted)
 	for i, n := range counted {
 		out[i] = n.series()
 	}
 	return out, nil
+}
+
+// together puts those that look for the same behind the first of them, so that it is found once.
+func together(all []*counting) []*counting {
+	first := map[sought]int{}
+	for i, n := range all {
+		if _, known := first[n.f.sought(n.at)]; !known {
+			first[n.f.sought(n.at)] = i
+		}
+	}
+	return slices.SortedStableFunc(slices.Values(all), func(a, b *counting) int {
+		return first[a.f.sought(a.at)] - first[b.f.sought(b.at)]
+	})
 }
 
 func (v *View) asking(q Question, c Circumstances) (*asking, error) {

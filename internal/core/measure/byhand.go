@@ -27,7 +27,7 @@ func (v *View) neededByHand() map[taskOf]int64 {
 		}
 		v.needed = make(map[taskOf]int64, len(took))
 		for of, all := range took {
-			v.needed[of] = int64(percentiles(all, 0.5)[0])
+			v.needed[of] = int64(percentiles([][]uint32{all}, 0.5)[0])
 		}
 	})
 	return v.needed

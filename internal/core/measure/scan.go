@@ -1,6 +1,9 @@
 package measure
 
-import "sync"
+import (
+	"slices"
+	"sync"
+)
 
 // scratch is where one worker keeps what it knows of the chunk at hand.
 type scratch struct {
@@ -108,23 +111,23 @@ func (s *scratch) countOnly(f *Figure) (records, part int64) {
 	if f.Subject == OfRequests {
 		dates := c.c32[dateColumn(f.Date)]
 		for i, traits := range c.traits[:len(dates)] {
-			if dates[i]-from < span && traits&f.whole == f.whole && (pass == nil || pass[i]) {
-				records++
-				if traits&f.part == f.part {
-					part++
-				}
+			counted := bit(dates[i]-from < span) & bit(traits&f.whole == f.whole)
+			if pass != nil {
+				counted &= bit(pass[i])
 			}
+			records += int64(counted)
+			part += int64(counted & bit(traits&f.part == f.part))
 		}
 		return records, part
 	}
 	dates, whole, of := c.task[tEnded], uint8(f.whole), uint8(f.part)
 	for j, traits := range c.taskTraits[:len(dates)] {
-		if dates[j]-from < span && traits&whole == whole && (pass == nil || pass[c.taskRow[j]]) {
-			records++
-			if traits&of == of {
-				part++
-			}
+		counted := bit(dates[j]-from < span) & bit(traits&whole == whole)
+		if pass != nil {
+			counted &= bit(pass[c.taskRow[j]])
 		}
+		records += int64(counted)
+		part += int64(counted & bit(traits&of == of))
 	}
 	return records, part
 }
@@ -216,7 +219,18 @@ func (s *scratch) lateNow(i int) bool {
 func (s *scratch) tasks(f *Figure, pass []bool) {
 	a, c, whole := s.a, s.c, uint8(f.whole)
 	from, span := a.from, a.until-a.from
-	for j, date := range c.task[tEnded] {
+	dates := c.task[tEnded]
+	if pass == nil && a.okTeam == nil && a.okJob == nil && a.inWhat == nil { // without a branch that could be guessed wrong
+		s.hits, s.dates = slices.Grow(s.hits, len(dates))[:len(dates)], slices.Grow(s.dates, len(dates))[:len(dates)]
+		n := 0
+		for j, traits := range c.taskTraits[:len(dates)] {
+			s.hits[n], s.dates[n] = int32(j), dates[j]
+			n += bit(dates[j]-from < span) & bit(traits&whole == whole)
+		}
+		s.hits, s.dates = s.hits[:n], s.dates[:n]
+		return
+	}
+	for j, date := range dates {
 		if date-from >= span || c.taskTraits[j]&whole != whole || pass != nil && !pass[c.taskRow[j]] {
 			continue
 		}
@@ -228,6 +242,14 @@ func (s *scratch) tasks(f *Figure, pass []bool) {
 		}
 		s.hits, s.dates = append(s.hits, int32(j)), append(s.dates, date)
 	}
+}
+
+// bit is 1 where something is so.
+func bit(is bool) (one int) {
+	if is {
+		one = 1
+	}
+	return one
 }
 
 // rungs finds decisions.

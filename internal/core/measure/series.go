@@ -2,6 +2,7 @@ package measure
 
 import (
 	"fmt"
+	"slices"
 	"sync"
 )
 
@@ -19,6 +20,8 @@ type counting struct {
 	same  *counting // that other
 	sum   *tally    // of the whole
 	all   Value
+	each  *tally // of the cells
+	told  []Value
 }
 
 func (a *asking) counting(w Wanted) (*counting, error) {
@@ -31,7 +34,9 @@ func (a *asking) counting(w Wanted) (*counting, error) {
 	}
 	n := &counting{a: a, f: f}
 	var ends []string
-	n.at, ends = a.ends(w.By)
+	if f.Subject == OfStanding {
+		n.at, ends = a.ends(w.By)
+	}
 	cells := 1
 	for _, side := range w.By {
 		if !f.Takes(side) {
@@ -73,10 +78,14 @@ func share(all []*counting) {
 		}
 	}
 	for _, n := range all {
-		if n.f.form == times {
-			room := n.a.room(n.f) / max(1, len(n.cells))
-			for _, t := range n.cells {
-				t.values, t.cells = lent(room), make([]int32, 0, room)
+		if n.f.form != times {
+			continue
+		}
+		room := n.a.room(n.f) / max(1, len(n.cells))
+		for worker, t := range n.cells {
+			t.cells = make([]int32, 0, room)
+			if !n.repeats() {
+				t.like = first[n.f.Key].whole[worker]
 			}
 		}
 	}
@@ -145,7 +154,11 @@ func (a *asking) ends(by []Side) (ends []uint32, keys []string) {
 
 // chunk counts what is in the chunk at hand.
 func (n *counting) chunk(s *scratch, worker int) {
-	if len(n.dims) == 0 && n.a.countable(n.f) {
+	switch {
+	case len(n.dims) > 0:
+	case n.whole == nil: // it is asked for twice
+		return
+	case n.a.countable(n.f):
 		records, part := s.countOnly(n.f)
 		n.whole[worker].records[0] += records
 		if n.f.form == shares {
@@ -171,7 +184,7 @@ func (n *counting) chunk(s *scratch, worker int) {
 	switch {
 	case len(n.dims) == 0:
 		return
-	case n.dims[0].many != nil || len(n.dims) == 2 && n.dims[1].many != nil:
+	case n.repeats():
 		hits, dates := s.hits, s.dates
 		n.several(s)
 		n.cells[worker].count(n.f, s)
@@ -188,6 +201,11 @@ func (n *counting) chunk(s *scratch, worker int) {
 		}
 	}
 	n.cells[worker].count(n.f, s)
+}
+
+// repeats reports whether a hit can be in several cells.
+func (n *counting) repeats() bool {
+	return slices.ContainsFunc(n.dims, func(d *dim) bool { return d.many != nil })
 }
 
 // several repeats hits for each of the cells they are in.
@@ -245,34 +263,43 @@ func (t *tally) giveBack() {
 	}
 }
 
-// total is what the whole comes to.
-func (n *counting) total() {
-	if n.same != nil {
-		return
+// tell works out what the cells and the wholes come to, several at once.
+func tell(all []*counting) {
+	var telling sync.WaitGroup
+	for _, n := range all {
+		if len(n.dims) > 0 {
+			telling.Go(func() {
+				n.each = merged(n.cells)
+				n.told = n.each.result(n.f, len(n.dims))
+			})
+		}
+		if n.same == nil {
+			telling.Go(func() {
+				n.sum = merged(n.whole)
+				n.all = n.sum.result(n.f, 0)[0]
+			})
+		}
 	}
-	n.sum = merged(n.whole)
-	n.all = n.sum.result(n.f, 0)[0]
-	n.sum.giveBack()
+	telling.Wait()
+	for _, n := range all {
+		if n.same == nil {
+			n.sum.giveBack()
+		}
+	}
 }
 
-// series is what was counted, once all totals are there.
+// series is what was counted, once all of it is told.
 func (n *counting) series() Series {
 	whole := n
 	if n.same != nil {
 		whole = n.same
 	}
-	out := Series{Figure: n.f.Key, Keys: [][]string{}, Total: whole.all}
+	out := Series{Figure: n.f.Key, Keys: [][]string{}, Cells: n.told, Total: whole.all}
 	for _, d := range n.dims {
 		out.Keys = append(out.Keys, d.keys)
 	}
-	var cells *tally
-	if len(n.dims) > 0 {
-		cells = merged(n.cells)
-		out.Cells = cells.result(n.f, len(n.dims))
-		cells.giveBack()
-	}
 	if n.f.Few {
-		n.protect(&out, whole.sum, cells)
+		n.protect(&out, whole.sum, n.each)
 	}
 	return out
 }

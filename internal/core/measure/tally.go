@@ -9,6 +9,7 @@ type tally struct {
 	sum     []int64
 	largest []int64
 	values  []uint32
+	like    *tally  // whose values are the same, in the same order; nil for its own
 	cells   []int32 // of the values; none where there is one cell
 	persons []persons
 	others  []*tally // whose values belong to it, too
@@ -117,6 +118,14 @@ func (s *scratch) columns(f *Figure) [][]uint32 {
 	return s.c.c32[:]
 }
 
+// kept are the values of a tally.
+func (t *tally) kept() []uint32 {
+	if t.like != nil {
+		return t.like.values
+	}
+	return t.values
+}
+
 // keep keeps the values of the hits, to be ranked, and gives them.
 func (t *tally) keep(f *Figure, s *scratch) []uint32 {
 	columns, from := s.columns(f), len(t.values)
@@ -158,7 +167,11 @@ func (t *tally) add(f *Figure, s *scratch) {
 			t.sum[cell] += int64(values[s.hits[i]])
 		}
 	default:
-		for i, value := range t.keep(f, s) {
+		kept := t.kept()
+		if t.like == nil {
+			kept = t.keep(f, s)
+		}
+		for i, value := range kept[len(kept)-len(s.hits):] {
 			t.sum[s.cells[i]] += int64(value)
 		}
 		t.cells = append(t.cells, s.cells...)
@@ -219,18 +232,15 @@ func number(x float64) *float64 { return &x }
 
 // ranked works out the percentiles of each cell.
 func (t *tally) ranked(out []Value, sides int) {
-	lists := [][]uint32{t.joined()}
-	if len(t.records) > 1 {
-		lists = t.lists()
-	}
 	p := []float64{0.5, 0.8, 0.95}
 	if sides == 2 { // a table of two sides shows no more
 		p = p[:2]
 	}
+	lists := t.lists()
 	var cells sync.WaitGroup
 	next := make(chan int, len(lists))
 	for i := range lists {
-		if len(lists[i]) > 0 {
+		if t.records[i] > 0 {
 			next <- i
 		}
 	}
@@ -249,18 +259,17 @@ func (t *tally) ranked(out []Value, sides int) {
 	cells.Wait()
 }
 
-// joined are the values of all workers.
-func (t *tally) joined() []uint32 {
-	all := t.values
-	for _, o := range t.others {
-		all = append(all, o.values...)
+// lists are the values of each cell, where there is one cell those of each worker.
+func (t *tally) lists() [][][]uint32 {
+	of := append([]*tally{t}, t.others...)
+	if len(t.records) == 1 {
+		all := [][]uint32{{}} // more than one list, so that none is moved
+		for _, o := range of {
+			all = append(all, o.kept())
+		}
+		return [][][]uint32{all}
 	}
-	return all
-}
-
-// lists puts the values of each cell beside each other.
-func (t *tally) lists() [][]uint32 {
-	lists, at := make([][]uint32, len(t.records)), make([]int32, len(t.records))
+	lists, at := make([][][]uint32, len(t.records)), make([]int32, len(t.records))
 	var sum int32
 	for i, n := range t.records {
 		at[i] = sum
@@ -268,12 +277,12 @@ func (t *tally) lists() [][]uint32 {
 	}
 	all := make([]uint32, sum)
 	for i, n := range t.records {
-		lists[i] = all[at[i] : int(at[i])+int(n)]
+		lists[i] = [][]uint32{all[at[i] : int(at[i])+int(n)]}
 	}
-	for _, o := range append([]*tally{t}, t.others...) {
-		for i, value := range o.values {
-			cell := o.cells[i]
-			all[at[cell]] = value
+	for _, o := range of {
+		values := o.kept()
+		for i, cell := range o.cells {
+			all[at[cell]] = values[i]
 			at[cell]++
 		}
 	}
