@@ -46,12 +46,15 @@ func Explain(err error) error { return full(err) }
 const leastRoom = 8 << 20
 
 // Full reports whether the disk has no room left to take work.
-func (s *Store) Full() bool {
+func (s *Store) Full() bool { return s.lacks(leastRoom) }
+
+// lacks reports whether the disk has less room left than so many bytes.
+func (s *Store) lacks(room uint64) bool {
 	var fs syscall.Statfs_t
 	if err := syscall.Statfs(s.dir, &fs); err != nil {
 		return false // nobody can tell
 	}
-	return fs.Bavail*uint64(fs.Bsize) < leastRoom
+	return fs.Bavail*uint64(fs.Bsize) < room
 }
 
 // ErrExists says that such a thing is there already.

@@ -18,6 +18,9 @@ type columns struct {
 	catching sync.Mutex
 	done, of atomic.Int64 // requests, while they are made
 
+	saved string    // mark of the last snapshot
+	kept  time.Time // when one was kept last; only for who keeps the columns current
+
 	mu      sync.Mutex
 	changed map[int64]bool // numbers of the requests whose facts are to be read anew
 }
@@ -26,6 +29,14 @@ type columns struct {
 type Preparing struct{ Done, Of int64 }
 
 func (Preparing) Error() string { return "what there is to measure is being prepared" }
+
+// in gives the columns that sums are of a currency in; nil where they are to be built.
+func (c *columns) in(currency string) *measure.Columns {
+	if built := c.built.Load(); built != nil && built.Currency == currency {
+		return built
+	}
+	return nil
+}
 
 // touch notes that the facts of a request have changed.
 func (c *columns) touch(number int64) {
@@ -67,7 +78,7 @@ const (
 
 // view gives the columns as they are now; Preparing while somebody else builds them.
 func (w *Measuring) view(ctx context.Context) (*measure.View, error) {
-	for waited := time.Duration(0); w.columns.built.Load() == nil; waited += shortWait {
+	for waited := time.Duration(0); w.columns.in(w.Organisation().Currency) == nil; waited += shortWait {
 		if w.columns.building.TryLock() {
 			if err := w.buildColumnsOnce(ctx); err != nil {
 				return nil, err
@@ -78,7 +89,10 @@ func (w *Measuring) view(ctx context.Context) (*measure.View, error) {
 			return nil, Preparing{w.columns.done.Load(), w.columns.of.Load()}
 		}
 	}
-	built := w.columns.built.Load()
+	built := w.columns.in(w.Organisation().Currency)
+	if built == nil { // it has just been changed
+		return nil, Preparing{w.columns.done.Load(), w.columns.of.Load()}
+	}
 	if err := w.catchUpColumns(ctx, built); err != nil {
 		return nil, err
 	}
@@ -117,11 +131,11 @@ func (w *Measuring) catchUpColumns(ctx context.Context, into *measure.Columns) e
 	return nil
 }
 
-// buildColumnsOnce makes the facts anew that an older program has made, and reads all into
-// memory, unless that is done. The lock of building must be held; it is given back.
+// buildColumnsOnce makes the facts anew that an older program has made, and reads the snapshot
+// or all of them into memory, unless that is done. The lock of building must be held; it is given back.
 func (w *Measuring) buildColumnsOnce(ctx context.Context) error {
 	defer w.columns.building.Unlock()
-	if w.columns.built.Load() != nil {
+	if w.columns.in(w.Organisation().Currency) != nil {
 		return nil
 	}
 	count, err := w.Store.CountSent(ctx, 0)
@@ -131,6 +145,10 @@ func (w *Measuring) buildColumnsOnce(ctx context.Context) error {
 	w.columns.of.Store(int64(count))
 	if err := w.remakeFacts(ctx); err != nil {
 		return err
+	}
+	if from := w.columns.fromSnapshot(ctx, w.kernel); from != nil {
+		w.columns.built.Store(from)
+		return nil
 	}
 	w.columns.done.Store(0)
 	into := measure.NewColumns(w.Organisation().Currency)
@@ -155,6 +173,9 @@ func (w *Measuring) buildColumnsOnce(ctx context.Context) error {
 func (w *Measuring) remakeFacts(ctx context.Context) error {
 	made, err := w.Store.FactsMade(ctx)
 	if err != nil || made.Done(measure.Form) {
+		return err
+	}
+	if err := w.Store.DropSnapshot(); err != nil {
 		return err
 	}
 	if made.Form != measure.Form {

@@ -18,8 +18,10 @@ const catchUpEvery = time.Second
 func (w *Measuring) runColumns(ctx context.Context) {
 	for ; ctx.Err() == nil; rest(ctx, catchUpEvery, nil) {
 		err := w.caught("columns", "", func() error {
-			_, err := w.view(ctx)
-			return err
+			if _, err := w.view(ctx); err != nil {
+				return err
+			}
+			return w.columns.keepSnapshot(ctx, w.kernel, w.view)
 		})
 		if preparing := (Preparing{}); err != nil && ctx.Err() == nil && !errors.As(err, &preparing) {
 			w.Log.Error("what is measured cannot be read", "error", err)

@@ -17,6 +17,10 @@ import (
 // boardsAtATime is how many boards are sent in one look.
 const boardsAtATime = 20
 
+// sendAgainAfter is when it is tried again to send a board that could not be sent: others do
+// not wait for it.
+const sendAgainAfter = time.Hour
+
 // sendBoards sends the boards whose time has come, once each: when it is sent next is kept
 // in the transaction of its messages.
 func (w *Measuring) sendBoards(ctx context.Context) error {
@@ -27,6 +31,9 @@ func (w *Measuring) sendBoards(ctx context.Context) error {
 	for _, b := range due {
 		if err := w.caught("board", b.ID, func() error { return w.sendBoard(ctx, b) }); err != nil && ctx.Err() == nil {
 			w.Log.Error("a board cannot be sent", "board", b.ID, "error", err)
+			if err := w.Store.Write(ctx, func(tx *store.Tx) error { return tx.SetBoardMail(b.ID, w.Clock().Add(sendAgainAfter)) }); err != nil {
+				return err
+			}
 		}
 	}
 	if len(due) > 0 {

@@ -8,7 +8,7 @@ import (
 // Columns hold the facts of all requests in memory, so that a question about all of them is
 // one pass. They are safe for concurrent use.
 type Columns struct {
-	currency string // of sums of money, ISO 4217; what is in another is not added up
+	Currency string // of sums of money, ISO 4217; what is in another is not added up
 
 	mu      sync.Mutex
 	dicts   dicts
@@ -19,7 +19,7 @@ type Columns struct {
 
 // NewColumns makes empty columns, of sums in a currency.
 func NewColumns(currency string) *Columns {
-	return &Columns{currency: currency, chunks: map[int64]*chunk{}, changed: map[int64]map[int64]Facts{}}
+	return &Columns{Currency: currency, chunks: map[int64]*chunk{}, changed: map[int64]map[int64]Facts{}}
 }
 
 // Put takes in the facts of requests, in place of those of before.
@@ -45,7 +45,7 @@ func (c *Columns) merge(id int64) {
 	for _, f := range c.changed[id] {
 		facts = append(facts, f)
 	}
-	c.chunks[id] = c.chunks[id].merged(&c.dicts, c.currency, facts)
+	c.chunks[id] = c.chunks[id].merged(&c.dicts, c.Currency, facts)
 	delete(c.changed, id)
 }
 
@@ -59,7 +59,7 @@ func (c *Columns) View() *View {
 	for id := range c.changed {
 		c.merge(id)
 	}
-	v := &View{dicts: c.dicts}
+	v := &View{dicts: c.dicts, currency: c.Currency}
 	for id := range c.chunks {
 		v.chunks = append(v.chunks, placed{c.chunks[id], id * chunkSize})
 	}
@@ -74,6 +74,7 @@ func (c *Columns) View() *View {
 // View is what columns held at one time.
 type View struct {
 	dicts    dicts // read only
+	currency string
 	chunks   []placed
 	Requests int // how many there are
 

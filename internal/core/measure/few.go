@@ -98,16 +98,18 @@ func protectLine(cells []Value, of []persons, line []int) (hid bool) {
 			hide(i)
 		}
 	}
-	for _, i := range line { // what it leaves
-		var others persons
-		for _, j := range line {
-			if j != i {
-				others.join(&of[j])
-			}
-		}
-		if of[i].n > 0 && others.few() {
+	behind := make([]persons, len(line)+1)
+	for at, i := range slices.Backward(line) {
+		behind[at] = behind[at+1]
+		behind[at].join(&of[i])
+	}
+	var others persons // of those before it
+	for at, i := range line {
+		left := others
+		if left.join(&behind[at+1]); of[i].n > 0 && left.few() { // what it leaves
 			hide(i)
 		}
+		others.join(&of[i])
 	}
 	for {
 		var hidden persons

@@ -1,0 +1,269 @@
+package work_test
+
+import (
+	"log/slog"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/measure"
+	"heptad/internal/core/message"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/request"
+	"heptad/internal/demo"
+	"heptad/internal/demo/demotest"
+	"heptad/internal/work"
+)
+
+// sentence is one of a figure in a period, by service.
+func sentence(figure, period string, only ...measure.Narrowed) measure.Sentence {
+	return measure.Sentence{Figure: figure, Period: period, Only: only, Along: measure.ByMonth, Side: measure.ByService, Second: measure.ByMonth}
+}
+
+// number is what a figure comes to for a person.
+func number(t *testing.T, of *work.Measuring, login string, s measure.Sentence) float64 {
+	t.Helper()
+	screen, err := of.Screen(ctx, demo.ID(login), s)
+	require.NoError(t, err)
+	for _, told := range screen.Row {
+		if told.Figure == s.Figure && told.Total.Number != nil {
+			return *told.Total.Number
+		}
+	}
+	return -1
+}
+
+func TestColumnsComeFromTheirSnapshot(t *testing.T) {
+	o := demotest.New(t)
+	file := filepath.Join(o.Dir, "measure.columns")
+	asked := sentence("asked", "last12")
+	again := func() *work.Measuring { // a program that starts on the folder
+		other, err := work.New(ctx, work.Settings{Store: o.Store, Clock: o.Clock.Now, Sealed: o.Sealed, Log: slog.New(slog.DiscardHandler)})
+		require.NoError(t, err)
+		return other.Measuring
+	}
+	running(t, o)
+	require.Eventually(t, func() bool { _, err := os.Stat(file); return err == nil }, 30*time.Second, 50*time.Millisecond)
+	before := number(t, o.Measuring, "vidigal", asked)
+	// A fact that no event made shows whether the snapshot was read, or the facts were.
+	behind(t, o, "UPDATE facts_requests SET sent = 0 WHERE number = (SELECT min(number) FROM facts_requests)")
+	assert.Equal(t, before, number(t, again(), "vidigal", asked), "the snapshot is read")
+	o.Ask("castelo", "open")
+	assert.Equal(t, before+1, number(t, again(), "vidigal", asked), "with what has happened since")
+	whole, err := os.ReadFile(file)
+	require.NoError(t, err)
+
+	require.NoError(t, os.WriteFile(file, whole[:len(whole)-3], 0o600))
+	assert.Equal(t, before, number(t, again(), "vidigal", asked), "one that is damaged is left")
+	other := demotest.New(t) // which has another history
+	other.Ask("adebayor", "open")
+	require.NoError(t, os.WriteFile(filepath.Join(other.Dir, "measure.columns"), whole, 0o600))
+	assert.Equal(t, before+1, number(t, other.Measuring, "vidigal", asked), "and one of another history")
+	require.NoError(t, os.WriteFile(file, whole, 0o600))
+	require.NoError(t, o.Measuring.RemakeFacts(ctx))
+	assert.NoFileExists(t, file, "what is made anew is read anew")
+	assert.Equal(t, before+1, number(t, again(), "vidigal", asked))
+}
+
+func TestLastMonthIsTheSameLater(t *testing.T) {
+	o := demotest.Season(t)
+	o.Clock.Pass(20 * 24 * time.Hour) // the last day of March
+	at := o.Clock.Now().Format("2006-01")
+	var before []float64
+	for _, figure := range []string{"open", "overdue"} {
+		before = append(before, number(t, o.Measuring, "vidigal", sentence(figure, at)))
+	}
+	require.Positive(t, before[0])
+	require.Positive(t, before[1])
+	o.Clock.Pass(18 * time.Hour) // April
+	end := []float64{number(t, o.Measuring, "vidigal", sentence("open", at)), number(t, o.Measuring, "vidigal", sentence("overdue", at))}
+	o.Ask("castelo", "open")
+	post(t, o)
+	o.Clock.Pass(21 * 24 * time.Hour)
+	post(t, o)
+	assert.Equal(t, end, []float64{number(t, o.Measuring, "vidigal", sentence("open", at)), number(t, o.Measuring, "vidigal", sentence("overdue", at))})
+	assert.NotEqual(t, end[1], number(t, o.Measuring, "vidigal", sentence("overdue", "month")), "meanwhile more is overdue")
+}
+
+// board makes one of two pages, shared with a person.
+func board(t *testing.T, o *demotest.Office, owner string, b measure.Board) work.Board {
+	t.Helper()
+	b.Title, b.Parts = "For the boss", []measure.Part{{Title: "In all", Show: measure.ShowFigures, Sentence: sentence("kept", "last12")}, {Show: measure.ShowStages, Sentence: sentence("open", "month")}}
+	made, err := o.Measuring.SaveBoard(ctx, demo.ID(owner), "", 0, b)
+	require.NoError(t, err)
+	return made
+}
+
+func TestBoardsAreSeenAsTheyAreShared(t *testing.T) {
+	o := demotest.New(t)
+	quist, castelo := demo.ID("quist"), demo.ID("castelo")
+	b := board(t, o, "vidigal", measure.Board{Shared: measure.Shared{People: []string{quist}}})
+	seen, err := o.Measuring.Board(ctx, quist, b.ID)
+	require.NoError(t, err)
+	assert.False(t, seen.Own)
+	_, err = o.Measuring.Board(ctx, castelo, b.ID)
+	require.ErrorIs(t, err, work.ErrNotFound)
+	_, err = o.Measuring.SaveBoard(ctx, quist, b.ID, b.Revision, b.Board.Board)
+	require.ErrorIs(t, err, work.ErrNotFound, "who reads it changes nothing of it")
+	require.ErrorIs(t, o.Measuring.DropBoard(ctx, quist, b.ID), work.ErrNotFound)
+	_, err = o.Measuring.PutOnWall(ctx, quist, b.ID)
+	require.ErrorIs(t, err, work.ErrNotFound)
+
+	// Counted as who shares it sees; listed as who reads it does.
+	pages, err := o.Measuring.Count(ctx, seen, "")
+	require.NoError(t, err)
+	theirs, err := o.Measuring.Count(ctx, b, "")
+	require.NoError(t, err)
+	assert.Equal(t, theirs, pages)
+	o.Send("sarmento", "berth-side-parking", demotest.Parking("open"), offering.Beneficiary{})
+	pages, err = o.Measuring.Count(ctx, seen, "")
+	require.NoError(t, err)
+	records, err := o.Measuring.BoardRecords(ctx, quist, b.ID, 1, nil, 100)
+	require.NoError(t, err)
+	assert.EqualValues(t, pages[1].Now.Total.Records, int64(len(records.Lines))+records.Hidden)
+	for _, r := range records.Lines {
+		if !r.Opens {
+			assert.NotContains(t, r.Title, "SRM", "of what one may not open the offering's name is all one reads")
+		}
+	}
+
+	b.Board.Board.Title = "For all of us"
+	changed, err := o.Measuring.SaveBoard(ctx, demo.ID("vidigal"), b.ID, b.Revision, b.Board.Board)
+	require.NoError(t, err)
+	_, err = o.Measuring.SaveBoard(ctx, demo.ID("vidigal"), b.ID, b.Revision, b.Board.Board)
+	require.Error(t, err, "an older one is not kept over it")
+	assert.Equal(t, b.Revision+1, changed.Revision)
+
+	// The right is taken while it is open.
+	reorganise(t, o, "UPDATE people SET roles = '[]' WHERE id = '"+demo.ID("vidigal")+"'")
+	seen, err = o.Measuring.Board(ctx, quist, b.ID)
+	require.NoError(t, err)
+	assert.Contains(t, seen.Stopped, "may not measure all of it any more")
+	pages, err = o.Measuring.Count(ctx, seen, "")
+	require.NoError(t, err)
+	assert.Empty(t, pages)
+	_, err = o.Measuring.BoardRecords(ctx, quist, b.ID, 0, nil, 10)
+	require.ErrorIs(t, err, work.ErrNotFound)
+}
+
+func TestBoardsGoOutOnceOnAnOpenDay(t *testing.T) {
+	o := demotest.New(t)
+	quist := demo.ID("quist")
+	b := board(t, o, "vidigal", measure.Board{Shared: measure.Shared{People: []string{quist, quist}, Everyone: true}, Mail: measure.Rhythm{Rule: "FREQ=WEEKLY;BYDAY=SA", At: "08:00"}})
+	assert.Equal(t, time.Monday, b.MailAt.In(o.Organisation().Location()).Weekday(), "on a Saturday nobody reads")
+	of := func(login string) (all []string) {
+		for _, m := range messagesOf(t, o, login, message.Board) {
+			all = append(all, m.Body)
+		}
+		return all
+	}
+	post(t, o)
+	assert.Empty(t, of("quist"))
+	o.Clock.Pass(b.MailAt.Sub(o.Clock.Now()))
+	post(t, o)
+	post(t, o)
+	require.Len(t, of("quist"), 1)
+	require.Len(t, of("vidigal"), 1)
+	assert.Empty(t, of("castelo"), "to everyone it is shown, and not sent")
+	text := of("quist")[0]
+	for _, words := range []string{"In all", "promise kept", "/measure/boards/" + b.ID} {
+		assert.Contains(t, text, words)
+	}
+	o.Clock.Pass(7 * 24 * time.Hour)
+	post(t, o)
+	assert.Len(t, of("quist"), 2)
+
+	reorganise(t, o, "UPDATE people SET roles = '[]' WHERE id = '"+demo.ID("vidigal")+"'")
+	o.Clock.Pass(7 * 24 * time.Hour)
+	post(t, o)
+	require.Len(t, of("quist"), 3)
+	assert.Contains(t, strings.Join(of("quist"), "\n"), "It has stopped")
+}
+
+func TestWallShowsUntilItIsTakenDown(t *testing.T) {
+	o := demotest.New(t)
+	vidigal := demo.ID("vidigal")
+	b := board(t, o, "vidigal", measure.Board{})
+	for _, guess := range []string{"", "x", b.ID} {
+		_, _, err := o.Measuring.Wall(ctx, guess)
+		require.ErrorIs(t, err, work.ErrNotFound)
+	}
+	first, err := o.Measuring.PutOnWall(ctx, vidigal, b.ID)
+	require.NoError(t, err)
+	token, err := o.Measuring.PutOnWall(ctx, vidigal, b.ID)
+	require.NoError(t, err)
+	_, _, err = o.Measuring.Wall(ctx, first)
+	require.ErrorIs(t, err, work.ErrNotFound, "there is one link")
+	open := func() int64 {
+		_, pages, err := o.Measuring.Wall(ctx, token)
+		require.NoError(t, err)
+		return pages[1].Now.Total.Records
+	}
+	before := open()
+	o.Ask("castelo", "open")
+	for range 1000 {
+		require.Equal(t, before, open(), "for a few seconds all see what one has counted")
+	}
+	o.Clock.Pass(6 * time.Second)
+	assert.Equal(t, before+1, open())
+	b.Board.Board.Parts = b.Board.Board.Parts[1:]
+	_, err = o.Measuring.SaveBoard(ctx, vidigal, b.ID, b.Revision, b.Board.Board)
+	require.NoError(t, err)
+	_, pages, err := o.Measuring.Wall(ctx, token)
+	require.NoError(t, err)
+	assert.Len(t, pages, 1, "a change is seen at once")
+	require.NoError(t, o.Measuring.TakeOffWall(ctx, vidigal, b.ID))
+	_, _, err = o.Measuring.Wall(ctx, token)
+	require.ErrorIs(t, err, work.ErrNotFound)
+}
+
+func TestTargetTellsOnceUntilItIsWell(t *testing.T) {
+	o := demotest.New(t)
+	publish(t, o, "lamps", plan.Task{Key: "buy", Name: "Buy a lamp", Kind: plan.Manual, Team: "premises-crew"})
+	lamps := measure.Narrowed{Side: measure.ByOffering, Keys: []string{"lamps"}}
+	_, err := o.Measuring.AddTarget(ctx, demo.ID("vidigal"), measure.Target{Figure: "open", Period: "month", Only: []measure.Narrowed{lamps}, Goal: 0, People: []string{demo.ID("quist")}})
+	require.NoError(t, err)
+	alarms := func(login string) int { return len(messagesOf(t, o, login, message.Alarm)) }
+	look := func() {
+		o.Clock.Pass(61 * time.Minute)
+		post(t, o)
+	}
+	look()
+	assert.Zero(t, alarms("vidigal"), "none is open, as it should be")
+	first := o.Send("castelo", "lamps", form.Answers{}, offering.Beneficiary{}).ID
+	post(t, o)
+	assert.Zero(t, alarms("vidigal"), "it is looked at once an hour")
+	look()
+	look()
+	assert.Equal(t, 1, alarms("vidigal"))
+	assert.Equal(t, 1, alarms("quist"))
+	assert.Zero(t, alarms("castelo"))
+	o.Must("coutinho", first, request.Take{Task: "buy"}, request.Complete{Task: "buy"})
+	o.Must("castelo", first, request.Confirm{})
+	look()
+	assert.Equal(t, 1, alarms("vidigal"), "that it is well again is no alarm")
+	o.Send("castelo", "lamps", form.Answers{}, offering.Beneficiary{})
+	look()
+	assert.Equal(t, 2, alarms("vidigal"))
+	reorganise(t, o, "UPDATE people SET roles = '[]' WHERE id = '"+demo.ID("vidigal")+"'")
+	targets, err := o.Measuring.Targets(ctx, demo.ID("vidigal"))
+	require.NoError(t, err)
+	assert.Zero(t, targets[0].Now.Records, "who may not measure it any more reads nothing of it")
+}
+
+func TestSumsAreOfTheCurrencyThereIs(t *testing.T) {
+	o := demotest.New(t)
+	cost := sentence("cost", "last12")
+	require.Positive(t, number(t, o.Measuring, "vidigal", cost))
+	other := o.Organisation()
+	other.Currency = "NOK"
+	require.NoError(t, o.Keeping.Organise(ctx, demo.ID("lindskaug"), other))
+	assert.Zero(t, number(t, o.Measuring, "vidigal", cost), "what was asked for in another is not added up")
+}
