@@ -77,7 +77,7 @@ func (l *life) effect(e request.Effect) {
 	}
 	switch e.Kind {
 	case request.Call:
-		wait := 2*time.Second + time.Duration(l.h.random.Float64()*40*float64(time.Second))
+		wait := 2*time.Second + time.Duration(l.h.random.Float64()*32*float64(time.Second))
 		l.h.at(at.Add(wait), func() {
 			if l.h.chance(0.03) {
 				l.do(request.Program, request.Fail{Task: e.Task, Undo: e.Undoes != "", Trouble: "The system did not answer in time.", Jitter: 0.5})
@@ -229,15 +229,21 @@ var paces = map[string]float64{
 	"service-bench": 1.6, "identity-access": 2, "bridge-systems": 4, "purchasing": 5, "people-desk": 2.5, "payroll": 3, "crewing": 9, "premises-crew": 5, "keys-badges": 2.2,
 }
 
-// wait is how long a task of a team waits until somebody takes it, in open hours. In October
-// of the last year two were absent at Keys & Badges, and their stand-ins came late.
-func (h *History) wait(team string) float64 {
-	pace := paces[team]
-	if team == "keys-badges" && h.clock.Month() == time.October && h.until.Sub(h.clock) < 366*24*time.Hour {
-		pace *= 40
+// taken is when somebody of a team takes a task that waits. In the last October two were
+// absent at Keys & Badges for three weeks, and what was theirs lay until they came back.
+func (h *History) taken(team string, hours *calendar.Calendar) time.Time {
+	pace := paces[team] * min(1.5, busy(h.clock.Month()))
+	if team == "keys-badges" && h.clock.Month() == time.October && h.clock.Day() < backInOctober && h.until.Sub(h.clock) < 366*24*time.Hour && h.chance(0.95) {
+		back := time.Date(h.clock.Year(), time.October, backInOctober, 6, 0, 0, 0, time.UTC)
+		if at, err := hours.Add(back, time.Duration(h.random.Float64()*32*float64(time.Hour))); err == nil {
+			return at
+		}
 	}
-	return 0.1 + h.random.ExpFloat64()*pace*min(1.5, busy(h.clock.Month()))
+	return h.after(hours, 0.1+h.random.ExpFloat64()*pace)
 }
+
+// backInOctober is the day of October on which they came back.
+const backInOctober = 24
 
 // work lets somebody go on with a task.
 func (l *life) work(t *request.Task) {
@@ -250,7 +256,7 @@ func (l *life) work(t *request.Task) {
 	someone := members[h.random.IntN(len(members))]
 	switch {
 	case t.Undo != nil && t.ForPeople():
-		l.soon("undo "+key, h.after(hours, h.wait(t.Team)), func() {
+		l.soon("undo "+key, h.taken(t.Team, hours), func() {
 			l.do(someone, request.Take{Task: key})
 			l.do(someone, request.Complete{Task: key})
 		})
@@ -260,7 +266,7 @@ func (l *life) work(t *request.Task) {
 			l.soon("confirm "+key+person, h.after(hours, h.random.ExpFloat64()*6), func() { l.do(person, request.ConfirmPart{Task: key}) })
 		}
 	case t.State == plan.Ready && t.ForPeople():
-		l.soon("take "+key, h.after(hours, h.wait(t.Team)), func() { l.do(someone, request.Take{Task: key}) })
+		l.soon("take "+key, h.taken(t.Team, hours), func() { l.do(someone, request.Take{Task: key}) })
 	case t.State == plan.Asking:
 		l.soon("answer "+key, h.after(h.company.HoursOf(l.state.Asker), h.random.ExpFloat64()*5), func() {
 			l.do(l.state.Asker, request.Answer{Task: key, Text: "Yes, as I wrote it. The morning suits me best."})
