@@ -52,6 +52,7 @@ type History struct {
 	kept     map[int64]bool // numbers that are there already
 	lives    []*life        // that go on
 	ended    []*life        // not yet written
+	reports  []*life        // of what was broken, the last that were closed
 	Done     atomic.Int64   // requests that are written
 }
 
@@ -282,6 +283,26 @@ func (h *History) send(number int64, c *offering.Compiled, asker string, whom of
 	}
 	if l.do(asker, request.Submit{Answers: answers, For: whom, Prefix: h.office.Organisation().Prefix, Number: number}) {
 		h.lives = append(h.lives, l)
+		if len(h.reports) > 0 && c.Document.Key != broken && h.chance(0.05) {
+			from := h.reports[h.random.IntN(len(h.reports))]
+			l.do(h.company.Members(service.Home)[0], request.Tie{Kind: request.ComesFrom, Other: from.state.ID})
+		}
 		l.goOn()
 	}
+}
+
+// broken is the offering by which people report what does not work; some of that leads to
+// another request.
+const broken = "something-is-broken"
+
+// reportsKept is how many of them are remembered.
+const reportsKept = 25
+
+// report finds one of them.
+func (h *History) report(id string) (request.State, bool) {
+	i := slices.IndexFunc(h.reports, func(l *life) bool { return l.state.ID == id })
+	if i < 0 {
+		return request.State{}, false
+	}
+	return h.reports[i].state, true
 }

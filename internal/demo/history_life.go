@@ -41,7 +41,7 @@ func (l *life) do(actor string, c request.Command) bool {
 	events, effects, err := request.Handle(l.state, c, request.Facts{
 		Actor: actor, Company: h.company, Offering: l.offering, Service: l.service, Now: h.clock,
 		Hands: func(person string) request.Hands { return h.hands[person] }, Measures: pastMeasures{h, l.offering.Document.Key},
-		Holding: func(string) (request.Holding, bool) { return request.Holding{}, false }, Request: func(string) (request.State, bool) { return request.State{}, false },
+		Holding: func(string) (request.Holding, bool) { return request.Holding{}, false }, Request: h.report,
 	})
 	if err != nil {
 		return false
@@ -176,6 +176,10 @@ func (l *life) goOn() {
 			return
 		}
 		l.set["closed"] = true
+		if l.offering.Document.Key == broken {
+			h := l.h
+			h.reports = append(h.reports[max(0, len(h.reports)-reportsKept):], l)
+		}
 		l.rate()
 		l.h.at(l.h.clock.Add(30*24*time.Hour), l.finish)
 	}

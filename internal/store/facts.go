@@ -25,9 +25,9 @@ func (t factsTx) SaveFacts(m measure.Made) error {
 	} else if m.Went {
 		g := m.Going
 		if err := t.exec(`UPDATE facts_requests SET status=?, outcome=?, decided=?, planned=?, delivered=?, confirmed=?, closed=?, due=?, speed=?, kept=?, used=?, target=?, deciding=?, working=?, asking=?, waiting=?,
-			response_used=?, response_target=?, currency=?, cost=?, real=?, real_known=?, backs=?, asked=?, by_people=?, by_systems=?, stuck=?, hand=? WHERE number=?`,
+			response_used=?, response_target=?, currency=?, cost=?, real=?, real_known=?, backs=?, asked=?, by_people=?, by_systems=?, stuck=?, hand=?, came=? WHERE number=?`,
 			g.Status, g.Outcome, g.Decided, g.Planned, g.Delivered, g.Confirmed, g.Closed, g.Due, g.Speed, g.Kept, g.Used, g.Target, g.Deciding, g.Working, g.Asking, g.Waiting,
-			g.ResponseUsed, g.ResponseTarget, g.Currency, g.Cost, g.Real, g.RealKnown, g.Backs, g.Asked, g.ByPeople, g.BySystems, g.Stuck, g.Hand, m.Number); err != nil {
+			g.ResponseUsed, g.ResponseTarget, g.Currency, g.Cost, g.Real, g.RealKnown, g.Backs, g.Asked, g.ByPeople, g.BySystems, g.Stuck, g.Hand, g.Came, m.Number); err != nil {
 			return err
 		}
 	}
@@ -38,10 +38,10 @@ func (t factsTx) SaveFacts(m measure.Made) error {
 }
 
 func (t factsTx) addRequest(r measure.Request) error {
-	return t.exec("INSERT OR REPLACE INTO facts_requests VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+	return t.exec("INSERT OR REPLACE INTO facts_requests VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
 		r.Number, r.Offering, r.Version, r.Service, r.Asker, r.Department, r.Location, r.CostCentre, r.Employment, r.Channel, r.Door, r.Impact, r.Urgency, r.Sent, r.Likely, r.Sure,
 		r.Status, r.Outcome, r.Decided, r.Planned, r.Delivered, r.Confirmed, r.Closed, r.Due, r.Speed, r.Kept, r.Used, r.Target, r.Deciding, r.Working, r.Asking, r.Waiting,
-		r.ResponseUsed, r.ResponseTarget, r.Currency, r.Cost, r.Real, r.RealKnown, r.Backs, r.Asked, r.ByPeople, r.BySystems, r.Stuck, r.Hand)
+		r.ResponseUsed, r.ResponseTarget, r.Currency, r.Cost, r.Real, r.RealKnown, r.Backs, r.Asked, r.ByPeople, r.BySystems, r.Stuck, r.Hand, r.Came)
 }
 
 // saveParts keeps facts of tasks, votes, rungs and ratings in place of those that are there.

@@ -36,6 +36,7 @@ var bySQL = map[string]string{
 	"working":      "SELECT service, 0, used - deciding FROM facts_requests WHERE kept IN ('kept', 'missed') AND delivered >= ?1 AND delivered < ?2",
 	"response":     "SELECT service, 0, response_used FROM facts_requests WHERE response_target > 0 AND sent >= ?1 AND sent < ?2",
 	"sentBack":     "SELECT service, backs > 0, 0 FROM facts_requests WHERE delivered >= ?1 AND delivered < ?2",
+	"led":          "SELECT service, EXISTS (SELECT 1 FROM facts_requests o WHERE ' ' || o.came || ' ' LIKE '% ' || r.number || ' %'), 0 FROM facts_requests r WHERE sent >= ?1 AND sent < ?2",
 	"sure":         "SELECT service, delivered <= sure, 0 FROM facts_requests WHERE likely > 0 AND delivered >= ?1 AND delivered < ?2",
 	"cost":         "SELECT service, 0, iif(currency = 'EUR', cost, 0) FROM facts_requests WHERE sent >= ?1 AND sent < ?2",
 	"real":         "SELECT service, 0, real FROM facts_requests WHERE real_known AND currency = 'EUR' AND closed >= ?1 AND closed < ?2",

@@ -3,6 +3,8 @@ package measure
 import (
 	"math"
 	"slices"
+	"strconv"
+	"strings"
 
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
@@ -52,6 +54,7 @@ const (
 	respondedInTime
 	hasReal
 	isOpen
+	isLed          // another came from it; not of a chunk by itself
 	outcomeAt = 24 // from here on the place of the outcome in All, from 1; 0 for none
 )
 
@@ -245,6 +248,31 @@ func (c *chunk) copy(r *reader, row int) {
 	for i := range c.rung {
 		c.rung[i] = append(c.rung[i], r.rung[i][from:until]...)
 	}
+}
+
+// with is the chunk with the requests of some numbers marked as those that others came from.
+func (c *chunk) with(led []int64) *chunk {
+	if len(led) == 0 {
+		return c
+	}
+	marked := *c
+	marked.traits = slices.Clone(c.traits)
+	for _, number := range led {
+		if row, there := slices.BinarySearch(c.number, offsetOf(number)); there {
+			marked.traits[row] |= isLed
+		}
+	}
+	return &marked
+}
+
+// from are the numbers of the requests that a request came from.
+func (g *Going) from() (numbers []int64) {
+	for _, text := range strings.Fields(g.Came) {
+		if number, err := strconv.ParseInt(text, 10, 64); err == nil {
+			numbers = append(numbers, number)
+		}
+	}
+	return numbers
 }
 
 func repeated(row uint16, n int) []uint16 {

@@ -1,6 +1,7 @@
 package measure
 
 import (
+	"maps"
 	"slices"
 	"sync"
 )
@@ -14,12 +15,13 @@ type Columns struct {
 	dicts   dicts
 	chunks  map[int64]*chunk // by the number of its first request / chunkSize
 	changed map[int64]map[int64]Facts
+	came    map[int64][]int64 // numbers of the requests that those of numbers came from
 	view    *View
 }
 
 // NewColumns makes empty columns, of sums in a currency.
 func NewColumns(currency string) *Columns {
-	return &Columns{Currency: currency, chunks: map[int64]*chunk{}, changed: map[int64]map[int64]Facts{}}
+	return &Columns{Currency: currency, chunks: map[int64]*chunk{}, changed: map[int64]map[int64]Facts{}, came: map[int64][]int64{}}
 }
 
 // Put takes in the facts of requests, in place of those of before.
@@ -32,6 +34,11 @@ func (c *Columns) Put(all ...Facts) {
 			c.changed[id] = map[int64]Facts{}
 		}
 		c.changed[id][f.Request.Number] = f
+		if came := f.Request.from(); len(came) > 0 {
+			c.came[f.Request.Number] = came
+		} else {
+			delete(c.came, f.Request.Number)
+		}
 		if len(c.changed[id]) == chunkSize {
 			c.merge(id)
 		}
@@ -59,9 +66,15 @@ func (c *Columns) View() *View {
 	for id := range c.changed {
 		c.merge(id)
 	}
-	v := &View{dicts: c.dicts, currency: c.Currency}
-	for id := range c.chunks {
-		v.chunks = append(v.chunks, placed{c.chunks[id], id * chunkSize})
+	v := &View{dicts: c.dicts, currency: c.Currency, came: maps.Clone(c.came)}
+	led := map[int64][]int64{} // numbers by their chunk
+	for _, numbers := range v.came {
+		for _, number := range numbers {
+			led[number/chunkSize] = append(led[number/chunkSize], number)
+		}
+	}
+	for id, chunk := range c.chunks {
+		v.chunks = append(v.chunks, placed{chunk.with(led[id]), id * chunkSize})
 	}
 	slices.SortFunc(v.chunks, func(a, b placed) int { return int(a.from - b.from) })
 	for _, p := range v.chunks {
@@ -77,6 +90,7 @@ type View struct {
 	currency string
 	chunks   []placed
 	Requests int // how many there are
+	came     map[int64][]int64
 
 	byHand sync.Once
 	needed map[taskOf]int64

@@ -9,7 +9,7 @@ import (
 
 // Form is the form that facts have as this program makes them: those of another are made anew
 // from the events.
-const Form = 1
+const Form = 2
 
 // Facts are all that is kept of one request for measuring. They hold no answers, no title
 // and no names: people are keys.
@@ -82,6 +82,8 @@ type Going struct {
 	BySystems int   `db:"by_systems" json:"bySystems"` // tasks that were done
 	Stuck     bool  `db:"stuck" json:"stuck"`          // a task was, ever
 	Hand      int64 `db:"hand" json:"hand"`            // seconds that people worked
+
+	Came string `db:"came" json:"came"` // numbers of the requests that it came from, with spaces between them
 }
 
 // Kept says how the promise of the delivery ended.

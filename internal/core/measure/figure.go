@@ -149,6 +149,8 @@ var Figures = []Figure{
 		Asks: "How many came back, as what was delivered was not right.", form: shares, part: isSentBack},
 	{Key: "askedBack", Name: "asked something", Unit: Share, Date: Sent, Good: Low, Subject: OfRequests, Part: "whose asker was asked something", Whole: "requests that were sent",
 		Asks: "For how many the form had not said enough, and somebody had to ask.", form: shares, part: isAsked},
+	{Key: "led", Name: "led to another", Unit: Share, Date: Sent, Good: Neither, Subject: OfRequests, Part: "that another came from", Whole: "requests that were sent",
+		Asks: "How many led to another request, such as a change, by the ties that staff made: those of which another says that it came from them.", form: shares, part: isLed},
 	{Key: "rating", Name: "rating", Unit: Stars, Date: Closed, Good: High, Subject: OfRatings, Whole: "ratings of requests that ended", Few: true,
 		Asks: "What askers thought of how it went, from one star to five, on the average. It is shown from five people on.", form: means, value: rStars},
 	{Key: "rated", Name: "rated at all", Unit: Share, Date: Closed, Good: High, Subject: OfRequests, Part: "rated by somebody", Whole: "requests that were fulfilled",

@@ -96,6 +96,10 @@ func (s slow) things(key string, asOf int64) (all []thing) {
 			add(r.Closed, r.Outcome == request.Withdrawn, 0)
 		case "sentBack":
 			add(r.Delivered, r.Backs > 0, 0)
+		case "led":
+			add(r.Sent, slices.ContainsFunc(s.facts, func(other measure.Facts) bool {
+				return slices.Contains(strings.Fields(other.Request.Came), strconv.FormatInt(r.Number, 10))
+			}), 0)
 		case "askedBack":
 			add(r.Sent, r.Asked > 0, 0)
 		case "rated":

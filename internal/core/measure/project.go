@@ -2,6 +2,7 @@ package measure
 
 import (
 	"slices"
+	"strconv"
 	"strings"
 
 	"heptad/internal/core/offering"
@@ -265,6 +266,13 @@ func going(s *request.State) Going {
 		}
 	}
 	g.Hand = seconds(hand)
+	var came []string
+	for _, l := range s.Links {
+		if l.Kind == request.ComesFrom {
+			came = append(came, strconv.FormatInt(request.Number(l.Reference), 10))
+		}
+	}
+	g.Came = strings.Join(came, " ")
 	return g
 }
 

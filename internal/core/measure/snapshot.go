@@ -30,6 +30,7 @@ type snapshotHead struct {
 	Currency string // that sums are of
 	Mark     string // what has happened that is in the columns
 	Chunks   int
+	Came     map[int64][]int64
 
 	What   []what
 	Who    []who
@@ -50,7 +51,7 @@ func (v *View) WriteSnapshot(to io.Writer, mark string) error {
 	d := &v.dicts
 	var head bytes.Buffer
 	if err := gob.NewEncoder(&head).Encode(snapshotHead{
-		Form, v.currency, mark, len(v.chunks),
+		Form, v.currency, mark, len(v.chunks), v.came,
 		d.what.values, d.who.values, d.how.values, d.job.values, d.rung.values, d.person.values, d.team.values, d.set.values, d.work.values, d.done,
 	}); err != nil {
 		return err
@@ -143,6 +144,9 @@ func ReadSnapshot(from io.Reader, currency string) (c *Columns, mark string, err
 		what: dictOf(h.What), who: dictOf(h.Who), how: dictOf(h.How), job: dictOf(h.Job), rung: dictOf(h.Rung),
 		person: dictOf(h.Person), team: dictOf(h.Team), set: dictOf(h.Set), work: dictOf(h.Work), done: h.Done,
 	}
+	if h.Came != nil {
+		c.came = h.Came
+	}
 	for range h.Chunks {
 		if frame, err = readFrame(in, frame); err != nil {
 			return nil, "", err
@@ -177,6 +181,9 @@ func readChunk(frame []byte) (id int64, c *chunk, err error) {
 			return 0, nil, err
 		}
 		frame = frame[4+read:]
+	}
+	for i := range c.traits {
+		c.traits[i] &^= isLed // those of now are marked anew
 	}
 	c.bound()
 	return id, c, nil

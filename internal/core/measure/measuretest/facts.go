@@ -75,6 +75,9 @@ func one(random *rand.Rand, number, from, until int64) measure.Facts {
 		}
 	}
 	r.Backs, r.Asked, r.ByPeople, r.BySystems, r.Stuck = random.IntN(3), random.IntN(3), random.IntN(3), random.IntN(3), random.IntN(9) == 0
+	if random.IntN(5) == 0 {
+		r.Came = fmt.Sprintf("%d %d", number-1-random.Int64N(9), number-1-random.Int64N(9))
+	}
 	f := measure.Facts{Request: r}
 	for i := range random.IntN(4) {
 		f.Tasks = append(f.Tasks, task(random, number, i, sent, later))
