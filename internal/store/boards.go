@@ -73,6 +73,19 @@ func (r ofCompany) Boards(ctx context.Context) ([]Board, error) {
 	return r.boards(ctx, "ORDER BY changed_at DESC, id LIMIT ?", mostBoards)
 }
 
+// SeesBoard reports whether there is a board that a person who is in some teams sees.
+func (r ofCompany) SeesBoard(ctx context.Context, person string, teams []string) (bool, error) {
+	of, err := json.Marshal(append([]string{}, teams...))
+	if err != nil {
+		return false, err
+	}
+	var sees bool
+	err = r.get(ctx, &sees, `SELECT EXISTS (SELECT 1 FROM boards WHERE owner = ?1 OR document ->> '$.shared.everyone'
+		OR EXISTS (SELECT 1 FROM json_each(document, '$.shared.people') WHERE value = ?1)
+		OR EXISTS (SELECT 1 FROM json_each(document, '$.shared.teams') t JOIN json_each(?2) mine ON mine.value = t.value))`, person, string(of))
+	return sees, err
+}
+
 // Board reads a board.
 func (r ofCompany) Board(ctx context.Context, id string) (Board, error) {
 	return r.oneBoard(ctx, "WHERE id = ?", id)

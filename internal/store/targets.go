@@ -28,7 +28,11 @@ const mostTargets = 5000
 // Targets lists the targets of a person, or with nobody named all of them.
 func (r ofCompany) Targets(ctx context.Context, person string) ([]Target, error) {
 	var rows []targetRow
-	if err := r.all(ctx, &rows, "SELECT id, person, document, told, changed_at FROM targets WHERE ?1 IN ('', person) ORDER BY changed_at DESC, id LIMIT ?2", person, mostTargets); err != nil {
+	whose := "WHERE person = ?1"
+	if person == "" {
+		whose = "WHERE ?1 = ''"
+	}
+	if err := r.all(ctx, &rows, "SELECT id, person, document, told, changed_at FROM targets "+whose+" ORDER BY changed_at DESC, id LIMIT ?2", person, mostTargets); err != nil {
 		return nil, err
 	}
 	all := make([]Target, len(rows))

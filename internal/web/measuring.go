@@ -89,6 +89,7 @@ type rowView struct {
 	Figure string        `json:"figure"`
 	Now    measure.Value `json:"now"`
 	Before measure.Value `json:"before" doc:"In the period of the same length before"`
+	Aim    *work.Aim     `json:"aim,omitempty" doc:"What the reader has set as its target"`
 }
 
 type seriesView struct {
@@ -106,6 +107,7 @@ type screenBody struct {
 	AsOf     time.Time        `json:"asOf"`
 	Row      []rowView        `json:"row" nullable:"false"`
 	Along    seriesView       `json:"along"`
+	Goal     *float64         `json:"goal,omitempty" doc:"What each stretch along time should be, by a target of the reader"`
 	Side     seriesView       `json:"side"`
 	Grid     seriesView       `json:"grid"`
 }
@@ -159,10 +161,10 @@ func screenOf(names work.Names, screen work.Screen) screenBody {
 	s := screen.Sentence
 	out := screenBody{
 		Sentence: s, Narrowed: narrowed(names, s.Only), Period: periodOf(screen.Period), Before: periodOf(screen.Before), AsOf: screen.AsOf, Row: []rowView{},
-		Along: seriesOf(names, screen.Along, s.Along), Side: seriesOf(names, screen.Side, s.Side), Grid: seriesOf(names, screen.Grid, s.Side, s.Second),
+		Along: seriesOf(names, screen.Along, s.Along), Goal: screen.Goal, Side: seriesOf(names, screen.Side, s.Side), Grid: seriesOf(names, screen.Grid, s.Side, s.Second),
 	}
 	for _, told := range screen.Row {
-		out.Row = append(out.Row, rowView{told.Figure, told.Total, told.Before})
+		out.Row = append(out.Row, rowView{told.Figure, told.Total, told.Before, told.Aim})
 	}
 	return out
 }

@@ -32,6 +32,7 @@ type boardView struct {
 	Currency string        `json:"currency"`
 	AsOf     time.Time     `json:"asOf"`
 	People   []namedKey    `json:"people" nullable:"false" doc:"With whom it is shared by name; for who made it"`
+	Teams    []namedKey    `json:"teams" nullable:"false" doc:"That it can be shared with; for who made it"`
 }
 
 // pageView is one page of a board, with its numbers.
@@ -76,13 +77,16 @@ func (h measuring) board(ctx context.Context, in *BoardInput) (*body[boardView],
 
 // shown counts a board, now or as of the end of a day.
 func (h measuring) shown(ctx context.Context, b work.Board, day string) (boardView, error) {
-	out := boardView{ID: b.ID, Board: b.Board.Board, Revision: b.Revision, By: h.Office.Company().Name(b.Owner), Own: b.Own, Wall: b.OnWall, Stopped: b.Stopped, Pages: []pageView{}, Figures: figures(), Currency: h.Office.Organisation().Currency, AsOf: h.Office.Clock().UTC(), People: []namedKey{}}
+	out := boardView{ID: b.ID, Board: b.Board.Board, Revision: b.Revision, By: h.Office.Company().Name(b.Owner), Own: b.Own, Wall: b.OnWall, Stopped: b.Stopped, Pages: []pageView{}, Figures: figures(), Currency: h.Office.Organisation().Currency, AsOf: h.Office.Clock().UTC(), People: []namedKey{}, Teams: []namedKey{}}
 	if !b.MailAt.IsZero() {
 		out.MailAt = &b.MailAt
 	}
 	if b.Own {
 		for _, id := range b.Shared.People {
 			out.People = append(out.People, namedKey{id, h.Office.Company().Name(id)})
+		}
+		for _, t := range h.Office.Company().Teams() {
+			out.Teams = append(out.Teams, namedKey{t.Key, t.Name})
 		}
 	} else {
 		out.Board.Shared = measure.Shared{}

@@ -108,7 +108,11 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	if s.Office.DesignsAny(p.ID) {
 		out.Desks = append(out.Desks, desk{"design", 0})
 	}
-	if s.Office.Measuring.Measures(p.ID) {
+	looks := false
+	if err == nil {
+		looks, err = s.Office.Measuring.Looks(ctx, p.ID)
+	}
+	if looks {
 		out.Desks = append(out.Desks, desk{"measure", 0})
 	}
 	if s.Office.Audits(p.ID) {

@@ -64,10 +64,20 @@ func (w *Measuring) Measures(person string) bool {
 	return s.All || len(s.Services) > 0 || len(s.Teams) > 0
 }
 
+// Looks reports whether there is anything for a person at the desk of Measure: what they may
+// measure, or a board that somebody shares with them.
+func (w *Measuring) Looks(ctx context.Context, person string) (bool, error) {
+	if w.Measures(person) {
+		return true, nil
+	}
+	return w.Store.SeesBoard(ctx, person, w.TeamsOf(person))
+}
+
 // Told is a figure as the desk shows it above all else.
 type Told struct {
 	measure.Series
 	Before measure.Value // of the period of the same length before
+	Aim    *Aim          // nil where the reader has set no target for it
 }
 
 // Screen is all that the desk shows of a sentence.
@@ -79,12 +89,10 @@ type Screen struct {
 	Sight    measure.Sight
 	Row      []Told
 	Along    measure.Series
+	Goal     *float64 // what each stretch that it is told along should be; nil for no target
 	Side     measure.Series
 	Grid     measure.Series
 }
-
-// yearStart is the month in which a year of accounts begins.
-func (w *Measuring) yearStart() time.Month { return time.Month(max(1, w.Organisation().YearStart)) }
 
 // day is the day of the organisation.
 func (w *Measuring) day() calendar.Date {
@@ -93,7 +101,7 @@ func (w *Measuring) day() calendar.Date {
 
 // usual is the period of the lists that need no sentence.
 func (w *Measuring) usual() (measure.Period, error) {
-	return measure.ParsePeriod(measure.UsualPeriod, w.day(), w.yearStart())
+	return measure.ParsePeriod(measure.UsualPeriod, w.day(), yearStart(w.kernel))
 }
 
 // circumstances are those of a question by who may see so much.
@@ -128,7 +136,7 @@ func (w *Measuring) effort(ctx context.Context, offering, task string) time.Dura
 
 // asked reads a sentence; one that cannot be read is refused at its place.
 func (w *Measuring) asked(s measure.Sentence) (measure.Question, error) {
-	q, err := s.Question(w.day(), w.yearStart())
+	q, err := s.Question(w.day(), yearStart(w.kernel))
 	var wrong measure.Wrong
 	if errors.As(err, &wrong) {
 		return q, invalid(refusal.Sentence, wrong.Place, "%s", wrong.Sentence)
@@ -153,7 +161,15 @@ func refusedFor(code string, wrong []measure.Wrong) error {
 
 // Screen answers a sentence, as far as a person may see.
 func (w *Measuring) Screen(ctx context.Context, person string, s measure.Sentence) (Screen, error) {
-	return w.screen(ctx, w.Sight(person), s)
+	screen, err := w.screen(ctx, w.Sight(person), s)
+	if err != nil {
+		return Screen{}, err
+	}
+	targets, err := w.Store.Targets(ctx, person)
+	if err == nil && len(targets) > 0 {
+		screen.aim(targets, screen.Period.Gone(w.now(), homeHours(w.kernel), w.Organisation().Location()))
+	}
+	return screen, err
 }
 
 func (w *Measuring) screen(ctx context.Context, sight measure.Sight, s measure.Sentence) (Screen, error) {
@@ -188,7 +204,7 @@ func (w *Measuring) screen(ctx context.Context, sight measure.Sight, s measure.S
 		return Screen{}, err
 	}
 	for i := range row {
-		out.Row = append(out.Row, Told{now[i], then[i].Total})
+		out.Row = append(out.Row, Told{Series: now[i], Before: then[i].Total})
 	}
 	out.Along, out.Side, out.Grid = now[len(row)].Present(mostAlong), now[len(row)+1].Ranked(mostSides), now[len(row)+2].Ranked(mostLines)
 	return out, nil

@@ -72,18 +72,10 @@ func (w *Measuring) ownBoard(ctx context.Context, person, id string) (store.Boar
 	return b, err
 }
 
-// homeHours is the home calendar of the organisation.
-func (w *Measuring) homeHours() *calendar.Calendar {
-	if c, known := w.Company().Calendar(w.Organisation().Calendar); known {
-		return c
-	}
-	return calendar.Plain(w.Organisation().Location())
-}
-
 // SaveBoard keeps a board of a person: a new one without an ID, else in place of a revision.
 func (w *Measuring) SaveBoard(ctx context.Context, person, id string, revision int, b measure.Board) (Board, error) {
-	zone, hours := w.Organisation().Location(), w.homeHours()
-	if err := refusedFor(refusal.Board, b.Check(w.day(), w.yearStart(), hours, zone)); err != nil {
+	zone, hours := w.Organisation().Location(), homeHours(w.kernel)
+	if err := refusedFor(refusal.Board, b.Check(w.day(), yearStart(w.kernel), hours, zone)); err != nil {
 		return Board{}, err
 	}
 	for i := range b.Parts {

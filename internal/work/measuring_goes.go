@@ -52,7 +52,7 @@ func (w *Measuring) WhereTimeGoes(ctx context.Context, person, key string, versi
 	if !sight.All && !sight.Services[c.Document.Purpose.Service] {
 		return Goes{}, ErrNotFound
 	}
-	p, err := measure.ParsePeriod(period, w.day(), w.yearStart())
+	p, err := measure.ParsePeriod(period, w.day(), yearStart(w.kernel))
 	if err != nil {
 		return Goes{}, invalid(refusal.Sentence, "/period", "%s.", err)
 	}

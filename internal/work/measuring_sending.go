@@ -43,7 +43,7 @@ func (w *Measuring) sendBoards(ctx context.Context) error {
 }
 
 func (w *Measuring) sendBoard(ctx context.Context, b store.Board) error {
-	next, err := b.Mail.Next(w.Clock(), w.homeHours(), w.Organisation().Location())
+	next, err := b.Mail.Next(w.Clock(), homeHours(w.kernel), w.Organisation().Location())
 	if err != nil {
 		next = time.Time{} // a rule that cannot be read any more is not followed
 	}

@@ -43,7 +43,7 @@ func (w *Measuring) Targets(ctx context.Context, person string) ([]Target, error
 
 // stands works out how a target stands, as who set it may measure.
 func (w *Measuring) stands(ctx context.Context, t store.Target) (Target, error) {
-	p, err := measure.ParsePeriod(t.Period, w.day(), w.yearStart())
+	p, err := measure.ParsePeriod(t.Period, w.day(), yearStart(w.kernel))
 	if err != nil {
 		return Target{}, err
 	}
@@ -56,13 +56,13 @@ func (w *Measuring) stands(ctx context.Context, t store.Target) (Target, error) 
 		return Target{}, err
 	}
 	out := Target{Target: t, Now: answers[0].Total, Period: p}
-	out.Stands, out.Pace = t.Stands(out.Now, p.Gone(w.now(), w.homeHours(), w.Organisation().Location()))
+	out.Stands, out.Pace = t.Stands(out.Now, p.Gone(w.now(), homeHours(w.kernel), w.Organisation().Location()))
 	return out, nil
 }
 
 // AddTarget sets a target of a person.
 func (w *Measuring) AddTarget(ctx context.Context, person string, t measure.Target) (Target, error) {
-	if err := refusedFor(refusal.Target, t.Check(w.day(), w.yearStart())); err != nil {
+	if err := refusedFor(refusal.Target, t.Check(w.day(), yearStart(w.kernel))); err != nil {
 		return Target{}, err
 	}
 	there, err := w.Store.Targets(ctx, person)

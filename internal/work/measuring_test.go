@@ -267,3 +267,70 @@ func TestSumsAreOfTheCurrencyThereIs(t *testing.T) {
 	require.NoError(t, o.Keeping.Organise(ctx, demo.ID("lindskaug"), other))
 	assert.Zero(t, number(t, o.Measuring, "vidigal", cost), "what was asked for in another is not added up")
 }
+
+func TestTargetsStandBesideTheirFigures(t *testing.T) {
+	o := demotest.New(t)
+	vidigal := demo.ID("vidigal")
+	set := func(target measure.Target) {
+		_, err := o.Measuring.AddTarget(ctx, vidigal, target)
+		require.NoError(t, err)
+	}
+	only := []measure.Narrowed{{Side: measure.ByService, Keys: []string{"access", "parking"}}}
+	set(measure.Target{Figure: "open", Period: "month", Goal: 0})
+	set(measure.Target{Figure: "asked", Period: "month", Goal: 500})
+	set(measure.Target{Figure: "kept", Period: "month", AtLeast: true, Goal: 0.01, Only: only})
+	aims := func(login string, s measure.Sentence) (all map[string]measure.Standing, goal *float64) {
+		screen, err := o.Measuring.Screen(ctx, demo.ID(login), s)
+		require.NoError(t, err)
+		all = map[string]measure.Standing{}
+		for _, told := range screen.Row {
+			if told.Aim != nil {
+				all[told.Figure] = told.Aim.Stands
+			}
+		}
+		return all, screen.Goal
+	}
+	all, goal := aims("vidigal", sentence("asked", "month"))
+	assert.Equal(t, map[string]measure.Standing{"open": measure.StandsMissed, "asked": measure.StandsWell}, all)
+	assert.InDelta(t, 500, *goal, 0, "along months")
+	all, _ = aims("vidigal", sentence("asked", "last12"))
+	assert.Equal(t, map[string]measure.Standing{"open": measure.StandsMissed}, all, "what is asked for in a year is not compared with what should be in a month")
+	days := sentence("asked", "month")
+	days.Along = measure.ByDay
+	_, goal = aims("vidigal", days)
+	assert.Nil(t, goal, "nor what is asked for in a day")
+	all, goal = aims("vidigal", sentence("kept", "last12", measure.Narrowed{Side: measure.ByService, Keys: []string{"parking", "access"}}))
+	assert.Equal(t, map[string]measure.Standing{"kept": measure.StandsWell}, all, "of the very same things, in whatever order")
+	assert.InDelta(t, 0.01, *goal, 0)
+	all, goal = aims("quist", sentence("asked", "month"))
+	assert.Empty(t, all, "targets are one's own")
+	assert.Nil(t, goal)
+}
+
+func TestWhoComesToTheDeskOfMeasure(t *testing.T) {
+	o := demotest.New(t)
+	looks := func(login string) bool {
+		is, err := o.Measuring.Looks(ctx, demo.ID(login))
+		require.NoError(t, err)
+		return is
+	}
+	assert.True(t, looks("vidigal"))
+	require.False(t, looks("castelo"))
+	b := board(t, o, "vidigal", measure.Board{Shared: measure.Shared{People: []string{demo.ID("quist")}}})
+	assert.False(t, looks("castelo"), "it is shared with somebody else")
+	share := func(s measure.Shared) {
+		b.Shared = s
+		var err error
+		b, err = o.Measuring.SaveBoard(ctx, demo.ID("vidigal"), b.ID, b.Revision, b.Board.Board)
+		require.NoError(t, err)
+	}
+	share(measure.Shared{People: []string{demo.ID("castelo")}})
+	assert.True(t, looks("castelo"))
+	assert.False(t, looks("adebayor"))
+	team := o.TeamsOf(demo.ID("marrec"))[0]
+	share(measure.Shared{Teams: []string{team}})
+	assert.True(t, looks("marrec"))
+	assert.False(t, looks("castelo"))
+	share(measure.Shared{Everyone: true})
+	assert.True(t, looks("adebayor"))
+}

@@ -3468,6 +3468,8 @@ export interface components {
             /** Format: int64 */
             revision: number;
             stopped?: string;
+            /** @description That it can be shared with; for who made it */
+            teams: components["schemas"]["NamedKey"][];
             wall: boolean;
         };
         BriefView: {
@@ -7121,6 +7123,8 @@ export interface components {
             entries: components["schemas"]["RoleView"][];
         };
         RowView: {
+            /** @description What the reader has set as its target */
+            aim?: components["schemas"]["WorkAim"];
             /** @description In the period of the same length before */
             before: components["schemas"]["MeasureValue"];
             figure: string;
@@ -7332,6 +7336,11 @@ export interface components {
             /** Format: date-time */
             asOf: string;
             before: components["schemas"]["PeriodView"];
+            /**
+             * Format: double
+             * @description What each stretch along time should be, by a target of the reader
+             */
+            goal?: number;
             grid: components["schemas"]["SeriesView"];
             /** @description What it is narrowed to, with what people call it */
             narrowed: components["schemas"]["NarrowedView"][];
@@ -8522,6 +8531,17 @@ export interface components {
             /** @description Of the reasons that the request lists */
             chosen?: string;
             reason?: string;
+        };
+        WorkAim: {
+            /** @description It should be at least so much; else at most */
+            atLeast: boolean;
+            /**
+             * Format: double
+             * @description In the unit of the figure
+             */
+            goal: number;
+            /** @enum {string} */
+            stands: "well" | "early" | "missed" | "open";
         };
         WrongView: {
             /**

@@ -86,6 +86,15 @@
 			They see its numbers as you may; records they see only as far as they may themselves.
 		</p>
 		<div class="people">
+			{#each board.teams.filter((t) => draft.shared.teams?.includes(t.key)) as t (t.key)}<span class="chip"
+					>{t.name}
+					<button
+						type="button"
+						aria-label="Not {t.name}"
+						onclick={() => (draft.shared.teams = draft.shared.teams?.filter((key) => key !== t.key))}
+						>✕</button
+					></span
+				>{/each}
 			{#each people as p (p.key)}<span class="chip"
 					>{p.name}
 					<button
@@ -95,6 +104,22 @@
 					></span
 				>{/each}
 		</div>
+		<label
+			>Also teams, and by mail
+			<select
+				class="select"
+				value=""
+				onchange={(e) => {
+					draft.shared.teams = [...(draft.shared.teams ?? []), e.currentTarget.value];
+					e.currentTarget.value = '';
+				}}
+				data-field="share-team"
+				><option value="">Choose a team</option
+				>{#each board.teams.filter((t) => !draft.shared.teams?.includes(t.key)) as t (t.key)}<option
+						value={t.key}>{t.name}</option
+					>{/each}</select
+			></label
+		>
 		<label for="share-with">Also by name, and by mail</label>
 		{#key people.length}<PersonPicker
 				control={{ id: 'share-with', 'data-field': 'share-with' }}

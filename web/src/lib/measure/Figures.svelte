@@ -3,7 +3,7 @@
 	import type { Schema } from '$lib/api/client';
 	import { tip } from '$lib/ui/tip.svelte';
 	import { address, type Sentence } from './sentence';
-	import { change, count, told, type Figure } from './words';
+	import { change, count, number, signs, standings, told, type Figure } from './words';
 
 	type Props = {
 		row: Schema['RowView'][];
@@ -42,6 +42,12 @@
 							>{/if}</span
 					>
 				{:else}<span class="small soft">nothing before</span>{/if}
+				{#if r.aim}<span class="small aim {r.aim.stands}" data-aim={r.aim.stands}
+						><span aria-hidden="true">{signs[r.aim.stands]}</span>
+						{r.aim.atLeast ? 'at least' : 'at most'}
+						{number(r.aim.goal, f.unit, currency)}<span class="sr-only">, {standings[r.aim.stands]}</span
+						></span
+					>{/if}
 			</a>
 		</li>
 	{/each}
@@ -85,10 +91,18 @@
 		font-weight: 600;
 	}
 	strong.nothing {
-		font-size: 0.9375rem;
+		font-family: inherit;
+		font-size: 0.8125rem;
 		color: var(--ink-soft);
 		font-weight: 400;
 		line-height: 1.6;
+	}
+	.aim.well {
+		color: var(--kelp-text);
+	}
+	.aim.early,
+	.aim.missed {
+		color: var(--buoy-text);
 	}
 	.change.good {
 		color: var(--kelp-text);

@@ -54,6 +54,11 @@
 	<Grid series={page.screen.grid} {figure} sides={[s.side, s.second]} {currency} href={open} />
 {:else if page.stages}
 	{@const st = page.stages}
+	{@const stages = (st.now.keys[0] ?? []).flatMap((key, i) =>
+		st.now.cells[i]?.records
+			? [{ key, now: st.now.cells[i].records, oldest: st.oldest.cells[i]?.number ?? 0 }]
+			: []
+	)}
 	<table class="stages">
 		<thead
 			><tr
@@ -63,19 +68,17 @@
 			></thead
 		>
 		<tbody>
-			{#each st.now.keys[0] ?? [] as key, i (key.key)}
-				{#if (st.now.cells[i]?.records ?? 0) > 0}
-					<tr data-stage={key.key}>
-						<th scope="row">{key.name}</th>
-						<td class="mono big">{count(st.now.cells[i]?.records ?? 0)}</td>
-						<td class="mono"
-							>{count(
-								st.overdue.cells[st.overdue.keys[0]?.findIndex((k) => k.key === key.key) ?? -1]?.records ?? 0
-							)}</td
-						>
-						<td class="mono">{number(st.oldest.cells[i]?.number ?? 0, 'clock', '')}</td>
-					</tr>
-				{/if}
+			{#each stages as { key, now, oldest } (key.key)}
+				<tr data-stage={key.key}>
+					<th scope="row">{key.name}</th>
+					<td class="mono big">{count(now)}</td>
+					<td class="mono"
+						>{count(
+							st.overdue.cells[st.overdue.keys[0]?.findIndex((k) => k.key === key.key) ?? -1]?.records ?? 0
+						)}</td
+					>
+					<td class="mono">{number(oldest, 'clock', '')}</td>
+				</tr>
 			{:else}<tr><td class="soft">Nothing is under way.</td></tr>{/each}
 		</tbody>
 	</table>

@@ -152,3 +152,12 @@ export const counted: Record<Figure['date'], string> = {
 	looked: 'by the day it was looked for',
 	begun: 'by the day they were begun'
 };
+
+/** How a target stands, in words and as a sign. */
+export const standings = {
+	well: 'well',
+	early: 'will be missed',
+	missed: 'missed',
+	open: 'nothing to count yet'
+} as const;
+export const signs = { well: '✓', early: '!', missed: '✗', open: '·' } as const;

@@ -66,7 +66,14 @@
 				{figure.name}, by {desk.sides.find((x) => x.key === s.along)?.name}
 				<span class="soft small date">{counted[figure.date]}</span>
 			</h2>
-			<Along series={screen.along} {figure} side={s.along} currency={desk.currency} href={behind(s.along)} />
+			<Along
+				series={screen.along}
+				{figure}
+				side={s.along}
+				currency={desk.currency}
+				href={behind(s.along)}
+				target={screen.goal}
+			/>
 		</section>
 		<div class="two">
 			<section aria-labelledby="side-head">

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import { api, unwrap } from '$lib/api/client';
 	import { address, type Sentence } from '$lib/measure/sentence';
-	import { number, told } from '$lib/measure/words';
+	import { number, signs, standings, told } from '$lib/measure/words';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import { tell } from '$lib/ui/told.svelte';
@@ -11,13 +11,6 @@
 	let { data } = $props();
 	type Target = (typeof data.targets)[number];
 	const act = new Act();
-	const words = {
-		well: 'well',
-		early: 'will be missed',
-		missed: 'missed',
-		open: 'nothing to count yet'
-	} as const;
-	const signs = { well: '✓', early: '!', missed: '✗', open: '·' } as const;
 	const figure = (t: Target) => data.desk.figures.find((f) => f.key === t.target.figure)!;
 	const link = (t: Target) =>
 		address(
@@ -69,7 +62,7 @@
 									{n.keys.map((k) => k.name).join(' or ')}{/each}</span
 							></th
 						>
-						<td class={t.stands}><span aria-hidden="true">{signs[t.stands]}</span> {words[t.stands]}</td>
+						<td class={t.stands}><span aria-hidden="true">{signs[t.stands]}</span> {standings[t.stands]}</td>
 						<td class="mono">{told(t.now, f, data.desk.currency)}</td>
 						<td class="mono"
 							>{t.target.atLeast ? 'at least' : 'at most'}
