@@ -2,10 +2,9 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"time"
-
-	"github.com/jmoiron/sqlx"
 
 	"heptad/internal/core/measure"
 )
@@ -76,20 +75,20 @@ type Record struct {
 	ID    string
 	Title string
 	Name  string // of the offering's version
+	Opens bool   // the reader may open it
 }
 
-// Records reads requests by number.
-func (r ofRequests) Records(ctx context.Context, numbers []int64) (map[int64]Record, error) {
+// Records reads requests by number, as somebody sees them.
+func (r ofRequests) Records(ctx context.Context, s Sight, numbers []int64) (map[int64]Record, error) {
 	all := make(map[int64]Record, len(numbers))
-	if len(numbers) == 0 {
-		return all, nil
-	}
-	query, args, err := sqlx.In("SELECT f.*, r.id, r.title, coalesce((SELECT v.name FROM offering_versions v WHERE v.offering = f.offering AND v.number = f.version), f.offering) AS name FROM facts_requests f JOIN requests r ON r.number = f.number WHERE f.number IN (?)", numbers)
+	list, err := json.Marshal(append([]int64{}, numbers...))
 	if err != nil {
 		return nil, err
 	}
 	var rows []Record
-	err = r.all(ctx, &rows, query, args...)
+	err = r.all(ctx, &rows, `SELECT f.*, r.id, r.title, coalesce((SELECT v.name FROM offering_versions v WHERE v.offering = f.offering AND v.number = f.version), f.offering) AS name,
+		coalesce(?4 > 0 AND (`+seen+` OR EXISTS (SELECT 1 FROM seats x WHERE x.request = r.id AND x.person = ?1)), 0) AS opens
+		FROM json_each(?5) n JOIN facts_requests f ON f.number = n.value JOIN requests r ON r.number = f.number`, append(s.args(), string(list))...)
 	for _, row := range rows {
 		all[row.Number] = row
 	}

@@ -22,7 +22,6 @@ type Record struct {
 	Price     string        // as asked for, with its currency; empty for none
 	Task      *measure.Task // of figures of tasks
 	TaskName  string
-	Opens     bool // the reader may open it
 }
 
 // Records are the records that a figure counts, newest first.
@@ -75,12 +74,12 @@ func (w *Measuring) records(ctx context.Context, reader string, sight measure.Si
 		numbers[i] = ref.Number
 	}
 	slices.Sort(numbers)
-	records, err := w.Store.Records(ctx, slices.Compact(numbers))
+	records, err := w.Store.Records(ctx, sightOf(w.kernel, reader), slices.Compact(numbers))
 	if err != nil {
 		return Records{}, err
 	}
 	for _, ref := range refs {
-		line, err := w.record(ctx, reader, f, ref, records[ref.Number])
+		line, err := w.record(ctx, f, ref, records[ref.Number])
 		if err != nil {
 			return Records{}, err
 		}
@@ -91,7 +90,7 @@ func (w *Measuring) records(ctx context.Context, reader string, sight measure.Si
 
 // record makes one line. Its title is for those who see the request; others read the name of
 // the offering.
-func (w *Measuring) record(ctx context.Context, reader string, f *measure.Figure, ref measure.Ref, record store.Record) (Record, error) {
+func (w *Measuring) record(ctx context.Context, f *measure.Figure, ref measure.Ref, record store.Record) (Record, error) {
 	line := Record{Ref: ref, Record: record}
 	line.Reference = request.Reference(w.Organisation().Prefix, ref.Number)
 	if line.Cost > 0 {
@@ -107,12 +106,6 @@ func (w *Measuring) record(ctx context.Context, reader string, f *measure.Figure
 			line.TaskName = w.taskName(ctx, line.Offering, line.Version, line.Task.Of)
 		}
 	}
-	state, err := w.Store.Request(ctx, line.ID)
-	if err != nil {
-		return line, ignoreMissing(err)
-	}
-	viewer := w.Viewer(reader, state)
-	line.Opens = viewer.Any()
 	if !line.Opens { // its title is none of their business
 		line.Title = line.Name
 	}

@@ -4,6 +4,7 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -333,4 +334,57 @@ func TestWhoComesToTheDeskOfMeasure(t *testing.T) {
 	assert.False(t, looks("castelo"))
 	share(measure.Shared{Everyone: true})
 	assert.True(t, looks("adebayor"))
+}
+
+// Every number opens a list: its lines and what is not shown make it up.
+func TestEveryNumberIsMadeUpOfItsRecords(t *testing.T) {
+	o := demotest.Season(t)
+	for _, login := range []string{"vidigal", "okonjo", "falkenau"} {
+		for _, f := range measure.Figures {
+			if login != "vidigal" && !slices.Contains([]string{"open", "kept", "taskWaited", "hours", "decisionTime"}, f.Key) {
+				continue
+			}
+			s := sentence(f.Key, "last12").Fitted()
+			screen, err := o.Measuring.Screen(ctx, demo.ID(login), s)
+			require.NoError(t, err)
+			opens := func(s measure.Sentence, v measure.Value, name string) {
+				lines, after := int64(0), (*measure.Ref)(nil)
+				for {
+					page, err := o.Measuring.Records(ctx, demo.ID(login), s, after, 200)
+					require.NoError(t, err)
+					require.Equal(t, v.Records, page.Total, name)
+					if lines += int64(len(page.Lines)); !page.More {
+						require.Equal(t, v.Records, lines+page.Hidden, name)
+						return
+					}
+					after = &page.Lines[len(page.Lines)-1].Ref
+				}
+			}
+			for _, told := range screen.Row {
+				of := s
+				of.Figure = told.Figure
+				opens(of, told.Total, told.Figure)
+			}
+			behind := func(s measure.Sentence, side measure.Side, key string) measure.Sentence {
+				if side.Timely() {
+					s.Period = key
+				} else {
+					s.Only = append(slices.Clone(s.Only), measure.Narrowed{Side: side, Keys: []string{key}})
+				}
+				return s
+			}
+			for i, v := range screen.Along.Cells {
+				if f.Subject != measure.OfStanding || v.Records > 0 { // of a month that has not begun nothing is shown
+					opens(behind(s, s.Along, screen.Along.Keys[0][i]), v, f.Key+" in "+screen.Along.Keys[0][i])
+				}
+			}
+			for i, v := range screen.Side.Cells {
+				opens(behind(s, s.Side, screen.Side.Keys[0][i]), v, f.Key+" of "+screen.Side.Keys[0][i])
+			}
+			for i, v := range screen.Grid.Cells {
+				row, column := screen.Grid.Keys[0][i/len(screen.Grid.Keys[1])], screen.Grid.Keys[1][i%len(screen.Grid.Keys[1])]
+				opens(behind(behind(s, s.Side, row), s.Second, column), v, f.Key+" of "+row+" in "+column)
+			}
+		}
+	}
 }

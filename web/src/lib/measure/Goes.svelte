@@ -71,18 +71,18 @@
 									)}
 								></span>{/if}
 						</td>
-						<td class="mono">{s.waited ? hours(s.waited) : ''}</td>
-						<td class="mono">{s.worked ? hours(s.worked) : ''}</td>
-						<td class="mono">{s.p80 ? hours(s.p80) : ''}</td>
-						<td class="mono">{count(s.count)}</td>
+						<td class="mono" data-name="waited">{s.waited ? hours(s.waited) : ''}</td>
+						<td class="mono" data-name="in hand">{s.worked ? hours(s.worked) : ''}</td>
+						<td class="mono" data-name="four of five">{s.p80 ? hours(s.p80) : ''}</td>
+						<td class="mono" data-name="done">{count(s.count)}</td>
 						{#if s.kind === 'rung'}
 							<td class="mono soft" colspan="3">
 								{#if s.passed.number !== undefined}{share(s.passed)} said yes{/if}
 							</td>
 						{:else}
-							<td class="mono">{share(s.inTime)}</td>
-							<td class="mono">{s.stuck.part ? share(s.stuck) : ''}</td>
-							<td class="mono">{s.handed.part ? share(s.handed) : ''}</td>
+							<td class="mono" data-name="in time">{share(s.inTime)}</td>
+							<td class="mono" data-name="stuck">{s.stuck.part ? share(s.stuck) : ''}</td>
+							<td class="mono" data-name="handed over">{s.handed.part ? share(s.handed) : ''}</td>
 						{/if}
 					</tr>
 				{:else}<tr><td colspan="9" class="soft">It has no steps.</td></tr>{/each}
@@ -156,6 +156,45 @@
 		top: 0.85rem;
 		height: 0;
 		border-top: 1px dashed var(--sound);
+	}
+	@media (max-width: 40rem) {
+		table,
+		tbody {
+			display: block;
+			min-width: 0;
+		}
+		thead {
+			display: none;
+		}
+		tr {
+			display: grid;
+			grid-template-columns: repeat(2, minmax(0, 1fr));
+			gap: 0.1rem 1rem;
+			padding: 0.4rem 0;
+			border-bottom: 1px solid var(--line);
+		}
+		:is(th, td) {
+			border: 0;
+			padding: 0;
+			text-align: left;
+		}
+		th,
+		.chart {
+			grid-column: 1 / -1;
+			width: auto;
+			max-width: none;
+		}
+		.chart {
+			height: 1.6rem;
+		}
+		td:empty {
+			display: none;
+		}
+		td[data-name]::before {
+			content: attr(data-name) ' ';
+			font-family: var(--base-font-family);
+			color: var(--ink-soft);
+		}
 	}
 	.most th {
 		font-weight: 600;

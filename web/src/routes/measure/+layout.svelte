@@ -32,6 +32,7 @@
 	:global(main.wide) {
 		padding: 1rem 1.25rem 3rem;
 		display: grid;
+		grid-template-columns: minmax(0, 1fr);
 		gap: 0.9rem;
 		min-width: 0;
 	}
