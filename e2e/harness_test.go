@@ -75,11 +75,13 @@ type server struct {
 	t       *testing.T
 	dir     string
 	season  bool // the demo begins with the requests of a season, not with those of a quiet week
+	years   bool // and with the two years before it
 	rough   bool // it has the limits of every day, and 1 GB of memory
 	url     string
 	mailbox string   // URL of the simulated mail server's page
 	systems []string // URLs of the other simulators' pages: directory, licences, badges, purchasing, berths
 	process *exec.Cmd
+	lived   chan struct{} // closed once the two years are there
 }
 
 // startServer runs the demo on a free port with fresh data.
@@ -94,6 +96,21 @@ func serve(t *testing.T, season bool) *server {
 	require.NoError(t, os.CopyFS(s.dir, os.DirFS(begun(t, season))))
 	s.start("127.0.0.1:0")
 	t.Cleanup(func() { s.stop(syscall.SIGTERM) })
+	return s
+}
+
+// serveYears runs the demo with all that it has behind it.
+func serveYears(t *testing.T) *server {
+	t.Helper()
+	s := &server{t: t, dir: t.TempDir(), season: true, years: true}
+	require.NoError(t, os.CopyFS(s.dir, os.DirFS(begun(t, true))))
+	s.start("127.0.0.1:0")
+	t.Cleanup(func() { s.stop(syscall.SIGTERM) })
+	select {
+	case <-s.lived:
+	case <-time.After(5 * patience):
+		require.Fail(t, "the two years are not there")
+	}
 	return s
 }
 
@@ -123,7 +140,10 @@ func (s *server) start(addr string, flags ...string) {
 	if !s.rough { // tests do in a second what people do in an hour
 		flags = append(flags, "--limit-writes=100000", "--limit-writes-burst=100000", "--limit-lookups=100000", "--limit-lookups-burst=100000", "--limit-uploads=100000", "--limit-strangers=100000", "--limit-stranger-burst=100000")
 	}
-	s.process = exec.Command(program, append([]string{"demo", "--young", "--addr", addr, "--data", s.dir}, flags...)...)
+	if !s.years {
+		flags = append(flags, "--young")
+	}
+	s.process = exec.Command(program, append([]string{"demo", "--addr", addr, "--data", s.dir}, flags...)...)
 	if s.rough {
 		s.process = exec.Command("sh", append([]string{"-c", `ulimit -d 1048576; exec "$0" "$@"`}, s.process.Args...)...)
 		s.process.Env = append(os.Environ(), "GOMEMLIMIT=900MiB")
@@ -135,11 +155,17 @@ func (s *server) start(addr string, flags ...string) {
 	started := s.process.Process
 	s.t.Cleanup(func() { _ = started.Kill() }) // should the test end before it stops it
 	lines := make(chan string, 7)
+	s.lived = make(chan struct{})
 	go func() {
 		reader := bufio.NewReader(out)
 		for range 7 {
 			text, _ := reader.ReadString('\n')
 			lines <- text
+		}
+		for text, err := "", error(nil); err == nil; text, err = reader.ReadString('\n') {
+			if strings.HasPrefix(text, "The two years") {
+				close(s.lived)
+			}
 		}
 	}()
 	s.systems = make([]string, 5)

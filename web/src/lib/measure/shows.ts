@@ -17,3 +17,7 @@ export const rhythms: [string, string][] = [
 	['FREQ=MONTHLY;BYMONTHDAY=1', 'on the first working day of the month'],
 	['FREQ=YEARLY;BYMONTH=1,4,7,10;BYMONTHDAY=1', 'on the first working day of the quarter']
 ];
+
+/** What a page of a board is called. */
+export const heading = (page: { title: string; show: Schema['MeasurePart']['show'] } | undefined) =>
+	page?.title || shows.find(([key]) => key === page?.show)?.[1] || '';

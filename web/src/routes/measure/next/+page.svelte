@@ -59,8 +59,9 @@
 		<section aria-labelledby="offer">
 			<h2 id="offer">Offer it</h2>
 			<p class="soft small">
-				What people looked for and did not find; {count(next.searches.part)} of {count(next.searches.records)} searches
-				found nothing. Words that fewer than three people used are not shown.
+				What people looked for and did not find{#if next.searches.records}; {count(next.searches.part)} of {count(
+						next.searches.records
+					)} searches found nothing{/if}. Words that fewer than three people used are not shown.
 			</p>
 			<table>
 				<thead><tr><th scope="col">In their words</th><th scope="col">people</th></tr></thead>

@@ -2,6 +2,7 @@
 <script lang="ts">
 	import { invalidateAll } from '$app/navigation';
 	import PageShown from '$lib/measure/PageShown.svelte';
+	import { heading } from '$lib/measure/shows';
 	import { at } from '$lib/words';
 
 	let { data } = $props();
@@ -41,7 +42,7 @@
 		{#if wall.stopped}<p role="alert">{wall.stopped}</p>{/if}
 		{#if now}
 			<section data-wall-page={turn % pages.length} aria-live="off">
-				<h2>{now.title}</h2>
+				<h2>{heading(now)}</h2>
 				<div class="shown">
 					<PageShown
 						page={now}

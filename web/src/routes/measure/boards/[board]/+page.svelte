@@ -5,7 +5,7 @@
 	import BoardEdit from '$lib/measure/BoardEdit.svelte';
 	import PageShown from '$lib/measure/PageShown.svelte';
 	import Records from '$lib/measure/Records.svelte';
-	import { shows } from '$lib/measure/shows';
+	import { heading } from '$lib/measure/shows';
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import DateField from '$lib/ui/DateField.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
@@ -52,8 +52,6 @@
 		});
 		if (gone) await goto('/measure/boards');
 	}
-	const heading = (i: number) =>
-		b.pages[i]?.title || shows.find(([key]) => key === b.pages[i]?.show)?.[1] || '';
 </script>
 
 <svelte:head><title>{b.board.title} · Heptad</title></svelte:head>
@@ -96,8 +94,8 @@
 		<BoardEdit board={b} ondone={() => (editing = false)} />
 	{:else}
 		{#each b.pages as page, i (i)}
-			<section aria-label={heading(i)} data-page={i}>
-				<h2>{heading(i)}</h2>
+			<section aria-label={heading(page)} data-page={i}>
+				<h2>{heading(page)}</h2>
 				<PageShown
 					{page}
 					figures={b.figures}
