@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/core/coretest"
+	"heptad/internal/core/measure"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
@@ -51,6 +52,7 @@ type life struct {
 	reserved map[string]bool            // tasks that have one
 	history  []string
 	other    request.State // another request, which it may wait for
+	measured measured      // what is kept of it
 }
 
 // own is what Ilse had before.
@@ -84,6 +86,7 @@ func TestRandomLives(t *testing.T) {
 	var mu sync.Mutex
 	var all sync.WaitGroup
 	ends := map[request.Outcome]int{}
+	var told [][]request.Event // of some of them
 	for worker := range runtime.NumCPU() {
 		all.Go(func() {
 			for i := worker; i < *lives; i += runtime.NumCPU() {
@@ -92,12 +95,16 @@ func TestRandomLives(t *testing.T) {
 				l.live()
 				mu.Lock()
 				ends[l.state.Outcome]++
+				if len(told) < 400 {
+					told = append(told, l.events)
+				}
 				mu.Unlock()
 			}
 		})
 	}
 	all.Wait()
 	t.Logf("ended: %v", ends)
+	countsFromEvents(t, rand.New(rand.NewPCG(from, 1)), told)
 	for _, outcome := range []request.Outcome{request.Fulfilled, request.Withdrawn, request.Cancelled, request.Expired} {
 		require.Positive(t, ends[outcome], "some life must end as %s", outcome)
 	}
@@ -238,9 +245,11 @@ func (l *life) give(actor string, c request.Command) error {
 		return err
 	}
 	l.history = append(l.history, fmt.Sprintf("%s %+v", actor, c))
+	follow := measure.Begin(&l.state)
 	for _, e := range events {
 		l.promises(e)
 		l.state.Apply(e)
+		follow.Next(&l.state, e)
 		require.False(l.t, len(l.events) > 0 && e.At.Before(l.events[len(l.events)-1].At), "the history runs backwards")
 		l.events = append(l.events, e)
 		l.releases(e)
@@ -248,6 +257,10 @@ func (l *life) give(actor string, c request.Command) error {
 	}
 	for _, e := range effects {
 		l.due[e.Key] = e
+	}
+	l.measured.take(follow.Facts(&l.state))
+	if l.state.Status == request.Closed || len(l.events)%8 == 0 { // to make all of them anew takes long
+		l.measured.asEvents(l.t, l.events)
 	}
 	l.holds()
 	return nil
