@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"time"
 
+	"heptad/internal/core/measure"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -38,8 +39,8 @@ func Look(ctx context.Context, dir string, now time.Time, each func(Result)) err
 	if err != nil {
 		return err
 	}
-	p := patient{ctx, in, now}
-	for _, check := range []func() (Result, error){p.version, p.file, p.links, p.requests, p.chains, p.effects, p.attachments, p.disk, p.clock} {
+	p := &patient{ctx: ctx, Inspection: in, now: now}
+	for _, check := range []func() (Result, error){p.version, p.file, p.links, p.requests, p.facts, p.chains, p.effects, p.attachments, p.disk, p.clock} {
 		r, err := check()
 		if err != nil {
 			r.Good, r.Says = false, "It could not be looked at: "+err.Error()
@@ -52,7 +53,8 @@ func Look(ctx context.Context, dir string, now time.Time, each func(Result)) err
 type patient struct {
 	ctx context.Context
 	*store.Inspection
-	now time.Time
+	now    time.Time
+	unlike []string // requests of which something else is measured than happened
 }
 
 // found is the result of a check that names what is wrong.
@@ -63,7 +65,7 @@ func found(check, good, bad string, wrong []string) Result {
 	return Result{Check: check, Says: bad, Wrong: wrong[:min(len(wrong), named)]}
 }
 
-func (p patient) version() (Result, error) {
+func (p *patient) version() (Result, error) {
 	r := Result{Check: "version", Good: true}
 	file, program, err := p.Version(p.ctx)
 	switch {
@@ -77,26 +79,56 @@ func (p patient) version() (Result, error) {
 	return r, err
 }
 
-func (p patient) file() (Result, error) {
+func (p *patient) file() (Result, error) {
 	wrong, err := p.Damage(p.ctx, named)
 	return found("file", "The data file is sound.", "The data file is damaged. Put the last backup back.", wrong), err
 }
 
-func (p patient) links() (Result, error) {
+func (p *patient) links() (Result, error) {
 	wrong, err := p.Dangling(p.ctx, named)
 	return found("links", "Everything that is pointed at is there.", "Something points at what is not there.", wrong), err
 }
 
 // requests replays the history of each and compares what comes out with what is kept.
-func (p patient) requests() (Result, error) {
+func (p *patient) requests() (Result, error) {
 	wrong, count, err := through(func(after string) ([]store.Kept, error) { return p.Requests(p.ctx, after, batch) }, func(k store.Kept) (string, string) {
-		return k.ID, prefixed(k.Name, differs(k))
+		trouble := differs(k)
+		if trouble == "" {
+			if measured := prefixed(k.Name, unlike(k)); measured != "" {
+				p.unlike = append(p.unlike, measured)
+			}
+		}
+		return k.ID, prefixed(k.Name, trouble)
 	})
 	return found("requests", fmt.Sprintf("The histories of all %d requests lead to how they stand.", count), "Some requests do not stand as their history says.", wrong), err
 }
 
+// facts tells whether what is kept for measuring is what the histories say.
+func (p *patient) facts() (Result, error) {
+	made, err := p.FactsMade(p.ctx)
+	if err == nil && !made.Done(measure.Form) {
+		return Result{Check: "facts", Good: true, Says: "What is measured is made anew when Heptad starts."}, nil
+	}
+	return found("facts", "What is measured of each request is what its history says.", "What is measured is not what happened: run heptad measure rebuild.", p.unlike), err
+}
+
+// unlike tells how the facts of a request, whose history is sound, are not what it says;
+// empty when they are.
+func unlike(k store.Kept) string {
+	again, sent := measure.Of(k.Events)
+	if !sent {
+		return ""
+	}
+	one, err := json.Marshal(again)
+	two, err2 := json.Marshal(k.Facts)
+	if !k.Measured || err != nil || err2 != nil || !bytes.Equal(one, two) {
+		return "what is kept of it for measuring is not what its history says"
+	}
+	return ""
+}
+
 // chains follows the links of the audit and of history.
-func (p patient) chains() (Result, error) {
+func (p *patient) chains() (Result, error) {
 	rows, wrong, err := p.VerifyChains(p.ctx)
 	return found("chains", fmt.Sprintf("All %d rows of the audit and of history are as they were written.", rows), "A row of the audit or of history was altered.", wrong), err
 }
@@ -158,19 +190,19 @@ func differs(k store.Kept) (trouble string) {
 	return ""
 }
 
-func (p patient) effects() (Result, error) {
+func (p *patient) effects() (Result, error) {
 	wrong, err := p.Strays(p.ctx, named)
 	return found("effects", "What is still to be brought about belongs to a request and its tasks.", "Something is to be brought about that nobody asked for.", wrong), err
 }
 
-func (p patient) attachments() (Result, error) {
+func (p *patient) attachments() (Result, error) {
 	wrong, count, err := through(func(after string) ([]store.Attachment, error) { return p.Attachments(p.ctx, after, batch) }, func(a store.Attachment) (string, string) {
 		return a.ID, prefixed(a.ID+" of "+a.Request, a.Wrong)
 	})
 	return found("attachments", fmt.Sprintf("All %d attachments are there and whole.", count), "Some attachments are not whole.", wrong), err
 }
 
-func (p patient) disk() (Result, error) {
+func (p *patient) disk() (Result, error) {
 	left, least, err := p.Room()
 	r := Result{Check: "disk", Good: left >= least, Says: fmt.Sprintf("The disk has %d MB left.", left/1_000_000)}
 	if !r.Good {
@@ -179,7 +211,7 @@ func (p patient) disk() (Result, error) {
 	return r, err
 }
 
-func (p patient) clock() (Result, error) {
+func (p *patient) clock() (Result, error) {
 	last, err := p.LastChange(p.ctx)
 	r := Result{Check: "clock", Good: !last.After(p.now.Add(ahead)), Says: "The clock is not behind the last change."}
 	if !r.Good {

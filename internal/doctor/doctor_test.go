@@ -13,11 +13,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/request"
 	"heptad/internal/demo/demotest"
 	"heptad/internal/doctor"
 )
 
-var checks = []string{"version", "file", "links", "requests", "chains", "effects", "attachments", "disk", "clock"}
+var checks = []string{"version", "file", "links", "requests", "facts", "chains", "effects", "attachments", "disk", "clock"}
 
 // unguarded lets history be altered, as somebody can who has the file.
 const unguarded = "DROP TRIGGER events_stay; DROP TRIGGER events_remain; "
@@ -43,6 +44,7 @@ func TestWhatIsWrongIsNamed(t *testing.T) {
 	for name, r := range look(t, o.Dir, now) {
 		assert.True(t, r.Good, "%s of a folder that is in use: %s %v", name, r.Says, r.Wrong)
 	}
+	require.NoError(t, o.Measuring.RemakeFacts(context.Background()))
 	sent := o.Ask("sarmento", "open")
 	require.Greater(t, sent.Seq, 2, "there is a history to alter")
 
@@ -57,6 +59,8 @@ func TestWhatIsWrongIsNamed(t *testing.T) {
 		"an event that is gone":                              {unguarded + "DELETE FROM events WHERE seq = 2 AND request = '" + sent.ID + "'", "requests", sent.Reference + ": event 2 of its history is missing"},
 		"an event of a kind that there is not":               {unguarded + "UPDATE events SET kind = 'sung' WHERE seq = 2 AND request = '" + sent.ID + "'", "requests", sent.Reference + ": it cannot be read"},
 		"no history at all":                                  {unguarded + "DELETE FROM events WHERE request = '" + sent.ID + "'", "requests", sent.Reference + ": it has no history"},
+		"a fact that was altered":                            {"UPDATE facts_requests SET sent = sent - 1 WHERE number = " + fmt.Sprint(request.Number(sent.Reference)), "facts", sent.Reference + ": what is kept of it for measuring"},
+		"a fact that is gone":                                {"DELETE FROM facts_spells WHERE number = " + fmt.Sprint(request.Number(sent.Reference)), "facts", sent.Reference + ": what is kept of it for measuring"},
 		"an act that was altered":                            {"DROP TRIGGER audit_stays; UPDATE audit SET actor = 'other' WHERE id = 1", "chains", "audit: row 1 was altered"},
 		"an attachment without content":                      {attachment(sent.ID, "GONE", 3), "attachments", "GONE of " + sent.ID + ": its content is gone"},
 		"an attachment that is cut off":                      {attachment(sent.ID, "CUT", 9), "attachments", "CUT of " + sent.ID + ": its content has 3 bytes and not 9"},

@@ -84,6 +84,9 @@ type Kept struct {
 	State  request.State
 	Events []request.Event
 	Err    error // why state or history cannot be read
+
+	Facts    measure.Facts // that are kept of it for measuring, if Measured
+	Measured bool
 }
 
 // Requests reads requests whole, by their IDs after one; at most so many.
@@ -105,6 +108,11 @@ func (i *Inspection) Requests(ctx context.Context, after string, limit int) ([]K
 		k := Kept{ID: r.ID, Name: r.Name, Status: r.Status}
 		k.Events, k.Err = readsOf(tx).Events(ctx, r.ID)
 		k.Err = errors.Join(k.Err, json.Unmarshal([]byte(r.State), &k.State))
+		if number := request.Number(r.Name); number > 0 {
+			if k.Facts, k.Measured, err = readsOf(tx).FactsOf(ctx, number); err != nil {
+				return nil, err
+			}
+		}
 		all[n] = k
 	}
 	return all, nil
@@ -168,6 +176,11 @@ func (i *Inspection) Room() (left, least uint64, err error) {
 		return 0, 0, err
 	}
 	return fs.Bavail * uint64(fs.Bsize), leastRoom, nil
+}
+
+// FactsMade says which form the facts have, and how far they are made anew.
+func (i *Inspection) FactsMade(ctx context.Context) (FactsMade, error) {
+	return ofRequests{queries{i.db}}.FactsMade(ctx)
 }
 
 // Facts reads the facts of requests with a number above one, at most so many.
