@@ -358,6 +358,16 @@ func TestKilledAnywhereNothingIsLostOrDoubled(t *testing.T) {
 	s.settled()
 	require.NoError(t, s.stop(syscall.SIGTERM))
 
+	out, code := command(t, "doctor", "--data", s.dir)
+	assert.Zero(t, code, out)
+	assert.Contains(t, out, "What is measured of each request is what its history says.")
+	measured, _ := command(t, "measure", "export", "--data", s.dir)
+	assert.Contains(t, measured, `"offering":"quick"`)
+	out, code = command(t, "measure", "rebuild", "--data", s.dir)
+	assert.Zero(t, code, out)
+	again, _ := command(t, "measure", "export", "--data", s.dir)
+	assert.Equal(t, measured, again, "no fact is lost or doubled")
+
 	require.NotEmpty(t, p.done)
 	after, references, undone := s.afterwards(), map[string]bool{}, 0
 	for id, reference := range p.sent {

@@ -2,7 +2,6 @@ package measure_test
 
 import (
 	"runtime"
-	"syscall"
 	"testing"
 	"time"
 
@@ -52,7 +51,7 @@ func BenchmarkScreen(b *testing.B) {
 					p, err := measure.ParsePeriod(period, calendar.DateOf(now), time.January)
 					require.NoError(b, err)
 					c := measure.Circumstances{Now: now, Zone: time.UTC, Area: func(s string) string { return s[:9] }, Sight: measure.Sight{All: true}, Effort: func(string, string) time.Duration { return time.Hour }}
-					began := spent()
+					began := measuretest.Spent()
 					for b.Loop() {
 						all := []measure.Wanted{}
 						for _, key := range screen.figures {
@@ -66,7 +65,7 @@ func BenchmarkScreen(b *testing.B) {
 						_, err = v.Ask(measure.Question{Wanted: all, Period: p}, c)
 						require.NoError(b, err)
 					}
-					b.ReportMetric(float64(spent()-began)/1e6/float64(b.N), "cpu-ms/op")
+					b.ReportMetric(float64(measuretest.Spent()-began)/1e6/float64(b.N), "cpu-ms/op")
 					b.ReportMetric(megabytes, "MB")
 				})
 			}
@@ -76,14 +75,4 @@ func BenchmarkScreen(b *testing.B) {
 
 func size(n int) string {
 	return map[int]string{10_000: "10k", 100_000: "100k", 1_000_000: "1M"}[n]
-}
-
-// spent is the time that the cores gave to this process, in nanoseconds: on a machine that
-// others share it says more than the clock.
-func spent() int64 {
-	var usage syscall.Rusage
-	if err := syscall.Getrusage(syscall.RUSAGE_SELF, &usage); err != nil {
-		return 0
-	}
-	return usage.Utime.Nano() + usage.Stime.Nano()
 }
