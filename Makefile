@@ -78,7 +78,7 @@ chromium:
 
 bench: build ## Measure against bare SQLite in the same run
 	go test ./internal/... -run "^$$" -bench . -benchtime 1s | grep -v "no test files\|^ok\|^PASS"
-	HEPTAD_BENCH=1 go test ./e2e -run "TestTheFirstLoadIsLight|TestAnAnswerShowsAtOnce|TestMemoryWithManyRequests" -count=1 -v | grep "first load\|answer shown\|memory with"
+	HEPTAD_BENCH=1 go test ./e2e -run "TestTheFirstLoadIsLight|TestAnAnswerShowsAtOnce|TestMemoryWithManyRequests|TestMeasure" -count=1 -v | grep "first load\|answer shown\|memory with\|measured shown"
 
 shots: build chromium ## Take the screenshots of docs/screenshots anew
 	HEPTAD_SHOTS=$(CURDIR)/docs/screenshots go test ./e2e -run TestScreenshots -count=1 -timeout 5m

@@ -311,6 +311,15 @@ func TestWhatIsDoneAgainIsTakenBackFirst(t *testing.T) {
 		must("p-kira", request.Take{Task: "hand-again-1"}, request.Complete{Task: "hand-again-1"})
 	assert.Equal(t, request.Delivered, r.state.Status)
 
+	// What is to be done again is left out meanwhile: it is not delivered before all is taken back.
+	r.must("p-ilse", request.SendBack{Text: "Still the wrong gate."}).
+		must("p-keks", request.Skip{Task: "photo-again-2", Reason: "Not needed."}, request.Skip{Task: "write-again-2", Reason: "Not needed."}, request.Skip{Task: "hand-again-2", Reason: "Not needed."})
+	assert.Equal(t, request.Delivering, r.state.Status)
+	r.must(request.Program, request.Succeed{Task: "write-again-1", Undo: true})
+	assert.Equal(t, request.Delivering, r.state.Status)
+	r.must("p-kira", request.Take{Task: "photo-again-1"}, request.Complete{Task: "photo-again-1"})
+	assert.Equal(t, request.Delivered, r.state.Status)
+
 	// Taken back in the middle, all that was done is taken back.
 	r.must("p-ilse", request.SendBack{Text: "Still."}).must("p-ilse", request.Withdraw{})
 	assert.Equal(t, request.Undoing, r.state.Status)

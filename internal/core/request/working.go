@@ -148,7 +148,8 @@ func (t tasks) release() {
 		}
 	}
 	for i := range t.state.Tasks {
-		if !t.state.Tasks[i].State.Ended() {
+		task := &t.state.Tasks[i]
+		if !task.State.Ended() || task.Undo != nil || task.toRedo() { // what is taken back to be done again is not delivered meanwhile
 			return
 		}
 	}
