@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -65,6 +66,16 @@ func measureTheYear(t *testing.T, s *server) {
 		b.there(fmt.Sprintf(`[data-figure=%s][data-records]`, figure))
 	}
 	b.see("by the day they were delivered")
+	b.accessible("figures")
+	b.press(`[data-do=of]`)
+	b.there(`[data-value]`)
+	b.accessible("what counts")
+	b.keys(kb.Escape)
+	b.media("print")
+	assert.Contains(t, b.told(`document.querySelector('.sentence select').checkVisibility()`), "true", "the sentence is read on paper, too")
+	assert.Contains(t, b.told(`document.querySelector('[data-do=set-target]').checkVisibility()`), "false")
+	b.media("screen")
+	require.NotEmpty(t, b.printed())
 	worst := b.told(`[...document.querySelectorAll('[data-along]')].map((a) => [Number(a.getAttribute('aria-label').match(/: ([0-9.]+) ?%/)?.[1] ?? 100), a.dataset.along]).sort((x, y) => x[0] - y[0])[0][1]`)
 	assert.Equal(t, "-10", worst[4:], "kept fell in October")
 	b.follow(fmt.Sprintf(`[data-along=%q]`, worst))
@@ -171,8 +182,10 @@ func measureATeam(t *testing.T, s *server) {
 	b.write(`[data-field=target-goal]`, "many")
 	b.until("what is no number is not taken", `document.querySelector('[data-do=save-target]').disabled`)
 	b.write(`[data-field=target-goal]`, "1")
+	b.accessible("a target")
 	b.press(`[data-do=save-target]`)
 	b.there(`[data-target=tasks][data-stands=missed]`)
+	b.accessible("targets")
 	b.open("/measure?figure=tasks&period=month")
 	b.there(`[data-aim=missed]`)
 	b.there(`line.target`)
@@ -192,6 +205,7 @@ func measureAnOffering(t *testing.T, s *server) {
 	b.press(`[data-do=compare]`)
 	b.there(`[data-goes="1"]`)
 	b.there(`[data-goes="2"]`)
+	b.accessible("where time goes")
 	steps := func(version string) string {
 		return b.told(fmt.Sprintf(`[...document.querySelectorAll('[data-goes="%s"] [data-step]')].map((r) => r.dataset.step).join(' ')`, version))
 	}
@@ -202,6 +216,7 @@ func measureAnOffering(t *testing.T, s *server) {
 	b.until("twelve wishes", `document.querySelectorAll('[data-wish]').length >= 12`)
 	b.until("a question at which forms are given up", `[...document.querySelectorAll('[data-mend$=givenUp]')].some((r) => r.innerText.includes('question'))`)
 	b.there(`[data-less]`)
+	b.accessible("what to do next")
 }
 
 // A board is made for the boss, shared, sent, kept and put on the wall, and taken back.
@@ -225,6 +240,7 @@ func measureOnABoard(t *testing.T, s *server) {
 	b.press(`[data-do=edit-board]`)
 	b.pick(`[data-field=share-with]`, "Amaranta")
 	b.set(`[data-field=share-team]`, "service-bench")
+	b.accessible("arranging a board")
 	b.set(`[data-field=rhythm]`, "FREQ=MONTHLY;BYMONTHDAY=1")
 	b.write(`[data-field=turns]`, "5")
 	b.press(`[data-do=save-board]`)
@@ -244,6 +260,7 @@ func measureOnABoard(t *testing.T, s *server) {
 	wall.there(`[data-wall-page="1"] [data-stage]`) // it turns by itself
 	wall.keys(" ")
 	wall.see("stands still")
+	wall.accessible("a wall")
 	count := `[...document.querySelectorAll('[data-stage] .big')].map((c) => Number(c.innerText.replace(/\D/g, ''))).reduce((a, b) => a + b, 0)`
 	before := wall.told(count)
 	asker := s.openBrowser()
@@ -260,6 +277,7 @@ func measureOnABoard(t *testing.T, s *server) {
 	boss.open("/measure/boards")
 	boss.press(`[data-board="For the boss"]`)
 	boss.there(`[data-page="1"] [data-stage]`)
+	boss.accessible("a board")
 	require.False(t, boss.has(`[data-do=edit-board]`), "who reads it does not arrange it")
 	boss.click("as of the end of")
 	boss.there(`[data-page="0"] [data-along]`)

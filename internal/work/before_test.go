@@ -71,6 +71,12 @@ func TestAFolderOfBefore(t *testing.T) {
 		assert.IsType(t, request.ClockEnded{}, e.Body)
 	}
 
+	// What it did is measured, by facts that are made of its history.
+	sent, err := o.Store.CountSent(ctx, 0)
+	require.NoError(t, err)
+	reorganise(t, o, "UPDATE people SET roles = 'executive' WHERE id = '"+demo.ID("quist")+"'") // there was none
+	assert.InDelta(t, sent, number(t, o.Measuring, "quist", sentence("asked", "last12")), 0)
+
 	// What was open goes on to its end.
 	open := read("QS-10419-A")
 	o.Must("marrec", open.ID, request.Take{Task: "run"}, request.Complete{Task: "run"})

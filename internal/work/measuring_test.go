@@ -131,7 +131,7 @@ func TestBoardsAreSeenAsTheyAreShared(t *testing.T) {
 	assert.EqualValues(t, pages[1].Now.Total.Records, int64(len(records.Lines))+records.Hidden)
 	for _, r := range records.Lines {
 		if !r.Opens {
-			assert.NotContains(t, r.Title, "SRM", "of what one may not open the offering's name is all one reads")
+			assert.Equal(t, r.Name, r.Title, "of what one may not open the offering's name is all one reads")
 		}
 	}
 
@@ -143,7 +143,7 @@ func TestBoardsAreSeenAsTheyAreShared(t *testing.T) {
 	assert.Equal(t, b.Revision+1, changed.Revision)
 
 	// The right is taken while it is open.
-	reorganise(t, o, "UPDATE people SET roles = '[]' WHERE id = '"+demo.ID("vidigal")+"'")
+	reorganise(t, o, "UPDATE people SET roles = '' WHERE id = '"+demo.ID("vidigal")+"'")
 	seen, err = o.Measuring.Board(ctx, quist, b.ID)
 	require.NoError(t, err)
 	assert.Contains(t, seen.Stopped, "may not measure all of it any more")
@@ -181,7 +181,7 @@ func TestBoardsGoOutOnceOnAnOpenDay(t *testing.T) {
 	post(t, o)
 	assert.Len(t, of("quist"), 2)
 
-	reorganise(t, o, "UPDATE people SET roles = '[]' WHERE id = '"+demo.ID("vidigal")+"'")
+	reorganise(t, o, "UPDATE people SET roles = '' WHERE id = '"+demo.ID("vidigal")+"'")
 	o.Clock.Pass(7 * 24 * time.Hour)
 	post(t, o)
 	require.Len(t, of("quist"), 3)
@@ -253,7 +253,7 @@ func TestTargetTellsOnceUntilItIsWell(t *testing.T) {
 	o.Send("castelo", "lamps", form.Answers{}, offering.Beneficiary{})
 	look()
 	assert.Equal(t, 2, alarms("vidigal"))
-	reorganise(t, o, "UPDATE people SET roles = '[]' WHERE id = '"+demo.ID("vidigal")+"'")
+	reorganise(t, o, "UPDATE people SET roles = '' WHERE id = '"+demo.ID("vidigal")+"'")
 	targets, err := o.Measuring.Targets(ctx, demo.ID("vidigal"))
 	require.NoError(t, err)
 	assert.Zero(t, targets[0].Now.Records, "who may not measure it any more reads nothing of it")
@@ -387,4 +387,45 @@ func TestEveryNumberIsMadeUpOfItsRecords(t *testing.T) {
 			}
 		}
 	}
+}
+
+// What the company has changed since: areas and names are those of today, what has ended is
+// still counted.
+func TestThePastOfWhatHasChanged(t *testing.T) {
+	o := demotest.Season(t)
+	by := func(side measure.Side) map[string]int64 {
+		s := sentence("asked", "last12")
+		s.Side = side
+		screen, err := o.Measuring.Screen(ctx, demo.ID("vidigal"), s)
+		require.NoError(t, err)
+		all := map[string]int64{}
+		for i, key := range screen.Side.Keys[0] {
+			all[key] = screen.Side.Cells[i].Records
+		}
+		return all
+	}
+	services, areas, offerings := by(measure.ByService), by(measure.ByArea), by(measure.ByOffering)
+	access, _ := o.Company().Service("access")
+	require.Positive(t, services["access"])
+	var other string
+	for _, a := range o.Company().Areas() {
+		if a.Name != access.Area && areas[a.Name] > 0 {
+			other = a.Name
+		}
+	}
+	reorganise(t, o, "UPDATE services SET area = '"+other+"', name = 'Ways to the quays' WHERE key = 'access'")
+	reorganise(t, o, "UPDATE offering_versions SET state = 'past' WHERE offering = 'quay-access-badge' AND state <> 'draft'")
+	assert.Equal(t, services, by(measure.ByService))
+	assert.Equal(t, offerings, by(measure.ByOffering), "what has ended is counted")
+	assert.Equal(t, areas[other]+services["access"], by(measure.ByArea)[other], "a service takes its past with it")
+	names, err := o.Measuring.Names(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, "Ways to the quays", names.Of(measure.ByService, "access"))
+	assert.Equal(t, "Quay access badge", names.Of(measure.ByOffering, "quay-access-badge"))
+
+	b := board(t, o, "vidigal", measure.Board{Shared: measure.Shared{Everyone: true}})
+	reorganise(t, o, "UPDATE people SET away = 1 WHERE id = '"+demo.ID("vidigal")+"'")
+	seen, err := o.Measuring.Board(ctx, demo.ID("quist"), b.ID)
+	require.NoError(t, err)
+	assert.Contains(t, seen.Stopped, "is not with the company any more")
 }

@@ -52,6 +52,7 @@ type Value struct {
 // Series is a figure, told apart by sides.
 type Series struct {
 	Figure string
+	By     []Side
 	Keys   [][]string // of each side; of time all that lie in the period
 	Cells  []Value    // of the first key of the first side all of the second, and so on
 	Total  Value

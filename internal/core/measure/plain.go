@@ -31,7 +31,7 @@ func CountPlain(f *Figure, all []Plain, by []Side, q Question, c Circumstances) 
 		}
 		return ""
 	}
-	out := Series{Figure: f.Key, Keys: [][]string{}}
+	out := Series{Figure: f.Key, By: by, Keys: [][]string{}}
 	var groups []func(Plain) int
 	for _, side := range by {
 		if !f.Takes(side) {
@@ -43,12 +43,14 @@ func CountPlain(f *Figure, all []Plain, by []Side, q Question, c Circumstances) 
 			keys = s.keys
 			groups = append(groups, func(x Plain) int { return int(s.at(uint32(x.At))) })
 		} else {
+			places := map[string]int{}
 			for _, x := range all {
-				if key := of(side, x); !slices.Contains(keys, key) {
-					keys = append(keys, key)
+				if _, known := places[of(side, x)]; !known {
+					places[of(side, x)] = len(keys)
+					keys = append(keys, of(side, x))
 				}
 			}
-			groups = append(groups, func(x Plain) int { return slices.Index(keys, of(side, x)) })
+			groups = append(groups, func(x Plain) int { return places[of(side, x)] })
 		}
 		out.Keys = append(out.Keys, keys)
 	}

@@ -36,17 +36,17 @@ func (s Series) Ranked(most int) Series {
 			seenFirst[i], seenSecond[j] = seenFirst[i] || v.Records > 0, seenSecond[j] || v.Records > 0
 		}
 	}
-	rows := heaviest(first, seenFirst, isTime(s.Keys[0]))
+	rows := heaviest(first, seenFirst, s.inOrder(0))
 	s.Others = max(0, len(rows)-most)
-	if isTime(s.Keys[0]) {
+	if s.inOrder(0) {
 		s.Others = 0
 	} else {
 		rows = rows[:min(len(rows), most)]
 	}
 	var columns []int
 	if len(s.Keys) == 2 {
-		columns = heaviest(second, seenSecond, isTime(s.Keys[1]))
-		if !isTime(s.Keys[1]) {
+		columns = heaviest(second, seenSecond, s.inOrder(1))
+		if !s.inOrder(1) {
 			columns = columns[:min(len(columns), mostColumns)]
 		}
 	}
@@ -76,15 +76,8 @@ func (f *Figure) weight(v Value) float64 {
 	return *v.Number
 }
 
-// isTime reports whether keys are stretches of the calendar, or come again and again: those
-// stay in their order.
-func isTime(keys []string) bool {
-	if len(keys) == 0 {
-		return false
-	}
-	k := keys[0]
-	return isMonth.MatchString(k) || isWeek.MatchString(k) || len(k) == 10 && k[4] == '-' && k[7] == '-' || len(keys) == 7 && k == "1" || len(keys) == 24 && k == "00"
-}
+// inOrder reports whether the values of a side stay in their order.
+func (s Series) inOrder(side int) bool { return s.By[side].Timely() || s.By[side].Recurring() }
 
 // heaviest are the places of those that are seen, the heaviest first; of time all, in order.
 func heaviest(weights []float64, seen []bool, timely bool) []int {
@@ -111,7 +104,7 @@ func (s Series) pick(rows, columns []int) Series {
 	} else {
 		columns = []int{0}
 	}
-	out := Series{Figure: s.Figure, Total: s.Total, Keys: [][]string{{}}, Cells: []Value{}}
+	out := Series{Figure: s.Figure, By: s.By, Total: s.Total, Keys: [][]string{{}}, Cells: []Value{}}
 	if len(s.Keys) == 2 {
 		out.Keys = append(out.Keys, []string{})
 		for _, j := range columns {

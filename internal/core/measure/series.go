@@ -13,6 +13,7 @@ const mostCells = 1_000_000
 type counting struct {
 	a     *asking
 	f     *Figure
+	by    []Side
 	dims  []*dim
 	at    []uint32 // the ends at which it is looked how things stand
 	whole []*tally // of each worker; none where another counts the same as a whole
@@ -32,7 +33,7 @@ func (a *asking) counting(w Wanted) (*counting, error) {
 	if len(w.By) > 2 {
 		return nil, fmt.Errorf("things can be told apart by two sides at most")
 	}
-	n := &counting{a: a, f: f}
+	n := &counting{a: a, f: f, by: w.By}
 	var ends []string
 	if f.Subject == OfStanding {
 		n.at, ends = a.ends(w.By)
@@ -294,7 +295,7 @@ func (n *counting) series() Series {
 	if n.same != nil {
 		whole = n.same
 	}
-	out := Series{Figure: n.f.Key, Keys: [][]string{}, Cells: n.told, Total: whole.all}
+	out := Series{Figure: n.f.Key, By: n.by, Keys: [][]string{}, Cells: n.told, Total: whole.all}
 	for _, d := range n.dims {
 		out.Keys = append(out.Keys, d.keys)
 	}

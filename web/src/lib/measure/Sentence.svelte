@@ -172,4 +172,22 @@
 		gap: 0.8rem;
 		margin-block: 0.6rem 1rem;
 	}
+	/* on paper their words are read, like the rest of the sentence */
+	@media print {
+		.sentence .select {
+			display: inline-block !important;
+			appearance: none;
+			border: 0;
+			padding: 0;
+			background: none;
+		}
+	}
+	@media print {
+		.word {
+			display: inline !important;
+		}
+		.off {
+			display: none;
+		}
+	}
 </style>

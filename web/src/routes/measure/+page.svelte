@@ -147,4 +147,14 @@
 			grid-template-columns: minmax(0, 1fr);
 		}
 	}
+	/* on paper their words are read, like the rest of the sentence */
+	@media print {
+		h2 .select {
+			display: inline-block !important;
+			appearance: none;
+			border: 0;
+			padding: 0;
+			background: none;
+		}
+	}
 </style>

@@ -169,4 +169,14 @@
 	thead th {
 		color: var(--ink-soft);
 	}
+	/* on paper their words are read, like the rest of the sentence */
+	@media print {
+		.sentence .select {
+			display: inline-block !important;
+			appearance: none;
+			border: 0;
+			padding: 0;
+			background: none;
+		}
+	}
 </style>
