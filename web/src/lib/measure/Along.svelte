@@ -41,12 +41,23 @@
 		if (figure.unit !== 'share' || shares.length === 0) return 0;
 		return Math.max(0, Math.floor((Math.min(...shares, target ?? 1) - 0.1) * 5) / 5);
 	});
-	const y = $derived(
+	/** What the axis is divided by: lengths of time are read in days, hours or minutes. */
+	const step = $derived(
+		figure.unit !== 'open' && figure.unit !== 'clock'
+			? 1
+			: figure.unit === 'clock' && highest > 2 * 86_400
+				? 86_400
+				: highest > 2 * 3600
+					? 3600
+					: 60
+	);
+	const axis = $derived(
 		scaleLinear()
-			.domain([lowest, figure.unit === 'share' ? 1 : figure.unit === 'stars' ? 5 : highest || 1])
+			.domain([lowest, (figure.unit === 'share' ? 1 : figure.unit === 'stars' ? 5 : highest || 1) / step])
 			.nice(4)
 			.range([height - edge.bottom, edge.top])
 	);
+	const y = (value: number) => axis(value / step);
 	const middle = (i: number) => (x(i) ?? 0) + x.bandwidth() / 2;
 	const path = $derived(
 		lineOf<number>()
@@ -67,10 +78,10 @@
 
 <div class="along" bind:clientWidth={width}>
 	<svg {width} {height} role="group" aria-label="{figure.name}, told along time">
-		{#each y.ticks(4) as t (t)}
-			<line class="rule" x1={edge.left} x2={width - edge.right} y1={y(t)} y2={y(t)} />
-			<text class="tick" x={edge.left - 6} y={y(t)} dy="0.32em" text-anchor="end"
-				>{tick(t, figure.unit, currency)}</text
+		{#each axis.ticks(4) as t (t)}
+			<line class="rule" x1={edge.left} x2={width - edge.right} y1={axis(t)} y2={axis(t)} />
+			<text class="tick" x={edge.left - 6} y={axis(t)} dy="0.32em" text-anchor="end"
+				>{tick(t * step, figure.unit, currency)}</text
 			>
 		{/each}
 		{#if target !== undefined}

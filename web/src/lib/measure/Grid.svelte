@@ -1,7 +1,7 @@
 <!-- A figure by two sides at once. The deeper the ground, the more of what it is bad by; the number says it. -->
 <script lang="ts">
 	import type { Schema } from '$lib/api/client';
-	import { brief, fully, shortly, told, type Figure, type Value } from './words';
+	import { brief, fully, shortly, type Figure, type Value } from './words';
 
 	type Props = {
 		series: Schema['SeriesView'];
@@ -41,14 +41,12 @@
 						<td class="mono" style:--depth="{depth(v)}%"
 							>{#if v.records > 0}<a
 									href={href(r.key, c.key)}
-									aria-label="{fully(sides[0], r.key, r.name)}, {fully(sides[1], c.key, c.name)}: {told(
-										v,
-										figure,
-										currency
-									)}"
 									data-sveltekit-noscroll
 									data-cell="{r.key} {c.key}"
-									data-records={v.records}>{brief(v, figure, currency)}</a
+									data-records={v.records}
+									><span class="sr-only"
+										>{fully(sides[0], r.key, r.name)}, {fully(sides[1], c.key, c.name)}:
+									</span>{brief(v, figure, currency)}</a
 								>{:else}<span class="nothing">·</span>{/if}</td
 						>
 					{/each}
@@ -63,6 +61,7 @@
 <style>
 	.scroll {
 		overflow-x: auto;
+		position: relative; /* what is only heard stays in it */
 	}
 	table {
 		border-collapse: collapse;
@@ -108,5 +107,10 @@
 	.nothing {
 		padding: 0.2rem 0.4rem;
 		color: var(--ink-soft);
+	}
+	@media print {
+		.scroll {
+			overflow: visible;
+		}
 	}
 </style>

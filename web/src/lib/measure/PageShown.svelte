@@ -113,6 +113,11 @@
 		padding: 0.3rem 2rem 0.3rem 0;
 		border-bottom: 1px solid var(--line);
 	}
+	@media (max-width: 40rem) {
+		.stages :is(th, td) {
+			padding-right: 0.8rem;
+		}
+	}
 	.stages .big {
 		font-size: 1.3em;
 		font-weight: 600;

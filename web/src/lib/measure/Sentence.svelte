@@ -85,6 +85,7 @@
 			></span
 		>
 	{/each}
+	{#if !screen.narrowed.length}<span class="paper">everything</span>{/if}
 	<button
 		class="btn quiet"
 		onclick={() => count((sides.find((x) => other.includes(x.key))?.key ?? 'department') as Side)}
@@ -172,17 +173,20 @@
 		gap: 0.8rem;
 		margin-block: 0.6rem 1rem;
 	}
+	.paper {
+		display: none;
+	}
 	/* on paper their words are read, like the rest of the sentence */
 	@media print {
 		.sentence .select {
 			display: inline-block !important;
 			appearance: none;
-			border: 0;
+			border: 0 !important;
+			box-shadow: none !important;
 			padding: 0;
 			background: none;
 		}
-	}
-	@media print {
+		.paper,
 		.word {
 			display: inline !important;
 		}

@@ -142,7 +142,7 @@
 		padding-block: 0;
 		font-weight: 600;
 	}
-	@media (max-width: 60rem) {
+	@media (max-width: 60rem), print {
 		.two {
 			grid-template-columns: minmax(0, 1fr);
 		}
@@ -152,7 +152,8 @@
 		h2 .select {
 			display: inline-block !important;
 			appearance: none;
-			border: 0;
+			border: 0 !important;
+			box-shadow: none !important;
 			padding: 0;
 			background: none;
 		}

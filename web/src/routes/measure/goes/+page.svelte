@@ -174,7 +174,8 @@
 		.sentence .select {
 			display: inline-block !important;
 			appearance: none;
-			border: 0;
+			border: 0 !important;
+			box-shadow: none !important;
 			padding: 0;
 			background: none;
 		}

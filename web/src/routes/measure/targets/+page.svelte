@@ -43,42 +43,48 @@
 	</p>
 	<Trouble problem={act.problem} />
 	{#if data.targets.length}
-		<table>
-			<thead
-				><tr
-					><th scope="col">Figure</th><th scope="col">stands</th><th scope="col">now</th><th scope="col"
-						>should be</th
-					><th scope="col">at this pace</th><th scope="col">told</th><td></td></tr
-				></thead
-			>
-			<tbody>
-				{#each data.targets as t (t.id)}
-					{@const f = figure(t)}
-					<tr data-target={t.target.figure} data-stands={t.stands}>
-						<th scope="row"
-							><a href={link(t)}>{f.name}</a>
-							<span class="soft small"
-								>in {t.period.words}{#each t.narrowed as n (n.side)}, {n.name}
-									{n.keys.map((k) => k.name).join(' or ')}{/each}</span
-							></th
-						>
-						<td class={t.stands}><span aria-hidden="true">{signs[t.stands]}</span> {standings[t.stands]}</td>
-						<td class="mono">{told(t.now, f, data.desk.currency)}</td>
-						<td class="mono"
-							>{t.target.atLeast ? 'at least' : 'at most'}
-							{number(t.target.goal, f.unit, data.desk.currency)}</td
-						>
-						<td class="mono">{t.pace === undefined ? '' : number(t.pace, f.unit, data.desk.currency)}</td>
-						<td class="small">{list.format(['you', ...t.people.map((p) => p.name)])}</td>
-						<td
-							><button class="btn quiet" onclick={() => drop(t)} disabled={act.running} data-do="drop-target"
-								>take away</button
-							></td
-						>
-					</tr>
-				{/each}
-			</tbody>
-		</table>
+		<div class="scroll">
+			<table>
+				<thead
+					><tr
+						><th scope="col">Figure</th><th scope="col">stands</th><th scope="col">now</th><th scope="col"
+							>should be</th
+						><th scope="col">at this pace</th><th scope="col">told</th><td></td></tr
+					></thead
+				>
+				<tbody>
+					{#each data.targets as t (t.id)}
+						{@const f = figure(t)}
+						<tr data-target={t.target.figure} data-stands={t.stands}>
+							<th scope="row"
+								><a href={link(t)}>{f.name}</a>
+								<span class="soft small"
+									>in {t.period.words}{#each t.narrowed as n (n.side)}, {n.name}
+										{n.keys.map((k) => k.name).join(' or ')}{/each}</span
+								></th
+							>
+							<td class={t.stands}><span aria-hidden="true">{signs[t.stands]}</span> {standings[t.stands]}</td
+							>
+							<td class="mono">{told(t.now, f, data.desk.currency)}</td>
+							<td class="mono"
+								>{t.target.atLeast ? 'at least' : 'at most'}
+								{number(t.target.goal, f.unit, data.desk.currency)}</td
+							>
+							<td class="mono">{t.pace === undefined ? '' : number(t.pace, f.unit, data.desk.currency)}</td>
+							<td class="small">{list.format(['you', ...t.people.map((p) => p.name)])}</td>
+							<td
+								><button
+									class="btn quiet"
+									onclick={() => drop(t)}
+									disabled={act.running}
+									data-do="drop-target">take away</button
+								></td
+							>
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+		</div>
 	{:else}<p>You have set none yet.</p>{/if}
 </main>
 
@@ -108,5 +114,11 @@
 	.missed {
 		color: var(--buoy-text);
 		font-weight: 600;
+	}
+	.scroll {
+		overflow-x: auto;
+	}
+	tbody a {
+		text-decoration: underline;
 	}
 </style>

@@ -136,4 +136,21 @@
 	.dots i.on {
 		background: var(--sound);
 	}
+	@media (max-width: 40rem) {
+		.wall {
+			padding: 1rem;
+			font-size: 1rem;
+		}
+		h1,
+		h2 {
+			font-size: 1.25rem;
+		}
+		.shown :global(:is(table, th, th a)) {
+			font-size: 0.9375rem;
+		}
+		.shown :global(.figures) {
+			grid-template-columns: repeat(2, minmax(0, 1fr));
+			font-size: 1rem;
+		}
+	}
 </style>

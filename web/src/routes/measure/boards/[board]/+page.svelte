@@ -180,6 +180,9 @@
 	.copies li {
 		padding: 0.25rem 0;
 	}
+	.copies a {
+		text-decoration: underline;
+	}
 	@media print {
 		.acts {
 			display: none;
