@@ -3,6 +3,7 @@ package web
 import (
 	"encoding/csv"
 	"encoding/json"
+	"fmt"
 	"net/http"
 	"strconv"
 	"strings"
@@ -32,7 +33,7 @@ func (s *Server) exportMeasure(w http.ResponseWriter, r *http.Request) {
 		side, key, _ := strings.Cut(only, ":")
 		sentence.Only = append(sentence.Only, measure.Narrowed{Side: measure.Side(side), Keys: []string{key}})
 	}
-	rows, err := h.sheet(r, person, query.Get("what"), sentence)
+	rows, left, err := h.sheet(r, person, query.Get("what"), sentence)
 	if err != nil {
 		s.refuse(w, r, err)
 		return
@@ -45,6 +46,11 @@ func (s *Server) exportMeasure(w http.ResponseWriter, r *http.Request) {
 	}
 	w.Header().Set("Content-Type", "text/csv; charset=utf-8")
 	w.Header().Set("Content-Disposition", `attachment; filename="measured.csv"`)
+	if left > 0 {
+		last := make([]string, len(rows[0]))
+		last[1] = fmt.Sprintf("%d more are counted that do not stand here", left)
+		rows = append(rows, last)
+	}
 	out := csv.NewWriter(w)
 	_ = out.WriteAll(rows) // likewise
 }
@@ -65,44 +71,44 @@ func recordsOfSheet(rows [][]string) []map[string]string {
 // mostExported is how many records are given at once.
 const mostExported = 10_000
 
-// sheet is what is asked for, as the lines of a sheet.
-func (h measuring) sheet(r *http.Request, person, what string, sentence measure.Sentence) ([][]string, error) {
+// sheet is what is asked for, as the lines of a sheet, and how many records are counted beside.
+func (h measuring) sheet(r *http.Request, person, what string, sentence measure.Sentence) (rows [][]string, left int64, err error) {
 	ctx := r.Context()
 	names, err := h.Office.Measuring.Names(ctx)
 	if err != nil {
-		return nil, err
+		return nil, 0, err
 	}
 	if what == "records" {
 		records, err := h.Office.Measuring.Records(ctx, person, sentence, nil, mostExported)
 		if err != nil {
-			return nil, err
+			return nil, 0, err
 		}
-		rows := [][]string{{"reference", "title", "offering", "service", "department", "place", "cost centre", "status", "outcome", "sent", "due", "delivered", "closed", "used open hours", "promised open hours", "kept", "speed", "impact", "urgency", "sent back", "cost", "version", "task", "team", "task waited open hours", "task in hand open hours"}}
+		rows = [][]string{{"reference", "title", "offering", "service", "department", "place", "cost centre", "status", "outcome", "sent", "due", "delivered", "closed", "used open hours", "promised open hours", "kept", "speed", "impact", "urgency", "sent back", "cost", "version", "task", "team", "task waited open hours", "task in hand open hours"}}
 		for _, line := range records.Lines {
 			rows = append(rows, h.sheetLine(h.record(names, line)))
 		}
-		return rows, nil
+		return rows, records.Total - int64(len(records.Lines)), nil
 	}
 	screen, err := h.Office.Measuring.Screen(ctx, person, sentence)
 	if err != nil {
-		return nil, err
+		return nil, 0, err
 	}
 	s := screen.Sentence
 	switch what {
 	case "along":
-		return screen.Along.Rows([]measure.Side{s.Along}, names.Of), nil
+		return screen.Along.Rows([]measure.Side{s.Along}, names.Of), 0, nil
 	case "grid":
-		return screen.Grid.Rows([]measure.Side{s.Side, s.Second}[:len(screen.Grid.Keys)], names.Of), nil
+		return screen.Grid.Rows([]measure.Side{s.Side, s.Second}[:len(screen.Grid.Keys)], names.Of), 0, nil
 	case "row":
-		rows := [][]string{{"figure", "value", "unit", "counted", "of them", "before"}}
+		rows = [][]string{{"figure", "value", "unit", "counted", "of them", "before"}}
 		for _, told := range screen.Row {
 			f, _ := measure.FigureOf(told.Figure)
 			line := told.Series.Rows(nil, nil)[1]
 			rows = append(rows, []string{f.Name, line[0], line[1], line[2], line[3], f.Plainly(told.Before.Number)})
 		}
-		return rows, nil
+		return rows, 0, nil
 	}
-	return screen.Side.Rows([]measure.Side{s.Side}, names.Of), nil
+	return screen.Side.Rows([]measure.Side{s.Side}, names.Of), 0, nil
 }
 
 // sheetLine is a record as a line of a sheet.

@@ -20,6 +20,7 @@ import (
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
+	"heptad/internal/store"
 	"heptad/internal/work"
 )
 
@@ -269,6 +270,38 @@ func TestSumsAreOfTheCurrencyThereIs(t *testing.T) {
 	assert.Zero(t, number(t, o.Measuring, "vidigal", cost), "what was asked for in another is not added up")
 }
 
+func TestTargetTellsBeforeItIsMissed(t *testing.T) {
+	o := demotest.New(t)
+	publish(t, o, "lamps", plan.Task{Key: "buy", Name: "Buy a lamp", Kind: plan.Manual, Team: "premises-crew"})
+	_, err := o.Measuring.AddTarget(ctx, demo.ID("vidigal"), measure.Target{Figure: "asked", Period: "month", Only: []measure.Narrowed{{Side: measure.ByOffering, Keys: []string{"lamps"}}}, Goal: 4})
+	require.NoError(t, err)
+	alarms := func() (titles []string) {
+		o.Clock.Pass(61 * time.Minute)
+		post(t, o)
+		for _, m := range messagesOf(t, o, "vidigal", message.Alarm) {
+			titles = append(titles, m.Subject)
+		}
+		return titles
+	}
+	o.Send("castelo", "lamps", form.Answers{}, offering.Beneficiary{}) // a third of March is gone: three in the whole of it
+	assert.Empty(t, alarms())
+	for range 2 {
+		o.Send("castelo", "lamps", form.Answers{}, offering.Beneficiary{})
+	}
+	require.Len(t, alarms(), 1)
+	assert.Contains(t, alarms()[0], "It will be missed: asked")
+	targets, err := o.Measuring.Targets(ctx, demo.ID("vidigal"))
+	require.NoError(t, err)
+	assert.Equal(t, measure.StandsEarly, targets[0].Stands)
+	assert.InDelta(t, 9, *targets[0].Pace, 1.5, "three of a third")
+	for range 2 {
+		o.Send("castelo", "lamps", form.Answers{}, offering.Beneficiary{})
+	}
+	titles := alarms()
+	require.Len(t, titles, 2, "that it is missed now is worse")
+	assert.Contains(t, strings.Join(titles, " "), "Missed: asked")
+}
+
 func TestTargetsStandBesideTheirFigures(t *testing.T) {
 	o := demotest.New(t)
 	vidigal := demo.ID("vidigal")
@@ -428,4 +461,67 @@ func TestThePastOfWhatHasChanged(t *testing.T) {
 	seen, err := o.Measuring.Board(ctx, demo.ID("quist"), b.ID)
 	require.NoError(t, err)
 	assert.Contains(t, seen.Stopped, "is not with the company any more")
+}
+
+// Of thirty lamps it is worked out by hand where their time goes, and what to do about it.
+func TestWhereTheTimeOfLampsGoes(t *testing.T) {
+	o := demotest.New(t)
+	publish(t, o, "lamps", plan.Task{Key: "buy", Name: "Buy a lamp", Kind: plan.Manual, Team: "premises-crew"}, plan.Task{Key: "bring", Name: "Bring it", Kind: plan.Manual, Team: "keys-badges", After: []string{"buy"}})
+	now := o.Clock.Now().Unix()
+	require.NoError(t, o.Store.Write(ctx, func(tx *store.Tx) error {
+		for i := range int64(30) {
+			number, sent := 20_000+i, now-(i+1)*86_400
+			r := measure.Request{Number: number, Sending: measure.Sending{Offering: "lamps", Version: 1, Service: "places", Asker: "p", Department: "Fleet", Channel: request.ByPage, Door: offering.Wanted, Sent: sent}}
+			r.Status, r.Outcome, r.Decided, r.Planned, r.Delivered, r.Closed, r.Used, r.Target, r.Kept = request.Closed, request.Fulfilled, sent, sent, sent+80_000, sent+80_000, 3600*(i+1), 72_000, measure.KeptInTime
+			if i >= 20 {
+				r.Kept = measure.KeptLate
+			}
+			person := []string{"a", "b", "c", "d", "e", "f"}[i%6]
+			facts := measure.Facts{Request: r, Tasks: []measure.Task{
+				{Number: number, Key: "bring", Of: "bring", Kind: "manual", Team: "keys-badges", Person: person, Ready: sent, Taken: sent, Ended: sent + 80_000, How: "done", Waited: 600, Worked: 300, Hand: 300},
+				{Number: number, Key: "buy", Of: "buy", Kind: "manual", Team: "premises-crew", Person: person, Ready: sent, Taken: sent, Ended: sent + 70_000, How: "done", Waited: 3600 * (i + 1), Worked: 1800, Hand: 1200, Stuck: i < 3},
+			}}
+			if err := tx.ReplaceFacts(facts); err != nil {
+				return err
+			}
+		}
+		return nil
+	}))
+	goes, err := o.Measuring.WhereTimeGoes(ctx, demo.ID("falkenau"), "lamps", 1, "last12")
+	require.NoError(t, err)
+	assert.InDelta(t, 15.5*3600, *goes.Requests.Number, 0.1, "of 1 to 30 hours the middle")
+	require.Len(t, goes.Steps, 2)
+	buy, bring := goes.Steps[0], goes.Steps[1]
+	assert.InDelta(t, 15.5*3600, buy.Waited, 0.1)
+	assert.InDelta(t, 1800, buy.Worked, 0.1)
+	assert.InDelta(t, 24.2*3600+1800, buy.P80, 0.1, "at rank 1 + 29 x 0.8")
+	assert.EqualValues(t, 3, buy.Stuck.Part)
+	assert.InDelta(t, 600, bring.Waited, 0.1)
+	assert.Equal(t, 0, goes.Most, "most time goes into buying it")
+	assert.InDelta(t, 15.5*3600+1800, goes.Starts[1], 0.1, "it is brought when it is bought")
+	assert.InDelta(t, 15.5*3600+1800+900, goes.Whole, 0.1)
+	assert.InDelta(t, 2100, goes.Working, 0.1, "if nothing waited")
+	_, err = o.Measuring.WhereTimeGoes(ctx, demo.ID("okonjo"), "lamps", 1, "last12")
+	require.ErrorIs(t, err, work.ErrNotFound, "it is none of his services")
+	_, err = o.Measuring.WhereTimeGoes(ctx, demo.ID("falkenau"), "lamps", 7, "last12")
+	require.ErrorIs(t, err, work.ErrNotFound)
+
+	next, err := o.Measuring.Next(ctx, demo.ID("falkenau"))
+	require.NoError(t, err)
+	var automate work.Automating
+	for _, a := range next.Automate {
+		if a.Task == "lamps/buy" {
+			automate = a
+		}
+	}
+	assert.EqualValues(t, 30, automate.Tasks)
+	assert.InDelta(t, 36_000, *automate.Took.Number, 0.1, "thirty times twenty minutes")
+	assert.InDelta(t, 36_000/12.3, automate.Monthly, 100, "of the twelve months and the part of this one")
+	mended := map[string]int64{}
+	for _, m := range next.Mend {
+		if m.Offering == "lamps" {
+			mended[m.What] = m.Value.Records - m.Value.Part
+		}
+	}
+	assert.EqualValues(t, 10, mended["missed"], "ten of thirty were late")
 }

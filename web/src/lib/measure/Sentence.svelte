@@ -176,16 +176,7 @@
 	.paper {
 		display: none;
 	}
-	/* on paper their words are read, like the rest of the sentence */
 	@media print {
-		.sentence .select {
-			display: inline-block !important;
-			appearance: none;
-			border: 0 !important;
-			box-shadow: none !important;
-			padding: 0;
-			background: none;
-		}
 		.paper,
 		.word {
 			display: inline !important;

@@ -88,6 +88,7 @@
 					>
 				</h2>
 				<Bars series={screen.side} {figure} side={s.side} currency={desk.currency} href={behind(s.side)} />
+				<p class="soft small">Counted {counted[figure.date]}.</p>
 			</section>
 			<section aria-labelledby="grid-head">
 				<h2 id="grid-head">
@@ -106,7 +107,8 @@
 						sides={[s.side, s.second]}
 						currency={desk.currency}
 						href={(row, column) => address(into(into(s, s.side, row), s.second, column), desk.usual)}
-					/>{/if}
+					/>
+					<p class="soft small">Counted {counted[figure.date]}.</p>{/if}
 			</section>
 		</div>
 		<section aria-labelledby="records"><Records {records} sentence={s} {figure} /></section>
@@ -145,17 +147,6 @@
 	@media (max-width: 60rem), print {
 		.two {
 			grid-template-columns: minmax(0, 1fr);
-		}
-	}
-	/* on paper their words are read, like the rest of the sentence */
-	@media print {
-		h2 .select {
-			display: inline-block !important;
-			appearance: none;
-			border: 0 !important;
-			box-shadow: none !important;
-			padding: 0;
-			background: none;
 		}
 	}
 </style>

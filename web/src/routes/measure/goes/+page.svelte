@@ -169,15 +169,4 @@
 	thead th {
 		color: var(--ink-soft);
 	}
-	/* on paper their words are read, like the rest of the sentence */
-	@media print {
-		.sentence .select {
-			display: inline-block !important;
-			appearance: none;
-			border: 0 !important;
-			box-shadow: none !important;
-			padding: 0;
-			background: none;
-		}
-	}
 </style>
