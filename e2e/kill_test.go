@@ -362,11 +362,11 @@ func TestKilledAnywhereNothingIsLostOrDoubled(t *testing.T) {
 	assert.Zero(t, code, out)
 	assert.Contains(t, out, "What is measured of each request is what its history says.")
 	measured, _ := command(t, "measure", "export", "--data", s.dir)
-	assert.Contains(t, measured, `"offering":"quick"`)
+	assert.GreaterOrEqual(t, strings.Count(measured, `"offering":"quick-badge"`), len(p.sent), "of each request there is a line")
 	out, code = command(t, "measure", "rebuild", "--data", s.dir)
 	assert.Zero(t, code, out)
 	again, _ := command(t, "measure", "export", "--data", s.dir)
-	assert.Equal(t, measured, again, "no fact is lost or doubled")
+	assert.True(t, measured == again, "no fact is lost or doubled")
 
 	require.NotEmpty(t, p.done)
 	after, references, undone := s.afterwards(), map[string]bool{}, 0
