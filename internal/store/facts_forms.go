@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"time"
+
+	"heptad/internal/core/measure"
 )
 
 // FormTouched notes that a form was begun, or touched at a question.
@@ -23,17 +25,27 @@ func (t factsTx) EndForm(draft string, at time.Time, sent bool) error {
 	return t.exec("UPDATE facts_forms SET draft = NULL, ended = ?, sent = ? WHERE draft = ?", at.Unix(), sent, draft)
 }
 
-// Form is a form that was begun.
-type Form struct {
-	Offering, Department, Question string
-	Begun, Touched, Ended          int64 // in seconds; Ended is 0 while it is a draft
-	Sent                           bool
+// FormsBegun counts the forms that were begun between two instants, in seconds, and those of
+// them that were given up: thrown away, or not touched since another.
+func (r ofOfferings) FormsBegun(ctx context.Context, from, until, touched int64) ([]measure.Plain, error) {
+	var all []measure.Plain
+	err := r.all(ctx, &all, "SELECT begun / 900 * 900 AS at, department, offering, count(*) AS records, sum("+givenUp+") AS part FROM facts_forms WHERE begun >= ?1 AND begun < ?2 GROUP BY 1, 2, 3", from, until, touched)
+	return all, err
 }
 
-// Forms lists the forms that were begun between two instants, in seconds.
-func (r ofOfferings) Forms(ctx context.Context, from, until int64) ([]Form, error) {
-	var all []Form
-	err := r.all(ctx, &all, "SELECT offering, department, question, begun, touched, ended, sent FROM facts_forms WHERE begun >= ? AND begun < ?", from, until)
+// givenUp is true of a form that nobody goes on with.
+const givenUp = "iif(ended > 0, NOT sent, touched < ?3)"
+
+// GivenUpAt is at which questions how many forms were given up.
+type GivenUpAt struct {
+	Offering, Question string
+	Times              int
+}
+
+// FormsGivenUp tells it of the forms that FormsBegun counts.
+func (r ofOfferings) FormsGivenUp(ctx context.Context, from, until, touched int64) ([]GivenUpAt, error) {
+	var all []GivenUpAt
+	err := r.all(ctx, &all, "SELECT offering, question, count(*) AS times FROM facts_forms WHERE begun >= ?1 AND begun < ?2 AND question <> '' AND "+givenUp+" GROUP BY 1, 2", from, until, touched)
 	return all, err
 }
 
@@ -45,19 +57,23 @@ func (t factsTx) ForgetOld(before time.Time) error {
 	return t.exec("DELETE FROM facts_forms WHERE begun < ?", before.Unix())
 }
 
-// SearchesBetween lists what was looked for between two instants, the first first.
-func (r ofOfferings) SearchesBetween(ctx context.Context, from, until time.Time) ([]Search, error) {
-	var rows []struct {
-		Search
-		At int64
-	}
-	if err := r.all(ctx, &rows, "SELECT * FROM searches WHERE at >= ? AND at < ? ORDER BY at", millis(from), millis(until)); err != nil {
-		return nil, err
-	}
-	searches := make([]Search, len(rows))
-	for i, row := range rows {
-		searches[i] = row.Search
-		searches[i].At = instant(row.At)
-	}
-	return searches, nil
+// SearchesMade counts what was looked for between two instants, and what of it found nothing.
+func (r ofOfferings) SearchesMade(ctx context.Context, from, until time.Time) ([]measure.Plain, error) {
+	var all []measure.Plain
+	err := r.all(ctx, &all, "SELECT at / 900000 * 900 AS at, department, count(*) AS records, sum(found = 0 AND opened = '') AS part FROM searches WHERE searches.at >= ? AND searches.at < ? GROUP BY 1, 2", millis(from), millis(until))
+	return all, err
+}
+
+// Wished is what people looked for in the same words.
+type Wished struct {
+	Words  string
+	People int
+}
+
+// SearchedInVain lists what was looked for between two instants and not found, at most so
+// many words; what most people looked for stands first.
+func (r ofOfferings) SearchedInVain(ctx context.Context, from, until time.Time, limit int) ([]Wished, error) {
+	var all []Wished
+	err := r.all(ctx, &all, "SELECT words, count(*) AS people FROM searches WHERE at >= ? AND at < ? AND found = 0 AND opened = '' GROUP BY words ORDER BY 2 DESC, 1 LIMIT ?", millis(from), millis(until), limit)
+	return all, err
 }

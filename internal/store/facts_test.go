@@ -109,3 +109,43 @@ func TestColumnsCountAsSQL(t *testing.T) {
 		}
 	}
 }
+
+// A form is given up when it was thrown away, or nobody has touched it for long.
+func TestFormsBegunAndGivenUp(t *testing.T) {
+	ctx := context.Background()
+	kept, err := store.Open(ctx, t.TempDir())
+	require.NoError(t, err)
+	defer func() { require.NoError(t, kept.Close()) }()
+	at := time.Date(2026, 11, 2, 9, 7, 0, 0, time.UTC)
+	touch := func(draft, question string, after time.Duration) {
+		require.NoError(t, kept.Write(ctx, func(tx *store.Tx) error {
+			return tx.TouchForm(store.FormTouched{Draft: draft, Offering: "badge", Department: "Fleet", Question: question, At: at.Add(after)})
+		}))
+	}
+	end := func(draft string, sent bool) {
+		require.NoError(t, kept.Write(ctx, func(tx *store.Tx) error { return tx.EndForm(draft, at.Add(time.Hour), sent) }))
+	}
+	for _, draft := range []string{"sent", "thrown away", "left", "gone on with", "of later"} {
+		touch(draft, "", 0)
+		touch(draft, "port", time.Minute)
+	}
+	touch("gone on with", "zones", 20*24*time.Hour)
+	touch("thrown away", "zones", 2*time.Minute)
+	touch("thrown away", "", 3*time.Minute) // a look changes nothing of where it was left
+	end("sent", true)
+	end("thrown away", false)
+	touch("another hour", "port", time.Hour)
+
+	from, until := at.Add(-time.Hour).Unix(), at.Add(30*time.Minute).Unix()
+	begun, err := kept.FormsBegun(ctx, from, until, at.Add(10*24*time.Hour).Unix())
+	require.NoError(t, err)
+	quarter := time.Date(2026, 11, 2, 9, 0, 0, 0, time.UTC).Unix()
+	assert.Equal(t, []measure.Plain{{At: quarter, Department: "Fleet", Offering: "badge", Records: 5, Part: 3}}, begun, "but for the one that was gone on with, and the one that was sent")
+	where, err := kept.FormsGivenUp(ctx, from, until, at.Add(10*24*time.Hour).Unix())
+	require.NoError(t, err)
+	assert.ElementsMatch(t, []store.GivenUpAt{{Offering: "badge", Question: "port", Times: 2}, {Offering: "badge", Question: "zones", Times: 1}}, where)
+	require.NoError(t, kept.Write(ctx, func(tx *store.Tx) error { return tx.ForgetOld(at.Add(30 * time.Minute)) }))
+	begun, err = kept.FormsBegun(ctx, 0, until, 0)
+	require.NoError(t, err)
+	assert.Empty(t, begun, "it is kept for a year")
+}

@@ -12,7 +12,6 @@ import (
 	"heptad/internal/core/people"
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
-	"heptad/internal/store"
 )
 
 // Measuring tells what happened, how fast and how well.
@@ -256,33 +255,23 @@ func (w *Measuring) answer(ctx context.Context, sight measure.Sight, q measure.Q
 	return all, nil
 }
 
-// plain reads the searches, or the forms, of a period.
+// plain counts the searches, or the forms, of a period.
 func (w *Measuring) plain(ctx context.Context, f *measure.Figure, q measure.Question) ([]measure.Plain, error) {
 	zone := w.Organisation().Location()
 	from, until := q.Period.From.In(zone), q.Period.Until.In(zone)
-	var out []measure.Plain
 	if f.Subject == measure.OfSearches {
-		searches, err := w.Store.SearchesBetween(ctx, from, until)
-		for _, s := range searches {
-			out = append(out, measure.Plain{At: s.At.Unix(), Department: s.Department, Part: s.Found == 0 && s.Opened == ""})
-		}
-		return out, err
+		return w.Store.SearchesMade(ctx, from, until)
 	}
-	forms, err := w.Store.Forms(ctx, from.Unix(), until.Unix())
+	forms, err := w.Store.FormsBegun(ctx, from.Unix(), until.Unix(), w.untouched())
 	if err != nil {
 		return nil, err
 	}
 	named, err := w.Store.NamedOfferings(ctx)
-	for _, x := range forms {
-		out = append(out, measure.Plain{At: x.Begun, Department: x.Department, Offering: x.Offering, Service: named[x.Offering].Service, Part: w.givenUp(x)})
+	for i := range forms {
+		forms[i].Service = named[forms[i].Offering].Service
 	}
-	return out, err
+	return forms, err
 }
 
-// givenUp reports whether a form was thrown away, or nobody has touched it for long.
-func (w *Measuring) givenUp(x store.Form) bool {
-	if x.Ended > 0 {
-		return !x.Sent
-	}
-	return w.now().Unix()-x.Touched > int64(measure.GivenUp/time.Second)
-}
+// untouched is before which instant a form must have been touched last to count as given up.
+func (w *Measuring) untouched() int64 { return w.now().Add(-measure.GivenUp).Unix() }

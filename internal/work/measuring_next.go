@@ -94,7 +94,7 @@ func (w *Measuring) Next(ctx context.Context, person string) (Next, error) {
 		return Next{}, err
 	}
 	zone := w.Organisation().Location()
-	forms, err := w.Store.Forms(ctx, p.From.In(zone).Unix(), p.Until.In(zone).Unix())
+	forms, err := w.Store.FormsGivenUp(ctx, p.From.In(zone).Unix(), p.Until.In(zone).Unix(), w.untouched())
 	if err != nil {
 		return Next{}, err
 	}
@@ -165,7 +165,7 @@ func (w *Measuring) byHand(ctx context.Context, key, task string) bool {
 }
 
 // mending lists offerings with what goes wrong with them most often, and where.
-func (w *Measuring) mending(ctx context.Context, answers []measure.Series, names Names, forms []store.Form) []Mending {
+func (w *Measuring) mending(ctx context.Context, answers []measure.Series, names Names, forms []store.GivenUpAt) []Mending {
 	var all []Mending
 	add := func(what string, s measure.Series, least float64, bad func(measure.Value) float64, where func(offering string) string) {
 		for i, key := range s.Keys[0] {
@@ -214,15 +214,15 @@ func mendWeight(m Mending) int64 {
 }
 
 // givenUpAt is the question at which most forms of an offering are given up, in words.
-func (w *Measuring) givenUpAt(ctx context.Context, key string, forms []store.Form) string {
+func (w *Measuring) givenUpAt(ctx context.Context, key string, forms []store.GivenUpAt) string {
 	c, err := w.current(ctx, w.Store, key)
 	if err != nil {
 		return ""
 	}
 	at := map[string]int{}
 	for _, f := range forms {
-		if f.Offering == key && f.Question != "" && w.givenUp(f) {
-			at[f.Question]++
+		if f.Offering == key {
+			at[f.Question] += f.Times
 		}
 	}
 	most, question := 0, form.Question{}
@@ -238,28 +238,19 @@ func (w *Measuring) givenUpAt(ctx context.Context, key string, forms []store.For
 	return "question " + itoa(place) + ": " + question.Label
 }
 
+// mostWishes is how many different words are looked at: those of most people.
+const mostWishes = 2000
+
 // wished groups what people looked for and did not find.
 func (w *Measuring) wished(ctx context.Context, p measure.Period) ([]measure.Wishes, error) {
 	zone := w.Organisation().Location()
-	searches, err := w.Store.SearchesBetween(ctx, p.From.In(zone), p.Until.In(zone))
+	searches, err := w.Store.SearchedInVain(ctx, p.From.In(zone), p.Until.In(zone), mostWishes)
 	if err != nil {
 		return nil, err
 	}
-	by := map[string]*measure.Wish{}
-	var order []string
-	for _, s := range searches {
-		if s.Found > 0 || s.Opened != "" {
-			continue
-		}
-		if by[s.Words] == nil {
-			by[s.Words] = &measure.Wish{Words: s.Words, Stems: search.Content(s.Words)}
-			order = append(order, s.Words)
-		}
-		by[s.Words].People++
-	}
 	var all []measure.Wish
-	for _, words := range order {
-		all = append(all, *by[words])
+	for _, s := range searches {
+		all = append(all, measure.Wish{Words: s.Words, Stems: search.Content(s.Words), People: s.People})
 	}
 	grouped := measure.Grouped(all)
 	return grouped[:min(40, len(grouped))], nil

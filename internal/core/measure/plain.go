@@ -6,13 +6,15 @@ import (
 	"time"
 )
 
-// Plain is a search, or a form that was begun: what is counted of it tells nobody's name.
+// Plain are searches, or forms that were begun, of one department in one quarter of an hour:
+// what is counted of them tells nobody's name.
 type Plain struct {
-	At         int64 // in seconds
+	At         int64 // when the quarter began, in seconds
 	Department string
-	Offering   string // of a form
+	Offering   string // of forms
 	Service    string
-	Part       bool // it is in the part of the figure
+	Records    int64
+	Part       int64 // of them, that are in the part of the figure
 }
 
 // CountPlain counts searches or forms, told apart by at most two sides.
@@ -73,10 +75,8 @@ func CountPlain(f *Figure, all []Plain, by []Side, q Question, c Circumstances) 
 			continue
 		}
 		count := func(v *Value) {
-			v.Records++
-			if x.Part {
-				v.Part++
-			}
+			v.Records += x.Records
+			v.Part += x.Part
 		}
 		count(&out.Total)
 		if len(by) > 0 {
