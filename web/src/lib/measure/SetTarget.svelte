@@ -8,7 +8,7 @@
 	import { Act } from '$lib/ui/act.svelte';
 	import { tell } from '$lib/ui/told.svelte';
 	import type { Sentence } from './sentence';
-	import type { Figure } from './words';
+	import { minors, type Figure } from './words';
 
 	type Props = { sentence: Sentence; figure: Figure; currency: string };
 	let { sentence, figure, currency }: Props = $props();
@@ -26,10 +26,10 @@
 				share: ['%', 0.01],
 				open: ['hours', 3600],
 				clock: ['days', 86_400],
-				money: [currency, 100],
+				money: [currency, minors(currency)],
 				stars: ['stars', 1],
 				count: ['', 1]
-			} as const
+			} as Record<Figure['unit'], [string, number]>
 		)[figure.unit]
 	);
 	const typed = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')) * unit[1]);

@@ -33,11 +33,13 @@ export function money(minor: number, currency: string, compact = false): string 
 		currencyDisplay: 'code',
 		...(compact ? { notation: 'compact', maximumFractionDigits: 1 } : { maximumFractionDigits: 0 })
 	});
-	const digits = new Intl.NumberFormat(locale, {
-		style: 'currency',
-		currency: currency || 'XXX'
-	}).resolvedOptions().maximumFractionDigits;
-	return format.format(minor / 10 ** (digits ?? 2));
+	return format.format(minor / minors(currency));
+}
+
+/** How many minor units make the unit of a currency. */
+export function minors(currency: string): number {
+	const format = new Intl.NumberFormat(locale, { style: 'currency', currency: currency || 'XXX' });
+	return 10 ** (format.resolvedOptions().maximumFractionDigits ?? 2);
 }
 
 /** A number in the unit of its figure. */
