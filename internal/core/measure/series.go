@@ -74,7 +74,7 @@ func share(all []*counting) {
 		if n.f.form == times {
 			room := n.a.room(n.f) / len(n.whole)
 			for _, t := range n.whole {
-				t.values = lent(room)
+				t.values = numbers.lent(room)
 			}
 		}
 	}
@@ -84,7 +84,7 @@ func share(all []*counting) {
 		}
 		room := n.a.room(n.f) / max(1, len(n.cells))
 		for worker, t := range n.cells {
-			t.cells = make([]int32, 0, room)
+			t.cells = places.lent(room)
 			if !n.repeats() {
 				t.like = first[n.f.Key].whole[worker]
 			}
@@ -244,23 +244,34 @@ func merged(all []*tally) *tally {
 	return all[0]
 }
 
-// numbers are lists that are used again, as making large ones takes long.
-var numbers sync.Pool
+// pool holds lists that are used again, as making large ones takes long.
+type pool[T any] struct{ sync.Pool }
 
 // lent is an empty list with room for so many.
-func lent(room int) []uint32 {
-	if list, is := numbers.Get().(*[]uint32); is && cap(*list) >= room {
+func (p *pool[T]) lent(room int) []T {
+	if list, is := p.Get().(*[]T); is && cap(*list) >= room {
 		return (*list)[:0]
 	}
-	return make([]uint32, 0, room)
+	return make([]T, 0, room)
 }
+
+// back takes a list back.
+func (p *pool[T]) back(list []T) {
+	if cap(list) > 0 {
+		p.Put(&list)
+	}
+}
+
+var (
+	numbers pool[uint32]
+	places  pool[int32]
+)
 
 // giveBack gives the lists of a tally back.
 func (t *tally) giveBack() {
 	for _, o := range append(t.others, t) {
-		if o.values != nil {
-			numbers.Put(&o.values)
-		}
+		numbers.back(o.values)
+		places.back(o.cells)
 	}
 }
 
@@ -285,6 +296,9 @@ func tell(all []*counting) {
 	for _, n := range all {
 		if n.same == nil {
 			n.sum.giveBack()
+		}
+		if n.each != nil {
+			n.each.giveBack()
 		}
 	}
 }

@@ -236,7 +236,7 @@ func (t *tally) ranked(out []Value, sides int) {
 	if sides == 2 { // a table of two sides shows no more
 		p = p[:2]
 	}
-	lists := t.lists()
+	lists, all := t.lists()
 	var cells sync.WaitGroup
 	next := make(chan int, len(lists))
 	for i := range lists {
@@ -257,25 +257,28 @@ func (t *tally) ranked(out []Value, sides int) {
 		})
 	}
 	cells.Wait()
+	numbers.back(all)
 }
 
-// lists are the values of each cell, where there is one cell those of each worker.
-func (t *tally) lists() [][][]uint32 {
+// lists are the values of each cell, where there is one cell those of each worker; and the
+// one list that they were put into, if any.
+func (t *tally) lists() (lists [][][]uint32, all []uint32) {
 	of := append([]*tally{t}, t.others...)
 	if len(t.records) == 1 {
-		all := [][]uint32{{}} // more than one list, so that none is moved
+		each := [][]uint32{{}} // more than one list, so that none is moved
 		for _, o := range of {
-			all = append(all, o.kept())
+			each = append(each, o.kept())
 		}
-		return [][][]uint32{all}
+		return [][][]uint32{each}, nil
 	}
-	lists, at := make([][][]uint32, len(t.records)), make([]int32, len(t.records))
+	at := make([]int32, len(t.records))
+	lists = make([][][]uint32, len(t.records))
 	var sum int32
 	for i, n := range t.records {
 		at[i] = sum
 		sum += int32(n)
 	}
-	all := make([]uint32, sum)
+	all = numbers.lent(int(sum))[:sum]
 	for i, n := range t.records {
 		lists[i] = [][]uint32{all[at[i] : int(at[i])+int(n)]}
 	}
@@ -286,5 +289,5 @@ func (t *tally) lists() [][][]uint32 {
 			at[cell]++
 		}
 	}
-	return lists
+	return lists, all
 }
