@@ -49,6 +49,13 @@ func (r ofRequests) CountSent(ctx context.Context, number int64) (int, error) {
 	return n, err
 }
 
+// CountMeasured counts the requests of which there are facts, of whatever form.
+func (r ofRequests) CountMeasured(ctx context.Context) (int, error) {
+	var n int
+	err := r.get(ctx, &n, "SELECT count(*) FROM facts_requests")
+	return n, err
+}
+
 // ReplaceFacts keeps the facts of a request in place of those there are.
 func (t factsTx) ReplaceFacts(f measure.Facts) error {
 	if err := t.dropFacts(f.Request.Number); err != nil {

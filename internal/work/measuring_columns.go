@@ -131,8 +131,9 @@ func (w *Measuring) catchUpColumns(ctx context.Context, into *measure.Columns) e
 	return nil
 }
 
-// buildColumnsOnce makes the facts anew that an older program has made, and reads the snapshot
-// or all of them into memory, unless that is done. The lock of building must be held; it is given back.
+// buildColumnsOnce reads the snapshot, or all facts, into memory, unless that is done. Facts
+// that an older program has made are served until they are made anew; where some are missing
+// they are made first. The lock of building must be held; it is given back.
 func (w *Measuring) buildColumnsOnce(ctx context.Context) error {
 	defer w.columns.building.Unlock()
 	if w.columns.in(w.Organisation().Currency) != nil {
@@ -143,8 +144,14 @@ func (w *Measuring) buildColumnsOnce(ctx context.Context) error {
 		return err
 	}
 	w.columns.of.Store(int64(count))
-	if err := w.remakeFacts(ctx); err != nil {
+	there, err := w.Store.CountMeasured(ctx)
+	if err != nil {
 		return err
+	}
+	if there < count {
+		if err := w.remakeFacts(ctx); err != nil {
+			return err
+		}
 	}
 	if from := w.columns.fromSnapshot(ctx, w.kernel); from != nil {
 		w.columns.built.Store(from)
@@ -200,6 +207,7 @@ func (w *Measuring) remakeFacts(ctx context.Context) error {
 					return err
 				}
 				made.Upto = s.Number
+				tx.Then(func() { w.columns.touch(s.Number) })
 			}
 			if len(some) < sliceOfMaking {
 				made.Upto = -1

@@ -21,6 +21,9 @@ func (w *Measuring) runColumns(ctx context.Context) {
 			if _, err := w.view(ctx); err != nil {
 				return err
 			}
+			if err := w.remakeFacts(ctx); err != nil { // of an older program
+				return err
+			}
 			return w.columns.keepSnapshot(ctx, w.kernel, w.view)
 		})
 		if preparing := (Preparing{}); err != nil && ctx.Err() == nil && !errors.As(err, &preparing) {

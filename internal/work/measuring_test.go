@@ -1,6 +1,7 @@
 package work_test
 
 import (
+	"context"
 	"log/slog"
 	"os"
 	"path/filepath"
@@ -524,4 +525,30 @@ func TestWhereTheTimeOfLampsGoes(t *testing.T) {
 		}
 	}
 	assert.EqualValues(t, 10, mended["missed"], "ten of thirty were late")
+}
+
+// Facts that an older program has made are served until they are made anew, in the background.
+func TestFactsOfBeforeAreServedMeanwhile(t *testing.T) {
+	o := demotest.New(t)
+	asked := sentence("asked", "last12")
+	whole := number(t, o.Measuring, "vidigal", asked)
+	behind(t, o, "UPDATE facts_requests SET sent = 0 WHERE number = (SELECT min(number) FROM facts_requests)") // as it was made then
+	behind(t, o, "UPDATE facts_made SET form = form - 1, upto = -1")
+	other, err := work.New(ctx, work.Settings{Store: o.Store, Clock: o.Clock.Now, Sealed: o.Sealed, Log: slog.New(slog.DiscardHandler)})
+	require.NoError(t, err)
+	assert.Equal(t, whole-1, number(t, other.Measuring, "vidigal", asked), "the old ones, at once")
+	stop, end := context.WithCancel(ctx)
+	done := make(chan struct{})
+	go func() { defer close(done); other.Running.Run(stop) }()
+	t.Cleanup(func() { end(); <-done })
+	assert.Eventually(t, func() bool { return number(t, other.Measuring, "vidigal", asked) == whole }, 20*time.Second, 50*time.Millisecond)
+	made, err := o.Store.FactsMade(ctx)
+	require.NoError(t, err)
+	assert.True(t, made.Done(measure.Form))
+
+	behind(t, o, "DELETE FROM facts_requests WHERE number = (SELECT max(number) FROM facts_requests)")
+	behind(t, o, "UPDATE facts_made SET form = 0, upto = 0") // never made
+	other, err = work.New(ctx, work.Settings{Store: o.Store, Clock: o.Clock.Now, Sealed: o.Sealed, Log: slog.New(slog.DiscardHandler)})
+	require.NoError(t, err)
+	assert.Equal(t, whole, number(t, other.Measuring, "vidigal", asked), "what is missing is made before anything is told")
 }
