@@ -1,7 +1,6 @@
 package store
 
 import (
-	"bufio"
 	"context"
 	"errors"
 	"fmt"
@@ -46,7 +45,7 @@ func (s *Store) ReadSnapshot(read func(io.Reader) error) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, in.Close()) }()
-	return read(bufio.NewReader(in))
+	return read(in)
 }
 
 // DropSnapshot throws the snapshot away.

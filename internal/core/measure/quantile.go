@@ -7,7 +7,7 @@ import (
 )
 
 // percentiles are exact percentiles of the numbers of some lists, by linear interpolation at
-// rank 1 + (n - 1) p. It may move those of an only list. There must be one at least.
+// rank 1 + (n - 1) p. There must be one at least.
 func percentiles(lists [][]uint32, p ...float64) []float64 {
 	out, n := make([]float64, len(p)), 0
 	for _, values := range lists {
@@ -31,7 +31,7 @@ func percentiles(lists [][]uint32, p ...float64) []float64 {
 const (
 	bucketBits = 6
 	buckets    = (32 - bucketBits + 1) << bucketBits
-	longList   = 512
+	longList   = 96
 )
 
 // bucket is that of a number: of the larger number never the smaller bucket.
@@ -44,10 +44,9 @@ func bucket(v uint32) uint32 {
 // percentiles need, which must rise.
 func ranked(lists [][]uint32, n int, p []float64) func(int) uint32 {
 	if n < longList {
-		if len(lists) == 1 {
-			return chosen(lists[0])
-		}
-		return chosen(slices.Concat(lists...))
+		all := slices.Concat(lists...)
+		slices.Sort(all)
+		return func(i int) uint32 { return all[i] }
 	}
 	var counts [buckets + 1<<bucketBits]int32
 	for _, values := range lists {
@@ -92,55 +91,5 @@ func ranked(lists [][]uint32, n int, p []float64) func(int) uint32 {
 			}
 		}
 		return 0 // no percentile asks for it
-	}
-}
-
-// chosen gives the numbers at places of the sorted list, asked for in rising order: it sorts
-// no more than that needs.
-func chosen(values []uint32) func(int) uint32 {
-	from := 0 // all before it are in their places, and none behind is smaller
-	return func(i int) uint32 {
-		if i < from {
-			return values[i]
-		}
-		smallest(values[from:], i-from)
-		from = i + 1
-		return values[i]
-	}
-}
-
-// smallest puts the number of which k are not larger at place k, with those before it, and
-// the others behind.
-func smallest(values []uint32, k int) {
-	from, until := 0, len(values)-1
-	for from < until {
-		if until-from < 12 {
-			slices.Sort(values[from : until+1])
-			return
-		}
-		a, b, c := values[from], values[from+(until-from)/2], values[until]
-		pivot := max(min(a, b), min(max(a, b), c))
-		i, j := from, until
-		for i <= j {
-			for values[i] < pivot {
-				i++
-			}
-			for values[j] > pivot {
-				j--
-			}
-			if i <= j {
-				values[i], values[j] = values[j], values[i]
-				i++
-				j--
-			}
-		}
-		switch {
-		case k <= j:
-			until = j
-		case k >= i:
-			from = i
-		default:
-			return
-		}
 	}
 }

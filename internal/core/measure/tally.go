@@ -265,7 +265,7 @@ func (t *tally) ranked(out []Value, sides int) {
 func (t *tally) lists() (lists [][][]uint32, all []uint32) {
 	of := append([]*tally{t}, t.others...)
 	if len(t.records) == 1 {
-		each := [][]uint32{{}} // more than one list, so that none is moved
+		var each [][]uint32
 		for _, o := range of {
 			each = append(each, o.kept())
 		}
