@@ -14,7 +14,6 @@ import (
 	"strings"
 	"unicode"
 
-	"heptad/internal/core/calendar"
 	"heptad/internal/core/plan"
 )
 
@@ -32,15 +31,7 @@ type Call struct {
 }
 
 // Input gives an input, or of an undo what came out of the call it undoes.
-func (c Call) Input(key string) string {
-	if text := strings.TrimSpace(c.Inputs[key]); text != "" && text != missing {
-		return text
-	}
-	return c.Outputs[key]
-}
-
-// missing stands in an input for something absent.
-const missing = "—"
+func (c Call) Input(key string) string { return plan.Input(key, c.Inputs, c.Outputs) }
 
 // Reply is what came of a call.
 type Reply struct {
@@ -192,28 +183,6 @@ func (a API) Gone(err error, format string, args ...any) error {
 		return Refused(format, args...)
 	}
 	return err
-}
-
-// Check says what is wrong with the inputs of an action, in words; empty when
-// they can be sent.
-func Check(action plan.ActionType, c Call) string {
-	for _, field := range action.Inputs {
-		text := c.Input(field.Key)
-		switch {
-		case text == "" && !field.Free && c.Undoes == "":
-			return field.Name + " is missing."
-		case text == "":
-		case field.Kind == plan.Number:
-			if _, err := strconv.ParseFloat(text, 64); err != nil {
-				return fmt.Sprintf("%s: %q is no number.", field.Name, text)
-			}
-		case field.Kind == plan.Date:
-			if _, err := calendar.ParseDate(text); err != nil {
-				return fmt.Sprintf("%s: %q is no date.", field.Name, text)
-			}
-		}
-	}
-	return ""
 }
 
 // Text and others describe inputs and outputs.

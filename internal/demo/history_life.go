@@ -2,6 +2,7 @@ package demo
 
 import (
 	"fmt"
+	"maps"
 	"math/big"
 	"slices"
 	"strings"
@@ -52,17 +53,7 @@ func (l *life) do(actor string, c request.Command) bool {
 		l.learn(e)
 	}
 	l.events = append(l.events, events...)
-	now := l.state.InHand()
-	for person := range inHand {
-		now[person] += 0
-	}
-	for person, tasks := range now {
-		if tasks != inHand[person] {
-			hands := h.hands[person].Read(l.state.At, h.company.HoursOf(person))
-			hands.Tasks += tasks - inHand[person]
-			h.hands[person] = hands
-		}
-	}
+	maps.Copy(h.hands, l.state.Regrip(inHand, func(person string) request.Hands { return h.hands[person] }, h.company))
 	for _, e := range effects {
 		l.effect(e)
 	}

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"heptad/internal/core/message"
+	"heptad/internal/core/notice"
 	"heptad/internal/core/people"
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
@@ -108,7 +109,7 @@ func (w *Deciding) EndAbsence(ctx context.Context, actor, id string) error {
 func (w *Deciding) tellAbsent(ctx context.Context, tx *store.Tx, actor string, a people.Absence) error {
 	p, _ := w.Company().Person(a.Person)
 	if stand, ok := w.Company().Person(a.StandIn); ok {
-		facts := message.Facts{By: w.Company().Name(actor), Asker: p.Name, Person: stand.Name, Due: a.Until.In(w.Company().HoursOf(stand.ID).Zone()).Format(dueForm)}
+		facts := message.Facts{By: w.Company().Name(actor), Asker: p.Name, Person: stand.Name, Due: a.Until.In(w.Company().HoursOf(stand.ID).Zone()).Format(notice.DueForm)}
 		if err := w.letters.postKind(ctx, tx, w.Company(), store.Message{Person: stand.ID, Kind: message.StandsIn, At: w.Clock()}, facts); err != nil {
 			return err
 		}
@@ -116,7 +117,7 @@ func (w *Deciding) tellAbsent(ctx context.Context, tx *store.Tx, actor string, a
 	if actor == a.Person {
 		return nil
 	}
-	facts := message.Facts{By: w.Company().Name(actor), Person: p.Name, Holder: "nobody", Due: a.Until.In(w.Company().HoursOf(a.Person).Zone()).Format(dueForm)}
+	facts := message.Facts{By: w.Company().Name(actor), Person: p.Name, Holder: "nobody", Due: a.Until.In(w.Company().HoursOf(a.Person).Zone()).Format(notice.DueForm)}
 	if a.StandIn != "" {
 		facts.Holder = w.Company().Name(a.StandIn)
 	}

@@ -129,17 +129,8 @@ func formEnded(tx *store.Tx, s request.State, events []request.Event) error {
 
 // keepHands keeps what people have in hand, of whom a command has changed that.
 func keepHands(tx *store.Tx, before map[string]int, s request.State, facts request.Facts) error {
-	now := s.InHand()
-	for person := range before {
-		now[person] += 0 // who has nothing any more
-	}
-	for person, tasks := range now {
-		if tasks == before[person] {
-			continue
-		}
-		h := facts.Hands(person).Read(s.At, facts.Company.HoursOf(person))
-		h.Tasks = max(0, h.Tasks+tasks-before[person])
-		if err := tx.SaveHands(person, h); err != nil {
+	for person, hands := range s.Regrip(before, facts.Hands, facts.Company) {
+		if err := tx.SaveHands(person, hands); err != nil {
 			return err
 		}
 	}

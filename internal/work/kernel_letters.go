@@ -4,26 +4,16 @@ import (
 	"context"
 	"crypto/rand"
 	"slices"
-	"strings"
 	"sync/atomic"
 	"time"
 
-	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/message"
 	"heptad/internal/core/notice"
-	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
-	"heptad/internal/core/price"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
-
-// dueForm is how texts tell an instant, on the reader's wall clock.
-const dueForm = "Monday 2 January 2006, 15:04 MST"
-
-// dayForm is how texts tell a date.
-const dayForm = "Monday 2 January 2006"
 
 // linkLife is how long the links of a mail can decide at most.
 const linkLife = 14 * 24 * time.Hour
@@ -64,10 +54,7 @@ func (l *letters) notify(ctx context.Context, tx *store.Tx, after request.State,
 		if n.Kind == message.Decide || n.Kind == message.Remind {
 			m.DecideBy = decideBy(after, n.Rung, facts.Now)
 		}
-		m.Subject, m.Body, m.Text = message.Write(n.Kind, messageFacts(after, n, facts), facts.Offering.Messages, general)
-		if n.Kind == message.Written {
-			m.Subject, m.Body = n.Subject, n.Text
-		}
+		m.Subject, m.Body, m.Text = n.Write(after, facts, general)
 		if err := l.post(tx, facts.Company, m, wayOf(ways, n.Person, n.Kind)); err != nil {
 			return err
 		}
@@ -135,94 +122,6 @@ func (l *letters) generalTexts(ctx context.Context, tx *store.Tx) (*message.Text
 	compiled := message.Compile(texts, "", &finding.List{})
 	l.texts.Store(compiled)
 	return compiled, nil
-}
-
-// messageFacts are what a text can read.
-func messageFacts(s request.State, n notice.Notice, facts request.Facts) message.Facts {
-	company := facts.Company
-	person, _ := company.Person(n.Person)
-	zone := company.ZoneOf(n.Person)
-	when := func(at time.Time) string {
-		if at.IsZero() {
-			return ""
-		}
-		return at.In(zone).Format(dueForm)
-	}
-	f := message.Facts{
-		Reference: s.Reference, Title: s.Title, Offering: facts.Offering.Document.Purpose.Name, Asker: company.Name(s.Asker),
-		For: offering.Parties{Beneficiary: s.For, Company: company}.Name(), Said: n.Said, Person: person.Name, Price: priceWords(s.Price), By: "Heptad",
-		Holder: heldBy(s, facts.Service, company),
-	}
-	if s.For.Person == "" && s.For.Newcomer == nil {
-		f.For = f.Asker
-	}
-	if n.By != request.Program {
-		f.By = company.Name(n.By)
-	}
-	if s.Outcome != "" {
-		f.Outcome = map[request.Outcome]string{request.Declined: "declined", request.Withdrawn: "taken back", request.Expired: "expired", request.Fulfilled: "fulfilled", request.Cancelled: "cancelled"}[s.Outcome]
-	}
-	for i := range s.Rungs {
-		if r := &s.Rungs[i]; r.Key == n.Rung {
-			f.Decision, f.Due = r.Name, when(r.DueAt())
-			f.Price = priceWords(r.PriceFor(n.Person, s.Price))
-			if r.NoPrice {
-				f.Price = ""
-			}
-			if r.Say != "" && n.Kind == message.Decide {
-				f.Decision += ": " + r.Say
-			}
-		}
-	}
-	if t, ok := s.Task(n.Task); ok {
-		f.Task = t.Name
-		if n.Kind == message.Due {
-			f.Due = when(t.Due)
-		}
-		if t.Question != nil && n.Kind == message.AskedBack {
-			f.Due = when(t.Question.Until)
-		}
-	}
-	switch {
-	case n.Kind == message.AskedBack && s.Question != nil:
-		f.Due = when(s.Question.Until)
-	case n.Kind == message.Delivered:
-		f.Due = when(s.ConfirmBy)
-	case !n.Due.IsZero():
-		f.Due = when(n.Due)
-	case n.Kind == message.Slipped:
-		f.Due = when(n.Likely)
-	case n.Kind == message.Dated:
-		if day, err := calendar.ParseDate(n.Day); err == nil {
-			f.Said = day.In(zone).Format(dayForm)
-		}
-	}
-	return f
-}
-
-func priceWords(p price.Price) string {
-	if p.FirstYear.Minor() <= 0 {
-		return "nothing"
-	}
-	return p.FirstYear.String() + " in the first year"
-}
-
-// heldBy names with whom a request lies.
-func heldBy(s request.State, service people.Service, company *people.Directory) string {
-	var names []string
-	for _, h := range s.Holders(service.Home) {
-		name := company.TeamName(h.Team)
-		if h.Person != "" {
-			name = company.Name(h.Person)
-		}
-		if h.System != "" {
-			name = "a system that does it by itself"
-		}
-		if name != "" && !strings.Contains(strings.Join(names, "\n"), name) {
-			names = append(names, name)
-		}
-	}
-	return strings.Join(names, " and ")
 }
 
 // pageOf is the address of a page, as mails link to it; empty where no mail goes out.

@@ -7,6 +7,7 @@ import (
 	"heptad/internal/core/audit"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/message"
+	"heptad/internal/core/notice"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -83,7 +84,7 @@ func (w *Messaging) Sample(text message.Text) (subject, body string, findings fi
 	if len(findings) > 0 {
 		return "", "", findings
 	}
-	due := w.Clock().UTC().AddDate(0, 0, 2).Format(dueForm)
+	due := w.Clock().UTC().AddDate(0, 0, 2).Format(notice.DueForm)
 	subject, body, _ = message.Write(text.Kind, message.Facts{
 		Reference: w.Example(), Title: "Desk lamp", Offering: "Desk lamp", Asker: "Who asks", For: "Who it is for", By: "Who wrote", Said: "What they wrote",
 		Decision: "Line manager", Task: "Bring the lamp", Price: w.Organisation().Currency + " 12.50 in the first year", Due: due, Holder: "With whom it lies", Outcome: "declined", Person: "Who reads this",

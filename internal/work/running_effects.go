@@ -85,7 +85,7 @@ func (w *Running) call(ctx context.Context, e store.Effect) (report request.Comm
 		if action.Free {
 			c.Wanted, c.Currency = w.wanted(ctx, e)
 		}
-		if wrong := connect.Check(action, c); wrong != "" {
+		if wrong := action.Wrong(c.Input, c.Undoes != ""); wrong != "" {
 			return fail(wrong, true), "", false // nothing is wrong with the other system
 		}
 	}

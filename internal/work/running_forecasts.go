@@ -170,24 +170,9 @@ func kept(s request.State, f request.Forecast, late, now time.Time) store.Foreca
 	if !f.Unknown {
 		out.Likely = f.Finish
 	}
-	for _, slot := range f.Slots {
-		for _, at := range []time.Time{slot.Start, slot.Finish} {
-			if at.After(now) && (out.Next.IsZero() || at.Before(out.Next)) {
-				out.Next = at
-			}
-		}
-	}
-	// What takes longer than foreseen is foreseen for now, again and again: at
-	// growing intervals.
-	if soonest := now.Add(max(leastInterval, now.Sub(s.At)/10)); out.Next.IsZero() || out.Next.Before(soonest) {
-		out.Next = soonest
-	}
+	out.Next = f.Next(s.At, now)
 	return placed(out, s, f)
 }
-
-// leastInterval is the shortest time after which a forecast is worked out anew
-// though nothing has happened.
-const leastInterval = time.Minute
 
 // placed adds where the open tasks stand in lists.
 func placed(out store.Forecast, s request.State, f request.Forecast) store.Forecast {

@@ -330,7 +330,7 @@ func TestInputsAreChecked(t *testing.T) {
 		"Product is missing.":       {Inputs: in("product", "—", "holder", "Davi")},
 		`Until: "soon" is no date.`: {Inputs: in("product", "planner", "holder", "Davi", "until", "soon")},
 	} {
-		assert.Equal(t, want, connect.Check(action, c))
+		assert.Equal(t, want, action.Wrong(c.Input, c.Undoes != ""))
 	}
-	assert.Empty(t, connect.Check(action, connect.Call{Undoes: "a"}), "an undo reads what came out")
+	assert.Empty(t, action.Wrong(connect.Call{Undoes: "a"}.Input, true), "an undo reads what came out")
 }

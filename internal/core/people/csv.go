@@ -86,9 +86,7 @@ func DirectoryOf(persons []Person) *Directory {
 			}
 		}
 	}
-	d := NewDirectory(Records{Persons: persons, Teams: teams, CostCentres: ownersOf(persons)})
-	d.partial = true
-	return d
+	return NewDirectory(Records{Persons: persons, Teams: teams, CostCentres: ownersOf(persons), Partial: true})
 }
 
 func leadOf(persons []Person, team string) string {

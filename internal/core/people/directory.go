@@ -44,13 +44,14 @@ type Records struct {
 	Pools       []Pool
 	Bundles     []Bundle
 	Areas       []Area // those that services are in are there without being named
+	Partial     bool   // it is of a file of people, which tells of nothing else
 }
 
 // NewDirectory builds a directory; later entries of one ID or key win.
 func NewDirectory(r Records) *Directory {
 	d := &Directory{
 		persons: map[string]Person{}, logins: map[string]string{}, mails: map[string]string{}, teams: map[string]Team{}, services: map[string]Service{}, members: map[string][]string{}, managers: map[string]bool{},
-		costCentres: map[string]CostCentre{}, locations: map[string]Location{}, calendars: r.Calendars, absences: map[string][]Absence{}, pools: map[string]Pool{}, bundles: map[string]Bundle{}, areas: map[string]Area{}, once: &sync.Map{},
+		costCentres: map[string]CostCentre{}, locations: map[string]Location{}, calendars: r.Calendars, absences: map[string][]Absence{}, pools: map[string]Pool{}, bundles: map[string]Bundle{}, areas: map[string]Area{}, once: &sync.Map{}, partial: r.Partial,
 	}
 	for _, p := range r.Persons {
 		d.persons[p.ID] = p
@@ -98,6 +99,18 @@ func NewDirectory(r Records) *Directory {
 		d.absences[a.Person] = append(d.absences[a.Person], a)
 	}
 	return d
+}
+
+// Records are what the directory could be built from again.
+func (d *Directory) Records() Records {
+	r := Records{Persons: d.Persons(), Teams: d.Teams(), Services: d.Services(), CostCentres: d.CostCentres(), Calendars: maps.Clone(d.calendars), Pools: d.Pools(), Bundles: d.Bundles(), Areas: d.Areas(), Partial: d.partial}
+	for _, name := range d.LocationNames() {
+		r.Locations = append(r.Locations, d.locations[name])
+	}
+	for _, person := range slices.Sorted(maps.Keys(d.absences)) {
+		r.Absences = append(r.Absences, d.absences[person]...)
+	}
+	return r
 }
 
 // Once keeps with a directory, which never changes, what others work out from it, so
@@ -249,9 +262,11 @@ func (d *Directory) TeamName(key string) string {
 // Members lists the IDs of the members of a team, by name.
 func (d *Directory) Members(team string) []string { return d.members[team] }
 
-// Persons lists everybody, by name.
+// Persons lists everybody, by name; who has the same by ID.
 func (d *Directory) Persons() []Person {
-	return sorted(d.persons, func(p Person) string { return p.Name })
+	return slices.SortedFunc(maps.Values(d.persons), func(a, b Person) int {
+		return cmp.Or(strings.Compare(a.Name, b.Name), strings.Compare(a.ID, b.ID))
+	})
 }
 
 // Teams lists all teams, by name.

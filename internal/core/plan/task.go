@@ -2,8 +2,12 @@ package plan
 
 import (
 	"encoding/json"
+	"fmt"
 	"net/url"
+	"strconv"
 	"strings"
+
+	"heptad/internal/core/calendar"
 )
 
 // Kind says who or what does a task.
@@ -192,6 +196,39 @@ type ActionType struct {
 
 	Sensitive bool `json:"sensitive,omitempty" doc:"Somebody must always decide before it is done"`
 	Makes     bool `json:"makes,omitempty" doc:"It makes the account of a person, whom later tasks of the request may then name"`
+}
+
+// absent stands in an input for something absent.
+const absent = "—"
+
+// Input gives an input of a call, or of an undo what came out of the call it undoes.
+func Input(key string, inputs, outputs map[string]string) string {
+	if text := strings.TrimSpace(inputs[key]); text != "" && text != absent {
+		return text
+	}
+	return outputs[key]
+}
+
+// Wrong says what is wrong with the inputs of a call, in words; empty when they can be
+// sent. What is taken back needs no more than is there.
+func (a ActionType) Wrong(input func(key string) string, undoes bool) string {
+	for _, field := range a.Inputs {
+		text := input(field.Key)
+		switch {
+		case text == "" && !field.Free && !undoes:
+			return field.Name + " is missing."
+		case text == "":
+		case field.Kind == Number:
+			if _, err := strconv.ParseFloat(text, 64); err != nil {
+				return fmt.Sprintf("%s: %q is no number.", field.Name, text)
+			}
+		case field.Kind == Date:
+			if _, err := calendar.ParseDate(text); err != nil {
+				return fmt.Sprintf("%s: %q is no date.", field.Name, text)
+			}
+		}
+	}
+	return ""
 }
 
 // Field is a named value that goes into an action or comes out of it.

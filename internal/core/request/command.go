@@ -308,6 +308,7 @@ type Facts struct {
 	Measures   Measures                            // nil when nothing was measured
 	Hands      func(person string) Hands           // what they have in hand, of all requests; nil when that is not known
 	Private    form.Answers                        // private ones of the request as it is, which its state does not hold
+	Known      func(people.Person) people.Person   // as much of a person as rules may know; nil for all of it
 	Now        time.Time
 }
 

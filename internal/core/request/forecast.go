@@ -131,7 +131,7 @@ func (s *State) Forecast(f Facts, m Measures) Forecast {
 // ForecastDraft computes what would be sent now.
 func ForecastDraft(o *offering.Compiled, parties offering.Parties, answers form.Answers, values rule.Values, needed []ladder.Rung, promised *promise.Promised, m Measures, now time.Time) Forecast {
 	s := State{Answers: answers, For: parties.Beneficiary, Asker: parties.Asker.ID, Promise: promised, Status: Deciding}
-	t := &transition{state: s, facts: Facts{Company: parties.Company, Offering: o, Belongings: parties.Belongings, Pools: parties.Pools, Now: now}, base: &values}
+	t := &transition{state: s, facts: Facts{Company: parties.Company, Offering: o, Belongings: parties.Belongings, Pools: parties.Pools, Now: now, Known: parties.Known}, base: &values}
 	c := &forecasting{f: t.facts, m: m, promised: promised}
 	c.rungs(needed, nil)
 	c.tasks(t.tasks().made(), t.taskValues)
@@ -255,6 +255,28 @@ func (c *forecasting) forecast(clock promise.Clock, timed bool, promised *promis
 		out.Slack = c.f.Offering.Promise.CalendarOf(*promised).Between(out.Finish, due)
 	}
 	return out
+}
+
+// leastInterval is the shortest time after which a forecast is worked out anew
+// though nothing has happened.
+const leastInterval = time.Minute
+
+// Next is when a forecast is to be worked out anew though nothing has happened since the
+// last event: at the next foreseen step. What takes longer than foreseen is foreseen for
+// now, again and again: at growing intervals.
+func (f Forecast) Next(last, now time.Time) time.Time {
+	var next time.Time
+	for _, slot := range f.Slots {
+		for _, at := range []time.Time{slot.Start, slot.Finish} {
+			if at.After(now) && (next.IsZero() || at.Before(next)) {
+				next = at
+			}
+		}
+	}
+	if soonest := now.Add(max(leastInterval, now.Sub(last)/10)); next.IsZero() || next.Before(soonest) {
+		return soonest
+	}
+	return next
 }
 
 // Fulfilment is the clock of the promised delivery; false when nothing is

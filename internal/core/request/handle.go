@@ -243,7 +243,7 @@ func place(question string, p form.Problem) string {
 // parties are who asks and for whom; nobody named is the asker.
 func (t *transition) parties(b offering.Beneficiary) offering.Parties {
 	asker, _ := t.facts.Company.Person(t.state.Asker)
-	return offering.Parties{Asker: asker, Beneficiary: b.Or(asker.ID), Belongings: t.belongings(), Pools: t.facts.Pools, Company: t.facts.Company}
+	return offering.Parties{Asker: asker, Beneficiary: b.Or(asker.ID), Belongings: t.belongings(), Pools: t.facts.Pools, Company: t.facts.Company, Known: t.facts.Known}
 }
 
 // belongings are what the beneficiary has, with what the answers named as it

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 )
 
@@ -130,6 +131,25 @@ func (s *State) InHand() map[string]int {
 		}
 	}
 	return all
+}
+
+// Regrip tells the hands of those whom a command has given or taken something, by ID: what
+// they had in hand before, by InHand, and what hands read then.
+func (s *State) Regrip(before map[string]int, hands func(person string) Hands, company *people.Directory) map[string]Hands {
+	now := s.InHand()
+	for person := range before {
+		now[person] += 0 // who has nothing any more
+	}
+	changed := map[string]Hands{}
+	for person, tasks := range now {
+		if tasks == before[person] {
+			continue
+		}
+		h := hands(person).Read(s.At, company.HoursOf(person))
+		h.Tasks = max(0, h.Tasks+tasks-before[person])
+		changed[person] = h
+	}
+	return changed
 }
 
 // stood notes since when a task stands as it does. One that is being taken back has ended.

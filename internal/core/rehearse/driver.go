@@ -1,0 +1,397 @@
+package rehearse
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+	"time"
+
+	"heptad/internal/core/notice"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
+	"heptad/internal/core/request"
+)
+
+// requestID is the ID of the request of a rehearsal, and number that of its reference.
+const (
+	requestID = "rehearsed"
+	number    = 10_000
+)
+
+// driver lives through one request. At one instant it does first what is due by itself, in
+// the order in which it fell due, as the runner does live; then the script; then the cast.
+type driver struct {
+	*Life
+	now        time.Time
+	whom       offering.Beneficiary
+	belongings []people.Belonging
+	gone       map[string]people.Belonging // what has ended, by ID
+	measures   request.Measures
+
+	due      map[string]request.Effect // what happens by itself, by key
+	stale    time.Time                 // when the forecast is to be worked out anew; zero for never
+	fresh    bool                      // the forecast is that of the state
+	absent   time.Time                 // until when absences have been looked at
+	free     map[string]int            // places of pools
+	hands    map[string]request.Hands
+	acts     []act // of the cast and of other systems, in order
+	acted    int   // how many there were so far
+	set      map[string]bool
+	line     int       // of the script, the next one
+	lineAt   time.Time // when the one before was
+	offTill  time.Time // until when Heptad is off
+	tried    map[string]int
+	refusals map[string]int // how many calls a system has refused
+}
+
+// act is something that somebody of the cast is about to do.
+type act struct {
+	at   time.Time
+	said int
+	do   func()
+}
+
+// live goes on until the end.
+func (d *driver) live() {
+	d.lineAt = d.now
+	if !d.send() {
+		d.End, d.Until = Unsent, d.now
+		return
+	}
+	until := d.Script.Until.At
+	for {
+		d.settle()
+		d.react()
+		if d.State.Status == request.Closed && until.IsZero() && d.line >= len(d.Script.Script) {
+			d.End, d.Until = Closed, d.now
+			return
+		}
+		next, is := d.next()
+		switch {
+		case !until.IsZero() && (!is || next.After(until)):
+			d.End, d.Until = Reached, until.UTC()
+			return
+		case !is:
+			d.End, d.Until, d.Why = Quiet, d.now, d.waits()
+			return
+		case next.Sub(d.Script.Send) > mostTime || len(d.Events) > mostEvents:
+			d.End, d.Until, d.Why = TooLong, d.now, "It was stopped after two years of its clock, or 10,000 events: "+d.waits()
+			return
+		}
+		d.now = next
+		d.happen()
+	}
+}
+
+// send begins the draft and sends it.
+func (d *driver) send() bool {
+	prefix := cmp.Or(d.ground.Prefix, "R")
+	for _, c := range []request.Command{request.Begin{ID: requestID}, request.Submit{Answers: d.Script.Answers, For: d.whom, Prefix: prefix, Number: number}} {
+		if err := d.do(-1, d.asker.ID, c); err != nil {
+			d.refuse(-1, err)
+			return false
+		}
+	}
+	return true
+}
+
+// facts are what the core decides on now.
+func (d *driver) facts(actor string) request.Facts {
+	f := request.Facts{
+		Actor: actor, Company: d.Company, Offering: d.Offering, Service: d.Service, Now: d.now, Measures: d.measures, Belongings: d.belongings,
+		Hands: func(person string) request.Hands { return d.hands[person] }, Known: d.ground.Known,
+		Holding: func(id string) (request.Holding, bool) {
+			i := slices.IndexFunc(d.belongings, func(b people.Belonging) bool { return b.ID == id })
+			if i < 0 {
+				return request.Holding{}, false
+			}
+			return request.Holding{Belonging: d.belongings[i], Person: d.whom.Person}, true
+		},
+		Request: func(string) (request.State, bool) { return request.State{}, false },
+	}
+	if len(d.Offering.Pools) > 0 {
+		f.Pools = map[string]int{}
+		for key, free := range d.free {
+			f.Pools[key] = free
+		}
+	}
+	return f
+}
+
+// do gives a command. The error is a refusal.
+func (d *driver) do(line int, actor string, c request.Command) error {
+	facts := d.facts(actor)
+	if _, advances := c.(request.Advance); !advances {
+		for i := range d.State.Tasks { // whoever waits already comes first
+			if t := &d.State.Tasks[i]; t.Place == request.Queued && facts.Pools != nil {
+				facts.Pools[t.Pool] = 0
+			}
+		}
+	}
+	before := d.State.InHand()
+	events, effects, err := request.Handle(d.State, c, facts)
+	if err != nil {
+		return err
+	}
+	for _, e := range events {
+		d.State.Apply(e)
+		d.keep(e)
+	}
+	d.Events = append(d.Events, events...)
+	for person, hands := range d.State.Regrip(before, facts.Hands, d.Company) {
+		d.hands[person] = hands
+	}
+	for _, e := range effects {
+		if e.Kind != request.Seal { // what is secret is never made
+			d.due[e.Key] = e
+		}
+	}
+	d.tell(events, facts)
+	d.Steps = append(d.Steps, Step{d.now, actor, len(d.Events), line, c})
+	d.fresh = false
+	return nil
+}
+
+// keep takes over what an event does outside of the request.
+func (d *driver) keep(e request.Event) {
+	has := func(id string) int {
+		return slices.IndexFunc(d.belongings, func(b people.Belonging) bool { return b.ID == id })
+	}
+	switch b := e.Body.(type) {
+	case request.HoldingMade:
+		d.belongings = append(slices.Clip(d.belongings), b.Holding.Belonging)
+	case request.HoldingChanged:
+		if i := has(b.Now.ID); i >= 0 {
+			d.belongings = slices.Clone(d.belongings)
+			d.belongings[i] = b.Now
+		}
+	case request.HoldingEnded:
+		if i := has(b.ID); i >= 0 {
+			d.gone[b.ID] = d.belongings[i]
+			d.belongings = slices.Delete(slices.Clone(d.belongings), i, i+1)
+		}
+	case request.HoldingRestored:
+		if back, was := d.gone[b.ID]; was {
+			d.belongings = append(slices.Clip(d.belongings), back)
+		}
+	case request.PlaceReserved:
+		d.free[b.Pool]--
+		d.set["place "+b.Task] = true
+	case request.PlaceReturned:
+		if d.set["place "+b.Task] {
+			d.free[b.Pool]++
+		}
+		delete(d.set, "place "+b.Task)
+	case request.PoolGrown:
+		d.free[b.Pool] += b.By
+	}
+}
+
+// tell writes what people are told.
+func (d *driver) tell(events []request.Event, facts request.Facts) {
+	for _, n := range notice.Of(d.State, events, d.Company, d.Service) {
+		subject, text, _ := n.Write(d.State, facts, d.ground.Texts)
+		d.Messages = append(d.Messages, Message{d.now, n.Person, n.Kind, subject, text, n.Rung, n.Task, n.Seq})
+	}
+}
+
+// refuse notes what the core did not let happen.
+func (d *driver) refuse(line int, err error) {
+	out := Refused{Line: line, At: d.now, Sentence: err.Error()}
+	if r, is := request.AsRefusal(err); is {
+		out.Code = r.Code
+		for _, detail := range r.Details {
+			out.Places = append(out.Places, detail.Place+": "+detail.Sentence)
+		}
+	}
+	d.Refused = append(d.Refused, out)
+}
+
+// settle does what is due by itself at this instant, one after the other, and works out the
+// forecast after each.
+func (d *driver) settle() {
+	if d.now.Before(d.offTill) {
+		return
+	}
+	for range mostEvents {
+		d.relieve()
+		d.advance()
+		d.foresee()
+		e, is := d.nextDue()
+		if !is || e.At.After(d.now) || len(d.Events) > mostEvents {
+			return
+		}
+		delete(d.due, e.Key)
+		d.perform(e)
+	}
+}
+
+// nextDue is what falls due next by itself.
+func (d *driver) nextDue() (request.Effect, bool) {
+	var next request.Effect
+	for _, e := range d.due {
+		if next.Key == "" || cmp.Or(e.At.Compare(next.At), strings.Compare(e.Key, next.Key)) < 0 {
+			next = e
+		}
+	}
+	return next, next.Key != ""
+}
+
+// perform does what has fallen due.
+func (d *driver) perform(e request.Effect) {
+	switch e.Kind {
+	case request.Call:
+		d.call(e)
+	case request.TickTimer:
+		_ = d.do(-1, request.Program, request.Tick{}) // that it comes late is no failure, as live
+	case request.LapseTimer:
+		_ = d.do(-1, request.Program, request.Lapse{})
+	}
+}
+
+// relieve asks others where somebody has become absent, or is back.
+func (d *driver) relieve() {
+	turns, is := d.Company.NextAbsenceChange(d.absent)
+	if !is || turns.After(d.now) {
+		return
+	}
+	d.absent = d.now
+	_ = d.do(-1, request.Program, request.Relieve{}) // mostly there is nobody to be asked
+}
+
+// advance gives free places to tasks that wait for them.
+func (d *driver) advance() {
+	for i := range d.State.Tasks {
+		if t := &d.State.Tasks[i]; t.Place == request.Queued && d.free[t.Pool] > 0 {
+			_ = d.do(-1, request.Program, request.Advance{Task: t.Key}) // somebody else may have been first
+		}
+	}
+}
+
+// foresee works out the forecast when something has happened, or its next step has passed,
+// and has the asker's side told when it slips.
+func (d *driver) foresee() {
+	for range 2 {
+		stale := !d.stale.IsZero() && !d.stale.After(d.now)
+		if d.fresh && !stale || d.State.Reference == "" {
+			return
+		}
+		d.fresh, d.stale = true, time.Time{}
+		if d.State.Status == request.Closed || d.State.Status == request.Delivered {
+			return
+		}
+		facts := d.facts(request.Program)
+		f := d.State.Forecast(facts, d.measuring())
+		d.stale = f.Next(d.State.At, d.now)
+		if f.Unknown || !d.State.Status.Promising() {
+			return
+		}
+		if last := len(d.Forecasts) - 1; last < 0 || !d.Forecasts[last].Likely.Equal(f.Finish) || !d.Forecasts[last].Sure.Equal(f.Sure) {
+			d.Forecasts = append(d.Forecasts, Foretold{d.now, f.Finish, f.Sure})
+		}
+		if !d.State.Slips(d.Offering, f.Finish, d.now) || d.do(-1, request.Program, request.Foresee{Likely: f.Finish}) != nil {
+			return
+		}
+	}
+}
+
+func (d *driver) measuring() request.Measures {
+	if d.measures == nil {
+		return carried{}
+	}
+	return d.measures
+}
+
+// next is the next instant at which something happens.
+func (d *driver) next() (time.Time, bool) {
+	var next time.Time
+	soonest := func(at time.Time, by bool) {
+		if by && at.Before(d.offTill) {
+			at = d.offTill
+		}
+		if at.Before(d.now) {
+			at = d.now
+		}
+		if next.IsZero() || at.Before(next) {
+			next = at
+		}
+	}
+	closed := d.State.Status == request.Closed
+	if e, is := d.nextDue(); is {
+		soonest(e.At, true)
+	}
+	if len(d.acts) > 0 {
+		soonest(d.acts[0].at, true)
+	}
+	if at, is := d.lineDue(); is {
+		soonest(at, false)
+	}
+	if next.IsZero() && d.Script.Until.IsZero() { // a forecast alone moves nothing
+		return next, false
+	}
+	if !d.stale.IsZero() && !closed {
+		soonest(d.stale, true)
+	}
+	if turns, is := d.Company.NextAbsenceChange(d.now); is && !closed {
+		soonest(turns, true)
+	}
+	return next, !next.IsZero()
+}
+
+// happen lets the next line of the script happen, else what the cast is about to do, if it is
+// time for it. What is due by itself comes before, with settle.
+func (d *driver) happen() {
+	d.settle()
+	if at, is := d.lineDue(); is && !at.After(d.now) {
+		d.lineAt = d.now
+		d.perfLine(d.line)
+		d.line++
+		return
+	}
+	if len(d.acts) > 0 && !d.acts[0].at.After(d.now) && !d.now.Before(d.offTill) {
+		a := d.acts[0]
+		d.acts = d.acts[1:]
+		a.do()
+	}
+}
+
+// at has something done at an instant by the cast, or another system.
+func (d *driver) at(at time.Time, do func()) {
+	if at.Before(d.now) {
+		at = d.now
+	}
+	d.acted++
+	a := act{at, d.acted, do}
+	i, _ := slices.BinarySearchFunc(d.acts, a, func(o, a act) int { return cmp.Or(o.at.Compare(a.at), cmp.Compare(o.said, a.said)) })
+	d.acts = slices.Insert(d.acts, i, a)
+}
+
+// waits says what it waits for.
+func (d *driver) waits() string {
+	var names []string
+	for _, h := range d.State.Holders(d.Service.Home) {
+		name := d.Company.TeamName(h.Team)
+		switch {
+		case h.Person != "":
+			name = d.Company.Name(h.Person)
+		case h.Team != "" && len(d.Company.Members(h.Team)) == 0:
+			name += ", where nobody is"
+		case h.System != "":
+			name = "the system " + h.System
+		case h.Pool != "":
+			name = "a free place of " + h.Pool
+		case h.Wait:
+			name = "its time"
+		}
+		if t, there := d.State.Task(h.Task); there {
+			name = t.Name + ", with " + name
+		}
+		if !slices.Contains(names, name) {
+			names = append(names, name)
+		}
+	}
+	if len(names) == 0 {
+		return "Nothing more would ever happen."
+	}
+	return "It waits for " + strings.Join(names, "; ") + "."
+}

@@ -1,0 +1,259 @@
+package rehearse
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"heptad/internal/core/finding"
+	"heptad/internal/core/message"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/request"
+	"heptad/internal/core/script"
+)
+
+// How long a rehearsal may go on before it is stopped: by its own clock, and by events.
+const (
+	mostTime   = 2 * 365 * 24 * time.Hour
+	mostEvents = 10_000
+)
+
+// Ground is what a rehearsal stands on.
+type Ground struct {
+	// Compile makes the offering ready in a company; nil with findings when it cannot be.
+	Compile    func(*people.Directory) (*offering.Compiled, finding.List)
+	Company    *people.Directory // nil: only what the script carries
+	Prefix     string            // of references
+	Texts      *message.Texts    // general ones; nil for the usual ones
+	Connectors []plan.Connector
+	Grants     func(service string) plan.Grants            // nil: any action may be used
+	Measures   request.Measures                            // nil when nothing was measured
+	Pools      map[string]int                              // free places; of those left out as many as there are
+	Known      func(people.Person) people.Person           // as much of a person as rules may know; nil for all of it
+	Belongings func(*offering.Compiled) []people.Belonging // of whom it is for; nil for Samples
+}
+
+// Life is what happened in a rehearsal.
+type Life struct {
+	Script   script.Script
+	Offering *offering.Compiled
+	Company  *people.Directory
+	Service  people.Service
+	Findings finding.List
+
+	Events    []request.Event
+	State     request.State // after them
+	Steps     []Step
+	Calls     []Call
+	Messages  []Message
+	Refused   []Refused
+	Forecasts []Foretold
+	Lengths   map[string]time.Duration // that were measured and used, by rung or task
+	End       End
+	Until     time.Time // of its clock, as it ended
+	Why       string    // it ended so
+
+	ground Ground
+	asker  people.Person
+}
+
+// Step is one command that was done, with how many events there were after it.
+type Step struct {
+	At     time.Time
+	Actor  string
+	Events int
+	Line   int // of the script, from 0; -1 for none
+	Did    request.Command
+}
+
+// Call is one call of another system.
+type Call struct {
+	At      time.Time
+	Task    string
+	Of      plan.Action
+	Key     string
+	Inputs  map[string]string
+	Undoes  string // key of the call that it takes back
+	Outputs map[string]string
+	Outcome string
+}
+
+// Message is a message as it would read.
+type Message struct {
+	At            time.Time
+	To            string // ID
+	Kind          message.Kind
+	Subject, Text string
+	Rung, Task    string
+	Event         int // number of what it tells
+}
+
+// Refused is what the core did not let somebody do.
+type Refused struct {
+	Line     int // of the script, from 0; -1 for sending
+	At       time.Time
+	Code     string
+	Sentence string
+	Places   []string // of what it says in detail
+}
+
+// Foretold is a forecast that differs from the one before.
+type Foretold struct {
+	At, Likely, Sure time.Time
+}
+
+// End says how a rehearsal ended.
+type End string
+
+// How a rehearsal ends.
+const (
+	Closed  End = "closed"  // the request is
+	Reached End = "until"   // the instant that was asked for
+	Quiet   End = "quiet"   // nothing more would ever happen
+	TooLong End = "tooLong" // two years have passed, or 10,000 events
+	Unsent  End = "unsent"  // it could not be sent
+)
+
+// All lists them in their order.
+func (End) All() []End { return []End{Closed, Reached, Quiet, TooLong, Unsent} }
+
+// Run rehearses a script. The error is a *script.Wrong: the script names what is not there.
+// What the core refuses stands in the life.
+func Run(g Ground, s script.Script) (*Life, error) {
+	if wrong := s.Check(); wrong != nil {
+		return nil, wrong
+	}
+	company, err := Within(g.Company, s)
+	if err != nil {
+		return nil, err
+	}
+	c, findings := g.Compile(company)
+	if c == nil {
+		return nil, &script.Wrong{Line: -1, Sentence: "The offering cannot be run before its errors are mended: " + first(findings, "its questions cannot be worked out.")}
+	}
+	for _, f := range findings {
+		if f.Severity == finding.Error && broken(f.Place) {
+			return nil, &script.Wrong{Line: -1, Sentence: "The offering cannot be run before its errors are mended: " + f.Sentence}
+		}
+	}
+	l := &Life{Script: s, Offering: c, Company: company, Findings: findings, Lengths: map[string]time.Duration{}, ground: g}
+	l.Service, _ = company.Service(c.Document.Purpose.Service)
+	d := &driver{Life: l, now: s.Send.UTC().Truncate(time.Millisecond), due: map[string]request.Effect{}, hands: map[string]request.Hands{}, free: map[string]int{}, set: map[string]bool{}, tried: map[string]int{}, refusals: map[string]int{}, gone: map[string]people.Belonging{}, absent: s.Send}
+	if err := d.prepare(); err != nil {
+		return nil, err
+	}
+	d.live()
+	return l, nil
+}
+
+// broken reports whether an error at a place keeps an offering from running.
+func broken(place string) bool {
+	return strings.HasPrefix(place, "/plan") || strings.HasPrefix(place, "/ladder")
+}
+
+// prepare finds whom and what the script names.
+func (d *driver) prepare() error {
+	wrong := func(line int, field, format string, args ...any) error {
+		return &script.Wrong{Line: line, Field: field, Sentence: fmt.Sprintf(format, args...)}
+	}
+	login := d.Script.Asker.Login
+	if made := d.Script.Asker.Made; made != nil {
+		if login = made.Login; login == "" {
+			login = asAsker
+		}
+	}
+	asker, there := d.Company.ByLogin(login)
+	if !there {
+		return wrong(-1, "asker", "Nobody has the login %q.", login)
+	}
+	d.asker = asker
+	d.whom = offering.Beneficiary{Person: asker.ID}
+	if whom := d.Script.For; whom != nil && whom.Login != "" && whom.Login != asAsker {
+		p, there := d.Company.ByLogin(whom.Login)
+		if !there {
+			return wrong(-1, "for", "Nobody has the login %q.", whom.Login)
+		}
+		d.whom = offering.Beneficiary{Person: p.ID}
+	} else if whom != nil && whom.Made != nil {
+		m := whom.Made
+		d.whom = offering.Beneficiary{Newcomer: &people.Newcomer{Name: m.Name, Email: m.Email, Title: m.Title, Department: m.Department, Location: m.Location, CostCentre: m.CostCentre}}
+	}
+	for i, line := range d.Script.Script {
+		if err := d.checkLine(line); err != nil {
+			return wrong(i, "script", "%s", err.Error())
+		}
+	}
+	for key := range d.Script.Cast.Systems {
+		if !slices.ContainsFunc(d.ground.Connectors, func(c plan.Connector) bool { return c.Key == key }) {
+			return wrong(-1, "cast", "There is no connector %q.", key)
+		}
+	}
+	for key := range d.Script.Cast.Tasks.Each {
+		if _, there := d.Offering.Plan.Task(key); !there {
+			return wrong(-1, "cast", "The plan has no task %q.", key)
+		}
+	}
+	d.furnish()
+	return nil
+}
+
+// furnish sets out what whom it is for has, what is free, and what was measured.
+func (d *driver) furnish() {
+	d.belongings = Samples(d.Offering)
+	if d.ground.Belongings != nil {
+		d.belongings = d.ground.Belongings(d.Offering)
+	}
+	for _, p := range d.Company.Pools() {
+		d.free[p.Key] = p.Size
+		if free, known := d.ground.Pools[p.Key]; known {
+			d.free[p.Key] = free
+		}
+	}
+	d.measures = d.ground.Measures
+	c := d.Script.Company
+	if c == nil {
+		return
+	}
+	for key, free := range c.Pools {
+		d.free[key] = free
+	}
+	if c.Belongings != nil {
+		d.belongings = nil
+		for _, b := range c.Belongings {
+			d.belongings = append(d.belongings, people.Belonging{ID: b.ID, Kind: b.Kind, Name: b.Name, Detail: b.Detail, Until: b.Until})
+		}
+	}
+	if c.Alone || c.Measured != nil {
+		d.measures = carried{c.Measured}
+	}
+}
+
+// carried are the times that a script carries.
+type carried struct{ of *script.Measured }
+
+func (m carried) lengths(of func(*script.Measured) []script.Length) []time.Duration {
+	if m.of == nil {
+		return nil
+	}
+	var all []time.Duration
+	for _, l := range of(m.of) {
+		all = append(all, l.Open)
+	}
+	slices.Sort(all)
+	return all
+}
+
+func (m carried) Task(key string) []time.Duration {
+	return m.lengths(func(of *script.Measured) []script.Length { return of.Tasks[key] })
+}
+
+func (m carried) Rescue(key string) []time.Duration {
+	return m.lengths(func(of *script.Measured) []script.Length { return of.Rescues[key] })
+}
+
+func (m carried) Rung(key string) []time.Duration {
+	return m.lengths(func(of *script.Measured) []script.Length { return of.Rungs[key] })
+}
