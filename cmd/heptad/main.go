@@ -4,6 +4,7 @@ package main
 import (
 	"context"
 	"errors"
+	"fmt"
 	"log/slog"
 	"os"
 	"os/signal"
@@ -38,8 +39,13 @@ func main() {
 	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
 	err := cli.Run(&env{ctx, log})
 	stop()
-	if errors.Is(err, errFindings) {
+	var unclear notUnderstood
+	switch {
+	case errors.Is(err, errFindings):
 		os.Exit(1)
+	case errors.As(err, &unclear):
+		fmt.Fprintln(os.Stderr, "heptad: "+unclear.Error())
+		os.Exit(2)
 	}
 	cli.FatalIfErrorf(err)
 }

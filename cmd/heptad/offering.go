@@ -22,6 +22,8 @@ type offeringCommands struct {
 	Check    checkCommand    `cmd:"" help:"Print the findings of an offering; exits with 1 when there are errors."`
 	Evaluate evaluateCommand `cmd:"" help:"Print the form of an offering as some answers make it, as JSON."`
 	Diff     diffCommand     `cmd:"" help:"Print what is different in a newer version, in words."`
+	Rehearse rehearseCommand `cmd:"" help:"Live through a request of an offering by a script, and print what happened as JSON; exits with 2 when the script is not understood."`
+	Test     testCommand     `cmd:"" help:"Run the cases of an offering, or of a folder of them; exits with 1 when one fails."`
 	Export   exportCommand   `cmd:"" help:"Write the whole catalog of a data folder, while no Heptad runs on it."`
 	Import   importCommand   `cmd:"" help:"Read a catalog into a data folder, while no Heptad runs on it."`
 }

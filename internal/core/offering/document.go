@@ -18,6 +18,7 @@ import (
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/promise"
+	"heptad/internal/core/script"
 	"heptad/internal/core/search"
 )
 
@@ -37,6 +38,7 @@ type Document struct {
 	Ladder    []ladder.Rung     `json:"ladder" maxItems:"50" nullable:"false"`
 	Plan      []plan.Task       `json:"plan" maxItems:"200" nullable:"false"`
 	Promise   promise.Promise   `json:"promise"`
+	Cases     []script.Case     `json:"cases,omitempty" maxItems:"100" nullable:"false" doc:"Rehearsals that are kept, with what is expected of them"`
 }
 
 // Purpose is the side that says what the offering is for.

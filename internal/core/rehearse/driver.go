@@ -7,8 +7,8 @@ import (
 	"time"
 
 	"heptad/internal/core/notice"
-	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
+	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 )
 
@@ -23,7 +23,6 @@ const (
 type driver struct {
 	*Life
 	now        time.Time
-	whom       offering.Beneficiary
 	belongings []people.Belonging
 	gone       map[string]people.Belonging // what has ended, by ID
 	measures   request.Measures
@@ -283,6 +282,11 @@ func (d *driver) foresee() {
 		facts := d.facts(request.Program)
 		f := d.State.Forecast(facts, d.measuring())
 		d.stale = f.Next(d.State.At, d.now)
+		for i, step := range f.Steps {
+			if t, there := d.State.Task(step.Task); there && step.Rung == "" && (t.State == plan.Blocked || t.State == plan.Ready) {
+				d.Latest[step.Task] = f.Slots[i].LatestStart
+			}
+		}
 		if f.Unknown || !d.State.Status.Promising() {
 			return
 		}

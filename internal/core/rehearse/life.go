@@ -56,8 +56,13 @@ type Life struct {
 	Until     time.Time // of its clock, as it ended
 	Why       string    // it ended so
 
+	Latest map[string]time.Time // latest start of each task, as it was before it began
+
 	ground Ground
 	asker  people.Person
+	whom   offering.Beneficiary
+	had    []people.Belonging // of whom it is for, on sending
+	pools  map[string]int     // free places, on sending
 }
 
 // Step is one command that was done, with how many events there were after it.
@@ -139,7 +144,7 @@ func Run(g Ground, s script.Script) (*Life, error) {
 			return nil, &script.Wrong{Line: -1, Sentence: "The offering cannot be run before its errors are mended: " + f.Sentence}
 		}
 	}
-	l := &Life{Script: s, Offering: c, Company: company, Findings: findings, Lengths: map[string]time.Duration{}, ground: g}
+	l := &Life{Script: s, Offering: c, Company: company, Findings: findings, Lengths: map[string]time.Duration{}, Latest: map[string]time.Time{}, ground: g}
 	l.Service, _ = company.Service(c.Document.Purpose.Service)
 	d := &driver{Life: l, now: s.Send.UTC().Truncate(time.Millisecond), due: map[string]request.Effect{}, hands: map[string]request.Hands{}, free: map[string]int{}, set: map[string]bool{}, tried: map[string]int{}, refusals: map[string]int{}, gone: map[string]people.Belonging{}, absent: s.Send}
 	if err := d.prepare(); err != nil {
@@ -197,6 +202,7 @@ func (d *driver) prepare() error {
 		}
 	}
 	d.furnish()
+	d.had, d.pools = d.belongings, d.facts("").Pools
 	return nil
 }
 

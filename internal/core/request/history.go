@@ -36,21 +36,30 @@ func History(events []Event, company *people.Directory, v Viewer) []Entry {
 	var s State
 	for _, e := range events {
 		s.Apply(e)
-		entry := Entry{At: e.At, Kind: "task"}
-		if readers, written, open := v.reads(e); written {
-			if !open {
-				continue
-			}
+		readers, written, open := v.reads(e)
+		if written && !open {
+			continue
+		}
+		entry, told := e.Told(&s, company)
+		if written {
 			entry.Readers, entry.readers = readers.Words(&s, company), readers
 		}
-		if e.Actor != Program {
-			entry.Actor = company.Name(e.Actor)
-		}
-		if e.Body.tell(&telling{&entry, &s, e, company}) {
+		if told {
 			entries = append(entries, entry)
 		}
 	}
 	return entries
+}
+
+// Told puts an event into words, with the state that has taken it in; false when it says
+// nothing new to people.
+func (e Event) Told(s *State, company *people.Directory) (entry Entry, told bool) {
+	entry = Entry{At: e.At, Kind: "task"}
+	if e.Actor != Program {
+		entry.Actor = company.Name(e.Actor)
+	}
+	told = e.Body.tell(&telling{&entry, s, e, company})
+	return entry, told
 }
 
 // reads tells who reads what was written by an event, if anything was, and
