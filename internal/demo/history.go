@@ -64,7 +64,7 @@ type era struct {
 
 // pastHabit is a habit with those who may have it.
 type pastHabit struct {
-	habit
+	Habit
 	askers []people.Person
 }
 
@@ -78,8 +78,8 @@ func NewHistory(ctx context.Context, office *work.Office, until time.Time) (*His
 	if h.kept, err = office.Store.NumbersBelow(ctx, firstOfHistory+historyRequests+1); err != nil {
 		return nil, err
 	}
-	var all []habit
-	if err := read("company/past.json", &all); err != nil {
+	all, err := Habits()
+	if err != nil {
 		return nil, err
 	}
 	for _, x := range all {
@@ -91,7 +91,7 @@ func NewHistory(ctx context.Context, office *work.Office, until time.Time) (*His
 }
 
 // prepare reads the versions of an offering, and who may ask for it.
-func (h *History) prepare(x habit) error {
+func (h *History) prepare(x Habit) error {
 	versions, err := h.office.Store.Versions(h.ctx, x.Offering)
 	if err != nil {
 		return err
@@ -110,7 +110,7 @@ func (h *History) prepare(x habit) error {
 	if err != nil {
 		return err
 	}
-	past := pastHabit{habit: x}
+	past := pastHabit{Habit: x}
 	for _, p := range h.company.Persons() {
 		if p.Former || slices.ContainsFunc(door, func(e Entry) bool { return e.Person == p.ID }) {
 			continue // those one signs in as keep their own stories

@@ -16,8 +16,8 @@ import (
 	"heptad/internal/core/request"
 )
 
-// habit is something that people of the company ask for now and then.
-type habit struct {
+// Habit is something that people of the company ask for now and then.
+type Habit struct {
 	Offering  string
 	Often     int            // how often, next to the others
 	Newcomers []string       // names of those it is for, one after the other
@@ -39,7 +39,7 @@ type season struct {
 	random *rand.Rand
 	hours  *calendar.Calendar
 	people []people.Person
-	habits []habit
+	habits []Habit
 }
 
 // season puts the beginnings of its requests among the moments; each makes the
@@ -100,7 +100,7 @@ func (s *season) ask() error {
 		sum += h.Often
 	}
 	which := s.random.IntN(sum)
-	var h *habit
+	var h *Habit
 	for i := range s.habits {
 		if h = &s.habits[i]; which < h.Often {
 			break
@@ -131,6 +131,15 @@ func (s *season) ask() error {
 	}
 	return nil
 }
+
+// Habits are what people of the company have asked for in the past.
+func Habits() ([]Habit, error) {
+	var all []Habit
+	return all, read("company/past.json", &all)
+}
+
+// Dated are answers as they are sent on a day.
+func (h Habit) Dated(which int, day time.Time) form.Answers { return dated(h.Answers[which], day) }
 
 // dated puts dates for those that are counted from a day, as "+7".
 func dated(answers form.Answers, from time.Time) form.Answers {

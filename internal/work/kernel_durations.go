@@ -2,13 +2,9 @@ package work
 
 import (
 	"context"
-	"errors"
 	"log/slog"
 	"time"
 
-	"heptad/internal/core/calendar"
-	"heptad/internal/core/ladder"
-	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -55,41 +51,14 @@ func (m measures) took(part, key string) []time.Duration {
 // keep keeps how long what has just ended took, in the open time of who did
 // it.
 func (d *durations) keep(tx *store.Tx, s request.State, events []request.Event, facts request.Facts) error {
-	add := func(part, key string, took time.Duration) error {
-		tx.Then(func() { d.kept.drop(measured{s.Offering, part, key}) })
-		return tx.AddMeasure(s.Offering, part, key, took)
-	}
-	for _, e := range events {
-		var err error
-		switch b := e.Body.(type) {
-		case request.TaskDone:
-			t, _ := s.Task(b.Task)
-			of, ok := facts.Offering.Plan.Task(t.Of)
-			if !ok || b.Reason != "" || of.Kind == plan.Wait {
-				continue
-			}
-			work := facts.Company.TeamHours(t.Team, facts.Offering.Promise.Calendar())
-			if t.StuckAt.IsZero() {
-				err = add(store.MeasuredTask, t.Of, took(work, t.ReadyAt, e.At))
-			} else {
-				err = add(store.MeasuredRescue, t.Of, took(work, t.StuckAt, e.At))
-			}
-		case request.RungEnded:
-			for _, r := range s.Rungs {
-				if r.Key == b.Rung && b.Outcome == ladder.Passed {
-					err = errors.Join(err, add(store.MeasuredRung, r.Key, took(facts.Offering.Promise.Calendar(), r.Opened, e.At)))
-				}
-			}
-		}
-		if err != nil {
+	for _, l := range s.Learned(events, facts) {
+		part := map[request.Part]string{request.OfTask: store.MeasuredTask, request.OfRescue: store.MeasuredRescue, request.OfRung: store.MeasuredRung}[l.Part]
+		tx.Then(func() { d.kept.drop(measured{s.Offering, part, l.Key}) })
+		if err := tx.AddMeasure(s.Offering, part, l.Key, l.Took); err != nil {
 			return err
 		}
 	}
 	return nil
-}
-
-func took(work *calendar.Calendar, from, until time.Time) time.Duration {
-	return max(0, work.Between(from, until))
 }
 
 // Forecast computes when a request is likely to be done, as of now.

@@ -3,6 +3,7 @@ package work
 import (
 	"context"
 	"log/slog"
+	"math/rand/v2"
 	"runtime"
 	"time"
 
@@ -26,6 +27,7 @@ type Settings struct {
 	DecideAbove money.Amount                               // what costs more needs a decision; zero for no such rule
 	Sealed      []byte                                     // key that secrets of connectors are encrypted with, 32 bytes
 	Starters    func(key string) (offering.Document, bool) // the starter set; that of the program when nil
+	Jitter      func() float64                             // from 0 to 1, spreads retries; by chance when nil
 	Log         *slog.Logger
 }
 
@@ -64,6 +66,9 @@ func New(ctx context.Context, s Settings) (*Office, error) {
 // Closed makes an office that has read nothing: it can be described, and not
 // worked with.
 func Closed(s Settings) *Office {
+	if s.Jitter == nil {
+		s.Jitter = rand.Float64
+	}
 	k := &kernel{Settings: s, Live: newLive(), connectors: map[string]connect.Connector{}, wake: make(chan struct{}, 1), wakeMail: make(chan struct{}, 1)}
 	k.lanes.all = map[string]*lane{}
 	k.vault, k.durations.store, k.durations.log, k.letters.mailing = vault{s.Sealed, s.Clock}, s.Store, s.Log, s.Mailing

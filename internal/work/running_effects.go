@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"math/rand/v2"
 
 	"heptad/internal/connect"
 	"heptad/internal/core/plan"
@@ -68,7 +67,7 @@ func (w *Running) perform(ctx context.Context, e store.Effect) (down bool, err e
 func (w *Running) call(ctx context.Context, e store.Effect) (report request.Command, trouble string, down bool) {
 	undo := e.Undoes != ""
 	fail := func(sentence string, final bool) request.Command {
-		return request.Fail{Task: e.Task, Undo: undo, Trouble: sentence, Final: final, Jitter: rand.Float64()}
+		return request.Fail{Task: e.Task, Undo: undo, Trouble: sentence, Final: final, Jitter: w.Jitter()}
 	}
 	connector, ok := w.connectors[e.Connector]
 	if !ok {

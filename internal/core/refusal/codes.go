@@ -346,6 +346,8 @@ const (
 	NoUpward = "noUpward"
 	// NoWords: Nobody can say anything on this now.
 	NoWords = "noWords"
+	// Off: Heptad is off.
+	Off = "off"
 	// OneLine: What is said of a newcomer stands on one line each, without line breaks and control characters.
 	// Or: A number stands on one line.
 	OneLine = "oneLine"

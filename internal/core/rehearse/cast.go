@@ -91,7 +91,7 @@ func (d *driver) deciding() {
 func (d *driver) approves(who, rung string, cast script.Approvers) time.Time {
 	work := d.Company.HoursOf(who)
 	if cast.After.Measured {
-		took := d.measuring().Rung(rung)
+		took := d.learned().Rung(rung)
 		if len(took) >= plan.EnoughMeasured {
 			d.Lengths["rung/"+rung] = took[len(took)/2]
 			return open(d.Offering.Promise.Calendar(), d.now, took[len(took)/2])
@@ -200,7 +200,7 @@ func (d *driver) takes(t request.Task) time.Time {
 	work := d.hours(t.Team)
 	cast := d.Script.Cast.Tasks
 	_, each := cast.Each[t.Of]
-	if took := d.measuring().Task(t.Of); cast.Measured && !each && len(took) >= plan.EnoughMeasured {
+	if took := d.learned().Task(t.Of); cast.Measured && !each && len(took) >= plan.EnoughMeasured {
 		d.Lengths["task/"+t.Of] = took[len(took)/2]
 		if at := open(work, t.ReadyAt, took[len(took)/2]); at.After(d.now) {
 			return at
@@ -259,6 +259,7 @@ func (d *driver) complete(who string, t request.Task) {
 			d.set["gave up "+t.Key] = true
 			return
 		}
+		d.settle()
 	}
 }
 

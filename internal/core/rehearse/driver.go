@@ -26,6 +26,7 @@ type driver struct {
 	belongings []people.Belonging
 	gone       map[string]people.Belonging // what has ended, by ID
 	measures   request.Measures
+	lessons    map[lesson][]time.Duration // learned by itself
 
 	due      map[string]request.Effect // what happens by itself, by key
 	stale    time.Time                 // when the forecast is to be worked out anew; zero for never
@@ -97,7 +98,7 @@ func (d *driver) send() bool {
 // facts are what the core decides on now.
 func (d *driver) facts(actor string) request.Facts {
 	f := request.Facts{
-		Actor: actor, Company: d.Company, Offering: d.Offering, Service: d.Service, Now: d.now, Measures: d.measures, Belongings: d.belongings,
+		Actor: actor, Company: d.Company, Offering: d.Offering, Service: d.Service, Now: d.now, Measures: d.learned(), Belongings: d.belongings,
 		Hands: func(person string) request.Hands { return d.hands[person] }, Known: d.ground.Known,
 		Holding: func(id string) (request.Holding, bool) {
 			i := slices.IndexFunc(d.belongings, func(b people.Belonging) bool { return b.ID == id })
@@ -145,45 +146,14 @@ func (d *driver) do(line int, actor string, c request.Command) error {
 			d.due[e.Key] = e
 		}
 	}
+	for _, l := range d.State.Learned(events, facts) {
+		key := lesson{l.Part, l.Key}
+		d.lessons[key] = append(d.lessons[key], l.Took)
+	}
 	d.tell(events, facts)
 	d.Steps = append(d.Steps, Step{d.now, actor, len(d.Events), line, c})
 	d.fresh = false
 	return nil
-}
-
-// keep takes over what an event does outside of the request.
-func (d *driver) keep(e request.Event) {
-	has := func(id string) int {
-		return slices.IndexFunc(d.belongings, func(b people.Belonging) bool { return b.ID == id })
-	}
-	switch b := e.Body.(type) {
-	case request.HoldingMade:
-		d.belongings = append(slices.Clip(d.belongings), b.Holding.Belonging)
-	case request.HoldingChanged:
-		if i := has(b.Now.ID); i >= 0 {
-			d.belongings = slices.Clone(d.belongings)
-			d.belongings[i] = b.Now
-		}
-	case request.HoldingEnded:
-		if i := has(b.ID); i >= 0 {
-			d.gone[b.ID] = d.belongings[i]
-			d.belongings = slices.Delete(slices.Clone(d.belongings), i, i+1)
-		}
-	case request.HoldingRestored:
-		if back, was := d.gone[b.ID]; was {
-			d.belongings = append(slices.Clip(d.belongings), back)
-		}
-	case request.PlaceReserved:
-		d.free[b.Pool]--
-		d.set["place "+b.Task] = true
-	case request.PlaceReturned:
-		if d.set["place "+b.Task] {
-			d.free[b.Pool]++
-		}
-		delete(d.set, "place "+b.Task)
-	case request.PoolGrown:
-		d.free[b.Pool] += b.By
-	}
 }
 
 // tell writes what people are told.
@@ -280,7 +250,7 @@ func (d *driver) foresee() {
 			return
 		}
 		facts := d.facts(request.Program)
-		f := d.State.Forecast(facts, d.measuring())
+		f := d.State.Forecast(facts, d.learned())
 		d.stale = f.Next(d.State.At, d.now)
 		for i, step := range f.Steps {
 			if t, there := d.State.Task(step.Task); there && step.Rung == "" && (t.State == plan.Blocked || t.State == plan.Ready) {
@@ -297,13 +267,6 @@ func (d *driver) foresee() {
 			return
 		}
 	}
-}
-
-func (d *driver) measuring() request.Measures {
-	if d.measures == nil {
-		return carried{}
-	}
-	return d.measures
 }
 
 // next is the next instant at which something happens.
@@ -361,7 +324,7 @@ func (d *driver) happen() {
 
 // at has something done at an instant by the cast, or another system.
 func (d *driver) at(at time.Time, do func()) {
-	if at.Before(d.now) {
+	if at = at.UTC().Truncate(time.Millisecond); at.Before(d.now) {
 		at = d.now
 	}
 	d.acted++
@@ -370,32 +333,5 @@ func (d *driver) at(at time.Time, do func()) {
 	d.acts = slices.Insert(d.acts, i, a)
 }
 
-// waits says what it waits for.
-func (d *driver) waits() string {
-	var names []string
-	for _, h := range d.State.Holders(d.Service.Home) {
-		name := d.Company.TeamName(h.Team)
-		switch {
-		case h.Person != "":
-			name = d.Company.Name(h.Person)
-		case h.Team != "" && len(d.Company.Members(h.Team)) == 0:
-			name += ", where nobody is"
-		case h.System != "":
-			name = "the system " + h.System
-		case h.Pool != "":
-			name = "a free place of " + h.Pool
-		case h.Wait:
-			name = "its time"
-		}
-		if t, there := d.State.Task(h.Task); there {
-			name = t.Name + ", with " + name
-		}
-		if !slices.Contains(names, name) {
-			names = append(names, name)
-		}
-	}
-	if len(names) == 0 {
-		return "Nothing more would ever happen."
-	}
-	return "It waits for " + strings.Join(names, "; ") + "."
-}
+// learned are the measures as they are by now.
+func (d *driver) learned() request.Measures { return learning{d.measures, d.lessons} }

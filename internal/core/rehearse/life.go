@@ -84,6 +84,7 @@ type Call struct {
 	Undoes  string // key of the call that it takes back
 	Outputs map[string]string
 	Outcome string
+	Reply   request.Command // what was reported of it
 }
 
 // Message is a message as it would read.
@@ -146,7 +147,7 @@ func Run(g Ground, s script.Script) (*Life, error) {
 	}
 	l := &Life{Script: s, Offering: c, Company: company, Findings: findings, Lengths: map[string]time.Duration{}, Latest: map[string]time.Time{}, ground: g}
 	l.Service, _ = company.Service(c.Document.Purpose.Service)
-	d := &driver{Life: l, now: s.Send.UTC().Truncate(time.Millisecond), due: map[string]request.Effect{}, hands: map[string]request.Hands{}, free: map[string]int{}, set: map[string]bool{}, tried: map[string]int{}, refusals: map[string]int{}, gone: map[string]people.Belonging{}, absent: s.Send}
+	d := &driver{Life: l, now: s.Send.UTC().Truncate(time.Millisecond), due: map[string]request.Effect{}, hands: map[string]request.Hands{}, free: map[string]int{}, set: map[string]bool{}, tried: map[string]int{}, refusals: map[string]int{}, gone: map[string]people.Belonging{}, lessons: map[lesson][]time.Duration{}, absent: s.Send}
 	if err := d.prepare(); err != nil {
 		return nil, err
 	}
@@ -219,6 +220,9 @@ func (d *driver) furnish() {
 		}
 	}
 	d.measures = d.ground.Measures
+	if d.measures == nil {
+		d.measures = carried{}
+	}
 	c := d.Script.Company
 	if c == nil {
 		return
@@ -235,31 +239,4 @@ func (d *driver) furnish() {
 	if c.Alone || c.Measured != nil {
 		d.measures = carried{c.Measured}
 	}
-}
-
-// carried are the times that a script carries.
-type carried struct{ of *script.Measured }
-
-func (m carried) lengths(of func(*script.Measured) []script.Length) []time.Duration {
-	if m.of == nil {
-		return nil
-	}
-	var all []time.Duration
-	for _, l := range of(m.of) {
-		all = append(all, l.Open)
-	}
-	slices.Sort(all)
-	return all
-}
-
-func (m carried) Task(key string) []time.Duration {
-	return m.lengths(func(of *script.Measured) []script.Length { return of.Tasks[key] })
-}
-
-func (m carried) Rescue(key string) []time.Duration {
-	return m.lengths(func(of *script.Measured) []script.Length { return of.Rescues[key] })
-}
-
-func (m carried) Rung(key string) []time.Duration {
-	return m.lengths(func(of *script.Measured) []script.Length { return of.Rungs[key] })
 }

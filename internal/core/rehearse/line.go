@@ -13,6 +13,7 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/core/script"
 )
@@ -99,7 +100,7 @@ func (d *driver) perfLine(i int) {
 		return
 	}
 	if d.now.Before(d.offTill) {
-		d.Refused = append(d.Refused, Refused{Line: i, At: d.now, Code: "off", Sentence: "Heptad is off."})
+		d.Refused = append(d.Refused, Refused{Line: i, At: d.now, Code: refusal.Off, Sentence: "Heptad is off."})
 		return
 	}
 	who := request.Program
@@ -111,6 +112,7 @@ func (d *driver) perfLine(i int) {
 			d.refuse(i, err)
 			return
 		}
+		d.settle() // as the runner does after each
 	}
 }
 

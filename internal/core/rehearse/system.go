@@ -23,7 +23,7 @@ func (d *driver) call(e request.Effect) {
 	if ok, is := report.(request.Succeed); is {
 		made.Outputs = ok.Outputs
 	}
-	made.Outcome = outcome
+	made.Outcome, made.Reply = outcome, report
 	d.Calls = append(d.Calls, made)
 	if d.do(-1, request.Program, report) != nil || undo {
 		return // it comes too late, as live

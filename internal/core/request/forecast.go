@@ -274,9 +274,9 @@ func (f Forecast) Next(last, now time.Time) time.Time {
 		}
 	}
 	if soonest := now.Add(max(leastInterval, now.Sub(last)/10)); next.IsZero() || next.Before(soonest) {
-		return soonest
+		next = soonest
 	}
-	return next
+	return next.Truncate(time.Millisecond)
 }
 
 // Fulfilment is the clock of the promised delivery; false when nothing is
