@@ -66,6 +66,8 @@ client: web/node_modules/.installed ## Describe the API and make the page's clie
 	go run ./cmd/heptad openapi > docs/openapi.json
 	go run ./cmd/heptad schema > schema/offering-1.json
 	go run ./cmd/heptad schema calendar > schema/calendar-1.json
+	go run ./cmd/heptad schema rehearsal > schema/rehearsal-1.json
+	go run ./cmd/heptad schema rehearsed > schema/rehearsed-1.json
 	$(NPM) run client
 
 chromium:

@@ -9,22 +9,27 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/rehearse"
+	"heptad/internal/core/script"
 	"heptad/internal/web"
 )
 
 // schemaCommand prints the JSON Schema of an open format.
 type schemaCommand struct {
-	Format string `arg:"" optional:"" enum:"offering,calendar" default:"offering" help:"Format: offering or calendar."`
+	Format string `arg:"" optional:"" enum:"offering,calendar,rehearsal,rehearsed" default:"offering" help:"Format: offering, calendar, rehearsal or rehearsed."`
 }
 
 func (c *schemaCommand) Run() error {
 	registry := huma.NewMapRegistry("#/$defs/", web.SchemaName)
 	web.Enumerate(registry)
-	document, name := reflect.TypeFor[offering.Document](), offering.Format
-	if c.Format == "calendar" {
-		document, name = reflect.TypeFor[calendar.Document](), calendar.Format
-	}
-	whole := registry.Schema(document, true, "Document")
+	of := map[string]struct {
+		document reflect.Type
+		name     string
+	}{
+		"offering": {reflect.TypeFor[offering.Document](), offering.Format}, "calendar": {reflect.TypeFor[calendar.Document](), calendar.Format},
+		"rehearsal": {reflect.TypeFor[script.Script](), script.Format}, "rehearsed": {reflect.TypeFor[rehearse.Rehearsed](), rehearse.Format},
+	}[c.Format]
+	whole := registry.Schema(of.document, true, "Document")
 	data, err := json.Marshal(registry.Map())
 	if err != nil {
 		return err
@@ -35,7 +40,7 @@ func (c *schemaCommand) Run() error {
 	}
 	return printJSON(map[string]any{
 		"$schema": "https://json-schema.org/draft/2020-12/schema",
-		"title":   name,
+		"title":   of.name,
 		"$ref":    whole.Ref,
 		"$defs":   definitions,
 	})

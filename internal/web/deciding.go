@@ -177,7 +177,7 @@ func (h deciding) decisionSheet(ctx context.Context, seen work.Seen, rung string
 		}
 	}
 	for _, r := range state.Rungs {
-		out.Rungs = append(out.Rungs, h.rung(r))
+		out.Rungs = append(out.Rungs, rungOf(h.Office.Company(), r))
 	}
 	f, err := h.Office.Forecast(ctx, state)
 	if err != nil {

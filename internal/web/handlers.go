@@ -20,6 +20,7 @@ type (
 	deciding   struct{ handlers }
 	delivering struct{ handlers }
 	designing  struct{ handlers }
+	rehearsing struct{ handlers }
 	arranging  struct{ handlers }
 	messaging  struct{ handlers }
 	managing   struct{ handlers }

@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 )
@@ -70,8 +71,8 @@ type barView struct {
 	After    []string   `json:"after" nullable:"false" doc:"Keys of the tasks it waits for"`
 }
 
-// chart draws a forecast.
-func (h handlers) chart(f request.Forecast, work *calendar.Calendar, now time.Time) *chartView {
+// chartOf draws a forecast.
+func chartOf(company *people.Directory, f request.Forecast, work *calendar.Calendar, now time.Time) *chartView {
 	if len(f.Slots) == 0 {
 		return nil
 	}
@@ -109,7 +110,7 @@ func (h handlers) chart(f request.Forecast, work *calendar.Calendar, now time.Ti
 		if step.Rung == "" {
 			name = ""
 			if step.Team != "" {
-				name = h.Office.Company().TeamName(step.Team)
+				name = company.TeamName(step.Team)
 			}
 		}
 		at, ok := lanes[name]

@@ -10,6 +10,7 @@ import (
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/money"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 	"heptad/internal/core/price"
 	"heptad/internal/core/request"
 	"heptad/internal/work"
@@ -211,7 +212,7 @@ func (h handlers) sheet(ctx context.Context, seen work.Seen) (*body[requestSheet
 		out.Mails = append(out.Mails, mailView{company.Name(m.Person), m.Subject, m.At, m.Mail, m.Trouble})
 	}
 	for _, r := range state.Rungs {
-		out.Rungs = append(out.Rungs, h.rung(r))
+		out.Rungs = append(out.Rungs, rungOf(h.Office.Company(), r))
 	}
 	return answer(out, nil)
 }
@@ -225,7 +226,7 @@ func (h handlers) ofTeam(seen work.Seen, out *requestSheet) {
 		return
 	}
 	for _, r := range state.Rungs {
-		view := h.rung(r)
+		view := rungOf(h.Office.Company(), r)
 		view.Note = ""
 		for i := range view.Seats {
 			view.Seats[i].Said, view.Seats[i].Reason, view.Seats[i].Others = "", "", []otherView{}
@@ -279,7 +280,7 @@ func (h handlers) work(ctx context.Context, seen work.Seen, out *requestSheet) e
 		out.HeldUp = h.heldUp(state, f, c, now)
 	}
 	if len(state.Tasks) > 0 || ahead != nil {
-		out.Chart = h.chart(f, c.Promise.Calendar(), now)
+		out.Chart = chartOf(h.Office.Company(), f, c.Promise.Calendar(), now)
 	}
 	out.Promise = state.PromiseLine(c, ahead, now)
 	if !out.Whole {
@@ -308,8 +309,7 @@ func (h handlers) heldUp(state request.State, f request.Forecast, c *offering.Co
 	return &heldUp{by.What, strings.Join(names, ", "), reached(by.Since), int(by.Open.Minutes()), by.Stuck}
 }
 
-func (h handlers) rung(r request.Rung) rungView {
-	company := h.Office.Company()
+func rungOf(company *people.Directory, r request.Rung) rungView {
 	out := rungView{
 		Key: r.Key, Name: r.Name, Outcome: r.Outcome, Opened: reached(r.Opened), Limit: reached(r.Times.Limit), Note: r.Note,
 		Needs: ladder.NeedsWords(r.Quorum, r.Seats), Seats: []seatView{},

@@ -12,7 +12,6 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5"
 
-	"heptad/internal/core/form"
 	"heptad/internal/core/money"
 	"heptad/internal/core/offering"
 )
@@ -23,7 +22,6 @@ func (s *Server) description() huma.Config {
 	c.DocsPath, c.SchemasPath, c.CreateHooks = "", "", nil
 	c.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "heptad", Description: "Named __Host-heptad where it is served with TLS"}}
 	registry := huma.NewMapRegistry("#/components/schemas/", SchemaName)
-	registry.RegisterTypeAlias(reflect.TypeFor[form.Answer](), reflect.TypeFor[any]()) // any JSON: an answer is judged when a form is worked out
 	Enumerate(registry)
 	c.Components.Schemas = registry
 	registry.RegisterTypeAlias(reflect.TypeFor[money.Amount](), reflect.TypeFor[amount]())
@@ -55,7 +53,7 @@ func (s *Server) operations(r chi.Router) {
 	shared := handlers{s.Office}
 	ask, follow, decide, deliver := asking{shared}, following{shared}, deciding{shared}, delivering{shared}
 	design, arrange, tell, manage := designing{shared}, arranging{shared}, messaging{shared}, managing{shared}
-	keep, audits, measures := keeping{shared}, auditing{shared}, measuring{shared}
+	keep, audits, measures, rehearse := keeping{shared}, auditing{shared}, measuring{shared}, rehearsing{shared}
 
 	open(s, http.MethodGet, "/api/session", "session", s.session)
 	if len(s.Door) > 0 {
@@ -269,7 +267,13 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodGet, "/api/design/{offering}/versions", "versions", everyone, design.versions)
 	signed(s, http.MethodGet, "/api/design/{offering}/changes", "compare", everyone, design.compare)
 	signed(s, http.MethodGet, "/api/design/{offering}/audience", "survey", ofOffering, design.survey)
-	signed(s, http.MethodPost, "/api/design/{offering}/try", "try-offering", ofOffering, design.tryOffering)
+	signed(s, http.MethodPost, "/api/design/{offering}/try", "try-offering", ofOffering, rehearse.tryOffering)
+	signed(s, http.MethodPost, "/api/design/{offering}/rehearse", "rehearse", ofOffering, rehearse.rehearse)
+	signed(s, http.MethodPost, "/api/design/{offering}/rehearse/moment", "rehearsed-moment", ofOffering, rehearse.moment)
+	signed(s, http.MethodPost, "/api/design/{offering}/rehearse/keep", "keep-case", ofOffering, rehearse.keep)
+	signed(s, http.MethodGet, "/api/design/{offering}/cases", "run-cases", ofOffering, rehearse.cases)
+	signed(s, http.MethodPost, "/api/design/{offering}/cases/{case}/right", "right-case", ofOffering, rehearse.right)
+	signed(s, http.MethodGet, "/api/design/{offering}/cases/{case}/today", "case-today", ofOffering, rehearse.today)
 	signed(s, http.MethodPut, "/api/services/{service}/place", "set-place", ofService, arrange.setPlace)
 	signed(s, http.MethodGet, "/api/shared-questions", "shared-questions", owners, design.sharedQuestions)
 	signed(s, http.MethodPut, "/api/shared-questions", "share-question", owners, design.shareQuestion)

@@ -144,6 +144,9 @@ const parking = `{"port":"maravel","plate":"MV-01-QS","place":[{"item":"open","q
 
 const sentence = `{"figure":"asked","period":"last12","along":"month","side":"service","second":"month"}`
 
+// rehearsal is a script that can be rehearsed.
+const rehearsal = `{"format":"heptad/rehearsal/1","asker":"castelo","send":"2027-04-01T08:00:00Z","answers":{"port":"maravel","plate":"MV-01-QS","place":[{"item":"open","quantity":1}],"from":"2099-01-05"}}`
+
 // What every operation answers to whom (rules.md 9). The roles are those on a
 // request of Davi Sarmento for parking: Ragnhild Quist is his manager, Ysolde
 // Marrec and Jorge Coutinho do its tasks, Sunniva Abelsen leads the home team,
@@ -359,7 +362,15 @@ func TestRights(t *testing.T) {
 		"open-offering":   {path: func() string { return "/api/design/berth-side-parking" }, want: only(404, falkenau, editor)},
 		"save-offering":   {path: func() string { return "/api/design/berth-side-parking" }, body: document, want: only(404, falkenau, editor)},
 		"publish":         {path: func() string { return "/api/design/proof-of-employment-letter/publish" }, body: func() string { return `{"revision":2,"accepted":[]}` }, want: everybody(404)},
-		"try-offering":    {path: func() string { return "/api/design/berth-side-parking/try" }, body: func() string { return `{"as":"` + demo.ID(quist) + `","answers":{}}` }, want: only(404, falkenau, editor)},
+		"try-offering":    {path: func() string { return "/api/design/berth-side-parking/try" }, body: func() string { return `{"asker":"quist","answers":{}}` }, want: only(404, falkenau, editor)},
+		"rehearse":        {path: func() string { return "/api/design/berth-side-parking/rehearse" }, body: func() string { return `{"script":` + rehearsal + `}` }, want: only(404, falkenau, editor)},
+		"rehearsed-moment": {path: func() string { return "/api/design/berth-side-parking/rehearse/moment" }, body: func() string {
+			return `{"script":` + rehearsal + `,"at":"2027-04-01T09:00:00Z","events":3}`
+		}, want: only(404, falkenau, editor)},
+		"keep-case":  {path: func() string { return "/api/design/berth-side-parking/rehearse/keep" }, body: func() string { return `{"script":` + rehearsal + `}` }, want: only(404, falkenau, editor)},
+		"run-cases":  {path: func() string { return "/api/design/berth-side-parking/cases" }, want: only(404, falkenau, editor)},
+		"right-case": {path: func() string { return "/api/design/berth-side-parking/cases/99/right" }, body: func() string { return `{"places":[]}` }, want: everybody(404)},
+		"case-today": {path: func() string { return "/api/design/berth-side-parking/cases/99/today" }, want: everybody(404)},
 		"write-rule": {body: func() string {
 			return `{"join":"all","parts":[{"question":"a","compare":"answered","as":"text","values":[]}]}`
 		}, want: only(404, falkenau, editor, areaOwner, lindskaug)},

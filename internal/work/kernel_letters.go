@@ -111,11 +111,13 @@ func decideBy(s request.State, rung string, now time.Time) time.Time {
 }
 
 // generalTexts compiles the texts that took the place of the usual ones.
-func (l *letters) generalTexts(ctx context.Context, tx *store.Tx) (*message.Texts, error) {
+func (l *letters) generalTexts(ctx context.Context, from interface {
+	Texts(ctx context.Context) ([]message.Text, error)
+}) (*message.Texts, error) {
 	if texts := l.texts.Load(); texts != nil {
 		return texts, nil
 	}
-	texts, err := tx.Texts(ctx)
+	texts, err := from.Texts(ctx)
 	if err != nil {
 		return nil, err
 	}

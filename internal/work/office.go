@@ -47,6 +47,7 @@ type Office struct {
 	Deciding   *Deciding
 	Delivering *Delivering
 	Designing  *Designing
+	Rehearsing *Rehearsing
 	Arranging  *Arranging
 	Messaging  *Messaging
 	Connecting *Connecting
@@ -77,7 +78,7 @@ func Closed(s Settings) *Office {
 		k.described = append(k.described, c.Describe())
 	}
 	o := &Office{
-		kernel: k, Asking: &Asking{kernel: k}, Following: &Following{k}, Deciding: &Deciding{k}, Delivering: &Delivering{k}, Designing: &Designing{k}, Arranging: &Arranging{k},
+		kernel: k, Asking: &Asking{kernel: k}, Following: &Following{k}, Deciding: &Deciding{k}, Delivering: &Delivering{k}, Designing: &Designing{k}, Rehearsing: &Rehearsing{kernel: k}, Arranging: &Arranging{k},
 		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k}, Entering: &Entering{k, make(chan struct{}, max(1, runtime.NumCPU()))}, Keeping: &Keeping{kernel: k}, Auditing: &Auditing{k}, Measuring: &Measuring{kernel: k},
 	}
 	o.Running = &Running{

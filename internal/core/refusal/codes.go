@@ -405,6 +405,9 @@ const (
 	Returned = "returned"
 	// SecretAnew: A new address needs the secret anew: the one that is kept goes nowhere else.
 	SecretAnew = "secretAnew"
+	// Script: Nobody has the login %q.
+	// Or: The plan has no task %q.
+	Script = "script"
 	// Seen: %q was accepted already.
 	// Or: This step was reported already.
 	// Such as: This step was reported already.

@@ -40,20 +40,21 @@ func (t Tried) Words() string {
 // Try runs a case of a document on what the case carries. The company is only for cases
 // that do not stand alone, and may be nil.
 func Try(d offering.Document, c script.Case, company *people.Directory, connectors []plan.Connector) Tried {
+	return TryOn(Carried(d, company, connectors), c)
+}
+
+// TryOn runs a case on a ground.
+func TryOn(g Ground, c script.Case) Tried {
 	out := Tried{Name: c.Name, Different: []Difference{}}
-	asked := map[string]bool{}
-	for _, q := range d.Questions {
-		asked[q.Key] = true
-	}
-	for _, key := range slices.Sorted(maps.Keys(c.Script.Answers)) {
-		if !asked[key] {
-			out.Different = append(out.Different, Difference{Place: "/script/answers/" + key, Expected: "asked", Is: "not asked", Sentence: fmt.Sprintf("It answers %q, which the offering no longer asks.", key)})
-		}
-	}
-	life, err := Run(Carried(d, company, connectors), c.Script)
+	life, err := Run(g, c.Script)
 	if err != nil {
 		out.Trouble = troubleOf(err)
 		return out
+	}
+	for _, key := range slices.Sorted(maps.Keys(c.Script.Answers)) {
+		if _, asked := life.Offering.Form.Question(key); !asked {
+			out.Different = append(out.Different, Difference{Place: "/script/answers/" + key, Expected: "asked", Is: "not asked", Sentence: fmt.Sprintf("It answers %q, which the offering no longer asks.", key)})
+		}
 	}
 	result := life.Result()
 	out.Life, out.Result = life, &result

@@ -25,8 +25,7 @@ type driver struct {
 	now        time.Time
 	belongings []people.Belonging
 	gone       map[string]people.Belonging // what has ended, by ID
-	measures   request.Measures
-	lessons    map[lesson][]time.Duration // learned by itself
+	lessons    map[lesson][]time.Duration  // learned by itself
 
 	due      map[string]request.Effect // what happens by itself, by key
 	stale    time.Time                 // when the forecast is to be worked out anew; zero for never

@@ -58,11 +58,12 @@ type Life struct {
 
 	Latest map[string]time.Time // latest start of each task, as it was before it began
 
-	ground Ground
-	asker  people.Person
-	whom   offering.Beneficiary
-	had    []people.Belonging // of whom it is for, on sending
-	pools  map[string]int     // free places, on sending
+	ground   Ground
+	asker    people.Person
+	whom     offering.Beneficiary
+	had      []people.Belonging // of whom it is for, on sending
+	pools    map[string]int     // free places, on sending
+	measures request.Measures
 }
 
 // Step is one command that was done, with how many events there were after it.
@@ -184,8 +185,7 @@ func (d *driver) prepare() error {
 		}
 		d.whom = offering.Beneficiary{Person: p.ID}
 	} else if whom != nil && whom.Made != nil {
-		m := whom.Made
-		d.whom = offering.Beneficiary{Newcomer: &people.Newcomer{Name: m.Name, Email: m.Email, Title: m.Title, Department: m.Department, Location: m.Location, CostCentre: m.CostCentre}}
+		d.whom = offering.Beneficiary{Newcomer: whom.Newcomer()}
 	}
 	for i, line := range d.Script.Script {
 		if err := d.checkLine(line); err != nil {

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"heptad/internal/core/form"
+	"heptad/internal/core/people"
 )
 
 // Format names the open format and its version.
@@ -30,6 +31,15 @@ type Script struct {
 type Who struct {
 	Login string  // empty for somebody made up
 	Made  *Person // nil for a login
+}
+
+// Newcomer is somebody made up as a newcomer; nil for a login.
+func (w Who) Newcomer() *people.Newcomer {
+	m := w.Made
+	if m == nil {
+		return nil
+	}
+	return &people.Newcomer{Name: m.Name, Email: m.Email, Title: m.Title, Department: m.Department, Location: m.Location, CostCentre: m.CostCentre}
 }
 
 // Cast says how people and systems behave.

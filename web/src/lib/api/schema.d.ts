@@ -679,6 +679,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/{offering}/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["run-cases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/cases/{case}/right": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["right-case"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/cases/{case}/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["case-today"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/{offering}/changes": {
         parameters: {
             query?: never;
@@ -753,6 +801,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["second-yes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/rehearse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/rehearse/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["keep-case"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/rehearse/moment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["rehearsed-moment"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4187,6 +4283,11 @@ export interface components {
             lines: components["schemas"]["PriceLine"][];
             once: components["schemas"]["Amount"];
         };
+        ExpectedBody: {
+            expect: {
+                [key: string]: unknown;
+            };
+        };
         ExportedRequest: {
             /** Format: date-time */
             exportedAt: string;
@@ -4857,6 +4958,11 @@ export interface components {
             /** @description As of whose end it is counted, RFC 3339 */
             day: string;
         };
+        KeptCase: {
+            /** @description With all that it stands on */
+            script: components["schemas"]["ScriptScript"];
+            seen: components["schemas"]["RehearseSeen"][];
+        };
         LadderRung: {
             /** @description Who approved on an earlier rung decides again */
             afresh?: boolean;
@@ -5113,6 +5219,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfTried: {
+            entries: components["schemas"]["RehearseTried"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfUnderWayView: {
             entries: components["schemas"]["UnderWayView"][];
             /** @description Ask for what comes after; empty at the end */
@@ -5364,6 +5475,71 @@ export interface components {
             /** @enum {string} */
             mail: "now" | "daily" | "off";
         };
+        MomentDecision: {
+            answers: components["schemas"]["RequestAnswered"][];
+            name: string;
+            /** @description In words */
+            price?: string;
+            /** @description Key */
+            rung: string;
+            say?: string;
+            /** Format: date-time */
+            until?: string;
+            /** @description With whom it lies, by login */
+            waiting: components["schemas"]["Named"][];
+        };
+        MomentTask: {
+            /** @description Its slice */
+            answers: components["schemas"]["RequestAnswered"][];
+            /** Format: date-time */
+            due?: string;
+            /** @description By login */
+            holder?: components["schemas"]["Named"];
+            instructions?: string;
+            key: string;
+            /** @enum {string} */
+            kind: "manual" | "automatic" | "wait" | "message";
+            /** Format: date-time */
+            latestStart?: string;
+            /** @description Who could take it, by login */
+            members: components["schemas"]["Named"][];
+            mustDos: string[];
+            name: string;
+            /** @description What comes out of it */
+            outputs: components["schemas"]["PlanOutput"][];
+            /** @description What the asker was asked about it */
+            question?: string;
+            /** @enum {string} */
+            state: "blocked" | "ready" | "taken" | "asking" | "stuck" | "done" | "skipped" | "stopped" | "undone";
+            /** @description Name */
+            team: string;
+            trouble?: string;
+        };
+        MomentView: {
+            answers: components["schemas"]["RequestAnswered"][];
+            /** Format: date-time */
+            at: string;
+            chart?: components["schemas"]["ChartView"];
+            /** @description What is to be decided now, as who decides sees it */
+            decision?: components["schemas"]["MomentDecision"];
+            forecast?: components["schemas"]["ForecastView"];
+            /** @description As the asker reads it */
+            history: components["schemas"]["RequestEntry"][];
+            holders: components["schemas"]["Holder"][];
+            /** @enum {string} */
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired" | "cancelled";
+            promise?: components["schemas"]["RequestPromiseLine"];
+            /** @description What the asker is asked now */
+            question?: string;
+            reference: string;
+            rungs: components["schemas"]["RungView"][];
+            stages: components["schemas"]["Stage"][];
+            /** @enum {string} */
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
+            /** @description What is to be done now, as its team sees it */
+            tasks: components["schemas"]["MomentTask"][];
+            title: string;
+        };
         "Move-inRequest": {
             email?: string;
             login: string;
@@ -5483,6 +5659,8 @@ export interface components {
         };
         OfferingDocument: {
             audience: components["schemas"]["AudienceAudience"];
+            /** @description Rehearsals that are kept, with what is expected of them */
+            cases?: components["schemas"]["ScriptCase"][];
             /** @enum {string} */
             format: "heptad/offering/1";
             items: components["schemas"]["PriceList"];
@@ -6786,6 +6964,373 @@ export interface components {
              */
             total: number;
         };
+        RehearseAnswer: {
+            key: string;
+            label: string;
+            text: string;
+        };
+        RehearseCalled: {
+            action: string;
+            /** Format: date-time */
+            at: string;
+            connector: string;
+            inputs: {
+                [key: string]: string;
+            };
+            /** @description The same over all tries */
+            key: string;
+            outcome: string;
+            outputs?: {
+                [key: string]: string;
+            };
+            task: string;
+            /** @description Key of the call that it takes back */
+            undoes?: string;
+        };
+        RehearseCounts: {
+            /** Format: int64 */
+            calls: number;
+            /** Format: int64 */
+            messages: number;
+            /**
+             * Format: int64
+             * @description That were needed
+             */
+            rungs: number;
+            /**
+             * Format: int64
+             * @description That were not skipped
+             */
+            tasks: number;
+        };
+        RehearseDifference: {
+            expected: string;
+            is: string;
+            /** @description JSON Pointer into what is expected */
+            place: string;
+            sentence: string;
+        };
+        RehearseEvent: {
+            /** Format: date-time */
+            at: string;
+            /** @description Login; left out for Heptad */
+            by?: string;
+            kind: string;
+            /** @description JSON Pointer into the offering, of the rule that made it so */
+            place?: string;
+            /** @description Key */
+            rung?: string;
+            /** @description What they wrote */
+            said?: string;
+            /** @description Key */
+            task?: string;
+            /** @description In words; left out for what says nothing new to people */
+            text?: string;
+            /** @description That rule, and what it was worked out from */
+            why?: string;
+        };
+        RehearseForecast: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: date-time
+             * @description In four of five
+             */
+            by80: string;
+            /**
+             * Format: date-time
+             * @description In half of all cases
+             */
+            likely: string;
+        };
+        RehearseFrame: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int64
+             * @description How many there were by then
+             */
+            events: number;
+            /**
+             * @description Of what happened
+             * @enum {string}
+             */
+            kind: "stage" | "decision" | "task" | "word" | "note" | "belonging" | "trouble";
+            /** @description Stages that were reached */
+            reached: ("drafted" | "submitted" | "decided" | "planned" | "delivered" | "confirmed" | "closed")[];
+            /** @description What happened, in words */
+            says: string[];
+            /** @enum {string} */
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
+            /** @description Names of those with whom it lies */
+            who: string[];
+        };
+        RehearseHeld: {
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to?: string;
+            /** @description Names of persons, teams and systems */
+            who: string[];
+        };
+        RehearseMark: {
+            /** Format: date-time */
+            at: string;
+            clock: string;
+            /**
+             * Format: int64
+             * @description Per cent; at 100 it is missed
+             */
+            share: number;
+            /** @description Logins */
+            told: string[];
+        };
+        RehearseNotDone: {
+            /** Format: date-time */
+            at: string;
+            code: string;
+            details?: string[];
+            /**
+             * Format: int64
+             * @description Of the script, from 1; 0 for sending; left out for the cast
+             */
+            line?: number;
+            sentence: string;
+        };
+        RehearsePause: {
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to?: string;
+            why: string;
+        };
+        RehearsePrice: {
+            currency: string;
+            monthly: string;
+            once: string;
+            shares: components["schemas"]["RehearseShare"][];
+            /** @description Over all its months */
+            term?: string;
+            yearly: string;
+        };
+        RehearsePromise: {
+            /** Format: date-time */
+            due?: string;
+            /** @description Left out while it runs */
+            kept?: boolean;
+            /** @description ISO 8601, with a minus sign when it is late */
+            left: string;
+            marks: components["schemas"]["RehearseMark"][];
+            name?: string;
+            pauses: components["schemas"]["RehearsePause"][];
+            /** @enum {string} */
+            state: "before" | "running" | "paused" | "kept" | "missed" | "over";
+            /** @description Such as 8h or 5d; left out where it is to be ready by an instant */
+            target?: string;
+            /** @description ISO 8601, such as PT1H30M; P2D are two working days */
+            used: string;
+        };
+        RehearseRehearsed: {
+            calls: components["schemas"]["RehearseCalled"][];
+            /** @description Requests that it raised */
+            children: components["schemas"]["RehearseRehearsed"][];
+            counts: components["schemas"]["RehearseCounts"];
+            /**
+             * @description How it ended: the request is closed; the instant was reached; nothing more would ever happen; it was stopped after two years or 10,000 events; it could not be sent
+             * @enum {string}
+             */
+            end: "closed" | "until" | "quiet" | "tooLong" | "unsent";
+            events: components["schemas"]["RehearseEvent"][];
+            /** @description Each that differs from the one before */
+            forecasts: components["schemas"]["RehearseForecast"][];
+            /** @enum {string} */
+            format: "heptad/rehearsed/1";
+            /** @description Who held it when */
+            held: components["schemas"]["RehearseHeld"][];
+            /** @description Lengths that were measured and used, by rung/KEY or task/KEY */
+            measured?: {
+                [key: string]: string;
+            };
+            messages: components["schemas"]["RehearseTold"][];
+            /** @description Of the people in it, by login */
+            names: {
+                [key: string]: string;
+            };
+            /** @description Left out when nothing is promised */
+            promise?: components["schemas"]["RehearsePromise"];
+            /** @description What was not allowed */
+            refused: components["schemas"]["RehearseNotDone"][];
+            request: components["schemas"]["RehearseRequested"];
+            rungs: components["schemas"]["RehearseRung"][];
+            /** @description What the forecast said at sending, and how far it was off */
+            sending?: components["schemas"]["RehearseSending"];
+            tasks: components["schemas"]["RehearseTask"][];
+            /** @description Names of the teams in it, by key */
+            teams: {
+                [key: string]: string;
+            };
+            /**
+             * Format: date-time
+             * @description As its clock ended
+             */
+            until: string;
+            /** @description It ended so */
+            why?: string;
+        };
+        RehearseRequested: {
+            /** @description As they were sent: hidden ones are left out */
+            answers: {
+                [key: string]: unknown;
+            };
+            /** @description Keys of the others */
+            hidden: string[];
+            /** @enum {string} */
+            outcome?: "fulfilled" | "declined" | "withdrawn" | "expired" | "cancelled";
+            price: components["schemas"]["RehearsePrice"];
+            /** @description Keys of the questions that were shown on sending */
+            shown: string[];
+            /** @enum {string} */
+            status: "draft" | "deciding" | "returned" | "delivering" | "waiting" | "undoing" | "delivered" | "closed";
+            title: string;
+            /** @description Of the outcome */
+            why?: string;
+        };
+        RehearseRung: {
+            /** Format: date-time */
+            closed?: string;
+            key: string;
+            name: string;
+            note?: string;
+            /** Format: date-time */
+            opened?: string;
+            /** @enum {string} */
+            outcome: "open" | "passed" | "declined";
+            seats: components["schemas"]["RehearseSeat"][];
+        };
+        RehearseSeat: {
+            /** Format: date-time */
+            at?: string;
+            /** @description Login of whose seat it is, when it is another's */
+            for?: string;
+            /** @description Key of the cost centre whose share it is about */
+            part?: string;
+            /** @description Login of who decided or is asked */
+            person: string;
+            /** @description What they said */
+            reason?: string;
+            /** @enum {string} */
+            vote?: "approve" | "decline";
+            /** @description Why it is they */
+            why: string;
+        };
+        RehearseSeen: {
+            expect: {
+                [key: string]: unknown;
+            };
+            id: string;
+            sentence: string;
+            /**
+             * @description Of the offering
+             * @enum {string}
+             */
+            side: "questions" | "items" | "ladder" | "plan" | "promise";
+            /** @description It is usually expected */
+            ticked: boolean;
+        };
+        RehearseSending: {
+            /** Format: date-time */
+            by80: string;
+            /** Format: date-time */
+            likely: string;
+            /** @description Open time of the promise's calendar from the likely finish until then, ISO 8601; with a minus sign when it was earlier */
+            off?: string;
+            /**
+             * Format: date-time
+             * @description When it was delivered
+             */
+            was?: string;
+        };
+        RehearseShare: {
+            monthly: string;
+            /** @description Key of the cost centre */
+            name?: string;
+            once: string;
+            /** @enum {string} */
+            payer: "costCentre" | "company" | "own";
+            yearly: string;
+        };
+        RehearseTask: {
+            /** @description Keys of the tasks it waited for */
+            after?: string[];
+            /**
+             * Format: date-time
+             * @description Of its own
+             */
+            due?: string;
+            /** Format: date-time */
+            ended?: string;
+            /** @description Login */
+            holder?: string;
+            instructions?: string;
+            key: string;
+            /** @enum {string} */
+            kind: "manual" | "automatic" | "wait" | "message";
+            /**
+             * Format: date-time
+             * @description As it was before it began
+             */
+            latestStart?: string;
+            name: string;
+            outputs?: {
+                [key: string]: string;
+            };
+            /** Format: date-time */
+            ready?: string;
+            /** @description The answers that its team sees */
+            slice?: components["schemas"]["RehearseAnswer"][];
+            /** @enum {string} */
+            state: "blocked" | "ready" | "taken" | "asking" | "stuck" | "done" | "skipped" | "stopped" | "undone";
+            /** Format: date-time */
+            taken?: string;
+            /** @description Key */
+            team?: string;
+            /** @description The last error, or why it is stuck */
+            trouble?: string;
+        };
+        RehearseTold: {
+            /** Format: date-time */
+            at: string;
+            /** @enum {string} */
+            kind: "sent" | "decide" | "remind" | "over" | "asked" | "answered" | "passed" | "decided" | "progress" | "heldUp" | "dated" | "slipped" | "delivered" | "finished" | "sentBack" | "rated" | "ended" | "said" | "following" | "task" | "stuck" | "due" | "nearing" | "missed" | "joined" | "written" | "expiring" | "absent" | "standsIn" | "duty" | "care" | "second" | "board" | "alarm" | "entry";
+            rung?: string;
+            subject: string;
+            task?: string;
+            text: string;
+            /** @description Login */
+            to: string;
+        };
+        RehearseTried: {
+            different: components["schemas"]["RehearseDifference"][];
+            name: string;
+            passed: boolean;
+            /** @description It could not be run */
+            trouble?: string;
+        };
+        "Rehearsed-momentRequest": {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int64
+             * @description How many of its events have happened by then
+             */
+            events: number;
+            script: components["schemas"]["ScriptScript"];
+        };
+        RehearsedBody: {
+            /** @description The instants at which something happened */
+            frames: components["schemas"]["RehearseFrame"][];
+            result: components["schemas"]["RehearseRehearsed"];
+        };
         "Remember-searchRequest": {
             /** @description Key of the offering that was opened */
             opened?: string;
@@ -7102,6 +7647,10 @@ export interface components {
              */
             started: number;
         };
+        "Right-caseRequest": {
+            /** @description Of what is other and right now */
+            places: string[];
+        };
         RoleInput: {
             /** @description ID */
             person: string;
@@ -7349,6 +7898,313 @@ export interface components {
             /** @description As it was read: with sides that the figure can be told apart by */
             sentence: components["schemas"]["MeasureSentence"];
             side: components["schemas"]["SeriesView"];
+        };
+        ScriptAbsence: {
+            /** Format: date-time */
+            from: string;
+            /** @description Login */
+            person: string;
+            /** @description Login */
+            standIn?: string;
+            /** Format: date-time */
+            until: string;
+        };
+        ScriptBelonging: {
+            detail?: string;
+            id: string;
+            kind: string;
+            name: string;
+            /** @description Last day, RFC 3339 */
+            until?: string;
+        };
+        ScriptBody: {
+            script: components["schemas"]["ScriptScript"];
+        };
+        ScriptBundle: {
+            key: string;
+            name?: string;
+            /** @description CEL over asker */
+            rule: string;
+        };
+        ScriptCase: {
+            /** @description Any parts of heptad/rehearsed/1; lists by key, and compared where it speaks only */
+            expect: {
+                [key: string]: unknown;
+            };
+            name: string;
+            script: components["schemas"]["ScriptScript"];
+        };
+        ScriptCast: {
+            /** @description Who decides: after PT1H when left out */
+            approvers?: "none" | {
+                /** @description A length, or measured */
+                after?: string;
+            };
+            /**
+             * @description confirms when left out: they answer questions and confirm; answers: they never confirm
+             * @enum {string}
+             */
+            asker?: "confirms" | "answers" | "silent";
+            /** @description By key of the connector; they succeed when left out */
+            systems?: {
+                [key: string]: components["schemas"]["ScriptSystem"];
+            };
+            /** @description Who does tasks: their effort when left out */
+            tasks?: "none" | {
+                each?: {
+                    [key: string]: components["schemas"]["ScriptTimesItem"];
+                };
+                /** @description Times their effort; 1 when left out */
+                factor?: number;
+                /** @description As long as such tasks took in the middle, where that was measured */
+                measured?: boolean;
+            };
+        };
+        ScriptCompany: {
+            /** @description In place of those of the persons they name */
+            absences?: components["schemas"]["ScriptAbsence"][];
+            /** @description Nothing else of a company is there */
+            alone?: boolean;
+            /** @description What whom it is for has; one sample of each kind when left out */
+            belongings?: components["schemas"]["ScriptBelonging"][];
+            /** @description Named audiences */
+            bundles?: components["schemas"]["ScriptBundle"][];
+            /** @description By key */
+            calendars?: {
+                [key: string]: components["schemas"]["CalendarDocument"];
+            };
+            costCentres?: components["schemas"]["ScriptCostCentre"][];
+            locations?: components["schemas"]["ScriptLocation"][];
+            /** @description How long work took before */
+            measured?: components["schemas"]["ScriptMeasured"];
+            people?: components["schemas"]["ScriptPerson"][];
+            /** @description Free places by key */
+            pools?: {
+                [key: string]: number;
+            };
+            services?: components["schemas"]["ScriptService"][];
+            teams?: components["schemas"]["ScriptTeam"][];
+        };
+        ScriptCostCentre: {
+            key: string;
+            name?: string;
+            /** @description Login */
+            owner?: string;
+        };
+        ScriptLine: {
+            /** @description Open time of the promise's calendar since the line before, or since sending */
+            after?: string;
+            /** @description That change, by question */
+            answers?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Format: date-time
+             * @description An instant, or after
+             */
+            at?: string;
+            /** @description Key of the task that waits for one that is added */
+            before?: string;
+            /** @description Key of the speed that is asked for */
+            choice?: string;
+            /** @description Of the reasons the offering gives */
+            chosen?: string;
+            /**
+             * @description What they do
+             * @enum {string}
+             */
+            do?: "addTask" | "answer" | "approve" | "ask" | "askBack" | "attach" | "cancel" | "close" | "comment" | "complete" | "confirm" | "confirmPart" | "count" | "decline" | "doubt" | "follow" | "handOver" | "hear" | "note" | "passOn" | "rate" | "report" | "retry" | "runNow" | "sendBack" | "skip" | "stuck" | "take" | "takeBack" | "tick" | "unask" | "unfollow" | "urge" | "waive" | "withdraw";
+            /** @description Heptad itself is off for so long, on the clock */
+            down?: string;
+            /** @description Of a task that is added, such as 2h */
+            effort?: string;
+            /** @description How an answer was heard, such as phone */
+            how?: string;
+            /** @description Of a call, corrected or typed */
+            inputs?: {
+                [key: string]: string;
+            };
+            /** @description How many are done, by number of the line from 0 */
+            lines?: {
+                [key: string]: number;
+            };
+            /** @description Of a task that is added, or a file */
+            name?: string;
+            /** @description Takes a tick away */
+            off?: boolean;
+            /** @description What came out of a task */
+            outputs?: {
+                [key: string]: string;
+            };
+            /** @description Login of another */
+            person?: string;
+            /**
+             * Format: int64
+             * @description Number of a must-do, from 0
+             */
+            point?: number;
+            /** @description By question of the offering */
+            ratings?: {
+                [key: string]: number;
+            };
+            reason?: string;
+            /** @description Key; the open one when left out */
+            rung?: string;
+            /** @description Key of the task that one no longer waits for */
+            skips?: string;
+            /** Format: int64 */
+            stars?: number;
+            /**
+             * @description Of a report
+             * @enum {string}
+             */
+            state?: "" | "underway" | "done" | "failed";
+            /** @description Of a report */
+            step?: string;
+            /** @description Key */
+            task?: string;
+            /** @description Key */
+            team?: string;
+            text?: string;
+            /**
+             * @description Who reads a word
+             * @enum {string}
+             */
+            to?: "" | "request" | "task" | "staff";
+            /** @description To the next team upward */
+            upward?: boolean;
+            /** @description Login; asker and beneficiary are those of the request */
+            who?: string;
+            /** @description Names of what is not right */
+            wrong?: string[];
+        };
+        ScriptLocation: {
+            calendar?: string;
+            name: string;
+        };
+        ScriptMeasured: {
+            /** @description Of tasks that were stuck, from then on */
+            rescues?: {
+                [key: string]: string[] | null;
+            };
+            /** @description By key of the rung */
+            rungs?: {
+                [key: string]: string[] | null;
+            };
+            /** @description By key of the task of the plan */
+            tasks?: {
+                [key: string]: string[] | null;
+            };
+        };
+        ScriptPerson: {
+            costCentre?: string;
+            department?: string;
+            email?: string;
+            employment?: string;
+            grade?: string;
+            /** @description BCP 47 */
+            language?: string;
+            location?: string;
+            login?: string;
+            /** @description Login */
+            manager?: string;
+            name?: string;
+            /** @description Keys */
+            teams?: string[];
+            title?: string;
+        };
+        ScriptReport: {
+            /** @description Open time of the promise's calendar since the call was taken */
+            after?: string;
+            /**
+             * Format: date-time
+             * @description An instant, or after
+             */
+            at?: string;
+            /**
+             * Format: int64
+             * @description How many of its one line are there
+             */
+            delivered?: number;
+            outputs?: {
+                [key: string]: string;
+            };
+            /**
+             * @description underway when left out
+             * @enum {string}
+             */
+            state?: "underway" | "done" | "failed";
+            step: string;
+            words?: string;
+        };
+        ScriptScript: {
+            /** @description By question */
+            answers?: {
+                [key: string]: unknown;
+            };
+            /** @description Login, or somebody made up */
+            asker: string | components["schemas"]["ScriptPerson"];
+            /** @description How those behave whom the script does not name */
+            cast?: components["schemas"]["ScriptCast"];
+            /** @description Changes to the company, or the whole of it */
+            company?: components["schemas"]["ScriptCompany"];
+            /** @description Login, or a newcomer; the asker when left out */
+            for?: string | components["schemas"]["ScriptPerson"];
+            /** @enum {string} */
+            format: "heptad/rehearsal/1";
+            /** @description What happens, in order of time */
+            script?: components["schemas"]["ScriptLine"][];
+            /**
+             * Format: date-time
+             * @description When it is sent
+             */
+            send: string;
+            /** @description closed, or an instant; closed when left out */
+            until?: string;
+        };
+        ScriptService: {
+            area?: string;
+            /** @description Logins */
+            editors?: string[];
+            /** @description Key of a team */
+            home?: string;
+            key: string;
+            name?: string;
+            /** @description Login */
+            owner?: string;
+        };
+        ScriptSystem: {
+            /** @description From when until when nobody answers */
+            down?: string[];
+            /** @description What comes out of its calls */
+            outputs?: {
+                [key: string]: string;
+            };
+            /**
+             * Format: int64
+             * @description It refuses so many calls first
+             */
+            refuse?: number;
+            /** @description What it reports later, of each call that it takes; done at once when left out */
+            report?: components["schemas"]["ScriptReport"][];
+        };
+        ScriptTeam: {
+            calendar?: string;
+            key: string;
+            /** @description Login */
+            lead?: string;
+            /** @description Logins */
+            members?: string[];
+            name?: string;
+            /** @description Key of the next team upward */
+            upward?: string;
+        };
+        ScriptTimesItem: {
+            /**
+             * Format: double
+             * @description Times its effort
+             */
+            factor: number;
         };
         SearchAnswer: {
             /** @description What takes what nothing else is for */
@@ -8280,8 +9136,6 @@ export interface components {
             result: components["schemas"]["Evaluation"];
             /** @description The question, when it is the form of a returned request */
             returned?: components["schemas"]["Question"];
-            /** @description What approvers would see */
-            rungs: components["schemas"]["TriedRung"][];
             /** Format: date-time */
             savedAt?: string;
             /** @description Without their rules */
@@ -8291,31 +9145,11 @@ export interface components {
             /** @description When a question asks for one */
             teams: components["schemas"]["Named"][];
             text: string;
-            /** @description Of the request */
-            title: string;
             /**
              * Format: int64
              * @description Of the offering, that it was worked out with
              */
             version: number;
-            /** @description What the teams would see */
-            work: components["schemas"]["TriedTask"][];
-        };
-        TriedRung: {
-            answers: components["schemas"]["RequestAnswered"][];
-            name: string;
-            say?: string;
-        };
-        TriedTask: {
-            /** @description Its slice */
-            answers: components["schemas"]["RequestAnswered"][];
-            automatic: boolean;
-            instructions?: string;
-            key: string;
-            name: string;
-            team: string;
-            /** @description Not skipped by its rule */
-            wanted: boolean;
         };
         "Try-againRequest": {
             id: string;
@@ -8325,14 +9159,14 @@ export interface components {
             answers: {
                 [key: string]: unknown;
             };
-            /** @description ID of the person to try it as; empty: somebody who may ask for it */
-            as: string;
+            /** @description Login; somebody who may ask for it when left out */
+            asker?: string;
+            for?: string | components["schemas"]["ScriptPerson"];
             /**
              * Format: date-time
              * @description Now when left out
              */
-            at?: string;
-            for?: components["schemas"]["OfferingBeneficiary"];
+            send?: string;
         };
         "Turn-bundleRequest": {
             /** @description Key; nothing for a new one */
@@ -10599,6 +11433,107 @@ export interface operations {
             };
         };
     };
+    "run-cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfTried"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "right-case": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+                /** @description Number of the case, from 0 */
+                case: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Right-caseRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "case-today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+                /** @description Number of the case, from 0 */
+                case: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearseTried"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     compare: {
         parameters: {
             query?: {
@@ -10825,6 +11760,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenedOffering"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScriptBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "keep-case": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScriptBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptCase"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "rehearsed-moment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rehearsed-momentRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MomentView"];
                 };
             };
             /** @description Error */

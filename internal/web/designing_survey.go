@@ -2,84 +2,14 @@ package web
 
 import (
 	"context"
-	"maps"
 	"net/http"
-	"slices"
-	"time"
 
 	"heptad/internal/core/audience"
-	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/lines"
 	"heptad/internal/core/offering"
-	"heptad/internal/core/plan"
-	"heptad/internal/core/request"
 	"heptad/internal/core/rule"
-	"heptad/internal/work"
 )
-
-// triedForm is what a draft would be like, for the asker and for those who
-// decide and work.
-type triedForm struct {
-	OpenedForm
-	As    PersonView  `json:"as" doc:"As whom it was tried"`
-	Title string      `json:"title" doc:"Of the request"`
-	Rungs []triedRung `json:"rungs" nullable:"false" doc:"What approvers would see"`
-	Work  []triedTask `json:"work" nullable:"false" doc:"What the teams would see"`
-	Chart *chartView  `json:"chart,omitempty" doc:"The plan as it would go, if it can be computed"`
-
-	Findings finding.List `json:"findings" nullable:"false" doc:"Of what is tried, beside those of the offering"`
-}
-
-type triedRung struct {
-	Name    string     `json:"name"`
-	Say     string     `json:"say,omitempty"`
-	Answers []answered `json:"answers" nullable:"false"`
-}
-
-type triedTask struct {
-	Key          string     `json:"key"`
-	Name         string     `json:"name"`
-	Team         string     `json:"team"`
-	Wanted       bool       `json:"wanted" doc:"Not skipped by its rule"`
-	Automatic    bool       `json:"automatic"`
-	Instructions string     `json:"instructions,omitempty"`
-	Answers      []answered `json:"answers" nullable:"false" doc:"Its slice"`
-}
-
-func (h designing) tryOffering(ctx context.Context, in *struct {
-	OfferingInput
-	Body struct {
-		As      string               `json:"as" maxLength:"60" doc:"ID of the person to try it as; empty: somebody who may ask for it"`
-		For     offering.Beneficiary `json:"for,omitempty"`
-		At      *time.Time           `json:"at,omitempty" doc:"Now when left out"`
-		Answers form.Answers         `json:"answers" maxProperties:"500"`
-	}
-}) (*body[triedForm], error) {
-	trial := work.Trial{As: in.Body.As, For: in.Body.For, Answers: in.Body.Answers}
-	if in.Body.At != nil {
-		trial.At = *in.Body.At
-	}
-	t, err := h.Office.Designing.Try(ctx, me(ctx), in.Offering, trial)
-	if err != nil {
-		return nil, err
-	}
-	out := triedForm{OpenedForm: h.formBody(t.Form), As: personView(t.As), Title: t.Title, Rungs: []triedRung{}, Work: []triedTask{}, Findings: t.Findings}
-	out.Chart = h.chart(t.Evaluated.Forecast, t.Offering.Promise.Calendar(), t.At)
-	open, private := t.Offering.Form.Apart(t.Evaluated.Kept())
-	state := request.State{Answers: open, Private: slices.Sorted(maps.Keys(private)), Present: t.Evaluated.Presents(), Named: t.Belongings}
-	for _, r := range t.Rungs {
-		rung := request.Rung{Facts: r.Facts}
-		out.Rungs = append(out.Rungs, triedRung{r.Name, r.Say, h.inWords(t.Offering, state, rung.Sight())})
-	}
-	for _, task := range t.Tasks {
-		out.Work = append(out.Work, triedTask{
-			Key: task.Key, Name: task.Name, Team: h.Office.Company().TeamName(task.Team), Wanted: task.Wanted, Automatic: task.Kind == plan.Automatic,
-			Instructions: task.Instructions, Answers: h.inWords(t.Offering, state, (&request.Task{Slice: task.Slice}).Sight()),
-		})
-	}
-	return answer(out, nil)
-}
 
 // SurveyInput says which people of a survey are listed.
 type SurveyInput struct {

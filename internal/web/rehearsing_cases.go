@@ -1,0 +1,56 @@
+package web
+
+import (
+	"context"
+
+	"heptad/internal/core/rehearse"
+	"heptad/internal/core/script"
+)
+
+// keptCase is a rehearsal as a case, with what can be expected of it.
+type keptCase struct {
+	Script script.Script   `json:"script" doc:"With all that it stands on"`
+	Seen   []rehearse.Seen `json:"seen" nullable:"false"`
+}
+
+func (h rehearsing) keep(ctx context.Context, in *struct {
+	OfferingInput
+	Body scriptBody
+}) (*body[keptCase], error) {
+	kept, err := h.Office.Rehearsing.Keep(ctx, me(ctx), in.Offering, in.Body.Script)
+	if err != nil {
+		return nil, err
+	}
+	return answer(keptCase{kept.Script, list(kept.Seen)}, nil)
+}
+
+func (h rehearsing) cases(ctx context.Context, in *OfferingInput) (*body[listOf[rehearse.Tried]], error) {
+	tried, err := h.Office.Rehearsing.Cases(ctx, me(ctx), in.Offering)
+	return answer(listOf[rehearse.Tried]{Entries: list(tried)}, err)
+}
+
+// CaseInput names a case of a draft.
+type CaseInput struct {
+	OfferingInput
+	Case int `path:"case" minimum:"0" maximum:"99" doc:"Number of the case, from 0"`
+}
+
+// expectedBody is what is expected of a case.
+type expectedBody struct {
+	Expect script.Expect `json:"expect"`
+}
+
+func (h rehearsing) right(ctx context.Context, in *struct {
+	CaseInput
+	Body struct {
+		Places []string `json:"places" maxItems:"1000" nullable:"false" doc:"Of what is other and right now"`
+	}
+}) (*body[expectedBody], error) {
+	expect, err := h.Office.Rehearsing.Right(ctx, me(ctx), in.Offering, in.Case, in.Body.Places)
+	return answer(expectedBody{expect}, err)
+}
+
+func (h rehearsing) today(ctx context.Context, in *CaseInput) (*body[rehearse.Tried], error) {
+	tried, err := h.Office.Rehearsing.Today(ctx, me(ctx), in.Offering, in.Case)
+	return answer(tried, err)
+}
