@@ -120,8 +120,8 @@ func (h rehearsing) moment(ctx context.Context, in *struct {
 	OfferingInput
 	Body struct {
 		Script script.Script `json:"script"`
-		At     time.Time `json:"at"`
-		Events int       `json:"events" minimum:"0" maximum:"20000" doc:"How many of its events have happened by then"`
+		At     time.Time     `json:"at"`
+		Events int           `json:"events" minimum:"0" maximum:"20000" doc:"How many of its events have happened by then"`
 	}
 }) (*body[momentView], error) {
 	life, err := h.Office.Rehearsing.Rehearse(ctx, me(ctx), in.Offering, in.Body.Script)

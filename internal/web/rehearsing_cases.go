@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"slices"
 
 	"heptad/internal/core/rehearse"
 	"heptad/internal/core/script"
@@ -11,17 +12,22 @@ import (
 type keptCase struct {
 	Script script.Script   `json:"script" doc:"With all that it stands on"`
 	Seen   []rehearse.Seen `json:"seen" nullable:"false"`
+	Expect script.Expect   `json:"expect" doc:"Of what was ticked"`
 }
 
 func (h rehearsing) keep(ctx context.Context, in *struct {
 	OfferingInput
-	Body scriptBody
+	Body struct {
+		Script script.Script `json:"script"`
+		Ticked []string      `json:"ticked,omitempty" maxItems:"2000" nullable:"false" doc:"IDs of what is expected, as it was seen"`
+	}
 }) (*body[keptCase], error) {
 	kept, err := h.Office.Rehearsing.Keep(ctx, me(ctx), in.Offering, in.Body.Script)
 	if err != nil {
 		return nil, err
 	}
-	return answer(keptCase{kept.Script, list(kept.Seen)}, nil)
+	ticked := slices.DeleteFunc(slices.Clone(kept.Seen), func(s rehearse.Seen) bool { return !slices.Contains(in.Body.Ticked, s.ID) })
+	return answer(keptCase{kept.Script, list(kept.Seen), rehearse.Expecting(ticked)}, nil)
 }
 
 func (h rehearsing) cases(ctx context.Context, in *OfferingInput) (*body[listOf[rehearse.Tried]], error) {

@@ -8,7 +8,9 @@ import (
 
 	"heptad/internal/core/audit"
 	"heptad/internal/core/finding"
+	"heptad/internal/core/offering"
 	"heptad/internal/core/refusal"
+	"heptad/internal/core/rehearse"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -24,6 +26,9 @@ type Publishing struct {
 // its findings stop it, and warnings that are not accepted by name.
 func (w *Designing) Publish(ctx context.Context, person, key string, p Publishing) (Opened, error) {
 	now := w.Clock()
+	if err := w.guarded(ctx, person, key, p.Revision); err != nil {
+		return Opened{}, err
+	}
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {
 		draft, err := w.seen(ctx, tx, person, key, p.Revision)
 		if err != nil {
@@ -81,6 +86,31 @@ func (w *Designing) ready(ctx context.Context, tx *store.Tx, draft store.Version
 	return accepted, nil
 }
 
+// guarded runs the cases of a draft, in the revision that is to be published: one that fails
+// stops it. It takes its time, and so is done outside of the transaction that publishes
+// that revision or none.
+func (w *Designing) guarded(ctx context.Context, person, key string, revision int) error {
+	draft, err := w.latest(ctx, w.Store, person, key)
+	if err != nil || draft.Revision != revision {
+		return err // what is said of another revision comes with the transaction
+	}
+	return w.holds(draft.Document)
+}
+
+// holds is a refusal with each case of a document that fails.
+func (w *Designing) holds(d offering.Document) error {
+	refused := invalid(refusal.CaseFails, "", "A case fails: this cannot be published.")
+	for i, tried := range rehearse.TryAll(d, nil, w.described) {
+		if !tried.Passed {
+			refused.Details = append(refused.Details, request.Refusal{Kind: request.Invalid, Code: refusal.CaseFails, Sentence: tried.Words(), Place: "/document" + finding.At("cases", i)})
+		}
+	}
+	if len(refused.Details) > 0 {
+		return refused
+	}
+	return nil
+}
+
 // publish makes a draft current, and ends what it replaces.
 func (w *Designing) publish(ctx context.Context, tx *store.Tx, draft store.Version, accepted []store.Accepted, person string, more ...audit.Change) error {
 	now := w.Clock()
@@ -125,10 +155,21 @@ func (w *Designing) publishDue(ctx context.Context) error {
 
 // publishNow publishes a draft whose time has come.
 func (w *Designing) publishNow(ctx context.Context, key string) error {
+	seen, err := w.Store.VersionIn(ctx, key, store.Draft)
+	if err != nil {
+		return err
+	}
+	fails := w.holds(seen.Document)
 	return w.Store.Write(ctx, func(tx *store.Tx) error {
 		draft, err := tx.VersionIn(ctx, key, store.Draft)
 		if err != nil {
 			return err
+		}
+		if draft.Revision != seen.Revision {
+			return nil // it is looked at again
+		}
+		if refused, ok := request.AsRefusal(fails); ok {
+			return tx.NotPublished(key, "It was not published at its time: "+refused.Details[0].Sentence)
 		}
 		names := make([]string, len(draft.Accepted))
 		for i, a := range draft.Accepted {

@@ -63,6 +63,11 @@ func (w *Designing) askSecond(ctx context.Context, tx *store.Tx, person string, 
 // the revision they asked for; or sends it back.
 func (w *Designing) SecondYes(ctx context.Context, person, key string, revision int, yes bool) (Opened, error) {
 	now := w.Clock()
+	if yes {
+		if err := w.guarded(ctx, person, key, revision); err != nil {
+			return Opened{}, err
+		}
+	}
 	err := w.Store.Write(ctx, func(tx *store.Tx) error {
 		draft, err := w.latest(ctx, tx, person, key)
 		if err != nil {

@@ -87,6 +87,9 @@ const (
 	// CannotMerge: The two cannot be brought together: %s
 	// Such as: The two cannot be brought together: one of them is no offering.
 	CannotMerge = "cannotMerge"
+	// CaseFails: A case fails: this cannot be published.
+	// Such as: The case "Permanent" fails: It now ends as declined, not as fulfilled.
+	CaseFails = "caseFails"
 	// Check: This day is over.
 	Check = "check"
 	// Closed: This request is closed already.

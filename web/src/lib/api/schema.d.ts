@@ -4954,11 +4954,20 @@ export interface components {
             /** @enum {string} */
             state: "open" | "mended" | "ended";
         };
+        "Keep-caseRequest": {
+            script: components["schemas"]["ScriptScript"];
+            /** @description IDs of what is expected, as it was seen */
+            ticked?: string[];
+        };
         KeepInputBody: {
             /** @description As of whose end it is counted, RFC 3339 */
             day: string;
         };
         KeptCase: {
+            /** @description Of what was ticked */
+            expect: {
+                [key: string]: unknown;
+            };
             /** @description With all that it stands on */
             script: components["schemas"]["ScriptScript"];
             seen: components["schemas"]["RehearseSeen"][];
@@ -11819,7 +11828,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ScriptBody"];
+                "application/json": components["schemas"]["Keep-caseRequest"];
             };
         };
         responses: {

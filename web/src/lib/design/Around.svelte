@@ -1,8 +1,9 @@
 <!-- The heptagon as the way round the seven sides, each edge with its findings. -->
 <script lang="ts">
+	import { page } from '$app/state';
 	import { edges } from '$lib/ui/heptagon';
 	import { getEditor, sides, type Side } from './editor.svelte';
-	let { here }: { here: Side } = $props();
+	let { here }: { here: Side | undefined } = $props();
 	const editor = getEditor();
 	const paths = edges(0.08);
 	const drawn = $derived(
@@ -62,6 +63,19 @@
 		</li>
 	{/each}
 </ol>
+<ol class="beside">
+	{#each [['rehearse', 'Rehearse', 'live through it'], ['cases', 'Cases', editor.document.cases?.length ? `${editor.document.cases.length} that guard it` : 'none yet']] as const as [key, name, note] (key)}
+		<li>
+			<a
+				href="/design/{editor.document.key}/{key}"
+				aria-current={page.route.id?.endsWith(`/${key}`) ? 'page' : undefined}
+				data-beside={key}
+			>
+				<span></span><span><strong>{name}</strong> <span class="soft small">{note}</span></span>
+			</a>
+		</li>
+	{/each}
+</ol>
 
 <style>
 	.dial {
@@ -101,6 +115,11 @@
 		grid-template-columns: 1rem minmax(0, 1fr) auto;
 		gap: 0.5rem;
 		padding: 0.35rem 1rem;
+	}
+	.beside {
+		border-top: 1px solid var(--line);
+		margin-top: 0.3rem;
+		padding-top: 0.3rem;
 	}
 	.warn {
 		color: var(--brass-text);

@@ -83,7 +83,7 @@
 		as <PersonPicker
 			name={asker?.name ?? ''}
 			control={{ id: 'survey-asker', 'aria-label': 'Who asks' }}
-			onpick={(person) => person && (trial.as = person.id)}
+			onpick={(person) => person && (trial.as = person.login)}
 		/>
 	{/if}
 {/snippet}

@@ -5,12 +5,10 @@
 	import Questions from '$lib/form/Questions.svelte';
 	import Slip from '$lib/form/Slip.svelte';
 	import PersonPicker from '$lib/ui/PersonPicker.svelte';
-	import Answers from '$lib/ui/Answers.svelte';
 	import { getTrial } from './trial.svelte';
 
 	const trial = getTrial();
 	const form = $derived(trial.form);
-	let look = $state<'asker' | 'staff'>('asker');
 
 	const results = $derived(new Map((form?.result.questions ?? []).map((q) => [q.key, q])));
 	const answered = $derived(Object.fromEntries(Object.keys(trial.answers).map((key) => [key, true])));
@@ -22,14 +20,14 @@
 		>as <PersonPicker
 			name={form?.as.name ?? ''}
 			control={{ id: 'trial-as', 'data-field': 'as' }}
-			onpick={(person) => person && (trial.as = person.id)}
+			onpick={(person) => person && (trial.as = person.login)}
 		/></label
 	>
 	<label for="trial-for"
 		>for <PersonPicker
 			name={trial.whomName}
 			control={{ id: 'trial-for', 'data-field': 'for', placeholder: 'themselves' }}
-			onpick={(person) => ([trial.whom, trial.whomName] = [person?.id ?? '', person?.name ?? ''])}
+			onpick={(person) => ([trial.whom, trial.whomName] = [person?.login ?? '', person?.name ?? ''])}
 		/></label
 	>
 	<span class="on"
@@ -40,18 +38,21 @@
 			onday={(day) => (trial.day = day ?? '')}
 		/></span
 	>
-	<label
-		>as seen by <select class="select" bind:value={look} data-field="look">
-			<option value="asker">the asker</option>
-			<option value="staff">deciders, teams</option>
-		</select></label
-	>
+	{#if form?.newcomers}<label
+			>newcomer <input
+				class="input"
+				bind:value={trial.newcomer}
+				maxlength="120"
+				placeholder="name, not in the directory yet"
+				data-field="newcomer"
+			/></label
+		>{/if}
 	{#if Object.keys(trial.answers).length}<button class="btn quiet small" onclick={() => (trial.answers = {})}
 			>Empty the answers</button
 		>{/if}
 </div>
 {#if trial.trouble}<p class="problem">{trial.trouble}</p>{/if}
-{#if form && look === 'asker'}
+{#if form}
 	<div class="form">
 		<h3>{form.name}</h3>
 		<p class="soft small">{form.text}</p>
@@ -71,32 +72,6 @@
 		/>
 	</div>
 	<Slip result={form.result} priced={form.items.length > 0} />
-{:else if form}
-	<p class="fact">Title of the request</p>
-	<p><strong>{form.title}</strong></p>
-	{#if !form.rungs.length && !form.work.length}<p class="soft small">
-			With these answers nobody decides, and no task is done.
-		</p>{/if}
-	{#each form.rungs as rung, i (i)}
-		<div class="shown">
-			<p class="fact">Decision: {rung.name}</p>
-			{#if rung.say}<p>{rung.say}</p>{/if}
-			<Answers answers={rung.answers} />
-		</div>
-	{/each}
-	{#each form.work as task (task.key)}
-		<div class="shown" class:skipped={!task.wanted} data-task={task.key}>
-			<p class="fact">{task.automatic ? 'By itself' : task.team}</p>
-			<p>
-				<strong>{task.name}</strong>
-				{#if !task.wanted}<span class="soft small">not needed with these answers</span>{/if}
-			</p>
-			{#if task.wanted}
-				{#if task.instructions}<p class="small">{task.instructions}</p>{/if}
-				<Answers answers={task.answers} />
-			{/if}
-		</div>
-	{/each}
 {/if}
 
 <style>
@@ -112,7 +87,6 @@
 		gap: 0.5rem;
 		align-items: center;
 	}
-	.select,
 	.as :global(.input) {
 		min-height: 1.9rem;
 		padding-block: 0.1rem;
@@ -125,13 +99,5 @@
 	.instructions {
 		border-left: 3px solid var(--sound);
 		padding-left: 0.5rem;
-	}
-	.shown {
-		border-top: 1px solid var(--line-strong);
-		margin-top: 0.75rem;
-		padding-top: 0.5rem;
-	}
-	.skipped {
-		opacity: 0.75;
 	}
 </style>

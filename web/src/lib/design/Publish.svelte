@@ -21,6 +21,8 @@
 	let later = $state('');
 	let running = $state(false);
 	let problem = $state.raw<Problem | undefined>();
+	let cases = $state.raw<Schema['RehearseTried'][] | undefined>();
+	const failed = $derived((cases ?? []).filter((c) => !c.passed));
 
 	type Finding = Schema['FindingFinding'];
 	const name = (f: Finding) => `${f.code} ${f.place}`;
@@ -41,7 +43,10 @@
 		problem = undefined;
 		later = '';
 		dialog = true;
-		changes = undefined;
+		[changes, cases] = [undefined, undefined];
+		void unwrap(api.GET('/api/design/{offering}/cases', { params: path })).then(
+			(out) => (cases = out.entries)
+		);
 		if (!editor.opened.current) return;
 		const query = { from: editor.opened.current, to: editor.opened.number };
 		changes = (await unwrap(api.GET('/api/design/{offering}/changes', { params: { ...path, query } })))
@@ -104,6 +109,26 @@
 	{:else}
 		<p class="good">Nothing needs mending.</p>
 	{/if}
+	{#if editor.document.cases?.length}
+		<p data-cases={cases ? failed.length : undefined} class={cases && !failed.length ? 'good' : ''}>
+			{#if !cases}Running {editor.document.cases.length} cases …{:else if failed.length}<strong
+					class="problem">{failed.length} of {cases.length} cases fail.</strong
+				>
+				<a href="/design/{editor.document.key}/cases" onclick={() => (dialog = false)}>Look at them</a
+				>{:else}All {cases.length} cases hold.{/if}
+		</p>
+		<ul>
+			{#each failed as c (c.name)}<li>
+					<strong>{c.name}</strong>: {c.trouble ?? c.different.map((d) => d.sentence).join(' ')}
+				</li>{/each}
+		</ul>
+	{:else}
+		<p class="small soft">
+			No case guards it. <a href="/design/{editor.document.key}/rehearse" onclick={() => (dialog = false)}
+				>Rehearse it first</a
+			>.
+		</p>
+	{/if}
 	{#if warnings.length}
 		<h3>To consider: accept each that shall stay</h3>
 		<ul>
@@ -156,7 +181,7 @@
 	<div class="buttons">
 		<button
 			class="btn do"
-			disabled={running || errors.length > 0 || open > 0}
+			disabled={running || errors.length > 0 || open > 0 || failed.length > 0}
 			onclick={publish}
 			data-do="publish-now"
 			>{editor.opened.second

@@ -10,6 +10,8 @@
 	import Supplied from '$lib/design/Supplied.svelte';
 	import Versions from '$lib/design/Versions.svelte';
 	import Preview from '$lib/design/Preview.svelte';
+	import Cast from '$lib/design/rehearse/Cast.svelte';
+	import { Rehearsal, setRehearsal } from '$lib/design/rehearse/rehearsal.svelte';
 	import { setTrial, Trial } from '$lib/design/trial.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Ledger from '$lib/ui/Ledger.svelte';
@@ -20,7 +22,9 @@
 	const act = new Act();
 	const editor = untrack(() => new Editor(data.opened, data.portfolio));
 	setEditor(() => editor);
-	setTrial(new Trial(editor));
+	const trial = new Trial(editor);
+	setTrial(trial);
+	setRehearsal(new Rehearsal(editor, trial));
 	let published = $state(0);
 
 	$effect(() => {
@@ -42,7 +46,8 @@
 		if (to?.params?.offering !== editor.document.key) void editor.save();
 	});
 
-	const side = $derived((page.params.side ?? 'purpose') as Side);
+	const side = $derived(page.params.side as Side | undefined);
+	const rehearsing = $derived(page.route.id?.endsWith('/rehearse') ?? false);
 
 	function done(opened: Schema['OpenedOffering']) {
 		editor.take(opened);
@@ -148,7 +153,7 @@
 		</div>
 	{/snippet}
 	{#snippet sheet()}{@render children()}{/snippet}
-	{#snippet margin()}<Preview />{/snippet}
+	{#snippet margin()}{#if rehearsing}<Cast />{:else}<Preview />{/if}{/snippet}
 </Ledger>
 
 <style>
