@@ -60,3 +60,27 @@ func (h rehearsing) today(ctx context.Context, in *CaseInput) (*body[rehearse.Tr
 	tried, err := h.Office.Rehearsing.Today(ctx, me(ctx), in.Offering, in.Case)
 	return answer(tried, err)
 }
+
+// proposedBody are cases that are proposed, and what no case reaches.
+type proposedBody struct {
+	Cases  []proposedCase   `json:"cases" nullable:"false"`
+	Points []rehearse.Point `json:"points" nullable:"false" doc:"With what is proposed"`
+	Kept   []rehearse.Point `json:"kept" nullable:"false" doc:"With the cases that are kept"`
+}
+
+type proposedCase struct {
+	Case    script.Case `json:"case"`
+	Reaches []string    `json:"reaches" nullable:"false" doc:"What it reaches that those before it do not"`
+}
+
+func (h rehearsing) propose(ctx context.Context, in *OfferingInput) (*body[proposedBody], error) {
+	found, err := h.Office.Rehearsing.Propose(ctx, me(ctx), in.Offering)
+	if err != nil {
+		return nil, err
+	}
+	out := proposedBody{Cases: []proposedCase{}, Points: found.Points, Kept: found.Kept}
+	for _, c := range found.Cases {
+		out.Cases = append(out.Cases, proposedCase{c.Case, list(c.Reaches)})
+	}
+	return answer(out, nil)
+}

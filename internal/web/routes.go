@@ -272,6 +272,7 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/design/{offering}/rehearse/moment", "rehearsed-moment", ofOffering, rehearse.moment)
 	signed(s, http.MethodPost, "/api/design/{offering}/rehearse/keep", "keep-case", ofOffering, rehearse.keep)
 	signed(s, http.MethodGet, "/api/design/{offering}/cases", "run-cases", ofOffering, rehearse.cases)
+	signed(s, http.MethodPost, "/api/design/{offering}/cases/propose", "propose-cases", ofOffering, rehearse.propose)
 	signed(s, http.MethodPost, "/api/design/{offering}/cases/{case}/right", "right-case", ofOffering, rehearse.right)
 	signed(s, http.MethodGet, "/api/design/{offering}/cases/{case}/today", "case-today", ofOffering, rehearse.today)
 	signed(s, http.MethodPut, "/api/services/{service}/place", "set-place", ofService, arrange.setPlace)

@@ -367,10 +367,11 @@ func TestRights(t *testing.T) {
 		"rehearsed-moment": {path: func() string { return "/api/design/berth-side-parking/rehearse/moment" }, body: func() string {
 			return `{"script":` + rehearsal + `,"at":"2027-04-01T09:00:00Z","events":3}`
 		}, want: only(404, falkenau, editor)},
-		"keep-case":  {path: func() string { return "/api/design/berth-side-parking/rehearse/keep" }, body: func() string { return `{"script":` + rehearsal + `}` }, want: only(404, falkenau, editor)},
-		"run-cases":  {path: func() string { return "/api/design/berth-side-parking/cases" }, want: only(404, falkenau, editor)},
-		"right-case": {path: func() string { return "/api/design/berth-side-parking/cases/99/right" }, body: func() string { return `{"places":[]}` }, want: everybody(404)},
-		"case-today": {path: func() string { return "/api/design/berth-side-parking/cases/99/today" }, want: everybody(404)},
+		"keep-case":     {path: func() string { return "/api/design/berth-side-parking/rehearse/keep" }, body: func() string { return `{"script":` + rehearsal + `}` }, want: only(404, falkenau, editor)},
+		"run-cases":     {path: func() string { return "/api/design/berth-side-parking/cases" }, want: only(404, falkenau, editor)},
+		"propose-cases": {path: func() string { return "/api/design/proof-of-employment-letter/cases/propose" }, want: everybody(404)},
+		"right-case":    {path: func() string { return "/api/design/berth-side-parking/cases/99/right" }, body: func() string { return `{"places":[]}` }, want: everybody(404)},
+		"case-today":    {path: func() string { return "/api/design/berth-side-parking/cases/99/today" }, want: everybody(404)},
 		"write-rule": {body: func() string {
 			return `{"join":"all","parts":[{"question":"a","compare":"answered","as":"text","values":[]}]}`
 		}, want: only(404, falkenau, editor, areaOwner, lindskaug)},

@@ -20,6 +20,7 @@ import (
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
+	"heptad/internal/core/script"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
 	"heptad/internal/store"
@@ -207,7 +208,7 @@ func TestADraftForAStrangerKnowsNothingOfThem(t *testing.T) {
 // them, and samples in place of what they have.
 func TestTryingShowsNobodysThings(t *testing.T) {
 	o := demotest.New(t)
-	tried, err := o.Designing.Try(ctx, demo.ID("falkenau"), "quay-access-badge", work.Trial{As: demo.ID("quist"), Answers: form.Answers{}})
+	tried, err := o.Rehearsing.Try(ctx, demo.ID("falkenau"), "quay-access-badge", script.Script{Asker: script.Who{Login: "quist"}})
 	require.NoError(t, err)
 	require.NotEmpty(t, tried.Belongings)
 	for _, b := range tried.Belongings {
@@ -220,7 +221,7 @@ func TestTryingShowsNobodysThings(t *testing.T) {
 		d.Questions = append(d.Questions, form.Question{Key: "probe", Kind: form.Computed, Gives: form.Text, Label: "Probe", Compute: text})
 		_, err = o.Designing.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
 		require.NoError(t, err)
-		tried, err := o.Designing.Try(ctx, demo.ID("falkenau"), "quay-access-badge", work.Trial{As: demo.ID("quist"), Answers: form.Answers{}})
+		tried, err := o.Rehearsing.Try(ctx, demo.ID("falkenau"), "quay-access-badge", script.Script{Asker: script.Who{Login: "quist"}})
 		require.NoError(t, err)
 		for _, q := range tried.Evaluated.Questions {
 			if q.Key == "probe" {

@@ -164,6 +164,57 @@ func (w *Rehearsing) Cases(ctx context.Context, person, key string) ([]rehearse.
 	return rehearse.TryAll(v.Document, nil, w.described), nil
 }
 
+// Proposed are the cases that are proposed for the draft, beside those that it has, with
+// what can be expected of each; and what no case reaches, with the reason.
+type Proposed struct {
+	Cases  []ProposedCase
+	Points []rehearse.Point
+	Kept   []rehearse.Point // as the cases that are kept reach them
+}
+
+// ProposedCase is a case that is proposed.
+type ProposedCase struct {
+	script.Case
+	Reaches []string // what it reaches that those before it do not
+}
+
+// Propose searches for cases of the draft that reach what those that it has do not. It
+// takes some seconds at most.
+func (w *Rehearsing) Propose(ctx context.Context, person, key string) (Proposed, error) {
+	v, err := w.opened(ctx, person, key)
+	if err != nil {
+		return Proposed{}, err
+	}
+	g, err := w.ground(ctx, v)
+	if err != nil {
+		return Proposed{}, err
+	}
+	var have []*rehearse.Life
+	for _, tried := range rehearse.TryAll(v.Document, nil, w.described) {
+		if tried.Life != nil {
+			have = append(have, tried.Life)
+		}
+	}
+	found, err := rehearse.Propose(g, have)
+	if err != nil {
+		return Proposed{}, misunderstood(err, "")
+	}
+	calendars, err := w.Store.Calendars(ctx)
+	if err != nil {
+		return Proposed{}, err
+	}
+	c, _ := w.compile(v, w.Company())
+	out := Proposed{Points: found.Points, Kept: rehearse.Cover(c, have)}
+	for _, p := range found.Proposals {
+		kept, err := p.Life.Kept(p.Name, calendars, w.described)
+		if err != nil {
+			continue // it does not stand on its own
+		}
+		out.Cases = append(out.Cases, ProposedCase{kept, p.Reaches})
+	}
+	return out, nil
+}
+
 // one is a case of the draft, by its number from 0.
 func (w *Rehearsing) one(ctx context.Context, person, key string, number int) (store.Version, script.Case, error) {
 	v, err := w.opened(ctx, person, key)

@@ -26,6 +26,7 @@ import (
 	"heptad/internal/core/plan"
 	"heptad/internal/core/promise"
 	"heptad/internal/core/request"
+	"heptad/internal/core/script"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
 	"heptad/internal/store"
@@ -693,14 +694,14 @@ func TestAnAudienceIsKept(t *testing.T) {
 
 func TestTryingKeepsNothing(t *testing.T) {
 	o := demotest.New(t)
-	tried, err := o.Designing.Try(ctx, demo.ID("falkenau"), "berth-side-parking", work.Trial{As: demo.ID("sarmento"), Answers: demotest.Parking("covered")})
+	tried, err := o.Rehearsing.Try(ctx, demo.ID("falkenau"), "berth-side-parking", script.Script{Asker: script.Who{Login: "sarmento"}, Answers: demotest.Parking("covered")})
 	require.NoError(t, err)
 	assert.True(t, tried.Evaluated.Complete)
 	require.Len(t, tried.Evaluated.Decisions, 1)
 	assert.Equal(t, demo.ID("quist"), tried.Evaluated.Decisions[0].Seats[0].Person, "as it would be for him")
 	_, err = o.Store.DraftOf(ctx, demo.ID("sarmento"), "berth-side-parking")
 	assert.ErrorIs(t, err, store.ErrNotFound)
-	_, err = o.Designing.Try(ctx, demo.ID("falkenau"), "berth-side-parking", work.Trial{As: "nobody", Answers: form.Answers{}})
+	_, err = o.Rehearsing.Try(ctx, demo.ID("falkenau"), "berth-side-parking", script.Script{Asker: script.Who{Login: "nobody"}})
 	refused(t, err, refusal.UnknownPerson)
 	opened, err := o.Designing.OpenDraft(ctx, demo.ID("falkenau"), "berth-side-parking")
 	require.NoError(t, err)
@@ -708,7 +709,7 @@ func TestTryingKeepsNothing(t *testing.T) {
 	d.Questions[0].Show, d.Questions[1].Show = `has(answers.plate)`, `has(answers.port)`
 	_, err = o.Designing.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
 	require.NoError(t, err)
-	_, err = o.Designing.Try(ctx, demo.ID("falkenau"), d.Key, work.Trial{As: demo.ID("sarmento"), Answers: form.Answers{}})
+	_, err = o.Rehearsing.Try(ctx, demo.ID("falkenau"), d.Key, script.Script{Asker: script.Who{Login: "sarmento"}})
 	refused(t, err, refusal.Unusable)
 }
 

@@ -6,6 +6,7 @@ import (
 	"maps"
 	"slices"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -88,4 +89,16 @@ func TryAll(d offering.Document, company *people.Directory, connectors []plan.Co
 		out[i] = Try(d, c, company, connectors)
 	}
 	return out
+}
+
+// Kept is a life as a case that stands on its own, with what is usually expected.
+func (l *Life) Kept(name string, calendars map[string]calendar.Document, connectors []plan.Connector) (script.Case, error) {
+	c := script.Case{Name: name, Script: l.Alone(calendars)}
+	again, err := Run(Carried(l.Offering.Document, nil, connectors), c.Script)
+	if err != nil {
+		return c, err
+	}
+	seen := again.Result().See()
+	c.Expect = Expecting(slices.DeleteFunc(seen, func(s Seen) bool { return !s.Ticked }))
+	return c, nil
 }

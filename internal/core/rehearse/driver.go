@@ -19,7 +19,7 @@ const (
 )
 
 // driver lives through one request. At one instant it does first what is due by itself, in
-// the order in which it fell due, as the runner does live; then the script; then the cast.
+// the order in which it fell due, as the runner does live; then the cast; then the script.
 type driver struct {
 	*Life
 	now        time.Time
@@ -304,20 +304,21 @@ func (d *driver) next() (time.Time, bool) {
 	return next, !next.IsZero()
 }
 
-// happen lets the next line of the script happen, else what the cast is about to do, if it is
-// time for it. What is due by itself comes before, with settle.
+// happen lets happen what the cast is about to do, if it is time for it, else the next line of
+// the script: a line sees all that has happened by its instant. What is due by itself comes
+// before, with settle.
 func (d *driver) happen() {
 	d.settle()
-	if at, is := d.lineDue(); is && !at.After(d.now) {
-		d.lineAt = d.now
-		d.perfLine(d.line)
-		d.line++
-		return
-	}
 	if len(d.acts) > 0 && !d.acts[0].at.After(d.now) && !d.now.Before(d.offTill) {
 		a := d.acts[0]
 		d.acts = d.acts[1:]
 		a.do()
+		return
+	}
+	if at, is := d.lineDue(); is && !at.After(d.now) {
+		d.lineAt = d.now
+		d.perfLine(d.line)
+		d.line++
 	}
 }
 

@@ -174,7 +174,7 @@ func (k *keeping) company(calendars map[string]calendar.Document) *script.Compan
 	}
 	for key := range k.calendars {
 		if document, there := calendars[key]; there {
-			c.Calendars[key] = document
+			c.Calendars[key] = k.around(document)
 		}
 	}
 	for _, part := range k.Offering.Document.Audience.Bundles {
@@ -192,6 +192,15 @@ func (k *keeping) company(calendars map[string]calendar.Document) *script.Compan
 	k.away(c)
 	c.Measured = k.measured()
 	return c
+}
+
+// around is a calendar without the exceptions that no rehearsal of this script can come to.
+func (k *keeping) around(d calendar.Document) calendar.Document {
+	from, until := k.Script.Send.AddDate(0, -1, 0).Format(time.DateOnly), k.Script.Send.Add(mostTime).AddDate(0, 3, 0).Format(time.DateOnly)
+	d.Exceptions = slices.DeleteFunc(slices.Clone(d.Exceptions), func(e calendar.Exception) bool {
+		return e.Repeat == "" && (e.Date < from || e.Date > until)
+	})
+	return d
 }
 
 func (k *keeping) login(id string) string {

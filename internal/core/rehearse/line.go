@@ -235,12 +235,12 @@ func (d *driver) taking(who, key string) []request.Command {
 // that is left with a word.
 func (d *driver) finishing(who, key string, left bool) []request.Command {
 	t, there := d.State.Task(key)
-	if !there || t.Undo != nil || t.State != plan.Taken && t.State != plan.Ready || t.Holder != "" && t.Holder != who {
+	if !there || t.Undo != nil || t.State != plan.Taken && t.State != plan.Ready && t.State != plan.Stuck || t.Holder != "" && t.Holder != who && t.State != plan.Stuck {
 		return nil
 	}
 	var out []request.Command
 	for i, point := range t.MustDos {
-		if !point.Done {
+		if !point.Done && t.State != plan.Stuck {
 			out = append(out, request.Check{Task: key, Point: i, Done: true})
 		}
 	}

@@ -695,6 +695,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/{offering}/cases/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["propose-cases"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/{offering}/cases/{case}/right": {
         parameters: {
             query?: never;
@@ -6789,6 +6805,18 @@ export interface components {
             /** @description Such as 4 working hours */
             response?: string;
         };
+        ProposedBody: {
+            cases: components["schemas"]["ProposedCase"][];
+            /** @description With the cases that are kept */
+            kept: components["schemas"]["RehearsePoint"][];
+            /** @description With what is proposed */
+            points: components["schemas"]["RehearsePoint"][];
+        };
+        ProposedCase: {
+            case: components["schemas"]["ScriptCase"];
+            /** @description What it reaches that those before it do not */
+            reaches: string[];
+        };
         ProvenInput: {
             /** @description Of the second factor, or a recovery code */
             code?: string;
@@ -7112,6 +7140,19 @@ export interface components {
             /** Format: date-time */
             to?: string;
             why: string;
+        };
+        RehearsePoint: {
+            /** @description It is proved that nothing reaches it */
+            cannot?: boolean;
+            id: string;
+            /** @description JSON Pointer into the offering */
+            place: string;
+            reached: boolean;
+            sentence: string;
+            /** @enum {string} */
+            side: "questions" | "items" | "ladder" | "plan" | "promise";
+            /** @description The proof, or what was tried */
+            why?: string;
         };
         RehearsePrice: {
             currency: string;
@@ -11460,6 +11501,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfTried"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "propose-cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedBody"];
                 };
             };
             /** @description Error */

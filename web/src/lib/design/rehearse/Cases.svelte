@@ -3,6 +3,7 @@
 	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
+	import Coverage from './Coverage.svelte';
 	import { getEditor } from '../editor.svelte';
 	const editor = getEditor();
 	const act = new Act();
@@ -129,6 +130,7 @@
 		</section>
 	{/each}
 {/if}
+<Coverage />
 
 <style>
 	section {

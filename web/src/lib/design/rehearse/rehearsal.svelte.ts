@@ -50,7 +50,7 @@ export class Rehearsal {
 	/** Lives through it anew, and stays at the instant one looks at; or goes to its end. */
 	async run(to: 'here' | 'end' = 'here') {
 		if (!this.#trial.asker) return;
-		if (!this.send) this.send = `${new Date().toISOString().slice(0, 16)}:00Z`;
+		if (!this.send) this.send = thisMinute();
 		const mine = ++this.#run;
 		this.running = true;
 		const was = this.frames[this.here]?.at;
@@ -155,6 +155,9 @@ export class Rehearsal {
 		}
 	}
 }
+
+/** Now, to the minute, RFC 3339. */
+const thisMinute = () => `${new Date().toISOString().slice(0, 16)}:00Z`;
 
 const decides = (d: string | undefined) => ['approve', 'decline', 'askBack', 'passOn'].includes(d ?? '');
 
