@@ -55,6 +55,7 @@ func (c *newCommand) Run(*env) error {
 		}
 		from.Key, from.Purpose.Name, from.Purpose.Service = key, c.Name, c.Service
 		from.Items.Currency, from.Promise.Zone = c.Currency, c.Zone
+		from.Cases = nil // they are for once its tasks have a team
 		d = from
 	}
 	return printJSON(d)

@@ -56,6 +56,11 @@ func (h rehearsing) right(ctx context.Context, in *struct {
 	return answer(expectedBody{expect}, err)
 }
 
+func (h rehearsing) supply(ctx context.Context, in *CaseInput) (*body[scriptBody], error) {
+	supplied, err := h.Office.Rehearsing.Supply(ctx, me(ctx), in.Offering, in.Case)
+	return answer(scriptBody{supplied}, err)
+}
+
 func (h rehearsing) today(ctx context.Context, in *CaseInput) (*body[rehearse.Tried], error) {
 	tried, err := h.Office.Rehearsing.Today(ctx, me(ctx), in.Offering, in.Case)
 	return answer(tried, err)

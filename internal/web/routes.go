@@ -274,6 +274,7 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodGet, "/api/design/{offering}/cases", "run-cases", ofOffering, rehearse.cases)
 	signed(s, http.MethodPost, "/api/design/{offering}/cases/propose", "propose-cases", ofOffering, rehearse.propose)
 	signed(s, http.MethodPost, "/api/design/{offering}/cases/{case}/right", "right-case", ofOffering, rehearse.right)
+	signed(s, http.MethodPost, "/api/design/{offering}/cases/{case}/supply", "supply-case", ofOffering, rehearse.supply)
 	signed(s, http.MethodGet, "/api/design/{offering}/cases/{case}/today", "case-today", ofOffering, rehearse.today)
 	signed(s, http.MethodPut, "/api/services/{service}/place", "set-place", ofService, arrange.setPlace)
 	signed(s, http.MethodGet, "/api/shared-questions", "shared-questions", owners, design.sharedQuestions)

@@ -250,6 +250,7 @@ func (k *kernel) fitted(from offering.Document, service people.Service) offering
 			document.Plan[i].Team = service.Home
 		}
 	}
+	document.Cases = offering.FitCases(from.Cases, service.Key, service.Home)
 	document.Purpose.Service = service.Key
 	document.Items.Currency = o.Currency
 	document.Promise.Zone, document.Promise.Calendar = o.Zone, o.Calendar

@@ -238,6 +238,17 @@ func (w *Rehearsing) Right(ctx context.Context, person, key string, number int, 
 	return rehearse.Right(c.Expect, tried.Different, places), nil
 }
 
+// Supply is the script of a case of the draft, with the teams and people that the draft names
+// now and the case does not carry.
+func (w *Rehearsing) Supply(ctx context.Context, person, key string, number int) (script.Script, error) {
+	v, c, err := w.one(ctx, person, key, number)
+	if err != nil {
+		return script.Script{}, err
+	}
+	calendars, err := w.Store.Calendars(ctx)
+	return rehearse.Supply(c.Script, v.Document, w.Company(), calendars), err
+}
+
 // Today runs a case of the draft on the company as it is: what is other then are hints.
 func (w *Rehearsing) Today(ctx context.Context, person, key string, number int) (rehearse.Tried, error) {
 	v, c, err := w.one(ctx, person, key, number)

@@ -98,7 +98,6 @@ func (l *Life) Kept(name string, calendars map[string]calendar.Document, connect
 	if err != nil {
 		return c, err
 	}
-	seen := again.Result().See()
-	c.Expect = Expecting(slices.DeleteFunc(seen, func(s Seen) bool { return !s.Ticked }))
+	c.Expect = Expecting(again.Result().Usual())
 	return c, nil
 }

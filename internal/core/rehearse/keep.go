@@ -82,25 +82,11 @@ func (k *keeping) gather() {
 			k.person(p.ID)
 		}
 	}
-	for _, t := range d.Plan {
-		k.team(t.Team)
-		for _, r := range t.Routes {
-			k.team(r.Team)
-		}
-		if t.Rescue != nil {
-			k.team(t.Rescue.Team)
-		}
-		if t.People != nil {
-			k.team(t.People.Team)
-		}
+	for _, key := range teamsOf(d) {
+		k.team(key)
 	}
 	for _, t := range k.State.Tasks {
 		k.team(t.Team)
-	}
-	for _, r := range d.Ladder {
-		for _, source := range slices.Concat(r.Approvers, r.Fallback) {
-			k.team(source.Team)
-		}
 	}
 	for _, r := range k.State.Rungs {
 		for _, seat := range r.Seats {

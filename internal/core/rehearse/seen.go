@@ -2,6 +2,7 @@ package rehearse
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"heptad/internal/core/ladder"
@@ -79,6 +80,11 @@ func (r Rehearsed) See() []Seen {
 		add("promise", fmt.Sprintf("%s reads: %s", r.nameOf(m.To), m.Subject), false, script.Expect{"messages": []any{expect}})
 	}
 	return all
+}
+
+// Usual is what is usually expected of a result.
+func (r Rehearsed) Usual() []Seen {
+	return slices.DeleteFunc(r.See(), func(s Seen) bool { return !s.Ticked })
 }
 
 const rfc3339 = "2006-01-02T15:04:05.999Z07:00"

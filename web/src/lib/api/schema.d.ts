@@ -727,6 +727,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/{offering}/cases/{case}/supply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["supply-case"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/{offering}/cases/{case}/today": {
         parameters: {
             query?: never;
@@ -11569,6 +11585,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExpectedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "supply-case": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+                /** @description Number of the case, from 0 */
+                case: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptBody"];
                 };
             };
             /** @description Error */

@@ -40,6 +40,16 @@
 		right = {};
 		await editor.save();
 	}
+	async function supply(i: number) {
+		const out = await unwrap(
+			api.POST('/api/design/{offering}/cases/{case}/supply', { params: { path: { ...path, case: i } } })
+		);
+		const one = editor.document.cases?.[i];
+		if (!one) return;
+		editor.apart();
+		one.script = out.script;
+		await editor.save();
+	}
 	async function onToday(i: number) {
 		today = {
 			...today,
@@ -72,7 +82,15 @@
 				{one.name}
 				<span class="small soft">{t ? (t.passed ? 'holds' : 'fails') : ''}</span>
 			</h2>
-			{#if t?.trouble}<p class="problem">{t.trouble}</p>{/if}
+			{#if t?.trouble}
+				<p class="problem">{t.trouble}</p>
+				<button
+					class="btn plain small"
+					disabled={act.running}
+					onclick={() => void act.run(() => supply(i))}
+					data-do="supply">Add what it does not carry, from today's company</button
+				>
+			{/if}
 			{#if t && t.different.length}
 				<table>
 					<thead
