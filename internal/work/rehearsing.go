@@ -24,7 +24,9 @@ import (
 // that guard them. Nothing of it reaches what is live.
 type Rehearsing struct {
 	*kernel
-	drafts drafts
+	drafts     drafts
+	studies    studies
+	background sync.WaitGroup
 }
 
 // drafts are the drafts that were rehearsed last, ready to be used: one of each offering.
@@ -263,6 +265,11 @@ func (w *Rehearsing) Today(ctx context.Context, person, key string, number int) 
 	return rehearse.TryOn(g, c), nil
 }
 
+// unusable says that a draft has errors.
+func unusable() error {
+	return invalid(refusal.Unusable, "", "The form cannot be shown before its errors are mended.")
+}
+
 // Tried is the form of a draft as it would be for somebody, before it is sent: the first
 // instant of a rehearsal.
 type Tried struct {
@@ -281,7 +288,7 @@ func (w *Rehearsing) Try(ctx context.Context, person, key string, s script.Scrip
 	}
 	c, findings := w.compile(v, w.Company())
 	if c == nil {
-		return Tried{}, invalid(refusal.Unusable, "", "The form cannot be shown before its errors are mended.")
+		return Tried{}, unusable()
 	}
 	if s.Asker.Login == "" {
 		s.Asker.Login = w.sample(c, person)

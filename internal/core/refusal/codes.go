@@ -473,6 +473,8 @@ const (
 	// TooManyLinks: A request is tied to %d others at most.
 	// Such as: A request is tied to 50 others at most.
 	TooManyLinks = "tooManyLinks"
+	// TooManyStudies: Others are being worked out: wait for one to end, or stop it.
+	TooManyStudies = "tooManyStudies"
 	// Undoing: This request has been taken back.
 	// Or: %q is being taken back.
 	// Such as: "T1: Badge own-2" is being taken back.

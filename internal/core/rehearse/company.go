@@ -1,9 +1,11 @@
 package rehearse
 
 import (
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
@@ -39,7 +41,7 @@ func Within(base *people.Directory, s script.Script) (*people.Directory, error) 
 	}
 	err := w.join(s, c)
 	if err != nil {
-		return nil, &script.Wrong{Line: -1, Field: "company", Sentence: err.Error()}
+		return nil, &script.Wrong{Line: -1, Field: "company", Sentence: script.Sentence(err.Error())}
 	}
 	return people.NewDirectory(w.Records), nil
 }
@@ -61,7 +63,7 @@ func (w *joining) join(s script.Script, c *script.Company) error {
 	}
 	for _, p := range everybody {
 		if p.Login == "" {
-			return fmt.Errorf("A person of the company has no login.")
+			return errors.New("a person of the company has no login")
 		}
 		if _, there := w.persons[p.Login]; !there {
 			w.persons[p.Login] = len(w.Persons)
@@ -77,7 +79,7 @@ func (w *joining) join(s script.Script, c *script.Company) error {
 		findings := finding.List{}
 		compiled := calendar.Compile(document, &findings)
 		if findings.HasErrors() || document.Format != calendar.Format {
-			return fmt.Errorf("The calendar %q cannot be used: %s", key, first(findings, "its format is another."))
+			return fmt.Errorf("the calendar %q cannot be used: %s", key, strings.TrimSuffix(first(findings, "its format is another"), "."))
 		}
 		w.Calendars[key] = compiled
 	}
@@ -133,7 +135,7 @@ func (w *joining) id(login string) (string, error) {
 	}
 	i, there := w.persons[login]
 	if !there {
-		return "", fmt.Errorf("The company has nobody with the login %q.", login)
+		return "", fmt.Errorf("the company has nobody with the login %q", login)
 	}
 	return w.Persons[i].ID, nil
 }

@@ -107,6 +107,7 @@ func (d *driver) facts(actor string) request.Facts {
 			return request.Holding{Belonging: d.belongings[i], Person: d.whom.Person}, true
 		},
 		Request: func(string) (request.State, bool) { return request.State{}, false },
+		Files:   filesIn(d.Offering, d.Script.Answers),
 	}
 	if len(d.Offering.Pools) > 0 {
 		f.Pools = map[string]int{}

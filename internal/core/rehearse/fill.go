@@ -7,11 +7,9 @@ import (
 	"strings"
 	"time"
 
-	"heptad/internal/core/calendar"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/price"
-	"heptad/internal/core/rule"
 )
 
 // filler fills forms in with answers that are good, always the same ones.
@@ -24,7 +22,9 @@ type filler struct {
 
 func (f *filler) evaluate(answers form.Answers) form.Result {
 	*f.tries--
-	return f.c.Form.Evaluate(answers, f.c.Values(f.parties, f.at), f.parties.Facts())
+	facts := f.parties.Facts()
+	facts.Files = filesIn(f.c, answers)
+	return f.c.Form.Evaluate(answers, f.c.Values(f.parties, f.at), facts)
 }
 
 // complete fills in what is needed beside some answers that stay as they are; false when
@@ -300,106 +300,4 @@ func (f *filler) rows(q form.Question) []form.Answer {
 		}
 	}
 	return out
-}
-
-// want looks for answers with which a rule comes to something: those it reads are tried, one
-// after the other and two together, the rest is filled in.
-func (f *filler) want(r *rule.Rule, holds, whenAbsent bool, base form.Answers, deep int) (form.Answers, bool) {
-	good := func(answers form.Answers) (form.Answers, bool) {
-		filled, result, complete := f.complete(answers)
-		if !complete {
-			return nil, false
-		}
-		is, err := r.Holds(result.Values, whenAbsent)
-		return filled, err == nil && is == holds
-	}
-	if filled, ok := good(base); ok {
-		return filled, true
-	}
-	var keys []string
-	domains := map[string][]form.Answer{}
-	read := r.Reads("answers")
-	if len(r.Reads("cost")) > 0 {
-		for _, q := range f.c.Document.Questions {
-			if q.Kind == form.Items {
-				read = append(slices.Clip(read), q.Key)
-			}
-		}
-	}
-	for _, key := range read {
-		q, there := f.c.Form.Question(key)
-		if !there || q.Kind == form.Computed {
-			continue
-		}
-		around := f.shownWith(q, base, deep)
-		domains[key] = f.candidates(q, f.evaluate(around))
-		keys = append(keys, key)
-	}
-	slices.Sort(keys)
-	try := func(set form.Answers) (form.Answers, bool) {
-		for key := range set {
-			q, _ := f.c.Form.Question(key)
-			for k, v := range f.shownWith(q, base, deep) {
-				if _, there := set[k]; !there {
-					set[k] = v
-				}
-			}
-		}
-		return good(set)
-	}
-	for _, key := range keys {
-		for _, value := range append(domains[key], form.Answer{}) {
-			if *f.tries <= 0 {
-				return nil, false
-			}
-			if filled, ok := try(form.Answers{key: value}); ok {
-				return filled, true
-			}
-		}
-	}
-	for i, one := range keys {
-		for _, two := range keys[i+1:] {
-			for a := range min(6, len(domains[one])) {
-				for b := range min(6, len(domains[two])) {
-					if *f.tries <= 0 {
-						return nil, false
-					}
-					if filled, ok := try(form.Answers{one: domains[one][a], two: domains[two][b]}); ok {
-						return filled, true
-					}
-				}
-			}
-		}
-	}
-	return nil, false
-}
-
-// shownWith are answers with which a question is shown, as far as that is found.
-func (f *filler) shownWith(q form.Question, base form.Answers, deep int) form.Answers {
-	show := f.c.Form.ShowRule(q.Key)
-	if show == nil || deep <= 0 {
-		return base
-	}
-	found, ok := f.want(show, true, false, base, deep-1)
-	if !ok {
-		return base
-	}
-	out := form.Answers{}
-	for _, key := range show.Reads("answers") {
-		if value, there := found[key]; there {
-			out[key] = value
-		}
-	}
-	return out
-}
-
-// someDay is a working morning on which proposals are sent: a Monday, so that they are the
-// same whenever they are made.
-func someDay(work *calendar.Calendar) time.Time {
-	from := time.Date(2027, 3, 8, 0, 0, 0, 0, time.UTC)
-	at, err := work.NextOpen(from)
-	if err != nil {
-		return from
-	}
-	return at.Add(30 * time.Minute).UTC()
 }

@@ -189,7 +189,7 @@ func (d *driver) prepare() error {
 	}
 	for i, line := range d.Script.Script {
 		if err := d.checkLine(line); err != nil {
-			return wrong(i, "script", "%s", err.Error())
+			return wrong(i, "script", "%s", script.Sentence(err.Error()))
 		}
 	}
 	for key := range d.Script.Cast.Systems {

@@ -39,28 +39,28 @@ func (d *driver) checkLine(line script.Line) error {
 			continue
 		}
 		if _, there := d.person(login); !there {
-			return fmt.Errorf("Nobody has the login %q.", login)
+			return fmt.Errorf("nobody has the login %q", login)
 		}
 	}
 	for _, key := range []string{line.Task, line.Before, line.Skips} {
 		if _, there := d.ofPlan(key); key != "" && !there && !made.MatchString(key) {
-			return fmt.Errorf("The plan has no task %q.", key)
+			return fmt.Errorf("the plan has no task %q", key)
 		}
 	}
 	if line.Rung != "" && !slices.ContainsFunc(d.Offering.Document.Ladder, func(r ladder.Rung) bool { return r.Key == line.Rung }) {
-		return fmt.Errorf("The ladder has no rung %q.", line.Rung)
+		return fmt.Errorf("the ladder has no rung %q", line.Rung)
 	}
 	if _, there := d.Company.Team(line.Team); line.Team != "" && !there {
-		return fmt.Errorf("There is no team %q.", line.Team)
+		return fmt.Errorf("there is no team %q", line.Team)
 	}
 	for _, key := range slices.Sorted(maps.Keys(line.Answers)) {
 		if _, there := d.Offering.Form.Question(key); !there {
-			return fmt.Errorf("There is no question %q.", key)
+			return fmt.Errorf("there is no question %q", key)
 		}
 	}
 	for _, key := range slices.Sorted(maps.Keys(line.Lines)) {
 		if n, err := strconv.Atoi(key); err != nil || n < 0 {
-			return fmt.Errorf("%q is no number of a line, from 0.", key)
+			return fmt.Errorf("%q is no number of a line, from 0", key)
 		}
 	}
 	return nil

@@ -2,7 +2,7 @@ package rehearse
 
 import (
 	"fmt"
-	"maps"
+	"heptad/internal/core/calendar"
 	"slices"
 	"strings"
 	"time"
@@ -141,6 +141,17 @@ func (p *proposing) whom(asker people.Person) []offering.Beneficiary {
 	return all
 }
 
+// someDay is a working morning on which proposals are sent: a Monday, so that they are the
+// same whenever they are made.
+func someDay(work *calendar.Calendar) time.Time {
+	from := time.Date(2027, 3, 8, 0, 0, 0, 0, time.UTC)
+	at, err := work.NextOpen(from)
+	if err != nil {
+		return from
+	}
+	return at.Add(30 * time.Minute).UTC()
+}
+
 // begin runs the plainest of all forms.
 func (p *proposing) begin() {
 	for _, f := range p.fillers {
@@ -227,62 +238,6 @@ func (p *proposing) point(to *Point) {
 			return
 		}
 	}
-}
-
-// with fixes one answer beside others.
-func (f *filler) with(fixed form.Answers, key string, value form.Answer) (form.Answers, bool) {
-	all := form.Answers{key: value}
-	for k, v := range fixed {
-		if _, there := all[k]; !there {
-			all[k] = v
-		}
-	}
-	filled, _, ok := f.complete(all)
-	return filled, ok
-}
-
-// offering fixes an answer that is offered only with some other answer.
-func (f *filler) offering(q form.Question, fixed form.Answers, value form.Answer) (form.Answers, bool) {
-	for _, r := range f.c.Form.Rules() {
-		if !strings.HasSuffix(r.Place, "/offer") || f.c.Document.Questions[indexIn(r.Place)].Key != q.Key {
-			continue
-		}
-		for _, key := range r.Rule.Reads("answers") {
-			other, _ := f.c.Form.Question(key)
-			for _, first := range f.candidates(other, f.evaluate(fixed)) {
-				set := maps.Clone(fixed)
-				if set == nil {
-					set = form.Answers{}
-				}
-				set[key] = first
-				if answers, ok := f.with(set, q.Key, value); ok {
-					return answers, true
-				}
-			}
-		}
-	}
-	return nil, false
-}
-
-// picking picks an item in a question that offers it.
-func (f *filler) picking(item string) (form.Answers, bool) {
-	for _, q := range f.c.Document.Questions {
-		if !slices.Contains(q.Items, item) {
-			continue
-		}
-		fixed := f.shownWith(q, nil, 2)
-		for _, value := range f.picks([]string{item}) {
-			if answers, ok := f.with(fixed, q.Key, value); ok {
-				return answers, true
-			}
-			for _, r := range f.c.Catalog.Rules() { // what else it hangs on
-				if answers, ok := f.want(r.Rule, true, true, form.Answers{q.Key: value}, 1); ok && strings.HasSuffix(r.Place, "/when") {
-					return answers, true
-				}
-			}
-		}
-	}
-	return nil, false
 }
 
 // reach runs answers so that what is wanted happens in it.

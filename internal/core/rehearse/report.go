@@ -113,11 +113,16 @@ func (w *reporting) history() {
 // held notes with whom it lies from an instant on.
 func (w *reporting) held(s *request.State, at time.Time) {
 	who := HolderNames(s, w.Service, w.Company)
-	if last := len(w.out.Held) - 1; last >= 0 {
-		if slices.Equal(w.out.Held[last].Who, who) {
-			return
-		}
+	last := len(w.out.Held) - 1
+	if last >= 0 && w.out.Held[last].From.Equal(at) { // for no time at all
+		w.out.Held, last = w.out.Held[:last], last-1
+	}
+	if last >= 0 && w.out.Held[last].To == nil {
 		w.out.Held[last].To = &at
+	}
+	if last >= 0 && slices.Equal(w.out.Held[last].Who, who) && w.out.Held[last].To.Equal(at) {
+		w.out.Held[last].To = nil
+		return
 	}
 	if len(who) > 0 {
 		w.out.Held = append(w.out.Held, Held{From: at, Who: who})

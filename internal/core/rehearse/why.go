@@ -24,7 +24,24 @@ func (l *Life) parties() offering.Parties {
 // Form works the form out with answers, as it was on sending.
 func (l *Life) Form(answers form.Answers) form.Result {
 	parties := l.parties()
-	return l.Offering.Form.Evaluate(answers, l.Offering.Values(parties, l.Script.Send), parties.Facts())
+	facts := parties.Facts()
+	facts.Files = filesIn(l.Offering, answers)
+	return l.Offering.Form.Evaluate(answers, l.Offering.Values(parties, l.Script.Send), facts)
+}
+
+// filesIn finds the files that answers name: each is as large, and of the kind, that they
+// say.
+func filesIn(c *offering.Compiled, answers form.Answers) func(id string) (form.Upload, bool) {
+	return func(id string) (form.Upload, bool) {
+		for _, q := range c.Document.Questions {
+			for _, f := range form.FilesIn(q, answers[q.Key]) {
+				if f.ID == id {
+					return f, true
+				}
+			}
+		}
+		return form.Upload{}, false
+	}
 }
 
 // shown lists the keys of the questions that were shown when it was sent, and of the others.

@@ -149,7 +149,7 @@ func (l Line) check() error {
 	case l.Do == "":
 		return fmt.Errorf("say what is done")
 	case slices.Contains(later, l.Do):
-		return fmt.Errorf("Heptad does not have %q yet", l.Do)
+		return fmt.Errorf("there will be %q, but Heptad does not have it yet", l.Do)
 	case !known:
 		return fmt.Errorf("there is no %q; there are %s", l.Do, joined(l.Do.All()))
 	case l.Who == "" && l.Do != Reporting:

@@ -86,7 +86,7 @@ func (w *Wrong) placed(root *yamlnode.Node, lines Lines) *ParseError {
 // for that; nil when it can.
 func (s Script) Check() *Wrong {
 	wrong := func(field, format string, args ...any) *Wrong {
-		return &Wrong{-1, field, sentence(fmt.Sprintf(format, args...))}
+		return &Wrong{-1, field, Sentence(fmt.Sprintf(format, args...))}
 	}
 	switch {
 	case s.Format != Format:
@@ -123,7 +123,7 @@ func (s Script) Check() *Wrong {
 			err = errors.New("this is before what stands above it: write what happens in order of time")
 		}
 		if err != nil {
-			return &Wrong{i, "script", sentence(err.Error())}
+			return &Wrong{i, "script", Sentence(err.Error())}
 		}
 		if !line.At.IsZero() {
 			last = line.At
@@ -132,8 +132,8 @@ func (s Script) Check() *Wrong {
 	return nil
 }
 
-// sentence begins with a capital and ends with a point.
-func sentence(text string) string {
+// Sentence begins with a capital and ends with a point.
+func Sentence(text string) string {
 	if text == "" {
 		return text
 	}
@@ -226,7 +226,7 @@ func told(node *yamlnode.Node, rest ...any) *ParseError {
 	case errors.As(err, &wrongTime):
 		words = fmt.Sprintf("%s is no instant: write it like 2027-05-18T09:10:00+01:00", wrongTime.Value)
 	}
-	return &ParseError{line, sentence(words)}
+	return &ParseError{line, Sentence(words)}
 }
 
 // named finds the first key of a name in a node, or below it.

@@ -887,6 +887,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/{offering}/replays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["replays"];
+        put?: never;
+        post: operations["begin-replay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/replays/{study}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["replay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/studies/{study}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["stop-study"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/{offering}/supplied": {
         parameters: {
             query?: never;
@@ -5245,6 +5293,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfStudyView: {
+            entries: components["schemas"]["StudyView"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfTargetView: {
             entries: components["schemas"]["TargetView"][];
             /** @description Ask for what comes after; empty at the end */
@@ -7082,6 +7135,12 @@ export interface components {
             /** @description That rule, and what it was worked out from */
             why?: string;
         };
+        RehearseFails: {
+            /** @description Of the question; empty for who may ask */
+            key: string;
+            label: string;
+            sentence: string;
+        };
         RehearseForecast: {
             /** Format: date-time */
             at: string;
@@ -7243,6 +7302,119 @@ export interface components {
             /** @description It ended so */
             why?: string;
         };
+        RehearseReplay: {
+            /**
+             * Format: int64
+             * @description With private or forgotten answers, which count as absent
+             */
+            absent: number;
+            /**
+             * Format: int64
+             * @description That others would decide on
+             */
+            approvers: number;
+            /** Format: int64 */
+            changed: number;
+            /** Format: int64 */
+            cheaper: number;
+            /** @description In the first year, after less before, a decimal number */
+            costs: string;
+            currency?: string;
+            /** Format: int64 */
+            dearer: number;
+            /**
+             * Format: int64
+             * @description After less before
+             */
+            decisions: number;
+            /**
+             * Format: int64
+             * @description That could not be worked out
+             */
+            failed: number;
+            /**
+             * Format: double
+             * @description Of work, after less before, in hours of effort
+             */
+            hours: number;
+            /**
+             * Format: int64
+             * @description That could not be sent any more
+             */
+            invalid: number;
+            /** Format: int64 */
+            later: number;
+            /**
+             * Format: int64
+             * @description Requests that were put through it
+             */
+            of: number;
+            /**
+             * Format: int64
+             * @description That would cost more or less
+             */
+            prices: number;
+            /**
+             * Format: int64
+             * @description That something else would be promised to
+             */
+            promises: number;
+            /** @description Those that change, the last sent first; so many as are kept */
+            records: components["schemas"]["RehearseReplayed"][];
+            /**
+             * Format: int64
+             * @description That would likely be done more than a quarter of an hour sooner
+             */
+            sooner: number;
+            /**
+             * Format: int64
+             * @description With other tasks, or teams
+             */
+            tasks: number;
+        };
+        RehearseReplayed: {
+            /**
+             * Format: int64
+             * @description Private and forgotten answers, which count as absent
+             */
+            absent?: number;
+            after: string;
+            /** @description What is other with its decisions, in words */
+            approvers?: string[];
+            /** @description Cost in the first year, a decimal number */
+            before: string;
+            /**
+             * Format: int64
+             * @description After less before
+             */
+            decisions: number;
+            /** @description Why it could not */
+            fails?: components["schemas"]["RehearseFails"][];
+            /**
+             * Format: double
+             * @description Of work, after less before, in hours of effort
+             */
+            hours: number;
+            /** Format: int64 */
+            likelyAfter: number;
+            /**
+             * Format: int64
+             * @description Open minutes from sending to the likely finish, by the version it was sent with
+             */
+            likelyBefore: number;
+            /** @description What is other with its promise, in words */
+            promise?: string;
+            reference: string;
+            /** @description ID */
+            request: string;
+            /** Format: date-time */
+            sent: string;
+            /** @description What is other with its tasks, in words */
+            tasks?: string[];
+            title: string;
+            /** @description It could still be sent */
+            valid: boolean;
+        };
         RehearseRequested: {
             /** @description As they were sent: hidden ones are left out */
             answers: {
@@ -7401,6 +7573,11 @@ export interface components {
             /** @description Key of the offering that was opened */
             opened?: string;
             words: string;
+        };
+        ReplayBody: {
+            asked: components["schemas"]["WorkReplayAsked"];
+            result?: components["schemas"]["RehearseReplay"];
+            study: components["schemas"]["StudyView"];
         };
         ReplyView: {
             id?: string;
@@ -8694,6 +8871,40 @@ export interface components {
             /** Format: double */
             worked: number;
         };
+        StudyBegun: {
+            id: string;
+        };
+        StudyView: {
+            /** Format: date-time */
+            beganAt: string;
+            /** @description Name */
+            by: string;
+            /**
+             * Format: int64
+             * @description While it runs
+             */
+            done: number;
+            /** Format: date-time */
+            endedAt?: string;
+            id: string;
+            /** Format: int64 */
+            of: number;
+            /** @description The draft is another now */
+            old: boolean;
+            /**
+             * Format: int64
+             * @description Of the draft it was worked out of
+             */
+            revision: number;
+            /** @enum {string} */
+            state: "running" | "done" | "stopped" | "failed";
+            trouble?: string;
+            /**
+             * Format: int64
+             * @description Number of the version it was worked out of
+             */
+            version: number;
+        };
         SubmitInputBody: {
             answers: {
                 [key: string]: unknown;
@@ -9442,6 +9653,23 @@ export interface components {
             goal: number;
             /** @enum {string} */
             stands: "well" | "early" | "missed" | "open";
+        };
+        WorkReplayAsked: {
+            /** @description Answers to questions that are new, by question */
+            fill?: {
+                [key: string]: unknown;
+            };
+            /** Format: date-time */
+            from: string;
+            /** @description A new question without an answer makes nothing invalid */
+            leaveOut?: boolean;
+            /** Format: date-time */
+            until: string;
+            /**
+             * Format: int64
+             * @description They were sent with; any when left out
+             */
+            version?: number;
         };
         WrongView: {
             /**
@@ -11995,6 +12223,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MomentView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    replays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfStudyView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "begin-replay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkReplayAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyBegun"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    replay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+                /** @description ID */
+                study: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "stop-study": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+                /** @description ID */
+                study: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
