@@ -113,7 +113,7 @@ const inPast = " FROM facts_requests f WHERE f.offering = ?1 AND f.sent >= ?2 AN
 // CountPast counts the requests of an offering that were sent in a time.
 func (r ofOfferings) CountPast(ctx context.Context, offering string, from, until time.Time, version int) (int, error) {
 	var n int
-	err := r.get(ctx, &n, "SELECT count(*)"+inPast, offering, millis(from), millis(until), version)
+	err := r.get(ctx, &n, "SELECT count(*)"+inPast, offering, from.Unix(), until.Unix(), version)
 	return n, err
 }
 
@@ -126,7 +126,7 @@ func (r ofOfferings) Past(ctx context.Context, offering string, from, until time
 		State                                        string
 	}
 	if err := r.all(ctx, &rows, "SELECT f.number, f.department, f.location, f.cost_centre AS costcentre, f.employment, r.state FROM (SELECT f.number, f.department, f.location, f.cost_centre, f.employment"+
-		inPast+" AND f.number > ?5 ORDER BY f.number LIMIT ?6) f JOIN requests r ON r.number = f.number ORDER BY f.number", offering, millis(from), millis(until), version, after, limit); err != nil {
+		inPast+" AND f.number > ?5 ORDER BY f.number LIMIT ?6) f JOIN requests r ON r.number = f.number ORDER BY f.number", offering, from.Unix(), until.Unix(), version, after, limit); err != nil {
 		return nil, err
 	}
 	all := make([]PastRequest, len(rows))

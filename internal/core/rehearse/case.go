@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
@@ -59,9 +60,30 @@ func TryOn(g Ground, c script.Case) Tried {
 	}
 	result := life.Result()
 	out.Life, out.Result = life, &result
-	out.Different = append(out.Different, Compare(c.Expect, result)...)
+	if life.End == Unsent && c.Expect["end"] != string(Unsent) {
+		out.Different = append(out.Different, unsent(result))
+	} else {
+		out.Different = append(out.Different, Compare(c.Expect, result, life.Company)...)
+	}
 	out.Passed = len(out.Different) == 0
 	return out
+}
+
+// unsent says that what was to be sent cannot be: then nothing else is to be compared.
+func unsent(r Rehearsed) Difference {
+	words := ""
+	for _, refused := range r.Refused {
+		words = refused.Sentence
+		for i, detail := range refused.Details {
+			_, sentence, _ := strings.Cut(detail, ": ")
+			if i == 0 {
+				words = sentence
+			} else {
+				words += " " + sentence
+			}
+		}
+	}
+	return Difference{Place: "/end", Expected: "sent", Is: "not sent", Sentence: "It cannot be sent now: " + words, at: []step{{field: "end"}}, is: string(Unsent)}
 }
 
 func troubleOf(err error) string {

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"heptad/internal/core/people"
 	"heptad/internal/core/script"
 )
 
@@ -36,8 +37,9 @@ var keyed = map[string][]string{
 	"refused": {"line", "code"}, "held": {"from"}, "pauses": {"from"}, "children": {"title"},
 }
 
-// Compare tells what of a result is other than expected, where that speaks.
-func Compare(expected script.Expect, result Rehearsed) []Difference {
+// Compare tells what of a result is other than expected, where that speaks. The company
+// gives the names of those whom it expects.
+func Compare(expected script.Expect, result Rehearsed, company *people.Directory) []Difference {
 	data, err := json.Marshal(result)
 	if err != nil {
 		return []Difference{{Sentence: "The result cannot be written down: " + err.Error()}}
@@ -49,15 +51,16 @@ func Compare(expected script.Expect, result Rehearsed) []Difference {
 	data, _ = json.Marshal(expected) // it came from JSON
 	var want map[string]any
 	_ = json.Unmarshal(data, &want)
-	c := &comparing{result: result, want: want}
+	c := &comparing{result: result, want: want, company: company}
 	c.object(want, is, nil)
 	return c.all
 }
 
 type comparing struct {
-	result Rehearsed
-	want   map[string]any
-	all    []Difference
+	result  Rehearsed
+	want    map[string]any
+	company *people.Directory
+	all     []Difference
 }
 
 func (c *comparing) object(want, is map[string]any, at []step) {

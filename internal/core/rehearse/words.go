@@ -94,10 +94,10 @@ func (c *comparing) name(v any) string {
 	if name, known := c.result.Names[key]; known {
 		return name
 	}
-	if name, known := c.result.Teams[key]; known {
-		return name
+	if p, known := c.company.ByLogin(key); known {
+		return p.Name
 	}
-	return key
+	return c.company.TeamName(key)
 }
 
 // subject names the rung or task that a place is in.
