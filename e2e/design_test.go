@@ -155,8 +155,8 @@ func TestSharingAQuestion(t *testing.T) {
 	b.until("the label is the shared one", `document.querySelector(%q)?.value === 'At which port?'`, lastPart+`[data-field=label]`)
 }
 
-// The preview runs the same rules as live: as another, for another, on a day,
-// as those who work would see it.
+// The preview runs the same rules as live: as another, for another, on a day; what those
+// who decide would see is a step into its rehearsal.
 func TestThePreview(t *testing.T) {
 	t.Parallel()
 	b := startServer(t).openBrowser()
@@ -182,8 +182,9 @@ func TestThePreview(t *testing.T) {
 	b.see("This day is over.")
 	b.set(`[data-field=on]`, "2027-03-11")
 	b.gone("This day is over.")
-	b.set(`[data-field=look]`, "staff")
+	b.write(`#p-reason-field`, "Bunkering")
+	b.press(`[data-beside=rehearse]`)
 	b.see("Quay badge for Davi Sarmento, Maravel")
+	b.press(`[data-do=step]`)
 	b.see("Davi Sarmento wants to enter Fuel dock.")
-	b.see("Check the safety record")
 }

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -261,26 +262,50 @@ func TestSharedQuestions(t *testing.T) {
 func TestTrying(t *testing.T) {
 	s := serve(t)
 	owner := s.as("falkenau")
-	tried := get[struct {
-		Title string
-		Rungs []struct {
-			Name, Say string
-			Answers   []struct{ Label, Text string }
+	script := `{"script":{"format":"heptad/rehearsal/1","asker":"quist","for":"sarmento","send":"2027-03-12T09:00:00Z","answers":{"port":"maravel","from":"2027-03-12","zones":["fuel"],"reason":"Bunkering","badge":[{"item":"fob","quantity":1}]}}`
+	lived := get[struct {
+		Result struct {
+			End    string
+			Counts struct{ Rungs, Tasks int }
 		}
-		Work []struct {
-			Key, Instructions string
-			Wanted            bool
-			Answers           []struct{ Key string }
+		Frames []struct {
+			At     string
+			Events int
+			Says   []string
 		}
-		Result struct{ Trouble string }
-	}](t, owner, "POST", "/api/design/quay-access-badge/try", `{"as":"`+demo.ID("quist")+`","for":{"person":"`+demo.ID("sarmento")+`"},"at":"2027-03-12T09:00:00Z","answers":{"port":"maravel","from":"2027-03-12","zones":["fuel"],"reason":"Bunkering","badge":[{"item":"fob","quantity":1}]}}`)
-	assert.Empty(t, tried.Result.Trouble)
-	assert.Equal(t, "Quay badge for Davi Sarmento, Maravel", tried.Title)
-	require.Len(t, tried.Rungs, 2)
-	assert.Equal(t, "Davi Sarmento wants to enter Fuel dock.", tried.Rungs[1].Say)
-	assert.Len(t, tried.Rungs[1].Answers, 4)
-	assert.Equal(t, "Port", tried.Rungs[1].Answers[0].Label, "the label for staff")
-	assert.False(t, tried.Work[0].Wanted, "a fob needs no picture")
-	assert.Equal(t, "Check Davi Sarmento for Fuel dock.", tried.Work[1].Instructions)
-	assert.Len(t, tried.Work[1].Answers, 2, "only the slice")
+	}](t, owner, "POST", "/api/design/quay-access-badge/rehearse", script+"}")
+	require.Equal(t, "closed", lived.Result.End)
+	require.Equal(t, 2, lived.Result.Counts.Rungs)
+	at := func(says string) string {
+		for _, f := range lived.Frames {
+			if strings.Contains(strings.Join(f.Says, "\n"), says) {
+				return fmt.Sprintf(`%s,"at":%q,"events":%d}`, script, f.At, f.Events)
+			}
+		}
+		require.Fail(t, "nothing says "+says)
+		return ""
+	}
+	type moment struct {
+		Title, Status string
+		Decision      *struct {
+			Say     string
+			Answers []struct{ Label, Text string }
+		}
+		Tasks []struct {
+			Key, Instructions, Team string
+			Answers                 []struct{ Key string }
+		}
+		History []struct{ Sentence string }
+	}
+	deciding := get[moment](t, owner, "POST", "/api/design/quay-access-badge/rehearse/moment", at("Safety of restricted zones: asked"))
+	assert.Equal(t, "Quay badge for Davi Sarmento, Maravel", deciding.Title)
+	require.NotNil(t, deciding.Decision)
+	assert.Equal(t, "Davi Sarmento wants to enter Fuel dock.", deciding.Decision.Say)
+	assert.Len(t, deciding.Decision.Answers, 4)
+	assert.Equal(t, "Port", deciding.Decision.Answers[0].Label, "the label for staff")
+	working := get[moment](t, owner, "POST", "/api/design/quay-access-badge/rehearse/moment", at("Check the safety record: taken"))
+	require.Len(t, working.Tasks, 1, "a fob needs no picture")
+	assert.Equal(t, "Check Davi Sarmento for Fuel dock.", working.Tasks[0].Instructions)
+	assert.Len(t, working.Tasks[0].Answers, 2, "only the slice")
+	assert.NotEmpty(t, working.History)
 }

@@ -369,9 +369,16 @@ func TestRights(t *testing.T) {
 		}, want: only(404, falkenau, editor)},
 		"keep-case":     {path: func() string { return "/api/design/berth-side-parking/rehearse/keep" }, body: func() string { return `{"script":` + rehearsal + `}` }, want: only(404, falkenau, editor)},
 		"run-cases":     {path: func() string { return "/api/design/berth-side-parking/cases" }, want: only(404, falkenau, editor)},
-		"propose-cases": {path: func() string { return "/api/design/proof-of-employment-letter/cases/propose" }, want: everybody(404)},
 		"right-case":    {path: func() string { return "/api/design/berth-side-parking/cases/99/right" }, body: func() string { return `{"places":[]}` }, want: everybody(404)},
 		"case-today":    {path: func() string { return "/api/design/berth-side-parking/cases/99/today" }, want: everybody(404)},
+		"propose-cases": {path: func() string { return "/api/design/proof-of-employment-letter/cases/propose" }, want: everybody(404)},
+		"supply-case":   {path: func() string { return "/api/design/berth-side-parking/cases/99/supply" }, want: everybody(404)},
+		"replays":       {path: func() string { return "/api/design/berth-side-parking/replays" }, want: only(404, falkenau, editor)},
+		"begin-replay": {path: func() string { return "/api/design/berth-side-parking/replays" }, body: func() string {
+			return `{"from":"2026-01-01T00:00:00Z","until":"2026-01-02T00:00:00Z"}`
+		}, want: only(404, falkenau, editor)},
+		"replay":     {path: func() string { return "/api/design/berth-side-parking/replays/nothing" }, want: everybody(404)},
+		"stop-study": {path: func() string { return "/api/design/berth-side-parking/studies/nothing" }, want: everybody(404)},
 		"write-rule": {body: func() string {
 			return `{"join":"all","parts":[{"question":"a","compare":"answered","as":"text","values":[]}]}`
 		}, want: only(404, falkenau, editor, areaOwner, lindskaug)},

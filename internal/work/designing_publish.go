@@ -94,6 +94,9 @@ func (w *Designing) guarded(ctx context.Context, person, key string, revision in
 	if err != nil || draft.Revision != revision {
 		return err // what is said of another revision comes with the transaction
 	}
+	if _, findings := offering.Compile(draft.Document, draft.Number, w.checked(draft.Editors...)); findings.HasErrors() {
+		return nil // what is to be mended before is said first
+	}
 	return w.holds(draft.Document)
 }
 

@@ -282,7 +282,7 @@ func TestANewVersion(t *testing.T) {
 	opened, err := o.Designing.OpenDraft(ctx, owner, "berth-side-parking")
 	require.NoError(t, err)
 	d := opened.Document
-	d.Plan = d.Plan[:1]
+	d.Plan, d.Cases = d.Plan[:1], nil
 	d.Items.List[0].Price.Amount = "19.00"
 	saved, err := o.Designing.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
 	require.NoError(t, err)
@@ -435,7 +435,7 @@ func TestAskAgain(t *testing.T) {
 	opened, err := o.Designing.OpenDraft(ctx, owner, "berth-side-parking")
 	require.NoError(t, err)
 	d := opened.Document
-	d.Items.List[0].Price.Amount = "21.00"
+	d.Items.List[0].Price.Amount, d.Cases = "21.00", nil
 	d.Questions[0].Choices = d.Questions[0].Choices[1:]
 	d.Questions = append(d.Questions, form.Question{Key: "colour", Kind: form.Text, Label: "Colour"})
 	saved, err := o.Designing.SaveOffering(ctx, owner, d.Key, d, opened.Revision)
@@ -671,7 +671,7 @@ func TestAnAudienceIsKept(t *testing.T) {
 	opened, err := o.Designing.OpenDraft(ctx, demo.ID("falkenau"), "berth-side-parking")
 	require.NoError(t, err)
 	d := opened.Document
-	d.Audience.Ask = `asker.department == "Fleet"`
+	d.Audience.Ask, d.Cases = `asker.department == "Fleet"`, nil
 	saved, err := o.Designing.SaveOffering(ctx, demo.ID("falkenau"), d.Key, d, opened.Revision)
 	require.NoError(t, err)
 	f, err := o.Asking.SaveDraft(ctx, demo.ID("sarmento"), d.Key, demotest.Parking("open"), offering.Beneficiary{})

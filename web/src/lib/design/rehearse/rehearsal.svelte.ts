@@ -50,7 +50,7 @@ export class Rehearsal {
 	/** Lives through it anew, and stays at the instant one looks at; or goes to its end. */
 	async run(to: 'here' | 'end' = 'here') {
 		if (!this.#trial.asker) return;
-		if (!this.send) this.send = thisMinute();
+		if (!this.send) this.send = this.#trial.day ? `${this.#trial.day}T12:00:00Z` : thisMinute();
 		const mine = ++this.#run;
 		this.running = true;
 		const was = this.frames[this.here]?.at;

@@ -30,6 +30,7 @@
 		await rehearsal.run('end');
 		rehearsal.go(0);
 	}
+	const many = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
 	const ends = {
 		closed: 'closed',
 		until: 'reached the instant that was asked for',
@@ -56,8 +57,13 @@
 {:else if result}
 	<p class="small summary" data-end={result.end}>
 		Sent {at(result.events[0]?.at ?? result.until)}; it {ends[result.end]}
-		{at(result.until)}{#if result.request.outcome}, {result.request.outcome}{/if}. {result.counts.rungs} decisions,
-		{result.counts.tasks} tasks, {result.counts.messages} messages, {result.counts.calls} calls.
+		{at(result.until)}{#if result.request.outcome}, {result.request.outcome}{/if}. {many(
+			result.counts.rungs,
+			'decision'
+		)}, {many(result.counts.tasks, 'task')}, {many(result.counts.messages, 'message')}, {many(
+			result.counts.calls,
+			'call'
+		)}.
 		{#if result.promise?.kept !== undefined}The promise is <strong
 				>{result.promise.kept ? 'kept' : 'missed'}</strong
 			>.{/if}
