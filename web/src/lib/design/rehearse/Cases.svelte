@@ -130,6 +130,7 @@
 				<button class="btn quiet small" onclick={() => void onToday(i)}>Try it on today's company</button>
 				<button
 					class="btn quiet small"
+					data-do="remove-case"
 					onclick={() =>
 						editor.remove(one.name, () => {
 							editor.document.cases = cases.filter((_, j) => j !== i);

@@ -173,8 +173,11 @@
 		{#each rehearsal.lines as line, i (i)}
 			<li class:wrong={rehearsal.trouble?.line === i}>
 				<span class="small"><span class="soft">{line.at ? at(line.at) : ''}</span> {told(line)}</span>
-				<button class="btn quiet small" onclick={() => rehearsal.drop(i)} aria-label="Not: {told(line)}"
-					>not</button
+				<button
+					class="btn quiet small"
+					data-do="undo-act"
+					onclick={() => rehearsal.drop(i)}
+					aria-label="Not: {told(line)}">not</button
 				>
 			</li>
 		{/each}
