@@ -33,7 +33,7 @@
 	{#if decision}
 		<section data-decision={decision.rung}>
 			<p class="fact">As {list.format(decision.waiting.map((w) => w.name))} would see it</p>
-			<h3>{decision.name}</h3>
+			<h2>{decision.name}</h2>
 			{#if decision.say}<p>{decision.say}</p>{/if}
 			<p class="small soft">
 				{#if decision.price}{decision.price}.{/if}
@@ -73,12 +73,12 @@
 		{@const who = doer(task)}
 		<section data-task={task.key}>
 			<p class="fact">As {task.team || 'a system'} would see it</p>
-			<h3>
+			<h2>
 				{task.name}
 				<span class="soft small"
 					>{task.state}{#if task.holder}, with {task.holder.name}{/if}</span
 				>
-			</h3>
+			</h2>
 			{#if task.instructions}<p>{task.instructions}</p>{/if}
 			{#if task.trouble}<p class="problem small">{task.trouble}</p>{/if}
 			{#if task.due || task.latestStart}<p class="small soft">
