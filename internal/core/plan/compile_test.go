@@ -129,6 +129,27 @@ func TestMake(t *testing.T) {
 	assert.Equal(t, map[string][]string{"order order": nil, "close close": {"order"}}, made(nil), "nothing is picked: what comes after waits for what came before")
 }
 
+// The task of the plan is found by the key of any task that was made of it, and by none that
+// a request made itself.
+func TestOf(t *testing.T) {
+	each := task("pack")
+	each.Each = "cabins"
+	p := compile(t, each, task("pack-run"), task("close"))
+	for key, of := range map[string]string{
+		"pack": "pack", "pack.12": "pack", "close-run-3": "close", "pack-run": "pack-run", "pack-run-2": "pack", "pack-run-run-2": "pack-run",
+		"pack-2": "", "pack.": "", "added-4": "", "right-1": "", "packs": "", "": "",
+	} {
+		found, there := p.Of(key)
+		assert.Equal(t, of, found.Key, key)
+		assert.Equal(t, of != "", there, key)
+	}
+	for _, m := range append(p.Make(func(string) []plan.Each { return []plan.Each{{Number: 1}, {Number: 10}} }), p.Run("close", 7)) {
+		found, there := p.Of(m.Key)
+		assert.True(t, there, m.Key)
+		assert.Equal(t, m.Of, found.Key, m.Key)
+	}
+}
+
 // A plan with a circle is refused, and whatever is computed with it all the
 // same comes to an end.
 func TestACircleOfTasksForEach(t *testing.T) {

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 
 	"heptad/internal/core/people"
@@ -55,6 +56,23 @@ func (p *Plan) Make(things func(source string) []Each) []Made {
 }
 
 func numbered(key string, n int) string { return fmt.Sprintf("%s.%d", key, n) }
+
+// Run is the n-th run, from 1, of a task that is started on demand.
+func (p *Plan) Run(key string, n int) Made {
+	return Made{Key: fmt.Sprintf("%s-run-%d", key, n), Of: key, Name: p.task(key).Name}
+}
+
+// behind is what Make and Run put behind the key of a task of the plan.
+var behind = regexp.MustCompile(`(\.|-run-)[0-9]+$`)
+
+// Of finds the task of the plan that a task of a request was made of, by its key; false for
+// one that the request made itself.
+func (p *Plan) Of(made string) (Task, bool) {
+	if t, there := p.Task(made); there {
+		return t, true
+	}
+	return p.Task(behind.ReplaceAllString(made, ""))
+}
 
 // after lists the made tasks that the number-th one of a task waits for.
 func (p *Plan) after(i int, each map[string][]Each, number int) []string {

@@ -151,6 +151,10 @@ func TestReplay(t *testing.T) {
 	assert.InDelta(t, -2, other.Hours, 0.01, "four hours less, two more")
 	assert.Greater(t, other.LikelyAfter, other.LikelyBefore, "one decision more")
 
+	each := replayed(t, func(d *offering.Document) { d.Plan[1].Each = "badge" }, nil)
+	assert.Equal(t, []string{"Take photo is not done", "Take photo: Card is done, too"}, each.Tasks)
+	assert.InDelta(t, 0, each.Hours, 0.01, "the same work, named otherwise")
+
 	sum := rehearse.Replay{}
 	for _, r := range []rehearse.Replayed{same, dearer, invalid, other} {
 		sum.Add(r)

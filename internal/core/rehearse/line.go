@@ -6,7 +6,6 @@ import (
 	"regexp"
 	"slices"
 	"strconv"
-	"strings"
 	"time"
 
 	"heptad/internal/core/calendar"
@@ -21,17 +20,6 @@ import (
 // made are keys of tasks that no plan has, as a request makes them itself.
 var made = regexp.MustCompile(`^(added|right)-[0-9]+$`)
 
-// ofPlan is the task of the plan that a key of a request is of; false when there is none.
-func (l *Life) ofPlan(key string) (plan.Task, bool) {
-	best, found := plan.Task{}, false
-	for _, t := range l.Offering.Plan.Tasks() {
-		if (key == t.Key || strings.HasPrefix(key, t.Key+"-")) && len(t.Key) >= len(best.Key) {
-			best, found = t, true
-		}
-	}
-	return best, found
-}
-
 // checkLine says what a line names that is not there; nil for nothing.
 func (d *driver) checkLine(line script.Line) error {
 	for _, login := range []string{line.Who, line.Person} {
@@ -43,7 +31,7 @@ func (d *driver) checkLine(line script.Line) error {
 		}
 	}
 	for _, key := range []string{line.Task, line.Before, line.Skips} {
-		if _, there := d.ofPlan(key); key != "" && !there && !made.MatchString(key) {
+		if _, there := d.Offering.Plan.Of(key); key != "" && !there && !made.MatchString(key) {
 			return fmt.Errorf("the plan has no task %q", key)
 		}
 	}

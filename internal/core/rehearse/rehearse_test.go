@@ -170,6 +170,17 @@ func TestRefusalsAreToldAndPassed(t *testing.T) {
 	assert.Equal(t, request.Fulfilled, r.Request.Outcome)
 }
 
+// A line names a task that is made for each thing by the key it has in the request.
+func TestALineOnOneOfSeveral(t *testing.T) {
+	each := ground(func(d *offering.Document) { d.Plan[1].Each = "badge" })
+	life := run(t, each, sent+"script: [{at: 2027-03-08T12:00:00Z, who: keks, do: stuck, task: photo.1, reason: No camera}]\n")
+	assert.Empty(t, life.Refused)
+	photo, there := life.State.Task("photo.1")
+	require.True(t, there)
+	assert.Equal(t, "photo", photo.Of)
+	assert.Contains(t, kinds(life), "08 12:00 keks taskStuck")
+}
+
 // What cannot be sent says which answers would not do.
 func TestUnsent(t *testing.T) {
 	r := run(t, ground(), strings.Replace(sent, "reason: Bunkering, ", "", 1)).Result()

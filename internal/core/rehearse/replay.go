@@ -204,24 +204,10 @@ func (w *worked) plan(c *offering.Compiled, r Replaying, parties offering.Partie
 		}
 		w.tasks[step.Task] = taskOf{step.Name, step.Team}
 		w.order = append(w.order, step.Task)
-		if of, there := c.Plan.Task(planKey(c, step.Task)); there {
+		if of, there := c.Plan.Of(step.Task); there {
 			effort := c.Plan.Effort(of.Key)
 			w.hours += effort.Open.Hours() + 8*float64(effort.Days)
 		}
-	}
-}
-
-// planKey is the key in the plan of a task of a request, such as check of check-2.
-func planKey(c *offering.Compiled, key string) string {
-	for {
-		if _, there := c.Plan.Task(key); there {
-			return key
-		}
-		at := strings.LastIndex(key, "-")
-		if at < 0 {
-			return key
-		}
-		key = key[:at]
 	}
 }
 

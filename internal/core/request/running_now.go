@@ -1,7 +1,6 @@
 package request
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
@@ -68,7 +67,7 @@ func (t tasks) runNow(c RunNow) error {
 			inputs[asked.Key] = text
 		}
 	}
-	task := t.taskOf(plan.Made{Key: fmt.Sprintf("%s-run-%d", c.Action, runs+1), Of: c.Action, Name: of.Name})
+	task := t.taskOf(o.Plan.Run(c.Action, runs+1))
 	if len(inputs) > 0 {
 		task.Corrected = inputs
 	}
