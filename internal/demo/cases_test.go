@@ -80,9 +80,9 @@ func keepCases(t *testing.T) {
 		for _, p := range scripts(t, ground, d.Key) {
 			life, err := rehearse.Run(ground, p.Script)
 			require.NoError(t, err, "%s: %s", d.Key, p.Name)
-			c, err := life.Kept(p.Name, calendars, systems.Described())
+			alone, result, err := life.Kept(calendars, systems.Described())
 			require.NoError(t, err, "%s: %s", d.Key, p.Name)
-			cases = append(cases, c)
+			cases = append(cases, result.Case(p.Name, alone))
 		}
 		require.NoError(t, os.WriteFile(file, withCases(t, data, cases, filepath.Ext(file) == ".json"), 0o644))
 	}

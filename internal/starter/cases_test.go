@@ -87,8 +87,7 @@ func keepCases(t *testing.T) {
 		}{{"As usual", usual}, {"Nobody confirms", silent}} {
 			life, err := rehearse.Run(rehearse.Carried(d, nil, nil), one.script)
 			require.NoError(t, err, d.Key)
-			c := script.Case{Name: one.name, Script: one.script, Expect: rehearse.Expecting(life.Result().Usual())}
-			line, err := json.Marshal(c)
+			line, err := json.Marshal(life.Result().Case(one.name, one.script))
 			require.NoError(t, err)
 			file.WriteString("  - " + string(line) + "\n")
 		}

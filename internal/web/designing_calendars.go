@@ -119,7 +119,7 @@ func (h designing) readHolidays(_ context.Context, in *struct {
 	}
 	more, err := calendar.ReadICalendar(strings.NewReader(in.Body.File), zone)
 	if err != nil {
-		return nil, newProblem(http.StatusUnprocessableEntity, sentence(err.Error()))
+		return nil, newProblem(http.StatusUnprocessableEntity, finding.Sentence(err.Error()))
 	}
 	return h.tried(&in.CalendarInput, in.Body.Document.With(more))
 }

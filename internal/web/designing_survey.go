@@ -5,6 +5,7 @@ import (
 	"net/http"
 
 	"heptad/internal/core/audience"
+	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/lines"
 	"heptad/internal/core/offering"
@@ -79,7 +80,7 @@ type ruleBody struct {
 func (h designing) writeRule(_ context.Context, in *struct{ Body rule.Sentence }) (*body[ruleBody], error) {
 	source, err := in.Body.CEL()
 	if err != nil {
-		return nil, newProblem(http.StatusUnprocessableEntity, sentence(err.Error()))
+		return nil, newProblem(http.StatusUnprocessableEntity, finding.Sentence(err.Error()))
 	}
 	return answer(ruleBody{source}, nil)
 }

@@ -15,6 +15,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"heptad/internal/core/finding"
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/work"
@@ -66,11 +67,11 @@ var errNotSignedIn = newProblem(http.StatusUnauthorized, "You are not signed in,
 func init() {
 	// Errors of huma's own, such as a body that does not fit its schema.
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
-		p := newProblem(status, sentence(message))
+		p := newProblem(status, finding.Sentence(message))
 		for _, err := range errs {
-			d := Detail{Sentence: sentence(err.Error())}
+			d := Detail{Sentence: finding.Sentence(err.Error())}
 			if e, ok := err.(*huma.ErrorDetail); ok {
-				d = Detail{Place: place(e.Location), Sentence: sentence(e.Message)}
+				d = Detail{Place: place(e.Location), Sentence: finding.Sentence(e.Message)}
 			}
 			p.Errors = append(p.Errors, d)
 		}
@@ -90,13 +91,6 @@ func place(location string) string {
 		return location
 	}
 	return strings.ReplaceAll(index.ReplaceAllString(inBody, ".$1"), ".", "/")
-}
-
-func sentence(message string) string {
-	if message == "" {
-		return ""
-	}
-	return strings.ToUpper(message[:1]) + strings.TrimSuffix(message[1:], ".") + "."
 }
 
 // problemOf turns what went wrong into a problem. Only refusals tell why;

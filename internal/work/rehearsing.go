@@ -149,12 +149,11 @@ func (w *Rehearsing) Keep(ctx context.Context, person, key string, s script.Scri
 	if err != nil {
 		return Kept{}, err
 	}
-	alone := life.Alone(calendars)
-	again, err := rehearse.Run(rehearse.Carried(life.Offering.Document, nil, w.described), alone)
+	alone, result, err := life.Kept(calendars, w.described)
 	if err != nil {
 		return Kept{}, misunderstood(err, "/script")
 	}
-	return Kept{alone, again.Result().See()}, nil
+	return Kept{alone, result.See()}, nil
 }
 
 // Cases runs the cases of the draft.
@@ -205,14 +204,13 @@ func (w *Rehearsing) Propose(ctx context.Context, person, key string) (Proposed,
 	if err != nil {
 		return Proposed{}, err
 	}
-	c, _ := w.compile(v, w.Company())
-	out := Proposed{Points: found.Points, Kept: rehearse.Cover(c, have)}
+	out := Proposed{Points: found.Points, Kept: found.Had}
 	for _, p := range found.Proposals {
-		kept, err := p.Life.Kept(p.Name, calendars, w.described)
+		alone, result, err := p.Life.Kept(calendars, w.described)
 		if err != nil {
 			continue // it does not stand on its own
 		}
-		out.Cases = append(out.Cases, ProposedCase{kept, p.Reaches})
+		out.Cases = append(out.Cases, ProposedCase{result.Case(p.Name, alone), p.Reaches})
 	}
 	return out, nil
 }

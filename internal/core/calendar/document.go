@@ -113,7 +113,7 @@ func parseOpen(open []string, place string, findings *finding.List) []interval {
 	for i, text := range open {
 		one, err := parseInterval(text)
 		if err != nil {
-			findings.Error(finding.Interval, place+finding.At(i), sentence(err), "")
+			findings.Error(finding.Interval, place+finding.At(i), finding.Sentence(err.Error()), "")
 			continue
 		}
 		all = append(all, one)
@@ -125,11 +125,6 @@ func parseOpen(open []string, place string, findings *finding.List) []interval {
 		}
 	}
 	return all
-}
-
-func sentence(err error) string {
-	text := err.Error()
-	return strings.ToUpper(text[:1]) + text[1:] + "."
 }
 
 // hours are the opening intervals of every date that has other ones than its
@@ -150,7 +145,7 @@ func exceptions(list []Exception, findings *finding.List) hours {
 		place := finding.At("exceptions", i)
 		date, err := ParseDate(e.Date)
 		if err != nil {
-			findings.Error(finding.Date, place+"/date", sentence(err), "")
+			findings.Error(finding.Date, place+"/date", finding.Sentence(err.Error()), "")
 			continue
 		}
 		if date.Compare(first) < 0 || date.Compare(last) > 0 {
@@ -172,7 +167,7 @@ func exceptions(list []Exception, findings *finding.List) hours {
 		}
 		dates, err := repeat(date, e.Repeat)
 		if err != nil {
-			findings.Error(finding.Repeat, place+"/repeat", sentence(err), "Use a yearly one, such as FREQ=YEARLY.")
+			findings.Error(finding.Repeat, place+"/repeat", finding.Sentence(err.Error()), "Use a yearly one, such as FREQ=YEARLY.")
 		}
 		for _, d := range dates {
 			if !single[d] {

@@ -10,6 +10,7 @@ import (
 	"github.com/teambition/rrule-go"
 
 	"heptad/internal/core/calendar"
+	"heptad/internal/core/finding"
 )
 
 // Board is some sentences in an order, with a title, that others see, too.
@@ -121,7 +122,7 @@ func (b Board) Check(today calendar.Date, yearStart time.Month, work *calendar.C
 		}
 	}
 	if _, err := b.Mail.Next(today.In(zone), work, zone); err != nil {
-		all = append(all, Wrong{"/mail", strings.ToUpper(err.Error()[:1]) + err.Error()[1:] + "."})
+		all = append(all, Wrong{"/mail", finding.Sentence(err.Error())})
 	}
 	return all
 }

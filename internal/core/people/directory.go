@@ -107,9 +107,7 @@ func (d *Directory) Records() Records {
 	for _, name := range d.LocationNames() {
 		r.Locations = append(r.Locations, d.locations[name])
 	}
-	for _, person := range slices.Sorted(maps.Keys(d.absences)) {
-		r.Absences = append(r.Absences, d.absences[person]...)
-	}
+	r.Absences = d.Absences()
 	return r
 }
 
@@ -189,18 +187,6 @@ func (d *Directory) ZoneOf(person string) *time.Location {
 	return d.HoursOf(person).Zone()
 }
 
-// Absence reports whether a person is absent at an instant. Of several absences
-// the one that ends last counts.
-func (d *Directory) Absence(person string, at time.Time) (Absence, bool) {
-	var found Absence
-	for _, a := range d.absences[person] {
-		if !at.Before(a.From) && at.Before(a.Until) && a.Until.After(found.Until) {
-			found = a
-		}
-	}
-	return found, found.Person != ""
-}
-
 // Person finds somebody by ID.
 func (d *Directory) Person(id string) (Person, bool) {
 	p, ok := d.persons[id]
@@ -278,32 +264,6 @@ func sorted[T any](all map[string]T, by func(T) string) []T {
 
 // maxChain is how many managers up a chain is followed.
 const maxChain = 20
-
-// NextAbsenceChange is when the next absence after an instant begins or ends, of
-// anybody.
-func (d *Directory) NextAbsenceChange(after time.Time) (time.Time, bool) {
-	var next time.Time
-	for _, all := range d.absences {
-		for _, a := range all {
-			for _, at := range []time.Time{a.From, a.Until} {
-				if at.After(after) && (next.IsZero() || at.Before(next)) {
-					next = at
-				}
-			}
-		}
-	}
-	return next, !next.IsZero()
-}
-
-// WithAbsences is the same company with other absences.
-func (d *Directory) WithAbsences(absences []Absence) *Directory {
-	other := *d
-	other.absences = map[string][]Absence{}
-	for _, a := range absences {
-		other.absences[a.Person] = append(other.absences[a.Person], a)
-	}
-	return &other
-}
 
 // Manager is the n-th manager above a person, the line manager for 1; false
 // when the chain is shorter or goes in a circle.

@@ -22,8 +22,7 @@ type Tried struct {
 	Trouble   string       `json:"trouble,omitempty" doc:"It could not be run"`
 	Different []Difference `json:"different" nullable:"false"`
 
-	Life   *Life      `json:"-"` // nil when it could not be run
-	Result *Rehearsed `json:"-"`
+	Life *Life `json:"-"` // nil when it could not be run
 }
 
 // Words say in a sentence how a case failed; empty when it passed.
@@ -59,7 +58,7 @@ func TryOn(g Ground, c script.Case) Tried {
 		}
 	}
 	result := life.Result()
-	out.Life, out.Result = life, &result
+	out.Life = life
 	if life.End == Unsent && c.Expect["end"] != string(Unsent) {
 		out.Different = append(out.Different, unsent(result))
 	} else {
@@ -113,13 +112,13 @@ func TryAll(d offering.Document, company *people.Directory, connectors []plan.Co
 	return out
 }
 
-// Kept is a life as a case that stands on its own, with what is usually expected.
-func (l *Life) Kept(name string, calendars map[string]calendar.Document, connectors []plan.Connector) (script.Case, error) {
-	c := script.Case{Name: name, Script: l.Alone(calendars)}
-	again, err := Run(Carried(l.Offering.Document, nil, connectors), c.Script)
+// Kept is the script of a life as one that stands on its own, with what came of it when it
+// was run again on what it carries. The error is a *script.Wrong.
+func (l *Life) Kept(calendars map[string]calendar.Document, connectors []plan.Connector) (script.Script, Rehearsed, error) {
+	s := l.Alone(calendars)
+	again, err := Run(Carried(l.Offering.Document, nil, connectors), s)
 	if err != nil {
-		return c, err
+		return s, Rehearsed{}, err
 	}
-	c.Expect = Expecting(again.Result().Usual())
-	return c, nil
+	return s, again.Result(), nil
 }

@@ -81,7 +81,7 @@ func (d *driver) deciding() {
 		}
 		d.soon("decide "+key+" "+who, d.approves(who, key, cast), func() {
 			if open, is := d.State.OpenRung(); is && open.Key == key && open.Opened.Equal(seq) && slices.Contains(open.Waiting(), who) {
-				_ = d.do(-1, who, request.Decide{Rung: key, Decision: request.Approve}) // others may have decided in the same instant
+				_ = d.do(who, request.Decide{Rung: key, Decision: request.Approve}) // others may have decided in the same instant
 			}
 		})
 	}
@@ -121,7 +121,7 @@ func (d *driver) bySide(what string, do script.Do, c func() request.Command) {
 	status := d.State.Status
 	d.soon(what, open(d.Company.HoursOf(d.asker.ID), d.now, usualAfter), func() {
 		if d.State.Status == status {
-			_ = d.do(-1, d.asker.ID, c())
+			_ = d.do(d.asker.ID, c())
 		}
 	})
 }
@@ -143,13 +143,13 @@ func (d *driver) working(t request.Task) {
 			if slices.Contains(t.Confirmed, who) {
 				continue
 			}
-			d.soon("part "+key+" "+who, open(d.Company.HoursOf(who), d.now, usualAfter), func() { _ = d.do(-1, who, request.ConfirmPart{Task: key}) })
+			d.soon("part "+key+" "+who, open(d.Company.HoursOf(who), d.now, usualAfter), func() { _ = d.do(who, request.ConfirmPart{Task: key}) })
 		}
 	case len(members) == 0:
 	case t.State == plan.Ready && t.ForPeople():
 		d.soon("take "+key, d.opens(t.Team), func() {
 			if who := d.freest(t.Team); who != "" {
-				_ = d.do(-1, who, request.Take{Task: key})
+				_ = d.do(who, request.Take{Task: key})
 			}
 		})
 	case t.State == plan.Taken:
@@ -254,7 +254,7 @@ func (d *driver) complete(who string, t request.Task) {
 		}
 	}
 	for _, c := range append(commands, request.Complete{Task: t.Key, Outputs: outputs}) {
-		if err := d.do(-1, who, c); err != nil {
+		if err := d.do(who, c); err != nil {
 			d.refuse(-1, err)
 			d.set["gave up "+t.Key] = true
 			return
@@ -275,7 +275,7 @@ func (d *driver) rescue(t request.Task) {
 		}
 		d.tried[key]++
 		if d.tried[key] == 1 {
-			_ = d.do(-1, who, request.Retry{Task: key})
+			_ = d.do(who, request.Retry{Task: key})
 			return
 		}
 		d.complete(who, *now)
@@ -288,18 +288,18 @@ func (d *driver) takingBack(t request.Task, members []string) {
 	switch {
 	case len(members) == 0:
 	case undo.Text != "" && undo.State == plan.Ready:
-		d.soon("take back "+key, d.opens(t.Team), func() { _ = d.do(-1, d.freest(t.Team), request.Take{Task: key}) })
+		d.soon("take back "+key, d.opens(t.Team), func() { _ = d.do(d.freest(t.Team), request.Take{Task: key}) })
 	case undo.State == plan.Taken:
-		d.soon("taken back "+key, open(d.hours(t.Team), d.now, usualAfter), func() { _ = d.do(-1, undo.Holder, request.Complete{Task: key}) })
+		d.soon("taken back "+key, open(d.hours(t.Team), d.now, usualAfter), func() { _ = d.do(undo.Holder, request.Complete{Task: key}) })
 	case undo.State == plan.Stuck:
 		d.soon("back stuck "+key, open(d.hours(t.Team), d.now, usualAfter), func() {
 			d.tried["undo "+key]++
 			who := d.freest(t.Team)
 			if d.tried["undo "+key] == 1 {
-				_ = d.do(-1, who, request.Retry{Task: key})
+				_ = d.do(who, request.Retry{Task: key})
 				return
 			}
-			_ = d.do(-1, who, request.Complete{Task: key})
+			_ = d.do(who, request.Complete{Task: key})
 		})
 	}
 }

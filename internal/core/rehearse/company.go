@@ -41,7 +41,7 @@ func Within(base *people.Directory, s script.Script) (*people.Directory, error) 
 	}
 	err := w.join(s, c)
 	if err != nil {
-		return nil, &script.Wrong{Line: -1, Field: "company", Sentence: script.Sentence(err.Error())}
+		return nil, &script.Wrong{Line: -1, Field: "company", Sentence: finding.Sentence(err.Error())}
 	}
 	return people.NewDirectory(w.Records), nil
 }

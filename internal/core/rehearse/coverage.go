@@ -237,11 +237,8 @@ func (l *Life) reachesTasks(out map[string]bool) {
 			if t == nil || !there {
 				continue
 			}
-			for j, r := range task.Routes {
-				if r.Team == t.Team && r.Team != task.Team {
-					out[fmt.Sprintf("route/%s/%d", task.Key, j)] = true
-					break
-				}
+			if j := routed(task, t.Team); j >= 0 {
+				out[fmt.Sprintf("route/%s/%d", task.Key, j)] = true
 			}
 		}
 	}
@@ -250,12 +247,26 @@ func (l *Life) reachesTasks(out map[string]bool) {
 // Cover tells which points some lives reach, and of the others which cannot be reached, with
 // the proof.
 func Cover(c *offering.Compiled, lives []*Life) []Point {
+	return cover(c, reachedBy(lives))
+}
+
+// reachedBy lists the IDs of the points that some lives reach.
+func reachedBy(lives []*Life) map[string]bool {
 	reached := map[string]bool{}
 	for _, l := range lives {
-		for id, is := range l.Reaches() {
-			reached[id] = reached[id] || is
-		}
+		add(reached, l.Reaches())
 	}
+	return reached
+}
+
+// add adds the points that are reached to others.
+func add(to, more map[string]bool) {
+	for id, is := range more {
+		to[id] = to[id] || is
+	}
+}
+
+func cover(c *offering.Compiled, reached map[string]bool) []Point {
 	points := Points(c)
 	reach := c.Form.Reach()
 	for i := range points {

@@ -2,6 +2,7 @@ package rehearse
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -50,6 +51,14 @@ type act struct {
 	do   func()
 }
 
+func newDriver(l *Life) *driver {
+	return &driver{
+		Life: l, now: l.Script.Send.UTC().Truncate(time.Millisecond), absent: l.Script.Send,
+		gone: map[string]people.Belonging{}, lessons: map[lesson][]time.Duration{}, due: map[string]request.Effect{}, hands: map[string]request.Hands{},
+		set: map[string]bool{}, tried: map[string]int{}, refusals: map[string]int{},
+	}
+}
+
 // live goes on until the end.
 func (d *driver) live() {
 	d.lineAt = d.now
@@ -86,7 +95,7 @@ func (d *driver) live() {
 func (d *driver) send() bool {
 	prefix := cmp.Or(d.ground.Prefix, "R")
 	for _, c := range []request.Command{request.Begin{ID: requestID}, request.Submit{Answers: d.Script.Answers, For: d.whom, Prefix: prefix, Number: number}} {
-		if err := d.do(-1, d.asker.ID, c); err != nil {
+		if err := d.do(d.asker.ID, c); err != nil {
 			d.refuse(-1, err)
 			return false
 		}
@@ -110,16 +119,13 @@ func (d *driver) facts(actor string) request.Facts {
 		Files:   filesIn(d.Offering, d.Script.Answers),
 	}
 	if len(d.Offering.Pools) > 0 {
-		f.Pools = map[string]int{}
-		for key, free := range d.free {
-			f.Pools[key] = free
-		}
+		f.Pools = maps.Clone(d.free)
 	}
 	return f
 }
 
 // do gives a command. The error is a refusal.
-func (d *driver) do(line int, actor string, c request.Command) error {
+func (d *driver) do(actor string, c request.Command) error {
 	facts := d.facts(actor)
 	if _, advances := c.(request.Advance); !advances {
 		for i := range d.State.Tasks { // whoever waits already comes first
@@ -151,7 +157,7 @@ func (d *driver) do(line int, actor string, c request.Command) error {
 		d.lessons[key] = append(d.lessons[key], l.Took)
 	}
 	d.tell(events, facts)
-	d.Steps = append(d.Steps, Step{d.now, actor, len(d.Events), line, c})
+	d.Steps = append(d.Steps, Step{d.now, actor, len(d.Events), c})
 	d.fresh = false
 	return nil
 }
@@ -212,9 +218,9 @@ func (d *driver) perform(e request.Effect) {
 	case request.Call:
 		d.call(e)
 	case request.TickTimer:
-		_ = d.do(-1, request.Program, request.Tick{}) // that it comes late is no failure, as live
+		_ = d.do(request.Program, request.Tick{}) // that it comes late is no failure, as live
 	case request.LapseTimer:
-		_ = d.do(-1, request.Program, request.Lapse{})
+		_ = d.do(request.Program, request.Lapse{})
 	}
 }
 
@@ -225,14 +231,14 @@ func (d *driver) relieve() {
 		return
 	}
 	d.absent = d.now
-	_ = d.do(-1, request.Program, request.Relieve{}) // mostly there is nobody to be asked
+	_ = d.do(request.Program, request.Relieve{}) // mostly there is nobody to be asked
 }
 
 // advance gives free places to tasks that wait for them.
 func (d *driver) advance() {
 	for i := range d.State.Tasks {
 		if t := &d.State.Tasks[i]; t.Place == request.Queued && d.free[t.Pool] > 0 {
-			_ = d.do(-1, request.Program, request.Advance{Task: t.Key}) // somebody else may have been first
+			_ = d.do(request.Program, request.Advance{Task: t.Key}) // somebody else may have been first
 		}
 	}
 }
@@ -263,7 +269,7 @@ func (d *driver) foresee() {
 		if last := len(d.Forecasts) - 1; last < 0 || !d.Forecasts[last].Likely.Equal(f.Finish) || !d.Forecasts[last].Sure.Equal(f.Sure) {
 			d.Forecasts = append(d.Forecasts, Foretold{d.now, f.Finish, f.Sure})
 		}
-		if !d.State.Slips(d.Offering, f.Finish, d.now) || d.do(-1, request.Program, request.Foresee{Likely: f.Finish}) != nil {
+		if !d.State.Slips(d.Offering, f.Finish, d.now) || d.do(request.Program, request.Foresee{Likely: f.Finish}) != nil {
 			return
 		}
 	}

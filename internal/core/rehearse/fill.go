@@ -1,6 +1,7 @@
 package rehearse
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"slices"
@@ -92,7 +93,7 @@ func (f *filler) values(q form.Question, choices []string) []form.Answer {
 	case form.Number:
 		return numbers(q)
 	case form.Money:
-		return texts("10.00", orText(q.Min, "0"), orText(q.Max, "1000"), "100000")
+		return texts("10.00", cmp.Or(q.Min, "0"), cmp.Or(q.Max, "1000"), "100000")
 	case form.Date:
 		var all []string
 		for _, days := range []int{14, 30, 60, 1, 0, 7, 200, 400, -1, -30, 800} {
@@ -132,13 +133,6 @@ func (f *filler) values(q form.Question, choices []string) []form.Answer {
 	return texts(f.places(q.Kind)...)
 }
 
-func orText(text, otherwise string) string {
-	if text == "" {
-		return otherwise
-	}
-	return text
-}
-
 func fileType(q form.Question) string {
 	if len(q.FileTypes) > 0 {
 		return q.FileTypes[0]
@@ -169,8 +163,8 @@ func (f *filler) texts(q form.Question) []string {
 
 func numbers(q form.Question) []form.Answer {
 	var low, high float64
-	_, _ = fmt.Sscanf(orText(q.Min, "1"), "%g", &low)
-	_, _ = fmt.Sscanf(orText(q.Max, "1000"), "%g", &high)
+	_, _ = fmt.Sscanf(cmp.Or(q.Min, "1"), "%g", &low)
+	_, _ = fmt.Sscanf(cmp.Or(q.Max, "1000"), "%g", &high)
 	all := []form.Answer{form.OfNumber(low), form.OfNumber(high), form.OfNumber(float64(int((low + high) / 2)))}
 	for _, n := range []float64{0, 1, 2, 3, 5, 10, 50} {
 		all = append(all, form.OfNumber(n))

@@ -256,30 +256,28 @@ func (k *keeping) paying(c *script.Company) {
 		if !there || key == "" {
 			continue
 		}
-		owner := k.login(centre.Owner)
-		if owner != "" && !k.logins[owner] {
-			p, _ := k.Company.ByLogin(owner)
-			k.logins[owner] = true
-			c.People = append(c.People, k.card(p))
-		}
-		c.CostCentres = append(c.CostCentres, script.CostCentre{Key: key, Name: centre.Name, Owner: owner})
+		c.CostCentres = append(c.CostCentres, script.CostCentre{Key: key, Name: centre.Name, Owner: k.also(c, centre.Owner)})
 	}
+}
+
+// also takes one more person along, by ID, and gives the login.
+func (k *keeping) also(c *script.Company, id string) string {
+	p, there := k.Company.Person(id)
+	if there && !k.logins[p.Login] {
+		k.logins[p.Login] = true
+		c.People = append(c.People, k.card(p))
+	}
+	return p.Login
 }
 
 // away takes the absences along that touch the time of the rehearsal.
 func (k *keeping) away(c *script.Company) {
-	for _, a := range k.Company.Records().Absences {
+	for _, a := range k.Company.Absences() {
 		login := k.login(a.Person)
 		if !k.logins[login] || !a.Until.After(k.Script.Send) || a.From.After(k.Until) {
 			continue
 		}
-		stand := k.login(a.StandIn)
-		if stand != "" && !k.logins[stand] {
-			p, _ := k.Company.ByLogin(stand)
-			k.logins[stand] = true
-			c.People = append(c.People, k.card(p))
-		}
-		c.Absences = append(c.Absences, script.Absence{Person: login, From: a.From, Until: a.Until, StandIn: stand})
+		c.Absences = append(c.Absences, script.Absence{Person: login, From: a.From, Until: a.Until, StandIn: k.also(c, a.StandIn)})
 	}
 }
 

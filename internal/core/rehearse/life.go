@@ -42,7 +42,6 @@ type Life struct {
 	Offering *offering.Compiled
 	Company  *people.Directory
 	Service  people.Service
-	Findings finding.List
 
 	Events    []request.Event
 	State     request.State // after them
@@ -71,7 +70,6 @@ type Step struct {
 	At     time.Time
 	Actor  string
 	Events int
-	Line   int // of the script, from 0; -1 for none
 	Did    request.Command
 }
 
@@ -146,9 +144,9 @@ func Run(g Ground, s script.Script) (*Life, error) {
 			return nil, &script.Wrong{Line: -1, Sentence: "The offering cannot be run before its errors are mended: " + f.Sentence}
 		}
 	}
-	l := &Life{Script: s, Offering: c, Company: company, Findings: findings, Lengths: map[string]time.Duration{}, Latest: map[string]time.Time{}, ground: g}
+	l := &Life{Script: s, Offering: c, Company: company, Lengths: map[string]time.Duration{}, Latest: map[string]time.Time{}, ground: g}
 	l.Service, _ = company.Service(c.Document.Purpose.Service)
-	d := &driver{Life: l, now: s.Send.UTC().Truncate(time.Millisecond), due: map[string]request.Effect{}, hands: map[string]request.Hands{}, free: map[string]int{}, set: map[string]bool{}, tried: map[string]int{}, refusals: map[string]int{}, gone: map[string]people.Belonging{}, lessons: map[lesson][]time.Duration{}, absent: s.Send}
+	d := newDriver(l)
 	if err := d.prepare(); err != nil {
 		return nil, err
 	}
@@ -189,7 +187,7 @@ func (d *driver) prepare() error {
 	}
 	for i, line := range d.Script.Script {
 		if err := d.checkLine(line); err != nil {
-			return wrong(i, "script", "%s", script.Sentence(err.Error()))
+			return wrong(i, "script", "%s", finding.Sentence(err.Error()))
 		}
 	}
 	for key := range d.Script.Cast.Systems {
@@ -207,18 +205,25 @@ func (d *driver) prepare() error {
 	return nil
 }
 
+// places are the free places of the pools of a company, by key.
+func (g Ground) places(company *people.Directory) map[string]int {
+	free := map[string]int{}
+	for _, pool := range company.Pools() {
+		free[pool.Key] = pool.Size
+		if of, known := g.Pools[pool.Key]; known {
+			free[pool.Key] = of
+		}
+	}
+	return free
+}
+
 // furnish sets out what whom it is for has, what is free, and what was measured.
 func (d *driver) furnish() {
 	d.belongings = Samples(d.Offering)
 	if d.ground.Belongings != nil {
 		d.belongings = d.ground.Belongings(d.Offering)
 	}
-	for _, p := range d.Company.Pools() {
-		d.free[p.Key] = p.Size
-		if free, known := d.ground.Pools[p.Key]; known {
-			d.free[p.Key] = free
-		}
-	}
+	d.free = d.ground.places(d.Company)
 	d.measures = d.ground.Measures
 	if d.measures == nil {
 		d.measures = carried{}

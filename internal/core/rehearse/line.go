@@ -96,7 +96,7 @@ func (d *driver) perfLine(i int) {
 		who, _ = d.person(line.Who) // checked before it began
 	}
 	for _, c := range d.commands(who, line) {
-		if err := d.do(i, who, c); err != nil {
+		if err := d.do(who, c); err != nil {
 			d.refuse(i, err)
 			return
 		}
@@ -174,7 +174,7 @@ func (d *driver) onTask(who string, line script.Line, other string) []request.Co
 	case script.Tick:
 		return append(d.taking(who, key), request.Check{Task: key, Point: *line.Point, Done: !line.Off})
 	case script.Count:
-		return append(d.taking(who, key), counts(key, line.Lines)...)
+		return append(d.taking(who, key), counts(key, numbered(line.Lines))...)
 	case script.ConfirmPart:
 		return []request.Command{request.ConfirmPart{Task: key}}
 	case script.Ask:
@@ -192,16 +192,10 @@ func (d *driver) onTask(who string, line script.Line, other string) []request.Co
 	case script.RunNow:
 		return []request.Command{request.RunNow{Action: key, Inputs: line.Inputs, Word: line.Text}}
 	case script.Reporting:
-		lines := map[int]int{}
-		for n, done := range line.Lines {
-			i, _ := strconv.Atoi(n) // checked before it began
-			lines[i] = done
-		}
-		return []request.Command{request.Report{Task: key, Step: line.Step, Words: line.Text, Outputs: line.Outputs, Lines: lines, Final: line.State == script.Done, Failed: line.State == script.Failed}}
+		return []request.Command{request.Report{Task: key, Step: line.Step, Words: line.Text, Outputs: line.Outputs, Lines: numbered(line.Lines), Final: line.State == script.Done, Failed: line.State == script.Failed}}
 	case script.Complete:
 		out := append(d.taking(who, key), d.finishing(who, key, line.Text != "")...)
-		outputs := line.Outputs
-		return append(out, request.Complete{Task: key, Outputs: outputs, Word: line.Text})
+		return append(out, request.Complete{Task: key, Outputs: line.Outputs, Word: line.Text})
 	}
 	return nil
 }
@@ -240,17 +234,21 @@ func (d *driver) finishing(who, key string, left bool) []request.Command {
 	return out
 }
 
-// counts are the lines of a task that are done, in order.
-func counts(key string, lines map[string]int) []request.Command {
-	var all []request.Count
-	for n, done := range lines {
-		i, _ := strconv.Atoi(n) // checked before it began
-		all = append(all, request.Count{Task: key, Line: i, Done: done})
+// numbered are lines by their number; that they are numbers was checked before it began.
+func numbered(lines map[string]int) map[int]int {
+	out := map[int]int{}
+	for text, done := range lines {
+		i, _ := strconv.Atoi(text)
+		out[i] = done
 	}
-	slices.SortFunc(all, func(a, b request.Count) int { return a.Line - b.Line })
-	out := make([]request.Command, len(all))
-	for i, c := range all {
-		out[i] = c
+	return out
+}
+
+// counts are the lines of a task that are done, in order.
+func counts(key string, lines map[int]int) []request.Command {
+	var out []request.Command
+	for _, i := range slices.Sorted(maps.Keys(lines)) {
+		out = append(out, request.Count{Task: key, Line: i, Done: lines[i]})
 	}
 	return out
 }

@@ -25,12 +25,8 @@ func (l *Life) Moment(events int, at time.Time) Moment {
 	if m.State.Reference == "" {
 		return m
 	}
-	measures := l.measures
-	if measures == nil {
-		measures = carried{}
-	}
-	facts := request.Facts{Company: l.Company, Offering: l.Offering, Service: l.Service, Now: m.At, Measures: measures, Belongings: l.had, Known: l.ground.Known}
-	m.Forecast = m.State.Forecast(facts, measures)
+	facts := request.Facts{Company: l.Company, Offering: l.Offering, Service: l.Service, Now: m.At, Measures: l.measures, Belongings: l.had, Known: l.ground.Known}
+	m.Forecast = m.State.Forecast(facts, l.measures)
 	return m
 }
 
@@ -66,7 +62,7 @@ func (l *Life) Frames() []Frame {
 		if len(says) == 0 {
 			continue
 		}
-		frame := Frame{At: at.UTC(), Events: e.Seq, Status: state.Status, Reached: []request.Stage{}, Who: HolderNames(&state, l.Service, l.Company), Says: says, Kind: kind}
+		frame := Frame{At: at.UTC(), Events: e.Seq, Status: state.Status, Reached: []request.Stage{}, Who: holderNames(&state, l.Service, l.Company), Says: says, Kind: kind}
 		for _, stage := range request.Stages {
 			if _, reached := state.Stages[stage]; reached {
 				frame.Reached = append(frame.Reached, stage)

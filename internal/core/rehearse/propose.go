@@ -2,11 +2,12 @@ package rehearse
 
 import (
 	"fmt"
-	"heptad/internal/core/calendar"
+	"maps"
 	"slices"
 	"strings"
 	"time"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -35,8 +36,7 @@ type Proposal struct {
 type Proposed struct {
 	Proposals []Proposal
 	Points    []Point // with what they reach, and of the rest why not
-	Forms     int     // that were worked out
-	Askers    int     // that were tried
+	Had       []Point // as they were reached before
 }
 
 // Propose searches for a small set of cases that reaches what can be reached of an offering
@@ -48,20 +48,15 @@ func Propose(g Ground, have []*Life) (Proposed, error) {
 		return Proposed{}, &script.Wrong{Line: -1, Sentence: "Cases can be proposed once its errors are mended: " + first(findings, "")}
 	}
 	left := mostForms
-	p := &proposing{g: g, c: c, left: &left, at: someDay(c.Promise.Calendar()), reached: map[string]bool{}, ran: map[string]*Life{}}
-	for _, l := range have {
-		for id, is := range l.Reaches() {
-			p.reached[id] = p.reached[id] || is
-		}
-	}
-	p.points = Cover(c, have)
+	before := reachedBy(have)
+	p := &proposing{g: g, c: c, left: &left, at: someDay(c.Promise.Calendar()), points: cover(c, before), reached: maps.Clone(before), ran: map[string]*Life{}}
 	p.cast()
 	p.begin()
 	for i := range p.points {
 		p.point(&p.points[i])
 	}
 	p.moods()
-	return p.result(have), nil
+	return p.result(before), nil
 }
 
 // found is a life that was found, with what sets it apart.
@@ -86,7 +81,7 @@ type proposing struct {
 // cast chooses who asks, and for whom: of those who may, as different ones as there are.
 func (p *proposing) cast() {
 	seen := map[string]bool{}
-	belongings := Samples(p.c)
+	belongings, places := Samples(p.c), p.g.places(p.g.Company)
 	for _, asker := range p.g.Company.Persons() {
 		if asker.Former || len(p.fillers) >= mostAskers {
 			continue
@@ -99,7 +94,7 @@ func (p *proposing) cast() {
 			continue
 		}
 		for _, whom := range p.whom(asker) {
-			parties := offering.Parties{Asker: asker, Beneficiary: whom, Belongings: belongings, Pools: p.pools(), Company: p.g.Company, Known: p.g.Known}
+			parties := offering.Parties{Asker: asker, Beneficiary: whom, Belongings: belongings, Pools: places, Company: p.g.Company, Known: p.g.Known}
 			if may, _ := p.c.MayAsk(parties); !may {
 				continue
 			}
@@ -107,17 +102,6 @@ func (p *proposing) cast() {
 			p.fillers = append(p.fillers, &filler{c: p.c, parties: parties, at: p.at, tries: p.left})
 		}
 	}
-}
-
-func (p *proposing) pools() map[string]int {
-	free := map[string]int{}
-	for _, pool := range p.g.Company.Pools() {
-		free[pool.Key] = pool.Size
-		if of, known := p.g.Pools[pool.Key]; known {
-			free[pool.Key] = of
-		}
-	}
-	return free
 }
 
 // whom are those for whom somebody may ask: themselves, a newcomer, a colleague.
@@ -242,7 +226,7 @@ func (p *proposing) point(to *Point) {
 
 // reach runs answers so that what is wanted happens in it.
 func (p *proposing) reach(f *filler, answers form.Answers, to *Point, parts []string) {
-	life := p.run(f, answers, script.Cast{}, nil, nameOf(to))
+	life := p.run(f, answers, script.Cast{}, nil, to.Sentence)
 	last := parts[len(parts)-1]
 	if life == nil || p.reached[to.ID] {
 		return
@@ -258,12 +242,12 @@ func (p *proposing) reach(f *filler, answers form.Answers, to *Point, parts []st
 				return
 			}
 			decider, _ := life.Company.Person(who[0])
-			p.run(f, answers, script.Cast{}, []script.Line{{At: r.Opened, Who: decider.Login, Do: script.Decline, Rung: r.Key, Reason: "Not now."}}, nameOf(to))
+			p.run(f, answers, script.Cast{}, []script.Line{{At: r.Opened, Who: decider.Login, Do: script.Decline, Rung: r.Key, Reason: "Not now."}}, to.Sentence)
 		}
 	case parts[0] == "task" && last == "stuck":
 		t, _ := p.c.Plan.Task(parts[1])
 		if t.Action != nil {
-			p.run(f, answers, script.Cast{Systems: map[string]script.System{t.Action.Connector: {Refuse: 1000}}}, nil, nameOf(to))
+			p.run(f, answers, script.Cast{Systems: map[string]script.System{t.Action.Connector: {Refuse: 1000}}}, nil, to.Sentence)
 		}
 	case parts[0] == "task" && last == "undone":
 		p.undoing(f, answers, life, parts[1], to)
@@ -285,7 +269,7 @@ func (p *proposing) undoing(f *filler, answers form.Answers, life *Life, task st
 				line.Chosen = reasons[0]
 			}
 		}
-		p.run(f, answers, script.Cast{Asker: script.Answers}, []script.Line{line}, nameOf(to))
+		p.run(f, answers, script.Cast{Asker: script.Answers}, []script.Line{line}, to.Sentence)
 		return
 	}
 }
@@ -329,18 +313,10 @@ func (p *proposing) moods() {
 	}
 }
 
-func nameOf(p *Point) string { return p.Sentence }
-
 // result takes the lives that reach the most, one after the other, until nothing is left that
 // any of them adds.
-func (p *proposing) result(have []*Life) Proposed {
-	out := Proposed{Proposals: []Proposal{}, Forms: mostForms - *p.left, Askers: len(p.fillers)}
-	reached := map[string]bool{}
-	for _, l := range have {
-		for id, is := range l.Reaches() {
-			reached[id] = reached[id] || is
-		}
-	}
+func (p *proposing) result(reached map[string]bool) Proposed {
+	out := Proposed{Proposals: []Proposal{}, Had: p.points}
 	known := map[string]string{}
 	for _, point := range p.points {
 		known[point.ID] = point.Sentence
@@ -373,9 +349,7 @@ func (p *proposing) result(have []*Life) Proposed {
 		if names[one.name]++; names[one.name] > 1 {
 			proposal.Name = fmt.Sprintf("%s, %d", one.name, names[one.name])
 		}
-		for id, is := range one.reaches {
-			reached[id] = reached[id] || is
-		}
+		add(reached, one.reaches)
 		out.Proposals = append(out.Proposals, proposal)
 		rest = slices.Delete(rest, best, best+1)
 	}
@@ -383,7 +357,7 @@ func (p *proposing) result(have []*Life) Proposed {
 		if point.Reached = reached[point.ID]; point.Reached {
 			point.Cannot, point.Why = false, ""
 		} else if !point.Cannot {
-			point.Why = fmt.Sprintf("Not found: %d forms were tried, as %d who may ask, and %d rehearsals.", out.Forms, out.Askers, len(p.ran))
+			point.Why = fmt.Sprintf("Not found: %d forms were tried, as %d who may ask, and %d rehearsals.", mostForms-*p.left, len(p.fillers), len(p.ran))
 		}
 		out.Points = append(out.Points, point)
 	}

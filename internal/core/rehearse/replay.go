@@ -2,6 +2,7 @@ package rehearse
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -95,12 +96,12 @@ func (r Replaying) One(p Past) (Replayed, error) {
 	if err != nil {
 		return out, err
 	}
-	before, after := r.work(c, p, false), r.work(r.Draft, p, true)
-	out.Valid = after.result.Complete && after.mayNot == ""
-	if after.mayNot != "" {
+	before, after := r.work(c, p, nil), r.work(r.Draft, p, r.Fill)
+	if before.mayNot == "" && after.mayNot != "" {
 		out.Fails = append(out.Fails, Fails{Sentence: after.mayNot})
 	}
-	out.Valid = r.fails(&out, before, after) && after.mayNot == ""
+	r.fails(&out, before, after)
+	out.Valid = len(out.Fails) == 0
 	was, now := s.Price.FirstYear, after.result.Price.FirstYear
 	out.Before, out.After = was.Decimal(), now.Decimal()
 	if out.Valid && was.Currency() == now.Currency() {
@@ -113,9 +114,9 @@ func (r Replaying) One(p Past) (Replayed, error) {
 	return out, nil
 }
 
-// fails lists the answers that would not do; true when all do. What would not do by the
-// version it was sent with either says nothing of the draft: the company is another now.
-func (r Replaying) fails(out *Replayed, before, after worked) bool {
+// fails lists the answers that would not do. What would not do by the version it was sent
+// with either says nothing of the draft: the company is another now.
+func (r Replaying) fails(out *Replayed, before, after worked) {
 	known := map[string]bool{}
 	for _, q := range before.result.Questions {
 		known[q.Key] = len(q.Problems) > 0
@@ -128,12 +129,11 @@ func (r Replaying) fails(out *Replayed, before, after worked) bool {
 		of, _ := r.Draft.Form.Question(q.Key)
 		out.Fails = append(out.Fails, Fails{q.Key, of.ForStaff(), q.Problems[0].Sentence})
 	}
-	return len(out.Fails) == 0
 }
 
-// work works a version out for a past request: people as they were when it was sent, as far
-// as that is known.
-func (r Replaying) work(c *offering.Compiled, p Past, draft bool) worked {
+// work works a version out for a past request, with answers for what it left open: people as
+// they were when it was sent, as far as that is known.
+func (r Replaying) work(c *offering.Compiled, p Past, fill form.Answers) worked {
 	s := &p.State
 	at := s.Stages["submitted"]
 	asker, _ := r.Company.Person(s.Asker)
@@ -142,24 +142,18 @@ func (r Replaying) work(c *offering.Compiled, p Past, draft bool) worked {
 	}
 	parties := offering.Parties{Asker: asker, Beneficiary: s.For.Or(asker.ID), Belongings: s.Named, Company: r.Company}
 	answers := form.Answers{}
-	for key, value := range s.Answers {
-		answers[key] = value
-	}
-	if draft {
-		for key, value := range r.Fill {
-			if answers[key].None() {
-				answers[key] = value
-			}
+	maps.Copy(answers, s.Answers)
+	for key, value := range fill {
+		if answers[key].None() {
+			answers[key] = value
 		}
 	}
 	facts := parties.Facts()
 	facts.Files = filesIn(c, answers)
 	w := worked{seats: map[string][]string{}, tasks: map[string]taskOf{}}
 	w.result = c.Form.Evaluate(answers, c.Values(parties, at), facts)
-	if ok, why := c.MayAsk(parties); !ok && draft {
-		if before, _ := r.mayBefore(s, parties); before {
-			w.mayNot = why
-		}
+	if may, why := c.MayAsk(parties); !may {
+		w.mayNot = why
 	}
 	kept := w.result.Kept()
 	w.rungs = c.Ladder.Needed(w.result.Values)
@@ -180,14 +174,6 @@ func (r Replaying) work(c *offering.Compiled, p Past, draft bool) worked {
 	}
 	w.plan(c, r, parties, kept, promised, at)
 	return w
-}
-
-func (r Replaying) mayBefore(s *request.State, parties offering.Parties) (bool, string) {
-	c, err := r.Version(s.Version)
-	if err != nil {
-		return false, ""
-	}
-	return c.MayAsk(parties)
 }
 
 // plan works out which tasks it takes, and when it is likely done.
@@ -213,25 +199,19 @@ func (w *worked) plan(c *offering.Compiled, r Replaying, parties offering.Partie
 
 // compare says what is other after than before.
 func (out *Replayed) compare(before, after worked, company *people.Directory) {
-	names := map[string]string{}
-	for _, rungs := range [][]ladder.Rung{before.rungs, after.rungs} {
-		for _, r := range rungs {
-			names[r.Key] = r.Name
-		}
-	}
-	has := func(w worked, key string) bool {
-		return slices.ContainsFunc(w.rungs, func(r ladder.Rung) bool { return r.Key == key })
+	index := func(w worked, key string) int {
+		return slices.IndexFunc(w.rungs, func(r ladder.Rung) bool { return r.Key == key })
 	}
 	for _, r := range before.rungs {
-		switch {
-		case !has(after, r.Key):
+		switch i := index(after, r.Key); {
+		case i < 0:
 			out.Approvers = append(out.Approvers, r.Name+" no longer decides")
 		case !slices.Equal(before.seats[r.Key], after.seats[r.Key]):
-			out.Approvers = append(out.Approvers, fmt.Sprintf("%s: %s, not %s", names[r.Key], orNobody(after.seats[r.Key]), orNobody(before.seats[r.Key])))
+			out.Approvers = append(out.Approvers, fmt.Sprintf("%s: %s, not %s", after.rungs[i].Name, orNobody(after.seats[r.Key]), orNobody(before.seats[r.Key])))
 		}
 	}
 	for _, r := range after.rungs {
-		if !has(before, r.Key) {
+		if index(before, r.Key) < 0 {
 			out.Approvers = append(out.Approvers, fmt.Sprintf("%s decides, too: %s", r.Name, orNobody(after.seats[r.Key])))
 		}
 	}

@@ -112,7 +112,7 @@ func (w *reporting) history() {
 
 // held notes with whom it lies from an instant on.
 func (w *reporting) held(s *request.State, at time.Time) {
-	who := HolderNames(s, w.Service, w.Company)
+	who := holderNames(s, w.Service, w.Company)
 	last := len(w.out.Held) - 1
 	if last >= 0 && w.out.Held[last].From.Equal(at) { // for no time at all
 		w.out.Held, last = w.out.Held[:last], last-1
@@ -129,8 +129,8 @@ func (w *reporting) held(s *request.State, at time.Time) {
 	}
 }
 
-// HolderNames are the names of those with whom a request lies, each once.
-func HolderNames(s *request.State, service people.Service, company *people.Directory) []string {
+// holderNames are the names of those with whom a request lies, each once.
+func holderNames(s *request.State, service people.Service, company *people.Directory) []string {
 	var names []string
 	for _, h := range s.Holders(service.Home) {
 		name := company.TeamName(h.Team)

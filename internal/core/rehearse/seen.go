@@ -82,9 +82,10 @@ func (r Rehearsed) See() []Seen {
 	return all
 }
 
-// Usual is what is usually expected of a result.
-func (r Rehearsed) Usual() []Seen {
-	return slices.DeleteFunc(r.See(), func(s Seen) bool { return !s.Ticked })
+// Case is the case of a script that came to this, with what is usually expected.
+func (r Rehearsed) Case(name string, s script.Script) script.Case {
+	usual := slices.DeleteFunc(r.See(), func(s Seen) bool { return !s.Ticked })
+	return script.Case{Name: name, Script: s, Expect: Expecting(usual)}
 }
 
 const rfc3339 = "2006-01-02T15:04:05.999Z07:00"

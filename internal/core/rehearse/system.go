@@ -2,7 +2,6 @@ package rehearse
 
 import (
 	"fmt"
-	"time"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/plan"
@@ -25,7 +24,7 @@ func (d *driver) call(e request.Effect) {
 	}
 	made.Outcome, made.Reply = outcome, report
 	d.Calls = append(d.Calls, made)
-	if d.do(-1, request.Program, report) != nil || undo {
+	if d.do(request.Program, report) != nil || undo {
 		return // it comes too late, as live
 	}
 	if ok, is := report.(request.Succeed); is && ok.Later {
@@ -101,10 +100,7 @@ func (d *driver) report(key string, r script.Report) {
 			command.Lines = map[int]int{0: t.Lines[0].Of}
 		}
 	}
-	if err := d.do(-1, request.Program, command); err != nil {
+	if err := d.do(request.Program, command); err != nil {
 		d.refuse(-1, err)
 	}
 }
-
-// Lasted is how long the clock of a rehearsal went.
-func (l *Life) Lasted() time.Duration { return l.Until.Sub(l.Script.Send) }

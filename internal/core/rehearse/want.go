@@ -147,7 +147,10 @@ func (f *filler) picking(item string) (form.Answers, bool) {
 				return answers, true
 			}
 			for _, r := range f.c.Catalog.Rules() { // what else it hangs on
-				if answers, ok := f.want(r.Rule, true, true, form.Answers{q.Key: value}, 1); ok && strings.HasSuffix(r.Place, "/when") {
+				if !strings.HasSuffix(r.Place, "/when") {
+					continue
+				}
+				if answers, ok := f.want(r.Rule, true, true, form.Answers{q.Key: value}, 1); ok {
 					return answers, true
 				}
 			}

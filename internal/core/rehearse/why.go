@@ -152,16 +152,21 @@ func (w *reporting) readyWhy(t *request.Task, of plan.Task) string {
 	if when := strings.TrimSpace(of.When); when != "" {
 		said = append(said, "It is needed, as this holds: "+when+".")
 	}
-	for i, route := range of.Routes {
-		if route.Team == t.Team && of.Team != t.Team {
-			said = append(said, fmt.Sprintf("It goes to %s by route %d: %s.", w.Company.TeamName(t.Team), i+1, route.When))
-			break
-		}
+	if i := routed(of, t.Team); i >= 0 {
+		said = append(said, fmt.Sprintf("It goes to %s by route %d: %s.", w.Company.TeamName(t.Team), i+1, of.Routes[i].When))
 	}
 	if due := of.Due; due != nil && !t.Due.IsZero() {
 		said = append(said, fmt.Sprintf("Due on %s: %s.", w.clock(t.Due), w.dueWords(*due, t.Team)))
 	}
 	return strings.Join(said, " ")
+}
+
+// routed is the number of the route by which a task of the plan came to a team; -1 for none.
+func routed(of plan.Task, team string) int {
+	if team == of.Team {
+		return -1
+	}
+	return slices.IndexFunc(of.Routes, func(r plan.Route) bool { return r.Team == team })
 }
 
 // dueWords say from what a due time was worked out.

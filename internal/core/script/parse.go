@@ -9,6 +9,8 @@ import (
 	"time"
 
 	yamlnode "go.yaml.in/yaml/v3"
+
+	"heptad/internal/core/finding"
 )
 
 // MaxSize is the largest script that is read, in bytes.
@@ -86,7 +88,7 @@ func (w *Wrong) placed(root *yamlnode.Node, lines Lines) *ParseError {
 // for that; nil when it can.
 func (s Script) Check() *Wrong {
 	wrong := func(field, format string, args ...any) *Wrong {
-		return &Wrong{-1, field, Sentence(fmt.Sprintf(format, args...))}
+		return &Wrong{-1, field, finding.Sentence(fmt.Sprintf(format, args...))}
 	}
 	switch {
 	case s.Format != Format:
@@ -123,21 +125,13 @@ func (s Script) Check() *Wrong {
 			err = errors.New("this is before what stands above it: write what happens in order of time")
 		}
 		if err != nil {
-			return &Wrong{i, "script", Sentence(err.Error())}
+			return &Wrong{i, "script", finding.Sentence(err.Error())}
 		}
 		if !line.At.IsZero() {
 			last = line.At
 		}
 	}
 	return nil
-}
-
-// Sentence begins with a capital and ends with a point.
-func Sentence(text string) string {
-	if text == "" {
-		return text
-	}
-	return strings.ToUpper(text[:1]) + text[1:] + "."
 }
 
 // document reads the one document of a text.
@@ -226,7 +220,7 @@ func told(node *yamlnode.Node, rest ...any) *ParseError {
 	case errors.As(err, &wrongTime):
 		words = fmt.Sprintf("%s is no instant: write it like 2027-05-18T09:10:00+01:00", wrongTime.Value)
 	}
-	return &ParseError{line, Sentence(words)}
+	return &ParseError{line, finding.Sentence(words)}
 }
 
 // named finds the first key of a name in a node, or below it.
