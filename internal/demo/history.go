@@ -53,6 +53,9 @@ type History struct {
 	lives    []*life        // that go on
 	ended    []*life        // not yet written
 	reports  []*life        // of what was broken, the last that were closed
+	lying    map[string][]job
+	inHand   map[string]job  // by person
+	awaited  map[string]bool // teams whose next opening is awaited
 	Done     atomic.Int64   // requests that are written
 }
 
@@ -73,6 +76,7 @@ func NewHistory(ctx context.Context, office *work.Office, until time.Time) (*His
 	h := &History{
 		ctx: ctx, office: office, company: office.Company(), until: until, random: rand.New(rand.NewPCG(historySeed, historySeed)),
 		versions: map[string][]era{}, hands: map[string]request.Hands{}, took: map[string][]time.Duration{}, kept: map[int64]bool{},
+		lying: map[string][]job{}, inHand: map[string]job{}, awaited: map[string]bool{},
 	}
 	var err error
 	if h.kept, err = office.Store.NumbersBelow(ctx, firstOfHistory+historyRequests+1); err != nil {

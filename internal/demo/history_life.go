@@ -219,27 +219,6 @@ func (l *life) decide() {
 	}
 }
 
-// paces are how many open hours a task waits in a team, in the middle.
-var paces = map[string]float64{
-	"service-bench": 1.6, "identity-access": 2, "bridge-systems": 4, "purchasing": 5, "people-desk": 2.5, "payroll": 3, "crewing": 9, "premises-crew": 5, "keys-badges": 2.2,
-}
-
-// taken is when somebody of a team takes a task that waits. In the last October two were
-// absent at Keys & Badges for three weeks, and what was theirs lay until they came back.
-func (h *History) taken(team string, hours *calendar.Calendar) time.Time {
-	pace := paces[team] * min(1.5, busy(h.clock.Month()))
-	if team == "keys-badges" && h.clock.Month() == time.October && h.clock.Day() < backInOctober && h.until.Sub(h.clock) < 366*24*time.Hour && h.chance(0.95) {
-		back := time.Date(h.clock.Year(), time.October, backInOctober, 6, 0, 0, 0, time.UTC)
-		if at, err := hours.Add(back, time.Duration(h.random.Float64()*32*float64(time.Hour))); err == nil {
-			return at
-		}
-	}
-	return h.after(hours, 0.1+h.random.ExpFloat64()*pace)
-}
-
-// backInOctober is the day of October on which they came back.
-const backInOctober = 24
-
 // work lets somebody go on with a task.
 func (l *life) work(t *request.Task) {
 	h, key := l.h, t.Key
@@ -251,7 +230,7 @@ func (l *life) work(t *request.Task) {
 	someone := members[h.random.IntN(len(members))]
 	switch {
 	case t.Undo != nil && t.ForPeople():
-		l.soon("undo "+key, h.taken(t.Team, hours), func() {
+		l.soon("undo "+key, h.after(hours, h.random.ExpFloat64()*4), func() {
 			l.do(someone, request.Take{Task: key})
 			l.do(someone, request.Complete{Task: key})
 		})
@@ -261,7 +240,7 @@ func (l *life) work(t *request.Task) {
 			l.soon("confirm "+key+person, h.after(hours, h.random.ExpFloat64()*6), func() { l.do(person, request.ConfirmPart{Task: key}) })
 		}
 	case t.State == plan.Ready && t.ForPeople():
-		l.soon("take "+key, h.taken(t.Team, hours), func() { l.do(someone, request.Take{Task: key}) })
+		h.lies(l, t)
 	case t.State == plan.Asking:
 		l.soon("answer "+key, h.after(h.company.HoursOf(l.state.Asker), h.random.ExpFloat64()*5), func() {
 			l.do(l.state.Asker, request.Answer{Task: key, Text: "Yes, as I wrote it. The morning suits me best."})
@@ -280,8 +259,12 @@ func (l *life) hold(t *request.Task, hours *calendar.Calendar) {
 	if t.Of == "" {
 		effort = calendar.Length{Open: time.Hour}
 	}
-	needs := (effort.Open.Hours() + 8*float64(effort.Days)) * (0.4 + 1.1*h.random.Float64())
+	needs := (effort.Open.Hours() + 8*float64(effort.Days)) * (0.4 + 1.1*h.random.Float64()) * beside[t.Team]
+	if !h.has(holder, l, key) {
+		needs /= 4 // it was interrupted: they finish it beside what they have in hand
+	}
 	l.soon("do "+key, h.after(hours, max(0.15, needs)), func() {
+		defer h.free(l, key, holder)
 		task, _ := l.state.Task(key)
 		if task.State != plan.Taken || task.Holder != holder {
 			return
@@ -295,8 +278,12 @@ func (l *life) hold(t *request.Task, hours *calendar.Calendar) {
 			l.do(holder, request.AskAsker{Task: key, Text: "Is this still how you want it, and does the morning suit you?"})
 		case n < 8 && !l.set["was handed "+key]:
 			l.set["was handed "+key] = true
-			members := h.company.Members(task.Team)
-			l.do(holder, request.HandOver{Task: key, Person: members[h.random.IntN(len(members))], Reason: "You know this one better."})
+			if other := h.someoneFree(task.Team, holder); other != "" {
+				l.do(holder, request.HandOver{Task: key, Person: other, Reason: "You know this one better."})
+				h.inHand[other] = job{life: l, task: key}
+				return
+			}
+			l.complete(*task, holder)
 		default:
 			l.complete(*task, holder)
 		}

@@ -4,9 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"time"
-
-	"heptad/internal/core/rehearse"
-	"heptad/internal/core/request"
 )
 
 // Study is something that is worked out of a draft in the background.
@@ -98,44 +95,4 @@ func (r ofOfferings) Study(ctx context.Context, id string) (Study, error) {
 	var row studyRow
 	err := r.get(ctx, &row, "SELECT id, kind, offering, number, revision, person, asked, state, trouble, began_at, ended_at, result FROM studies WHERE id = ?", id)
 	return row.study(), err
-}
-
-// PastRequest is a request as it was sent, with its number.
-type PastRequest struct {
-	rehearse.Past
-	Number int64
-}
-
-// inPast are the requests of an offering that were sent in a time, with a version; any
-// version for zero.
-const inPast = " FROM facts_requests f WHERE f.offering = ?1 AND f.sent >= ?2 AND f.sent < ?3 AND (?4 = 0 OR f.version = ?4)"
-
-// CountPast counts the requests of an offering that were sent in a time.
-func (r ofOfferings) CountPast(ctx context.Context, offering string, from, until time.Time, version int) (int, error) {
-	var n int
-	err := r.get(ctx, &n, "SELECT count(*)"+inPast, offering, from.Unix(), until.Unix(), version)
-	return n, err
-}
-
-// Past reads the requests of an offering that were sent in a time, after a number, in order;
-// at most so many.
-func (r ofOfferings) Past(ctx context.Context, offering string, from, until time.Time, version int, after int64, limit int) ([]PastRequest, error) {
-	var rows []struct {
-		Number                                       int64
-		Department, Location, CostCentre, Employment string
-		State                                        string
-	}
-	if err := r.all(ctx, &rows, "SELECT f.number, f.department, f.location, f.cost_centre AS costcentre, f.employment, r.state FROM (SELECT f.number, f.department, f.location, f.cost_centre, f.employment"+
-		inPast+" AND f.number > ?5 ORDER BY f.number LIMIT ?6) f JOIN requests r ON r.number = f.number ORDER BY f.number", offering, from.Unix(), until.Unix(), version, after, limit); err != nil {
-		return nil, err
-	}
-	all := make([]PastRequest, len(rows))
-	for i, row := range rows {
-		state, err := decodeState(row.State)
-		if err != nil {
-			return nil, err
-		}
-		all[i] = PastRequest{Number: row.Number, Past: rehearse.Past{State: state, Was: request.Standing{Department: row.Department, Location: row.Location, CostCentre: row.CostCentre, Employment: row.Employment}}}
-	}
-	return all, nil
 }

@@ -83,6 +83,33 @@ func (h rehearsing) replay(ctx context.Context, in *StudyInput) (*body[replayBod
 	return answer(replayBody{Study: h.study(s), Asked: asked, Result: out}, err)
 }
 
+func (h rehearsing) foresights(ctx context.Context, in *OfferingInput) (*body[listOf[studyView]], error) {
+	return h.listed(ctx, in.Offering, work.ForeseeStudy)
+}
+
+func (h rehearsing) beginForesight(ctx context.Context, in *struct {
+	OfferingInput
+	Body work.SeasonAsked
+}) (*body[studyBegun], error) {
+	id, err := h.Office.Rehearsing.Foresee(ctx, me(ctx), in.Offering, in.Body)
+	return answer(studyBegun{id}, err)
+}
+
+type foresightBody struct {
+	Study  studyView        `json:"study"`
+	Asked  work.SeasonAsked `json:"asked"`
+	Result *work.Foresight  `json:"result,omitempty"`
+}
+
+func (h rehearsing) foresight(ctx context.Context, in *StudyInput) (*body[foresightBody], error) {
+	s, err := h.Office.Rehearsing.Study(ctx, me(ctx), in.Offering, in.Study)
+	if err != nil {
+		return nil, err
+	}
+	asked, out, err := result[work.SeasonAsked, work.Foresight](s)
+	return answer(foresightBody{Study: h.study(s), Asked: asked, Result: out}, err)
+}
+
 func (h rehearsing) stopStudy(ctx context.Context, in *StudyInput) (*body[none], error) {
 	return answer(none{}, h.Office.Rehearsing.StopStudy(ctx, me(ctx), in.Offering, in.Study))
 }

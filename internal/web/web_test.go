@@ -378,6 +378,11 @@ func TestRights(t *testing.T) {
 			return `{"from":"2026-01-01T00:00:00Z","until":"2026-01-02T00:00:00Z"}`
 		}, want: only(404, falkenau, editor)},
 		"replay":     {path: func() string { return "/api/design/berth-side-parking/replays/nothing" }, want: everybody(404)},
+		"foresights": {path: func() string { return "/api/design/berth-side-parking/foresights" }, want: only(404, falkenau, editor)},
+		"begin-foresight": {path: func() string { return "/api/design/berth-side-parking/foresights" }, body: func() string {
+			return `{"from":"2027-04-01","until":"2027-04-02","changes":{}}`
+		}, want: only(404, falkenau, editor)},
+		"foresight":  {path: func() string { return "/api/design/berth-side-parking/foresights/nothing" }, want: everybody(404)},
 		"stop-study": {path: func() string { return "/api/design/berth-side-parking/studies/nothing" }, want: everybody(404)},
 		"write-rule": {body: func() string {
 			return `{"join":"all","parts":[{"question":"a","compare":"answered","as":"text","values":[]}]}`

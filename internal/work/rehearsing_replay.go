@@ -44,7 +44,8 @@ func (w *Rehearsing) Replay(ctx context.Context, person, key string, asked Repla
 
 func (w *Rehearsing) replay(ctx context.Context, one *study, person string, v store.Version, c *offering.Compiled, asked ReplayAsked) (any, error) {
 	key := v.Document.Key
-	of, err := w.Store.CountPast(ctx, key, asked.From, asked.Until, asked.Version)
+	past := store.PastAsked{Offering: key, Version: asked.Version, From: asked.From, Until: asked.Until}
+	of, err := w.Store.CountPast(ctx, past)
 	if err != nil {
 		return nil, err
 	}
@@ -56,7 +57,7 @@ func (w *Rehearsing) replay(ctx context.Context, one *study, person string, v st
 	}
 	out := rehearse.Replay{}
 	for after := int64(0); ; {
-		all, err := w.Store.Past(ctx, key, asked.From, asked.Until, asked.Version, after, pastAtATime)
+		all, err := w.Store.Past(ctx, past, after, pastAtATime)
 		if err != nil {
 			return nil, err
 		}
@@ -66,6 +67,10 @@ func (w *Rehearsing) replay(ctx context.Context, one *study, person string, v st
 			}
 			after = p.Number
 			one.done.Add(1)
+			if p.Trouble != nil {
+				out.Failed++
+				continue
+			}
 			if !w.Viewer(person, p.State).SeesRequest() { // of another service by now
 				continue
 			}

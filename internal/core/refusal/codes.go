@@ -473,6 +473,8 @@ const (
 	// TooManyLinks: A request is tied to %d others at most.
 	// Such as: A request is tied to 50 others at most.
 	TooManyLinks = "tooManyLinks"
+	// Season: The last day is before the first, or it is too long, over, or too far ahead.
+	Season = "season"
 	// TooManyStudies: Others are being worked out: wait for one to end, or stop it.
 	TooManyStudies = "tooManyStudies"
 	// Undoing: This request has been taken back.

@@ -131,33 +131,48 @@ func (r Replaying) fails(out *Replayed, before, after worked) {
 	}
 }
 
-// work works a version out for a past request, with answers for what it left open: people as
+// Answered is a form worked out from the answers of a past request.
+type Answered struct {
+	Parties  offering.Parties
+	Result   form.Result
+	Kept     form.Answers
+	Rungs    []ladder.Rung
+	Promised *promise.Promised
+}
+
+// Answered works a version out with answers, as if they were sent at an instant: people as
 // they were when it was sent, as far as that is known.
-func (r Replaying) work(c *offering.Compiled, p Past, fill form.Answers) worked {
+func (p Past) Answered(c *offering.Compiled, answers form.Answers, company *people.Directory, at time.Time) Answered {
 	s := &p.State
-	at := s.Stages["submitted"]
-	asker, _ := r.Company.Person(s.Asker)
+	asker, _ := company.Person(s.Asker)
 	if was := p.Was; was.Department != "" || was.Location != "" {
 		asker.Department, asker.Location, asker.CostCentre, asker.Employment = was.Department, was.Location, was.CostCentre, was.Employment
 	}
-	parties := offering.Parties{Asker: asker, Beneficiary: s.For.Or(asker.ID), Belongings: s.Named, Company: r.Company}
+	a := Answered{Parties: offering.Parties{Asker: asker, Beneficiary: s.For.Or(asker.ID), Belongings: s.Named, Company: company}}
+	facts := a.Parties.Facts()
+	facts.Files = filesIn(c, answers)
+	a.Result = c.Form.Evaluate(answers, c.Values(a.Parties, at), facts)
+	a.Kept, a.Rungs = a.Result.Kept(), c.Ladder.Needed(a.Result.Values)
+	a.Promised = c.Promise.Promised(a.Result.Values, at)
+	return a
+}
+
+// work works a version out for a past request, with answers for what it left open.
+func (r Replaying) work(c *offering.Compiled, p Past, fill form.Answers) worked {
+	at := p.State.Stages["submitted"]
 	answers := form.Answers{}
-	maps.Copy(answers, s.Answers)
+	maps.Copy(answers, p.State.Answers)
 	for key, value := range fill {
 		if answers[key].None() {
 			answers[key] = value
 		}
 	}
-	facts := parties.Facts()
-	facts.Files = filesIn(c, answers)
-	w := worked{seats: map[string][]string{}, tasks: map[string]taskOf{}}
-	w.result = c.Form.Evaluate(answers, c.Values(parties, at), facts)
-	if may, why := c.MayAsk(parties); !may {
+	a := p.Answered(c, answers, r.Company, at)
+	w := worked{result: a.Result, rungs: a.Rungs, seats: map[string][]string{}, tasks: map[string]taskOf{}}
+	if may, why := c.MayAsk(a.Parties); !may {
 		w.mayNot = why
 	}
-	kept := w.result.Kept()
-	w.rungs = c.Ladder.Needed(w.result.Values)
-	ladderFacts := c.LadderFacts(parties, kept, w.result.Price, r.Service, at)
+	ladderFacts := c.LadderFacts(a.Parties, a.Kept, a.Result.Price, r.Service, at)
 	for _, rung := range w.rungs {
 		seats, err := ladder.Seats(rung, ladderFacts)
 		if err != nil {
@@ -168,21 +183,20 @@ func (r Replaying) work(c *offering.Compiled, p Past, fill form.Answers) worked 
 		}
 		slices.Sort(w.seats[rung.Key])
 	}
-	promised := c.Promise.Promised(w.result.Values, at)
-	if promised != nil {
-		w.promise = promised.Name + " " + promised.Fulfilment + promised.Day
+	if p := a.Promised; p != nil {
+		w.promise = p.Name + " " + p.Fulfilment + p.Day
 	}
-	w.plan(c, r, parties, kept, promised, at)
+	w.plan(c, r, a, at)
 	return w
 }
 
 // plan works out which tasks it takes, and when it is likely done.
-func (w *worked) plan(c *offering.Compiled, r Replaying, parties offering.Parties, kept form.Answers, promised *promise.Promised, at time.Time) {
+func (w *worked) plan(c *offering.Compiled, r Replaying, a Answered, at time.Time) {
 	measures := r.Measures
 	if measures == nil {
 		measures = carried{}
 	}
-	f := request.ForecastDraft(c, parties, kept, w.result.Values, w.rungs, promised, measures, at)
+	f := request.ForecastDraft(c, a.Parties, a.Kept, a.Result.Values, w.rungs, a.Promised, measures, at)
 	w.likely = int64(c.Promise.Calendar().Between(at, f.Finish).Minutes())
 	for _, step := range f.Steps {
 		if step.Rung != "" || !step.Needed {

@@ -129,13 +129,26 @@ func (s *State) Forecast(f Facts, m Measures) Forecast {
 
 // ForecastDraft computes what would be sent now.
 func ForecastDraft(o *offering.Compiled, parties offering.Parties, answers form.Answers, values rule.Values, needed []ladder.Rung, promised *promise.Promised, m Measures, now time.Time) Forecast {
+	c, clock, ok := draft(o, parties, answers, values, needed, promised, m, now)
+	return c.forecast(clock, ok, promised)
+}
+
+// Steps are what would be sent now, step by step, and when its promise would be due: zero
+// when nothing is promised, or not yet. Nothing is put in time.
+func Steps(o *offering.Compiled, parties offering.Parties, answers form.Answers, values rule.Values, needed []ladder.Rung, promised *promise.Promised, m Measures, now time.Time) ([]plan.Step, []ForecastStep, time.Time) {
+	c, clock, timed := draft(o, parties, answers, values, needed, promised, m, now)
+	_, due := c.due(clock, timed)
+	return c.steps, c.shown, due
+}
+
+func draft(o *offering.Compiled, parties offering.Parties, answers form.Answers, values rule.Values, needed []ladder.Rung, promised *promise.Promised, m Measures, now time.Time) (*forecasting, promise.Clock, bool) {
 	s := State{Answers: answers, For: parties.Beneficiary, Asker: parties.Asker.ID, Promise: promised, Status: Deciding}
 	t := &transition{state: s, facts: Facts{Company: parties.Company, Offering: o, Belongings: parties.Belongings, Pools: parties.Pools, Now: now, Known: parties.Known}, base: &values}
 	c := &forecasting{f: t.facts, m: m, promised: promised}
 	c.rungs(needed, nil)
 	c.tasks(t.tasks().made(), t.taskValues)
 	clock, ok := s.Fulfilment(o)
-	return c.forecast(clock, ok, promised)
+	return c, clock, ok
 }
 
 // rungs computes open decisions, one after the other.
@@ -243,17 +256,23 @@ func (c *forecasting) forecast(clock promise.Clock, timed bool, promised *promis
 	if promised != nil {
 		out.Day = promised.Day
 	}
-	if timed {
-		for _, wait := range plan.Waits(c.steps, c.f.Now) {
-			out.Ahead = append(out.Ahead, promise.Pause{From: wait.Start, Until: wait.Finish})
-		}
-		out.Due = clock.Knowing(out.Ahead).Read(c.f.Now).Due
-	}
+	out.Ahead, out.Due = c.due(clock, timed)
 	out.Timetable = plan.Schedule(c.steps, c.f.Now, out.Due)
 	if due := out.Due; !due.IsZero() {
 		out.Slack = c.f.Offering.Promise.CalendarOf(*promised).Between(out.Finish, due)
 	}
 	return out
+}
+
+// due is when the promise is due, with the pauses that are known ahead.
+func (c *forecasting) due(clock promise.Clock, timed bool) (ahead []promise.Pause, due time.Time) {
+	if !timed {
+		return nil, time.Time{}
+	}
+	for _, wait := range plan.Waits(c.steps, c.f.Now) {
+		ahead = append(ahead, promise.Pause{From: wait.Start, Until: wait.Finish})
+	}
+	return ahead, clock.Knowing(ahead).Read(c.f.Now).Due
 }
 
 // leastInterval is the shortest time after which a forecast is worked out anew

@@ -791,6 +791,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/design/{offering}/foresights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["foresights"];
+        put?: never;
+        post: operations["begin-foresight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/design/{offering}/foresights/{study}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["foresight"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/design/{offering}/merge": {
         parameters: {
             query?: never;
@@ -4481,6 +4513,105 @@ export interface components {
             /** @description After it is due */
             tooLate?: boolean;
         };
+        ForeseeLevers: {
+            /** @description Tasks that a system does */
+            automatic?: components["schemas"]["ForeseePart"][];
+            people?: components["schemas"]["ForeseeMore"][];
+            promises?: components["schemas"]["ForeseePromising"][];
+            /** @description Decisions that are left out */
+            rungs?: components["schemas"]["ForeseePart"][];
+        };
+        ForeseeMore: {
+            /**
+             * Format: int64
+             * @description So many more; fewer below zero
+             */
+            more: number;
+            /** @description Key */
+            team: string;
+        };
+        ForeseeOutlook: {
+            promises: components["schemas"]["ForeseePromiseOutlook"][];
+            /**
+             * Format: int64
+             * @description Requests sent within it, in the middle of the runs
+             */
+            sent: number;
+            /** @description Those with anything to do */
+            teams: components["schemas"]["ForeseeTeamOutlook"][];
+        };
+        ForeseePart: {
+            key: string;
+            offering: string;
+        };
+        ForeseePromiseOutlook: {
+            /** @description Share */
+            kept: components["schemas"]["ForeseeSpread"];
+            /** @description Of the promise */
+            name: string;
+            /**
+             * Format: double
+             * @description Requests, in the mean of the runs
+             */
+            of: number;
+            /** @description Key; empty for those of others together */
+            offering: string;
+        };
+        ForeseePromising: {
+            /** @description Such as 8h or 5d */
+            fulfilment: string;
+            offering: string;
+        };
+        ForeseeSpread: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            mean: number;
+        };
+        ForeseeTeamOutlook: {
+            /** @description Weeks in which it is late, such as 2027-W26 */
+            behind: string[];
+            /**
+             * Format: double
+             * @description Tasks, in the mean of the runs
+             */
+            done: number;
+            key: string;
+            /** @description Share of the tasks that end after they were due, or their request was */
+            late: components["schemas"]["ForeseeSpread"];
+            /** @description Work by the open time of its members: 1 is all of it */
+            load: components["schemas"]["ForeseeSpread"];
+            name: string;
+            /**
+             * Format: int64
+             * @description Its members
+             */
+            people: number;
+            /** @description In words */
+            summary: string;
+            /** @description Open minutes that a task lies before somebody takes it, in the mean */
+            waited: components["schemas"]["ForeseeSpread"];
+            weeks: components["schemas"]["ForeseeWeekOutlook"][];
+        };
+        ForeseeWeekOutlook: {
+            /** Format: double */
+            done: number;
+            /** Format: date-time */
+            from: string;
+            /** Format: double */
+            late: number;
+            /** Format: double */
+            load: number;
+            /**
+             * Format: double
+             * @description Open minutes
+             */
+            waited: number;
+            /** @description Such as 2027-W26 */
+            week: string;
+        };
         Foreseen: {
             name: string;
             /** @description How many of several must say yes, such as 2 of 3 yes votes */
@@ -4494,6 +4625,11 @@ export interface components {
             why?: string;
             /** @description Working time they have to decide, such as 2 working days */
             within?: string;
+        };
+        ForesightBody: {
+            asked: components["schemas"]["WorkSeasonAsked"];
+            result?: components["schemas"]["WorkForesight"];
+            study: components["schemas"]["StudyView"];
         };
         ForgeryView: {
             /** @description Name */
@@ -9654,6 +9790,50 @@ export interface components {
             /** @enum {string} */
             stands: "well" | "early" | "missed" | "open";
         };
+        WorkDemand: {
+            /** @description Key; all others when left out */
+            offering?: string;
+            /**
+             * Format: int64
+             * @description So much more
+             */
+            percent: number;
+        };
+        WorkForesight: {
+            /** @description With the draft, and what is changed */
+            after: components["schemas"]["ForeseeOutlook"];
+            /** @description With the version that is published */
+            before: components["schemas"]["ForeseeOutlook"];
+            /** @description Nothing where there is no past quarter */
+            check?: components["schemas"]["WorkSeasonCheck"];
+            /**
+             * Format: int64
+             * @description Of them, those that could not be worked out
+             */
+            failed: number;
+            /**
+             * Format: date
+             * @description First day
+             */
+            from: string;
+            /**
+             * Format: int64
+             * @description Requests of that time
+             */
+            past: number;
+            /**
+             * Format: date
+             * @description First day of the time that what is asked for is taken from
+             */
+            pastFrom: string;
+            /** Format: date */
+            pastUntil: string;
+            /**
+             * Format: date
+             * @description Last day
+             */
+            until: string;
+        };
         WorkReplayAsked: {
             /** @description Answers to questions that are new, by question */
             fill?: {
@@ -9670,6 +9850,34 @@ export interface components {
              * @description They were sent with; any when left out
              */
             version?: number;
+        };
+        WorkSeasonAsked: {
+            changes: components["schemas"]["ForeseeLevers"];
+            demand?: components["schemas"]["WorkDemand"][];
+            /**
+             * Format: date
+             * @description First day
+             */
+            from: string;
+            /**
+             * Format: date
+             * @description Last day
+             */
+            until: string;
+        };
+        WorkSeasonCheck: {
+            /**
+             * Format: date
+             * @description First day
+             */
+            from: string;
+            measured: components["schemas"]["ForeseeOutlook"];
+            simulated: components["schemas"]["ForeseeOutlook"];
+            /**
+             * Format: date
+             * @description Last day
+             */
+            until: string;
         };
         WrongView: {
             /**
@@ -11979,6 +12187,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenedOffering"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    foresights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfStudyView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "begin-foresight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkSeasonAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyBegun"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    foresight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offering: string;
+                /** @description ID */
+                study: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForesightBody"];
                 };
             };
             /** @description Error */

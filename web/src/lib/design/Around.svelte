@@ -64,7 +64,7 @@
 	{/each}
 </ol>
 <ol class="beside">
-	{#each [['rehearse', 'Rehearse', 'live through it'], ['cases', 'Cases', editor.document.cases?.length ? `${editor.document.cases.length} that guard it` : 'none yet'], ['replay', 'Replay', 'put the past through it']] as const as [key, name, note] (key)}
+	{#each [['rehearse', 'Rehearse', 'live through it'], ['cases', 'Cases', editor.document.cases?.length ? `${editor.document.cases.length} that guard it` : 'none yet'], ['replay', 'Replay', 'put the past through it'], ['foresee', 'Foresee', 'a season with it']] as const as [key, name, note] (key)}
 		<li>
 			<a
 				href="/design/{editor.document.key}/{key}"
