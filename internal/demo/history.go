@@ -56,7 +56,7 @@ type History struct {
 	lying    map[string][]job
 	inHand   map[string]job  // by person
 	awaited  map[string]bool // teams whose next opening is awaited
-	Done     atomic.Int64   // requests that are written
+	Done     atomic.Int64    // requests that are written
 }
 
 // era is a version of an offering, from when it was the current one.

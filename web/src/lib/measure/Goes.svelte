@@ -34,7 +34,8 @@
 			<strong>if nothing waited, {hours(goes.working)}</strong>.{/if}
 		{#if most}<span class="most-word">Most time goes into {most.name}.</span>{/if}
 	</p>
-	<div class="scroll">
+	<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
+	<div class="scroll" tabindex="0" role="group" aria-label="How its requests go, step by step">
 		<table data-goes={goes.version || 'all'}>
 			<thead
 				><tr

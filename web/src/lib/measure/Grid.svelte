@@ -24,7 +24,8 @@
 	};
 </script>
 
-<div class="scroll">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
+<div class="scroll" tabindex="0" role="group" aria-label="One side by another">
 	<table>
 		<thead
 			><tr

@@ -93,7 +93,8 @@
 		</div>
 	</details>
 </div>
-<div class="scroll">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
+<div class="scroll" tabindex="0" role="group" aria-label="What it is made up of">
 	<table data-total={records.total} data-hidden={records.hidden}>
 		<thead
 			><tr

@@ -43,7 +43,8 @@
 	</p>
 	<Trouble problem={act.problem} />
 	{#if data.targets.length}
-		<div class="scroll">
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex (it scrolls when it is narrow) -->
+		<div class="scroll" tabindex="0" role="group" aria-label="Targets">
 			<table>
 				<thead
 					><tr
