@@ -39,6 +39,7 @@ func TestABundle(t *testing.T) {
 	owner.press(`[data-bundle=divers]`)
 	owner.see("Premises")
 	owner.until("those of Premises alone are in", `+document.querySelector('[data-count]').dataset.count < 60`)
+	designer{owner}.unguarded("berth-side-parking") // nobody in its cases dives
 	designer{owner}.publish("2")
 
 	asker.signIn("Davi Sarmento")

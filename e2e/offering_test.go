@@ -68,6 +68,18 @@ func (d designer) saved() {
 	d.until("everything is saved", `document.querySelector('[data-saved=true]')`)
 }
 
+// unguarded takes the cases of an offering away, so that what they guard can be changed.
+func (d designer) unguarded(offering string) {
+	d.saved()
+	d.open("/design/" + offering + "/cases")
+	d.there(`[data-do=remove-case]`)
+	for d.has(`[data-do=remove-case]`) {
+		d.press(`[data-do=remove-case]`)
+		d.saved()
+	}
+	d.there(`[data-no-cases]`)
+}
+
 func (d designer) publish(version string) {
 	d.saved()
 	d.click("Publish …")

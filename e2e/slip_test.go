@@ -3,7 +3,6 @@ package e2e
 import (
 	"testing"
 
-	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
@@ -35,7 +34,7 @@ func TestThreeWishesOnOneSlip(t *testing.T) {
 	davi.press(`[data-do=send-slip]`)
 	davi.there(`[data-sent="2"]`)
 	davi.see("One stays on the slip")
-	assert.True(t, davi.is(`document.querySelectorAll('[data-wish]').length === 1`), "what was sent is gone from it")
+	davi.until("what was sent is gone from it", `document.querySelectorAll('[data-wish]').length === 1`)
 	davi.open("/follow")
 	davi.see("of “Night shifts”")
 

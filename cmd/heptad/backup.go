@@ -61,6 +61,20 @@ func (c *restoreCommand) Run(e *env) error {
 	return nil
 }
 
+type copyCommand struct {
+	Data  string `required:"" type:"existingdir" env:"HEPTAD_DATA" help:"Folder of the data; a Heptad may be running on it."`
+	Trial string `required:"" type:"path" placeholder:"DIR" help:"Folder of the copy for trying; made, or empty."`
+}
+
+// Run makes a copy for trying.
+func (c *copyCommand) Run(e *env) error {
+	if err := store.CopyForTrial(e.ctx, c.Data, c.Trial, time.Now()); err != nil {
+		return err
+	}
+	fmt.Printf("%s is a copy for trying. It holds no messages, no private answers, no addresses or secrets of other systems, and no way in but people's own. Serve it with: heptad serve --trial --data %[1]s\n", c.Trial)
+	return nil
+}
+
 type auditCommands struct {
 	Verify auditVerifyCommand `cmd:"" help:"Follow the chains of the audit and of all history, and name the first broken row."`
 	Export auditExportCommand `cmd:"" help:"Print the audit as JSON lines, the oldest first."`

@@ -20,6 +20,7 @@ type commands struct {
 	Config   configCommand    `cmd:"" help:"Print the settings that are in force, and where they come from."`
 	Backup   backupCommand    `cmd:"" help:"Keep the whole of a folder of data in one file; a Heptad may be running on it."`
 	Restore  restoreCommand   `cmd:"" help:"Make a folder of data from a backup."`
+	Copy     copyCommand      `cmd:"" help:"Make a copy for trying of a folder of data."`
 	Keys     keyCommands      `cmd:"" help:"Rotate the key that secrets are sealed with."`
 	Measure  measureCommands  `cmd:"" help:"Make what is measured anew, and take it out."`
 	Audit    auditCommands    `cmd:"" help:"Verify the audit, and take it out."`

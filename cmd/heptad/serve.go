@@ -27,6 +27,7 @@ import (
 // serveCommand runs a real company.
 type serveCommand struct {
 	settings `embed:""`
+	Trial    bool `help:"Serve a copy that was made for trying: every screen says so, and nothing leaves it."`
 }
 
 // Run serves until it is told to stop.
@@ -39,6 +40,9 @@ func (c *serveCommand) Run(e *env) error {
 	}
 	if _, err := os.Stat(filepath.Join(c.Data, markFile)); err == nil {
 		return fmt.Errorf("the folder %s is that of a demo: name another with --data", c.Data)
+	}
+	if err := c.asItIs(); err != nil {
+		return err
 	}
 	certificate, err := c.certificate(e.log)
 	if err != nil {
@@ -109,9 +113,21 @@ func scheme(c *certificate) string {
 	return "http"
 }
 
-// keys is the folder of the keys.
+// asItIs refuses to serve a copy for trying as if it were real, and what is real as such a
+// copy.
+func (c *serveCommand) asItIs() error {
+	switch trial := store.IsTrial(c.Data); {
+	case trial && !c.Trial:
+		return fmt.Errorf("the folder %s is a copy for trying: serve it with --trial", c.Data)
+	case c.Trial && !trial:
+		return fmt.Errorf("the folder %s is no copy for trying: make one with heptad copy --trial, and nothing of it was touched", c.Data)
+	}
+	return nil
+}
+
+// keys is the folder of the keys. A copy for trying has its own.
 func (c *serveCommand) keys() string {
-	if c.Keys == "" {
+	if c.Keys == "" || c.Trial {
 		return c.Data
 	}
 	return c.Keys
@@ -137,7 +153,12 @@ func (c *serveCommand) office(e *env, kept *store.Store, secrets map[string][]by
 			return nil, err
 		}
 	}
-	settings := work.Settings{Store: kept, Service: c.OIDC.service(c.Public), Clock: time.Now, Sealed: sealed, Log: e.log}
+	settings := work.Settings{Store: kept, Service: c.OIDC.service(c.Public), Clock: time.Now, Sealed: sealed, Log: e.log, Trial: c.Trial}
+	if c.Trial {
+		settings.Mailing = &work.Mailing{Poster: work.TrialPoster{Store: kept, Clock: time.Now}, Base: c.Public, Secret: links}
+		settings.Connectors = systems.ForTrial()
+		return work.New(e.ctx, settings)
+	}
 	host := connect.Host{Base: c.Public, Reach: func(key string) connect.Reach { return work.Reach(kept, sealed, key) }, Link: func(string) string { return "" }}
 	var err error
 	if settings.Backups, err = c.backups(); err != nil {

@@ -266,7 +266,7 @@ type roleView struct {
 	Person string `json:"person" doc:"ID"`
 	Name   string `json:"name"`
 	Title  string `json:"title"`
-	Role   string `json:"role" enum:"administrator,auditor,analyst,executive,caller-staff"`
+	Role   string `json:"role" enum:"administrator,auditor,analyst,executive,caller-staff,tester"`
 	By     string `json:"by,omitempty" doc:"Name of who asked for it, while it waits for another administrator's yes"`
 }
 

@@ -53,6 +53,7 @@ type sessionBody struct {
 	Enter   *entrance     `json:"enter,omitempty" doc:"How to sign in, for who has not"`
 	Bound   bool          `json:"bound,omitempty" doc:"A second factor has to be set before anything else"`
 	Moving  bool          `json:"moving,omitempty" doc:"Moving in goes on, for administrators"`
+	Trial   *trialView    `json:"trial,omitempty" doc:"Nothing here is real; left out where it is"`
 	Still   bool          `json:"still,omitempty" doc:"The work that should go on by itself stands still"`
 }
 
@@ -78,7 +79,7 @@ func me(ctx context.Context) string {
 }
 
 func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], error) {
-	out := sessionBody{Desks: []desk{}, Roles: []string{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.Running.StandsStill(), Look: s.look()}
+	out := sessionBody{Desks: []desk{}, Roles: []string{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.Running.StandsStill(), Look: s.look(), Trial: s.trial(ctx)}
 	p, ok := s.Office.Company().Person(me(ctx))
 	if !ok {
 		var err error

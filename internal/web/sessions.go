@@ -26,7 +26,8 @@ const (
 
 // What a session holds: the ID of the person, the roles they had on signing in, the
 // Unix seconds it was last used and somebody proved who they are, the ID under which its
-// holder sees it, and whether a second factor has to be set before anything else.
+// holder sees it, whether a second factor has to be set before anything else, and in a trial
+// the ID of the tester who acts as the person.
 const (
 	personKey = "person"
 	rolesKey  = "roles"
@@ -34,6 +35,7 @@ const (
 	provedKey = "proved"
 	idKey     = "id"
 	boundKey  = "bound"
+	testerKey = "tester"
 )
 
 // openSessions makes the sessions. Only their tokens' hashes are kept.
@@ -75,10 +77,14 @@ func loopback(host string) bool {
 // cookieName is the name of the session's cookie. The prefix keeps other names
 // and plain connections from setting it (RFC 6265bis).
 func (s *Server) cookieName() string {
-	if s.tls() {
-		return "__Host-heptad"
+	name := "heptad"
+	if s.Office.Trial { // it may be served beside the real one
+		name = "heptad-trial"
 	}
-	return "heptad"
+	if s.tls() {
+		return "__Host-" + name
+	}
+	return name
 }
 
 func (s *Server) cookie(token string, expiry time.Time) http.Cookie {
@@ -113,6 +119,7 @@ func (s *Server) beginSession(ctx context.Context, person, agent string) (http.C
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return http.Cookie{}, work.Explain(err)
 	}
+	s.sessions.Remove(ctx, testerKey)
 	s.sessions.Put(ctx, personKey, person)
 	s.sessions.Put(ctx, rolesKey, strings.Join(s.Office.RolesOf(person), " "))
 	s.sessions.Put(ctx, usedKey, s.Office.Clock().Unix())
@@ -163,7 +170,9 @@ func (s *Server) personIn(ctx context.Context) string {
 		}
 		return "" // until it can
 	}
-	if !ok || p.Former || lost || !held || idle > idleAfter {
+	tester := s.sessions.GetString(ctx, testerKey)
+	untried := tester != "" && !s.Office.Trying.Tests(tester)
+	if !ok || p.Former || lost || untried || !held || idle > idleAfter {
 		if err := s.sessions.Destroy(ctx); err != nil {
 			s.Log.Error("a session that is over cannot be removed", "error", err)
 		}

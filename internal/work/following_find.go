@@ -50,7 +50,9 @@ func (w *Following) Find(ctx context.Context, person string, wanted store.Wanted
 // numberOf reads the number of a reference that is not written to its end, such
 // as QS-10432 or 10432; 0 when it is none.
 func numberOf(words, prefix string) int64 {
-	n, _ := strconv.ParseInt(strings.TrimSuffix(strings.TrimPrefix(strings.ToUpper(words), prefix+"-"), "-"), 10, 64)
+	words = strings.TrimPrefix(strings.ToUpper(words), request.TrialMark)
+	words = strings.TrimPrefix(words, strings.TrimPrefix(prefix, request.TrialMark)+"-")
+	n, _ := strconv.ParseInt(strings.TrimSuffix(words, "-"), 10, 64)
 	return n
 }
 
@@ -98,6 +100,7 @@ func notAReference(text string) string {
 }
 
 func looksLikeReference(words, prefix string) bool {
-	parts := strings.Split(words, "-")
-	return len(parts) == 3 && parts[0] == prefix && parts[1] != "" && strings.Trim(parts[1], "0123456789") == "" && len(parts[2]) == 1
+	of, number, letter, ok := request.PartsOf(words)
+	ours := of == prefix || request.TrialMark+of == prefix // of a request from before it was copied
+	return ok && ours && number != "" && strings.Trim(number, "0123456789") == "" && len(letter) == 1
 }

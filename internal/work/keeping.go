@@ -44,6 +44,9 @@ func (w *Keeping) Organise(ctx context.Context, person string, o organisation.Or
 	before := w.Organisation()
 	var wrong []request.Refusal
 	for _, p := range o.Check() {
+		if p.Place == "/prefix" && o.Prefix == before.Prefix { // of a trial, whose references begin otherwise
+			continue
+		}
 		wrong = append(wrong, *invalid(p.Code, p.Place, "%s", p.Sentence))
 	}
 	if sent && o.Prefix != before.Prefix {

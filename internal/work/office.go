@@ -27,6 +27,7 @@ type Settings struct {
 	DecideAbove money.Amount                               // what costs more needs a decision; zero for no such rule
 	Sealed      []byte                                     // key that secrets of connectors are encrypted with, 32 bytes
 	Starters    func(key string) (offering.Document, bool) // the starter set; that of the program when nil
+	Trial       bool                                       // it is an installation for trying: nothing is real
 	Jitter      func() float64                             // from 0 to 1, spreads retries; by chance when nil
 	Log         *slog.Logger
 }
@@ -56,6 +57,7 @@ type Office struct {
 	Auditing   *Auditing
 	Running    *Running
 	Measuring  *Measuring
+	Trying     *Trying
 }
 
 // New makes an office and reads the company.
@@ -79,7 +81,7 @@ func Closed(s Settings) *Office {
 	}
 	o := &Office{
 		kernel: k, Asking: &Asking{kernel: k}, Following: &Following{k}, Deciding: &Deciding{k}, Delivering: &Delivering{k}, Designing: &Designing{k}, Rehearsing: &Rehearsing{kernel: k}, Arranging: &Arranging{k},
-		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k}, Entering: &Entering{k, make(chan struct{}, max(1, runtime.NumCPU()))}, Keeping: &Keeping{kernel: k}, Auditing: &Auditing{k}, Measuring: &Measuring{kernel: k},
+		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k}, Entering: &Entering{k, make(chan struct{}, max(1, runtime.NumCPU()))}, Keeping: &Keeping{kernel: k}, Auditing: &Auditing{k}, Measuring: &Measuring{kernel: k}, Trying: &Trying{k},
 	}
 	o.Running = &Running{
 		kernel: k, post: o.Messaging.postDue,

@@ -66,8 +66,12 @@ const (
 	MailTried     Act = "mailTried"
 	BackedUp      Act = "backedUp"
 	Restored      Act = "restored"
-	KeyRotated    Act = "keyRotated"
-	LetGo         Act = "letGo"
+
+	CopiedForTrial Act = "copiedForTrial"
+	ActsAs         Act = "actsAs"
+
+	KeyRotated Act = "keyRotated"
+	LetGo      Act = "letGo"
 )
 
 // rows are the acts in the order they are listed in, each with the kind of thing it is
@@ -89,7 +93,7 @@ var rows = []struct {
 	{Published, Offering, "published an offering"}, {PublishingAsked, Offering, "asked for an offering to be published"}, {PublishingRefused, Offering, "sent an offering back that was to be published"}, {PublishingSet, Offering, "set when an offering publishes itself"}, {Unscheduled, Offering, "kept an offering from publishing itself"},
 	{OfferingEnded, Offering, "ended an offering"}, {OfferingBack, Offering, "brought an offering back"}, {StarterTaken, Offering, "took a starter offering"}, {PortfolioSet, Service, "moved a service in the portfolio"},
 	{CatalogRead, Offering, "read in a catalog"}, {CatalogGiven, Offering, "took the catalog out"}, {RequestGiven, Request, "took a request out"}, {AuditGiven, Installation, "took the audit out"}, {CompanyGiven, Sheet, "took a list of the company out"},
-	{MailTried, Installation, "tried the mail"}, {BackedUp, Installation, "made a backup"}, {Restored, Installation, "restored a backup"}, {KeyRotated, Installation, "sealed all secrets anew with another key"}, {LetGo, Installation, "let what waits go out"},
+	{MailTried, Installation, "tried the mail"}, {BackedUp, Installation, "made a backup"}, {Restored, Installation, "restored a backup"}, {CopiedForTrial, Installation, "copied it for trying"}, {ActsAs, Person, "acts as them, in a trial"}, {KeyRotated, Installation, "sealed all secrets anew with another key"}, {LetGo, Installation, "let what waits go out"},
 }
 
 // The kinds of thing an act is done to.

@@ -33,10 +33,11 @@ const (
 	Analyst       = "analyst"       // measures, without answers
 	Executive     = "executive"     // measures the whole company
 	CallerStaff   = "caller-staff"  // sends requests for others
+	Tester        = "tester"        // acts as anybody, in an installation for trying alone
 )
 
 // Roles lists them in their order.
-var Roles = []string{Administrator, Auditor, Analyst, Executive, CallerStaff}
+var Roles = []string{Administrator, Auditor, Analyst, Executive, CallerStaff, Tester}
 
 // Is reports whether somebody has a role.
 func (p Person) Is(role string) bool { return slices.Contains(p.Roles, role) }

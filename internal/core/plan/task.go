@@ -84,6 +84,20 @@ const (
 	File   Type = "file"
 )
 
+// MadeUp is a value of a type where nothing real is at hand: a text, a day (RFC 3339) and an
+// amount of money (a decimal number) are given.
+func (t Type) MadeUp(text, day, money string) string {
+	switch t {
+	case Date:
+		return day
+	case Money:
+		return money
+	case Number:
+		return "1"
+	}
+	return text
+}
+
 // Action is a call of a connector.
 type Action struct {
 	Connector string            `json:"connector" maxLength:"60"`

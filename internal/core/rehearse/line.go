@@ -8,7 +8,6 @@ import (
 	"strconv"
 	"time"
 
-	"heptad/internal/core/calendar"
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
 	"heptad/internal/core/plan"
@@ -280,14 +279,8 @@ func (d *driver) outputs(key string, of []plan.Output, given map[string]string) 
 		case said:
 			out[o.Key] = text
 		case o.Secret || o.Kind == plan.File || t != nil && t.Outputs[o.Key] != "":
-		case o.Kind == plan.Date:
-			out[o.Key] = calendar.DateOf(d.now.In(d.Offering.Promise.Zone())).String()
-		case o.Kind == plan.Money:
-			out[o.Key] = d.State.Price.Once.Decimal()
-		case o.Kind == plan.Number:
-			out[o.Key] = "1"
 		default:
-			out[o.Key] = "sample-" + key + "-" + o.Key
+			out[o.Key] = o.Kind.MadeUp("sample-"+key+"-"+o.Key, d.Offering.Promise.Today(d.now).String(), d.State.Price.Once.Decimal())
 		}
 	}
 	return out

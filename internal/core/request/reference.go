@@ -15,25 +15,32 @@ func Reference(prefix string, number int64) string {
 	return fmt.Sprintf("%s-%d-%c", prefix, number, checkLetters[number%int64(len(checkLetters))])
 }
 
+// TrialMark begins the references of an installation for trying, before their prefix.
+const TrialMark = "T-"
+
+// PartsOf are the prefix, the number and the letter of a reference; false when it has not
+// the shape of one.
+func PartsOf(reference string) (prefix, number, letter string, ok bool) {
+	parts := strings.Split(reference, "-")
+	if len(parts) == 4 && strings.HasPrefix(reference, TrialMark) {
+		parts = append([]string{TrialMark + parts[1]}, parts[2:]...)
+	}
+	if len(parts) != 3 {
+		return "", "", "", false
+	}
+	return parts[0], parts[1], parts[2], true
+}
+
 // Number gives the number in a reference; 0 when there is none.
 func Number(reference string) int64 {
-	parts := strings.Split(reference, "-")
-	if len(parts) != 3 {
-		return 0
-	}
-	n, _ := strconv.ParseInt(parts[1], 10, 64) // 0 when it is none
+	_, number, _, _ := PartsOf(reference)
+	n, _ := strconv.ParseInt(number, 10, 64) // 0 when it is none
 	return n
 }
 
 // ValidReference reports whether the letter of a reference fits its number.
 func ValidReference(reference string) bool {
-	parts := strings.Split(reference, "-")
-	if len(parts) != 3 {
-		return false
-	}
-	var number int64
-	if _, err := fmt.Sscanf(parts[1], "%d", &number); err != nil || number < 0 {
-		return false
-	}
-	return Reference(parts[0], number) == reference
+	prefix, text, _, ok := PartsOf(reference)
+	number, err := strconv.ParseInt(text, 10, 64)
+	return ok && err == nil && number >= 0 && Reference(prefix, number) == reference
 }

@@ -7,6 +7,7 @@
 	import { afterNavigate, goto } from '$app/navigation';
 	import { navigating, page } from '$app/state';
 	import Strip from '$lib/ui/Strip.svelte';
+	import TrialLine from '$lib/ui/TrialLine.svelte';
 	import { deskNames } from '$lib/words';
 	import { listen } from '$lib/live';
 
@@ -67,6 +68,7 @@
 
 <svelte:window onkeydown={pressed} />
 
+{#if data.session.trial}<TrialLine trial={data.session.trial} {person} />{/if}
 {#if person && data.session.still}
 	<p class="still" role="alert">
 		What should go on by itself stands still: tasks of other systems, reminders and mails wait. Nothing is

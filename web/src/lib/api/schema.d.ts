@@ -2719,6 +2719,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/as": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["act-as"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/password": {
         parameters: {
             query?: never;
@@ -3264,6 +3280,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trial/mails": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["trial-mails"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/views": {
         parameters: {
             query?: never;
@@ -3349,6 +3381,10 @@ export interface components {
             /** @description Others whose absence the reader may set */
             reports: components["schemas"]["Named"][];
         };
+        "Act-asRequest": {
+            /** @description Of whom; of oneself, to be that again */
+            login: string;
+        };
         ActView: {
             act: string;
             /** Format: date-time */
@@ -3372,7 +3408,7 @@ export interface components {
         };
         ActWords: {
             /** @enum {string} */
-            act: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "personMerged" | "signedOff" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
+            act: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "personMerged" | "signedOff" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "copiedForTrial" | "actsAs" | "keyRotated" | "letGo";
             words: string;
         };
         ActsBody: {
@@ -5446,6 +5482,11 @@ export interface components {
         };
         ListOfTaskResult: {
             entries: components["schemas"]["TaskResult"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        ListOfTrialMailView: {
+            entries: components["schemas"]["TrialMailView"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -8042,7 +8083,7 @@ export interface components {
             /** @description ID */
             person: string;
             /** @enum {string} */
-            role: "administrator" | "auditor" | "analyst" | "executive" | "caller-staff";
+            role: "administrator" | "auditor" | "analyst" | "executive" | "caller-staff" | "tester";
             title: string;
         };
         RolesBody: {
@@ -8765,6 +8806,8 @@ export interface components {
             roles: string[];
             /** @description The work that should go on by itself stands still */
             still?: boolean;
+            /** @description Nothing here is real; left out where it is */
+            trial?: components["schemas"]["TrialView"];
             /**
              * Format: int64
              * @description Messages the person has not read
@@ -9496,6 +9539,23 @@ export interface components {
              */
             touches?: number;
         };
+        TrialMailView: {
+            address: string;
+            /** Format: date-time */
+            at: string;
+            body: string;
+            /** Format: int64 */
+            id: number;
+            /** @description Of the reader */
+            name: string;
+            subject: string;
+        };
+        TrialView: {
+            /** @description Name of who acts as the person; nobody when left out */
+            tester?: string;
+            /** @description The person, or who acts as them, may act as anybody */
+            tests: boolean;
+        };
         TriedForm: {
             /** @description As they were typed */
             answers: {
@@ -10077,7 +10137,7 @@ export interface operations {
                 person?: string;
                 /** @description ID or key */
                 thing?: string;
-                act?: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "personMerged" | "signedOff" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "keyRotated" | "letGo";
+                act?: "signedIn" | "signInFailed" | "signedOut" | "provedAgain" | "linkSent" | "passwordSet" | "factorSet" | "factorRemoved" | "codesMade" | "sessionEnded" | "addressTied" | "movedIn" | "organised" | "personAdded" | "personChanged" | "personLeft" | "personBack" | "personMerged" | "signedOff" | "leavingWaits" | "leavingAllowed" | "leavingRefused" | "teamSaved" | "placeSaved" | "centreSaved" | "serviceSaved" | "areaSaved" | "areaDropped" | "belongingSaved" | "headRead" | "bundleSaved" | "bundleDropped" | "sheetRead" | "roleAsked" | "roleGiven" | "roleRefused" | "roleTaken" | "connectorSet" | "grantGiven" | "grantTaken" | "calendarSaved" | "textSet" | "published" | "publishingAsked" | "publishingRefused" | "publishingSet" | "unscheduled" | "offeringEnded" | "offeringBack" | "starterTaken" | "portfolioSet" | "catalogRead" | "catalogGiven" | "requestGiven" | "auditGiven" | "companyGiven" | "mailTried" | "backedUp" | "restored" | "copiedForTrial" | "actsAs" | "keyRotated" | "letGo";
                 /** @description First day, RFC 3339, in UTC */
                 from?: string;
                 /** @description Last day, RFC 3339, in UTC */
@@ -16780,6 +16840,42 @@ export interface operations {
             };
         };
     };
+    "act-as": {
+        parameters: {
+            query?: never;
+            header?: {
+                "User-Agent"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Act-asRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Set-Cookie"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedInBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     enter: {
         parameters: {
             query?: never;
@@ -18259,6 +18355,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sampled"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "trial-mails": {
+        parameters: {
+            query?: {
+                /** @description ID; from the last one when left out */
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfTrialMailView"];
                 };
             };
             /** @description Error */

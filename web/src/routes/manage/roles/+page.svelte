@@ -22,7 +22,8 @@
 		auditor: { name: 'Auditor', may: 'reads the audit and who has which role' },
 		analyst: { name: 'Analyst', may: 'measures, without answers' },
 		executive: { name: 'Executive', may: 'measures the whole company' },
-		'caller-staff': { name: 'Caller staff', may: 'sends requests for others' }
+		'caller-staff': { name: 'Caller staff', may: 'sends requests for others' },
+		tester: { name: 'Tester', may: 'acts as anybody, in a trial alone' }
 	};
 	const columns = [
 		{ key: 'name', name: 'Person', by: (e: Entry) => e.name },
