@@ -242,3 +242,62 @@ func TestANewerFolder(t *testing.T) {
 	_, err = store.Open(ctx, dir)
 	assert.ErrorContains(t, err, "the data is of version 99, written by a newer Heptad; this one knows ")
 }
+
+// A copy for trying holds nothing that could go out, let somebody in, or is private; it is
+// whole, and of no other kind than it says.
+func TestCopyForTrial(t *testing.T) {
+	dir, to := filled(t), filepath.Join(t.TempDir(), "trial")
+	s, err := store.Open(ctx, dir)
+	require.NoError(t, err)
+	now := time.Now()
+	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+		return errors.Join(
+			tx.AddMessage(store.Message{ID: "m", Person: "p", Kind: message.Duty, Mail: "waiting", Subject: "Told to P alone", At: now, Due: now}),
+			tx.AddEntryLink("token", now.Add(time.Hour)),
+			tx.KeepSealed(store.Sealed{Request: "r", Part: "answer", Key: "pay", Value: []byte("sealed in secret"), At: now}),
+		)
+	}))
+	require.NoError(t, s.Close())
+	real, err := sql.Open("sqlite", filepath.Join(dir, "heptad.db"))
+	require.NoError(t, err)
+	_, err = real.Exec("UPDATE uploads SET question = 'pay'")
+	require.NoError(t, errors.Join(err, real.Close()))
+	require.NoError(t, store.CopyForTrial(ctx, dir, to, now))
+	assert.ErrorContains(t, store.CopyForTrial(ctx, dir, to, now), "is not empty")
+	assert.True(t, store.IsTrial(to))
+	assert.False(t, store.IsTrial(dir))
+	assert.NoDirExists(t, to+".part")
+	data, err := os.ReadFile(filepath.Join(to, "heptad.db"))
+	require.NoError(t, err)
+	for _, gone := range []string{"Told to P alone", "sealed in secret"} {
+		assert.NotContains(t, string(data), gone)
+	}
+	files, err := os.ReadDir(filepath.Join(to, "uploads"))
+	require.NoError(t, err)
+	assert.Empty(t, files, "the file belongs to a private answer")
+	db, err := sql.Open("sqlite", filepath.Join(to, "heptad.db"))
+	require.NoError(t, err)
+	defer db.Close()
+	for _, table := range []string{"messages", "entry_links", "sealed", "uploads", "key_marks"} {
+		var n int
+		require.NoError(t, db.QueryRow("SELECT count(*) FROM "+table).Scan(&n))
+		assert.Zero(t, n, table)
+	}
+	copied, err := store.Open(ctx, to)
+	require.NoError(t, err)
+	defer copied.Close()
+	_, err = copied.Request(ctx, "r")
+	require.NoError(t, err, "requests are there")
+	for i := range 3 {
+		require.NoError(t, copied.Write(ctx, func(tx *store.Tx) error {
+			return tx.AddTrialMail(store.TrialMail{At: now.UnixMilli(), Name: "P", Address: "p@x.example", Subject: fmt.Sprint(i)})
+		}))
+	}
+	mails, err := copied.TrialMails(ctx, 0, 2)
+	require.NoError(t, err)
+	require.Len(t, mails, 2)
+	assert.Equal(t, "2", mails[0].Subject, "the last first")
+	mails, err = copied.TrialMails(ctx, mails[1].ID, 2)
+	require.NoError(t, err)
+	require.Len(t, mails, 1)
+}

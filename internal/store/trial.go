@@ -156,7 +156,7 @@ type TrialMail struct {
 const mostTrialMails = 2_000
 
 // AddTrialMail keeps a mail that would have gone out.
-func (t *Tx) AddTrialMail(m TrialMail) error {
+func (t companyTx) AddTrialMail(m TrialMail) error {
 	return errors.Join(t.exec("INSERT INTO trial_mails (at, name, address, subject, body) VALUES (?,?,?,?,?)", m.At, m.Name, m.Address, m.Subject, m.Body),
 		t.exec("DELETE FROM trial_mails WHERE id <= (SELECT max(id) FROM trial_mails) - ?", mostTrialMails))
 }

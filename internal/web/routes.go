@@ -61,8 +61,8 @@ func (s *Server) operations(r chi.Router) {
 		open(s, http.MethodPost, "/api/session", "sign-in", s.signIn, s.failures)
 	}
 	open(s, http.MethodDelete, "/api/session", "sign-out", s.signOut)
-	signed(s, http.MethodPost, "/api/session/as", "act-as", everyone, s.actAs)
-	signed(s, http.MethodGet, "/api/trial/mails", "trial-mails", everyone, s.trialMails)
+	signed(s, http.MethodPost, "/api/session/as", "act-as", everyone, trying{s}.actAs)
+	signed(s, http.MethodGet, "/api/trial/mails", "trial-mails", everyone, trying{s}.trialMails)
 
 	open(s, http.MethodPost, "/api/session/password", "enter", s.enter, s.failures)
 	open(s, http.MethodPost, "/api/forgotten", "forgot", s.forgot, s.strangers)

@@ -79,7 +79,7 @@ func me(ctx context.Context) string {
 }
 
 func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], error) {
-	out := sessionBody{Desks: []desk{}, Roles: []string{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.Running.StandsStill(), Look: s.look(), Trial: s.trial(ctx)}
+	out := sessionBody{Desks: []desk{}, Roles: []string{}, Example: s.Office.Example(), Demo: len(s.Door) > 0, Still: s.Office.Running.StandsStill(), Look: s.look(), Trial: trying{s}.trial(ctx)}
 	p, ok := s.Office.Company().Person(me(ctx))
 	if !ok {
 		var err error

@@ -7,35 +7,39 @@ import (
 	"heptad/internal/work"
 )
 
+// trying are the operations of an installation for trying.
+type trying struct{ *Server }
+
 // trialView says that this is an installation for trying.
 type trialView struct {
 	Tests  bool   `json:"tests" doc:"The person, or who acts as them, may act as anybody"`
 	Tester string `json:"tester,omitempty" doc:"Name of who acts as the person; nobody when left out"`
+	Login  string `json:"login,omitempty" doc:"Of the tester"`
 }
 
 // trial is what a session has of an installation for trying; nil in a real one.
-func (s *Server) trial(ctx context.Context) *trialView {
+func (s trying) trial(ctx context.Context) *trialView {
 	if !s.Office.Trial {
 		return nil
 	}
 	out := &trialView{}
-	tester := s.sessions.GetString(ctx, testerKey)
-	if tester != "" {
-		out.Tester = s.Office.Company().Name(tester)
+	if tester := s.sessions.GetString(ctx, testerKey); tester != "" {
+		p, _ := s.Office.Company().Person(tester)
+		out.Tester, out.Login = p.Name, p.Login
 	}
 	out.Tests = s.Office.Trying.Tests(s.tester(ctx))
 	return out
 }
 
 // tester is who is really there: who acts as the person of the session, or that person.
-func (s *Server) tester(ctx context.Context) string {
+func (s trying) tester(ctx context.Context) string {
 	if tester := s.sessions.GetString(ctx, testerKey); tester != "" {
 		return tester
 	}
 	return me(ctx)
 }
 
-func (s *Server) actAs(ctx context.Context, in *struct {
+func (s trying) actAs(ctx context.Context, in *struct {
 	UserAgent string `header:"User-Agent"`
 	Body      struct {
 		Login string `json:"login" maxLength:"60" doc:"Of whom; of oneself, to be that again"`
@@ -69,7 +73,7 @@ type trialMailView struct {
 	Body    string    `json:"body"`
 }
 
-func (s *Server) trialMails(ctx context.Context, in *struct {
+func (s trying) trialMails(ctx context.Context, in *struct {
 	Before int64 `query:"before" doc:"ID; from the last one when left out"`
 }) (*body[listOf[trialMailView]], error) {
 	all, err := s.Office.Trying.Mails(ctx, s.tester(ctx), in.Before)

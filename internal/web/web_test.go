@@ -382,8 +382,10 @@ func TestRights(t *testing.T) {
 		"begin-foresight": {path: func() string { return "/api/design/berth-side-parking/foresights" }, body: func() string {
 			return `{"from":"2027-04-01","until":"2027-04-02","changes":{}}`
 		}, want: only(404, falkenau, editor)},
-		"foresight":  {path: func() string { return "/api/design/berth-side-parking/foresights/nothing" }, want: everybody(404)},
-		"stop-study": {path: func() string { return "/api/design/berth-side-parking/studies/nothing" }, want: everybody(404)},
+		"foresight":   {path: func() string { return "/api/design/berth-side-parking/foresights/nothing" }, want: everybody(404)},
+		"act-as":      {body: func() string { return `{"login":"sarmento"}` }, want: everybody(404)}, // it is no trial
+		"trial-mails": {want: everybody(404)},
+		"stop-study":  {path: func() string { return "/api/design/berth-side-parking/studies/nothing" }, want: everybody(404)},
 		"write-rule": {body: func() string {
 			return `{"join":"all","parts":[{"question":"a","compare":"answered","as":"text","values":[]}]}`
 		}, want: only(404, falkenau, editor, areaOwner, lindskaug)},

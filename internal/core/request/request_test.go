@@ -324,6 +324,10 @@ func TestViewers(t *testing.T) {
 func TestReference(t *testing.T) {
 	assert.Equal(t, "QS-10432-P", request.Reference("QS", 10432))
 	assert.True(t, request.ValidReference("QS-10432-P"))
+	for reference, number := range map[string]int64{"QS-10432-P": 10432, "T-QS-10432-P": 10432, "T-10432-P": 10432, "T-T-10432-P": 10432, "QS-QS-10432-P": 0, "T-QS": 0, "T-": 0, "": 0} {
+		assert.Equal(t, number, request.Number(reference), reference)
+		assert.Equal(t, number != 0, request.ValidReference(reference), reference)
+	}
 	for _, wrong := range []string{"QS-10432-Q", "QS-10432", "QS-x-A", "QS--5-E", "QS-010432-P", ""} {
 		assert.False(t, request.ValidReference(wrong), wrong)
 	}

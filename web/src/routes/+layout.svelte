@@ -68,7 +68,6 @@
 
 <svelte:window onkeydown={pressed} />
 
-{#if data.session.trial}<TrialLine trial={data.session.trial} {person} />{/if}
 {#if person && data.session.still}
 	<p class="still" role="alert">
 		What should go on by itself stands still: tasks of other systems, reminders and mails wait. Nothing is
@@ -88,6 +87,7 @@
 		{/await}
 	{/if}
 {/if}
+{#if data.session.trial}<TrialLine trial={data.session.trial} {person} />{/if}
 {#if pointed.at}
 	{#await import('$lib/ui/Tip.svelte') then { default: Tip }}<Tip />{/await}
 {/if}

@@ -9551,6 +9551,8 @@ export interface components {
             subject: string;
         };
         TrialView: {
+            /** @description Of the tester */
+            login?: string;
             /** @description Name of who acts as the person; nobody when left out */
             tester?: string;
             /** @description The person, or who acts as them, may act as anybody */

@@ -15,24 +15,28 @@
 		});
 </script>
 
-<div class="trial" role="note" data-trial>
+<aside class="trial" aria-label="A trial" data-trial>
 	<p>
 		<strong>A trial.</strong> Nothing here is real, and nothing leaves it.
 		{#if trial.tester && person}<span data-acting={person.name}
-				>{trial.tester} acts as <strong>{person.name}</strong>.</span
+				>{trial.tester} acts as <strong>{person.name}</strong>.
+				<button class="btn quiet small" onclick={() => void as(trial.login ?? '')} data-do="be-oneself"
+					>Be yourself again</button
+				></span
 			>{/if}
 	</p>
 	{#if trial.tests && person}
 		<span class="as">
+			<label for="act-as">Act as</label>
 			<PersonPicker
-				control={{ id: 'act-as', 'aria-label': 'Act as', 'data-field': 'act-as' }}
+				control={{ id: 'act-as', 'data-field': 'act-as' }}
 				onpick={(p) => p && void as(p.login)}
 			/>
 		</span>
 		<a href="/trial">Mails that would have gone out</a>
 	{/if}
 	<Trouble problem={act.problem} />
-</div>
+</aside>
 
 <style>
 	.trial {
@@ -48,6 +52,9 @@
 		margin: 0;
 	}
 	.as {
-		width: 15rem;
+		display: grid;
+		grid-template-columns: auto 14rem;
+		align-items: center;
+		gap: 0.5rem;
 	}
 </style>
