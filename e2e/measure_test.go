@@ -294,7 +294,7 @@ func TestMeasure(t *testing.T) {
 	t.Parallel()
 	s := serveYears(t)
 	for name, part := range map[string]func(*testing.T, *server){
-		"the year": measureTheYear, "each figure": measureEachFigure, "at once": measureAtOnce, "a team": measureATeam, "an offering": measureAnOffering, "on a board": measureOnABoard,
+		"the year": measureTheYear, "each figure": measureEachFigure, "at once": measureAtOnce, "a team": measureATeam, "an offering": measureAnOffering, "on a board": measureOnABoard, "rehearsed": rehearseTheYears,
 	} {
 		t.Run(name, func(t *testing.T) { part(t, &server{t: t, url: s.url}) })
 	}

@@ -80,9 +80,9 @@
 		label="Promises that would be kept"
 		columns={[
 			{ key: 'what', name: 'What is promised' },
-			{ key: 'of', name: 'Requests' },
-			{ key: 'was', name: 'As it is' },
-			{ key: 'now', name: 'With the draft' }
+			{ key: 'of', name: 'Of' },
+			{ key: 'was', name: 'Now' },
+			{ key: 'now', name: 'Then' }
 		]}
 		rows={promises}
 		id={(p) => `${p.offering} ${p.name}`}
@@ -90,12 +90,12 @@
 		data={(p) => ({ 'data-promise': p.offering })}
 	>
 		{#snippet cells(p)}
-			<td>{offering(p.offering)}{p.name ? `, ${p.name}` : ''}</td>
+			<td class="what">{offering(p.offering)}{p.name ? `, ${p.name}` : ''}</td>
 			<td class="mono">{Math.round(p.of)}</td>
 			<td class="mono">{p.was ? between(p.was.kept) : ''}</td>
 			<td class="mono"
 				><strong>{between(p.kept)}</strong>{#if p.was && Math.abs(p.kept.mean - p.was.kept.mean) >= 0.005}
-					{p.kept.mean > p.was.kept.mean ? '▲ better' : '▼ worse'}{/if}</td
+					{p.kept.mean > p.was.kept.mean ? '▲' : '▼'}{/if}</td
 			>
 		{/snippet}
 	</Table>
@@ -149,6 +149,13 @@
 </details>
 
 <style>
+	.what {
+		white-space: normal;
+		max-width: 15rem;
+	}
+	td.mono {
+		font-size: 0.8125rem;
+	}
 	h2 {
 		font-size: 1.1rem;
 		margin: 1.2rem 0 0.3rem;

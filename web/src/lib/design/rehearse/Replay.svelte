@@ -4,8 +4,9 @@
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import { api, unwrap, type Schema } from '$lib/api/client';
-	import { date, money } from '$lib/words';
+	import { money, shortDate } from '$lib/words';
 	import { getEditor } from '../editor.svelte';
+	import FillIn from './FillIn.svelte';
 	import StudyList from './StudyList.svelte';
 	import { Studies } from './studies.svelte';
 	const editor = getEditor();
@@ -21,6 +22,7 @@
 	let from = $state(day(-1));
 	let until = $state(today);
 	let leaveOut = $state(false);
+	let fill = $state<Record<string, string | number | boolean>>({});
 	let whole = $state.raw<Schema['ReplayBody'] | undefined>();
 	let only = $state<'all' | 'invalid' | 'approvers' | 'tasks' | 'price' | 'promise'>('all');
 	const result = $derived(whole?.result);
@@ -54,7 +56,7 @@
 		const out = await unwrap(
 			api.POST('/api/design/{offering}/replays', {
 				params: { path },
-				body: { from: `${from}T00:00:00Z`, until: `${until}T23:59:59Z`, leaveOut }
+				body: { from: `${from}T00:00:00Z`, until: `${until}T23:59:59Z`, leaveOut, fill }
 			})
 		);
 		studies.here = out.id;
@@ -66,7 +68,7 @@
 	const figures = $derived(
 		result
 			? ([
-					['all', result.changed, 'would be other'],
+					['all', result.changed, 'would go otherwise'],
 					['invalid', result.invalid, 'could not be sent any more'],
 					['approvers', result.approvers, 'would go to others for a decision'],
 					['tasks', result.tasks, 'would take other tasks or teams'],
@@ -108,6 +110,7 @@
 		><input type="checkbox" class="checkbox" bind:checked={leaveOut} data-field="leave-out" /> new questions without
 		an answer make nothing invalid</label
 	>
+	<div class="whole"><FillIn bind:fill /></div>
 	<button class="btn do" disabled={act.running || from > until} data-do="replay">Put them through</button>
 </form>
 <Trouble problem={act.problem} />
@@ -118,7 +121,7 @@
 	{:else}
 		<p data-replayed={result.of}>
 			Of <strong>{result.of}</strong> requests{whole
-				? `, sent ${date(whole.asked.from.slice(0, 10))} to ${date(whole.asked.until.slice(0, 10))}`
+				? `, sent ${shortDate(whole.asked.from.slice(0, 10))} to ${shortDate(whole.asked.until.slice(0, 10))}`
 				: ''}:
 		</p>
 		<ul class="figures">
@@ -186,6 +189,7 @@
 
 <style>
 	.ask {
+		margin-top: 0.7rem;
 		display: flex;
 		flex-wrap: wrap;
 		align-items: center;
@@ -195,6 +199,14 @@
 		display: inline-flex;
 		align-items: center;
 		gap: 0.4rem;
+	}
+	.ask label {
+		display: inline-flex;
+		align-items: center;
+		gap: 0.4rem;
+	}
+	.whole {
+		flex-basis: 100%;
 	}
 	.figures {
 		list-style: none;

@@ -121,6 +121,16 @@ export class Rehearsal {
 		void this.run();
 	}
 
+	/** Begins with the answers and the mishaps of a case, as somebody of today's company. */
+	async from(s: Script) {
+		this.#trial.answers = s.answers ?? {};
+		const whom = s.for;
+		if (whom && typeof whom === 'object') this.#trial.newcomer = whom.name ?? '';
+		[this.send, this.cast, this.absences, this.lines] = ['', s.cast ?? {}, [], []];
+		await this.run('end');
+		this.go(0);
+	}
+
 	/** Begins anew, with nothing said. */
 	clear() {
 		[this.cast, this.absences, this.lines] = [{}, [], []];

@@ -52,7 +52,19 @@
 			<p>{r.sentence}</p>
 			{#each r.details ?? [] as detail (detail)}<p class="small">{detail.replace(/^\S*: /, '')}</p>{/each}
 		{/each}
-		<p class="hint">Fill in the form under <em>Who asks, and the form</em>, at the side.</p>
+		<p class="hint">
+			Fill in the form under <em>Who asks, and the form</em>, at the side{#if editor.document.cases?.length},
+				or begin with the answers of a case:{:else}.{/if}
+		</p>
+		{#if editor.document.cases?.length}
+			<p class="from">
+				{#each editor.document.cases as c, i (i)}<button
+						class="btn plain small"
+						onclick={() => void rehearsal.from(c.script)}
+						data-from={i}>{c.name}</button
+					>{/each}
+			</p>
+		{/if}
 	</div>
 {:else if result}
 	<p class="small summary" data-end={result.end}>
@@ -107,5 +119,10 @@
 	}
 	.summary {
 		margin-block: 0.3rem 0.7rem;
+	}
+	.from {
+		display: flex;
+		flex-wrap: wrap;
+		gap: 0.4rem;
 	}
 </style>
