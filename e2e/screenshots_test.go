@@ -1,9 +1,11 @@
 package e2e
 
 import (
+	"fmt"
 	"os"
 	"path/filepath"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 
@@ -50,16 +52,6 @@ func TestScreenshots(t *testing.T) {
 	b.see("Reports from outside")
 	b.settled()
 	shot("manage")
-	b.open("/manage/company/people?words=fleet")
-	b.there(`[data-record]`)
-	b.settled()
-	shot("people")
-	b.open("/manage/audit")
-	b.there(`[data-act]`)
-	b.press(`[data-do=verify]`)
-	b.there(`[data-verified=yes]`)
-	shot("audit")
-
 	b.signIn("Davi Sarmento")
 	b.see("Gangway badge")
 	b.settled()
@@ -122,22 +114,36 @@ func TestScreenshots(t *testing.T) {
 	b.there(`[data-goes="2"]`)
 	b.settled()
 	shot("where-time-goes")
-	b.open("/measure/next")
-	b.there(`[data-mend]`)
+
+	b.signIn("Henrike Falkenau")
+	b.open("/design/quay-access-badge/rehearse")
+	b.press(`[data-from="1"]`)
+	b.there(`[data-end=closed]`)
 	b.settled()
-	shot("next")
-	b.open("/measure")
-	b.press(`[data-do=put-on-board]`)
-	b.write(`[data-field=board-title]`, "How we are doing")
-	b.write(`[data-field=page-title]`, "Promises kept")
-	b.press(`[data-do=put]`)
-	b.press(`[data-do=on-wall]`)
-	b.there(`[data-wall]`)
-	wall := s.openBrowser()
-	wall.open(b.told(`document.querySelector('[data-wall]').dataset.wall`))
-	wall.there(`[data-wall-page]`)
-	wall.settled()
-	wall.picture(filepath.Join(folder, "wall.png"))
+	shot("rehearse")
+	b.open("/design/quay-access-badge/cases")
+	b.until("all hold", `document.querySelectorAll('[data-passed=true]').length === 4`)
+	b.press(`[data-do=propose]`)
+	b.there(`[data-reached]`)
+	shot("cases")
+	b.open("/design/quay-access-badge/replay")
+	b.there(`[data-do=replay]`)
+	b.press(`[data-do=replay]`)
+	b.there(`[data-replayed]`)
+	shot("replay")
+	b.open("/design/quay-access-badge/foresee")
+	b.there(`[data-do=foresee]`)
+	summer := time.Now().AddDate(0, 6, 0).Year()
+	b.set(`[data-field=from]`, fmt.Sprintf("1 Jun %d", summer))
+	b.set(`[data-field=until]`, fmt.Sprintf("31 Aug %d", summer))
+	b.set(`[data-field=more]`, "60")
+	b.set(`[data-field=others]`, "20")
+	b.set(`[data-field=if-which]`, "keys-badges")
+	b.press(`[data-do=add-if]:not(:disabled)`)
+	b.press(`[data-do=foresee]`)
+	b.there(`[data-team=keys-badges]`)
+	b.settled()
+	shot("foresee")
 
 	empty, g := newCompany(t), demotest.Greenhouses{Size: 300}
 	b = empty.openBrowser()

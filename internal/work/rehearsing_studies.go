@@ -64,7 +64,6 @@ func (w *Rehearsing) begin(ctx context.Context, s store.Study, run func(context.
 		result, err := w.studied(background, one, run)
 		w.ended(s.ID, result, err, background.Err() != nil)
 		w.studies.end(s.ID)
-		w.Live.tell(Change{Kind: "study", ID: s.ID}, map[string]bool{s.Person: true})
 	})
 	return s.ID, nil
 }
