@@ -64,18 +64,21 @@ func (r ofOfferings) Past(ctx context.Context, a PastAsked, after int64, limit i
 	return all, nil
 }
 
-// Took are the times that tasks and decisions took that ended in a time, the last ended
+// mostTook is how many times are read of tasks, and of decisions: the last.
+const mostTook = 200_000
+
+// TookIn are the times that tasks and decisions took that ended in a time, the last ended
 // first.
 func (r ofOfferings) TookIn(ctx context.Context, from, until time.Time) ([]foresee.Took, error) {
 	var all, rungs []foresee.Took
 	if err := r.all(ctx, &all, `SELECT f.offering, t.of AS key, 0 AS decision, t.kind = 'manual' AS people, t.waited, t.worked, t.paused
 		FROM facts_tasks t JOIN facts_requests f ON f.number = t.number
-		WHERE t.ended >= ?1 AND t.ended < ?2 AND t.of <> '' AND t.how = 'done' AND t.kind <> 'wait' ORDER BY t.ended DESC, t.number, t.key`, from.Unix(), until.Unix()); err != nil {
+		WHERE t.ended >= ?1 AND t.ended < ?2 AND t.of <> '' AND t.how = 'done' AND t.kind <> 'wait' ORDER BY t.ended DESC, t.number, t.key LIMIT ?3`, from.Unix(), until.Unix(), mostTook); err != nil {
 		return nil, err
 	}
 	err := r.all(ctx, &rungs, `SELECT f.offering, g.rung AS key, 1 AS decision, 0 AS people, g.open AS waited, 0 AS worked, 0 AS paused
 		FROM facts_rungs g JOIN facts_requests f ON f.number = g.number
-		WHERE g.ended >= ?1 AND g.ended < ?2 ORDER BY g.ended DESC, g.number, g.seq`, from.Unix(), until.Unix())
+		WHERE g.ended >= ?1 AND g.ended < ?2 ORDER BY g.ended DESC, g.number, g.seq LIMIT ?3`, from.Unix(), until.Unix(), mostTook)
 	return append(all, rungs...), err
 }
 

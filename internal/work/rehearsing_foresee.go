@@ -140,17 +140,18 @@ func (w *Rehearsing) season(ctx context.Context, asked SeasonAsked) (planned, er
 	s.check = foresee.Season{Exact: true, Runs: checkRuns, Absences: s.Absences, Own: s.Own}
 	s.check.From, s.check.Until = lastQuarter(now.In(zone))
 	s.checked = store.PastAsked{From: s.check.From.AddDate(0, 0, -warmUp), Until: s.check.Until}
-	for _, past := range []store.PastAsked{s.past, s.checked} {
-		n, err := w.Store.CountPast(ctx, past)
-		if err != nil {
-			return s, err
-		}
-		if n > mostForms {
-			return refuse("/until", "More than %d requests were sent in that time of a year: choose a shorter season.", mostForms)
-		}
-		s.requests += n
+	n, err := w.Store.CountPast(ctx, s.past)
+	if err != nil {
+		return s, err
 	}
-	return s, nil
+	if n > mostForms {
+		return refuse("/until", "More than %d requests were sent in that time of a year: choose a shorter season.", mostForms)
+	}
+	checked, err := w.Store.CountPast(ctx, s.checked)
+	if s.requests = n + checked; checked > mostForms {
+		s.requests, s.check.Runs = n, 0 // too many to be held against
+	}
+	return s, err
 }
 
 // foreseeing is a season on its way.
@@ -250,6 +251,9 @@ func (f *foreseeing) touched(all ...[]foresee.Form) map[string]bool {
 // check simulates the last quarter, with its own requests as they came and times that were
 // measured before it.
 func (f *foreseeing) check(ctx context.Context, s planned) (*SeasonCheck, error) {
+	if s.check.Runs == 0 {
+		return nil, nil
+	}
 	as := *f
 	as.key, as.levers = "", foresee.Levers{} // as it was
 	forms, _, err := as.forms(ctx, s.checked, s.check.From, 0, func(p store.PastRequest) (int, bool) { return p.State.Version, true })
@@ -309,19 +313,28 @@ func (f *foreseeing) forms(ctx context.Context, asked store.PastAsked, measured 
 				continue
 			}
 			e := foresee.Evaluating{Offering: c, Company: f.Company(), Measures: times[p.State.Offering], Shift: shift}
-			was := e.Form(p.Past)
-			before = append(before, was)
-			if p.State.Offering == f.key {
-				e.Offering = f.draft
-			} else if !f.levers.Touch(p.State.Offering) {
-				after = append(after, was)
+			var was, then foresee.Form
+			if err := f.caught("study", p.State.ID, func() error { was, then = f.form(e, p); return nil }); err != nil {
+				f.failed++
 				continue
 			}
-			e.Levers = f.levers
-			after = append(after, e.Form(p.Past))
+			before, after = append(before, was), append(after, then)
 		}
 		if len(all) < pastAtATime {
 			return before, after, nil
 		}
 	}
+}
+
+// form works one past request out, without the change and with it.
+func (f *foreseeing) form(e foresee.Evaluating, p store.PastRequest) (was, then foresee.Form) {
+	was = e.Form(p.Past)
+	switch {
+	case p.State.Offering == f.key:
+		e.Offering = f.draft
+	case !f.levers.Touch(p.State.Offering):
+		return was, was
+	}
+	e.Levers = f.levers
+	return was, e.Form(p.Past)
 }

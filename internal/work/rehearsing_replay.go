@@ -74,8 +74,8 @@ func (w *Rehearsing) replay(ctx context.Context, one *study, person string, v st
 			if !w.Viewer(person, p.State).SeesRequest() { // of another service by now
 				continue
 			}
-			replayed, err := through.One(p.Past)
-			if err != nil {
+			var replayed rehearse.Replayed
+			if err := w.caught("study", p.State.ID, func() (err error) { replayed, err = through.One(p.Past); return err }); err != nil {
 				out.Failed++
 				continue
 			}

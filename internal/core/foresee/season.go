@@ -2,9 +2,11 @@ package foresee
 
 import (
 	"context"
+	"fmt"
 	"runtime"
 	"slices"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"heptad/internal/core/calendar"
@@ -58,11 +60,14 @@ func (s Season) Simulate(ctx context.Context, done func()) (Outlook, error) {
 	w := s.lay()
 	runs := make([]tally, s.Runs)
 	var wait sync.WaitGroup
+	var broken atomic.Pointer[error]
 	next := make(chan int)
 	for range min(s.Runs, max(1, runtime.GOMAXPROCS(0)-1)) { // one is left for whoever works beside it
 		wait.Go(func() {
 			for run := range next {
-				runs[run] = w.run(uint64(run))
+				if err := w.runSafely(uint64(run), &runs[run]); err != nil {
+					broken.Store(&err)
+				}
 				done()
 			}
 		})
@@ -78,7 +83,21 @@ func (s Season) Simulate(ctx context.Context, done func()) (Outlook, error) {
 	if ctx.Err() != nil {
 		return Outlook{}, ctx.Err()
 	}
+	if err := broken.Load(); err != nil {
+		return Outlook{}, *err
+	}
 	return w.outlook(runs), nil
+}
+
+// runSafely is a run whose panic is an error: it ends this season, and nothing beside it.
+func (w *world) runSafely(number uint64, to *tally) (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("a run of a season broke: %v", p)
+		}
+	}()
+	*to = w.run(number)
+	return nil
 }
 
 // hours are when somebody works for a team: stretches of open time, in order.
