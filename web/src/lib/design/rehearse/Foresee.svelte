@@ -1,10 +1,10 @@
 <!-- A season simulated: what the draft would do to the teams and the promises, beside how it goes without it. -->
 <script lang="ts">
-	import DateField from '$lib/ui/DateField.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { getEditor } from '../editor.svelte';
+	import Days from './Days.svelte';
 	import Foreseen from './Foreseen.svelte';
 	import StudyList from './StudyList.svelte';
 	import { Studies } from './studies.svelte';
@@ -64,22 +64,7 @@
 	}}
 >
 	<p class="line">
-		<span
-			>From <DateField
-				value={from}
-				label="First day"
-				control={{ 'data-field': 'from' }}
-				onday={(d) => (from = d ?? from)}
-			/></span
-		>
-		<span
-			>until <DateField
-				value={until}
-				label="Last day"
-				control={{ 'data-field': 'until' }}
-				onday={(d) => (until = d ?? until)}
-			/></span
-		>
+		<Days bind:from bind:until word="From" first="First day" last="Last day" />
 		<label
 			>this is asked for <input
 				type="number"
@@ -130,7 +115,6 @@
 		gap: 0.5rem 0.8rem;
 		margin: 0;
 	}
-	.line span,
 	.line label {
 		display: inline-flex;
 		flex-wrap: wrap;

@@ -1,11 +1,11 @@
 <!-- Past requests put through a draft: how many would be other, by how much, and which. -->
 <script lang="ts">
-	import DateField from '$lib/ui/DateField.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { money, shortDate } from '$lib/words';
 	import { getEditor } from '../editor.svelte';
+	import Days from './Days.svelte';
 	import FillIn from './FillIn.svelte';
 	import StudyList from './StudyList.svelte';
 	import { Studies } from './studies.svelte';
@@ -90,22 +90,7 @@
 		void act.run(begin);
 	}}
 >
-	<span
-		>Sent from <DateField
-			value={from}
-			label="Sent from"
-			control={{ 'data-field': 'from' }}
-			onday={(d) => (from = d ?? from)}
-		/></span
-	>
-	<span
-		>until <DateField
-			value={until}
-			label="Sent until"
-			control={{ 'data-field': 'until' }}
-			onday={(d) => (until = d ?? until)}
-		/></span
-	>
+	<Days bind:from bind:until word="Sent from" first="Sent from" last="Sent until" />
 	<label class="small"
 		><input type="checkbox" class="checkbox" bind:checked={leaveOut} data-field="leave-out" /> new questions without
 		an answer make nothing invalid</label
@@ -194,11 +179,6 @@
 		flex-wrap: wrap;
 		align-items: center;
 		gap: 0.8rem;
-	}
-	.ask span {
-		display: inline-flex;
-		align-items: center;
-		gap: 0.4rem;
 	}
 	.ask label {
 		display: inline-flex;
