@@ -20,8 +20,12 @@ type ReplayAsked struct {
 	LeaveOut bool         `json:"leaveOut,omitempty" doc:"A new question without an answer makes nothing invalid"`
 }
 
-// pastAtATime is how many past requests are read together: between them others may read.
-const pastAtATime = 100
+// pastAtATime is how many past requests are read together, and breath how long is waited
+// between: whoever works live goes first.
+const (
+	pastAtATime = 50
+	breath      = 15 * time.Millisecond
+)
 
 // Replay begins to put past requests of an offering through its draft, in the background;
 // it gives the ID of the study.
@@ -84,6 +88,7 @@ func (w *Rehearsing) replay(ctx context.Context, one *study, person string, v st
 		if len(all) < pastAtATime {
 			break
 		}
+		rest(ctx, breath, nil)
 	}
 	out.Finish(v.Document.Items.Currency)
 	return out, nil
