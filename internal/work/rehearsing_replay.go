@@ -24,7 +24,7 @@ type ReplayAsked struct {
 // between: whoever works live goes first.
 const (
 	pastAtATime = 50
-	breath      = 15 * time.Millisecond
+	breath      = 30 * time.Millisecond
 )
 
 // Replay begins to put past requests of an offering through its draft, in the background;
