@@ -205,9 +205,7 @@ type Restored struct {
 // there when all of the backup was read and found whole. Keys that stand in a folder of
 // their own are looked at: with others, what is sealed could not be read.
 func Restore(ctx context.Context, from, dir, keys string, now time.Time) (r Restored, err error) {
-	if names, err := os.ReadDir(dir); err == nil && len(names) > 0 {
-		return r, fmt.Errorf("the folder %s is not empty: nothing was touched. Restore into a new one", dir)
-	} else if err != nil && !errors.Is(err, fs.ErrNotExist) {
+	if err := isEmpty(dir, "Restore"); err != nil {
 		return r, err
 	}
 	part := strings.TrimRight(dir, "/") + ".part"
@@ -241,10 +239,29 @@ func Restore(ctx context.Context, from, dir, keys string, now time.Time) (r Rest
 	if err := settleIn(ctx, part, keys, r, now); err != nil {
 		return r, err
 	}
-	if err := os.Remove(dir); err != nil && !errors.Is(err, fs.ErrNotExist) {
-		return r, err
+	return r, putInPlace(part, dir)
+}
+
+// isEmpty refuses a folder that holds anything; one that is not there is empty. What is to
+// be done begins the advice.
+func isEmpty(dir, do string) error {
+	names, err := os.ReadDir(dir)
+	switch {
+	case errors.Is(err, fs.ErrNotExist):
+		return nil
+	case err == nil && len(names) > 0:
+		return fmt.Errorf("the folder %s is not empty: nothing was touched. %s into a new one", dir, do)
 	}
-	return r, os.Rename(part, dir)
+	return err
+}
+
+// putInPlace makes a folder that was made beside it the one that was asked for, which is
+// empty or not there.
+func putInPlace(part, dir string) error {
+	if err := os.Remove(dir); err != nil && !errors.Is(err, fs.ErrNotExist) {
+		return err
+	}
+	return os.Rename(part, dir)
 }
 
 // unpack reads a backup into a folder, and compares all of it with its end.

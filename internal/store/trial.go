@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"io/fs"
 	"os"
 	"path/filepath"
@@ -44,9 +43,7 @@ var notCopied = []string{
 // CopyForTrial makes a folder for trying of a folder of data; a Heptad may be running on that.
 // The folder must be empty or not there; it is there when all of it is.
 func CopyForTrial(ctx context.Context, from, dir string, now time.Time) (err error) {
-	if names, err := os.ReadDir(dir); err == nil && len(names) > 0 {
-		return fmt.Errorf("the folder %s is not empty: nothing was touched. Copy into a new one", dir)
-	} else if err != nil && !errors.Is(err, fs.ErrNotExist) {
+	if err := isEmpty(dir, "Copy"); err != nil {
 		return err
 	}
 	in, err := Inspect(ctx, from)
@@ -69,7 +66,7 @@ func CopyForTrial(ctx context.Context, from, dir string, now time.Time) (err err
 	if err := in.vacuum(ctx, filepath.Join(part, backupData)); err != nil {
 		return err
 	}
-	if err := strip(ctx, part, now); err != nil {
+	if err := settleTrial(ctx, from, part, now); err != nil {
 		return err
 	}
 	for _, name := range KeyNames { // its own: what was sealed or signed with those of the other is void
@@ -77,17 +74,12 @@ func CopyForTrial(ctx context.Context, from, dir string, now time.Time) (err err
 			return err
 		}
 	}
-	if err := copyContents(ctx, filepath.Join(from, uploadsFolder), part); err != nil {
-		return err
-	}
-	if err := os.Remove(dir); err != nil && !errors.Is(err, fs.ErrNotExist) {
-		return err
-	}
-	return os.Rename(part, dir)
+	return putInPlace(part, dir)
 }
 
-// strip takes out what is not copied, for good.
-func strip(ctx context.Context, dir string, now time.Time) (err error) {
+// settleTrial takes out of copied data what is not copied, for good, and copies the contents
+// of the files that are left.
+func settleTrial(ctx context.Context, from, dir string, now time.Time) (err error) {
 	s, err := Open(ctx, dir)
 	if err != nil {
 		return err
@@ -107,25 +99,20 @@ func strip(ctx context.Context, dir string, now time.Time) (err error) {
 	if err != nil {
 		return err
 	}
-	_, err = s.writer.ExecContext(ctx, "VACUUM") // nothing of it is left in the file
-	return err
-}
-
-// copyContents copies the contents of the files that the data of a copy names.
-func copyContents(ctx context.Context, from, dir string) error {
-	s, err := Open(ctx, dir)
-	if err != nil {
+	if _, err := s.writer.ExecContext(ctx, "VACUUM"); err != nil { // nothing of it is left in the file
 		return err
 	}
 	var ids []string
-	err = errors.Join(s.reader.SelectContext(ctx, &ids, "SELECT id FROM uploads"), s.Close())
+	if err := s.reader.SelectContext(ctx, &ids, "SELECT id FROM uploads"); err != nil {
+		return err
+	}
 	for _, id := range ids {
-		name := filepath.Base(id)
-		if err := copyFile(filepath.Join(from, name), filepath.Join(dir, uploadsFolder, name)); err != nil && !errors.Is(err, fs.ErrNotExist) { // of one that is gone, the doctor tells
+		name := filepath.Join(uploadsFolder, filepath.Base(id))
+		if err := copyFile(filepath.Join(from, name), filepath.Join(dir, name)); err != nil && !errors.Is(err, fs.ErrNotExist) { // of one that is gone, the doctor tells
 			return err
 		}
 	}
-	return err
+	return nil
 }
 
 func copyFile(from, to string) (err error) {
@@ -134,12 +121,7 @@ func copyFile(from, to string) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, in.Close()) }()
-	out, err := os.OpenFile(to, os.O_CREATE|os.O_EXCL|os.O_WRONLY, 0o600)
-	if err != nil {
-		return err
-	}
-	_, err = io.Copy(out, in)
-	return errors.Join(err, out.Close())
+	return writeOut(to, in)
 }
 
 // TrialMail is a mail that would have gone out.

@@ -40,6 +40,16 @@ type Step struct {
 	Pause    bool               // the clock of the promise stands still while it lasts
 }
 
+// drawn is one of the times that were measured, by a number of [0, 1), in whole seconds;
+// false where the effort is used.
+func (s *Step) drawn(u float64) (time.Duration, bool) {
+	n := len(s.Measured)
+	if n < plan.EnoughMeasured {
+		return 0, false
+	}
+	return s.Measured[int(u*float64(n))].Truncate(time.Second), true
+}
+
 // Promise is what was promised to a form.
 type Promise struct {
 	promise.Promised

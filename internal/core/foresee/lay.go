@@ -7,7 +7,6 @@ import (
 
 	"heptad/internal/core/calendar"
 	"heptad/internal/core/people"
-	"heptad/internal/core/plan"
 )
 
 // world is a season laid out for its runs; no run changes it.
@@ -18,8 +17,10 @@ type world struct {
 	teams       []teamLaid
 	members     []member
 	forms       []laid
-	weeks       []int64 // when each week of the season begins
-	promises    []string
+	weeks       []int64        // when each week of the season begins
+	promises    []string       // by index
+	team        map[string]int // index by key
+	promised    map[string]int // index by what promises holds
 }
 
 type teamLaid struct {
@@ -50,14 +51,13 @@ type step struct {
 	waits  int32 // for so many others
 	next   []int32
 	latest int64
-	draws  []int64 // seconds it took before; empty where its effort is used
-	effort int64   // seconds of work
+	effort int64 // seconds of work
 	seed   uint64
 }
 
 // lay lays a season out.
 func (s Season) lay() *world {
-	w := &world{Season: s, from: s.From.Unix(), until: s.Until.Unix(), end: s.Until.Add(beyond).Unix()}
+	w := &world{Season: s, from: s.From.Unix(), until: s.Until.Unix(), end: s.Until.Add(beyond).Unix(), team: map[string]int{}, promised: map[string]int{}}
 	begin := s.From
 	for _, f := range s.Forms {
 		if at := time.Unix(f.Sent, 0); at.Before(begin) {
@@ -73,9 +73,9 @@ func (s Season) lay() *world {
 	for _, all := range away {
 		slices.SortFunc(all, func(a, b people.Absence) int { return a.From.Compare(b.From) })
 	}
-	index, whose := map[string]int{}, map[string]int{}
+	whose := map[string]int{}
 	for i, t := range s.Teams {
-		index[t.Key] = i
+		w.team[t.Key] = i
 		l := teamLaid{Team: t, hours: hoursOf(t.Work, begin, time.Unix(w.end, 0), nil), open: make([]int64, len(w.weeks))}
 		for _, id := range t.Members {
 			n, known := whose[id]
@@ -84,7 +84,10 @@ func (s Season) lay() *world {
 				whose[id] = n
 				w.members = append(w.members, member{})
 			}
-			own := hoursOf(t.Work, begin, time.Unix(w.end, 0), away[id])
+			own := l.hours
+			if len(away[id]) > 0 {
+				own = hoursOf(t.Work, begin, time.Unix(w.end, 0), away[id])
+			}
 			w.members[n].teams, w.members[n].hours = append(w.members[n].teams, i), append(w.members[n].hours, own)
 			l.members = append(l.members, n)
 			for k, week := range w.weeks {
@@ -93,11 +96,19 @@ func (s Season) lay() *world {
 		}
 		w.teams = append(w.teams, l)
 	}
-	promised := map[string]int{}
 	for i := range s.Forms {
-		w.forms = append(w.forms, w.layForm(&s.Forms[i], uint64(i), index, promised))
+		w.forms = append(w.forms, w.layForm(&s.Forms[i], uint64(i)))
 	}
 	return w
+}
+
+// blank is the tally of a run in which nothing has happened.
+func (w *world) blank() tally {
+	t := tally{teams: make([][]sums, len(w.teams)), of: make([]int, len(w.promises)), kept: make([]int, len(w.promises))}
+	for i := range t.teams {
+		t.teams[i] = make([]sums, len(w.weeks))
+	}
+	return t
 }
 
 // layWeeks finds the weeks of the season: each begins on a Monday, UTC, the first perhaps
@@ -128,15 +139,22 @@ func (w *world) week(at int64) int {
 	return i
 }
 
-// promiseKey names what is promised: that of others is one.
-func (w *world) promiseKey(offering, name string) string {
-	if !w.Own[offering] {
-		return "\x00"
+// promiseOf is the index of what is promised: that of others is one.
+func (w *world) promiseOf(offering, name string) int {
+	key := "\x00"
+	if w.Own[offering] {
+		key = offering + "\x00" + name
 	}
-	return offering + "\x00" + name
+	at, known := w.promised[key]
+	if !known {
+		at = len(w.promises)
+		w.promised[key] = at
+		w.promises = append(w.promises, key)
+	}
+	return at
 }
 
-func (w *world) layForm(f *Form, number uint64, teams, promised map[string]int) laid {
+func (w *world) layForm(f *Form, number uint64) laid {
 	l := laid{Form: f, factor: 1, promise: -1, decision: -1, steps: make([]step, len(f.Steps))}
 	if factor, said := w.Factors[f.Offering]; said {
 		l.factor = factor
@@ -144,17 +162,10 @@ func (w *world) layForm(f *Form, number uint64, teams, promised map[string]int) 
 		l.factor = factor
 	}
 	if f.Promise != nil && !f.Stops {
-		name := w.promiseKey(f.Offering, f.Promise.Name)
-		at, known := promised[name]
-		if !known {
-			at = len(w.promises)
-			promised[name] = at
-			w.promises = append(w.promises, name)
-		}
-		l.promise = at
+		l.promise = w.promiseOf(f.Offering, f.Promise.Name)
 	}
 	for i, s := range f.Steps {
-		team, known := teams[s.Team]
+		team, known := w.team[s.Team]
 		if !known { // nobody's, or of a team that is no more
 			team = -1
 		}
@@ -162,11 +173,6 @@ func (w *world) layForm(f *Form, number uint64, teams, promised map[string]int) 
 		*out = step{team: int32(team), waits: int32(len(s.After)), latest: s.Latest, seed: mix(number<<16 | uint64(i))}
 		if s.Latest == 0 {
 			out.latest = never
-		}
-		if len(s.Measured) >= plan.EnoughMeasured {
-			for _, took := range s.Measured {
-				out.draws = append(out.draws, int64(took/time.Second))
-			}
 		}
 		out.effort = effortOf(s.Effort)
 		if s.Decision {

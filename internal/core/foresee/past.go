@@ -80,14 +80,13 @@ type Kept struct {
 // Measured is the outlook of a season as it really went.
 func (s Season) Measured(did []Did, kept []Kept, sent int) Outlook {
 	w := s.lay()
-	t := tally{teams: make([][]sums, len(w.teams)), sent: sent}
-	index := map[string]int{}
-	for i, team := range w.teams {
-		t.teams[i] = make([]sums, len(w.weeks))
-		index[team.Key] = i
+	for _, k := range kept {
+		w.promiseOf(k.Offering, k.Name)
 	}
+	t := w.blank()
+	t.sent = sent
 	for _, d := range did {
-		i, known := index[d.Team]
+		i, known := w.team[d.Team]
 		if !known || d.Ended < w.from || d.Ended >= w.until {
 			continue
 		}
@@ -97,16 +96,8 @@ func (s Season) Measured(did []Did, kept []Kept, sent int) Outlook {
 		}
 		t.teams[i][w.week(d.Ended)].add(sums{1, late, d.Worked, d.Waited})
 	}
-	w.promises = nil
-	at := map[string]int{}
 	for _, k := range kept {
-		name := w.promiseKey(k.Offering, k.Name)
-		i, known := at[name]
-		if !known {
-			i = len(w.promises)
-			at[name] = i
-			w.promises, t.of, t.kept = append(w.promises, name), append(t.of, 0), append(t.kept, 0)
-		}
+		i := w.promiseOf(k.Offering, k.Name)
 		t.of[i] += k.Of
 		t.kept[i] += k.Kept
 	}

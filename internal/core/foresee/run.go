@@ -51,10 +51,7 @@ type sums struct {
 // run lives through the season once.
 func (w *world) run(number uint64) tally {
 	r := &run{world: w, number: number, queues: make([]queue, len(w.teams)), woken: make([]int64, len(w.teams)), idle: make([]int64, len(w.members))}
-	r.tally = tally{teams: make([][]sums, len(w.teams)), of: make([]int, len(w.promises)), kept: make([]int, len(w.promises))}
-	for i := range r.tally.teams {
-		r.tally.teams[i] = make([]sums, len(w.weeks))
-	}
+	r.tally = w.blank()
 	r.arrivals()
 	for len(r.events) > 0 {
 		e := heap.Pop(&r.events).(event)
@@ -173,8 +170,8 @@ func (r *run) begin(i int, k int32) {
 func (r *run) delay(c *coming, k int32) int64 {
 	s, laid := &c.of.Steps[k], &c.of.steps[k]
 	length := s.Effort
-	if n := len(laid.draws); n > 0 {
-		length = calendar.Length{Open: time.Duration(laid.draws[int(draw(r.number, laid.seed)*float64(n))]) * time.Second}
+	if took, measured := s.drawn(draw(r.number, laid.seed)); measured {
+		length = calendar.Length{Open: took}
 	}
 	at := time.Unix(r.now, 0)
 	switch {
@@ -226,10 +223,11 @@ func (r *run) hours(m, team int) *hours {
 // first.
 func (r *run) take(m, team int) {
 	next := heap.Pop(&r.queues[team]).(waiting)
-	s := &r.comes[next.coming].of.steps[next.step]
+	c := &r.comes[next.coming]
+	s := &c.of.steps[next.step]
 	work := s.effort
-	if n := len(s.draws); n > 0 {
-		work = s.draws[int(draw(r.number^uint64(r.comes[next.coming].shift), s.seed)*float64(n))]
+	if took, measured := c.of.Steps[next.step].drawn(draw(r.number^uint64(c.shift), s.seed)); measured {
+		work = int64(took / time.Second)
 	}
 	r.idle[m] = never
 	r.push(event{at: r.teams[team].hours.after(r.now, work), coming: next.coming, step: next.step, member: m, team: team, ready: next.ready, taken: r.now, worked: work})

@@ -138,15 +138,8 @@ func hoursOf(work *calendar.Calendar, from, until time.Time, away []people.Absen
 
 // at is the index of the first stretch that ends after an instant.
 func (h *hours) at(t int64) int {
-	low, high := 0, len(h.until)
-	for low < high {
-		if mid := (low + high) / 2; h.until[mid] > t {
-			high = mid
-		} else {
-			low = mid + 1
-		}
-	}
-	return low
+	i, _ := slices.BinarySearch(h.until, t+1)
+	return i
 }
 
 // never is later than all that is looked at.
