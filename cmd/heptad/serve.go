@@ -156,7 +156,7 @@ func (c *serveCommand) office(e *env, kept *store.Store, secrets map[string][]by
 	settings := work.Settings{Store: kept, Service: c.OIDC.service(c.Public), Clock: time.Now, Sealed: sealed, Log: e.log, Trial: c.Trial}
 	if c.Trial {
 		settings.Mailing = &work.Mailing{Poster: work.TrialPoster{Store: kept, Clock: time.Now}, Base: c.Public, Secret: links}
-		settings.Connectors = systems.ForTrial()
+		settings.Connectors = systems.ForTrial(time.Now)
 		return work.New(e.ctx, settings)
 	}
 	host := connect.Host{Base: c.Public, Reach: func(key string) connect.Reach { return work.Reach(kept, sealed, key) }, Link: func(string) string { return "" }}

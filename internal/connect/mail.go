@@ -173,7 +173,7 @@ func (s SMTP) write(msg *mail.Msg, m Mail) error {
 		msg.SetGenHeader(mail.HeaderInReplyTo, thread)
 		msg.SetGenHeader(mail.HeaderReferences, thread)
 	}
-	msg.SetBodyString(mail.TypeTextPlain, m.plain())
+	msg.SetBodyString(mail.TypeTextPlain, m.Plain())
 	html, err := m.html()
 	if err != nil {
 		return err
@@ -189,7 +189,8 @@ func (s SMTP) write(msg *mail.Msg, m Mail) error {
 	return nil
 }
 
-func (m Mail) plain() string {
+// Plain is what a mail tells, without pictures and colours.
+func (m Mail) Plain() string {
 	var b strings.Builder
 	for _, p := range m.Parts {
 		if p.Heading != "" {

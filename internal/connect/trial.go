@@ -9,9 +9,12 @@ import (
 
 // ForTrial is a connector that describes itself as another and calls nothing: what it is
 // asked for succeeds at once, with values that are made up. Secrets are never made.
-func ForTrial(c Connector) Connector { return trial{c.Describe()} }
+func ForTrial(c Connector, clock func() time.Time) Connector { return trial{c.Describe(), clock} }
 
-type trial struct{ described plan.Connector }
+type trial struct {
+	described plan.Connector
+	clock     func() time.Time
+}
 
 func (t trial) Describe() plan.Connector { return t.described }
 
@@ -23,7 +26,7 @@ func (t trial) Do(_ context.Context, call Call) (Reply, error) {
 	out := map[string]string{}
 	made := func(key string, kind plan.Type, secret bool) {
 		if !secret && kind != plan.File {
-			out[key] = kind.MadeUp("trial-"+key, time.Now().UTC().Format(time.DateOnly), "0.00")
+			out[key] = kind.MadeUp("trial-"+key, t.clock().UTC().Format(time.DateOnly), "0.00")
 		}
 	}
 	for _, f := range action.Outputs {

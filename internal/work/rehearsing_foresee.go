@@ -2,7 +2,6 @@ package work
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"time"
 
@@ -66,24 +65,15 @@ const (
 // Foresee begins to simulate a season with the draft of an offering in place of what is
 // published, in the background; it gives the ID of the study.
 func (w *Rehearsing) Foresee(ctx context.Context, person, key string, asked SeasonAsked) (string, error) {
-	v, err := w.opened(ctx, person, key)
+	v, c, err := w.usable(ctx, person, key)
 	if err != nil {
 		return "", err
-	}
-	c, findings := w.compile(v, w.Company())
-	if c == nil || findings.HasErrors() {
-		return "", unusable()
 	}
 	season, err := w.season(ctx, asked)
 	if err != nil {
 		return "", err
 	}
-	said, err := json.Marshal(asked)
-	if err != nil {
-		return "", err
-	}
-	s := store.Study{Kind: store.StudyForesee, Offering: key, Number: v.Number, Revision: v.Revision, Person: person, Asked: said}
-	return w.begin(ctx, s, func(ctx context.Context, one *study) (any, error) {
+	return w.begin(ctx, store.StudyForesee, person, v, asked, func(ctx context.Context, one *study) (any, error) {
 		f := &foreseeing{Rehearsing: w, one: one, key: key, draft: c, levers: asked.Changes}
 		return f.all(ctx, person, season)
 	})
@@ -288,42 +278,21 @@ func (f *foreseeing) forms(ctx context.Context, asked store.PastAsked, measured 
 		return nil, nil, err
 	}
 	times := foresee.TimesOf(took)
-	for number := int64(0); ; {
-		all, err := f.Store.Past(ctx, asked, number, pastAtATime)
+	failed, err := f.eachPast(ctx, f.one, asked, func(p store.PastRequest) error {
+		of, offered := version(p)
+		if !offered {
+			return nil
+		}
+		c, err := f.Version(ctx, p.State.Offering, of)
 		if err != nil {
-			return nil, nil, err
+			return err
 		}
-		for _, p := range all {
-			if ctx.Err() != nil {
-				return nil, nil, ctx.Err()
-			}
-			number = p.Number
-			f.one.done.Add(1)
-			if p.Trouble != nil {
-				f.failed++
-				continue
-			}
-			of, offered := version(p)
-			if !offered {
-				continue
-			}
-			c, err := f.Version(ctx, p.State.Offering, of)
-			if err != nil {
-				f.failed++
-				continue
-			}
-			e := foresee.Evaluating{Offering: c, Company: f.Company(), Measures: times[p.State.Offering], Shift: shift}
-			var was, then foresee.Form
-			if err := f.caught("study", p.State.ID, func() error { was, then = f.form(e, p); return nil }); err != nil {
-				f.failed++
-				continue
-			}
-			before, after = append(before, was), append(after, then)
-		}
-		if len(all) < pastAtATime {
-			return before, after, nil
-		}
-	}
+		was, then := f.form(foresee.Evaluating{Offering: c, Company: f.Company(), Measures: times[p.State.Offering], Shift: shift}, p)
+		before, after = append(before, was), append(after, then)
+		return nil
+	})
+	f.failed += failed
+	return before, after, err
 }
 
 // form works one past request out, without the change and with it.

@@ -8,6 +8,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"heptad/internal/core/offering"
 	"heptad/internal/core/refusal"
 	"heptad/internal/store"
 )
@@ -45,9 +46,26 @@ type Studied struct {
 	Old      bool // the draft, or the version, is another now
 }
 
-// begin has a study worked out in the background, and gives its ID.
-func (w *Rehearsing) begin(ctx context.Context, s store.Study, run func(context.Context, *study) (any, error)) (string, error) {
-	s.ID, s.BeganAt = rand.Text(), w.Clock().UTC()
+// usable is the draft of an offering that a person designs, ready to be used.
+func (w *Rehearsing) usable(ctx context.Context, person, key string) (store.Version, *offering.Compiled, error) {
+	v, err := w.opened(ctx, person, key)
+	if err != nil {
+		return v, nil, err
+	}
+	c, findings := w.compile(v, w.Company())
+	if c == nil || findings.HasErrors() {
+		return v, nil, unusable()
+	}
+	return v, c, nil
+}
+
+// begin has a study of a draft worked out in the background, and gives its ID.
+func (w *Rehearsing) begin(ctx context.Context, kind, person string, v store.Version, asked any, run func(context.Context, *study) (any, error)) (string, error) {
+	said, err := json.Marshal(asked)
+	if err != nil {
+		return "", err
+	}
+	s := store.Study{ID: rand.Text(), Kind: kind, Offering: v.Document.Key, Number: v.Number, Revision: v.Revision, Person: person, Asked: said, BeganAt: w.Clock().UTC()}
 	background, stop := context.WithCancel(context.WithoutCancel(ctx))
 	one := &study{person: s.Person, stop: stop}
 	if err := w.studies.add(s.ID, one); err != nil {
@@ -192,4 +210,40 @@ func (w *Rehearsing) StopStudy(ctx context.Context, person, key, id string) erro
 		return nil
 	}
 	return w.Store.Write(ctx, func(tx *store.Tx) error { return tx.DropStudy(id) })
+}
+
+// pastAtATime is how many past requests are read together, and breath how long is waited
+// between: whoever works live goes first.
+const (
+	pastAtATime = 50
+	breath      = 30 * time.Millisecond
+)
+
+// eachPast does something with each past request, in the order they were sent, and tells how
+// many failed: one that cannot be read, or breaks, stops no other.
+func (w *Rehearsing) eachPast(ctx context.Context, one *study, asked store.PastAsked, do func(store.PastRequest) error) (failed int, err error) {
+	for after := int64(0); ; {
+		all, err := w.Store.Past(ctx, asked, after, pastAtATime)
+		if err != nil {
+			return failed, err
+		}
+		for _, p := range all {
+			if ctx.Err() != nil {
+				return failed, ctx.Err()
+			}
+			after = p.Number
+			one.done.Add(1)
+			trouble := p.Trouble
+			if trouble == nil {
+				trouble = w.caught("study", p.State.ID, func() error { return do(p) })
+			}
+			if trouble != nil {
+				failed++
+			}
+		}
+		if len(all) < pastAtATime {
+			return failed, nil
+		}
+		rest(ctx, breath, nil)
+	}
 }

@@ -2,7 +2,6 @@ package work
 
 import (
 	"context"
-	"strings"
 
 	"heptad/internal/connect"
 	"heptad/internal/core/audit"
@@ -49,23 +48,9 @@ type TrialPoster struct {
 	Clock Clock
 }
 
-// Post keeps a mail. Links of it are kept as they would read.
+// Post keeps a mail as it would read.
 func (p TrialPoster) Post(ctx context.Context, m connect.Mail) error {
-	var text []string
-	for _, part := range m.Parts {
-		for _, words := range []string{part.Heading, part.Text} {
-			if words != "" {
-				text = append(text, words)
-			}
-		}
-		for _, a := range part.Answers {
-			text = append(text, a.Label+": "+a.Text)
-		}
-		for _, l := range part.Links {
-			text = append(text, l.Words+": "+l.URL)
-		}
-	}
 	return p.Store.Write(ctx, func(tx *store.Tx) error {
-		return tx.AddTrialMail(store.TrialMail{At: p.Clock().UnixMilli(), Name: m.Name, Address: m.To, Subject: m.Subject, Body: strings.Join(text, "\n\n")})
+		return tx.AddTrialMail(store.TrialMail{At: p.Clock().UnixMilli(), Name: m.Name, Address: m.To, Subject: m.Subject, Body: m.Plain()})
 	})
 }

@@ -2,6 +2,8 @@
 package systems
 
 import (
+	"time"
+
 	"heptad/internal/connect"
 	"heptad/internal/connect/badges"
 	"heptad/internal/connect/directory"
@@ -30,10 +32,10 @@ func Nowhere() []connect.Connector {
 }
 
 // ForTrial makes all of them where nothing is called, and all succeeds.
-func ForTrial() []connect.Connector {
+func ForTrial(clock func() time.Time) []connect.Connector {
 	all := Nowhere()
 	for i := range all {
-		all[i] = connect.ForTrial(all[i])
+		all[i] = connect.ForTrial(all[i], clock)
 	}
 	return all
 }

@@ -3,6 +3,7 @@ package systems_test
 import (
 	"context"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -15,7 +16,7 @@ import (
 // In an installation for trying each action of each system succeeds at once, calls nobody,
 // and gives all that comes out of it but secrets.
 func TestForTrialEverythingSucceeds(t *testing.T) {
-	all := systems.ForTrial()
+	all := systems.ForTrial(time.Now)
 	require.Len(t, all, len(systems.Described()))
 	for i, c := range all {
 		described := systems.Described()[i]
