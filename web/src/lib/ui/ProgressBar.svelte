@@ -19,6 +19,9 @@
 		gap: 0.5rem;
 		width: 12rem !important;
 	}
+	:global(.progress-row .mono) {
+		white-space: nowrap;
+	}
 	:global(.progress-track) {
 		height: 0.5rem;
 		border-radius: 0;

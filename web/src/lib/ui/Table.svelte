@@ -86,7 +86,7 @@
 	}
 	table {
 		width: 100%;
-		min-width: 46rem;
+		min-width: var(--least, 46rem);
 		margin-top: 0.6rem;
 	}
 	table :global(:is(th, td)) {

@@ -12,8 +12,10 @@
 	const editor = getEditor();
 	const act = new Act();
 	const path = $derived({ offering: editor.document.key });
-	const studies = new Studies(() =>
-		unwrap(api.GET('/api/design/{offering}/foresights', { params: { path } }))
+	const studies = new Studies(
+		() => unwrap(api.GET('/api/design/{offering}/foresights', { params: { path } })),
+		(study) =>
+			unwrap(api.GET('/api/design/{offering}/foresights/{study}', { params: { path: { ...path, study } } }))
 	);
 
 	/** The first and the last day of the next quarter of a year. */
@@ -28,18 +30,8 @@
 	let more = $state(0);
 	let others = $state(0);
 	let changes = $state<Schema['ForeseeLevers']>({});
-	let whole = $state.raw<Schema['ForesightBody'] | undefined>();
+	const whole = $derived(studies.whole);
 
-	$effect(() => {
-		const study = studies.study;
-		if (study && study.state !== 'running') void look(study.id);
-		else whole = undefined;
-	});
-	async function look(study: string) {
-		whole = await unwrap(
-			api.GET('/api/design/{offering}/foresights/{study}', { params: { path: { ...path, study } } })
-		).catch(() => undefined);
-	}
 	async function begin() {
 		await editor.save();
 		const demand = [
@@ -52,8 +44,7 @@
 				body: { from, until, demand, changes }
 			})
 		);
-		studies.here = out.id;
-		await studies.look();
+		await studies.begun(out.id);
 	}
 </script>
 

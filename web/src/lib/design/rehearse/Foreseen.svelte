@@ -38,7 +38,7 @@
 	);
 	type Checked = (typeof checked)[number];
 	const share = (of: 'load' | 'late', c: Checked) => [
-		percent(c.simulated?.[of].mean ?? 0),
+		c.simulated ? between(c.simulated[of]) : percent(0),
 		percent(c.measured[of].mean)
 	];
 	const waited = (c: Checked) =>
@@ -77,12 +77,13 @@
 {#if promises.length}
 	<h2>Promises that would be kept</h2>
 	<Table
+		--least="34rem"
 		label="Promises that would be kept"
 		columns={[
 			{ key: 'what', name: 'What is promised' },
-			{ key: 'of', name: 'Of' },
-			{ key: 'was', name: 'Now' },
-			{ key: 'now', name: 'Then' }
+			{ key: 'of', name: 'Requests' },
+			{ key: 'was', name: 'As it is' },
+			{ key: 'now', name: 'With the draft' }
 		]}
 		rows={promises}
 		id={(p) => `${p.offering} ${p.name}`}
@@ -90,7 +91,7 @@
 		data={(p) => ({ 'data-promise': p.offering })}
 	>
 		{#snippet cells(p)}
-			<td class="what">{offering(p.offering)}{p.name ? `, ${p.name}` : ''}</td>
+			<td>{offering(p.offering)}{p.name ? `, ${p.name}` : ''}</td>
 			<td class="mono">{Math.round(p.of)}</td>
 			<td class="mono">{p.was ? between(p.was.kept) : ''}</td>
 			<td class="mono"
@@ -109,6 +110,7 @@
 		was known before it, beside what was measured in it.
 	</p>
 	<Table
+		--least="34rem"
 		label="The last quarter, simulated and measured"
 		columns={[
 			{ key: 'team', name: 'Team' },
@@ -149,13 +151,6 @@
 </details>
 
 <style>
-	.what {
-		white-space: normal;
-		max-width: 15rem;
-	}
-	td.mono {
-		font-size: 0.8125rem;
-	}
 	h2 {
 		font-size: 1.1rem;
 		margin: 1.2rem 0 0.3rem;

@@ -2,7 +2,7 @@
 <script lang="ts">
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import { Act } from '$lib/ui/act.svelte';
-	import { api, unwrap, type Schema } from '$lib/api/client';
+	import { api, unwrap } from '$lib/api/client';
 	import { money, shortDate } from '$lib/words';
 	import { getEditor } from '../editor.svelte';
 	import Days from './Days.svelte';
@@ -12,7 +12,11 @@
 	const editor = getEditor();
 	const act = new Act();
 	const path = $derived({ offering: editor.document.key });
-	const studies = new Studies(() => unwrap(api.GET('/api/design/{offering}/replays', { params: { path } })));
+	const studies = new Studies(
+		() => unwrap(api.GET('/api/design/{offering}/replays', { params: { path } })),
+		(study) =>
+			unwrap(api.GET('/api/design/{offering}/replays/{study}', { params: { path: { ...path, study } } }))
+	);
 
 	const day = (years: number) => {
 		const [year = '', rest = ''] = [today.slice(0, 4), today.slice(4)];
@@ -23,7 +27,7 @@
 	let until = $state(today);
 	let leaveOut = $state(false);
 	let fill = $state<Record<string, string | number | boolean>>({});
-	let whole = $state.raw<Schema['ReplayBody'] | undefined>();
+	const whole = $derived(studies.whole);
 	let only = $state<'all' | 'invalid' | 'approvers' | 'tasks' | 'price' | 'promise'>('all');
 	const result = $derived(whole?.result);
 	const records = $derived(
@@ -41,16 +45,6 @@
 	);
 	let shown = $state(50);
 
-	$effect(() => {
-		const study = studies.study;
-		if (study && study.state !== 'running') void look(study.id);
-		else whole = undefined;
-	});
-	async function look(study: string) {
-		whole = await unwrap(
-			api.GET('/api/design/{offering}/replays/{study}', { params: { path: { ...path, study } } })
-		).catch(() => undefined);
-	}
 	async function begin() {
 		await editor.save();
 		const out = await unwrap(
@@ -59,8 +53,7 @@
 				body: { from: `${from}T00:00:00Z`, until: `${until}T23:59:59Z`, leaveOut, fill }
 			})
 		);
-		studies.here = out.id;
-		await studies.look();
+		await studies.begun(out.id);
 	}
 	const cost = $derived(
 		result ? money({ amount: result.costs.replace('-', ''), currency: result.currency ?? '' }) : ''

@@ -4,7 +4,7 @@
 	import { at } from '$lib/words';
 	import { getEditor } from '../editor.svelte';
 	import type { Studies } from './studies.svelte';
-	let { studies }: { studies: Studies } = $props();
+	let { studies }: { studies: Studies<unknown> } = $props();
 	const editor = getEditor();
 	const states = { running: 'running', done: '', stopped: 'stopped', failed: 'failed' } as const;
 </script>
