@@ -3,11 +3,12 @@
 SHELL := /bin/bash
 ADDR ?= 127.0.0.1:7070
 DATA ?= data
+LOAD ?= build/load
 NPM := npm --prefix web
 GO_FILES := $(shell git ls-files --cached --others --exclude-standard '*.go' '*.sql' '*.csv' '*.json' go.mod go.sum 2>/dev/null | grep -v '^web/' | grep -v '^docs/')
 PAGE_FILES := $(shell git ls-files --cached --others --exclude-standard 'web' 2>/dev/null | grep -v '^web/build/')
 
-.PHONY: demo dev test test-inside test-program test-page quick soak fuzz build page client bench shots fmt lint lint-inside lint-program lint-page chromium
+.PHONY: demo dev test test-inside test-program test-page quick soak fuzz build page client bench load shots fmt lint lint-inside lint-program lint-page chromium
 
 demo: build ## Run Heptad with demo data
 	bin/heptad demo --addr $(ADDR) --data $(DATA)
@@ -81,6 +82,9 @@ chromium:
 bench: build ## Measure against bare SQLite in the same run
 	go test ./internal/... -run "^$$" -bench . -benchtime 1s | grep -v "no test files\|^ok\|^PASS"
 	HEPTAD_BENCH=1 go test ./e2e -run "TestTheFirstLoadIsLight|TestAnAnswerShowsAtOnce|TestMemoryWithManyRequests|TestMeasure" -count=1 -v | grep "first load\|answer shown\|memory with\|measured shown"
+
+load: page ## Make installations of 10,000 to a million requests (36 GB, an hour) and measure them beside a floor
+	go run ./cmd/load read --data $(LOAD)
 
 shots: build chromium ## Take the screenshots of docs/screenshots anew
 	HEPTAD_SHOTS=$(CURDIR)/docs/screenshots go test ./e2e -run TestScreenshots -count=1 -timeout 5m

@@ -38,6 +38,13 @@ func TestTheCompany(t *testing.T) {
 	}
 }
 
+func asJSON(t *testing.T, what any) string {
+	t.Helper()
+	data, err := json.Marshal(what)
+	require.NoError(t, err)
+	return string(data)
+}
+
 // replayed goes through all requests of an office, whose events must replay to
 // the stored state; it gives the states.
 func replayed(t *testing.T, office *demotest.Office) (all []request.State) {
@@ -49,7 +56,11 @@ func replayed(t *testing.T, office *demotest.Office) (all []request.State) {
 		for _, e := range entries {
 			events, err := office.Store.Events(ctx, e.State.ID)
 			require.NoError(t, err)
-			stored, err := json.Marshal(e.State)
+			state, err := office.Store.Request(ctx, e.State.ID)
+			require.NoError(t, err)
+			line := state.Brief()
+			assert.Equal(t, asJSON(t, line), asJSON(t, e.State), "a list says what the state says")
+			stored, err := json.Marshal(state)
 			require.NoError(t, err)
 			replayed, err := json.Marshal(request.Replay(events))
 			require.NoError(t, err)
@@ -63,7 +74,7 @@ func replayed(t *testing.T, office *demotest.Office) (all []request.State) {
 				require.True(t, there)
 				assert.Equal(t, facts, kept, "what was measured event by event is what the history says")
 			}
-			all = append(all, e.State)
+			all = append(all, state)
 		}
 	}
 	return all

@@ -35,8 +35,17 @@ const absenceColumns = "id, person, begins_at, ends_at, stand_in, set_by, set_at
 
 // Absences are all that have been set.
 func (r ofCompany) Absences(ctx context.Context) ([]people.Absence, error) {
+	return r.absences(ctx, "")
+}
+
+// AllAbsencesOf are all that have been set of a person.
+func (r ofCompany) AllAbsencesOf(ctx context.Context, person string) ([]people.Absence, error) {
+	return r.absences(ctx, " WHERE person = ?", person)
+}
+
+func (r ofCompany) absences(ctx context.Context, where string, args ...any) ([]people.Absence, error) {
 	var rows []absenceRow
-	if err := r.all(ctx, &rows, "SELECT "+absenceColumns+" FROM absences"); err != nil {
+	if err := r.all(ctx, &rows, "SELECT "+absenceColumns+" FROM absences"+where, args...); err != nil {
 		return nil, err
 	}
 	all := make([]people.Absence, len(rows))

@@ -4,7 +4,9 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"slices"
 	"strings"
+	"time"
 
 	"heptad/internal/core/audience"
 	"heptad/internal/core/offering"
@@ -25,26 +27,28 @@ type CatalogEntry struct {
 	Details  string // what can be picked and is asked
 	Articles []offering.Article
 	Audience audience.Audience
+	Teams    []string       // keys of those that its plan gives tasks to
+	Fits     []offering.Fit // what people have that it changes, extends or takes back
 }
 
 type catalogRow struct {
 	CatalogEntry
-	Articles string
-	Audience string
+	Articles, Audience, Teams, Fits string
 }
 
 // Catalog lists what is published, by area, service and name. Whether its service is
 // offered now is for the company to say.
 func (r ofOfferings) Catalog(ctx context.Context) ([]CatalogEntry, error) {
 	var rows []catalogRow
-	if err := r.all(ctx, &rows, `SELECT c.offering, c.number, c.service, c.name, c.text, c.door, c.pick, c.catch_all AS catchall, c.picture, c.keywords, c.details, c.articles, c.audience
+	if err := r.all(ctx, &rows, `SELECT c.offering, c.number, c.service, c.name, c.text, c.door, c.pick, c.catch_all AS catchall, c.picture, c.keywords, c.details, c.articles, c.audience, c.teams, c.fits
 		FROM catalog c JOIN services s ON s.key = c.service ORDER BY s.area, s.name, c.name, c.offering`); err != nil {
 		return nil, err
 	}
 	entries := make([]CatalogEntry, len(rows))
 	for i, row := range rows {
 		entries[i] = row.CatalogEntry
-		if err := errors.Join(json.Unmarshal([]byte(row.Audience), &entries[i].Audience), json.Unmarshal([]byte(row.Articles), &entries[i].Articles)); err != nil {
+		e := &entries[i]
+		if err := errors.Join(json.Unmarshal([]byte(row.Audience), &e.Audience), json.Unmarshal([]byte(row.Articles), &e.Articles), json.Unmarshal([]byte(row.Teams), &e.Teams), json.Unmarshal([]byte(row.Fits), &e.Fits)); err != nil {
 			return nil, err
 		}
 	}
@@ -56,21 +60,29 @@ func (t *Tx) list(d offering.Document, number int) error {
 	if err := t.unlist(d.Key); err != nil {
 		return err
 	}
-	rules, err := json.Marshal(d.Audience)
-	if err != nil {
-		return err
-	}
 	p := d.Purpose
+	var texts [4]string
+	for i, part := range []any{p.Articles, d.Audience, d.Teams(), slices.Concat([]offering.Fit{}, p.Fits)} {
+		data, err := json.Marshal(part)
+		if err != nil {
+			return err
+		}
+		texts[i] = string(data)
+	}
+	dated := ""
+	if d.Promise.Dated() {
+		data, err := json.Marshal(d.Promise)
+		if err != nil {
+			return err
+		}
+		dated = string(data)
+	}
 	door := p.Door
 	if door == "" {
 		door = offering.Wanted
 	}
-	articles, err := json.Marshal(p.Articles)
-	if err != nil {
-		return err
-	}
-	return t.exec("INSERT INTO catalog (offering, number, service, name, text, door, pick, catch_all, picture, keywords, details, articles, audience) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)",
-		d.Key, number, p.Service, p.Name, p.Text, door, p.Pick, p.CatchAll, p.Picture, strings.Join(p.Keywords, Apart), details(d), string(articles), string(rules))
+	return t.exec("INSERT INTO catalog (offering, number, service, name, text, door, pick, catch_all, picture, keywords, details, articles, audience, teams, fits, dated) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
+		d.Key, number, p.Service, p.Name, p.Text, door, p.Pick, p.CatchAll, p.Picture, strings.Join(p.Keywords, Apart), details(d), texts[0], texts[1], texts[2], texts[3], dated)
 }
 
 // Apart stands between the words of a row that belong apart.
@@ -105,13 +117,15 @@ type Usage struct {
 	Team     int
 }
 
-// UsageOf counts what a person and their department have sent since an instant,
-// the most used first.
-func (r ofOfferings) UsageOf(ctx context.Context, person, department string, since int64) ([]Usage, error) {
+// week is as long as usage is counted together.
+const week = 7 * 24 * time.Hour
+
+// UsageOf counts what a person and their department have sent since an instant, to the
+// week, the most used first.
+func (r ofOfferings) UsageOf(ctx context.Context, person, department string, since time.Time) ([]Usage, error) {
 	list := []Usage{}
-	err := r.all(ctx, &list, `SELECT r.offering, sum(r.asker = ?1) AS own, sum(r.asker <> ?1) AS team
-		FROM requests r JOIN people p ON p.id = r.asker
-		WHERE r.reference IS NOT NULL AND r.changed_at >= ?3 AND (r.asker = ?1 OR (p.department = ?2 AND ?2 <> ''))
-		GROUP BY r.offering ORDER BY own DESC, team DESC, r.offering LIMIT 50`, person, department, since)
+	err := r.all(ctx, &list, `SELECT offering, sum(count * (whose = 'p' || ?1)) AS own, max(0, sum(CASE whose WHEN 'p' || ?1 THEN -count ELSE count END)) AS team
+		FROM asked_weeks WHERE (whose = 'p' || ?1 OR whose = 'd' || ?2) AND week >= ?3
+		GROUP BY offering ORDER BY own DESC, team DESC, offering LIMIT 50`, person, department, since.UnixMilli()/week.Milliseconds())
 	return list, err
 }

@@ -98,7 +98,7 @@ func (r ofSystems) JobsByConnector(ctx context.Context) ([]JobCounts, error) {
 
 // StuckCalls lists the automatic tasks that are stuck; at most so many.
 func (r ofSystems) StuckCalls(ctx context.Context, limit int) ([]Entry, error) {
-	return r.list(ctx, `SELECT r.state, t.key, t.since FROM tasks t JOIN requests r ON r.id = t.request
+	return r.list(ctx, `SELECT `+briefly+`, t.key, t.since FROM tasks t INDEXED BY tasks_stuck_calls JOIN requests r ON r.id = t.request
 		WHERE t.kind = `+text(plan.Automatic)+` AND (t.state = `+stuck+` OR (t.state = `+text(undoing)+` AND t.open = 1)) ORDER BY t.since LIMIT ?`, limit)
 }
 

@@ -53,7 +53,8 @@ type parsingConn struct {
 type parsed struct {
 	driver.Stmt
 
-	busy bool // its rows are being read
+	query string
+	busy  bool // its rows are being read
 }
 
 // statement gives a statement that was parsed before, or parses it; nil for one that is
@@ -86,7 +87,7 @@ func (c *parsingConn) statement(ctx context.Context, query string) (*parsed, err
 	if err != nil {
 		return nil, err
 	}
-	p := &parsed{Stmt: s}
+	p := &parsed{Stmt: s, query: query}
 	c.kept[query] = p
 	return p, nil
 }
@@ -100,6 +101,7 @@ func (c *parsingConn) ExecContext(ctx context.Context, query string, args []driv
 	if p == nil {
 		return c.sqliteConn.ExecContext(ctx, query, args)
 	}
+	defer p.told()
 	return p.Stmt.(driver.StmtExecContext).ExecContext(ctx, args)
 }
 
@@ -129,7 +131,9 @@ type parsedRows struct {
 
 func (r *parsedRows) Close() error {
 	r.of.busy = false
-	return r.Rows.Close()
+	err := r.Rows.Close()
+	r.of.told()
+	return err
 }
 
 // Close ends the connection with all that it keeps.

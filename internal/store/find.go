@@ -69,12 +69,14 @@ var (
 	stuckNow = "EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.state = " + stuck + ")"
 )
 
+// inJSON writes a list as json_each reads it.
+func inJSON(list []string) string {
+	data, _ := json.Marshal(slices.Concat([]string{}, list)) // strings always marshal
+	return string(data)
+}
+
 func (s Sight) args() []any {
-	in := func(list []string) string {
-		data, _ := json.Marshal(slices.Concat([]string{}, list)) // strings always marshal
-		return string(data)
-	}
-	return []any{s.Person, in(s.Services), in(s.Teams), millis(s.Now)}
+	return []any{s.Person, inJSON(s.Services), inJSON(s.Teams), millis(s.Now)}
 }
 
 // Wanted says which requests are looked for.
@@ -149,7 +151,7 @@ const pressed = "stuck DESC, slack, changed DESC, r.id"
 func (r ofRequests) findOpen(ctx context.Context, s Sight, w Wanted, skip int64) ([]listRow, error) {
 	query, args := "SELECT r.id, "+stuckNow+" AS stuck, coalesce(nullif(f.due_at, 0) - max(f.likely_at, ?4), 9e15) AS slack, r.changed_at AS changed FROM "+open, s.args()
 	if len(w.Terms) > 0 {
-		query, args = query+" AND r.number IN (SELECT rowid FROM found WHERE found MATCH ? AND rowid >= (SELECT min(number) FROM requests WHERE "+isOpen+"))", append(args, match(w.Terms))
+		query, args = query+" AND r.number IN (SELECT rowid FROM found_open WHERE found_open MATCH ?)", append(args, match(w.Terms))
 	}
 	if w.Service != "" {
 		query, args = query+" AND r.service = ?", append(args, w.Service)
@@ -164,7 +166,7 @@ func (r ofRequests) findOpen(ctx context.Context, s Sight, w Wanted, skip int64)
 		query += " AND " + stuckNow
 	}
 	rows := []listRow{}
-	return rows, r.all(ctx, &rows, "SELECT r.state, '' AS key, r.changed_at AS since FROM ("+query+" ORDER BY "+pressed+" LIMIT ? OFFSET ?) x JOIN requests r ON r.id = x.id ORDER BY x.stuck DESC, x.slack, x.changed DESC, x.id", append(args, w.Limit+1, skip)...)
+	return rows, r.all(ctx, &rows, "SELECT "+foreseen+", '' AS key, r.changed_at AS since FROM ("+query+" ORDER BY "+pressed+" LIMIT ? OFFSET ?) x JOIN requests r ON r.id = x.id LEFT JOIN forecasts f ON f.request = r.id ORDER BY x.stuck DESC, x.slack, x.changed DESC, x.id", append(args, w.Limit+1, skip)...)
 }
 
 // findClosed gives a row more than a page has, if there is one, of what was sent
@@ -184,13 +186,13 @@ func (r ofRequests) findClosed(ctx context.Context, s Sight, w Wanted, before in
 		query, args = query+" AND r.service = ?", append(args, w.Service)
 	}
 	rows := []listRow{}
-	return rows, r.all(ctx, &rows, "SELECT r.state, '' AS key, r.changed_at AS since, x.number FROM ("+query+" ORDER BY "+order+" DESC LIMIT ?) x JOIN requests r ON r.id = x.id ORDER BY x.number DESC", append(args, w.Limit+1)...)
+	return rows, r.all(ctx, &rows, "SELECT "+briefly+", '' AS key, r.changed_at AS since, x.number FROM ("+query+" ORDER BY "+order+" DESC LIMIT ?) x JOIN requests r ON r.id = x.id ORDER BY x.number DESC", append(args, w.Limit+1)...)
 }
 
 // Numbered finds a request by the number in its reference, if a person may see
 // it, or has a task in it.
 func (r ofRequests) Numbered(ctx context.Context, s Sight, number int64) ([]Entry, error) {
-	return r.list(ctx, "SELECT r.state, '' AS key, r.changed_at AS since FROM requests r WHERE r.number = ?5 AND ?4 > 0 AND "+seen, append(s.args(), number)...)
+	return r.list(ctx, "SELECT "+foreseen+", '' AS key, r.changed_at AS since FROM requests r LEFT JOIN forecasts f ON f.request = r.id WHERE r.number = ?5 AND ?4 > 0 AND "+seen, append(s.args(), number)...)
 }
 
 // Written reports whether a word that requests are found by begins so.

@@ -2,8 +2,11 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"slices"
 	"time"
+
+	"heptad/internal/core/request"
 )
 
 // Forecast is what was worked out of a request after a change.
@@ -15,6 +18,7 @@ type Forecast struct {
 	Late    time.Time        // the first open instant after it is due; zero for none
 	Next    time.Time        // when it is worked out anew; zero for when something happens
 	Places  map[string]Place // of each open task
+	Outlook request.Outlook  // as lists say it
 	Slips   bool             // its asker's side is to know; not kept
 }
 
@@ -28,9 +32,13 @@ func millisOr0(t time.Time) int64 {
 // SaveForecasts keeps forecasts, unless their request has changed meanwhile.
 func (t *Tx) SaveForecasts(all []Forecast) error {
 	for _, f := range all {
-		if err := t.exec(`INSERT INTO forecasts (request, seq, likely_at, due_at, late_at, next_at) SELECT id, ?2, ?3, ?4, ?5, ?6 FROM requests WHERE id = ?1 AND seq = ?2
-			ON CONFLICT DO UPDATE SET seq = excluded.seq, likely_at = excluded.likely_at, due_at = excluded.due_at, late_at = excluded.late_at, next_at = excluded.next_at`,
-			f.Request, f.Seq, millisOr0(f.Likely), millisOr0(f.Due), millisOr0(f.Late), millisOr0(f.Next)); err != nil {
+		outlook, err := json.Marshal(f.Outlook)
+		if err != nil {
+			return err
+		}
+		if err := t.exec(`INSERT INTO forecasts (request, seq, likely_at, due_at, late_at, next_at, outlook) SELECT id, ?2, ?3, ?4, ?5, ?6, ?7 FROM requests WHERE id = ?1 AND seq = ?2
+			ON CONFLICT DO UPDATE SET seq = excluded.seq, likely_at = excluded.likely_at, due_at = excluded.due_at, late_at = excluded.late_at, next_at = excluded.next_at, outlook = excluded.outlook`,
+			f.Request, f.Seq, millisOr0(f.Likely), millisOr0(f.Due), millisOr0(f.Late), millisOr0(f.Next), string(outlook)); err != nil {
 			return err
 		}
 		for key, p := range f.Places {

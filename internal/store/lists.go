@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"slices"
 	"strconv"
@@ -35,18 +36,27 @@ func (p Page) after() (int64, string) {
 func Cursor(ms int64, id string) string { return fmt.Sprintf("%d.%s", ms, id) }
 
 type listRow struct {
-	State string
-	Key   string // of a rung or a task, where there is one
-	Since int64
+	Brief   string
+	Outlook string // empty while it is not worked out
+	Key     string // of a rung or a task, where there is one
+	Since   int64
 
 	Number int64 // of the reference, where a list goes by it
 }
 
+// briefly are the columns of requests r that lists read, foreseen with those of their
+// forecasts f. States of before are whole.
+const (
+	briefly  = "coalesce(nullif(r.brief, ''), r.state) AS brief"
+	foreseen = briefly + ", coalesce(CASE f.seq WHEN r.seq THEN f.outlook END, '') AS outlook"
+)
+
 // Entry is one line of a list: a request, and which rung or task of it.
 type Entry struct {
-	State request.State
-	Key   string
-	Next  string // cursor of the entry
+	State   request.State    // its brief: request.State.Brief
+	Outlook *request.Outlook // nil where it is not listed, or not worked out since the last change
+	Key     string
+	Next    string // cursor of the entry
 }
 
 func (r queries) list(ctx context.Context, query string, args ...any) ([]Entry, error) {
@@ -62,9 +72,15 @@ func (r queries) list(ctx context.Context, query string, args ...any) ([]Entry, 
 func entriesOf(rows []listRow) []Entry {
 	entries := make([]Entry, 0, len(rows))
 	for _, r := range rows {
-		if state, err := decodeState(r.State); err == nil {
-			entries = append(entries, Entry{state, r.Key, Cursor(r.Since, state.ID+"/"+r.Key)})
+		state, err := decodeState(r.Brief)
+		if err != nil {
+			continue
 		}
+		e := Entry{State: state, Key: r.Key, Next: Cursor(r.Since, state.ID+"/"+r.Key)}
+		if o := new(request.Outlook); r.Outlook != "" && json.Unmarshal([]byte(r.Outlook), o) == nil {
+			e.Outlook = o
+		}
+		entries = append(entries, e)
 	}
 	return entries
 }
@@ -88,29 +104,70 @@ func (Group) All() []Group { return Groups }
 // Groups in order.
 var Groups = []Group{ForReader, ForDecision, ForWork, ForAsker, ForUndoing, ForNothing}
 
-// mine are the requests a person has asked, without discarded drafts, those
+// mine are the requests under way that a person has asked, without those on a slip, those
 // for them that they may see, and those they follow, with their groups.
-var mine = `WITH mine AS (SELECT r.*, CASE
+var mine = `WITH own AS (
+		SELECT id FROM requests INDEXED BY requests_asker_open WHERE asker = ?1 AND status <> ` + closed + `
+		UNION SELECT id FROM requests INDEXED BY requests_beneficiary_open WHERE beneficiary = ?1 AND beneficiary IS NOT NULL AND status <> ` + closed + `
+		UNION SELECT w.request FROM followers w JOIN requests r ON r.id = w.request WHERE w.person = ?1 AND r.status <> ` + closed + `),
+	mine AS (SELECT r.*, CASE
 		WHEN r.asker = ?1 AND r.` + withAsker + ` OR r.beneficiary = ?1 AND r.` + withSide + ` THEN 0
 		WHEN r.status = ` + text(request.Deciding) + ` THEN 1
 		WHEN r.status = ` + text(request.Delivering) + ` THEN 2
-		WHEN r.` + withAsker + ` THEN 3
-		WHEN r.status = ` + text(request.Undoing) + ` THEN 4 ELSE 5 END AS rank
-	FROM requests r WHERE (r.asker = ?1 OR r.beneficiary = ?1 OR r.id IN (SELECT request FROM followers WHERE person = ?1))
-		AND NOT (r.status = ` + closed + ` AND r.reference IS NULL) AND NOT (r.status = ` + draft + ` AND r.slip <> ''))`
+		WHEN r.` + withAsker + ` THEN 3 ELSE 4 END AS rank
+	FROM own JOIN requests r ON r.id = own.id WHERE NOT (r.status = ` + draft + ` AND r.slip <> ''))`
 
 // Mine says which of a person's requests are listed, and how.
 type Mine struct {
 	Page
 	Words string // parts of the title, the reference or a name; each must be there
 	Group Group  // empty for all
-	Sort  string // within a group: "likely" for what will be done first, "due" for what is due first, "sent" for the longest under way; else the last changed first
+	Sort  string // within a group that is under way: "likely" for what will be done first, "due" for what is due first, "sent" for the longest under way; else the last changed first
 }
 
+// In cursors of own requests a group begins where its rank says: within it lie instants, in
+// milliseconds.
+const (
+	never    = 99_999_999_999_999
+	perGroup = never + 1
+)
+
 // RequestsOf lists a person's requests, group by group. The key of an entry is
-// its group.
+// its group. What is closed is read no further than the page.
 func (r ofRequests) RequestsOf(ctx context.Context, person string, m Mine) ([]Entry, error) {
-	const never = 99_999_999_999_999 // in milliseconds; beyond it ranks lie
+	last := int64(slices.Index(Groups, ForNothing))
+	var rows []listRow
+	if since, _ := m.after(); m.Group != ForNothing && since < last*perGroup {
+		var err error
+		if rows, err = r.ownOpen(ctx, person, m); err != nil {
+			return nil, err
+		}
+	}
+	if m.Limit -= len(rows); m.Limit > 0 && (m.Group == "" || m.Group == ForNothing) {
+		over, err := r.ownClosed(ctx, person, m, last*perGroup)
+		if err != nil {
+			return nil, err
+		}
+		rows = append(rows, over...)
+	}
+	entries := entriesOf(rows)
+	for i := range entries {
+		rank, _ := strconv.Atoi(entries[i].Key)
+		entries[i].Key = string(Groups[rank])
+	}
+	return entries, nil
+}
+
+// values are those of a query, each with a number of its own.
+type values []any
+
+func (v *values) add(value any) string {
+	*v = append(*v, value)
+	return fmt.Sprintf("?%d", len(*v))
+}
+
+// ownOpen lists what is under way.
+func (r ofRequests) ownOpen(ctx context.Context, person string, m Mine) (rows []listRow, err error) {
 	by := fmt.Sprintf("%d - m.changed_at", never)
 	switch m.Sort {
 	case "likely":
@@ -121,33 +178,46 @@ func (r ofRequests) RequestsOf(ctx context.Context, person string, m Mine) ([]En
 		by = "m.sent_at"
 	}
 	since, id := m.after()
+	args := values{person, since, id, m.Limit}
 	query := mine + fmt.Sprintf(`, page AS (SELECT id, key, since FROM (SELECT m.id, m.rank AS key, m.rank * %d + %s AS since
-		FROM mine m JOIN people p ON p.id = m.asker LEFT JOIN people b ON b.id = m.beneficiary LEFT JOIN forecasts f ON f.request = m.id WHERE TRUE`, never+1, by)
-	args := []any{person, since, id, m.Limit}
-	given := func(value any) string { // a value of its own number
-		args = append(args, value)
-		return fmt.Sprintf("?%d", len(args))
-	}
+		FROM mine m JOIN people p ON p.id = m.asker LEFT JOIN people b ON b.id = m.beneficiary LEFT JOIN forecasts f ON f.request = m.id WHERE TRUE`, perGroup, by)
 	if m.Group != "" {
-		query += " AND m.rank = " + given(slices.Index(Groups, m.Group))
+		query += " AND m.rank = " + args.add(slices.Index(Groups, m.Group))
 	}
 	for _, word := range strings.Fields(m.Words) {
-		query += ` AND (m.title || ' ' || coalesce(m.reference, '') || ' ' || p.name || ' ' || coalesce(b.name, '')) LIKE ` + given("%"+likeEscape.Replace(word)+"%") + ` ESCAPE '\'`
+		query += ` AND (m.title || ' ' || coalesce(m.reference, '') || ' ' || p.name || ' ' || coalesce(b.name, '')) LIKE ` + args.add("%"+likeEscape.Replace(word)+"%") + ` ESCAPE '\'`
 	}
 	query += `) WHERE since > ?2 OR (since = ?2 AND id || '/' || key > ?3) ORDER BY since, id LIMIT ?4)
-		SELECT r.state, page.key, page.since FROM page JOIN requests r ON r.id = page.id ORDER BY page.since, page.id` // only the states of the page are read
-	entries, err := r.list(ctx, query, args...)
-	for i := range entries {
-		rank, _ := strconv.Atoi(entries[i].Key)
-		entries[i].Key = string(Groups[rank])
+		SELECT ` + foreseen + `, page.key, page.since FROM page JOIN requests r ON r.id = page.id LEFT JOIN forecasts f ON f.request = r.id ORDER BY page.since, page.id`
+	return rows, r.all(ctx, &rows, query, args...)
+}
+
+// ownClosed lists what is closed, the last changed first; its group begins at an instant of
+// the cursor.
+func (r ofRequests) ownClosed(ctx context.Context, person string, m Mine, begins int64) (rows []listRow, err error) {
+	before, id := int64(never), ""
+	if since, key := m.after(); since >= begins {
+		before = begins + never - since
+		id, _, _ = strings.Cut(key, "/")
 	}
-	return entries, err
+	args := values{person, before, id, m.Limit}
+	part := " AND r.status = " + closed + " AND r.reference IS NOT NULL AND (r.changed_at, r.id) < (?2, ?3)"
+	for _, word := range strings.Fields(m.Words) {
+		part += ` AND (r.title || ' ' || r.reference || ' ' || (SELECT name FROM people WHERE id = r.asker) || ' ' || coalesce((SELECT name FROM people WHERE id = r.beneficiary), '')) LIKE ` + args.add("%"+likeEscape.Replace(word)+"%") + ` ESCAPE '\'`
+	}
+	part += " ORDER BY r.changed_at DESC, r.id DESC LIMIT ?4)"
+	query := fmt.Sprintf(`SELECT %[1]s, '%[2]d' AS key, %[3]d - r.changed_at AS since FROM (SELECT id FROM (
+		SELECT * FROM (SELECT r.id, r.changed_at FROM requests r INDEXED BY requests_asker_closed WHERE r.asker = ?1%[4]s
+		UNION SELECT * FROM (SELECT r.id, r.changed_at FROM requests r INDEXED BY requests_beneficiary_closed WHERE r.beneficiary = ?1 AND r.beneficiary IS NOT NULL%[4]s
+		UNION SELECT * FROM (SELECT r.id, r.changed_at FROM followers w JOIN requests r ON r.id = w.request WHERE w.person = ?1%[4]s)
+		ORDER BY changed_at DESC, id DESC LIMIT ?4) page JOIN requests r ON r.id = page.id ORDER BY r.changed_at DESC, r.id DESC`, briefly, begins/perGroup, begins+never, part)
+	return rows, r.all(ctx, &rows, query, args...)
 }
 
 // GroupsOf counts a person's requests by what they wait for.
 func (r ofRequests) GroupsOf(ctx context.Context, person string) (map[Group]int, error) {
 	var rows []struct{ Rank, Count int }
-	if err := r.all(ctx, &rows, mine+" SELECT rank, count(*) AS count FROM mine GROUP BY rank", person); err != nil {
+	if err := r.all(ctx, &rows, mine+" SELECT rank, count(*) AS count FROM mine GROUP BY rank UNION ALL SELECT 5, count FROM closed_counts WHERE person = ?1 AND count > 0", person); err != nil {
 		return nil, err
 	}
 	counts := map[Group]int{}
@@ -169,20 +239,21 @@ type Decisions struct {
 // DecisionsOf lists rungs that wait for a person, or that they have decided.
 func (r ofRequests) DecisionsOf(ctx context.Context, person string, d Decisions) ([]Entry, error) {
 	at, id := d.after()
-	states, by, order, beyond := "s.state = 'open'", "s.since", "ASC", ">"
+	states, by, order, beyond, index := "s.state = 'open'", "s.since", "ASC", ">", ""
 	switch {
 	case d.Decided:
-		states, order, beyond = "s.state IN ('approve', 'decline')", "DESC", "<"
+		states, order, beyond, index = "s.state IN ('approve', 'decline')", "DESC", "<", "INDEXED BY seats_decided"
 	case d.Sort == "due":
 		by = "s.due_at"
 	case d.Sort == "cost":
 		by, order, beyond = "r.cost", "DESC", "<"
 	}
-	query := "SELECT r.state, s.rung AS key, " + by + " AS since FROM seats s JOIN requests r ON r.id = s.request JOIN people p ON p.id = r.asker WHERE s.person = ? AND " + states
+	query := "SELECT " + briefly + ", s.rung AS key, " + by + " AS since FROM seats s " + index + " CROSS JOIN requests r ON r.id = s.request JOIN people p ON p.id = r.asker WHERE s.person = ? AND " + states
 	args := []any{person}
 	if d.Cursor != "" {
-		query += " AND (" + by + " " + beyond + " ? OR (" + by + " = ? AND s.request || '/' || s.rung " + beyond + " ?))"
-		args = append(args, at, at, id)
+		request, rung, _ := strings.Cut(id, "/")
+		query += " AND (" + by + ", s.request, s.rung) " + beyond + " (?, ?, ?)"
+		args = append(args, at, request, rung)
 	}
 	if d.Offering != "" {
 		query += " AND r.offering = ?"
@@ -192,7 +263,7 @@ func (r ofRequests) DecisionsOf(ctx context.Context, person string, d Decisions)
 		query += ` AND (r.title || ' ' || r.reference || ' ' || p.name) LIKE ? ESCAPE '\'`
 		args = append(args, "%"+likeEscape.Replace(word)+"%")
 	}
-	query += " ORDER BY " + by + " " + order + ", s.request || '/' || s.rung " + order + " LIMIT ?"
+	query += " ORDER BY " + by + " " + order + ", s.request " + order + ", s.rung " + order + " LIMIT ?"
 	return r.list(ctx, query, append(args, d.Limit)...)
 }
 

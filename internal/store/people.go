@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"database/sql"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
@@ -19,17 +21,14 @@ type personRow struct {
 	Speaks, Zone                              string
 }
 
-// Directory reads everything that is known of the company.
-func (r ofCompany) Directory(ctx context.Context) (*people.Directory, error) {
-	var (
-		rows []personRow
-		err  error
-	)
-	if err := r.all(ctx, &rows, "SELECT id, login, name, title, email, department, cost_centre, location, employment, grade, p.language, manager, away, roles, coalesce(f.language, '') AS speaks, coalesce(f.zone, '') AS zone FROM people p LEFT JOIN profiles f ON f.person = p.id"); err != nil {
+// persons reads people by a condition on p.
+func (r ofCompany) persons(ctx context.Context, where string, args ...any) ([]people.Person, error) {
+	var rows []personRow
+	if err := r.all(ctx, &rows, "SELECT id, login, name, title, email, department, cost_centre, location, employment, grade, p.language, manager, away, roles, coalesce(f.language, '') AS speaks, coalesce(f.zone, '') AS zone FROM people p LEFT JOIN profiles f ON f.person = p.id WHERE "+where, args...); err != nil {
 		return nil, err
 	}
 	var members []struct{ Team, Person string }
-	if err := r.all(ctx, &members, "SELECT team, person FROM team_members ORDER BY team"); err != nil {
+	if err := r.all(ctx, &members, "SELECT m.team, m.person FROM people p JOIN team_members m ON m.person = p.id WHERE "+where+" ORDER BY m.person, m.team", args...); err != nil {
 		return nil, err
 	}
 	teamsOf := map[string][]string{}
@@ -42,6 +41,63 @@ func (r ofCompany) Directory(ctx context.Context) (*people.Directory, error) {
 			ID: r.ID, Login: r.Login, Name: r.Name, Title: r.Title, Email: r.Email, Department: r.Department, CostCentre: r.CostCentre,
 			Location: r.Location, Employment: r.Employment, Grade: r.Grade, Language: r.Language, Manager: r.Manager.String, Teams: teamsOf[r.ID], Former: r.Former, Roles: strings.Fields(r.Roles), Speaks: r.Speaks, Zone: r.Zone,
 		}
+	}
+	return persons, nil
+}
+
+// CompanyChanges are what was written of the company after a number.
+type CompanyChanges struct {
+	Last   int64           // number of the last of them
+	People map[string]bool // IDs
+	Else   bool            // of teams, services and so on, or more than is remembered
+}
+
+// mostChanges is how many changes are told one by one.
+const mostChanges = 1000
+
+// CompanyChanges tells what was written of the company after a number; of 0 only the last.
+func (r ofCompany) CompanyChanges(ctx context.Context, after int64) (CompanyChanges, error) {
+	c := CompanyChanges{Last: after, People: map[string]bool{}}
+	if after == 0 {
+		c.Else = true
+		return c, r.get(ctx, &c.Last, "SELECT coalesce(max(id), 0) FROM company_changes")
+	}
+	var rows []struct {
+		ID     int64
+		Person string
+	}
+	if err := r.all(ctx, &rows, "SELECT id, person FROM company_changes WHERE id > ? ORDER BY id LIMIT ?", after, mostChanges+1); err != nil {
+		return c, err
+	}
+	if len(rows) > 0 && (len(rows) > mostChanges || rows[0].ID != after+1) {
+		return r.CompanyChanges(ctx, 0)
+	}
+	for _, row := range rows {
+		c.Last = row.ID
+		if row.Person == "" {
+			c.Else = true
+		} else {
+			c.People[row.Person] = true
+		}
+	}
+	return c, nil
+}
+
+// Refreshed is a company in which some people are as they are now, by ID.
+func (r ofCompany) Refreshed(ctx context.Context, d *people.Directory, ids map[string]bool) (*people.Directory, error) {
+	changed, err := r.persons(ctx, "p.id IN (SELECT value FROM json_each(?))", inJSON(slices.Sorted(maps.Keys(ids))))
+	gone := maps.Clone(ids)
+	for _, p := range changed {
+		delete(gone, p.ID)
+	}
+	return d.WithPersons(changed, slices.Sorted(maps.Keys(gone))), err
+}
+
+// Directory reads everything that is known of the company.
+func (r ofCompany) Directory(ctx context.Context) (*people.Directory, error) {
+	persons, err := r.persons(ctx, "TRUE")
+	if err != nil {
+		return nil, err
 	}
 	var teams []people.Team
 	if err := r.all(ctx, &teams, "SELECT key, name, lead, calendar, upward FROM teams ORDER BY name"); err != nil {

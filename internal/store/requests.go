@@ -170,11 +170,16 @@ func (t factsTx) saveState(s request.State, changed time.Time) error {
 	if s.For.Newcomer != nil {
 		newcomer = s.For.Newcomer.Name
 	}
-	return t.exec(`INSERT INTO requests (id, reference, number, offering, title, service, asker, beneficiary, whom, newcomer, status, outcome, seq, changed_at, cost, sent_at, slip, state) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)
+	line := s.Brief()
+	brief, err := json.Marshal(&line)
+	if err != nil {
+		return err
+	}
+	return t.exec(`INSERT INTO requests (id, reference, number, offering, title, service, asker, beneficiary, whom, newcomer, status, outcome, seq, changed_at, cost, sent_at, slip, state, brief) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)
 		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, number = excluded.number, whom = excluded.whom, newcomer = excluded.newcomer, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
-		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, slip = CASE WHEN excluded.status = `+draft+` THEN requests.slip ELSE excluded.slip END, clocks = 1, state = excluded.state`,
+		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, slip = CASE WHEN excluded.status = `+draft+` THEN requests.slip ELSE excluded.slip END, clocks = 1, state = excluded.state, brief = excluded.brief`,
 		s.ID, reference, number, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Shared && s.Beneficiary() != "" && s.Beneficiary() != s.Asker},
-		sql.NullString{String: s.For.Person, Valid: s.For.Person != ""}, newcomer, s.Status, s.Outcome, s.Seq, millis(changed), s.Price.FirstYear.Minor(), sent(s), slipOf(s), string(text))
+		sql.NullString{String: s.For.Person, Valid: s.For.Person != ""}, newcomer, s.Status, s.Outcome, s.Seq, millis(changed), s.Price.FirstYear.Minor(), sent(s), slipOf(s), string(text), string(brief))
 }
 
 // SavePast keeps a request that has ended, with its whole history: what it made people have
@@ -210,6 +215,7 @@ func (t *Tx) saveEvents(id string, events []request.Event) error {
 			return err
 		}
 	}
+	t.Then(func() { t.newest.Store(last.ID) })
 	return nil
 }
 
@@ -343,11 +349,7 @@ func (t *Tx) Settled(id string) error {
 }
 
 // LastEvent is the number of the newest event of all requests.
-func (r ofRequests) LastEvent(ctx context.Context) (int64, error) {
-	var id int64
-	err := r.get(ctx, &id, "SELECT coalesce(max(id), 0) FROM events")
-	return id, err
-}
+func (s *Store) LastEvent() int64 { return s.newest.Load() }
 
 // UnderWayFor reports whether a request of an offering for a person is under way.
 func (r ofRequests) UnderWayFor(ctx context.Context, offering, person string) (bool, error) {

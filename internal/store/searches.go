@@ -71,7 +71,7 @@ func (r ofRequests) TitlesOf(ctx context.Context, person string, limit int) ([]T
 	var rows []Titled
 	err := r.all(ctx, &rows, `SELECT id, reference, title, status FROM (
 		SELECT * FROM (SELECT id, reference, title, status, changed_at FROM requests WHERE asker = ?1 AND reference IS NOT NULL ORDER BY changed_at DESC LIMIT ?2)
-		UNION SELECT * FROM (SELECT id, reference, title, status, changed_at FROM requests WHERE beneficiary = ?1 AND reference IS NOT NULL ORDER BY changed_at DESC LIMIT ?2))
+		UNION ALL SELECT * FROM (SELECT id, reference, title, status, changed_at FROM requests WHERE beneficiary = ?1 AND reference IS NOT NULL ORDER BY changed_at DESC LIMIT ?2))
 		ORDER BY changed_at DESC LIMIT ?2`, person, limit)
 	return rows, err
 }

@@ -10,6 +10,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"sync/atomic"
 	"syscall"
 	"time"
 
@@ -103,6 +104,7 @@ type Store struct {
 	sessions *sqlx.DB // of a file of their own, so that looking one up never waits for a write
 	lock     *os.File
 	dir      string
+	newest   atomic.Int64 // number of the newest event
 }
 
 // Pragmas of every connection. FULL keeps what is committed even over a loss
@@ -152,6 +154,11 @@ func (s *Store) open(ctx context.Context, path string) error {
 	}
 	s.reader.SetMaxOpenConns(8)
 	s.reads = readsOf(s.reader)
+	var newest int64
+	if err := s.get(ctx, &newest, "SELECT coalesce(max(id), 0) FROM events"); err != nil {
+		return err
+	}
+	s.newest.Store(newest)
 	return s.openSessions(ctx)
 }
 
@@ -237,9 +244,10 @@ type (
 // transaction is what all writes are made of.
 type transaction struct {
 	reads
-	tx   *sqlx.Tx
-	ctx  context.Context
-	then []func() // to be done once all is kept
+	tx     *sqlx.Tx
+	ctx    context.Context
+	newest *atomic.Int64 // number of the newest event that is kept
+	then   []func()      // to be done once all is kept
 }
 
 // Write runs f in one transaction: all of it is kept, or nothing.
@@ -248,7 +256,7 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return full(err)
 	}
-	t := &transaction{reads: readsOf(tx), tx: tx, ctx: ctx}
+	t := &transaction{reads: readsOf(tx), tx: tx, ctx: ctx, newest: &s.newest}
 	if err := f(&Tx{t, companyTx{t}, ownTx{t}, factsTx{t}}); err != nil {
 		err = full(err)
 		if rollback := tx.Rollback(); errors.Is(err, ErrFull) || rollback == nil {

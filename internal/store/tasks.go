@@ -130,27 +130,27 @@ func (r ofTasks) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 	}
 	var rows []struct {
 		placeRow
-		State, Key string
+		Brief, Key string
 		Place      float64
 		Late       bool
 	}
-	if err := r.all(ctx, &rows, "SELECT q.state, l.key, l.latest_start, l.due_at, l.stuck, l.place, coalesce(f.due_at > 0 AND (f.likely_at > f.due_at OR f.late_at < ?), FALSE) AS late FROM ("+strings.Join(parts, " UNION ALL ")+") l JOIN requests q ON q.id = l.request LEFT JOIN forecasts f ON f.request = l.request ORDER BY l.place, l.request, l.key LIMIT ?", append(append([]any{millis(q.Now)}, args...), q.Limit)...); err != nil {
+	if err := r.all(ctx, &rows, "SELECT coalesce(nullif(q.brief, ''), q.state) AS brief, l.key, l.latest_start, l.due_at, l.stuck, l.place, coalesce(f.due_at > 0 AND (f.likely_at > f.due_at OR f.late_at < ?), FALSE) AS late FROM ("+strings.Join(parts, " UNION ALL ")+") l JOIN requests q ON q.id = l.request LEFT JOIN forecasts f ON f.request = l.request ORDER BY l.place, l.request, l.key LIMIT ?", append(append([]any{millis(q.Now)}, args...), q.Limit)...); err != nil {
 		return nil, err
 	}
 	entries := make([]TaskEntry, len(rows))
 	for i, row := range rows {
-		state, err := decodeState(row.State)
+		state, err := decodeState(row.Brief)
 		if err != nil {
 			return nil, err
 		}
-		entries[i] = TaskEntry{Entry{state, row.Key, Cursor(int64(row.Place), state.ID+"/"+row.Key)}, row.place(), row.Late}
+		entries[i] = TaskEntry{Entry{State: state, Key: row.Key, Next: Cursor(int64(row.Place), state.ID+"/"+row.Key)}, row.place(), row.Late}
 	}
 	return entries, nil
 }
 
 // ToConfirm lists the tasks that a person is to confirm a part of; at most 200.
 func (r ofTasks) ToConfirm(ctx context.Context, person string) ([]Entry, error) {
-	return r.list(ctx, "SELECT r.state, a.task AS key, 0 AS since FROM task_people a JOIN requests r ON r.id = a.request WHERE a.person = ? AND a.open = 1 ORDER BY r.sent_at LIMIT 200", person)
+	return r.list(ctx, "SELECT r.state AS brief, a.task AS key, 0 AS since FROM task_people a JOIN requests r ON r.id = a.request WHERE a.person = ? AND a.open = 1 ORDER BY r.sent_at LIMIT 200", person)
 }
 
 // Leavers lists the open tasks of those who have left the company; at most

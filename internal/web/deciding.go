@@ -88,7 +88,9 @@ func (h deciding) myDecisions(ctx context.Context, in *decisionsInput) (*body[li
 	return answer(listing(entries, in.Limit, func(e work.Entry) DecisionLine {
 		line := h.decisionLine(ctx, e.State, e.Key)
 		if here := slices.IndexFunc(e.State.Rungs, func(r request.Rung) bool { return r.Key == e.Key }); in.Answers && here >= 0 {
-			line.Answers, _ = h.answers(ctx, e.State, e.State.Rungs[here].Sight()) // the list is worth more than its answers
+			if state, _, err := h.Office.Glance(ctx, me(ctx), e.State.ID); err == nil { // the list is worth more than its answers
+				line.Answers, _ = h.answers(ctx, state, state.Rungs[here].Sight())
+			}
 		}
 		return line
 	}), err)
@@ -183,7 +185,7 @@ func (h deciding) decisionSheet(ctx context.Context, seen work.Seen, rung string
 	if err != nil {
 		return nil, err
 	}
-	out.Follows, out.Forecast, out.Promise = h.follows(f), forecastOf(f), state.PromiseLine(c, &f, h.Office.Clock())
+	out.Follows, out.Forecast, out.Promise = h.follows(f), forecastOf(f.Outlook()), state.PromiseLine(c, &f, h.Office.Clock())
 	return answer(out, nil)
 }
 

@@ -34,7 +34,8 @@ type personInput struct {
 type absencesBody struct {
 	Person  Named         `json:"person"`
 	Entries []absenceView `json:"entries" nullable:"false"`
-	Reports []Named       `json:"reports" nullable:"false" doc:"Others whose absence the reader may set"`
+	Reports []Named       `json:"reports" nullable:"false" doc:"Those whose line manager the reader is, who may set their absence"`
+	Anybody bool          `json:"anybody,omitempty" doc:"The reader may set that of anybody"`
 }
 
 func (h deciding) absences(ctx context.Context, in *personInput) (*body[absencesBody], error) {
@@ -52,8 +53,9 @@ func (h deciding) absences(ctx context.Context, in *personInput) (*body[absences
 		out.Entries = append(out.Entries, h.absenceView(a))
 	}
 	reader, _ := company.Person(me(ctx))
-	for _, p := range company.Persons() {
-		if !p.Former && p.ID != me(ctx) && (p.Manager == me(ctx) || reader.Is(people.Administrator)) {
+	out.Anybody = reader.Is(people.Administrator)
+	for _, p := range company.Reports(me(ctx)) {
+		if !p.Former && p.ID != me(ctx) {
 			out.Reports = append(out.Reports, Named{Key: p.Login, Name: p.Name, ID: p.ID})
 		}
 	}

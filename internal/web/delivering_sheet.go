@@ -136,7 +136,7 @@ func (h delivering) taskSheet(ctx context.Context, seen work.Seen, key string) (
 		TaskLine: h.taskLine(ctx, state, key), Status: state.Status, Stages: stages(state), Instructions: t.Instructions, Others: []TaskView{},
 		Answers: h.inWords(c, state, t.Sight()),
 		MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{}, MayAnswer: h.mayAnswer(state), Runs: h.runs(ctx, state, viewer, c),
-		Promise: state.PromiseLine(c, &f, now), Forecast: forecastOf(f), Chart: chartOf(h.Office.Company(), f, c.Promise.Calendar(), now), Whole: viewer.SeesRequest(),
+		Promise: state.PromiseLine(c, &f, now), Forecast: forecastOf(f.Outlook()), Chart: chartOf(h.Office.Company(), f, c.Promise.Calendar(), now), Whole: viewer.SeesRequest(),
 	}
 	if !t.State.Ended() {
 		place, err := h.Office.Delivering.PlaceOf(ctx, state, t, f)

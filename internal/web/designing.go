@@ -57,8 +57,8 @@ type companyFacts struct {
 func (h *handlers) facts() companyFacts {
 	company := h.Office.Company()
 	return companyFacts{
-		Departments: company.Values(func(p people.Person) string { return p.Department }), Places: company.Locations(), CostCentres: h.centres(),
-		Employments: company.Values(func(p people.Person) string { return p.Employment }), Grades: company.Values(func(p people.Person) string { return p.Grade }),
+		Departments: company.Departments(), Places: company.Locations(), CostCentres: h.centres(),
+		Employments: company.Employments(), Grades: company.Grades(),
 	}
 }
 

@@ -33,7 +33,7 @@ func (h following) myRequests(ctx context.Context, in *struct {
 		return nil, err
 	}
 	page := listing(entries, in.Limit, func(e work.Entry) RequestLine {
-		line := h.line(ctx, e.State)
+		line := h.line(ctx, e)
 		line.Group = work.Group(e.Key)
 		return line
 	})

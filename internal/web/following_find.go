@@ -66,10 +66,10 @@ func (h following) find(ctx context.Context, in *struct {
 		if !e.State.Status.Promising() {
 			return out
 		}
-		f, err := h.Office.Forecast(ctx, e.State)
+		o, err := h.Office.Following.OutlookOf(ctx, e)
 		c, also := h.Office.Version(ctx, e.State.Offering, e.State.Version)
 		if err == nil && also == nil { // the list is worth more than its forecasts
-			out.Forecast, out.HeldUp = forecastOf(f), h.heldUp(e.State, f, c, h.Office.Clock())
+			out.Forecast, out.HeldUp = forecastOf(o), h.heldUp(e.State, o, c, h.Office.Clock())
 		}
 		return out
 	})

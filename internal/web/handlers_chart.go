@@ -21,16 +21,11 @@ type forecastView struct {
 	Slack    *int       `json:"slack,omitempty" doc:"Open minutes of the promise's calendar from the likely finish until it is due; negative when it will be late"`
 }
 
-func forecastOf(f request.Forecast) *forecastView {
+func forecastOf(f request.Outlook) *forecastView {
 	if f.Finish.IsZero() {
 		return nil
 	}
-	out := &forecastView{Measured: f.Measured, Due: reached(f.Due), Day: f.Day}
-	for _, step := range f.Steps {
-		if step.Stuck {
-			out.StuckOn = append(out.StuckOn, step.Name)
-		}
-	}
+	out := &forecastView{Measured: f.Measured, Due: reached(f.Due), Day: f.Day, StuckOn: f.StuckOn}
 	if f.Unknown {
 		return out
 	}

@@ -214,7 +214,7 @@ func (h handlers) saved(f work.Form) SavedForm {
 		Version: f.Offering.Version, Draft: f.Draft, Answers: f.Answers, For: f.For, ForName: parties.Name(), Belongings: []people.Belonging{}, Persons: []Named{},
 		Result: evaluation{
 			Questions: forAsker(f.Offering, f.Evaluated.Questions), Complete: f.Evaluated.Complete, Price: f.Evaluated.Price, Decisions: []foreseen{},
-			Promised: promisedOf(f.Evaluated.Promised, f.Evaluated.Forecast.Due), Forecast: forecastOf(f.Evaluated.Forecast),
+			Promised: promisedOf(f.Evaluated.Promised, f.Evaluated.Forecast.Due), Forecast: forecastOf(f.Evaluated.Forecast.Outlook()),
 			Tasks: needed(f.Evaluated.Forecast), Confirms: f.Offering.Promise.Confirms(), Slip: f.Evaluated.Slip, Trouble: f.Evaluated.Trouble,
 		},
 	}

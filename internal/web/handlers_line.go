@@ -37,11 +37,11 @@ type holder struct {
 	Until *time.Time `json:"until,omitempty" doc:"Of a wait"`
 }
 
-func (h handlers) line(ctx context.Context, state request.State) RequestLine {
-	out := h.head(ctx, state)
-	if state.Status.Promising() {
-		if f, err := h.Office.Forecast(ctx, state); err == nil { // the list is worth more than its forecasts
-			out.Forecast = forecastOf(f)
+func (h handlers) line(ctx context.Context, e work.Entry) RequestLine {
+	out := h.head(ctx, e.State)
+	if e.State.Status.Promising() {
+		if o, err := h.Office.Following.OutlookOf(ctx, e); err == nil { // the list is worth more than its forecasts
+			out.Forecast = forecastOf(o)
 		}
 	}
 	return out

@@ -276,8 +276,8 @@ func (h handlers) work(ctx context.Context, seen work.Seen, out *requestSheet) e
 	}
 	var ahead *request.Forecast
 	if state.Status.Promising() {
-		ahead, out.Forecast = &f, forecastOf(f)
-		out.HeldUp = h.heldUp(state, f, c, now)
+		ahead, out.Forecast = &f, forecastOf(f.Outlook())
+		out.HeldUp = h.heldUp(state, f.Outlook(), c, now)
 	}
 	if len(state.Tasks) > 0 || ahead != nil {
 		out.Chart = chartOf(h.Office.Company(), f, c.Promise.Calendar(), now)
@@ -296,9 +296,9 @@ func (h handlers) work(ctx context.Context, seen work.Seen, out *requestSheet) e
 }
 
 // heldUp says what a request waits for.
-func (h handlers) heldUp(state request.State, f request.Forecast, c *offering.Compiled, now time.Time) *heldUp {
+func (h handlers) heldUp(state request.State, o request.Outlook, c *offering.Compiled, now time.Time) *heldUp {
 	company := h.Office.Company()
-	by, found := state.HeldUp(f, c, company, h.home(state), now)
+	by, found := state.HeldUp(o, c, company, h.home(state), now)
 	if !found {
 		return nil
 	}

@@ -1,9 +1,10 @@
 package web
 
 import (
-	"context"
+	"encoding/json"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"time"
 
@@ -17,8 +18,9 @@ import (
 const heartbeat = 15 * time.Second
 
 var listening = huma.Operation{
-	Description: "Server-sent events (text/event-stream): a 'change' with kind and id for whatever changes that concerns the person, " +
-		"and 'refresh' when events were missed since Last-Event-ID or after.",
+	Description: "Server-sent events (text/event-stream): a 'change' for what has changed that concerns the person, with its kind (request, message, " +
+		"company, calendar or catalog), the ids of its requests, and counts of what waits for them on each desk; and 'refresh' when something was " +
+		"missed since Last-Event-ID or after.",
 	Parameters: []*huma.Param{{Name: "after", In: "query", Schema: &huma.Schema{Type: "integer"}}}, Security: needsSession,
 	Responses: map[string]*huma.Response{"200": {Description: "The stream", Content: map[string]*huma.MediaType{"text/event-stream": {}}}},
 }
@@ -53,7 +55,7 @@ func (s *Server) live(w http.ResponseWriter, r *http.Request) {
 		case <-s.ending:
 			return
 		case change := <-changes:
-			if change.Kind == "company" && !s.still(r, person) || s.send(r.Context(), stream, change) != nil {
+			if !s.send(r, stream, person, change, changes) {
 				return
 			}
 		case <-beat.C:
@@ -67,26 +69,63 @@ func (s *Server) live(w http.ResponseWriter, r *http.Request) {
 // begin tells a listener whether it has missed something since the event it
 // names: when it comes back, in the header; when it is new, in the address.
 func (s *Server) begin(r *http.Request, out stream) error {
-	last, err := s.Office.LastEvent(r.Context())
-	if err != nil {
-		return err
-	}
 	after := r.Header.Get("Last-Event-ID")
 	if after == "" {
 		after = r.URL.Query().Get("after")
 	}
-	if seen, err := strconv.ParseInt(after, 10, 64); err == nil && seen < last {
-		return out.write(fmt.Sprintf("id: %d\nevent: refresh\ndata: {}\n\n", last))
+	last, what := s.Office.LastEvent(), "hello"
+	if seen, err := strconv.ParseInt(after, 10, 64); err == nil && s.Office.Live.Missed(me(r.Context()), seen) {
+		what = "refresh"
 	}
-	return out.write(fmt.Sprintf("id: %d\nevent: hello\ndata: {}\n\n", last))
+	return out.write(fmt.Sprintf("id: %d\nevent: %s\ndata: {}\n\n", last, what))
 }
 
-func (s *Server) send(ctx context.Context, out stream, c work.Change) error {
-	last, err := s.Office.LastEvent(ctx)
-	if err != nil {
-		return err
+// told is a change as it goes out: of several at once those of the same kind are one.
+type told struct {
+	Kind  string   `json:"kind"`
+	IDs   []string `json:"ids,omitempty"`
+	Waits *waits   `json:"waits,omitempty"`
+}
+
+// send tells a change with all that have come meanwhile; more than wait are told as what was
+// missed. It reports whether the stream goes on.
+func (s *Server) send(r *http.Request, out stream, person string, change work.Change, more <-chan work.Change) bool {
+	full := len(more) >= cap(more)-1 // it was, before this one was taken, and others may have found no room
+	kinds, ids := []string{}, map[string][]string{}
+	for waiting := true; waiting; {
+		if !slices.Contains(kinds, change.Kind) {
+			kinds = append(kinds, change.Kind)
+		}
+		if change.ID != "" && !slices.Contains(ids[change.Kind], change.ID) {
+			ids[change.Kind] = append(ids[change.Kind], change.ID)
+		}
+		select {
+		case change = <-more:
+		default:
+			waiting = false
+		}
 	}
-	return out.write(fmt.Sprintf("id: %d\nevent: change\ndata: {\"kind\":%q,\"id\":%q}\n\n", last, c.Kind, c.ID))
+	if slices.Contains(kinds, "company") && !s.still(r, person) {
+		return false
+	}
+	if full {
+		return out.write(fmt.Sprintf("id: %d\nevent: refresh\ndata: {}\n\n", change.Event)) == nil
+	}
+	for _, kind := range kinds {
+		what := told{Kind: kind, IDs: ids[kind]}
+		if kind == "request" || kind == "message" {
+			waits, err := waitingFor(r.Context(), s.Office, person)
+			if err != nil {
+				return false // who comes back reads everything anew
+			}
+			what.Waits = &waits
+		}
+		data, err := json.Marshal(what)
+		if err != nil || out.write(fmt.Sprintf("id: %d\nevent: change\ndata: %s\n\n", change.Event, data)) != nil {
+			return false
+		}
+	}
+	return true
 }
 
 type stream struct {

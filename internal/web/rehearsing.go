@@ -143,7 +143,7 @@ func (h rehearsing) moment(ctx context.Context, in *struct {
 	}
 	var ahead *request.Forecast
 	if s.Status.Promising() {
-		ahead, out.Forecast = &m.Forecast, forecastOf(m.Forecast)
+		ahead, out.Forecast = &m.Forecast, forecastOf(m.Forecast.Outlook())
 	}
 	out.Promise, out.Chart = s.PromiseLine(c, ahead, m.At), chartOf(company, m.Forecast, c.Promise.Calendar(), m.At)
 	for _, r := range s.Rungs {

@@ -8,6 +8,7 @@ import (
 
 	"heptad/internal/core/organisation"
 	"heptad/internal/core/people"
+	"heptad/internal/work"
 )
 
 // DoorEntry is somebody who can be chosen to sign in as on the demo.
@@ -89,22 +90,15 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 	out.Roles = append(out.Roles, p.Roles...)
 	out.Bound = s.sessions.GetBool(ctx, boundKey)
 	out.Person = &signedPerson{p.ID, p.Name, p.Title, p.Location, p.Zone}
-	var err error
-	if out.Event, err = s.Office.LastEvent(ctx); err != nil {
-		return nil, err
-	}
-	unread, counts, err := s.Office.Messaging.Waiting(ctx, p.ID)
-	out.Unread = unread
-	onSlip := 0
-	if err == nil {
-		onSlip, err = s.Office.Asking.OnSlip(ctx, p.ID)
-	}
-	out.Desks = append(out.Desks, desk{"ask", onSlip}, desk{"follow", counts.Follow})
-	if counts.Decide > 0 || s.decides(p) {
-		out.Desks = append(out.Desks, desk{"decide", counts.Decide})
+	out.Event = s.Office.LastEvent() // first: what is stored meanwhile is told
+	waits, err := waitingFor(ctx, s.Office, p.ID)
+	out.Unread = waits.Unread
+	out.Desks = append(out.Desks, desk{"ask", waits.Ask}, desk{"follow", waits.Follow})
+	if waits.Decide > 0 || s.decides(p) {
+		out.Desks = append(out.Desks, desk{"decide", waits.Decide})
 	}
 	if len(p.Teams) > 0 {
-		out.Desks = append(out.Desks, desk{"deliver", counts.Deliver})
+		out.Desks = append(out.Desks, desk{"deliver", waits.Deliver})
 	}
 	if s.Office.DesignsAny(p.ID) {
 		out.Desks = append(out.Desks, desk{"design", 0})
@@ -123,6 +117,24 @@ func (s *Server) session(ctx context.Context, _ *none) (*body[sessionBody], erro
 		out.Moving, err = s.Office.Keeping.Moving(ctx)
 	}
 	return answer(out, err)
+}
+
+// waits counts what waits for a person on each desk, and what they have not read.
+type waits struct {
+	Ask     int `json:"ask"`
+	Follow  int `json:"follow"`
+	Decide  int `json:"decide"`
+	Deliver int `json:"deliver"`
+	Unread  int `json:"unread"`
+}
+
+func waitingFor(ctx context.Context, o *work.Office, person string) (waits, error) {
+	unread, waiting, err := o.Messaging.Waiting(ctx, person)
+	if err != nil {
+		return waits{}, err
+	}
+	onSlip, err := o.Asking.OnSlip(ctx, person)
+	return waits{onSlip, waiting.Follow, waiting.Decide, waiting.Deliver, unread}, err
 }
 
 // decides reports whether a person is somebody decisions usually come to.

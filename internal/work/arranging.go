@@ -21,7 +21,7 @@ type Arranging struct{ *kernel }
 func (w *Arranging) SaveService(ctx context.Context, person string, s people.Service) (people.Service, error) {
 	before, known := w.Company().Service(s.Key)
 	switch {
-	case s.Key == "" && len(w.Owned(person)) == 0 && !w.Administers(person) && !slices.ContainsFunc(w.Company().Areas(), func(a people.Area) bool { return a.Owner == person }), s.Key != "" && (!known || before.Owner != person && !w.Administers(person)):
+	case s.Key == "" && len(w.Owned(person)) == 0 && !w.Administers(person) && !w.Company().OwnsArea(person), s.Key != "" && (!known || before.Owner != person && !w.Administers(person)):
 		return s, ErrNotFound
 	case s.Key == "" && !w.mayAdd(person, s.Area):
 		return s, invalid(refusal.NotYourArea, "/area", "New services in this area are made by its owner.")

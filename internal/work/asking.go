@@ -193,11 +193,9 @@ func changedSince(old, now *offering.Compiled, state request.State, f Form) []st
 // LookUp finds people whose name, login or department holds the words, for
 // whom a test holds, by name.
 func (w *Asking) LookUp(words string, limit int, fits func(people.Person) bool) []people.Person {
-	wanted := strings.Fields(strings.ToLower(words))
 	found := []people.Person{}
-	for _, p := range w.Company().Persons() {
-		text := strings.ToLower(p.Name + " " + p.Login + " " + p.Department + " " + p.Title)
-		if p.Former || slices.ContainsFunc(wanted, func(word string) bool { return !strings.Contains(text, word) }) || !fits(p) {
+	for p := range w.Company().Called(strings.Fields(words)...) {
+		if p.Former || !fits(p) {
 			continue
 		}
 		if found = append(found, p); len(found) == limit {

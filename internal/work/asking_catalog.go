@@ -33,7 +33,7 @@ func (w *Asking) Picks(ctx context.Context, person string) ([]Listed, error) {
 		return nil, err
 	}
 	p, _ := w.Company().Person(person)
-	usage, err := w.Store.UsageOf(ctx, person, p.Department, w.Clock().Add(-usedFor).UnixMilli())
+	usage, err := w.Store.UsageOf(ctx, person, p.Department, w.Clock().Add(-usedFor))
 	if err != nil {
 		return nil, err
 	}

@@ -31,7 +31,7 @@ type Result struct {
 
 const (
 	mostFound   = 30  // results of a search
-	ownSearched = 200 // own requests that a search looks through, the last changed
+	ownSearched = 100 // own requests that a search looks through, the last changed
 	// How many people have gone on to send an offering with a word, until the word
 	// finds it.
 	learnedFrom = 3
@@ -52,7 +52,7 @@ type place struct {
 // searchable gives the catalog to search in. It is kept until the catalog
 // changes or a word is learned.
 func (w *Asking) searchable(ctx context.Context) (*searched, error) {
-	age := func() uint64 { return w.age.ofBoth() + w.learned.Load() }
+	age := func() uint64 { return w.age.ofOffered() + w.learned.Load() }
 	return w.searched.get(age, struct{}{}, func() (*searched, error) { return w.index(ctx) })
 }
 
@@ -119,7 +119,7 @@ func (w *Asking) Search(ctx context.Context, person, sentence string) (Looked, e
 	for i, r := range mine {
 		further[i] = search.Document{Text: r.Title}
 	}
-	me := w.audiencePerson(person)
+	me := readerOf(w.kernel, person)
 	for _, hit := range s.index.Find(sentence, further...) {
 		if len(found.Results) == mostFound {
 			break
@@ -129,7 +129,7 @@ func (w *Asking) Search(ctx context.Context, person, sentence string) (Looked, e
 			continue
 		}
 		p := s.places[hit.Document]
-		if l, ok := p.entry.seenBy(me); ok {
+		if l, ok := me.sees(p.entry); ok {
 			found.Results = append(found.Results, Result{Offering: &l, Article: p.article, By: hit.By})
 		}
 	}

@@ -38,6 +38,7 @@ func (k *kernel) readGrants(ctx context.Context) error {
 		}
 	}
 	k.granted.Store(&g)
+	k.age.frame.Add(1)
 	return nil
 }
 

@@ -137,14 +137,23 @@ func (w *Deciding) Absences(ctx context.Context, actor, person string) ([]store.
 // concerns hear of it, and the runner sees to who decides for them. Offerings stay
 // compiled, as no absence is read in them.
 func (w *Deciding) absenceChanged(ctx context.Context, actor string, a people.Absence) error {
-	absences, err := w.Store.Absences(ctx)
-	if err != nil {
+	if err := w.readAbsencesOf(ctx, a.Person); err != nil {
 		return err
 	}
-	w.company.Store(w.Company().WithAbsences(absences))
 	p, _ := w.Company().Person(a.Person)
-	w.Live.tell(Change{"company", ""}, map[string]bool{actor: true, a.Person: true, a.StandIn: true, p.Manager: true})
+	w.Live.tell(Change{Kind: "company"}, map[string]bool{actor: true, a.Person: true, a.StandIn: true, p.Manager: true})
 	w.rouse()
 	w.rouseMail()
 	return nil
+}
+
+// readAbsencesOf takes in what was written of the absences of a person.
+func (w *Deciding) readAbsencesOf(ctx context.Context, person string) error {
+	w.reading.Lock()
+	defer w.reading.Unlock()
+	absences, err := w.Store.AllAbsencesOf(ctx, person)
+	if err == nil {
+		w.company.Store(w.Company().WithAbsencesOf(person, absences))
+	}
+	return err
 }

@@ -8,7 +8,6 @@ import (
 	"time"
 
 	"heptad/internal/core/people"
-	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -61,13 +60,7 @@ func (w *Delivering) Worked(ctx context.Context, person string) ([]Listed, error
 	}
 	teams, list := w.TeamsOf(person), []Listed{}
 	for _, e := range entries {
-		c, err := w.numbered(ctx, w.Store, e.Offering, e.Number)
-		if err != nil {
-			return nil, err
-		}
-		if slices.ContainsFunc(c.Plan.Tasks(), func(t plan.Task) bool {
-			return slices.Contains(teams, t.Team) || slices.ContainsFunc(t.Routes, func(r plan.Route) bool { return slices.Contains(teams, r.Team) })
-		}) {
+		if slices.ContainsFunc(e.Teams, func(team string) bool { return slices.Contains(teams, team) }) {
 			list = append(list, Listed{CatalogEntry: e.CatalogEntry})
 		}
 	}

@@ -18,7 +18,7 @@ var calendarKey = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
 // MayReadCalendars is ErrNotFound for those to whom calendars are no business:
 // who neither owns a service, leads a team nor is an administrator.
 func (w *Designing) MayReadCalendars(person string) error {
-	if w.Writes(person) || w.leadsAny(person) {
+	if w.Writes(person) || w.Company().LeadsAny(person) {
 		return nil
 	}
 	return ErrNotFound

@@ -3,7 +3,9 @@ package work
 import (
 	"cmp"
 	"context"
+	"slices"
 
+	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
 )
@@ -32,13 +34,7 @@ func (w *Following) Overview(ctx context.Context, person string) ([]store.UnderW
 func (w *Following) sight(person string) store.Sight { return sightOf(w.kernel, person) }
 
 func sightOf(k *kernel, person string) store.Sight {
-	s := store.Sight{Person: person, Teams: k.TeamsOf(person), Now: k.Clock()}
-	for _, service := range k.Company().Services() {
-		if k.Company().Designs(person, service) || k.leads(person, service.Home) {
-			s.Services = append(s.Services, service.Key)
-		}
-	}
-	return s
+	return store.Sight{Person: person, Services: k.Company().Overseen(person), Teams: k.TeamsOf(person), Now: k.Clock()}
 }
 
 // Fit is an offering that fits something that somebody has.
@@ -64,24 +60,26 @@ func (w *Following) HaveOf(ctx context.Context, person string) ([]Have, error) {
 	if err != nil {
 		return nil, err
 	}
-	me := w.audiencePerson(person)
+	me := readerOf(w.kernel, person)
 	all := make([]Have, len(holdings))
 	for i, b := range holdings {
 		all[i] = Have{b, []Fit{}}
 	}
+	had := map[string][]int{} // of all, by kind
+	for i, h := range all {
+		had[h.Kind] = append(had[h.Kind], i)
+	}
 	for _, e := range entries {
-		if may, _ := e.audience.MayAsk(me); !may {
+		fits := slices.DeleteFunc(slices.Clone(e.Fits), func(fit offering.Fit) bool { return len(had[fit.Kind]) == 0 })
+		if len(fits) == 0 {
 			continue
 		}
-		c, err := w.numbered(ctx, w.Store, e.Offering, e.Number)
-		if err != nil {
-			return nil, err
+		if !me.of(e).mayAsk {
+			continue
 		}
-		for _, fit := range c.Document.Purpose.Fits {
-			for i := range all {
-				if all[i].Kind == fit.Kind {
-					all[i].Fits = append(all[i].Fits, Fit{e.Offering, e.Name, fit.Does, fit.Question})
-				}
+		for _, fit := range fits {
+			for _, i := range had[fit.Kind] {
+				all[i].Fits = append(all[i].Fits, Fit{e.Offering, e.Name, fit.Does, fit.Question})
 			}
 		}
 	}
@@ -100,4 +98,18 @@ func (w *Following) Silence(ctx context.Context, person, id string, silent bool)
 // Silent reports whether a person has silenced a request.
 func (w *Following) Silent(ctx context.Context, person, id string) (bool, error) {
 	return w.Store.Silent(ctx, person, id)
+}
+
+// OutlookOf is what a line in a list says of when a request is likely to be done: as the
+// runner has worked it out, or as of now where it has not yet.
+func (w *Following) OutlookOf(ctx context.Context, e Entry) (request.Outlook, error) {
+	if e.Outlook != nil {
+		return *e.Outlook, nil
+	}
+	state, err := w.Store.Request(ctx, e.State.ID)
+	if err != nil {
+		return request.Outlook{}, err
+	}
+	f, err := w.Forecast(ctx, state)
+	return f.Outlook(), err
 }

@@ -3,6 +3,7 @@ package work
 import (
 	"context"
 	"crypto/rand"
+	"maps"
 	"slices"
 	"strings"
 
@@ -23,6 +24,9 @@ type WantedRecords struct {
 	Limit int
 }
 
+// recordsOf is the key of the records of a kind, as they are kept with the company.
+type recordsOf intake.Kind
+
 // Records lists what is kept of a kind, with how many there are in all, to
 // administrators.
 func (w *Keeping) Records(_ context.Context, person string, kind intake.Kind, wanted WantedRecords) ([]intake.Record, int, error) {
@@ -31,23 +35,27 @@ func (w *Keeping) Records(_ context.Context, person string, kind intake.Kind, wa
 	}
 	words := strings.Fields(strings.ToLower(wanted.Words))
 	var all []intake.Record
-	for r := range intake.Records(kind, w.Company()) {
+	kept := w.Company().Once(recordsOf(kind), func() any { return slices.Collect(intake.Records(kind, w.Company())) }).([]intake.Record)
+	for _, r := range kept {
 		if r.Has(words) {
 			all = append(all, r)
 		}
 	}
 	if wanted.Sort != "" {
-		slices.SortStableFunc(all, func(a, b intake.Record) int {
-			return strings.Compare(strings.ToLower(a.Cells[wanted.Sort]), strings.ToLower(b.Cells[wanted.Sort]))
-		})
+		by := map[string]string{} // by ID
+		for _, r := range all {
+			by[r.ID] = strings.ToLower(r.Cells[wanted.Sort])
+		}
+		slices.SortStableFunc(all, func(a, b intake.Record) int { return strings.Compare(by[a.ID], by[b.ID]) })
 	}
 	if wanted.Down {
 		slices.Reverse(all)
 	}
 	from := min(max(0, wanted.Skip), len(all))
-	some := all[from:min(from+wanted.Limit, len(all))]
-	for _, r := range some {
-		delete(r.Cells, "picture") // it is seen on the record itself
+	some := slices.Clone(all[from:min(from+wanted.Limit, len(all))])
+	for i := range some {
+		some[i].Cells = maps.Clone(some[i].Cells)
+		delete(some[i].Cells, "picture") // it is seen on the record itself
 	}
 	return some, len(all), nil
 }

@@ -26,9 +26,11 @@ type kernel struct {
 	connectors map[string]connect.Connector
 	described  []plan.Connector
 	company    atomic.Pointer[people.Directory]
+	reading    sync.Mutex // held while what was written of the company is taken in; guards readUpTo
+	readUpTo   int64      // number of the last change of the company that was taken in
 	age        age
 	compiled   cache[versionKey, *offering.Compiled]
-	audiences  sync.Map                 // of versionKey to *audience.Compiled: a version has one for ever
+	audiences  sync.Map                 // of what offerings say, as JSON, to *audience.Compiled
 	listed     cache[struct{}, []entry] // all that is published
 	offered    cache[string, []entry]   // of that, what is offered on a day
 	vault      vault
@@ -43,6 +45,9 @@ type kernel struct {
 	granted    atomic.Pointer[granted]
 	told       atomic.Pointer[organisation.Organisation]
 }
+
+// mostCompiled is how many versions of offerings are kept compiled, each of some 150 kB.
+const mostCompiled = 400
 
 type versionKey struct {
 	offering string
@@ -68,10 +73,34 @@ func (k *kernel) Answers(ctx context.Context) error { return k.Store.Ping(ctx) }
 func (k *kernel) Full() bool { return k.Store.Full() }
 
 // LastEvent is the number of the newest event that is stored.
-func (k *kernel) LastEvent(ctx context.Context) (int64, error) { return k.Store.LastEvent(ctx) }
+func (k *kernel) LastEvent() int64 { return k.Store.LastEvent() }
 
-// ReadCompany reads people, teams and services anew.
+// ReadCompany takes in what was written of the company since it was read: a few people are
+// read alone, else people, teams and services are read anew.
 func (k *kernel) ReadCompany(ctx context.Context) error {
+	k.reading.Lock()
+	defer k.reading.Unlock()
+	changes, err := k.Store.CompanyChanges(ctx, k.readUpTo)
+	if err != nil {
+		return err
+	}
+	if changes.Else || k.company.Load() == nil {
+		err = k.readAll(ctx)
+	} else if len(changes.People) > 0 {
+		var company *people.Directory
+		if company, err = k.Store.Refreshed(ctx, k.Company(), changes.People); err == nil {
+			k.company.Store(company)
+			k.age.company.Add(1)
+		}
+	}
+	if err == nil {
+		k.readUpTo = changes.Last
+	}
+	return err
+}
+
+// readAll reads all of the company anew.
+func (k *kernel) readAll(ctx context.Context) error {
 	company, err := k.Store.Directory(ctx)
 	if err != nil {
 		return err
@@ -82,7 +111,7 @@ func (k *kernel) ReadCompany(ctx context.Context) error {
 	}
 	k.told.Store(&told)
 	k.company.Store(company)
-	defer k.age.company.Add(1) // calendars and teams are read when an offering is compiled
+	k.age.company.Add(1)
 	return k.readGrants(ctx)
 }
 
@@ -122,7 +151,7 @@ func (k *kernel) current(ctx context.Context, from versions, key string) (*offer
 // numbered compiles a version by its number, once: a published version never
 // changes.
 func (k *kernel) numbered(ctx context.Context, from versions, key string, number int) (*offering.Compiled, error) {
-	return k.compiled.get(k.age.company.Load, versionKey{key, number}, func() (*offering.Compiled, error) {
+	return k.compiled.get(k.age.frame.Load, versionKey{key, number}, func() (*offering.Compiled, error) {
 		v, err := from.VersionNumber(ctx, key, number)
 		if err != nil {
 			return nil, err

@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"encoding/json"
 	"time"
 
 	"heptad/internal/core/audience"
@@ -26,7 +27,7 @@ type Listed struct {
 // service and name.
 func (k *kernel) catalog(ctx context.Context) ([]entry, error) {
 	today := k.today()
-	return k.offered.get(k.age.ofBoth, today, func() ([]entry, error) {
+	return k.offered.get(k.age.ofOffered, today, func() ([]entry, error) {
 		all, err := k.published(ctx)
 		offered := make([]entry, 0, len(all))
 		for _, e := range all {
@@ -50,21 +51,20 @@ func (k *kernel) published(ctx context.Context) ([]entry, error) {
 		rows, err := k.Store.Catalog(ctx)
 		entries := make([]entry, len(rows))
 		for i, row := range rows {
-			entries[i] = entry{row, k.audienceOf(row)}
+			entries[i] = entry{row, k.audienceOf(row.Audience)}
 		}
 		return entries, err
 	})
 }
 
-// audienceOf compiles the audience of a published version, once.
-func (k *kernel) audienceOf(row store.CatalogEntry) *audience.Compiled {
-	key := versionKey{row.Offering, row.Number}
-	if kept, ok := k.audiences.Load(key); ok {
+// audienceOf compiles the audience of an offering, once: those of the same words are one.
+func (k *kernel) audienceOf(of audience.Audience) *audience.Compiled {
+	text, _ := json.Marshal(of) // it was read from JSON
+	if kept, ok := k.audiences.Load(string(text)); ok {
 		return kept.(*audience.Compiled)
 	}
-	compiled := audience.Compile(row.Audience, &finding.List{}) // examined when it was published
-	k.audiences.Store(key, compiled)
-	return compiled
+	compiled, _ := k.audiences.LoadOrStore(string(text), audience.Compile(of, &finding.List{})) // examined when it was published
+	return compiled.(*audience.Compiled)
 }
 
 // catalogChanged makes the next reader read the catalog anew.
@@ -84,23 +84,44 @@ func (k *kernel) inCatalog(ctx context.Context, person string, meant func(entry)
 	if err != nil {
 		return nil, err
 	}
-	me := k.audiencePerson(person)
+	me := readerOf(k, person)
 	list := []Listed{}
 	for _, e := range entries {
 		if !meant(e) {
 			continue
 		}
-		if l, ok := e.seenBy(me); ok {
+		if l, ok := me.sees(e); ok {
 			list = append(list, l)
 		}
 	}
 	return list, nil
 }
 
-func (e entry) seenBy(p audience.Person) (Listed, bool) {
-	if ok, _ := e.audience.Sees(p); !ok {
-		return Listed{}, false
+// reader is a person who looks at the catalog. That offerings are for the same people is
+// found out once.
+type reader struct {
+	person audience.Person
+	known  map[*audience.Compiled]sight
+}
+
+type sight struct{ sees, mayAsk bool }
+
+func readerOf(k *kernel, person string) reader {
+	return reader{k.audiencePerson(person), map[*audience.Compiled]sight{}}
+}
+
+func (r reader) of(e entry) sight {
+	s, ok := r.known[e.audience]
+	if !ok {
+		s.sees, _ = e.audience.Sees(r.person)
+		s.mayAsk, _ = e.audience.MayAsk(r.person)
+		r.known[e.audience] = s
 	}
-	may, _ := e.audience.MayAsk(p)
-	return Listed{CatalogEntry: e.CatalogEntry, Ask: may}, true
+	return s
+}
+
+// sees gives an offering as the reader finds it, and whether they do.
+func (r reader) sees(e entry) (Listed, bool) {
+	s := r.of(e)
+	return Listed{CatalogEntry: e.CatalogEntry, Ask: s.mayAsk}, s.sees
 }

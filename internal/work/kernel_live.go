@@ -9,20 +9,28 @@ import (
 
 // Change says what has changed.
 type Change struct {
-	Kind string // "request" or "catalog"
-	ID   string // of the request
+	Kind  string // "request", "message", "company", "calendar" or "catalog"
+	ID    string // of the request
+	Event int64  // number of the newest event that was stored by then
 }
 
 // Live tells listeners what changed that concerns them.
 type Live struct {
-	mu        sync.Mutex
-	listeners map[chan Change]string // to the ID of the person
+	newest func() int64 // number of the newest event that is stored
+
+	mu        sync.Mutex                      // guards what follows
+	listeners map[string]map[chan Change]bool // by the ID of the person
+	began     int64                           // the newest event before the first change that was told
+	last      map[string]int64                // of the last change that was told to a person
+	everybody int64                           // of the last one that was told to everybody
 }
 
-func newLive() *Live { return &Live{listeners: map[chan Change]string{}} }
+func newLive(newest func() int64) *Live {
+	return &Live{newest: newest, began: newest(), listeners: map[string]map[chan Change]bool{}, last: map[string]int64{}}
+}
 
-// queued is how many changes wait for a slow listener. Each makes it read its
-// screen anew, so more of them say nothing more.
+// queued is how many changes wait for a slow listener. Whoever is that far behind reads
+// everything anew.
 const queued = 32
 
 // Listen gives a channel of the changes that concern a person, and a function
@@ -31,25 +39,50 @@ func (l *Live) Listen(person string) (<-chan Change, func()) {
 	c := make(chan Change, queued)
 	l.mu.Lock()
 	defer l.mu.Unlock()
-	l.listeners[c] = person
+	if l.listeners[person] == nil {
+		l.listeners[person] = map[chan Change]bool{}
+	}
+	l.listeners[person][c] = true
 	return c, func() {
 		l.mu.Lock()
 		defer l.mu.Unlock()
-		delete(l.listeners, c)
+		delete(l.listeners[person], c)
+		if len(l.listeners[person]) == 0 {
+			delete(l.listeners, person)
+		}
 	}
+}
+
+// Missed reports whether something that concerns a person may have changed since they
+// have read everything that was stored up to an event.
+func (l *Live) Missed(person string, event int64) bool {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return event < l.began || event < l.last[person] || event < l.everybody
 }
 
 // tell sends a change to those it concerns; nil concerns everybody.
 func (l *Live) tell(change Change, persons map[string]bool) {
+	change.Event = l.newest()
 	l.mu.Lock()
 	defer l.mu.Unlock()
-	for c, person := range l.listeners {
-		if persons != nil && !persons[person] {
-			continue
+	if persons == nil {
+		l.everybody = change.Event
+		for _, listening := range l.listeners {
+			send(listening, change)
 		}
+	}
+	for person := range persons {
+		l.last[person] = change.Event
+		send(l.listeners[person], change)
+	}
+}
+
+func send(listening map[chan Change]bool, change Change) {
+	for c := range listening {
 		select {
 		case c <- change:
-		default: // those in the queue will make them read anew
+		default: // it is full, and its reader is told so
 		}
 	}
 }
@@ -58,7 +91,7 @@ func (l *Live) tell(change Change, persons map[string]bool) {
 // runner that there may be something to do.
 func (k *kernel) tell(s request.State) {
 	k.unforecast.add(s.ID)
-	k.Live.tell(Change{"request", s.ID}, k.concerned(s))
+	k.Live.tell(Change{Kind: "request", ID: s.ID}, k.concerned(s))
 	k.rouse()
 	k.rouseMail()
 }

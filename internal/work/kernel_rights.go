@@ -41,7 +41,7 @@ func (k *kernel) RolesOf(person string) []string {
 	} else if k.DesignsAny(person) {
 		roles = append(roles, editorRole)
 	}
-	if k.leadsAny(person) {
+	if k.Company().LeadsAny(person) {
 		roles = append(roles, leadRole)
 	}
 	return roles
@@ -50,13 +50,13 @@ func (k *kernel) RolesOf(person string) []string {
 // Designed lists the services whose offerings a person designs: as their owner, or as
 // one of their editors.
 func (k *kernel) Designed(person string) []people.Service {
-	return slices.DeleteFunc(k.Company().Services(), func(s people.Service) bool { return !k.Company().Designs(person, s) })
+	return k.Company().Designed(person)
 }
 
 // DesignsAny reports whether a person has a place on Design: they design a service, or own
 // an area, in which they make the first one.
 func (k *kernel) DesignsAny(person string) bool {
-	return len(k.Designed(person)) > 0 || slices.ContainsFunc(k.Company().Areas(), func(a people.Area) bool { return a.Owner != "" && a.Owner == person })
+	return len(k.Designed(person)) > 0 || k.Company().OwnsArea(person)
 }
 
 func (k *kernel) designs(person, service string) bool {
@@ -66,7 +66,7 @@ func (k *kernel) designs(person, service string) bool {
 
 // Owned lists the services a person owns.
 func (k *kernel) Owned(person string) []people.Service {
-	return slices.DeleteFunc(k.Company().Services(), func(s people.Service) bool { return s.Owner != person })
+	return k.Company().Owned(person)
 }
 
 // serviceName is the name of a service, or its key when it is unknown.
@@ -80,11 +80,6 @@ func (k *kernel) serviceName(key string) string {
 func (k *kernel) owns(person, service string) bool {
 	s, ok := k.Company().Service(service)
 	return ok && s.Owner == person
-}
-
-// leadsAny reports whether a person is the lead of any team.
-func (k *kernel) leadsAny(person string) bool {
-	return slices.ContainsFunc(k.Company().Teams(), func(t people.Team) bool { return t.Lead == person })
 }
 
 // leads reports whether a person is the lead of a team.

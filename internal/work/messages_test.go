@@ -407,6 +407,13 @@ func TestAnAbsenceTellsThoseItConcerns(t *testing.T) {
 	for login, told := range map[string]int{"quist": 1, "falkenau": 1, "vidigal": 1, "sarmento": 0, "castelo": 0} {
 		assert.Len(t, hears[login], told, login)
 	}
+	_, err = o.Keeping.GiveRole(ctx, demo.ID("lindskaug"), demo.ID("castelo"), people.Analyst)
+	require.NoError(t, err)
+	after, err = o.Version(ctx, "berth-side-parking", 1)
+	require.NoError(t, err)
+	assert.Same(t, before, after, "a change of one of the people leaves them, too")
+	assert.Empty(t, hears["sarmento"], "and tells those it concerns")
+	assert.Len(t, hears["castelo"], 1)
 }
 
 // Whoever silences a request hears no more news of it, but what waits for them.

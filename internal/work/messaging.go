@@ -30,7 +30,7 @@ func (w *Messaging) MessageOf(ctx context.Context, person, id string) (Message, 
 func (w *Messaging) ReadMessages(ctx context.Context, person, id, request string) error {
 	err := w.Store.Write(ctx, func(tx *store.Tx) error { return tx.MarkRead(person, id, request, w.Clock()) })
 	if err == nil {
-		w.Live.tell(Change{"message", ""}, map[string]bool{person: true})
+		w.Live.tell(Change{Kind: "message"}, map[string]bool{person: true})
 	}
 	return err
 }

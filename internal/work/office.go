@@ -39,6 +39,14 @@ type Mailing struct {
 	Secret []byte // that links are signed with
 }
 
+// newest is the number of the newest event that is stored; 0 without a store.
+func (s Settings) newest() int64 {
+	if s.Store == nil {
+		return 0
+	}
+	return s.Store.LastEvent()
+}
+
 // Office does the work: a kernel, and a service for each kind of it. A service
 // knows the kernel and no other service. All are safe for concurrent use.
 type Office struct {
@@ -72,7 +80,8 @@ func Closed(s Settings) *Office {
 	if s.Jitter == nil {
 		s.Jitter = rand.Float64
 	}
-	k := &kernel{Settings: s, Live: newLive(), connectors: map[string]connect.Connector{}, wake: make(chan struct{}, 1), wakeMail: make(chan struct{}, 1)}
+	k := &kernel{Settings: s, Live: newLive(s.newest), connectors: map[string]connect.Connector{}, wake: make(chan struct{}, 1), wakeMail: make(chan struct{}, 1)}
+	k.compiled.most = mostCompiled
 	k.lanes.all = map[string]*lane{}
 	k.vault, k.durations.store, k.durations.log, k.letters.mailing = vault{s.Sealed, s.Clock}, s.Store, s.Log, s.Mailing
 	for _, c := range s.Connectors {

@@ -163,7 +163,7 @@ func (w *Running) foreseen(ctx context.Context, id string) (*store.Forecast, err
 
 // kept is what is kept of a forecast.
 func kept(s request.State, f request.Forecast, late, now time.Time) store.Forecast {
-	out := store.Forecast{Request: s.ID, Seq: s.Seq, Due: f.Due, Late: late, Places: map[string]store.Place{}}
+	out := store.Forecast{Request: s.ID, Seq: s.Seq, Due: f.Due, Late: late, Outlook: f.Outlook(), Places: map[string]store.Place{}}
 	if s.Status == request.Closed || s.Status == request.Delivered {
 		return placed(out, s, f)
 	}

@@ -101,7 +101,7 @@ func (w *Running) remindHolder(ctx context.Context, b store.Belonging, now time.
 		return tx.Reminded(b.ID)
 	})
 	if err == nil {
-		w.Live.tell(Change{"message", ""}, map[string]bool{b.Person: true})
+		w.Live.tell(Change{Kind: "message"}, map[string]bool{b.Person: true})
 		w.rouseMail()
 	}
 	return err

@@ -595,9 +595,15 @@ func TestLiveTellsThoseItConcerns(t *testing.T) {
 	defer end()
 	stranger, end2 := o.Live.Listen(demo.ID("yilmazer"))
 	defer end2()
+	before := o.LastEvent()
 	id := o.Ask("castelo", "open").ID
-	assert.Equal(t, work.Change{Kind: "request", ID: id}, <-asker)
+	told := <-asker
+	assert.Equal(t, work.Change{Kind: "request", ID: id, Event: told.Event}, told)
+	assert.Greater(t, told.Event, before)
 	assert.Empty(t, stranger)
+	assert.True(t, o.Live.Missed(demo.ID("castelo"), before), "who comes back is told what they have not heard")
+	assert.False(t, o.Live.Missed(demo.ID("castelo"), o.LastEvent()))
+	assert.False(t, o.Live.Missed(demo.ID("yilmazer"), before), "and nobody else")
 }
 
 // A system that stays down is tried less and less, then people are asked; once

@@ -222,6 +222,19 @@ func parseError(err error) error {
 	return &ParseError{"", "This cannot be read: " + err.Error() + "."}
 }
 
+// Teams lists the keys of the teams that its plan gives tasks to, in order.
+func (d Document) Teams() []string {
+	keys := []string{}
+	for _, t := range d.Plan {
+		keys = append(keys, t.Team)
+		for _, r := range t.Routes {
+			keys = append(keys, r.Team)
+		}
+	}
+	slices.Sort(keys)
+	return slices.DeleteFunc(slices.Compact(keys), func(key string) bool { return key == "" })
+}
+
 // Persons lists the logins of the people an offering names: who decides, and
 // who gets a task.
 func (d Document) Persons() []string {

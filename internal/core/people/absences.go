@@ -43,12 +43,10 @@ func (d *Directory) NextAbsenceChange(after time.Time) (time.Time, bool) {
 	return next, !next.IsZero()
 }
 
-// WithAbsences is the same company with other absences.
-func (d *Directory) WithAbsences(absences []Absence) *Directory {
+// WithAbsencesOf is the same company with all absences of one person otherwise.
+func (d *Directory) WithAbsencesOf(person string, absences []Absence) *Directory {
 	other := *d
-	other.absences = map[string][]Absence{}
-	for _, a := range absences {
-		other.absences[a.Person] = append(other.absences[a.Person], a)
-	}
+	other.absences = maps.Clone(d.absences)
+	other.absences[person] = absences
 	return &other
 }

@@ -15,11 +15,9 @@ import (
 type Directory struct {
 	persons  map[string]Person
 	logins   map[string]string // to IDs
-	mails    map[string]string // small, to IDs; empty for those that several have
 	teams    map[string]Team
 	services map[string]Service
 	members  map[string][]string // by team
-	managers map[string]bool     // IDs of all who are somebody's line manager
 	partial  bool
 
 	costCentres map[string]CostCentre
@@ -29,7 +27,7 @@ type Directory struct {
 	pools       map[string]Pool
 	bundles     map[string]Bundle
 	areas       map[string]Area // by name
-	once        *sync.Map       // what others have worked out from it
+	once        *sync.Map       // what was worked out from it
 }
 
 // Records are what a directory is built from.
@@ -50,13 +48,12 @@ type Records struct {
 // NewDirectory builds a directory; later entries of one ID or key win.
 func NewDirectory(r Records) *Directory {
 	d := &Directory{
-		persons: map[string]Person{}, logins: map[string]string{}, mails: map[string]string{}, teams: map[string]Team{}, services: map[string]Service{}, members: map[string][]string{}, managers: map[string]bool{},
+		persons: map[string]Person{}, logins: map[string]string{}, teams: map[string]Team{}, services: map[string]Service{}, members: map[string][]string{},
 		costCentres: map[string]CostCentre{}, locations: map[string]Location{}, calendars: r.Calendars, absences: map[string][]Absence{}, pools: map[string]Pool{}, bundles: map[string]Bundle{}, areas: map[string]Area{}, once: &sync.Map{}, partial: r.Partial,
 	}
 	for _, p := range r.Persons {
 		d.persons[p.ID] = p
 		d.logins[p.Login] = p.ID
-		d.addMail(p)
 		for _, team := range p.Teams {
 			if p.Former { // comes back to it, should they come back
 				continue
@@ -64,14 +61,8 @@ func NewDirectory(r Records) *Directory {
 			d.members[team] = append(d.members[team], p.ID)
 		}
 	}
-	for _, p := range d.persons {
-		d.managers[p.Manager] = true
-	}
-	delete(d.managers, "") // those who have none
-	for _, members := range d.members {
-		slices.SortFunc(members, func(a, b string) int {
-			return cmp.Or(strings.Compare(d.persons[a].Name, d.persons[b].Name), strings.Compare(a, b))
-		})
+	for team := range d.members {
+		d.sortMembers(team)
 	}
 	for _, t := range r.Teams {
 		d.teams[t.Key] = t
@@ -101,6 +92,12 @@ func NewDirectory(r Records) *Directory {
 	return d
 }
 
+func (d *Directory) sortMembers(team string) {
+	slices.SortFunc(d.members[team], func(a, b string) int {
+		return cmp.Or(strings.Compare(d.persons[a].Name, d.persons[b].Name), strings.Compare(a, b))
+	})
+}
+
 // Records are what the directory could be built from again.
 func (d *Directory) Records() Records {
 	r := Records{Persons: d.Persons(), Teams: d.Teams(), Services: d.Services(), CostCentres: d.CostCentres(), Calendars: maps.Clone(d.calendars), Pools: d.Pools(), Bundles: d.Bundles(), Areas: d.Areas(), Partial: d.partial}
@@ -128,7 +125,7 @@ func (d *Directory) Pool(key string) (Pool, bool) {
 }
 
 // Pools lists the pools by name.
-func (d *Directory) Pools() []Pool { return sorted(d.pools, func(p Pool) string { return p.Name }) }
+func (d *Directory) Pools() []Pool { return sorted(d, d.pools, func(p Pool) string { return p.Name }) }
 
 // TeamHours is the working calendar of a team; the given one when it has none.
 func (d *Directory) TeamHours(team string, otherwise *calendar.Calendar) *calendar.Calendar {
@@ -140,7 +137,7 @@ func (d *Directory) TeamHours(team string, otherwise *calendar.Calendar) *calend
 
 // CostCentres lists all cost centres by key.
 func (d *Directory) CostCentres() []CostCentre {
-	return slices.SortedFunc(maps.Values(d.costCentres), func(a, b CostCentre) int { return strings.Compare(a.Key, b.Key) })
+	return sorted(d, d.costCentres, func(c CostCentre) string { return c.Key })
 }
 
 // CentreName is the name of a cost centre, or its key when it has none.
@@ -187,50 +184,6 @@ func (d *Directory) ZoneOf(person string) *time.Location {
 	return d.HoursOf(person).Zone()
 }
 
-// Person finds somebody by ID.
-func (d *Directory) Person(id string) (Person, bool) {
-	p, ok := d.persons[id]
-	return p, ok
-}
-
-// ByLogin finds somebody by login.
-func (d *Directory) ByLogin(login string) (Person, bool) {
-	id, ok := d.logins[login]
-	if !ok {
-		return Person{}, false
-	}
-	return d.Person(id)
-}
-
-func (d *Directory) addMail(p Person) {
-	if p.Email == "" || p.Former {
-		return
-	}
-	address := strings.ToLower(p.Email)
-	if _, several := d.mails[address]; several {
-		d.mails[address] = ""
-		return
-	}
-	d.mails[address] = p.ID
-}
-
-// ByEmail finds the one who is there with a mail address; nobody when several have it.
-func (d *Directory) ByEmail(address string) (Person, bool) {
-	id := d.mails[strings.ToLower(strings.TrimSpace(address))]
-	if id == "" {
-		return Person{}, false
-	}
-	return d.Person(id)
-}
-
-// Name of a person, or the words "someone unknown".
-func (d *Directory) Name(id string) string {
-	if p, ok := d.persons[id]; ok {
-		return p.Name
-	}
-	return "someone unknown"
-}
-
 // Team finds a team by key.
 func (d *Directory) Team(key string) (Team, bool) {
 	t, ok := d.teams[key]
@@ -248,51 +201,47 @@ func (d *Directory) TeamName(key string) string {
 // Members lists the IDs of the members of a team, by name.
 func (d *Directory) Members(team string) []string { return d.members[team] }
 
-// Persons lists everybody, by name; who has the same by ID.
-func (d *Directory) Persons() []Person {
-	return slices.SortedFunc(maps.Values(d.persons), func(a, b Person) int {
-		return cmp.Or(strings.Compare(a.Name, b.Name), strings.Compare(a.ID, b.ID))
-	})
-}
-
 // Teams lists all teams, by name.
-func (d *Directory) Teams() []Team { return sorted(d.teams, func(t Team) string { return t.Name }) }
+func (d *Directory) Teams() []Team { return sorted(d, d.teams, func(t Team) string { return t.Name }) }
 
-func sorted[T any](all map[string]T, by func(T) string) []T {
-	return slices.SortedFunc(maps.Values(all), func(a, b T) int { return strings.Compare(by(a), by(b)) })
-}
+// listOf is the key of a list that a directory keeps of all things of a kind.
+type listOf[T any] struct{}
 
-// maxChain is how many managers up a chain is followed.
-const maxChain = 20
-
-// Manager is the n-th manager above a person, the line manager for 1; false
-// when the chain is shorter or goes in a circle.
-func (d *Directory) Manager(id string, n int) (Person, bool) {
-	logins := d.Managers(id)
-	if n < 1 || n > len(logins) {
-		return Person{}, false
-	}
-	return d.ByLogin(logins[n-1])
-}
-
-// Manages reports whether a person is somebody's line manager.
-func (d *Directory) Manages(id string) bool { return d.managers[id] }
-
-// Managers lists the logins of a person's managers, the nearest first. A
-// circle in the directory ends it.
-func (d *Directory) Managers(id string) []string {
-	var logins []string
-	seen := map[string]bool{id: true}
-	for p, ok := d.persons[d.persons[id].Manager]; ok && !seen[p.ID] && len(logins) < maxChain; p, ok = d.persons[p.Manager] {
-		seen[p.ID] = true
-		logins = append(logins, p.Login)
-	}
-	return logins
+// sorted lists all things of a kind in an order. The list is made once: nobody changes it.
+func sorted[T any](d *Directory, all map[string]T, by func(T) string) []T {
+	return d.Once(listOf[T]{}, func() any {
+		type place struct{ by, key string }
+		places := make([]place, 0, len(all))
+		for key, thing := range all {
+			places = append(places, place{by(thing), key})
+		}
+		slices.SortFunc(places, func(a, b place) int { return cmp.Or(strings.Compare(a.by, b.by), strings.Compare(a.key, b.key)) })
+		list := make([]T, len(places))
+		for i, p := range places {
+			list[i] = all[p.key]
+		}
+		return list
+	}).([]T)
 }
 
 // Locations lists the names of all places people work at, in order.
 func (d *Directory) Locations() []string {
-	return d.Values(func(p Person) string { return p.Location })
+	return d.values("location", func(p Person) string { return p.Location })
+}
+
+// Departments lists those that people are of, in order.
+func (d *Directory) Departments() []string {
+	return d.values("department", func(p Person) string { return p.Department })
+}
+
+// Employments lists the kinds of contract that people have, in order.
+func (d *Directory) Employments() []string {
+	return d.values("employment", func(p Person) string { return p.Employment })
+}
+
+// Grades lists those that people have, in order.
+func (d *Directory) Grades() []string {
+	return d.values("grade", func(p Person) string { return p.Grade })
 }
 
 // Places lists the words for where people work: locations, and the keys of the
@@ -333,15 +282,20 @@ func (d *Directory) LocationNames() []string { return slices.Sorted(maps.Keys(d.
 // CalendarKeys lists the working calendars, by key.
 func (d *Directory) CalendarKeys() []string { return slices.Sorted(maps.Keys(d.calendars)) }
 
-// Values lists what people have of something, each once and in order.
-func (d *Directory) Values(of func(Person) string) []string {
-	seen := map[string]bool{}
-	for _, p := range d.persons {
-		if value := of(p); value != "" {
-			seen[value] = true
+// valuesOf is the key of what people have of something.
+type valuesOf string
+
+// values lists what people have of something, each once and in order.
+func (d *Directory) values(name string, of func(Person) string) []string {
+	return d.Once(valuesOf(name), func() any {
+		seen := map[string]bool{}
+		for _, p := range d.persons {
+			if value := of(p); value != "" {
+				seen[value] = true
+			}
 		}
-	}
-	return slices.Sorted(maps.Keys(seen))
+		return slices.Clip(slices.Sorted(maps.Keys(seen)))
+	}).([]string)
 }
 
 // InTeam reports whether a person is a member of a team.

@@ -34,6 +34,11 @@ func (t Target) Holds(day calendar.Date) bool {
 	return !t.Off && (t.ValidFrom == "" || t.ValidFrom <= on) && (t.ValidUntil == "" || on <= t.ValidUntil)
 }
 
+// Dated reports whether any of its targets ends, or is to be looked at again.
+func (p Promise) Dated() bool {
+	return slices.ContainsFunc(p.Targets, func(t Target) bool { return t.ValidUntil != "" || t.Review != "" })
+}
+
 // always reports whether a target holds on every day.
 func (t Target) always() bool { return !t.Off && t.ValidFrom == "" && t.ValidUntil == "" }
 

@@ -1,6 +1,7 @@
 package request
 
 import (
+	"slices"
 	"time"
 
 	"heptad/internal/core/offering"
@@ -21,7 +22,7 @@ type HoldUp struct {
 // else of what is in hand the step that the finish hangs on, else the one that has
 // waited longest. It is false when nothing is in hand. Home is the key of the home
 // team of its service.
-func (s *State) HeldUp(f Forecast, c *offering.Compiled, company *people.Directory, home string, now time.Time) (HoldUp, bool) {
+func (s *State) HeldUp(o Outlook, c *offering.Compiled, company *people.Directory, home string, now time.Time) (HoldUp, bool) {
 	if r, open := s.OpenRung(); open {
 		return HoldUp{What: r.Name, Who: s.Holders(home), Since: r.Opened, Open: c.Promise.Calendar().Between(r.Opened, now)}, true
 	}
@@ -33,9 +34,9 @@ func (s *State) HeldUp(f Forecast, c *offering.Compiled, company *people.Directo
 			continue
 		}
 		presses := 0
-		if slot, _, _ := f.Step(t.Key); t.State == plan.Stuck {
+		if t.State == plan.Stuck {
 			presses = 2
-		} else if slot.Critical {
+		} else if slices.Contains(o.Critical, t.Key) {
 			presses = 1
 		}
 		if found == nil || presses > pressing || presses == pressing && t.ReadyAt.Before(found.ReadyAt) {

@@ -39,7 +39,7 @@ func TestHeldUp(t *testing.T) {
 			c.do(r)
 			r.facts.Now = coretest.At(t, "2027-03-08 12:00")
 			f := r.state.Forecast(r.facts, unmeasured{})
-			held, found := r.state.HeldUp(f, r.facts.Offering, r.facts.Company, "keys", r.facts.Now)
+			held, found := r.state.HeldUp(f.Outlook(), r.facts.Offering, r.facts.Company, "keys", r.facts.Now)
 			require.True(t, found)
 			assert.Equal(t, c.what, held.What)
 			assert.Equal(t, c.who, held.Who)
@@ -48,7 +48,7 @@ func TestHeldUp(t *testing.T) {
 		})
 	}
 	r := startTimed(t).at("08 09:00", "p-ilse", begin(), submit()).at("08 10:00", "p-ilse", request.Withdraw{})
-	_, found := r.state.HeldUp(request.Forecast{}, r.facts.Offering, r.facts.Company, "keys", r.facts.Now)
+	_, found := r.state.HeldUp(request.Outlook{}, r.facts.Offering, r.facts.Company, "keys", r.facts.Now)
 	assert.False(t, found, "nothing is in hand of what is closed")
 }
 

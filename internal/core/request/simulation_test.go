@@ -337,6 +337,9 @@ func (l *life) holds() {
 		l.eachHasAHolder()
 	}
 	l.state = read // as the store gives it back
+	if l.random.IntN(4) == 0 {
+		l.brief()
+	}
 	for key, n := range l.system.done {
 		require.Equal(l.t, 1, n, "the work of %s is done once", key)
 	}

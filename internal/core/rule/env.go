@@ -6,6 +6,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"sync"
 
 	"cel.dev/cel-go/cel"
 	"cel.dev/cel-go/common/ast"
@@ -14,6 +15,7 @@ import (
 	"cel.dev/cel-go/common/types"
 	"cel.dev/cel-go/ext"
 
+	"heptad/internal/core/calendar"
 	"heptad/internal/core/finding"
 )
 
@@ -46,16 +48,29 @@ func NewBudget() *Budget { return &Budget{maxTotal} }
 // ErrTooLong says that rules need more work than they may.
 var ErrTooLong = errors.New("its rules take too long to work out; fewer or simpler ones are needed")
 
-// NewEnv makes the environment of a scope. It fails only when the scope is
-// itself nonsense, for instance with a name that CEL does not allow.
-func NewEnv(scope Scope) (*Env, error) {
-	registry, err := types.NewRegistry()
-	if err != nil {
-		return nil, err
+// known are the types that CEL knows by itself. Nothing is ever added to them.
+var known = sync.OnceValues(func() (*types.Registry, error) { return types.NewRegistry() })
+
+// bases are the environments that all others are made from: what rules can call hangs on
+// a calendar and a currency alone, and is declared once for each.
+var bases sync.Map // of basis to *cel.Env
+
+// basis is what the functions of rules hang on.
+type basis struct {
+	calendar *calendar.Calendar
+	currency string
+}
+
+// mostBases bounds how many are kept: a company has a few calendars and currencies, and
+// makes new calendars now and then.
+const mostBases = 64
+
+func baseOf(scope Scope) (*cel.Env, error) {
+	key := basis{scope.Calendar, scope.Currency}
+	if kept, ok := bases.Load(key); ok {
+		return kept.(*cel.Env), nil
 	}
-	options := append([]cel.EnvOption{
-		cel.CustomTypeAdapter(registry),
-		cel.CustomTypeProvider(&provider{Registry: registry, scope: scope}),
+	env, err := cel.NewEnv(append([]cel.EnvOption{
 		cel.CrossTypeNumericComparisons(true),
 		cel.ParserExpressionSizeLimit(maxSource),
 		cel.ParserRecursionLimit(60),
@@ -63,11 +78,41 @@ func NewEnv(scope Scope) (*Env, error) {
 		cel.Variable("now", cel.TimestampType),
 		cel.Variable(pools, cel.MapType(Text, Count)),
 		ext.Strings(),
-	}, functions(scope)...)
+	}, functions(scope)...)...)
+	if err != nil {
+		return nil, err
+	}
+	if _, issues := env.Compile("true"); issues.Err() != nil { // readies what those made from it share
+		return nil, issues.Err()
+	}
+	n := 0
+	bases.Range(func(any, any) bool { n++; return n < mostBases })
+	if n >= mostBases {
+		bases.Clear()
+	}
+	kept, _ := bases.LoadOrStore(key, env)
+	return kept.(*cel.Env), nil
+}
+
+// NewEnv makes the environment of a scope. It fails only when the scope is
+// itself nonsense, for instance with a name that CEL does not allow.
+func NewEnv(scope Scope) (*Env, error) {
+	base, err := baseOf(scope)
+	if err != nil {
+		return nil, err
+	}
+	registry, err := known()
+	if err != nil {
+		return nil, err
+	}
+	options := []cel.EnvOption{
+		cel.CustomTypeAdapter(registry),
+		cel.CustomTypeProvider(&provider{Registry: registry, scope: scope}),
+	}
 	for root := range scope.Roots {
 		options = append(options, cel.Variable(root, cel.ObjectType(root)))
 	}
-	env, err := cel.NewEnv(options...)
+	env, err := base.Extend(options...)
 	if err != nil {
 		return nil, err
 	}

@@ -16,6 +16,8 @@ import (
 	"testing/fstest"
 	"time"
 
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/connect/badges"
@@ -145,8 +147,47 @@ func opened(t testing.TB, when time.Time, files fs.FS) *Office {
 	t.Cleanup(o.Stop)
 	o.open(o.Clock.Now, true)
 	require.NoError(t, o.Keeping.Settle(context.Background(), demo.Organisation)) // of a folder from before it was kept
-	t.Cleanup(func() { require.NoError(t, o.Store.Close()) })
+	t.Cleanup(func() {
+		o.knowsTheCompany()
+		o.countsRight()
+		require.NoError(t, o.Store.Close())
+	})
 	return o
+}
+
+// countsRight holds what is counted and indexed with each change against what is kept.
+func (o *Office) countsRight() {
+	db, err := sqlx.Connect("sqlite", "file:"+filepath.Join(o.Dir, "heptad.db")+"?mode=ro")
+	require.NoError(o.t, err)
+	defer func() { require.NoError(o.t, db.Close()) }()
+	for what, same := range map[string][2]string{
+		"closed requests":            {"SELECT person, count(*) FROM closed_of GROUP BY person", "SELECT person, count FROM closed_counts WHERE count > 0"},
+		"words of what is under way": {"SELECT number FROM requests WHERE number IS NOT NULL AND status <> 'closed'", "SELECT rowid FROM found_open"},
+		"words of all":               {"SELECT number FROM requests WHERE number IS NOT NULL", "SELECT rowid FROM found"},
+		"what people asked for":      {"SELECT 'p' || asker, offering, count(*) FROM requests WHERE number IS NOT NULL GROUP BY 1, 2", "SELECT whose, offering, sum(count) FROM asked_weeks WHERE whose LIKE 'p%' GROUP BY 1, 2"},
+	} {
+		for _, from := range [][2]string{{same[0], same[1]}, {same[1], same[0]}} {
+			var wrong int
+			require.NoError(o.t, db.Get(&wrong, "SELECT count(*) FROM (SELECT * FROM ("+from[0]+") EXCEPT SELECT * FROM ("+from[1]+"))"))
+			assert.Zero(o.t, wrong, what)
+		}
+	}
+}
+
+// knowsTheCompany holds what the office knows of the company, having taken in one change
+// after the other, against what is kept.
+func (o *Office) knowsTheCompany() {
+	kept, err := o.Store.Directory(context.Background())
+	require.NoError(o.t, err)
+	require.NoError(o.t, o.ReadCompany(context.Background())) // some tests write by themselves
+	want, has := kept.Records(), o.Company().Records()
+	want.Calendars, has.Calendars = nil, nil // compiled: the same, but not equal
+	assert.ElementsMatch(o.t, want.Absences, has.Absences)
+	want.Absences, has.Absences = nil, nil
+	assert.Equal(o.t, want, has)
+	for _, team := range want.Teams {
+		assert.Equal(o.t, kept.Members(team.Key), o.Company().Members(team.Key), team.Key)
+	}
 }
 
 // start starts the systems of the demo.

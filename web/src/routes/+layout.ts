@@ -1,4 +1,5 @@
 import { api, loaded } from '$lib/api/client';
+import { waits } from '$lib/waits.svelte';
 import { useZone } from '$lib/zone';
 import type { LayoutLoad } from './$types';
 
@@ -9,6 +10,7 @@ export const load: LayoutLoad = async ({ fetch, url }) => {
 	// Coming to the door and going back through it, who is signed in is asked anew.
 	url.searchParams.get('back');
 	const session = await loaded(api.GET('/api/session', { fetch }));
+	waits.now = undefined;
 	useZone(session.person?.zone);
 	return { session };
 };

@@ -1230,7 +1230,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Server-sent events (text/event-stream): a 'change' with kind and id for whatever changes that concerns the person, and 'refresh' when events were missed since Last-Event-ID or after. */
+        /** @description Server-sent events (text/event-stream): a 'change' for what has changed that concerns the person, with its kind (request, message, company, calendar or catalog), the ids of its requests, and counts of what waits for them on each desk; and 'refresh' when something was missed since Last-Event-ID or after. */
         get: operations["live"];
         put?: never;
         post?: never;
@@ -3376,9 +3376,11 @@ export interface components {
             until: string;
         };
         AbsencesBody: {
+            /** @description The reader may set that of anybody */
+            anybody?: boolean;
             entries: components["schemas"]["AbsenceView"][];
             person: components["schemas"]["Named"];
-            /** @description Others whose absence the reader may set */
+            /** @description Those whose line manager the reader is, who may set their absence */
             reports: components["schemas"]["Named"][];
         };
         "Act-asRequest": {

@@ -41,6 +41,7 @@
 			onanswer={(question, stars) => void rate(mine.stars, { ...mine.answers, [question]: stars })}
 		/>
 		<form
+			data-said={mine.text ?? ''}
 			onsubmit={(e) => {
 				e.preventDefault();
 				void rate(mine.stars);

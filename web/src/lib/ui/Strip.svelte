@@ -1,9 +1,10 @@
 <!-- The strip above every screen: the mark, the desks, the search, and the person. -->
 <script lang="ts">
-	import { goto } from '$app/navigation';
+	import { goto, invalidate } from '$app/navigation';
 	import { page } from '$app/state';
 	import { api, type Schema } from '$lib/api/client';
 	import Menu from '$lib/ui/Menu.svelte';
+	import { waits, type Waits } from '$lib/waits.svelte';
 	import { deskNames } from '$lib/words';
 
 	type Props = {
@@ -17,7 +18,16 @@
 	let { session, person, menu = $bindable(), search = $bindable(), onkeys }: Props = $props();
 	const here = $derived(page.url.pathname.split('/')[1] ?? '');
 	let words = $state('');
-	const waiting = $derived(session.desks.reduce((n, d) => n + d.waiting, 0) + session.unread);
+	const desks = $derived(
+		session.desks.map((d) => ({ ...d, waiting: waits.now?.[d.key as keyof Waits] ?? d.waiting }))
+	);
+	$effect(() => {
+		// the first decision brings a desk of its own
+		if (waits.now?.decide && !session.desks.some((d) => d.key === 'decide'))
+			void invalidate((url) => url.pathname === '/api/session');
+	});
+	const unread = $derived(waits.now?.unread ?? session.unread);
+	const waiting = $derived(desks.reduce((n, d) => n + d.waiting, 0) + unread);
 	async function leave() {
 		const { data } = await api.DELETE('/api/session');
 		location.assign(data?.away ?? '/'); // a new page: nothing of one person stays for the next
@@ -45,7 +55,7 @@
 			>{/if}</button
 	>
 	<nav id="strip-menu" class:open={menu} aria-label="Desks">
-		{#each session.desks as desk (desk.key)}
+		{#each desks as desk (desk.key)}
 			<a href="/{desk.key}" aria-current={here === desk.key ? 'page' : undefined} data-desk={desk.key}>
 				{deskNames[desk.key]}{#if desk.waiting > 0}<span class="count"
 						><span class="sr-only">, waiting: </span>{desk.waiting}</span
@@ -77,10 +87,8 @@
 			class="messages"
 			href="/messages"
 			aria-current={here === 'messages' ? 'page' : undefined}
-			data-unread={session.unread}
-			>Messages{#if session.unread > 0}<span class="count"
-					><span class="sr-only">, new: </span>{session.unread}</span
-				>{/if}</a
+			data-unread={unread}
+			>Messages{#if unread > 0}<span class="count"><span class="sr-only">, new: </span>{unread}</span>{/if}</a
 		>
 		<span class="soft small title">{person.title}</span>
 		<Menu

@@ -1,5 +1,6 @@
 import { redirect } from '@sveltejs/kit';
 import { api, loaded } from '$lib/api/client';
+import { waits } from '$lib/waits.svelte';
 import type { PageLoad } from './$types';
 
 /** How much of each the front page shows. */
@@ -27,7 +28,8 @@ export const load: PageLoad = async ({ fetch, url, parent }) => {
 			? loaded(api.GET('/api/tasks', { fetch, params: { query: { who: 'mine', limit: most } } }))
 			: undefined
 	]);
-	const counted = (desk: string) => session.desks.find((d) => d.key === desk)?.waiting ?? 0;
+	const counted = (desk: 'decide' | 'ask') =>
+		waits.now?.[desk] ?? session.desks.find((d) => d.key === desk)?.waiting ?? 0;
 	return {
 		words,
 		front: {

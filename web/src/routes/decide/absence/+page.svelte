@@ -51,7 +51,19 @@
 	Decisions that come meanwhile go to who stands in. It is written down whose decision it was, and who took
 	it.
 </p>
-{#if data.absences.reports.length}
+{#if data.absences.anybody}
+	<div class="whose small">
+		<span id="whose">Whose absence</span>
+		{#key whose.id}
+			<PersonPicker
+				name={own ? '' : whose.name}
+				control={{ id: 'whose-person', 'aria-labelledby': 'whose', 'data-field': 'whose' }}
+				onpick={(p) => p && void goto(`/decide/absence?person=${p.id}`)}
+			/>
+		{/key}
+		{#if !own}<a href="/decide/absence">My own</a>{/if}
+	</div>
+{:else if data.absences.reports.length}
 	<label class="whose small"
 		>Whose absence <select
 			class="select"

@@ -1,0 +1,116 @@
+// Command load makes large installations and measures Heptad on them, beside a floor.
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"syscall"
+	"time"
+	_ "time/tzdata" // time zones, where the system has none
+
+	"github.com/alecthomas/kong"
+
+	"heptad/internal/load"
+)
+
+type commands struct {
+	Read   readCommand   `cmd:"" help:"Measure what is read."`
+	Listen listenCommand `cmd:"" help:"Measure what changes cost while many listen."`
+	Make   makeCommand   `cmd:"" help:"Make a folder, unless it is there."`
+	Serve  serveCommand  `cmd:"" hidden:""`
+	Floor  floorCommand  `cmd:"" hidden:""`
+}
+
+type makeCommand struct {
+	Data     string `default:"build/load" type:"path" help:"Folder of the folders."`
+	Requests int    `default:"10000" help:"How many requests it has."`
+}
+
+// Run makes the folder.
+func (c *makeCommand) Run(ctx context.Context) error {
+	_, err := made(ctx, c.Data, c.Requests)
+	return err
+}
+
+func made(ctx context.Context, data string, requests int) (string, error) {
+	size := load.Whole
+	size.Requests = requests
+	began := time.Now()
+	dir := filepath.Join(data, fmt.Sprint(requests))
+	return dir, load.Make(ctx, dir, size, time.Now(), func(what string) {
+		fmt.Fprintf(os.Stderr, "%6.1f s  %s\n", time.Since(began).Seconds(), what)
+	})
+}
+
+type readCommand struct {
+	Data     string `default:"build/load" type:"path" help:"Folder of the folders."`
+	Requests []int  `default:"10000,100000,1000000" help:"On folders of so many requests."`
+	Only     string `help:"Only calls with this in their name."`
+	Profile  string `type:"path" help:"File to write a profile of the server to."`
+}
+
+// Run measures what is read.
+func (c *readCommand) Run(ctx context.Context) error {
+	var all []load.Reading
+	var failed []error
+	for _, n := range c.Requests {
+		dir, err := made(ctx, c.Data, n)
+		if err != nil {
+			return err
+		}
+		r, err := load.Read(ctx, dir, n, c.Only, c.Profile)
+		all, failed = append(all, r), append(failed, err)
+	}
+	load.Report(os.Stdout, all)
+	return errors.Join(failed...)
+}
+
+type listenCommand struct {
+	Data     string `default:"build/load" type:"path" help:"Folder of the folders."`
+	Requests int    `default:"100000" help:"On a folder of so many requests."`
+}
+
+// Run measures what changes cost while a thousand tabs listen.
+func (c *listenCommand) Run(ctx context.Context) error {
+	dir, err := made(ctx, c.Data, c.Requests)
+	if err != nil {
+		return err
+	}
+	crowd, err := load.Listen(ctx, dir)
+	if err != nil {
+		return err
+	}
+	crowd.Report(os.Stdout)
+	return nil
+}
+
+type serveCommand struct {
+	Data string `required:"" type:"path"`
+	Door int    `default:"1200"`
+
+	Profile string `type:"path"`
+}
+
+// Run serves a folder.
+func (c *serveCommand) Run(ctx context.Context) error {
+	return load.Serve(ctx, c.Data, c.Door, c.Profile)
+}
+
+type floorCommand struct {
+	Data string `required:"" type:"path"`
+}
+
+// Run serves the floor.
+func (c *floorCommand) Run(ctx context.Context) error { return load.Floor(ctx, c.Data) }
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	k := kong.Parse(&commands{}, kong.Name("load"))
+	k.BindTo(ctx, (*context.Context)(nil))
+	k.FatalIfErrorf(k.Run())
+}

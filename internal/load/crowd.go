@@ -1,0 +1,225 @@
+package load
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"net/url"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"heptad/internal/demo"
+)
+
+// How many listen, and what each change of the aims may cost.
+const (
+	tabs        = 1000
+	mostChange  = 100 * time.Millisecond
+	mostAbsence = 50 * time.Millisecond
+	mostStale   = time.Second // for 95 of 100 of those it concerns
+	measures    = 5           // how often each is measured; the median counts
+)
+
+// Crowd is what a change costs while a thousand tabs listen.
+type Crowd struct {
+	Listening int
+	Told      int           // of the change: tabs
+	Change    time.Duration // of the server's processor, with all that the tabs read
+	Fresh     time.Duration // after which 95 of 100 of those told have read anew
+	Absence   time.Duration // of the server's processor
+}
+
+// tab is a page that listens, and reads its list anew when it hears of a change.
+type tab struct {
+	*person
+	fresh chan time.Time
+}
+
+// Listen has a thousand people listen, and measures what one change costs that concerns
+// some of them, and the absence of one.
+func Listen(ctx context.Context, dir string) (Crowd, error) {
+	var out Crowd
+	c, err := start(ctx, "serve", "--data", dir, "--door", fmt.Sprint(tabs+50))
+	if err != nil {
+		return out, err
+	}
+	defer func() { _, _ = c.stop() }() // it was measured elsewhere
+	if err := c.settle(ctx); err != nil {
+		return out, err
+	}
+	client := clientFor(32)
+	people, err := peopleAt(ctx, client, c.url)
+	if err != nil {
+		return out, err
+	}
+	listening, end := context.WithCancel(ctx)
+	var running sync.WaitGroup
+	defer running.Wait()
+	defer end()
+	streams := &http.Client{Transport: &http.Transport{}}
+	var all []*tab
+	for _, id := range people[:min(tabs, len(people))] {
+		p, err := signIn(ctx, client, c.url, id)
+		if err != nil {
+			return out, err
+		}
+		t := &tab{p, make(chan time.Time, 100)}
+		ready := make(chan error, 1)
+		running.Go(func() { t.listen(listening, streams, ready) })
+		if err := <-ready; err != nil {
+			return out, err
+		}
+		all = append(all, t)
+	}
+	out.Listening = len(all)
+	asker, err := signIn(ctx, client, c.url, demo.ID("sarmento"))
+	if err != nil {
+		return out, err
+	}
+	var changes, absences, stale []time.Duration
+	for range measures {
+		if err := c.settle(ctx); err != nil {
+			return out, err
+		}
+		began, at := c.cpu(), time.Now()
+		if err := asker.send(ctx, "new-second-sign-in-factor"); err != nil {
+			return out, err
+		}
+		if err := c.settle(ctx); err != nil {
+			return out, err
+		}
+		changes = append(changes, c.cpu()-began)
+		out.Told = 0
+		for _, t := range all {
+			last := time.Time{}
+			for len(t.fresh) > 0 {
+				last = <-t.fresh
+			}
+			if !last.IsZero() {
+				out.Told++
+				stale = append(stale, last.Sub(at))
+			}
+		}
+		until := time.Now().Add(time.Hour)
+		began = c.cpu()
+		body := fmt.Sprintf(`{"from":%q,"until":%q}`, time.Now().Add(time.Minute).UTC().Format(time.RFC3339), until.UTC().Format(time.RFC3339))
+		answer, err := asker.ask(ctx, http.MethodPost, "/api/absences", body)
+		if err != nil {
+			return out, err
+		}
+		if err := c.settle(ctx); err != nil {
+			return out, err
+		}
+		absences = append(absences, c.cpu()-began)
+		if _, err := asker.ask(ctx, http.MethodDelete, "/api/absences/"+field(answer, "id"), ""); err != nil {
+			return out, err
+		}
+		for _, t := range all {
+			for len(t.fresh) > 0 {
+				<-t.fresh
+			}
+		}
+	}
+	slices.Sort(changes)
+	slices.Sort(absences)
+	slices.Sort(stale)
+	out.Change, out.Absence = changes[len(changes)/2], absences[len(absences)/2]
+	if len(stale) > 0 {
+		out.Fresh = stale[len(stale)*95/100]
+	}
+	return out, nil
+}
+
+// listen holds a stream and reads as the page does: what waits comes with the change, so
+// that only the list is read.
+func (t *tab) listen(ctx context.Context, streams *http.Client, ready chan<- error) {
+	r, err := http.NewRequestWithContext(ctx, http.MethodGet, t.url+"/api/live", nil)
+	if err != nil {
+		ready <- err
+		return
+	}
+	r.Header.Set("Cookie", t.cookie)
+	answer, err := streams.Do(r)
+	if err == nil && answer.StatusCode != http.StatusOK {
+		err = errors.New(answer.Status)
+	}
+	ready <- err
+	if err != nil {
+		return
+	}
+	defer answer.Body.Close()
+	lines := bufio.NewScanner(answer.Body)
+	for lines.Scan() {
+		if lines.Text() != "event: change" && lines.Text() != "event: refresh" {
+			continue
+		}
+		if _, err := t.ask(ctx, http.MethodGet, "/api/tasks", ""); err == nil {
+			t.fresh <- time.Now()
+		}
+	}
+}
+
+// peopleAt are the IDs of those who can sign in, the demo's own last.
+func peopleAt(ctx context.Context, client *http.Client, url string) ([]string, error) {
+	body, err := (&person{url, "", client}).ask(ctx, http.MethodGet, "/api/door", "")
+	if err != nil {
+		return nil, err
+	}
+	var ids []string
+	for _, part := range strings.Split(string(body), `"person":"`)[1:] {
+		id, _, _ := strings.Cut(part, `"`)
+		ids = append(ids, id)
+	}
+	slices.Reverse(ids)
+	return ids, nil
+}
+
+// field reads a text of a JSON object.
+func field(object []byte, name string) string {
+	var all map[string]any
+	_ = json.Unmarshal(object, &all) // of what is no object nothing is read
+	text, _ := all[name].(string)
+	return text
+}
+
+// send asks for an offering of the demo, with answers as its people give them.
+func (p *person) send(ctx context.Context, offering string) error {
+	habits, err := demo.Habits()
+	if err != nil {
+		return err
+	}
+	for _, h := range habits {
+		if h.Offering != offering {
+			continue
+		}
+		answers := h.Dated(0, time.Now())
+		path := "/api/offerings/" + url.PathEscape(offering) + "/draft"
+		data, err := json.Marshal(map[string]any{"answers": answers})
+		if err != nil {
+			return err
+		}
+		kept, err := p.ask(ctx, http.MethodPut, path, string(data))
+		if err != nil {
+			return err
+		}
+		var saved struct {
+			Draft  string
+			Result struct{ Slip string }
+		}
+		if err := json.Unmarshal(kept, &saved); err != nil {
+			return err
+		}
+		data, err = json.Marshal(map[string]any{"answers": answers, "slip": saved.Result.Slip})
+		if err != nil {
+			return err
+		}
+		_, err = p.ask(ctx, http.MethodPost, "/api/requests/"+saved.Draft+"/submit", string(data))
+		return err
+	}
+	return fmt.Errorf("nobody asks for %s", offering)
+}

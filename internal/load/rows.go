@@ -1,0 +1,161 @@
+package load
+
+import (
+	"strings"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+)
+
+// table is a table of the file with the statement that fills it.
+type table struct {
+	name    string
+	columns []string
+	numbers bool // its first column numbers the rows
+	fill    string
+}
+
+func tableOf(db sqlx.Queryer, name string) (*table, error) {
+	var columns []struct {
+		Name string
+		Type string
+		PK   int `db:"pk"`
+	}
+	if err := sqlx.Select(db, &columns, "SELECT name, type, pk FROM pragma_table_info(?)", name); err != nil {
+		return nil, err
+	}
+	t := &table{name: name}
+	for i, c := range columns {
+		t.columns = append(t.columns, `"`+c.Name+`"`)
+		if i == 0 && c.Type == "INTEGER" && c.PK == 1 && c.Name == "id" {
+			t.numbers = true
+		}
+	}
+	t.fill = "INSERT INTO " + name + " (" + strings.Join(t.columns, ",") + ") VALUES (?" + strings.Repeat(",?", len(t.columns)-1) + ") ON CONFLICT DO NOTHING"
+	return t, nil
+}
+
+// at is the place of a column.
+func (t *table) at(column string) int {
+	for i, c := range t.columns {
+		if c == `"`+column+`"` {
+			return i
+		}
+	}
+	return -1
+}
+
+// rows are those of the table that a condition holds for.
+func (t *table) rows(db sqlx.Queryer, where string, args ...any) ([][]any, error) {
+	found, err := db.Queryx("SELECT "+strings.Join(t.columns, ",")+" FROM "+t.name+" "+where, args...)
+	if err != nil {
+		return nil, err
+	}
+	defer found.Close()
+	var all [][]any
+	for found.Next() {
+		row, err := found.SliceScan()
+		if err != nil {
+			return nil, err
+		}
+		if t.numbers {
+			row[0] = nil
+		}
+		all = append(all, row)
+	}
+	return all, found.Err()
+}
+
+func (t *table) insert(tx sqlx.Execer, row []any) error {
+	_, err := tx.Exec(t.fill, row...)
+	return err
+}
+
+// copying says how a row is copied: words that are other words in the copy, and by how
+// much its instants and days are earlier.
+type copying struct {
+	names   map[string]string
+	own     map[string]string // as names, of this copy alone
+	earlier time.Duration     // whole days
+}
+
+// Milliseconds within which a number is taken for an instant.
+const (
+	firstInstant = 1_000_000_000_000
+	lastInstant  = 4_000_000_000_000
+	lifted       = 1e15 // by which the place of what is stuck is less
+)
+
+// row copies a row.
+func (c copying) row(from []any) []any {
+	row := make([]any, len(from))
+	for i, v := range from {
+		row[i] = v
+		switch v := v.(type) {
+		case int64:
+			if (v > firstInstant && v < lastInstant) || (v < firstInstant-lifted && v > firstInstant-2*lifted) {
+				row[i] = v - c.earlier.Milliseconds()
+			}
+		case string:
+			row[i] = c.text(v)
+		}
+	}
+	return row
+}
+
+// text copies a word, or the JSON it is of.
+func (c copying) text(s string) string {
+	if named, ok := c.named(s); ok {
+		return named
+	}
+	if s == "" || s[0] != '{' && s[0] != '[' {
+		return s
+	}
+	var b strings.Builder
+	b.Grow(len(s) + 64)
+	for {
+		from := strings.IndexByte(s, '"')
+		if from < 0 {
+			break
+		}
+		b.WriteString(s[:from+1])
+		s = s[from+1:]
+		end := 0
+		for end < len(s) && s[end] != '"' {
+			if s[end] == '\\' {
+				end++
+			}
+			end++
+		}
+		end = min(end, len(s))
+		b.WriteString(c.word(s[:end]))
+		s = s[end:]
+		if s != "" {
+			b.WriteByte('"')
+			s = s[1:]
+		}
+	}
+	b.WriteString(s)
+	return b.String()
+}
+
+func (c copying) named(s string) (string, bool) {
+	if named, ok := c.own[s]; ok {
+		return named, true
+	}
+	named, ok := c.names[s]
+	return named, ok
+}
+
+// word copies a word of JSON: a key, an instant, a day, or what it is.
+func (c copying) word(s string) string {
+	if named, ok := c.named(s); ok {
+		return named
+	}
+	if c.earlier != 0 && len(s) >= len(time.DateOnly) && strings.HasPrefix(s, "20") && s[4] == '-' && s[7] == '-' {
+		if day, err := time.Parse(time.DateOnly, s[:len(time.DateOnly)]); err == nil {
+			return day.Add(-c.earlier).Format(time.DateOnly) + s[len(time.DateOnly):]
+		}
+	}
+	return s
+}
