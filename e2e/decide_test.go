@@ -89,6 +89,11 @@ func TestThreeRungs(t *testing.T) {
 	b.click("Set absence")
 	b.there(`[data-absence]`)
 	b.see("Henrike Falkenau decides")
+	b.signIn("Tove Lindskaug")
+	b.open("/decide/absence")
+	b.pick(`#whose-person`, "Ragnhild Q") // an administrator sees anybody's
+	b.see("When Ragnhild Quist is away")
+	b.see("Henrike Falkenau decides")
 
 	b.signIn("Davi Sarmento")
 	b.open("/ask/winch")

@@ -169,6 +169,8 @@
 		gap: 0.5rem;
 		align-items: center;
 		margin-top: 0.5rem;
+		max-width: 34rem;
+		white-space: nowrap;
 	}
 	.whose .select {
 		width: auto;
