@@ -132,7 +132,7 @@ func (f *filling) patterns() error {
 // again makes them.
 func (f *filling) withoutIndexes() (again func() error, err error) {
 	var made []struct{ Type, Name, SQL string }
-	if err := f.db.Select(&made, "SELECT type, name, sql FROM sqlite_master WHERE sql IS NOT NULL AND (type = 'index' OR name = 'request_sent') AND type IN ('index', 'trigger')"); err != nil {
+	if err := f.db.Select(&made, "SELECT type, name, sql FROM sqlite_master WHERE sql IS NOT NULL AND (type = 'index' OR type = 'trigger' AND name IN ('request_sent', 'open_at_once'))"); err != nil {
 		return nil, err
 	}
 	of := append([]string{"measures"}, names(f.tables)...)
@@ -148,7 +148,7 @@ func (f *filling) withoutIndexes() (again func() error, err error) {
 		}
 		taken = append(taken, m.SQL)
 	}
-	if _, err := f.db.Exec("DELETE FROM found"); err != nil {
+	if _, err := f.db.Exec("DELETE FROM found; DELETE FROM found_open"); err != nil {
 		return nil, err
 	}
 	return func() error {
@@ -157,7 +157,9 @@ func (f *filling) withoutIndexes() (again func() error, err error) {
 				return fmt.Errorf("%s: %w", sql, err)
 			}
 		}
-		_, err := f.db.Exec("INSERT INTO found (rowid, words) SELECT number, words FROM request_words; INSERT INTO found (found) VALUES ('optimize')")
+		_, err := f.db.Exec(`INSERT INTO found (rowid, words) SELECT number, words FROM request_words;
+			INSERT INTO found (found) VALUES ('optimize');
+			INSERT INTO found_open (rowid, words) SELECT w.number, w.words FROM requests r CROSS JOIN request_words w ON w.number = r.number WHERE r.number IS NOT NULL AND r.status <> 'closed'`)
 		return err
 	}, nil
 }

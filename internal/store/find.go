@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"heptad/internal/core/request"
 )
@@ -201,10 +202,16 @@ func (r ofRequests) Written(ctx context.Context, begins string) (bool, error) {
 	return yes, r.get(ctx, &yes, "SELECT EXISTS (SELECT 1 FROM found_terms WHERE term >= ?1 AND term < ?1 || char(1114111))", begins)
 }
 
-// WordsOf lists the words of some lengths, in letters, that requests are found by.
-func (r ofRequests) WordsOf(ctx context.Context, shortest, longest int) ([]string, error) {
+// WordsByLength lists the words that requests are found by, by how many letters they have.
+func (r ofRequests) WordsByLength(ctx context.Context) (map[int][]string, error) {
 	words := []string{}
-	return words, r.all(ctx, &words, "SELECT term FROM found_terms WHERE length(term) BETWEEN ? AND ?", shortest, longest)
+	err := r.all(ctx, &words, "SELECT term FROM found_terms")
+	by := map[int][]string{}
+	for _, word := range words {
+		n := utf8.RuneCountInString(word)
+		by[n] = append(by[n], word)
+	}
+	return by, err
 }
 
 // UnderWay counts the requests of a service that are on their way.

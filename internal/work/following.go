@@ -12,7 +12,10 @@ import (
 
 // Following shows people their requests and finds those of others, with files
 // and what is kept apart.
-type Following struct{ *kernel }
+type Following struct {
+	*kernel
+	written cache[struct{}, map[int][]string] // words that requests are found by, by their letters
+}
 
 // RequestsOf lists what a person asked for, or what is for them.
 func (w *Following) RequestsOf(ctx context.Context, person string, m Mine) ([]Entry, error) {

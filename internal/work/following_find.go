@@ -2,6 +2,7 @@ package work
 
 import (
 	"context"
+	"math"
 	"strconv"
 	"strings"
 	"unicode"
@@ -85,14 +86,22 @@ func (w *Following) terms(ctx context.Context, words string) ([][]string, error)
 
 func (w *Following) near(ctx context.Context, word string) ([]string, error) {
 	letters := []rune(word)
-	words, err := w.Store.WordsOf(ctx, len(letters)-1, len(letters)+1)
+	words, err := w.written.get(w.wordsAge, struct{}{}, func() (map[int][]string, error) { return w.Store.WordsByLength(ctx) })
 	near := []string{word}
-	for _, other := range words {
-		if len(near) < mostTerms && search.Mistyped(letters, []rune(other)) {
-			near = append(near, other)
+	for n := len(letters) - 1; n <= len(letters)+1; n++ {
+		for _, other := range words[n] {
+			if len(near) < mostTerms && search.Mistyped(letters, []rune(other)) {
+				near = append(near, other)
+			}
 		}
 	}
 	return near, err
+}
+
+// wordsAge grows as what is written becomes a thousandth more, and when people change. Newer
+// words are found as they are written, and only not guessed yet.
+func (w *Following) wordsAge() uint64 {
+	return w.age.company.Load() + uint64(1000*math.Log1p(float64(w.LastEvent())))
 }
 
 func notAReference(text string) string {

@@ -89,7 +89,7 @@ func Closed(s Settings) *Office {
 		k.described = append(k.described, c.Describe())
 	}
 	o := &Office{
-		kernel: k, Asking: &Asking{kernel: k}, Following: &Following{k}, Deciding: &Deciding{k}, Delivering: &Delivering{k}, Designing: &Designing{k}, Rehearsing: &Rehearsing{kernel: k}, Arranging: &Arranging{k},
+		kernel: k, Asking: &Asking{kernel: k}, Following: &Following{kernel: k}, Deciding: &Deciding{k}, Delivering: &Delivering{k}, Designing: &Designing{k}, Rehearsing: &Rehearsing{kernel: k}, Arranging: &Arranging{k},
 		Messaging: &Messaging{k}, Connecting: &Connecting{kernel: k}, Entering: &Entering{k, make(chan struct{}, max(1, runtime.NumCPU()))}, Keeping: &Keeping{kernel: k}, Auditing: &Auditing{k}, Measuring: &Measuring{kernel: k}, Trying: &Trying{k},
 	}
 	o.Running = &Running{
