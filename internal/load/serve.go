@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"io/fs"
 	"log/slog"
 	"net"
 	"net/http"
@@ -37,7 +38,11 @@ func Serve(ctx context.Context, dir string, door int, profile string) error {
 		return err
 	}
 	defer listener.Close()
-	o, err := open(ctx, dir, "http://"+listener.Addr().String(), door)
+	files, err := page.Files()
+	if err != nil {
+		return err
+	}
+	o, err := open(ctx, dir, "http://"+listener.Addr().String(), door, files)
 	if err != nil {
 		return err
 	}
@@ -73,8 +78,8 @@ func (o *opened) close() {
 	}
 }
 
-// open opens a folder under an address, with so many people at its door.
-func open(ctx context.Context, dir, base string, door int) (o *opened, err error) {
+// open opens a folder under an address, with so many people at its door and a page.
+func open(ctx context.Context, dir, base string, door int, files fs.FS) (o *opened, err error) {
 	o = &opened{}
 	defer func() {
 		if err != nil {
@@ -104,10 +109,6 @@ func open(ctx context.Context, dir, base string, door int) (o *opened, err error
 		return nil, err
 	}
 	if err := systems.Wire(ctx, o.office); err != nil {
-		return nil, err
-	}
-	files, err := page.Files()
-	if err != nil {
 		return nil, err
 	}
 	at, err := doorOf(o.office, door)

@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 	"sync"
 	"testing"
+	"testing/fstest"
 	"time"
 
 	"github.com/stretchr/testify/assert"
@@ -41,7 +42,7 @@ func TestNoStatementGrowsWithThePast(t *testing.T) {
 func steps(t *testing.T, dir string) map[string]int64 {
 	t.Helper()
 	ctx := t.Context()
-	o, err := open(ctx, dir, "http://127.0.0.1", 10)
+	o, err := open(ctx, dir, "http://127.0.0.1", 10, fstest.MapFS{"index.html": {}})
 	require.NoError(t, err)
 	defer o.close()
 	for range 3 { // so that nothing is left over
