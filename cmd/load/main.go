@@ -25,29 +25,35 @@ type commands struct {
 	Floor  floorCommand  `cmd:"" hidden:""`
 }
 
+// folders are where the installations stand, each named for its requests.
+type folders struct {
+	Data string `default:"build/load" type:"path" help:"Folder of the folders."`
+}
+
 type makeCommand struct {
-	Data     string `default:"build/load" type:"path" help:"Folder of the folders."`
-	Requests int    `default:"10000" help:"How many requests it has."`
+	folders
+	Requests int `default:"10000" help:"How many requests it has."`
 }
 
 // Run makes the folder.
 func (c *makeCommand) Run(ctx context.Context) error {
-	_, err := made(ctx, c.Data, c.Requests)
+	_, err := c.made(ctx, c.Requests)
 	return err
 }
 
-func made(ctx context.Context, data string, requests int) (string, error) {
+// made gives the folder of so many requests, and makes it unless it is there.
+func (f folders) made(ctx context.Context, requests int) (string, error) {
 	size := load.Whole
 	size.Requests = requests
 	began := time.Now()
-	dir := filepath.Join(data, fmt.Sprint(requests))
+	dir := filepath.Join(f.Data, fmt.Sprint(requests))
 	return dir, load.Make(ctx, dir, size, time.Now(), func(what string) {
 		fmt.Fprintf(os.Stderr, "%6.1f s  %s\n", time.Since(began).Seconds(), what)
 	})
 }
 
 type readCommand struct {
-	Data     string `default:"build/load" type:"path" help:"Folder of the folders."`
+	folders
 	Requests []int  `default:"10000,100000,1000000" help:"On folders of so many requests."`
 	Only     string `help:"Only calls with this in their name."`
 	Profile  string `type:"path" help:"File to write a profile of the server to."`
@@ -58,7 +64,7 @@ func (c *readCommand) Run(ctx context.Context) error {
 	var all []load.Reading
 	var failed []error
 	for _, n := range c.Requests {
-		dir, err := made(ctx, c.Data, n)
+		dir, err := c.made(ctx, n)
 		if err != nil {
 			return err
 		}
@@ -70,13 +76,13 @@ func (c *readCommand) Run(ctx context.Context) error {
 }
 
 type listenCommand struct {
-	Data     string `default:"build/load" type:"path" help:"Folder of the folders."`
-	Requests int    `default:"100000" help:"On a folder of so many requests."`
+	folders
+	Requests int `default:"100000" help:"On a folder of so many requests."`
 }
 
 // Run measures what changes cost while a thousand tabs listen.
 func (c *listenCommand) Run(ctx context.Context) error {
-	dir, err := made(ctx, c.Data, c.Requests)
+	dir, err := c.made(ctx, c.Requests)
 	if err != nil {
 		return err
 	}

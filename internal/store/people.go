@@ -86,11 +86,14 @@ func (r ofCompany) CompanyChanges(ctx context.Context, after int64) (CompanyChan
 // Refreshed is a company in which some people are as they are now, by ID.
 func (r ofCompany) Refreshed(ctx context.Context, d *people.Directory, ids map[string]bool) (*people.Directory, error) {
 	changed, err := r.persons(ctx, "p.id IN (SELECT value FROM json_each(?))", inJSON(slices.Sorted(maps.Keys(ids))))
+	if err != nil {
+		return nil, err
+	}
 	gone := maps.Clone(ids)
 	for _, p := range changed {
 		delete(gone, p.ID)
 	}
-	return d.WithPersons(changed, slices.Sorted(maps.Keys(gone))), err
+	return d.WithPersons(changed, slices.Sorted(maps.Keys(gone))), nil
 }
 
 // Directory reads everything that is known of the company.

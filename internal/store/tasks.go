@@ -134,7 +134,7 @@ func (r ofTasks) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 		Place      float64
 		Late       bool
 	}
-	if err := r.all(ctx, &rows, "SELECT coalesce(nullif(q.brief, ''), q.state) AS brief, l.key, l.latest_start, l.due_at, l.stuck, l.place, coalesce(f.due_at > 0 AND (f.likely_at > f.due_at OR f.late_at < ?), FALSE) AS late FROM ("+strings.Join(parts, " UNION ALL ")+") l JOIN requests q ON q.id = l.request LEFT JOIN forecasts f ON f.request = l.request ORDER BY l.place, l.request, l.key LIMIT ?", append(append([]any{millis(q.Now)}, args...), q.Limit)...); err != nil {
+	if err := r.all(ctx, &rows, "SELECT "+briefly+", l.key, l.latest_start, l.due_at, l.stuck, l.place, coalesce(f.due_at > 0 AND (f.likely_at > f.due_at OR f.late_at < ?), FALSE) AS late FROM ("+strings.Join(parts, " UNION ALL ")+") l JOIN requests r ON r.id = l.request LEFT JOIN forecasts f ON f.request = l.request ORDER BY l.place, l.request, l.key LIMIT ?", append(append([]any{millis(q.Now)}, args...), q.Limit)...); err != nil {
 		return nil, err
 	}
 	entries := make([]TaskEntry, len(rows))

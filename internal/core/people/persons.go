@@ -14,6 +14,11 @@ func (d *Directory) WithPersons(changed []Person, gone []string) *Directory {
 	other.once = &sync.Map{}
 	other.persons, other.logins, other.members = maps.Clone(d.persons), maps.Clone(d.logins), maps.Clone(d.members)
 	touched := map[string]bool{} // teams
+	touch := func(team string) { // the list of its members is the other directory's, too
+		if !touched[team] {
+			touched[team], other.members[team] = true, slices.Clone(other.members[team])
+		}
+	}
 	leave := func(id string) {
 		before, ok := other.persons[id]
 		if !ok {
@@ -24,9 +29,7 @@ func (d *Directory) WithPersons(changed []Person, gone []string) *Directory {
 			delete(other.logins, before.Login)
 		}
 		for _, team := range before.Teams {
-			if !touched[team] { // the list is the other directory's, too
-				touched[team], other.members[team] = true, slices.Clone(other.members[team])
-			}
+			touch(team)
 			other.members[team] = slices.DeleteFunc(other.members[team], func(member string) bool { return member == id })
 		}
 	}
@@ -39,9 +42,7 @@ func (d *Directory) WithPersons(changed []Person, gone []string) *Directory {
 	for _, p := range changed {
 		other.persons[p.ID], other.logins[p.Login] = p, p.ID
 		for _, team := range p.Teams {
-			if !touched[team] {
-				touched[team], other.members[team] = true, slices.Clone(other.members[team])
-			}
+			touch(team)
 			if !p.Former {
 				other.members[team] = append(other.members[team], p.ID)
 			}

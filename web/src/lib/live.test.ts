@@ -109,6 +109,21 @@ test('what was missed has everything read anew, and nobody reads behind a hidden
 	end();
 });
 
+test('what nobody waits for keeps nothing else waiting', async () => {
+	const end = listen(0);
+	await vi.advanceTimersByTimeAsync(0);
+	vi.spyOn(Math, 'random').mockReturnValue(0.99);
+	Source.open[0]!.tell({ kind: 'catalog' });
+	Source.open[0]!.tell({ kind: 'request', ids: ['r1'] });
+	await vi.advanceTimersByTimeAsync(400);
+	expect(invalidate).toHaveBeenCalledTimes(1);
+	expect(readAnew('/api/offerings', '/api/requests')).toEqual(['/api/offerings', '/api/requests']);
+	await vi.advanceTimersByTimeAsync(6000);
+	expect(invalidate).toHaveBeenCalledTimes(1);
+	vi.mocked(Math.random).mockRestore();
+	end();
+});
+
 test('a change of page under way is not cut off', async () => {
 	const end = listen(0);
 	await vi.advanceTimersByTimeAsync(0);

@@ -52,6 +52,7 @@ export function listen(after: number): () => void {
 	const ended = new AbortController();
 	let changes: Change[] = [];
 	let timer: ReturnType<typeof setTimeout> | undefined;
+	let due = 0; // of the timer
 	let read = 0;
 
 	const hear = (change: Change) => {
@@ -60,9 +61,12 @@ export function listen(after: number): () => void {
 		plan(change.kind === 'catalog' || change.kind === 'calendar' ? later : soon);
 	};
 	function plan([least, most]: readonly [number, number]) {
-		if (document.hidden || timer) return;
-		const pause = least + Math.random() * (most - least);
-		timer = setTimeout(refresh, Math.max(pause, read + apart - Date.now()));
+		const now = Date.now();
+		const at = Math.max(now + least + Math.random() * (most - least), read + apart);
+		if (document.hidden || (timer && due <= at)) return; // what has time keeps nothing else waiting
+		clearTimeout(timer);
+		due = at;
+		timer = setTimeout(refresh, at - now);
 	}
 	function refresh() {
 		timer = undefined;
