@@ -748,3 +748,30 @@ func TestFindingIsLookingAtAll(t *testing.T) {
 	}
 	assert.Greater(t, most, 30, "more than one page")
 }
+
+// A list never says that something was likely done before now: what takes longer than the
+// runner has foreseen is foreseen again.
+func TestAListForeseesNothingForThePast(t *testing.T) {
+	o := demotest.New(t)
+	o.Ask("castelo", "open")
+	_, err := o.Running.RunDue(ctx)
+	require.NoError(t, err)
+	first := func() work.Entry {
+		entries, err := o.Following.RequestsOf(ctx, demo.ID("castelo"), store.Mine{Page: store.Page{Limit: 10}, Group: store.ForWork})
+		require.NoError(t, err)
+		require.NotEmpty(t, entries)
+		return entries[0]
+	}
+	e := first()
+	require.NotNil(t, e.Outlook)
+	said, err := o.Following.OutlookOf(ctx, e)
+	require.NoError(t, err)
+	assert.Equal(t, *e.Outlook, said, "as it was worked out")
+	o.Clock.Pass(e.Outlook.Finish.Sub(o.Clock.Now()) + 48*time.Hour)
+	e = first()
+	require.True(t, e.Outlook.Finish.Before(o.Clock.Now()))
+	said, err = o.Following.OutlookOf(ctx, e)
+	require.NoError(t, err)
+	assert.False(t, said.Finish.Before(o.Clock.Now()))
+	assert.NotEmpty(t, said.Critical)
+}

@@ -104,10 +104,10 @@ func (w *Following) Silent(ctx context.Context, person, id string) (bool, error)
 }
 
 // OutlookOf is what a line in a list says of when a request is likely to be done: as the
-// runner has worked it out, or as of now where it has not yet.
+// runner has worked it out, or as of now where it has not yet, or where that has passed.
 func (w *Following) OutlookOf(ctx context.Context, e Entry) (request.Outlook, error) {
-	if e.Outlook != nil {
-		return *e.Outlook, nil
+	if o := e.Outlook; o != nil && (o.Unknown || !o.Finish.Before(w.Clock())) {
+		return *o, nil
 	}
 	state, err := w.Store.Request(ctx, e.State.ID)
 	if err != nil {
