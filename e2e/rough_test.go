@@ -162,7 +162,7 @@ func (s *server) damage(request string) {
 		sql  string
 		args []any
 	}{
-		{"UPDATE requests SET state = '{' WHERE id = ?", []any{request}},
+		{"UPDATE requests SET state = packed('states', '{') WHERE id = ?", []any{request}},
 		{"UPDATE effects SET state = 'waiting', due_at = 0 WHERE request = ?", []any{request}},
 		{"UPDATE people SET email = 'no address' WHERE id = ?", []any{demo.ID("abelsen")}},
 	} {

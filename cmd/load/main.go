@@ -18,11 +18,12 @@ import (
 )
 
 type commands struct {
-	Read   readCommand   `cmd:"" help:"Measure what is read."`
-	Listen listenCommand `cmd:"" help:"Measure what changes cost while many listen."`
-	Make   makeCommand   `cmd:"" help:"Make a folder, unless it is there."`
-	Serve  serveCommand  `cmd:"" hidden:""`
-	Floor  floorCommand  `cmd:"" hidden:""`
+	Read    readCommand    `cmd:"" help:"Measure what is read."`
+	Listen  listenCommand  `cmd:"" help:"Measure what changes cost while many listen."`
+	Make    makeCommand    `cmd:"" help:"Make a folder, unless it is there."`
+	Phrases phrasesCommand `cmd:"" help:"Write what the demo's season says most often, which the store packs with."`
+	Serve   serveCommand   `cmd:"" hidden:""`
+	Floor   floorCommand   `cmd:"" hidden:""`
 }
 
 // folders are where the installations stand, each named for its requests.
@@ -93,6 +94,13 @@ func (c *listenCommand) Run(ctx context.Context) error {
 	crowd.Report(os.Stdout)
 	return nil
 }
+
+type phrasesCommand struct {
+	Into string `arg:"" type:"existingdir" help:"Folder to write to."`
+}
+
+// Run writes them.
+func (c *phrasesCommand) Run(ctx context.Context) error { return load.Phrases(ctx, c.Into, time.Now()) }
 
 type serveCommand struct {
 	Data string `required:"" type:"path"`

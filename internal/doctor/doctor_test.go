@@ -54,10 +54,10 @@ func TestWhatIsWrongIsNamed(t *testing.T) {
 		says   string // in the sentence, or in what is named
 	}{
 		"a status of a list that is not that of the history": {"UPDATE requests SET status = 'closed' WHERE id = '" + sent.ID + "'", "requests", sent.Reference + ": it stands as closed, and its history says " + string(sent.Status)},
-		"a state that was altered":                           {"UPDATE requests SET state = json_set(state, '$.title', 'Two places') WHERE id = '" + sent.ID + "'", "requests", sent.Reference + ": what is kept of it is not what its history says"},
-		"a state that is no JSON":                            {"UPDATE requests SET state = '{' WHERE id = '" + sent.ID + "'", "requests", sent.Reference + ": it cannot be read"},
+		"a state that was altered":                           {"UPDATE requests SET state = packed('states', json_set(unpacked(state), '$.title', 'Two places')) WHERE id = '" + sent.ID + "'", "requests", sent.Reference + ": what is kept of it is not what its history says"},
+		"a state that is no JSON":                            {"UPDATE requests SET state = packed('states', '{') WHERE id = '" + sent.ID + "'", "requests", sent.Reference + ": it cannot be read"},
 		"an event that is gone":                              {unguarded + "DELETE FROM events WHERE seq = 2 AND request = '" + sent.ID + "'", "requests", sent.Reference + ": event 2 of its history is missing"},
-		"an event of a kind that there is not":               {unguarded + "UPDATE events SET kind = 'sung' WHERE seq = 2 AND request = '" + sent.ID + "'", "requests", sent.Reference + ": it cannot be read"},
+		"an event of a kind that there is not":               {unguarded + "UPDATE events SET event = packed('events', 'sung' || substr(unpacked(event), instr(unpacked(event), char(10)))) WHERE seq = 2 AND request = '" + sent.ID + "'", "requests", sent.Reference + ": it cannot be read"},
 		"no history at all":                                  {unguarded + "DELETE FROM events WHERE request = '" + sent.ID + "'", "requests", sent.Reference + ": it has no history"},
 		"a fact that was altered":                            {"UPDATE facts_requests SET sent = sent - 1 WHERE number = " + fmt.Sprint(request.Number(sent.Reference)), "facts", sent.Reference + ": what is kept of it for measuring"},
 		"a fact that is gone":                                {"DELETE FROM facts_spells WHERE number = " + fmt.Sprint(request.Number(sent.Reference)), "facts", sent.Reference + ": what is kept of it for measuring"},

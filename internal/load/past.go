@@ -22,11 +22,12 @@ const (
 	weeks    = 156
 )
 
-// keptBy are the tables of which each request has rows, by the column that names it.
+// keptBy are the tables of which each request has rows, with what finds those of its ID ?1
+// or its number ?2.
 var keptBy = map[string]string{
-	"requests": "id", "events": "request", "seats": "request", "tasks": "request", "task_people": "request", "messages": "request", "effects": "request",
-	"forecasts": "request", "ratings": "request",
-	"facts_requests": "number", "facts_tasks": "number", "facts_votes": "number", "facts_rungs": "number", "facts_spells": "number", "facts_ratings": "number",
+	"requests": "id = ?1", "events": "request = ?1", "seats": "request = ?1", "tasks": "request = ?1", "task_people": "request = ?1", "effects": "request = ?1",
+	"message_words": "request = ?1", "messages": "words IN (SELECT id FROM message_words WHERE request = ?1)", "forecasts": "request = ?1", "ratings": "request = ?1",
+	"facts_requests": "number = ?2", "facts_tasks": "number = ?2", "facts_votes": "number = ?2", "facts_rungs": "number = ?2", "facts_spells": "number = ?2", "facts_ratings": "number = ?2",
 }
 
 // pattern is a request of the demo that others are copied from.
@@ -46,6 +47,7 @@ type filling struct {
 	tables map[string]*table
 	order  []string // of the tables
 	random *rand.Rand
+	words  int64 // number of the last words of messages
 	prefix string
 	ended  []pattern
 	open   []pattern
@@ -64,6 +66,9 @@ func fill(db *sqlx.DB, parts multiplied, size Size, told func(done int)) error {
 	told(0)
 	first := int64(0)
 	if err := db.Get(&first, "SELECT max(number) FROM requests"); err != nil {
+		return err
+	}
+	if err := db.Get(&f.words, "SELECT max(id) FROM message_words"); err != nil {
 		return err
 	}
 	again, err := f.withoutIndexes()
@@ -103,13 +108,9 @@ func (f *filling) patterns() error {
 	f.order = names(f.tables)
 	for _, r := range all {
 		p := pattern{id: r.ID, reference: r.Reference, number: r.Number, open: r.Status != string(request.Closed), rows: map[string][][]any{}}
-		for name, column := range keptBy {
-			var of any = r.ID
-			if column == "number" {
-				of = r.Number
-			}
+		for name, condition := range keptBy {
 			var err error
-			if p.rows[name], err = f.tables[name].rows(f.db, "WHERE "+column+" = ?", of); err != nil {
+			if p.rows[name], err = f.tables[name].rows(f.db, "WHERE "+condition+" AND ?1 <> '' AND ?2 > 0", r.ID, r.Number); err != nil {
 				return err
 			}
 		}
@@ -213,6 +214,7 @@ func (f *filling) copies(first int64, from, until, n, open int) error {
 
 // copy keeps one request more.
 func (f *filling) copy(into map[string]*sqlx.Stmt, took *sqlx.Stmt, p pattern, c copying, id string, number int64) error {
+	told := map[int64]int64{} // numbers of its words
 	for _, name := range f.order {
 		t := f.tables[name]
 		for _, from := range p.rows[name] {
@@ -225,8 +227,12 @@ func (f *filling) copy(into map[string]*sqlx.Stmt, took *sqlx.Stmt, p pattern, c
 			if at := t.at("number"); at >= 0 {
 				row[at] = number
 			}
-			if name == "messages" {
-				row[t.at("id")] = demo.ID(fmt.Sprintf("%s.%s", row[t.at("id")], id))
+			switch name {
+			case "message_words":
+				f.words++
+				told[row[0].(int64)], row[0] = f.words, f.words
+			case "messages":
+				row[t.at("words")] = told[row[t.at("words")].(int64)]
 			}
 			if _, err := into[name].Exec(row...); err != nil {
 				return fmt.Errorf("%s of %s: %w", name, p.reference, err)

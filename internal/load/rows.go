@@ -7,11 +7,15 @@ import (
 	"github.com/jmoiron/sqlx"
 )
 
+// packed are the columns that the store packs, and how.
+var packed = map[string]string{"requests.state": "states", "requests.brief": "states", "events.event": "events", "message_words.words": "words"}
+
 // table is a table of the file with the statement that fills it.
 type table struct {
 	name    string
 	columns []string
-	numbers bool // its first column numbers the rows
+	read    []string // the columns as they are read: what is packed is unpacked
+	numbers bool     // its first column numbers the rows
 	fill    string
 }
 
@@ -25,13 +29,19 @@ func tableOf(db sqlx.Queryer, name string) (*table, error) {
 		return nil, err
 	}
 	t := &table{name: name}
+	var values []string
 	for i, c := range columns {
-		t.columns = append(t.columns, `"`+c.Name+`"`)
-		if i == 0 && c.Type == "INTEGER" && c.PK == 1 && c.Name == "id" {
+		column, value := `"`+c.Name+`"`, "?"
+		t.columns, t.read = append(t.columns, column), append(t.read, column)
+		if how := packed[name+"."+c.Name]; how != "" {
+			t.read[i], value = "unpacked("+column+")", "packed('"+how+"', ?)"
+		}
+		values = append(values, value)
+		if i == 0 && c.Type == "INTEGER" && c.PK == 1 && c.Name == "id" && name != "message_words" {
 			t.numbers = true
 		}
 	}
-	t.fill = "INSERT INTO " + name + " (" + strings.Join(t.columns, ",") + ") VALUES (?" + strings.Repeat(",?", len(t.columns)-1) + ") ON CONFLICT DO NOTHING"
+	t.fill = "INSERT INTO " + name + " (" + strings.Join(t.columns, ",") + ") VALUES (" + strings.Join(values, ",") + ") ON CONFLICT DO NOTHING"
 	return t, nil
 }
 
@@ -47,7 +57,7 @@ func (t *table) at(column string) int {
 
 // rows are those of the table that a condition holds for.
 func (t *table) rows(db sqlx.Queryer, where string, args ...any) ([][]any, error) {
-	found, err := db.Queryx("SELECT "+strings.Join(t.columns, ",")+" FROM "+t.name+" "+where, args...)
+	found, err := db.Queryx("SELECT "+strings.Join(t.read, ",")+" FROM "+t.name+" "+where, args...)
 	if err != nil {
 		return nil, err
 	}
@@ -97,7 +107,11 @@ func (c copying) row(from []any) []any {
 				row[i] = v - c.earlier.Milliseconds()
 			}
 		case string:
-			row[i] = c.text(v)
+			lines := strings.Split(v, "\n") // the JSON of an event has lines before it
+			for n := range lines {
+				lines[n] = c.text(lines[n])
+			}
+			row[i] = strings.Join(lines, "\n")
 		}
 	}
 	return row

@@ -66,16 +66,16 @@ func TestBackupAndRestore(t *testing.T) {
 	held, err := s.HeldBack(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, r.Made.UnixMilli(), held.Made.UnixMilli())
-	for id, m := range map[string]store.Message{ // what goes out before the yes is a link for a password that was asked for since
+	for subject, m := range map[string]store.Message{ // what goes out before the yes is a link for a password that was asked for since
 		"old": {Kind: message.Entry, At: r.Made.Add(-time.Hour)}, "told": {Kind: message.Duty, At: time.Now().Add(time.Second)}, "link": {Kind: message.Entry, At: time.Now().Add(time.Second)},
 	} {
-		m.ID, m.Person, m.Mail, m.Due = id, "p", "waiting", r.Made
+		m.Subject, m.Person, m.Mail, m.Due = subject, "p", "waiting", r.Made
 		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { return tx.AddMessage(m) }))
 	}
 	mails, err := s.LeaseMails(ctx, time.Now(), 10)
 	require.NoError(t, err)
 	require.Len(t, mails, 1)
-	assert.Equal(t, "link", mails[0].ID)
+	assert.Equal(t, "link", mails[0].Subject)
 	_, err = s.NextMail(ctx)
 	require.ErrorIs(t, err, store.ErrNotFound)
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { return tx.LetGo(time.Now()) }))
@@ -201,7 +201,7 @@ func TestAlteredByHand(t *testing.T) {
 		"what an act says": {"DROP TRIGGER audit_bodies_stay; UPDATE audit_bodies SET body = '{}' WHERE id = 2", "audit: row 2 was altered: what it says is not what it said"},
 		"an act taken out": {"DROP TRIGGER audit_remains; DELETE FROM audit_bodies WHERE id = 1; DELETE FROM audit WHERE id = 1", "audit: row 1 is missing"},
 		"the last act":     {"DROP TRIGGER audit_remains; DELETE FROM audit_bodies WHERE id = 2; DELETE FROM audit WHERE id = 2", "audit: row 2 is missing"},
-		"an event":         {"DROP TRIGGER events_stay; UPDATE events SET actor = 'other'", "events: row 1 was altered, or one before it taken out"},
+		"an event":         {"DROP TRIGGER events_stay; UPDATE events SET event = packed('events', 'other')", "events: row 1 was altered, or one before it taken out"},
 		"a forgotten body": {"DELETE FROM audit_bodies WHERE id = 2", ""},
 		"nothing":          {"SELECT 1", ""},
 	} {
@@ -252,7 +252,7 @@ func TestCopyForTrial(t *testing.T) {
 	now := time.Now()
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		return errors.Join(
-			tx.AddMessage(store.Message{ID: "m", Person: "p", Kind: message.Duty, Mail: "waiting", Subject: "Told to P alone", At: now, Due: now}),
+			tx.AddMessage(store.Message{Person: "p", Kind: message.Duty, Mail: "waiting", Subject: "Told to P alone", At: now, Due: now}),
 			tx.AddEntryLink("token", now.Add(time.Hour)),
 			tx.KeepSealed(store.Sealed{Request: "r", Part: "answer", Key: "pay", Value: []byte("sealed in secret"), At: now}),
 		)
@@ -269,7 +269,10 @@ func TestCopyForTrial(t *testing.T) {
 	assert.NoDirExists(t, to+".part")
 	data, err := os.ReadFile(filepath.Join(to, "heptad.db"))
 	require.NoError(t, err)
+	before, err := os.ReadFile(filepath.Join(dir, "heptad.db"))
+	require.NoError(t, err)
 	for _, gone := range []string{"Told to P alone", "sealed in secret"} {
+		assert.Contains(t, string(before), gone)
 		assert.NotContains(t, string(data), gone)
 	}
 	files, err := os.ReadDir(filepath.Join(to, "uploads"))
@@ -278,7 +281,7 @@ func TestCopyForTrial(t *testing.T) {
 	db, err := sql.Open("sqlite", filepath.Join(to, "heptad.db"))
 	require.NoError(t, err)
 	defer db.Close()
-	for _, table := range []string{"messages", "entry_links", "sealed", "uploads", "key_marks"} {
+	for _, table := range []string{"messages", "message_words", "message_names", "entry_links", "sealed", "uploads", "key_marks"} {
 		var n int
 		require.NoError(t, db.QueryRow("SELECT count(*) FROM "+table).Scan(&n))
 		assert.Zero(t, n, table)

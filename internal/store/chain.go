@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"strings"
 
 	"github.com/pressly/goose/v3"
 
@@ -11,7 +12,10 @@ import (
 )
 
 // inGo are the migrations that SQL alone cannot do.
-var inGo = []*goose.Migration{goose.NewGoMigration(8, &goose.GoFunc{RunTx: chainEvents}, nil)}
+var inGo = []*goose.Migration{
+	goose.NewGoMigration(8, &goose.GoFunc{RunTx: chainEvents}, nil),
+	goose.NewGoMigration(18, &goose.GoFunc{RunTx: briefAll}, nil),
+}
 
 // eventRow is an event as the chain runs over it.
 type eventRow struct {
@@ -19,13 +23,31 @@ type eventRow struct {
 	Request string
 	Seq     int
 	At      int64
-	Actor   string
-	Kind    string
-	Body    string
+	Event   happened
 	Chain   []byte
 }
 
-func (e eventRow) head() []any { return []any{e.ID, e.Request, e.Seq, e.At, e.Actor, e.Kind} }
+// happened is what an event says beside when: packed in one column.
+type happened struct{ Kind, Actor, Body string }
+
+// text is it as it is packed: kind and actor have a line each.
+func (h happened) text() string { return h.Kind + "\n" + h.Actor + "\n" + h.Body }
+
+// Scan reads it. Of what is damaged nothing is known.
+func (h *happened) Scan(v any) error {
+	var u unpacked
+	if err := u.Scan(v); err != nil {
+		return err
+	}
+	kind, rest, _ := strings.Cut(string(u), "\n")
+	actor, body, _ := strings.Cut(rest, "\n")
+	*h = happened{kind, actor, body}
+	return nil
+}
+
+func (e eventRow) head() []any {
+	return []any{e.ID, e.Request, e.Seq, e.At, e.Event.Actor, e.Event.Kind}
+}
 
 // chainEvents links the history that was there before there was a chain.
 func chainEvents(ctx context.Context, tx *sql.Tx) error {
@@ -44,7 +66,7 @@ func chainEvents(ctx context.Context, tx *sql.Tx) error {
 			break
 		}
 		for _, e := range some {
-			last = audit.Next(last, e.head(), audit.Hash([]byte(e.Body)))
+			last = audit.Next(last, e.head(), audit.Hash([]byte(e.Event.Body)))
 			if _, err := write.ExecContext(ctx, last, e.ID); err != nil {
 				return err
 			}
@@ -66,7 +88,7 @@ func eventsAfter(ctx context.Context, tx *sql.Tx, after int64) (all []eventRow, 
 	defer func() { err = errors.Join(err, rows.Close()) }()
 	for rows.Next() {
 		var e eventRow
-		if err := rows.Scan(&e.ID, &e.Request, &e.Seq, &e.At, &e.Actor, &e.Kind, &e.Body); err != nil {
+		if err := rows.Scan(&e.ID, &e.Request, &e.Seq, &e.At, &e.Event.Actor, &e.Event.Kind, &e.Event.Body); err != nil {
 			return nil, err
 		}
 		all = append(all, e)
@@ -101,9 +123,9 @@ func (i *Inspection) Links(ctx context.Context, chain string, after int64) (link
 	}
 	if chain == "events" {
 		var rows []eventRow
-		err := i.db.SelectContext(ctx, &rows, "SELECT id, request, seq, at, actor, kind, body, chain FROM events WHERE id > ? ORDER BY id LIMIT ?", after, linksAtATime)
+		err := i.db.SelectContext(ctx, &rows, "SELECT id, request, seq, at, event, chain FROM events WHERE id > ? ORDER BY id LIMIT ?", after, linksAtATime)
 		for _, e := range rows {
-			links = append(links, audit.Link{ID: e.ID, Head: e.head(), Body: []byte(e.Body), Hash: audit.Hash([]byte(e.Body)), Chain: e.Chain})
+			links = append(links, audit.Link{ID: e.ID, Head: e.head(), Body: []byte(e.Event.Body), Hash: audit.Hash([]byte(e.Event.Body)), Chain: e.Chain})
 		}
 		return links, count, err
 	}

@@ -2,7 +2,11 @@ package store
 
 import (
 	"context"
+	"database/sql"
+	"io/fs"
 	"strconv"
+
+	"github.com/pressly/goose/v3"
 )
 
 // LimitPages lets the disk be full beyond so many pages of the file; 0 for as
@@ -15,4 +19,18 @@ func (s *Store) LimitPages(ctx context.Context, pages int) error {
 	}
 	var limit int
 	return s.writer.GetContext(ctx, &limit, "PRAGMA max_page_count = "+strconv.Itoa(pages))
+}
+
+// UpTo makes a data file as a program of before made it.
+func UpTo(ctx context.Context, db *sql.DB, version int64) error {
+	sub, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	files, err := goose.NewProvider(goose.DialectSQLite3, db, sub, goose.WithGoMigrations(inGo...))
+	if err != nil {
+		return err
+	}
+	_, err = files.UpTo(ctx, version)
+	return err
 }

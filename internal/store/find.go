@@ -232,7 +232,7 @@ func (r ofRequests) Overview(ctx context.Context, s Sight) ([]UnderWay, error) {
 
 // ByReference finds a request by its reference.
 func (r ofRequests) ByReference(ctx context.Context, reference string) (request.State, error) {
-	var text string
+	var text unpacked
 	if err := r.get(ctx, &text, "SELECT state FROM requests WHERE reference = ?", reference); err != nil {
 		return request.State{}, err
 	}

@@ -29,14 +29,14 @@ func millisOr0(t time.Time) int64 {
 	return millis(t)
 }
 
-// SaveForecasts keeps forecasts, unless their request has changed meanwhile.
+// SaveForecasts keeps forecasts, unless their request has changed meanwhile or has ended.
 func (t *Tx) SaveForecasts(all []Forecast) error {
 	for _, f := range all {
 		outlook, err := json.Marshal(f.Outlook)
 		if err != nil {
 			return err
 		}
-		if err := t.exec(`INSERT INTO forecasts (request, seq, likely_at, due_at, late_at, next_at, outlook) SELECT id, ?2, ?3, ?4, ?5, ?6, ?7 FROM requests WHERE id = ?1 AND seq = ?2
+		if err := t.exec(`INSERT INTO forecasts (request, seq, likely_at, due_at, late_at, next_at, outlook) SELECT id, ?2, ?3, ?4, ?5, ?6, ?7 FROM requests WHERE id = ?1 AND seq = ?2 AND `+isOpen+`
 			ON CONFLICT DO UPDATE SET seq = excluded.seq, likely_at = excluded.likely_at, due_at = excluded.due_at, late_at = excluded.late_at, next_at = excluded.next_at, outlook = excluded.outlook`,
 			f.Request, f.Seq, millisOr0(f.Likely), millisOr0(f.Due), millisOr0(f.Late), millisOr0(f.Next), string(outlook)); err != nil {
 			return err

@@ -97,8 +97,9 @@ func (i *Inspection) Requests(ctx context.Context, after string, limit int) ([]K
 	}
 	defer func() { _ = tx.Rollback() }()
 	var rows []struct {
-		ID, Name, State string
-		Status          request.Status
+		ID, Name string
+		State    unpacked
+		Status   request.Status
 	}
 	if err := sqlx.SelectContext(ctx, tx, &rows, "SELECT id, coalesce(reference, id) AS name, status, state FROM requests WHERE id > ? ORDER BY id LIMIT ?", after, limit); err != nil {
 		return nil, err
@@ -123,8 +124,8 @@ func (i *Inspection) Requests(ctx context.Context, after string, limit int) ([]K
 func (i *Inspection) Strays(ctx context.Context, limit int) ([]string, error) {
 	var keys []string
 	err := i.db.SelectContext(ctx, &keys, `SELECT e.key FROM effects e LEFT JOIN requests r ON r.id = e.request
-		WHERE e.state <> 'done' AND CASE WHEN r.id IS NULL THEN 1 WHEN e.task = '' OR NOT json_valid(r.state) THEN 0
-			ELSE NOT EXISTS (SELECT 1 FROM json_each(r.state, '$.tasks') t WHERE t.value ->> 'key' = e.task) END
+		WHERE e.state <> 'done' AND CASE WHEN r.id IS NULL THEN 1 WHEN e.task = '' OR NOT json_valid(unpacked(r.state)) THEN 0
+			ELSE NOT EXISTS (SELECT 1 FROM json_each(unpacked(r.state), '$.tasks') t WHERE t.value ->> 'key' = e.task) END
 		ORDER BY e.key LIMIT ?`, limit)
 	return keys, err
 }

@@ -32,11 +32,11 @@ func (p Page) after() (int64, string) {
 	return ms, id
 }
 
-// Cursor names a place in a list.
-func Cursor(ms int64, id string) string { return fmt.Sprintf("%d.%s", ms, id) }
+// cursor names a place in a list.
+func cursor(ms int64, id string) string { return fmt.Sprintf("%d.%s", ms, id) }
 
 type listRow struct {
-	Brief   string
+	Brief   unpacked
 	Outlook string // empty while it is not worked out
 	Key     string // of a rung or a task, where there is one
 	Since   int64
@@ -45,9 +45,9 @@ type listRow struct {
 }
 
 // briefly are the columns of requests r that lists read, foreseen with those of their
-// forecasts f. States of before are whole.
+// forecasts f.
 const (
-	briefly  = "coalesce(nullif(r.brief, ''), r.state) AS brief"
+	briefly  = "r.brief"
 	foreseen = briefly + ", coalesce(CASE f.seq WHEN r.seq THEN f.outlook END, '') AS outlook"
 )
 
@@ -76,7 +76,7 @@ func entriesOf(rows []listRow) []Entry {
 		if err != nil {
 			continue
 		}
-		e := Entry{State: state, Key: r.Key, Next: Cursor(r.Since, state.ID+"/"+r.Key)}
+		e := Entry{State: state, Key: r.Key, Next: cursor(r.Since, state.ID+"/"+r.Key)}
 		if o := new(request.Outlook); r.Outlook != "" && json.Unmarshal([]byte(r.Outlook), o) == nil {
 			e.Outlook = o
 		}

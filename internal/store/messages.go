@@ -1,9 +1,16 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -32,25 +39,47 @@ type Message struct {
 }
 
 type messageRow struct {
-	ID, Person, Request string
-	Seq                 int
-	Kind, Rung, Task    string
-	Subject, Body, Mail string
-	At                  int64
-	Listed, Daily       bool
-	ReadAt              sql.NullInt64 `db:"read_at"`
-	DueAt               int64         `db:"due_at"`
-	Attempts            int
-	Trouble             string
-	DecideBy            int64         `db:"decide_by"`
-	UsedAt              sql.NullInt64 `db:"used_at"`
+	Person, Request  string
+	Words            int64
+	Seq              int
+	Kind, Rung, Task string
+	Text             unpacked // subject, a line feed, and body
+	Mail             string
+	At               int64
+	Listed, Daily    bool
+	ReadAt           sql.NullInt64 `db:"read_at"`
+	DueAt            int64         `db:"due_at"`
+	Attempts         int
+	Trouble          string
+	DecideBy         int64         `db:"decide_by"`
+	UsedAt           sql.NullInt64 `db:"used_at"`
 }
 
-const messageColumns = "id, person, coalesce(request, '') AS request, seq, kind, rung, task, subject, body, at, listed, read_at, mail, daily, due_at, attempts, trouble, decide_by, used_at"
+// messages read what people were told with its words; the words of one event are kept once.
+const messages = `SELECT m.person, m.words, coalesce(w.request, '') AS request, w.seq, w.kind, w.rung, w.task, w.words AS text, w.at, m.listed, m.read_at, m.mail, m.daily,
+	m.due_at, m.attempts, m.trouble, m.decide_by, m.used_at FROM messages m JOIN message_words w ON w.id = m.words`
+
+// messageID names a message: by its words, and who is told.
+func messageID(words int64, person string) string { return fmt.Sprintf("%d.%s", words, person) }
+
+// message finds by which words and person a message is kept.
+func (r queries) message(ctx context.Context, id string) (words int64, person string, err error) {
+	before, person, _ := strings.Cut(id, ".")
+	if words, err = strconv.ParseInt(before, 10, 64); err == nil && person != "" {
+		return words, person, nil
+	}
+	var row struct { // a mail of before
+		Words  int64
+		Person string
+	}
+	err = r.get(ctx, &row, "SELECT words, person FROM message_names WHERE name = ?", id)
+	return row.Words, row.Person, err
+}
 
 func (r messageRow) message() Message {
+	subject, body, _ := strings.Cut(string(r.Text), "\n")
 	m := Message{
-		ID: r.ID, Person: r.Person, Request: r.Request, Seq: r.Seq, Kind: message.Kind(r.Kind), Rung: r.Rung, Task: r.Task, Subject: r.Subject, Body: r.Body,
+		ID: messageID(r.Words, r.Person), Person: r.Person, Request: r.Request, Seq: r.Seq, Kind: message.Kind(r.Kind), Rung: r.Rung, Task: r.Task, Subject: subject, Body: body,
 		At: instant(r.At), Listed: r.Listed, Read: r.ReadAt.Valid, Mail: r.Mail, Daily: r.Daily, Due: instant(r.DueAt), Attempts: r.Attempts, Trouble: r.Trouble, Used: r.UsedAt.Valid,
 	}
 	if r.DecideBy > 0 {
@@ -69,31 +98,57 @@ func messagesOf(rows []messageRow) []Message {
 
 // AddMessage keeps a message with its event.
 func (t *Tx) AddMessage(m Message) error {
-	decideBy := int64(0)
+	decideBy, due := int64(0), int64(0)
 	if !m.DecideBy.IsZero() {
 		decideBy = millis(m.DecideBy)
 	}
-	version := m.Text.Version()
-	if err := t.exec("INSERT INTO message_versions (version, kind, subject, body) VALUES (?,?,?,?) ON CONFLICT DO NOTHING", version, m.Text.Kind, m.Text.Subject, m.Text.Body); err != nil {
+	if m.Mail != "off" {
+		due = millis(m.Due)
+	}
+	said, err := t.wordsOf(m)
+	if err != nil {
 		return err
 	}
-	return t.exec("INSERT INTO messages (id, person, request, seq, kind, rung, task, subject, body, at, listed, mail, daily, due_at, decide_by, text) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)",
-		m.ID, m.Person, sql.NullString{String: m.Request, Valid: m.Request != ""}, m.Seq, m.Kind, m.Rung, m.Task, m.Subject, m.Body, millis(m.At), m.Listed, m.Mail, m.Daily, millis(m.Due), decideBy, version)
+	return t.exec("INSERT INTO messages (person, words, listed, mail, daily, due_at, decide_by) VALUES (?,?,?,?,?,?,?)", m.Person, said, m.Listed, m.Mail, m.Daily, due, decideBy)
+}
+
+// wordsOf keeps the words of a message, unless others are told them already.
+func (t *Tx) wordsOf(m Message) (int64, error) {
+	version, said := m.Text.Version(), pack(words, m.Subject+"\n"+m.Body)
+	var id int64
+	err := t.get(t.ctx, &id, "SELECT id FROM message_words WHERE request = ? AND request IS NOT NULL AND seq = ? AND kind = ? AND rung = ? AND task = ? AND words = ? AND text = ?", m.Request, m.Seq, m.Kind, m.Rung, m.Task, said, version)
+	if !errors.Is(err, ErrNotFound) {
+		return id, err
+	}
+	if err := t.exec("INSERT INTO message_versions (version, kind, subject, body) VALUES (?,?,?,?) ON CONFLICT DO NOTHING", version, m.Text.Kind, m.Text.Subject, m.Text.Body); err != nil {
+		return 0, err
+	}
+	err = t.get(t.ctx, &id, "INSERT INTO message_words (request, seq, kind, rung, task, words, at, text) VALUES (?,?,?,?,?,?,?,?) RETURNING id",
+		sql.NullString{String: m.Request, Valid: m.Request != ""}, m.Seq, m.Kind, m.Rung, m.Task, said, millis(m.At), version)
+	return id, err
 }
 
 // Message finds one by its ID.
 func (r ofCompany) Message(ctx context.Context, id string) (Message, error) {
+	said, person, err := r.message(ctx, id)
+	if err != nil {
+		return Message{}, err
+	}
 	var row messageRow
-	err := r.get(ctx, &row, "SELECT "+messageColumns+" FROM messages WHERE id = ?", id)
+	err = r.get(ctx, &row, messages+" WHERE m.person = ? AND m.words = ?", person, said)
 	return row.message(), err
 }
 
-// MessagesOf lists what a person was told, the last first.
+// MessagesOf lists what a person was told, the last first. The ID of a message is the
+// cursor after it.
 func (r ofCompany) MessagesOf(ctx context.Context, person string, unread bool, p Page) ([]Message, error) {
-	ms, id := p.after()
+	before, _ := p.after()
+	which := ""
+	if unread {
+		which = " AND m.read_at IS NULL"
+	}
 	var rows []messageRow
-	err := r.all(ctx, &rows, "SELECT "+messageColumns+` FROM messages WHERE person = ?1 AND listed = 1 AND (?5 = 0 OR read_at IS NULL)
-		AND (?2 = 0 OR at < ?2 OR (at = ?2 AND id < ?3)) ORDER BY at DESC, id DESC LIMIT ?4`, person, ms, id, p.Limit, unread)
+	err := r.all(ctx, &rows, messages+" WHERE m.person = ? AND m.listed = 1 AND m.words < ?"+which+" ORDER BY m.words DESC LIMIT ?", person, cmp.Or(before, math.MaxInt64), p.Limit)
 	return messagesOf(rows), err
 }
 
@@ -108,41 +163,75 @@ func (r ofCompany) Unread(ctx context.Context, person string) (int, error) {
 // first first; at most 500.
 func (r ofCompany) MailsOf(ctx context.Context, request string) ([]Message, error) {
 	var rows []messageRow
-	err := r.all(ctx, &rows, "SELECT "+messageColumns+" FROM messages WHERE request = ? AND mail <> 'off' ORDER BY at, id LIMIT 500", request)
+	err := r.all(ctx, &rows, messages+" WHERE w.request = ? AND m.mail <> 'off' ORDER BY w.at, w.id, m.person LIMIT 500", request)
 	return messagesOf(rows), err
 }
 
 // MarkRead marks messages of a person as read: one, or all when id is empty,
 // or those on one request.
 func (t *Tx) MarkRead(person, id, request string, at time.Time) error {
-	return t.exec("UPDATE messages SET read_at = ?1 WHERE person = ?2 AND read_at IS NULL AND listed = 1 AND (?3 = '' OR id = ?3) AND (?4 = '' OR request = ?4)", millis(at), person, id, request)
+	which, args := "", []any{millis(at), person}
+	if id != "" {
+		said, _, err := t.message(t.ctx, id)
+		if err != nil {
+			return err
+		}
+		which, args = " AND words = ?", append(args, said)
+	}
+	if request != "" {
+		which, args = which+" AND words IN (SELECT id FROM message_words WHERE request = ?)", append(args, request)
+	}
+	return t.exec("UPDATE messages SET read_at = ? WHERE person = ? AND read_at IS NULL AND listed = 1"+which, args...)
 }
 
 // MarkOldRead marks everything as read that was told before an instant.
 func (t *Tx) MarkOldRead(before, at time.Time) error {
-	return t.exec("UPDATE messages SET read_at = ? WHERE read_at IS NULL AND at < ?", millis(at), millis(before))
+	return t.exec("UPDATE messages SET read_at = ? WHERE read_at IS NULL AND (SELECT w.at FROM message_words w WHERE w.id = messages.words) < ?", millis(at), millis(before))
 }
 
-// letGo holds for a mail that goes out: after a restore, before somebody says yes, only
-// links for a new password that were asked for since.
-const letGo = "(kind = 'entry' AND at > (SELECT coalesce(max(restored_at), 0) FROM restored) OR NOT EXISTS (SELECT 1 FROM restored WHERE let_go_at IS NULL))"
+// letGo holds for a mail m with words w that goes out: after a restore, before somebody
+// says yes, only links for a new password that were asked for since.
+const letGo = "(w.kind = 'entry' AND w.at > (SELECT coalesce(max(restored_at), 0) FROM restored) OR NOT EXISTS (SELECT 1 FROM restored WHERE let_go_at IS NULL))"
 
 // LeaseMails marks mails due by now as being sent and gives them, the oldest
 // first.
-func (s *Store) LeaseMails(ctx context.Context, now time.Time, limit int) ([]Message, error) {
-	var rows []messageRow
-	err := s.writer.SelectContext(ctx, &rows, `UPDATE messages SET mail = 'sending' WHERE id IN
-		(SELECT id FROM messages WHERE mail = 'waiting' AND due_at <= ? AND `+letGo+` ORDER BY due_at LIMIT ?) RETURNING `+messageColumns, millis(now), limit)
-	return messagesOf(rows), err
+func (s *Store) LeaseMails(ctx context.Context, now time.Time, limit int) (leased []Message, err error) {
+	err = s.Write(ctx, func(tx *Tx) error {
+		var rows []messageRow
+		if err := tx.all(ctx, &rows, messages+" WHERE m.mail = 'waiting' AND m.due_at <= ? AND "+letGo+" ORDER BY m.due_at LIMIT ?", millis(now), limit); err != nil {
+			return err
+		}
+		leased = messagesOf(rows)
+		return tx.setMails(idsOf(leased), "mail = 'sending'")
+	})
+	return leased, err
+}
+
+func idsOf(all []Message) []string {
+	ids := make([]string, len(all))
+	for i, m := range all {
+		ids[i] = m.ID
+	}
+	return ids
+}
+
+// setMails sets columns of mails.
+func (t *Tx) setMails(ids []string, set string, args ...any) error {
+	for _, id := range ids {
+		said, person, err := t.message(t.ctx, id)
+		if err != nil {
+			return err
+		}
+		if err := t.exec("UPDATE messages SET "+set+" WHERE person = ? AND words = ?", append(slices.Clone(args), person, said)...); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // MailSent ends mails that were sent.
 func (s *Store) MailSent(ctx context.Context, ids []string, at time.Time) error {
-	query, args, err := sqlx.In("UPDATE messages SET mail = 'sent', sent_at = ?, trouble = '' WHERE id IN (?)", millis(at), ids)
-	if err == nil {
-		_, err = s.writer.ExecContext(ctx, query, args...)
-	}
-	return err
+	return s.Write(ctx, func(tx *Tx) error { return tx.setMails(ids, "mail = 'sent', sent_at = ?, trouble = ''", millis(at)) })
 }
 
 // MailFailed puts mails off to another try, or ends them as failed when there
@@ -152,17 +241,15 @@ func (s *Store) MailFailed(ctx context.Context, ids []string, trouble string, ne
 	if next.IsZero() {
 		state = "failed"
 	}
-	query, args, err := sqlx.In("UPDATE messages SET mail = ?, attempts = attempts + 1, trouble = ?, due_at = ? WHERE id IN (?)", state, trouble, millis(next), ids)
-	if err == nil {
-		_, err = s.writer.ExecContext(ctx, query, args...)
-	}
-	return err
+	return s.Write(ctx, func(tx *Tx) error {
+		return tx.setMails(ids, "mail = ?, attempts = attempts + 1, trouble = ?, due_at = ?", state, trouble, millis(next))
+	})
 }
 
 // NextMail is when the next mail falls due, or ErrNotFound.
 func (r ofCompany) NextMail(ctx context.Context) (time.Time, error) {
 	var due int64
-	err := r.get(ctx, &due, "SELECT due_at FROM messages WHERE mail = 'waiting' AND "+letGo+" ORDER BY due_at LIMIT 1")
+	err := r.get(ctx, &due, "SELECT m.due_at FROM messages m JOIN message_words w ON w.id = m.words WHERE m.mail = 'waiting' AND "+letGo+" ORDER BY m.due_at LIMIT 1")
 	if err != nil {
 		return time.Time{}, err
 	}
@@ -172,28 +259,34 @@ func (r ofCompany) NextMail(ctx context.Context) (time.Time, error) {
 // MailsWait lets mails wait that nobody was there to take; the trouble of before
 // stays when there is none.
 func (s *Store) MailsWait(ctx context.Context, ids []string, until time.Time, trouble string) error {
-	query, args, err := sqlx.In("UPDATE messages SET mail = 'waiting', due_at = max(due_at, ?), trouble = CASE ? WHEN '' THEN trouble ELSE ? END WHERE id IN (?)", millis(until), trouble, trouble, ids)
-	if err == nil {
-		_, err = s.writer.ExecContext(ctx, query, args...)
-	}
-	return err
+	return s.Write(ctx, func(tx *Tx) error {
+		return tx.setMails(ids, "mail = 'waiting', due_at = max(due_at, ?), trouble = CASE ? WHEN '' THEN trouble ELSE ? END", millis(until), trouble, trouble)
+	})
 }
 
 // MailAgain lets a mail go out that was set aside.
 func (t *Tx) MailAgain(id string, at time.Time) error {
-	return t.exec("UPDATE messages SET mail = 'waiting', due_at = ? WHERE id = ? AND mail IN ('sending', 'failed')", millis(at), id)
+	said, person, err := t.message(t.ctx, id)
+	if err != nil {
+		return err
+	}
+	return t.exec("UPDATE messages SET mail = 'waiting', due_at = ? WHERE person = ? AND words = ? AND mail IN ('sending', 'failed')", millis(at), person, said)
 }
 
 // ReleaseMails makes mails wait again that a process which is no more was
 // sending.
 func (s *Store) ReleaseMails(ctx context.Context) error {
-	_, err := s.writer.ExecContext(ctx, "UPDATE messages SET mail = 'waiting' WHERE mail = 'sending' AND id NOT IN (SELECT id FROM set_aside WHERE lane = 'mail')")
+	_, err := s.writer.ExecContext(ctx, "UPDATE messages SET mail = 'waiting' WHERE mail = 'sending' AND words || '.' || person NOT IN (SELECT id FROM set_aside WHERE lane = 'mail')")
 	return err
 }
 
 // UseLink marks the links of a message as used; ErrExists when they were.
 func (t *Tx) UseLink(id string, at time.Time) error {
-	done, err := t.tx.ExecContext(t.ctx, "UPDATE messages SET used_at = ? WHERE id = ? AND used_at IS NULL", millis(at), id)
+	said, person, err := t.message(t.ctx, id)
+	if err != nil {
+		return err
+	}
+	done, err := t.tx.ExecContext(t.ctx, "UPDATE messages SET used_at = ? WHERE person = ? AND words = ? AND used_at IS NULL", millis(at), person, said)
 	if err != nil {
 		return err
 	}

@@ -49,7 +49,7 @@ func (r ofOfferings) Past(ctx context.Context, a PastAsked, after int64, limit i
 	var rows []struct {
 		Number                                       int64
 		Department, Location, CostCentre, Employment string
-		State                                        string
+		State                                        unpacked
 	}
 	where, args := a.in()
 	if err := r.all(ctx, &rows, "SELECT f.number, f.department, f.location, f.cost_centre AS costcentre, f.employment, r.state FROM (SELECT f.number, f.department, f.location, f.cost_centre, f.employment"+

@@ -17,14 +17,14 @@ import (
 
 // Request reads the state of a request.
 func (r ofRequests) Request(ctx context.Context, id string) (request.State, error) {
-	var text string
+	var text unpacked
 	if err := r.get(ctx, &text, "SELECT state FROM requests WHERE id = ?", id); err != nil {
 		return request.State{}, err
 	}
 	return decodeState(text)
 }
 
-func decodeState(text string) (request.State, error) {
+func decodeState(text unpacked) (request.State, error) {
 	var state request.State
 	err := json.Unmarshal([]byte(text), &state)
 	return state, err
@@ -144,8 +144,8 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 	if err := t.saveEffects(s.ID, effects); err != nil {
 		return err
 	}
-	if s.Status == request.Closed { // nothing is left to be done by itself
-		if err := t.exec("UPDATE effects SET state = 'done' WHERE request = ? AND state = 'waiting'", s.ID); err != nil {
+	if s.Status == request.Closed { // nothing is left to be done by itself, or foreseen
+		if err := errors.Join(t.exec("UPDATE effects SET state = 'done' WHERE request = ? AND state = 'waiting'", s.ID), t.exec("DELETE FROM forecasts WHERE request = ?", s.ID)); err != nil {
 			return err
 		}
 	}
@@ -179,7 +179,7 @@ func (t factsTx) saveState(s request.State, changed time.Time) error {
 		ON CONFLICT (id) DO UPDATE SET reference = excluded.reference, number = excluded.number, whom = excluded.whom, newcomer = excluded.newcomer, title = excluded.title, service = excluded.service, beneficiary = excluded.beneficiary,
 		status = excluded.status, outcome = excluded.outcome, seq = excluded.seq, changed_at = excluded.changed_at, cost = excluded.cost, sent_at = excluded.sent_at, slip = CASE WHEN excluded.status = `+draft+` THEN requests.slip ELSE excluded.slip END, clocks = 1, state = excluded.state, brief = excluded.brief`,
 		s.ID, reference, number, s.Offering, s.Title, s.Service, s.Asker, sql.NullString{String: s.Beneficiary(), Valid: s.Shared && s.Beneficiary() != "" && s.Beneficiary() != s.Asker},
-		sql.NullString{String: s.For.Person, Valid: s.For.Person != ""}, newcomer, s.Status, s.Outcome, s.Seq, millis(changed), s.Price.FirstYear.Minor(), sent(s), slipOf(s), string(text), string(brief))
+		sql.NullString{String: s.For.Person, Valid: s.For.Person != ""}, newcomer, s.Status, s.Outcome, s.Seq, millis(changed), s.Price.FirstYear.Minor(), sent(s), slipOf(s), pack(states, string(text)), pack(states, string(brief)))
 }
 
 // SavePast keeps a request that has ended, with its whole history: what it made people have
@@ -199,19 +199,19 @@ func (t factsTx) saveRating(s request.State, person string, stars int) error {
 
 // saveEvents adds to the history of a request, each event chained to the one before
 // it in the file.
-func (t *Tx) saveEvents(id string, events []request.Event) error {
+func (t *Tx) saveEvents(id string, history []request.Event) error {
 	last, err := t.lastOf("events")
 	if err != nil {
 		return err
 	}
-	for _, e := range events {
+	for _, e := range history {
 		body, err := json.Marshal(e.Body)
 		if err != nil {
 			return err
 		}
-		r := eventRow{ID: last.ID + 1, Request: id, Seq: e.Seq, At: millis(e.At), Actor: e.Actor, Kind: e.Kind(), Body: string(body)}
+		r := eventRow{ID: last.ID + 1, Request: id, Seq: e.Seq, At: millis(e.At), Event: happened{Kind: e.Kind(), Actor: e.Actor, Body: string(body)}}
 		last = chained{r.ID, audit.Next(last.Chain, r.head(), audit.Hash(body))}
-		if err := t.exec("INSERT INTO events (id, request, seq, at, actor, kind, body, chain) VALUES (?,?,?,?,?,?,?,?)", r.ID, r.Request, r.Seq, r.At, r.Actor, r.Kind, r.Body, last.Chain); err != nil {
+		if err := t.exec("INSERT INTO events (id, request, seq, at, event, chain) VALUES (?,?,?,?,?,?)", r.ID, r.Request, r.Seq, r.At, pack(events, r.Event.text()), last.Chain); err != nil {
 			return err
 		}
 	}
@@ -308,25 +308,19 @@ func (t *Tx) saveTasks(s request.State) error {
 
 // Events reads the history of a request, the first first.
 func (r ofRequests) Events(ctx context.Context, id string) ([]request.Event, error) {
-	var rows []struct {
-		Seq   int
-		At    int64
-		Actor string
-		Kind  string
-		Body  string
-	}
-	if err := r.all(ctx, &rows, "SELECT seq, at, actor, kind, body FROM events WHERE request = ? ORDER BY seq", id); err != nil {
+	var rows []eventRow
+	if err := r.all(ctx, &rows, "SELECT seq, at, event FROM events WHERE request = ? ORDER BY seq", id); err != nil {
 		return nil, err
 	}
-	events := make([]request.Event, len(rows))
+	history := make([]request.Event, len(rows))
 	for i, r := range rows {
-		body, err := request.DecodeBody(r.Kind, []byte(r.Body))
+		body, err := request.DecodeBody(r.Event.Kind, []byte(r.Event.Body))
 		if err != nil {
 			return nil, err
 		}
-		events[i] = request.Event{Seq: r.Seq, At: instant(r.At), Actor: r.Actor, Body: body}
+		history[i] = request.Event{Seq: r.Seq, At: instant(r.At), Actor: r.Event.Actor, Body: body}
 	}
-	return events, nil
+	return history, nil
 }
 
 // Unsettle has the clocks of all requests under way looked at again.

@@ -57,7 +57,7 @@ func TestHistoryCanOnlyBeAddedTo(t *testing.T) {
 	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, "heptad.db"))
 	require.NoError(t, err)
 	defer db.Close()
-	for _, attempt := range []string{"UPDATE events SET actor = 'x'", "DELETE FROM events", "REPLACE INTO events (id, request, seq, at, actor, kind, body) VALUES (1, 'r', 1, 0, '', '', '')"} {
+	for _, attempt := range []string{"UPDATE events SET seq = 7", "DELETE FROM events", "REPLACE INTO events (id, request, seq, at, event, chain) VALUES (1, 'r', 1, 0, x'00', x'00')"} {
 		_, err = db.Exec("PRAGMA recursive_triggers = on; " + attempt)
 		assert.ErrorContains(t, err, "history is only ever added to", attempt)
 	}

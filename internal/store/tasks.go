@@ -130,9 +130,10 @@ func (r ofTasks) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 	}
 	var rows []struct {
 		placeRow
-		Brief, Key string
-		Place      float64
-		Late       bool
+		Brief unpacked
+		Key   string
+		Place float64
+		Late  bool
 	}
 	if err := r.all(ctx, &rows, "SELECT "+briefly+", l.key, l.latest_start, l.due_at, l.stuck, l.place, coalesce(f.due_at > 0 AND (f.likely_at > f.due_at OR f.late_at < ?), FALSE) AS late FROM ("+strings.Join(parts, " UNION ALL ")+") l JOIN requests r ON r.id = l.request LEFT JOIN forecasts f ON f.request = l.request ORDER BY l.place, l.request, l.key LIMIT ?", append(append([]any{millis(q.Now)}, args...), q.Limit)...); err != nil {
 		return nil, err
@@ -143,7 +144,7 @@ func (r ofTasks) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 		if err != nil {
 			return nil, err
 		}
-		entries[i] = TaskEntry{Entry{State: state, Key: row.Key, Next: Cursor(int64(row.Place), state.ID+"/"+row.Key)}, row.place(), row.Late}
+		entries[i] = TaskEntry{Entry{State: state, Key: row.Key, Next: cursor(int64(row.Place), state.ID+"/"+row.Key)}, row.place(), row.Late}
 	}
 	return entries, nil
 }

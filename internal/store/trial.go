@@ -27,6 +27,8 @@ func IsTrial(dir string) bool {
 // told, who has a way in, what is private, and what nobody has sent.
 var notCopied = []string{
 	"DELETE FROM messages",
+	"DELETE FROM message_words",
+	"DELETE FROM message_names",
 	"DELETE FROM entry_links",
 	"DELETE FROM uploads WHERE request IN (SELECT request FROM drafts) OR EXISTS (SELECT 1 FROM sealed s WHERE s.request = uploads.request AND s.key = uploads.question)",
 	"DELETE FROM sealed",

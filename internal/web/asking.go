@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"net/http"
+	"slices"
 	"strings"
 
 	"heptad/internal/core/form"
@@ -26,15 +27,35 @@ type catalogEntry struct {
 	Door     offering.Door `json:"door"`
 	Picture  string        `json:"picture,omitempty"`
 	Reason   string        `json:"reason,omitempty" doc:"Why it is picked"`
-	Articles []string      `json:"articles" nullable:"false" doc:"Titles of its help"`
 	CatchAll bool          `json:"catchAll" doc:"It takes what nothing else is for"`
 	Ask      bool          `json:"ask" doc:"The reader may ask for it, not only see it"`
 }
 
 type catalogBody struct {
 	Entries  []catalogEntry `json:"entries" nullable:"false"`
+	Next     string         `json:"next,omitempty" doc:"Ask for what comes after; empty at the end"`
 	Headings []heading      `json:"headings" nullable:"false" doc:"Areas and services of these with a text or a picture"`
+	Beside   *catalogBeside `json:"beside,omitempty" doc:"With the first page: what does not stand among the entries"`
 }
+
+// catalogBeside is what has a place of its own beside the catalog.
+type catalogBeside struct {
+	Broken   []catalogEntry `json:"broken" nullable:"false" doc:"For what does not work; at most twelve"`
+	CatchAll *catalogEntry  `json:"catchAll,omitempty" doc:"It takes what nothing else is for"`
+	Help     []helpLine     `json:"help" nullable:"false" doc:"At most five"`
+}
+
+type helpLine struct {
+	Offering string `json:"offering" doc:"Key"`
+	Name     string `json:"name" doc:"Of the offering"`
+	Title    string `json:"title"`
+}
+
+// How much stands beside the catalog.
+const (
+	brokenBeside = 12
+	helpBeside   = 5
+)
 
 // heading is an area or a service as it stands over its offerings.
 type heading struct {
@@ -44,9 +65,46 @@ type heading struct {
 	Picture string `json:"picture,omitempty"`
 }
 
-func (h asking) catalog(ctx context.Context, _ *none) (*body[catalogBody], error) {
+// catalog lists what can be asked for, a page at a time; the cursor is the key of the last
+// entry.
+func (h asking) catalog(ctx context.Context, in *struct{ PageInput }) (*body[catalogBody], error) {
 	list, err := h.Office.Asking.Catalog(ctx, me(ctx))
-	return answer(catalogBody{h.catalogEntries(list), h.headings(list)}, err)
+	if err != nil {
+		return nil, err
+	}
+	wanted := slices.DeleteFunc(slices.Clone(list), func(l work.Listed) bool { return l.CatchAll || l.Door == offering.Broken })
+	from := 0
+	if in.After != "" {
+		if from = 1 + slices.IndexFunc(wanted, func(l work.Listed) bool { return l.Offering == in.After }); from == 0 {
+			from = len(wanted) // it is gone
+		}
+	}
+	page := wanted[from:min(len(wanted), from+in.Limit)]
+	out := catalogBody{Entries: h.catalogEntries(page), Headings: h.headings(page)}
+	if from+in.Limit < len(wanted) {
+		out.Next = page[len(page)-1].Offering
+	}
+	if in.After == "" {
+		out.Beside = h.beside(list)
+	}
+	return answer(out, nil)
+}
+
+func (h asking) beside(list []work.Listed) *catalogBeside {
+	b := &catalogBeside{Broken: []catalogEntry{}, Help: []helpLine{}}
+	for _, l := range list {
+		if l.Door == offering.Broken && len(b.Broken) < brokenBeside {
+			b.Broken = append(b.Broken, h.catalogEntry(l))
+		}
+		if l.CatchAll && b.CatchAll == nil {
+			rest := h.catalogEntry(l)
+			b.CatchAll = &rest
+		}
+		for _, a := range l.Articles[:min(len(l.Articles), helpBeside-len(b.Help))] {
+			b.Help = append(b.Help, helpLine{l.Offering, l.Name, a.Title})
+		}
+	}
+	return b
 }
 
 // headings are those of offerings, each once.
@@ -82,11 +140,7 @@ func (h asking) catalogEntries(listed []work.Listed) []catalogEntry {
 
 func (h asking) catalogEntry(l work.Listed) catalogEntry {
 	service, _ := h.Office.Company().Service(l.Service)
-	articles := make([]string, len(l.Articles))
-	for i, a := range l.Articles {
-		articles[i] = a.Title
-	}
-	return catalogEntry{l.Offering, l.Name, l.Text, service.Name, service.Area, l.Door, l.Picture, l.Reason, articles, l.CatchAll, l.Ask}
+	return catalogEntry{l.Offering, l.Name, l.Text, service.Name, service.Area, l.Door, l.Picture, l.Reason, l.CatchAll, l.Ask}
 }
 
 type OfferingInput struct {

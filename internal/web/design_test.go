@@ -204,12 +204,30 @@ func TestPicksAndDoors(t *testing.T) {
 	for _, p := range picks.Entries {
 		assert.NotEmpty(t, p.Reason)
 	}
-	doors := map[string]int{}
-	for _, e := range get[entries[entry]](t, s.as("sarmento"), "GET", "/api/offerings", "").Entries {
-		doors[e.Door]++
+	type page struct {
+		Entries []entry
+		Next    string
+		Beside  *struct {
+			Broken   []entry
+			CatchAll *entry
+		}
 	}
-	assert.Equal(t, 1, doors["broken"])
-	assert.Greater(t, doors["wanted"], 5)
+	all := get[page](t, s.as("sarmento"), "GET", "/api/offerings", "")
+	for _, e := range all.Entries {
+		assert.NotEqual(t, "broken", e.Door)
+		assert.NotEqual(t, all.Beside.CatchAll.Key, e.Key)
+	}
+	assert.Greater(t, len(all.Entries), 5)
+	assert.Empty(t, all.Next)
+	assert.Len(t, all.Beside.Broken, 1)
+	var paged []entry
+	for next, pages := "", 0; pages == 0 || next != ""; pages++ {
+		some := get[page](t, s.as("sarmento"), "GET", "/api/offerings?limit=3&after="+next, "")
+		assert.Equal(t, pages == 0, some.Beside != nil)
+		paged, next = append(paged, some.Entries...), some.Next
+	}
+	assert.Equal(t, all.Entries, paged)
+	assert.Empty(t, get[page](t, s.as("sarmento"), "GET", "/api/offerings?after=gone", "").Entries)
 	type results struct {
 		Results []struct {
 			Kind     string

@@ -40,7 +40,7 @@ func (h messaging) messages(ctx context.Context, in *struct {
 	}
 	if len(all) == in.Limit {
 		last := all[len(all)-1]
-		out.Next = work.Cursor(last.At.UnixMilli(), last.ID)
+		out.Next = last.ID
 	}
 	return answer(out, err)
 }

@@ -677,7 +677,7 @@ func TestFindingPassesWhatIsBroken(t *testing.T) {
 	all := findAll(t, o, "marrec", store.Wanted{Words: "place"})
 	require.Greater(t, len(all), 65)
 	for _, broken := range []int{3, 40} {
-		behind(t, o, "UPDATE requests SET state = 'broken', brief = 'broken' WHERE id = ?", all[broken].State.ID)
+		behind(t, o, "UPDATE requests SET state = packed('states', 'broken'), brief = x'7f6272' WHERE id = ?", all[broken].State.ID)
 	}
 	left := func() (n int) {
 		t.Helper()

@@ -63,9 +63,9 @@ func TestWhatIsSetAside(t *testing.T) {
 		o.Must("marrec", id, request.Take{Task: "check"}, request.Complete{Task: "check"})
 		o.Must("coutinho", id, request.Take{Task: "mark"}, request.Complete{Task: "mark"})
 	}
-	var state string
+	var state []byte
 	require.NoError(t, o.Store.Writer().QueryRow("SELECT state FROM requests WHERE id = ?", broken.ID).Scan(&state))
-	behind(t, o, "UPDATE requests SET state = '{' WHERE id = ?", broken.ID)
+	behind(t, o, "UPDATE requests SET state = packed('states', '{') WHERE id = ?", broken.ID)
 	runAll(t, o, time.Hour)
 	assert.Equal(t, request.Delivered, must(o.Store.Request(ctx, whole.ID))(t).Status, "the others go on")
 	assert.Equal(t, broken.ID+"/barrier", aside()["effect"])

@@ -2,7 +2,6 @@ package work
 
 import (
 	"context"
-	"crypto/rand"
 	"slices"
 	"sync/atomic"
 	"time"
@@ -72,7 +71,7 @@ func wayOf(chosen map[string]map[message.Kind]message.Way, person string, kind m
 
 // post keeps a message, for the list and the mail as its reader wants it.
 func (l *letters) post(tx *store.Tx, company *people.Directory, m store.Message, way message.Way) error {
-	m.ID, m.Listed, m.Mail, m.Due = rand.Text(), way.List, "off", m.At
+	m.Listed, m.Mail, m.Due = way.List, "off", m.At
 	p, _ := company.Person(m.Person)
 	if l.mailing != nil && p.Email != "" && way.Mail != message.Never {
 		m.Mail, m.Daily = "waiting", way.Mail == message.Daily

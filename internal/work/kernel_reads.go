@@ -80,9 +80,6 @@ type (
 // Groups are those of one's own requests, in their order.
 var Groups = store.Groups
 
-// Cursor is where the page after an entry begins.
-func Cursor(ms int64, id string) string { return store.Cursor(ms, id) }
-
 // AnswerPart is the part of what is kept apart that are answers.
 const AnswerPart = store.AnswerPart
 

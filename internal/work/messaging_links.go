@@ -24,7 +24,8 @@ func (m *Mailing) token(to purpose, id string) string {
 // idOf is the ID of the message of a token; false for one that is altered, is for another
 // purpose, or comes where no mail goes out.
 func (m *Mailing) idOf(to purpose, token string) (string, bool) {
-	id, signature, _ := strings.Cut(token, ".")
-	given, err := base64.RawURLEncoding.DecodeString(signature)
+	end := max(0, strings.LastIndexByte(token, '.'))
+	id := token[:end]
+	given, err := base64.RawURLEncoding.DecodeString(strings.TrimPrefix(token[end:], "."))
 	return id, m != nil && err == nil && hmac.Equal(given, signed(m.Secret, string(to), id))
 }

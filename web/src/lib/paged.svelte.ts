@@ -1,27 +1,27 @@
 /** A list whose first page is read with the screen, and the others as one scrolls. */
-type Page<T> = { entries: T[]; next?: string };
+type Page = { entries: unknown[]; next?: string };
+type Entry<P extends Page> = P['entries'][number];
 
-export class Paged<T> {
-	#first: () => Page<T>;
-	#read: (after: string) => Promise<Page<T>>;
-	#rest = $state.raw<{ of: Page<T>; entries: T[]; next?: string } | undefined>();
+export class Paged<P extends Page> {
+	#first: () => P;
+	#read: (after: string) => Promise<P>;
+	#rest = $state.raw<{ of: P; pages: P[] } | undefined>();
 
-	constructor(first: () => Page<T>, read: (after: string) => Promise<Page<T>>) {
+	constructor(first: () => P, read: (after: string) => Promise<P>) {
 		this.#first = first;
 		this.#read = read;
 	}
 
 	/** Further pages count only for the first page they followed; a list read anew begins anew. */
-	#further = $derived.by(() => (this.#rest && this.#rest.of === this.#first() ? this.#rest : undefined));
-	entries = $derived.by(() => [...this.#first().entries, ...(this.#further?.entries ?? [])]);
-	next = $derived.by(() => (this.#further ? this.#further.next : this.#first().next));
+	pages = $derived.by(() => [this.#first(), ...(this.#rest?.of === this.#first() ? this.#rest.pages : [])]);
+	entries = $derived.by(() => this.pages.flatMap((page) => page.entries as Entry<P>[]));
+	next = $derived.by(() => this.pages.at(-1)?.next);
 
 	more = async () => {
 		const of = this.#first();
 		const next = this.next;
 		if (!next) return;
 		const page = await this.#read(next);
-		if (of === this.#first())
-			this.#rest = { of, entries: [...(this.#further?.entries ?? []), ...page.entries], next: page.next };
+		if (of === this.#first()) this.#rest = { of, pages: [...this.pages.slice(1), page] };
 	};
 }

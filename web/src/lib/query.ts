@@ -12,6 +12,14 @@ export function parts<T>(params: URLSearchParams, keys: readonly string[]): T {
 	return found as T;
 }
 
+const sorts = ['waiting', 'due', 'cost'] as const;
+
+/** How a list of decisions is filtered and ordered. */
+export const sorted = (params: URLSearchParams) => ({
+	words: params.get('words') ?? '',
+	sort: sorts.find((s) => s === params.get('sort')) ?? sorts[0]
+});
+
 /** The parts of an address, to stand behind a path. */
 export function search(query: object): string {
 	const params = new URLSearchParams();

@@ -3845,15 +3845,25 @@ export interface components {
             /** @description What somebody answers for who has left */
             ownerless: components["schemas"]["Duty"][];
         };
+        CatalogBeside: {
+            /** @description For what does not work; at most twelve */
+            broken: components["schemas"]["CatalogEntry"][];
+            /** @description It takes what nothing else is for */
+            catchAll?: components["schemas"]["CatalogEntry"];
+            /** @description At most five */
+            help: components["schemas"]["HelpLine"][];
+        };
         CatalogBody: {
+            /** @description With the first page: what does not stand among the entries */
+            beside?: components["schemas"]["CatalogBeside"];
             entries: components["schemas"]["CatalogEntry"][];
             /** @description Areas and services of these with a text or a picture */
             headings: components["schemas"]["Heading"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
         };
         CatalogEntry: {
             area: string;
-            /** @description Titles of its help */
-            articles: string[];
             /** @description The reader may ask for it, not only see it */
             ask: boolean;
             /** @description It takes what nothing else is for */
@@ -5108,6 +5118,13 @@ export interface components {
              * @description Within five minutes
              */
             used: string;
+        };
+        HelpLine: {
+            /** @description Of the offering */
+            name: string;
+            /** @description Key */
+            offering: string;
+            title: string;
         };
         Holder: {
             name: string;
@@ -14270,7 +14287,11 @@ export interface operations {
     };
     catalog: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description What the page before gave as next */
+                after?: string;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;

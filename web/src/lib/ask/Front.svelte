@@ -7,8 +7,7 @@
 	import { list } from '$lib/words';
 
 	type Props = {
-		offerings: Schema['CatalogEntry'][];
-		headings: Schema['Heading'][];
+		offerings: Schema['CatalogBody'];
 		picks: Schema['CatalogEntry'][];
 		yours: Schema['RequestLine'][];
 		underway: Schema['RequestLine'][];
@@ -19,26 +18,12 @@
 		toDecide: number;
 		onSlip: number;
 	};
-	let {
-		offerings,
-		headings,
-		picks,
-		yours,
-		underway,
-		have,
-		parts,
-		decisions,
-		tasks,
-		toDecide,
-		onSlip
-	}: Props = $props();
+	let { offerings, picks, yours, underway, have, parts, decisions, tasks, toDecide, onSlip }: Props =
+		$props();
 
-	const broken = $derived(offerings.filter((o) => o.door === 'broken'));
-	const wanted = $derived(offerings.filter((o) => o.door !== 'broken' && !o.catchAll));
-	const rest = $derived(offerings.find((o) => o.catchAll));
-	const help = $derived(
-		offerings.flatMap((o) => o.articles.map((title) => ({ title, offering: o }))).slice(0, 5)
-	);
+	const broken = $derived(offerings.beside?.broken ?? []);
+	const rest = $derived(offerings.beside?.catchAll);
+	const help = $derived(offerings.beside?.help ?? []);
 	const counts = ['', 'one pick', 'two picks', 'three picks'];
 </script>
 
@@ -122,10 +107,10 @@
 		<section aria-labelledby="help">
 			<h2 id="help">Help</h2>
 			<ul>
-				{#each help as { title, offering } (offering.key + title)}
+				{#each help as { title, offering, name } (offering + title)}
 					<li>
-						<a href="/ask/{offering.key}?help={encodeURIComponent(title)}">{title}</a>
-						<p class="soft small">{offering.name}</p>
+						<a href="/ask/{offering}?help={encodeURIComponent(title)}">{title}</a>
+						<p class="soft small">{name}</p>
 					</li>
 				{/each}
 				{#if rest}
@@ -139,7 +124,7 @@
 	{/if}
 </div>
 
-<Catalog offerings={wanted} {headings} />
+<Catalog first={offerings} />
 
 <style>
 	.slip {

@@ -62,7 +62,7 @@
 		const now = own ?? usual;
 		own = now.includes(key) ? now.filter((k) => k !== key) : [...now, key];
 	};
-	const list = new Paged<Line>(
+	const list = new Paged<{ entries: Line[]; next?: string }>(
 		() => ({ entries: records.lines, next: records.next }),
 		async (after) => {
 			const page = more

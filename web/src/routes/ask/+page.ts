@@ -16,7 +16,7 @@ export const load: PageLoad = async ({ fetch, url, parent }) => {
 	const { session } = await parent();
 	const at = (desk: string) => session.desks.some((d) => d.key === desk);
 	const [offerings, mine, picks, have, parts, decisions, tasks] = await Promise.all([
-		loaded(api.GET('/api/offerings', { fetch })),
+		loaded(api.GET('/api/offerings', { fetch, params: { query: { limit: 100 } } })),
 		loaded(api.GET('/api/requests', { fetch, params: { query: { limit: 30 } } })),
 		loaded(api.GET('/api/picks', { fetch })),
 		loaded(api.GET('/api/belongings', { fetch })),
@@ -33,8 +33,7 @@ export const load: PageLoad = async ({ fetch, url, parent }) => {
 	return {
 		words,
 		front: {
-			offerings: offerings.entries,
-			headings: offerings.headings,
+			offerings,
 			picks: picks.entries,
 			yours: mine.entries.filter((r) => r.yours),
 			underway: mine.entries.filter((r) => !r.yours && r.status !== 'closed').slice(0, most),

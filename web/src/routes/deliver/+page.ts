@@ -1,8 +1,7 @@
-import { redirect } from '@sveltejs/kit';
 import type { PageLoad } from './$types';
 
 export const load: PageLoad = async ({ parent, url }) => {
 	const { tasks } = await parent();
 	const first = tasks.entries.find((t) => t.yours) ?? tasks.entries[0];
-	if (first) redirect(307, `/deliver/${first.request}/${first.key}${url.search}`);
+	return { first: first && `/deliver/${first.request}/${first.key}${url.search}` };
 };
