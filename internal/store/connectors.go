@@ -74,7 +74,7 @@ type Job struct {
 func (j Job) Due() time.Time { return instant(j.DueAt) }
 
 // callsUnderWay are the calls that run or wait, without those that are set aside.
-const callsUnderWay = "state IN ('waiting', 'running') AND kind = 'call' AND key NOT IN (SELECT id FROM set_aside WHERE lane = 'effect')"
+const callsUnderWay = "state <> 'done' AND state IN ('waiting', 'running') AND kind = 'call' AND key NOT IN (SELECT id FROM set_aside WHERE lane = 'effect')"
 
 // Jobs lists the calls that run or wait, the first due first; at most so many.
 func (r ofSystems) Jobs(ctx context.Context, limit int) ([]Job, error) {

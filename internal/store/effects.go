@@ -69,11 +69,18 @@ func (r effectRow) effect() (Effect, error) {
 	return e, errors.Join(json.Unmarshal([]byte(r.Inputs), &e.Inputs), json.Unmarshal([]byte(r.Outputs), &e.Outputs))
 }
 
+// firstDues are the connectors that have effects waiting, with when the first falls due: each
+// is one step in the index, however many wait.
+const firstDues = `WITH RECURSIVE waiting AS (
+		SELECT min(connector) AS connector FROM effects WHERE state = 'waiting'
+		UNION ALL SELECT (SELECT min(e.connector) FROM effects e WHERE e.state = 'waiting' AND e.connector > waiting.connector) FROM waiting WHERE waiting.connector IS NOT NULL),
+	dues AS (SELECT connector, (SELECT min(e.due_at) FROM effects e WHERE e.state = 'waiting' AND e.connector = waiting.connector) AS due FROM waiting WHERE connector IS NOT NULL)`
+
 // Due names the connectors that have effects due by now; the empty one has the
 // timers.
 func (r ofSystems) Due(ctx context.Context, now time.Time) ([]string, error) {
 	var connectors []string
-	err := r.all(ctx, &connectors, "SELECT DISTINCT connector FROM effects WHERE state = 'waiting' AND due_at <= ?", millis(now))
+	err := r.all(ctx, &connectors, firstDues+" SELECT connector FROM dues WHERE due <= ?", millis(now))
 	return connectors, err
 }
 
@@ -113,8 +120,8 @@ func (r ofSystems) NextDues(ctx context.Context) (map[string]time.Time, error) {
 		Connector string
 		Due       int64
 	}
-	if err := r.all(ctx, &rows, `SELECT connector, min(due) AS due FROM (
-		SELECT connector, min(due_at) AS due FROM effects WHERE state = 'waiting' GROUP BY connector
+	if err := r.all(ctx, &rows, firstDues+` SELECT connector, min(due) AS due FROM (
+		SELECT connector, due FROM dues
 		UNION ALL SELECT '', min(publish_at) FROM offering_versions WHERE publish_at IS NOT NULL
 			AND offering NOT IN (SELECT id FROM set_aside WHERE lane = 'publishing')) WHERE due IS NOT NULL GROUP BY connector`); err != nil {
 		return nil, err

@@ -25,15 +25,6 @@ const (
 	BeingTakenBack Standing = "undoing"
 )
 
-// standingOfStatus gives the standing of a row, or its status when it has none.
-var standingOfStatus = func() string {
-	by := "CASE r.status"
-	for _, s := range request.Which(func(s request.Status) bool { return standings[s] != "" }) {
-		by += " WHEN " + text(s) + " THEN " + text(standings[s])
-	}
-	return by + " ELSE r.status END"
-}()
-
 // standings are those of the statuses under way.
 var standings = map[request.Status]Standing{
 	request.Deciding: BeingDecided, request.Returned: BeingDecided, request.Delivering: BeingDone, request.Waiting: BeingDone,
@@ -59,16 +50,6 @@ type Sight struct {
 const seen = `(r.asker = ?1 OR r.beneficiary = ?1 OR r.service IN (SELECT value FROM json_each(?2))
 	OR EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.team IN (SELECT value FROM json_each(?3)))
 	OR EXISTS (SELECT 1 FROM followers w WHERE w.request = r.id AND w.person = ?1))`
-
-// open are the requests under way: few, however many there have been.
-var open = "requests r INDEXED BY requests_open LEFT JOIN forecasts f ON f.request = r.id WHERE ?4 > 0 AND r." + isOpen + " AND " + seen
-
-// What is late will likely miss what is promised; what is stuck has a task that
-// is.
-var (
-	lateNow  = "(coalesce(f.due_at, 0) > 0 AND (f.likely_at > f.due_at OR f.late_at < ?4) AND r." + isForeseen + ")"
-	stuckNow = "EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.state = " + stuck + ")"
-)
 
 // inJSON writes a list as json_each reads it.
 func inJSON(list []string) string {
@@ -115,25 +96,30 @@ func match(terms [][]string) string {
 // Find lists requests that a person may see all of, or has a task in: first what
 // is under way, the most pressed first, then what is closed, the last sent first.
 // What words find is looked up in their index, and sight is asked of that only.
-func (r ofRequests) Find(ctx context.Context, s Sight, w Wanted) (Found, error) {
+func (s *Store) Find(ctx context.Context, by Sight, w Wanted) (Found, error) {
 	phase, after, _ := strings.Cut(w.After, ".")
 	at, _ := strconv.ParseInt(after, 10, 64) // what cannot be read begins anew
 	out := Found{Entries: []Entry{}}
 	if phase != "closed" {
-		rows, err := r.findOpen(ctx, s, w, at)
+		ids, err := s.findOpen(ctx, by, w, max(0, min(at, math.MaxInt32)))
 		if err != nil {
 			return out, err
 		}
-		if len(rows) > w.Limit {
-			return Found{entriesOf(rows[:w.Limit]), fmt.Sprintf("open.%d", at+int64(w.Limit))}, nil
+		page := ids[:min(len(ids), w.Limit)]
+		if out.Entries, err = s.list(ctx, "SELECT "+foreseen+", '' AS key, r.changed_at AS since FROM json_each(?) x CROSS JOIN requests r ON r.id = x.value LEFT JOIN forecasts f ON f.request = r.id ORDER BY x.key", inJSON(page)); err != nil {
+			return out, err
 		}
-		out.Entries, at = entriesOf(rows), 0
-		w.Limit -= len(rows)
+		if len(ids) > w.Limit {
+			out.Next = fmt.Sprintf("open.%d", at+int64(w.Limit))
+			return out, nil
+		}
+		at = 0
+		w.Limit -= len(page)
 	}
 	if w.Standing != "" || w.Late || w.Stuck {
 		return out, nil
 	}
-	rows, err := r.findClosed(ctx, s, w, at)
+	rows, err := s.findClosed(ctx, by, w, at)
 	if len(rows) > w.Limit {
 		rows = rows[:w.Limit]
 		if len(rows) > 0 {
@@ -143,31 +129,6 @@ func (r ofRequests) Find(ctx context.Context, s Sight, w Wanted) (Found, error) 
 	}
 	out.Entries = append(out.Entries, entriesOf(rows)...)
 	return out, err
-}
-
-// pressed is the order of what presses: what is stuck, then by slack.
-const pressed = "stuck DESC, slack, changed DESC, r.id"
-
-// findOpen gives a row more than a page has, if there is one.
-func (r ofRequests) findOpen(ctx context.Context, s Sight, w Wanted, skip int64) ([]listRow, error) {
-	query, args := "SELECT r.id, "+stuckNow+" AS stuck, coalesce(nullif(f.due_at, 0) - max(f.likely_at, ?4), 9e15) AS slack, r.changed_at AS changed FROM "+open, s.args()
-	if len(w.Terms) > 0 {
-		query, args = query+" AND r.number IN (SELECT rowid FROM found_open WHERE found_open MATCH ?)", append(args, match(w.Terms))
-	}
-	if w.Service != "" {
-		query, args = query+" AND r.service = ?", append(args, w.Service)
-	}
-	if w.Standing != "" {
-		query, args = query+" AND "+standingOfStatus+" = ?", append(args, w.Standing)
-	}
-	if w.Late {
-		query += " AND " + lateNow
-	}
-	if w.Stuck {
-		query += " AND " + stuckNow
-	}
-	rows := []listRow{}
-	return rows, r.all(ctx, &rows, "SELECT "+foreseen+", '' AS key, r.changed_at AS since FROM ("+query+" ORDER BY "+pressed+" LIMIT ? OFFSET ?) x JOIN requests r ON r.id = x.id LEFT JOIN forecasts f ON f.request = r.id ORDER BY x.stuck DESC, x.slack, x.changed DESC, x.id", append(args, w.Limit+1, skip)...)
 }
 
 // findClosed gives a row more than a page has, if there is one, of what was sent
@@ -221,13 +182,6 @@ type UnderWay struct {
 	Count    int
 	Late     int
 	Stuck    int
-}
-
-// Overview counts what is under way of what a person may see, or has a task in.
-func (r ofRequests) Overview(ctx context.Context, s Sight) ([]UnderWay, error) {
-	var rows []UnderWay
-	err := r.all(ctx, &rows, "SELECT r.service, "+standingOfStatus+" AS standing, count(*) AS count, sum("+lateNow+") AS late, sum("+stuckNow+") AS stuck FROM "+open+" GROUP BY 1, 2", s.args()...)
-	return rows, err
 }
 
 // ByReference finds a request by its reference.

@@ -32,6 +32,7 @@ func millisOr0(t time.Time) int64 {
 // SaveForecasts keeps forecasts, unless their request has changed meanwhile or has ended.
 func (t *Tx) SaveForecasts(all []Forecast) error {
 	for _, f := range all {
+		t.wrote[f.Request] = true
 		outlook, err := json.Marshal(f.Outlook)
 		if err != nil {
 			return err

@@ -36,7 +36,7 @@ func (p Page) after() (int64, string) {
 func cursor(ms int64, id string) string { return fmt.Sprintf("%d.%s", ms, id) }
 
 type listRow struct {
-	Brief   unpacked
+	Brief   []byte // packed
 	Outlook string // empty while it is not worked out
 	Key     string // of a rung or a task, where there is one
 	Since   int64
@@ -72,7 +72,7 @@ func (r queries) list(ctx context.Context, query string, args ...any) ([]Entry, 
 func entriesOf(rows []listRow) []Entry {
 	entries := make([]Entry, 0, len(rows))
 	for _, r := range rows {
-		state, err := decodeState(r.Brief)
+		state, err := briefs.of(r.Brief)
 		if err != nil {
 			continue
 		}
@@ -291,8 +291,8 @@ type Counts struct {
 func (r ofRequests) CountsFor(ctx context.Context, person string) (Counts, error) {
 	var c Counts
 	err := r.get(ctx, &c, `SELECT
-		(SELECT count(*) FROM requests WHERE asker = ?1 AND `+withAsker+`)
-		+ (SELECT count(*) FROM requests WHERE beneficiary = ?1 AND asker <> ?1 AND `+withSide+`) + (SELECT count(*) FROM task_people WHERE person = ?1 AND open = 1) AS follow,
+		(SELECT count(*) FROM requests INDEXED BY requests_asker_open WHERE asker = ?1 AND status <> `+closed+` AND `+withAsker+`)
+		+ (SELECT count(*) FROM requests INDEXED BY requests_beneficiary_open WHERE beneficiary = ?1 AND beneficiary IS NOT NULL AND status <> `+closed+` AND asker <> ?1 AND `+withSide+`) + (SELECT count(*) FROM task_people WHERE person = ?1 AND open = 1) AS follow,
 		(SELECT count(*) FROM seats WHERE person = ?1 AND state = 'open') AS decide,
 		(SELECT count(*) FROM team_members m JOIN tasks t ON t.team = m.team
 		  WHERE m.person = ?1 AND t.open = 1 AND (t.state IN `+list([]plan.State{plan.Ready, plan.Stuck})+` OR t.holder IN ('', ?1))) AS deliver`, person)

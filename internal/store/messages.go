@@ -114,17 +114,28 @@ func (t *Tx) AddMessage(m Message) error {
 
 // wordsOf keeps the words of a message, unless others are told them already.
 func (t *Tx) wordsOf(m Message) (int64, error) {
-	version, said := m.Text.Version(), pack(words, m.Subject+"\n"+m.Body)
+	version, err := t.versionOf(m.Text)
+	if err != nil {
+		return 0, err
+	}
+	said := pack(words, m.Subject+"\n"+m.Body)
 	var id int64
-	err := t.get(t.ctx, &id, "SELECT id FROM message_words WHERE request = ? AND request IS NOT NULL AND seq = ? AND kind = ? AND rung = ? AND task = ? AND words = ? AND text = ?", m.Request, m.Seq, m.Kind, m.Rung, m.Task, said, version)
+	err = t.get(t.ctx, &id, "SELECT id FROM message_words WHERE request = ? AND request IS NOT NULL AND seq = ? AND kind = ? AND rung = ? AND task = ? AND words = ? AND text = ?", m.Request, m.Seq, m.Kind, m.Rung, m.Task, said, version)
 	if !errors.Is(err, ErrNotFound) {
 		return id, err
 	}
-	if err := t.exec("INSERT INTO message_versions (version, kind, subject, body) VALUES (?,?,?,?) ON CONFLICT DO NOTHING", version, m.Text.Kind, m.Text.Subject, m.Text.Body); err != nil {
-		return 0, err
-	}
 	err = t.get(t.ctx, &id, "INSERT INTO message_words (request, seq, kind, rung, task, words, at, text) VALUES (?,?,?,?,?,?,?,?) RETURNING id",
 		sql.NullString{String: m.Request, Valid: m.Request != ""}, m.Seq, m.Kind, m.Rung, m.Task, said, millis(m.At), version)
+	return id, err
+}
+
+// versionOf keeps a text, unless it is kept.
+func (t *Tx) versionOf(text message.Text) (int64, error) {
+	var id int64
+	err := t.get(t.ctx, &id, "SELECT id FROM message_versions WHERE version = ?", text.Version())
+	if errors.Is(err, ErrNotFound) {
+		err = t.get(t.ctx, &id, "INSERT INTO message_versions (version, kind, subject, body) VALUES (?,?,?,?) RETURNING id", text.Version(), text.Kind, text.Subject, text.Body)
+	}
 	return id, err
 }
 

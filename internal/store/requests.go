@@ -103,6 +103,7 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 	if len(events) == 0 {
 		return t.saveEffects(s.ID, effects)
 	}
+	t.wrote[s.ID] = true
 	last := events[len(events)-1]
 	if err := t.saveState(s, last.At); err != nil {
 		return err

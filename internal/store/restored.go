@@ -40,9 +40,9 @@ func (o Outgoing) Due() time.Time { return instant(o.DueAt) }
 // most so many of each, with how many there are.
 func (r ofSystems) Outgoing(ctx context.Context, limit int) (calls, mails []Outgoing, counts [2]int, err error) {
 	err = errors.Join(
-		r.all(ctx, &calls, "SELECT coalesce(r.reference, '') AS reference, e.connector AS what, e.task AS \"to\", e.due_at FROM effects e JOIN requests r ON r.id = e.request WHERE e.state IN ('waiting', 'running') AND e.kind = 'call' ORDER BY e.due_at, e.key LIMIT ?", limit),
+		r.all(ctx, &calls, "SELECT coalesce(r.reference, '') AS reference, e.connector AS what, e.task AS \"to\", e.due_at FROM effects e JOIN requests r ON r.id = e.request WHERE e.state <> 'done' AND e.state IN ('waiting', 'running') AND e.kind = 'call' ORDER BY e.due_at, e.key LIMIT ?", limit),
 		r.all(ctx, &mails, "SELECT coalesce(r.reference, '') AS reference, substr(unpacked(w.words), 1, instr(unpacked(w.words), char(10)) - 1) AS what, p.name AS \"to\", m.due_at FROM messages m JOIN message_words w ON w.id = m.words JOIN people p ON p.id = m.person LEFT JOIN requests r ON r.id = w.request WHERE m.mail IN ('waiting', 'sending') ORDER BY m.due_at, m.words LIMIT ?", limit),
-		r.get(ctx, &counts[0], "SELECT count(*) FROM effects WHERE state IN ('waiting', 'running') AND kind = 'call'"),
+		r.get(ctx, &counts[0], "SELECT count(*) FROM effects WHERE state <> 'done' AND state IN ('waiting', 'running') AND kind = 'call'"),
 		r.get(ctx, &counts[1], "SELECT count(*) FROM messages WHERE mail IN ('waiting', 'sending')"),
 	)
 	return calls, mails, counts, err

@@ -16,7 +16,7 @@ func (r ofRequests) SlipOf(ctx context.Context, person string) (all []Drafted, e
 
 // OnSlip counts the drafts on the slip of a person.
 func (r ofRequests) OnSlip(ctx context.Context, person string) (n int, err error) {
-	err = r.get(ctx, &n, "SELECT count(*) FROM requests WHERE asker = ? AND slip = ? AND status = "+draft, person, onSlip)
+	err = r.get(ctx, &n, "SELECT count(*) FROM requests INDEXED BY requests_asker_open WHERE asker = ? AND status <> "+closed+" AND slip = ? AND status = "+draft, person, onSlip)
 	return n, err
 }
 

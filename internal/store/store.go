@@ -105,6 +105,7 @@ type Store struct {
 	lock     *os.File
 	dir      string
 	newest   atomic.Int64 // number of the newest event
+	afoot    afoot
 }
 
 // Pragmas of every connection. FULL keeps what is committed even over a loss
@@ -246,8 +247,9 @@ type transaction struct {
 	reads
 	tx     *sqlx.Tx
 	ctx    context.Context
-	newest *atomic.Int64 // number of the newest event that is kept
-	then   []func()      // to be done once all is kept
+	newest *atomic.Int64   // number of the newest event that is kept
+	wrote  map[string]bool // IDs of the requests it wrote of
+	then   []func()        // to be done once all is kept
 }
 
 // Write runs f in one transaction: all of it is kept, or nothing.
@@ -256,7 +258,7 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	if err != nil {
 		return full(err)
 	}
-	t := &transaction{reads: readsOf(tx), tx: tx, ctx: ctx, newest: &s.newest}
+	t := &transaction{reads: readsOf(tx), tx: tx, ctx: ctx, newest: &s.newest, wrote: map[string]bool{}}
 	if err := f(&Tx{t, companyTx{t}, ownTx{t}, factsTx{t}}); err != nil {
 		err = full(err)
 		if rollback := tx.Rollback(); errors.Is(err, ErrFull) || rollback == nil {
@@ -265,7 +267,7 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 			return errors.Join(err, rollback)
 		}
 	}
-	if err := full(tx.Commit()); err != nil {
+	if err := full(s.commit(ctx, t)); err != nil {
 		return err
 	}
 	for _, do := range t.then {

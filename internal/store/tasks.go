@@ -130,7 +130,7 @@ func (r ofTasks) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 	}
 	var rows []struct {
 		placeRow
-		Brief unpacked
+		Brief []byte // packed
 		Key   string
 		Place float64
 		Late  bool
@@ -140,7 +140,7 @@ func (r ofTasks) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 	}
 	entries := make([]TaskEntry, len(rows))
 	for i, row := range rows {
-		state, err := decodeState(row.Brief)
+		state, err := briefs.of(row.Brief)
 		if err != nil {
 			return nil, err
 		}

@@ -10,13 +10,12 @@ import (
 // The words of the core as queries write them. They stand in the text of a query,
 // and not among its values, so that it can use an index of some rows only.
 var (
-	draft      = text(request.Draft)
-	closed     = text(request.Closed)
-	isOpen     = "status IN " + list(request.Which(request.Status.UnderWay))
-	isForeseen = "status IN " + list(request.Which(request.Status.Promising))
-	withAsker  = "status IN " + list(request.Which(request.Status.WithAsker))
-	withSide   = "status IN " + list(request.Which(request.Status.WithSide))
-	stuck      = text(plan.Stuck)
+	draft     = text(request.Draft)
+	closed    = text(request.Closed)
+	isOpen    = "status NOT IN " + list(request.Which(func(s request.Status) bool { return !s.UnderWay() }))
+	withAsker = "status IN " + list(request.Which(request.Status.WithAsker))
+	withSide  = "status IN " + list(request.Which(request.Status.WithSide))
+	stuck     = text(plan.Stuck)
 )
 
 // undoing is the state in lists of a task that is being taken back.

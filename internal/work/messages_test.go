@@ -204,7 +204,7 @@ func TestTextsOfTheOwner(t *testing.T) {
 	post(t, o)
 	assert.Equal(t, "Say yes to Davi Sarmento", lettersTo(o, "quist")[0].Subject)
 	var from string // the text a message was written from stays known when it changes
-	require.NoError(t, o.Store.Writer().QueryRow("SELECT v.subject FROM messages m JOIN message_words w ON w.id = m.words JOIN message_versions v ON v.version = w.text WHERE m.person = ? AND w.kind = 'decide' ORDER BY w.id DESC LIMIT 1", demo.ID("quist")).Scan(&from))
+	require.NoError(t, o.Store.Writer().QueryRow("SELECT v.subject FROM messages m JOIN message_words w ON w.id = m.words JOIN message_versions v ON v.id = w.text WHERE m.person = ? AND w.kind = 'decide' ORDER BY w.id DESC LIMIT 1", demo.ID("quist")).Scan(&from))
 	assert.Equal(t, "Say yes to {{ request.asker }}", from)
 	err := o.Messaging.SetText(ctx, demo.ID("lindskaug"), message.Text{Kind: message.Decide, Subject: "{{ request.answer }}", Body: "Please."})
 	why, ok := request.AsRefusal(err)

@@ -150,6 +150,7 @@ func opened(t testing.TB, when time.Time, files fs.FS) *Office {
 	t.Cleanup(func() {
 		o.knowsTheCompany()
 		o.countsRight()
+		assert.NoError(t, o.Store.HoldsTrue(context.Background()))
 		require.NoError(t, o.Store.Close())
 	})
 	return o

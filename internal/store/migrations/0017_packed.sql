@@ -33,6 +33,17 @@ CREATE TRIGGER events_remain BEFORE DELETE ON events BEGIN
 END;
 -- +goose StatementEnd
 
+CREATE TABLE numbered_versions (
+  id INTEGER PRIMARY KEY,
+  version TEXT NOT NULL UNIQUE,
+  kind TEXT NOT NULL,
+  subject TEXT NOT NULL,
+  body TEXT NOT NULL
+) STRICT;
+INSERT INTO numbered_versions (version, kind, subject, body) SELECT version, kind, subject, body FROM message_versions;
+DROP TABLE message_versions;
+ALTER TABLE numbered_versions RENAME TO message_versions;
+
 -- What people are told of one event in the same words stands once. Words of later events
 -- have greater numbers.
 CREATE TABLE message_words (
@@ -44,7 +55,7 @@ CREATE TABLE message_words (
   task TEXT NOT NULL,
   words BLOB NOT NULL, -- packed: subject, a line feed, and body
   at INTEGER NOT NULL,
-  text TEXT NOT NULL -- version of the text that was filled in; empty before there were versions
+  text INTEGER REFERENCES message_versions(id) -- that was filled in; nothing before there were versions
 ) STRICT;
 CREATE TABLE told (
   person TEXT NOT NULL REFERENCES people(id),
@@ -74,7 +85,7 @@ CREATE TABLE first_of AS SELECT min(n.number) AS number, m.request, m.seq, m.kin
   FROM messages m JOIN numbered n ON n.id = m.id
   GROUP BY m.request, m.seq, m.kind, m.rung, m.task, m.subject, m.body, m.at, m.text, CASE WHEN m.request IS NULL THEN m.id END;
 INSERT INTO message_words (id, request, seq, kind, rung, task, words, at, text)
-  SELECT number, request, seq, kind, rung, task, packed('words', CAST(subject || char(10) || body AS BLOB)), at, text FROM first_of ORDER BY number;
+  SELECT number, request, seq, kind, rung, task, packed('words', CAST(subject || char(10) || body AS BLOB)), at, (SELECT v.id FROM message_versions v WHERE v.version = first_of.text) FROM first_of ORDER BY number;
 CREATE INDEX message_words_request ON message_words(request, seq) WHERE request IS NOT NULL;
 CREATE INDEX first_of_request ON first_of(request, seq);
 CREATE TABLE named AS SELECT m.id, m.person, coalesce((SELECT f.number FROM first_of f WHERE f.request = m.request AND f.seq = m.seq
@@ -96,6 +107,16 @@ CREATE INDEX messages_due ON messages(due_at) WHERE mail = 'waiting';
 CREATE INDEX messages_sending ON messages(mail) WHERE mail = 'sending';
 CREATE INDEX messages_mailed ON messages(words) WHERE mail <> 'off';
 
+-- Effects that are done stay, and are never looked for but by their key.
+DROP INDEX effects_due;
+CREATE INDEX effects_due ON effects(connector, due_at) WHERE state = 'waiting';
+CREATE INDEX effects_running ON effects(key) WHERE state = 'running';
+CREATE INDEX effects_calls ON effects(state, due_at) WHERE kind = 'call' AND state <> 'done';
+
+-- What is under way is read as a whole, once.
+DROP INDEX requests_open;
+CREATE INDEX requests_open ON requests(id) WHERE status NOT IN ('draft', 'closed');
+
 -- What has ended is not foreseen.
 DROP INDEX forecasts_due;
 DELETE FROM forecasts WHERE request IN (SELECT id FROM requests WHERE status = 'closed');
@@ -105,3 +126,5 @@ DROP INDEX tasks_team;
 DROP INDEX tasks_since;
 CREATE INDEX tasks_team ON tasks(team, place, request, key) WHERE open = 1;
 CREATE INDEX tasks_since ON tasks(team, since, request, key) WHERE open = 1;
+DROP INDEX tasks_holder;
+CREATE INDEX tasks_holder ON tasks(holder) WHERE open = 1;

@@ -20,9 +20,13 @@
 	let keys = $state(false);
 	/** Where there is little room, desks and person stand in a menu. */
 	let menu = $state(false);
+	/** Nobody has gone anywhere yet: an address was opened, and perhaps led on to its first entry. */
+	let opened = true;
 	// the new sheet is where the person expects to be
 	afterNavigate(({ from, to, type }) => {
 		menu = false;
+		opened &&= type === 'enter' || !!page.state.led;
+		if (opened) return;
 		if (type === 'enter' || !from || !to || from.url.pathname === to.url.pathname) return;
 		if (document.activeElement?.matches('[autofocus], [role=dialog] *')) return;
 		const heading = document.querySelector<HTMLElement>('#sheet h1');

@@ -4,6 +4,6 @@ import { goto } from '$app/navigation';
 export function leadOn(first: () => string | undefined): void {
 	$effect(() => {
 		const to = first();
-		if (to) void goto(to, { replaceState: true });
+		if (to) void goto(to, { replaceState: true, state: { led: true } });
 	});
 }

@@ -1,0 +1,301 @@
+package store
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"maps"
+	"reflect"
+	"slices"
+	"strings"
+	"sync"
+
+	"heptad/internal/core/request"
+)
+
+// afoot are the requests under way as they are found and counted: some in a hundred of all,
+// and asked of as a whole, so that they stand in memory. They are read from the file when
+// they are first asked for; each transaction reads those that it wrote again.
+type afoot struct {
+	kept sync.Mutex // held from before a transaction is kept until what it wrote is read here
+	mu   sync.RWMutex
+	rows map[string]*underway // by ID; nil until they are read
+}
+
+// underway is what is known of one of them. It is never changed, only replaced.
+type underway struct {
+	ID, Service, Asker, Beneficiary string
+	Number                          int64
+	Status                          request.Status
+	Changed                         int64  `db:"changed_at"`
+	Due                             int64  `db:"due_at"`    // of the promise; 0 for none
+	Likely                          int64  `db:"likely_at"` // 0 for unknown
+	Late                            int64  `db:"late_at"`   // the first open instant after it is due; 0 for none
+	Stuck                           bool   // a task is
+	InTeams                         string `db:"teams"`     // keys with a line feed after each
+	InFollowers                     string `db:"followers"` // IDs
+
+	teams, followers []string
+}
+
+// readUnderway reads those under way: all, or some by their IDs.
+func (r ofRequests) readUnderway(ctx context.Context, ids []string) ([]*underway, error) {
+	query, args := `SELECT r.id, r.service, r.asker, coalesce(r.beneficiary, '') AS beneficiary, coalesce(r.number, 0) AS number, r.status, r.changed_at,
+		coalesce(f.due_at, 0) AS due_at, coalesce(f.likely_at, 0) AS likely_at, coalesce(f.late_at, 0) AS late_at,
+		EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.state = `+stuck+`) AS stuck,
+		coalesce((SELECT group_concat(DISTINCT team) FROM tasks t WHERE t.request = r.id), '') AS teams,
+		coalesce((SELECT group_concat(person) FROM followers w WHERE w.request = r.id), '') AS followers
+		FROM requests r LEFT JOIN forecasts f ON f.request = r.id WHERE r.`+isOpen, []any{}
+	if ids != nil {
+		query, args = query+" AND r.id IN (SELECT value FROM json_each(?))", []any{inJSON(ids)}
+	}
+	var rows []*underway
+	err := r.all(ctx, &rows, query, args...)
+	for _, row := range rows {
+		row.teams, row.followers = listed(row.InTeams), listed(row.InFollowers)
+		row.InTeams, row.InFollowers = "", ""
+	}
+	return rows, err
+}
+
+// listed splits what SQL has joined; keys and IDs have no comma.
+func listed(joined string) []string {
+	if joined == "" {
+		return nil
+	}
+	return strings.Split(joined, ",")
+}
+
+// underWay gives all that are under way.
+func (s *Store) underWay(ctx context.Context) (map[string]*underway, func(), error) {
+	s.afoot.mu.RLock()
+	if s.afoot.rows != nil {
+		return s.afoot.rows, s.afoot.mu.RUnlock, nil
+	}
+	s.afoot.mu.RUnlock()
+	if err := s.readAfoot(ctx); err != nil {
+		return nil, nil, err
+	}
+	s.afoot.mu.RLock()
+	return s.afoot.rows, s.afoot.mu.RUnlock, nil
+}
+
+// readAfoot reads all, once. Nothing is kept meanwhile.
+func (s *Store) readAfoot(ctx context.Context) error {
+	s.afoot.kept.Lock()
+	defer s.afoot.kept.Unlock()
+	if s.afoot.rows != nil {
+		return nil
+	}
+	rows, err := s.readUnderway(ctx, nil)
+	if err != nil {
+		return err
+	}
+	all := make(map[string]*underway, len(rows))
+	for _, row := range rows {
+		all[row.ID] = row
+	}
+	s.afoot.mu.Lock()
+	defer s.afoot.mu.Unlock()
+	s.afoot.rows = all
+	return nil
+}
+
+// commit keeps a transaction, and what it wrote of requests under way.
+func (s *Store) commit(ctx context.Context, t *transaction) error {
+	s.afoot.kept.Lock()
+	defer s.afoot.kept.Unlock()
+	var rows []*underway
+	if s.afoot.rows != nil && len(t.wrote) > 0 {
+		var err error
+		if rows, err = t.readUnderway(ctx, slices.Collect(maps.Keys(t.wrote))); err != nil {
+			return cmp.Or(t.tx.Rollback(), err)
+		}
+	}
+	if err := t.tx.Commit(); err != nil || s.afoot.rows == nil || len(t.wrote) == 0 {
+		return err
+	}
+	s.afoot.mu.Lock()
+	defer s.afoot.mu.Unlock()
+	for id := range t.wrote {
+		delete(s.afoot.rows, id)
+	}
+	for _, row := range rows {
+		s.afoot.rows[row.ID] = row
+	}
+	return nil
+}
+
+// sight is what a person may see requests by, ready to be asked often.
+type sight struct {
+	person          string
+	services, teams map[string]bool
+	now             int64
+}
+
+func (s Sight) ready() sight {
+	in := func(keys []string) map[string]bool {
+		set := make(map[string]bool, len(keys))
+		for _, k := range keys {
+			set[k] = true
+		}
+		return set
+	}
+	return sight{s.Person, in(s.Services), in(s.Teams), millis(s.Now)}
+}
+
+// sees says of a request under way what seen says of all.
+func (s sight) sees(u *underway) bool {
+	return u.Asker == s.person || u.Beneficiary == s.person || s.services[u.Service] ||
+		slices.ContainsFunc(u.teams, func(key string) bool { return s.teams[key] }) || slices.Contains(u.followers, s.person)
+}
+
+// late reports whether it will likely miss what is promised.
+func (u *underway) late(now int64) bool {
+	return u.Due > 0 && (u.Likely > u.Due || u.Late < now) && u.Status.Promising()
+}
+
+// unpressed is the slack of what promises nothing, in milliseconds.
+const unpressed = 9_000_000_000_000_000
+
+// slack is how much time is left of what is promised, if it ends when it likely will; in
+// milliseconds.
+func (u *underway) slack(now int64) int64 {
+	if u.Due == 0 {
+		return unpressed
+	}
+	return u.Due - max(u.Likely, now)
+}
+
+// pressed orders by what presses: what is stuck, then by slack, then what has changed last.
+func pressed(now int64) func(a, b *underway) int {
+	return func(a, b *underway) int {
+		if a.Stuck != b.Stuck {
+			if a.Stuck {
+				return -1
+			}
+			return 1
+		}
+		return cmp.Or(cmp.Compare(a.slack(now), b.slack(now)), cmp.Compare(b.Changed, a.Changed), cmp.Compare(a.ID, b.ID))
+	}
+}
+
+// Overview counts what is under way of what a person may see, or has a task in.
+func (s *Store) Overview(ctx context.Context, by Sight) ([]UnderWay, error) {
+	rows, done, err := s.underWay(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	type place struct {
+		service  string
+		standing Standing
+	}
+	counts, eye := map[place]*UnderWay{}, by.ready()
+	for _, u := range rows {
+		if !eye.sees(u) {
+			continue
+		}
+		at := place{u.Service, standings[u.Status]}
+		c := counts[at]
+		if c == nil {
+			c = &UnderWay{Service: at.service, Standing: at.standing}
+			counts[at] = c
+		}
+		c.Count++
+		if u.late(eye.now) {
+			c.Late++
+		}
+		if u.Stuck {
+			c.Stuck++
+		}
+	}
+	all := make([]UnderWay, 0, len(counts))
+	for _, c := range counts {
+		all = append(all, *c)
+	}
+	slices.SortFunc(all, func(a, b UnderWay) int {
+		return cmp.Or(cmp.Compare(a.Service, b.Service), cmp.Compare(a.Standing, b.Standing))
+	})
+	return all, nil
+}
+
+// findOpen gives the IDs of what is wanted and under way, the most pressed first: from so
+// many on, and one more than a page has, if there is one.
+func (s *Store) findOpen(ctx context.Context, by Sight, w Wanted, skip int64) ([]string, error) {
+	var numbers map[int64]bool // of what has the words
+	if len(w.Terms) > 0 {
+		var found []int64
+		if err := s.all(ctx, &found, "SELECT rowid FROM found_open WHERE found_open MATCH ?", match(w.Terms)); err != nil {
+			return nil, err
+		}
+		numbers = make(map[int64]bool, len(found))
+		for _, n := range found {
+			numbers[n] = true
+		}
+	}
+	rows, done, err := s.underWay(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	eye := by.ready()
+	first := firsts[*underway]{most: int(skip) + w.Limit + 1, by: pressed(eye.now)}
+	for _, u := range rows {
+		if (numbers == nil || numbers[u.Number]) && (w.Service == "" || u.Service == w.Service) && (w.Standing == "" || standings[u.Status] == w.Standing) &&
+			(!w.Late || u.late(eye.now)) && (!w.Stuck || u.Stuck) && eye.sees(u) {
+			first.add(u)
+		}
+	}
+	ids := []string{}
+	for _, u := range first.sorted()[min(len(first.all), int(skip)):] {
+		ids = append(ids, u.ID)
+	}
+	return ids, nil
+}
+
+// firsts are the first of many in an order, without all of them being sorted.
+type firsts[T any] struct {
+	most int
+	by   func(a, b T) int
+	all  []T
+}
+
+func (f *firsts[T]) add(one T) {
+	if f.all = append(f.all, one); len(f.all) >= 2*f.most+100 {
+		f.sorted()
+	}
+}
+
+func (f *firsts[T]) sorted() []T {
+	slices.SortFunc(f.all, f.by)
+	f.all = f.all[:min(len(f.all), f.most)]
+	return f.all
+}
+
+// HoldsTrue holds what stands in memory against what is kept: an error says what is not the
+// same.
+func (s *Store) HoldsTrue(ctx context.Context) error {
+	rows, done, err := s.underWay(ctx)
+	if err != nil {
+		return err
+	}
+	defer done()
+	kept, err := s.readUnderway(ctx, nil)
+	if err != nil {
+		return err
+	}
+	if len(kept) != len(rows) {
+		return fmt.Errorf("%d requests are under way, and %d are known", len(kept), len(rows))
+	}
+	for _, row := range kept {
+		if !reflect.DeepEqual(row, rows[row.ID]) {
+			return fmt.Errorf("of request %s %+v is kept, and %+v is known", row.ID, row, rows[row.ID])
+		}
+	}
+	if !briefs.unchanged() {
+		return errors.New("what lists were given was changed by who was given it")
+	}
+	return nil
+}
