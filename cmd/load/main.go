@@ -19,6 +19,7 @@ import (
 
 type commands struct {
 	Read    readCommand    `cmd:"" help:"Measure what is read."`
+	Write   writeCommand   `cmd:"" help:"Measure what acts take, beside bare SQLite."`
 	Listen  listenCommand  `cmd:"" help:"Measure what changes cost while many listen."`
 	Make    makeCommand    `cmd:"" help:"Make a folder, unless it is there."`
 	Phrases phrasesCommand `cmd:"" help:"Write what the demo's season says most often, which the store packs with."`
@@ -74,6 +75,29 @@ func (c *readCommand) Run(ctx context.Context) error {
 	}
 	load.Report(os.Stdout, all)
 	return errors.Join(failed...)
+}
+
+type writeCommand struct {
+	folders
+	Requests []int `default:"10000,100000,1000000" help:"On folders of so many requests."`
+}
+
+// Run measures what acts take.
+func (c *writeCommand) Run(ctx context.Context) error {
+	var all []load.Writing
+	for _, n := range c.Requests {
+		dir, err := c.made(ctx, n)
+		if err != nil {
+			return err
+		}
+		w, err := load.Write(ctx, dir, n)
+		if err != nil {
+			return err
+		}
+		all = append(all, w)
+	}
+	load.ReportWriting(os.Stdout, all)
+	return nil
 }
 
 type listenCommand struct {

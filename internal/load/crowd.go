@@ -6,8 +6,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"math/rand/v2"
 	"net/http"
-	"net/url"
 	"slices"
 	"strings"
 	"sync"
@@ -16,9 +16,11 @@ import (
 	"heptad/internal/demo"
 )
 
-// How many listen, and what each change of the aims may cost.
+// How many listen, how many of them a change concerns, and what each change of the aims may
+// cost.
 const (
 	tabs        = 1000
+	concerned   = 20
 	mostChange  = 100 * time.Millisecond
 	mostAbsence = 50 * time.Millisecond
 	mostStale   = time.Second // for 95 of 100 of those it concerns
@@ -44,7 +46,12 @@ type tab struct {
 // some of them, and the absence of one.
 func Listen(ctx context.Context, dir string) (Crowd, error) {
 	var out Crowd
-	c, err := start(ctx, "serve", "--data", dir, "--door", fmt.Sprint(tabs+50))
+	const asked = "new-second-sign-in-factor"
+	team, err := workOn(dir, asked)
+	if err != nil {
+		return out, err
+	}
+	c, err := start(ctx, "serve", "--data", dir, "--door", fmt.Sprint(2*Whole.People))
 	if err != nil {
 		return out, err
 	}
@@ -63,7 +70,11 @@ func Listen(ctx context.Context, dir string) (Crowd, error) {
 	defer end()
 	streams := &http.Client{Transport: &http.Transport{}}
 	var all []*tab
-	for _, id := range people[:min(tabs, len(people))] {
+	people = slices.DeleteFunc(people, func(id string) bool { return slices.Contains(team, id) })[:min(len(people)-len(team), tabs-concerned)]
+	for i := range concerned {
+		people = append(people, team[i%len(team)])
+	}
+	for _, id := range people {
 		p, err := signIn(ctx, client, c.url, id)
 		if err != nil {
 			return out, err
@@ -87,7 +98,7 @@ func Listen(ctx context.Context, dir string) (Crowd, error) {
 			return out, err
 		}
 		began, at := c.cpu(), time.Now()
-		if err := asker.send(ctx, "new-second-sign-in-factor"); err != nil {
+		if err := asker.send(ctx, asked); err != nil {
 			return out, err
 		}
 		if err := c.settle(ctx); err != nil {
@@ -153,15 +164,52 @@ func (t *tab) listen(ctx context.Context, streams *http.Client, ready chan<- err
 		return
 	}
 	defer answer.Body.Close()
+	heard := make(chan struct{}, 1)
+	defer close(heard)
+	go t.read(ctx, heard)
 	lines := bufio.NewScanner(answer.Body)
 	for lines.Scan() {
-		if lines.Text() != "event: change" && lines.Text() != "event: refresh" {
-			continue
+		if lines.Text() == "event: change" || lines.Text() == "event: refresh" {
+			select {
+			case heard <- struct{}{}:
+			default: // it is going to read
+			}
 		}
+	}
+}
+
+// read reads the list soon after something was heard, and not more often than the page does.
+func (t *tab) read(ctx context.Context, heard <-chan struct{}) {
+	last := time.Time{}
+	for range heard {
+		soon := time.Now().Add(40*time.Millisecond + rand.N(300*time.Millisecond))
+		if next := last.Add(time.Second); next.After(soon) {
+			soon = next
+		}
+		time.Sleep(time.Until(soon))
+		select {
+		case <-heard:
+		default:
+		}
+		last = time.Now()
 		if _, err := t.ask(ctx, http.MethodGet, "/api/tasks", ""); err == nil {
 			t.fresh <- time.Now()
 		}
 	}
+}
+
+// workOn are the IDs of those whose teams work on what is asked for with an offering.
+func workOn(dir, offering string) (people []string, err error) {
+	db, err := file(dir)
+	if err != nil {
+		return nil, err
+	}
+	defer db.Close()
+	err = db.Select(&people, "SELECT DISTINCT m.person FROM catalog c, json_each(c.teams) t JOIN team_members m ON m.team = t.value WHERE c.offering = ? ORDER BY 1", offering)
+	if err == nil && len(people) == 0 {
+		err = fmt.Errorf("nobody works on %s", offering)
+	}
+	return people, err
 }
 
 // peopleAt are the IDs of those who can sign in, the demo's own last.
@@ -185,41 +233,4 @@ func field(object []byte, name string) string {
 	_ = json.Unmarshal(object, &all) // of what is no object nothing is read
 	text, _ := all[name].(string)
 	return text
-}
-
-// send asks for an offering of the demo, with answers as its people give them.
-func (p *person) send(ctx context.Context, offering string) error {
-	habits, err := demo.Habits()
-	if err != nil {
-		return err
-	}
-	for _, h := range habits {
-		if h.Offering != offering {
-			continue
-		}
-		answers := h.Dated(0, time.Now())
-		path := "/api/offerings/" + url.PathEscape(offering) + "/draft"
-		data, err := json.Marshal(map[string]any{"answers": answers})
-		if err != nil {
-			return err
-		}
-		kept, err := p.ask(ctx, http.MethodPut, path, string(data))
-		if err != nil {
-			return err
-		}
-		var saved struct {
-			Draft  string
-			Result struct{ Slip string }
-		}
-		if err := json.Unmarshal(kept, &saved); err != nil {
-			return err
-		}
-		data, err = json.Marshal(map[string]any{"answers": answers, "slip": saved.Result.Slip})
-		if err != nil {
-			return err
-		}
-		_, err = p.ask(ctx, http.MethodPost, "/api/requests/"+saved.Draft+"/submit", string(data))
-		return err
-	}
-	return fmt.Errorf("nobody asks for %s", offering)
 }

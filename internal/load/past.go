@@ -56,7 +56,7 @@ type filling struct {
 // fill copies the requests of a folder's file until there are so many.
 func fill(db *sqlx.DB, parts multiplied, size Size, told func(done int)) error {
 	n, open := size.Requests, cmp.Or(size.Open, size.Requests*underWay/100)
-	f := &filling{db: db, parts: parts, tables: map[string]*table{}, random: rand.New(rand.NewPCG(1, 2)), prefix: demo.Organisation.Prefix}
+	f := &filling{db: db, parts: parts, random: rand.New(rand.NewPCG(1, 2)), prefix: demo.Organisation.Prefix}
 	for part := range max(parts.people, parts.offerings) {
 		f.called = append(f.called, parts.names(part))
 	}
@@ -98,12 +98,9 @@ func (f *filling) patterns() error {
 	if err := f.db.Select(&all, "SELECT id, reference, number, status FROM requests WHERE number IS NOT NULL ORDER BY number"); err != nil {
 		return err
 	}
-	for name := range keptBy {
-		t, err := tableOf(f.db, name)
-		if err != nil {
-			return err
-		}
-		f.tables[name] = t
+	var err error
+	if f.tables, err = tablesOf(f.db); err != nil {
+		return err
 	}
 	f.order = names(f.tables)
 	for _, r := range all {

@@ -22,6 +22,31 @@ func (c Crowd) Report(w io.Writer) {
 	fmt.Fprintf(w, "an absence: %.0f ms of CPU (under %.0f)  %s\n", ms(c.Absence), ms(mostAbsence), verdict(c.Absence < mostAbsence))
 }
 
+// ReportWriting prints what acts take, and whether that is within the aims.
+func ReportWriting(w io.Writer, all []Writing) {
+	last, first := all[len(all)-1], all[0]
+	fmt.Fprintf(w, "%-32s", "ms on the clock an act at")
+	for _, r := range all {
+		fmt.Fprintf(w, "%12d", r.Requests)
+	}
+	fmt.Fprintf(w, "%10s %8s %8s\n", "bare", "growth", "bares")
+	for _, act := range acts {
+		fmt.Fprintf(w, "%-32s", act)
+		for _, r := range all {
+			fmt.Fprintf(w, "%12.2f", ms(r.Acts[act]))
+		}
+		growth, bares := float64(last.Acts[act])/float64(first.Acts[act]), float64(last.Acts[act])/float64(last.Bare[act])
+		ok := growth < mostWriting && bares < mostWriting
+		if act == "submit" {
+			ok = 1/bares >= leastSending
+		}
+		fmt.Fprintf(w, "%10.2f %8.2f %8.2f  %s\n", ms(last.Bare[act]), growth, bares, verdict(ok))
+	}
+	fmt.Fprintf(w, "a submission writes %d rows, %d bytes of values\n", last.Rows, last.Bytes)
+	fmt.Fprintf(w, "submissions by 8: %.0f a second; by 64: %.0f (not fewer)  %s\n", last.Eight, last.SixtyFour, verdict(last.SixtyFour >= 0.95*last.Eight))
+	fmt.Fprintf(w, "reads by 64 beside 60 submissions: %.0f a second (600)  %s\n", last.Reads, verdict(last.Reads >= leastReads))
+}
+
 func ms(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
 
 // Report prints what calls cost on folders, the smallest first, and whether that is within

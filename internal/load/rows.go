@@ -16,7 +16,8 @@ type table struct {
 	columns []string
 	read    []string // the columns as they are read: what is packed is unpacked
 	numbers bool     // its first column numbers the rows
-	fill    string
+	fill    string   // puts a row in, unless there is one
+	put     string   // puts a row in, or in the place of the one that is there
 }
 
 func tableOf(db sqlx.Queryer, name string) (*table, error) {
@@ -41,8 +42,32 @@ func tableOf(db sqlx.Queryer, name string) (*table, error) {
 			t.numbers = true
 		}
 	}
-	t.fill = "INSERT INTO " + name + " (" + strings.Join(t.columns, ",") + ") VALUES (" + strings.Join(values, ",") + ") ON CONFLICT DO NOTHING"
+	var keys, sets []string
+	for i, c := range columns {
+		if c.PK > 0 {
+			keys = append(keys, t.columns[i])
+		} else {
+			sets = append(sets, t.columns[i]+" = excluded."+t.columns[i])
+		}
+	}
+	into := "INSERT INTO " + name + " (" + strings.Join(t.columns, ",") + ") VALUES (" + strings.Join(values, ",") + ") ON CONFLICT "
+	if t.fill, t.put = into+"DO NOTHING", into+"DO NOTHING"; len(keys) > 0 && len(sets) > 0 && !t.numbers {
+		t.put = into + "(" + strings.Join(keys, ",") + ") DO UPDATE SET " + strings.Join(sets, ",")
+	}
 	return t, nil
+}
+
+// tablesOf are those of which each request has rows.
+func tablesOf(db sqlx.Queryer) (map[string]*table, error) {
+	all := map[string]*table{}
+	for name := range keptBy {
+		t, err := tableOf(db, name)
+		if err != nil {
+			return nil, err
+		}
+		all[name] = t
+	}
+	return all, nil
 }
 
 // at is the place of a column.

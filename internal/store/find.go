@@ -52,8 +52,8 @@ const seen = `(r.asker = ?1 OR r.beneficiary = ?1 OR r.service IN (SELECT value 
 	OR EXISTS (SELECT 1 FROM followers w WHERE w.request = r.id AND w.person = ?1))`
 
 // inJSON writes a list as json_each reads it.
-func inJSON(list []string) string {
-	data, _ := json.Marshal(slices.Concat([]string{}, list)) // strings always marshal
+func inJSON[T string | int64](list []T) string {
+	data, _ := json.Marshal(slices.Concat([]T{}, list)) // words and numbers always marshal
 	return string(data)
 }
 
@@ -119,36 +119,67 @@ func (s *Store) Find(ctx context.Context, by Sight, w Wanted) (Found, error) {
 	if w.Standing != "" || w.Late || w.Stuck {
 		return out, nil
 	}
-	rows, err := s.findClosed(ctx, by, w, at)
+	rows, on, err := s.findClosed(ctx, by, w, at)
 	if len(rows) > w.Limit {
-		rows = rows[:w.Limit]
-		if len(rows) > 0 {
+		if rows = rows[:w.Limit]; len(rows) > 0 {
 			at = rows[len(rows)-1].Number
 		}
-		out.Next = fmt.Sprintf("closed.%d", at)
+		on = at
+	}
+	if on >= 0 {
+		out.Next = fmt.Sprintf("closed.%d", on)
 	}
 	out.Entries = append(out.Entries, entriesOf(rows)...)
 	return out, err
 }
 
-// findClosed gives a row more than a page has, if there is one, of what was sent
-// before a number; the newest for 0.
-func (r ofRequests) findClosed(ctx context.Context, s Sight, w Wanted, before int64) ([]listRow, error) {
+// How many closed requests are asked for their sight at once, and by one page: who may see
+// few of many is given what is found so far, and goes on from there.
+const (
+	examinedAtOnce = 250
+	mostExamined   = 2000
+)
+
+// findClosed gives a row more than a page has, if there is one, of what was sent before a
+// number; the newest for 0. On is before which number it goes on, or less than 0 when all
+// were looked at.
+func (s *Store) findClosed(ctx context.Context, by Sight, w Wanted, before int64) (rows []listRow, on int64, err error) {
 	if before == 0 {
 		before = math.MaxInt64
 	}
-	args := append(s.args(), before)
-	from, order := "requests r INDEXED BY requests_number WHERE r.number < ?5", "r.number"
-	if len(w.Terms) > 0 {
-		from, order = "found CROSS JOIN requests r INDEXED BY requests_number ON r.number = found.rowid WHERE found.rowid < ?5 AND found MATCH ?6", "found.rowid"
-		args = append(args, match(w.Terms))
+	for examined := 0; len(rows) <= w.Limit && examined < mostExamined; examined += examinedAtOnce {
+		some, err := s.numbersBefore(ctx, w, before)
+		if err != nil {
+			return nil, 0, err
+		}
+		which, args := "", append(by.args(), inJSON(some), w.Limit+1-len(rows))
+		if w.Service != "" {
+			which, args = " AND r.service = ?7", append(args, w.Service)
+		}
+		var seenOf []listRow
+		if err := s.all(ctx, &seenOf, "SELECT "+briefly+", '' AS key, r.changed_at AS since, r.number FROM json_each(?5) x CROSS JOIN requests r INDEXED BY requests_number ON r.number = x.value WHERE ?4 > 0 AND r.status = "+closed+" AND "+seen+which+" ORDER BY x.key LIMIT ?6", args...); err != nil {
+			return nil, 0, err
+		}
+		rows = append(rows, seenOf...)
+		if len(some) < examinedAtOnce {
+			return rows, -1, nil
+		}
+		before = some[len(some)-1]
 	}
-	query := "SELECT r.id, r.number FROM " + from + " AND ?4 > 0 AND r.status = " + closed + " AND " + seen
-	if w.Service != "" {
-		query, args = query+" AND r.service = ?", append(args, w.Service)
+	return rows, before, nil
+}
+
+// numbersBefore are some of those that have the words, or are of the service, and were sent
+// before a number; the last sent first.
+func (s *Store) numbersBefore(ctx context.Context, w Wanted, before int64) (numbers []int64, err error) {
+	query, args := "SELECT number FROM requests WHERE number IS NOT NULL AND number < ? ORDER BY number DESC LIMIT ?", []any{before, examinedAtOnce}
+	switch {
+	case len(w.Terms) > 0:
+		query, args = "SELECT rowid FROM found WHERE rowid < ? AND found MATCH ? ORDER BY rowid DESC LIMIT ?", []any{before, match(w.Terms), examinedAtOnce}
+	case w.Service != "":
+		query, args = "SELECT number FROM requests INDEXED BY requests_service WHERE service = ? AND number < ? ORDER BY number DESC LIMIT ?", []any{w.Service, before, examinedAtOnce}
 	}
-	rows := []listRow{}
-	return rows, r.all(ctx, &rows, "SELECT "+briefly+", '' AS key, r.changed_at AS since, x.number FROM ("+query+" ORDER BY "+order+" DESC LIMIT ?) x JOIN requests r ON r.id = x.id ORDER BY x.number DESC", append(args, w.Limit+1)...)
+	return numbers, s.all(ctx, &numbers, query, args...)
 }
 
 // Numbered finds a request by the number in its reference, if a person may see

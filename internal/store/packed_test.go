@@ -1,9 +1,11 @@
 package store_test
 
 import (
+	"crypto/sha256"
 	"database/sql"
 	"encoding/json"
 	"fmt"
+	"os"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -134,6 +136,19 @@ func TestWordsAreKeptOnce(t *testing.T) {
 	unread, err = s.Unread(ctx, "p")
 	require.NoError(t, err)
 	assert.Equal(t, 1, unread)
+}
+
+// What was packed with other phrases cannot be read: new ones get a new number, beside these.
+func TestPhrasesStay(t *testing.T) {
+	for name, sum := range map[string]string{
+		"events-1": "b299fced2fe3b09428ab9d1a450f823d77bbfe27051d4032a044b6a276643268",
+		"states-1": "154961a631f76f8e0ec97085ce45810a63b6b5eb6ac65f06c1583f128642d8f2",
+		"words-1":  "9387c988771d82e15f526ab638c93364ba04de8dbe75888cfd1a055fa5402364",
+	} {
+		text, err := os.ReadFile(filepath.Join("phrases", name))
+		require.NoError(t, err)
+		assert.Equal(t, sum, fmt.Sprintf("%x", sha256.Sum256(text)), name)
+	}
 }
 
 // Whatever is packed is read again as it was, through SQL too; what is damaged is never

@@ -2,8 +2,10 @@ package store_test
 
 import (
 	"context"
+	"crypto/rand"
 	"database/sql"
 	"fmt"
+	"os"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -12,6 +14,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/message"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
 	"heptad/internal/store"
@@ -234,4 +237,33 @@ func TestSessionsWaitForNoWriter(t *testing.T) {
 		var token string
 		return s.Sessions().QueryRowContext(ctx, "SELECT token FROM sessions").Scan(&token)
 	}))
+}
+
+// What is written ahead is taken into the file while people write and read.
+func TestWhatIsWrittenAheadIsTakenIn(t *testing.T) {
+	dir := t.TempDir()
+	s := withPerson(t, dir)
+	defer s.Close()
+	size := func(name string) int64 {
+		info, err := os.Stat(filepath.Join(dir, name))
+		require.NoError(t, err)
+		return info.Size()
+	}
+	long := func() string {
+		var b strings.Builder
+		for range 8000 {
+			b.WriteString(rand.Text())
+		}
+		return b.String()
+	}
+	for range 40 {
+		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
+			return tx.AddMessage(store.Message{Person: "p", Kind: message.Sent, Subject: "s", Body: long(), Mail: "off", Listed: true, At: monday})
+		}))
+	}
+	require.Greater(t, size("heptad.db-wal"), int64(4<<20))
+	require.Eventually(t, func() bool { return size("heptad.db") > 4<<20 }, 10*time.Second, 50*time.Millisecond)
+	list, err := s.MessagesOf(ctx, "p", true, store.Page{Limit: 100})
+	require.NoError(t, err)
+	assert.Len(t, list, 40)
 }

@@ -113,6 +113,10 @@ CREATE INDEX effects_due ON effects(connector, due_at) WHERE state = 'waiting';
 CREATE INDEX effects_running ON effects(key) WHERE state = 'running';
 CREATE INDEX effects_calls ON effects(state, due_at) WHERE kind = 'call' AND state <> 'done';
 
+-- What is of a service is found from the last sent on.
+DROP INDEX requests_service;
+CREATE INDEX requests_service ON requests(service, number);
+
 -- What is under way is read as a whole, once.
 DROP INDEX requests_open;
 CREATE INDEX requests_open ON requests(id) WHERE status NOT IN ('draft', 'closed');

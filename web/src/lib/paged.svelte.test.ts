@@ -33,3 +33,21 @@ test('a page of a list that was read anew meanwhile counts for nothing', async (
 	await more;
 	expect(list.entries).toEqual(['new']);
 });
+
+test('what is empty and goes on is passed over', async () => {
+	const first: { entries: number[]; next?: string } = { entries: [], next: 'a' };
+	const pages: Record<string, typeof first> = {
+		a: { entries: [], next: 'b' },
+		b: { entries: [1], next: 'c' },
+		c: { entries: [] }
+	};
+	const list = new Paged(
+		() => first,
+		(after) => Promise.resolve(pages[after]!)
+	);
+	await list.more();
+	expect(list.entries).toEqual([1]);
+	expect(list.next).toBe('c');
+	await list.more();
+	expect(list.next).toBeUndefined();
+});

@@ -19,9 +19,10 @@ export class Paged<P extends Page> {
 
 	more = async () => {
 		const of = this.#first();
-		const next = this.next;
-		if (!next) return;
-		const page = await this.#read(next);
-		if (of === this.#first()) this.#rest = { of, pages: [...this.pages.slice(1), page] };
+		// A page can be empty, and say from where it goes on.
+		for (let page: P | undefined; this.next && of === this.#first() && !page?.entries.length;) {
+			page = await this.#read(this.next);
+			if (of === this.#first()) this.#rest = { of, pages: [...this.pages.slice(1), page] };
+		}
 	};
 }

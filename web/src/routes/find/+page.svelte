@@ -75,8 +75,11 @@
 	{#if looking && !data.problem}
 		<p class="soft small" role="status" data-found={found.entries.length}>
 			{#if narrowed.length}<strong>{list.format(narrowed)}</strong>:
-			{/if}{#if found.entries.length === 0}No request that you may see is like that.{:else}{found.entries
-					.length}{found.next ? ' and more' : ''} found: what is under way first, the most pressed before all.{/if}
+			{/if}{#if found.entries.length === 0}{found.next
+					? 'Looking further back …'
+					: 'No request that you may see is like that.'}{:else}{found.entries.length}{found.next
+					? ' and more'
+					: ''} found: what is under way first, the most pressed before all.{/if}
 			<a href="/find">All that is under way</a>
 		</p>
 	{:else if !looking}

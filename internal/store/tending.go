@@ -1,0 +1,48 @@
+package store
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"time"
+)
+
+// How often what is written ahead is taken into the file, and from what size on; and how
+// often SQLite looks whether it should know its tables better.
+const (
+	takenInEvery   = time.Second
+	takenInFrom    = 4 << 20
+	optimizedEvery = time.Hour
+)
+
+// tend takes what is written ahead into the file, by a connection of its own, so that no
+// writer and no reader waits for it, until done is closed.
+func (s *Store) tend(done <-chan struct{}) {
+	every := time.NewTicker(takenInEvery)
+	defer every.Stop()
+	ahead := filepath.Join(s.dir, "heptad.db-wal")
+	var taken, looked time.Time
+	for {
+		select {
+		case <-done:
+			return
+		case now := <-every.C:
+			if info, err := os.Stat(ahead); err == nil && info.Size() >= takenInFrom && info.ModTime().After(taken) {
+				taken = info.ModTime()
+				_ = s.takeIn(context.Background()) // else the next time, or by the writer when it has grown too long
+			}
+			if now.Sub(looked) >= optimizedEvery {
+				if !looked.IsZero() {
+					_, _ = s.writer.Exec("PRAGMA optimize") // it only makes questions faster
+				}
+				looked = now
+			}
+		}
+	}
+}
+
+// takeIn takes what is written ahead into the file, as far as nobody reads what was before.
+func (s *Store) takeIn(ctx context.Context) error {
+	_, err := s.keeper.ExecContext(ctx, "PRAGMA wal_checkpoint(PASSIVE)")
+	return err
+}
