@@ -125,7 +125,7 @@ func TestRoomsKnowOnlyThoseBelow(t *testing.T) {
 		"work": {"core", "store", "connect", "starter", "signin"}, "web": {"core", "connect", "starter", "signin", "work"},
 		"doctor": {"core", "store"},
 		"demo":   {"core", "store", "simulate", "connect", "work"},
-		"load":   {"core", "store", "work", "web", "demo"},
+		"load":   {"core", "store", "connect", "work", "web", "demo"},
 		"ui":     {"api"}, "ask": {"api", "ui"}, "follow": {"api", "ui"}, "deliver": {"api", "ui"}, "calendar": {"api", "ui"}, "measure": {"api", "ui"},
 		"manage": {"api", "ui"}, "enter": {"api", "ui"}, "form": {"api", "ui"}, "design": {"api", "ui", "form"},
 	}

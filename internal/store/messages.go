@@ -97,7 +97,7 @@ func messagesOf(rows []messageRow) []Message {
 }
 
 // AddMessage keeps a message with its event.
-func (t *Tx) AddMessage(m Message) error {
+func (t tellingTx) AddMessage(m Message) error {
 	decideBy, due := int64(0), int64(0)
 	if !m.DecideBy.IsZero() {
 		decideBy = millis(m.DecideBy)
@@ -113,7 +113,7 @@ func (t *Tx) AddMessage(m Message) error {
 }
 
 // wordsOf keeps the words of a message, unless others are told them already.
-func (t *Tx) wordsOf(m Message) (int64, error) {
+func (t tellingTx) wordsOf(m Message) (int64, error) {
 	version, err := t.versionOf(m.Text)
 	if err != nil {
 		return 0, err
@@ -130,7 +130,7 @@ func (t *Tx) wordsOf(m Message) (int64, error) {
 }
 
 // versionOf keeps a text, unless it is kept.
-func (t *Tx) versionOf(text message.Text) (int64, error) {
+func (t tellingTx) versionOf(text message.Text) (int64, error) {
 	var id int64
 	err := t.get(t.ctx, &id, "SELECT id FROM message_versions WHERE version = ?", text.Version())
 	if errors.Is(err, ErrNotFound) {
@@ -180,7 +180,7 @@ func (r ofCompany) MailsOf(ctx context.Context, request string) ([]Message, erro
 
 // MarkRead marks messages of a person as read: one, or all when id is empty,
 // or those on one request.
-func (t *Tx) MarkRead(person, id, request string, at time.Time) error {
+func (t tellingTx) MarkRead(person, id, request string, at time.Time) error {
 	which, args := "", []any{millis(at), person}
 	if id != "" {
 		said, _, err := t.message(t.ctx, id)
@@ -196,7 +196,7 @@ func (t *Tx) MarkRead(person, id, request string, at time.Time) error {
 }
 
 // MarkOldRead marks everything as read that was told before an instant.
-func (t *Tx) MarkOldRead(before, at time.Time) error {
+func (t tellingTx) MarkOldRead(before, at time.Time) error {
 	return t.exec("UPDATE messages SET read_at = ? WHERE read_at IS NULL AND (SELECT w.at FROM message_words w WHERE w.id = messages.words) < ?", millis(at), millis(before))
 }
 
@@ -227,7 +227,7 @@ func idsOf(all []Message) []string {
 }
 
 // setMails sets columns of mails.
-func (t *Tx) setMails(ids []string, set string, args ...any) error {
+func (t tellingTx) setMails(ids []string, set string, args ...any) error {
 	for _, id := range ids {
 		said, person, err := t.message(t.ctx, id)
 		if err != nil {
@@ -276,7 +276,7 @@ func (s *Store) MailsWait(ctx context.Context, ids []string, until time.Time, tr
 }
 
 // MailAgain lets a mail go out that was set aside.
-func (t *Tx) MailAgain(id string, at time.Time) error {
+func (t tellingTx) MailAgain(id string, at time.Time) error {
 	said, person, err := t.message(t.ctx, id)
 	if err != nil {
 		return err
@@ -292,7 +292,7 @@ func (s *Store) ReleaseMails(ctx context.Context) error {
 }
 
 // UseLink marks the links of a message as used; ErrExists when they were.
-func (t *Tx) UseLink(id string, at time.Time) error {
+func (t tellingTx) UseLink(id string, at time.Time) error {
 	said, person, err := t.message(t.ctx, id)
 	if err != nil {
 		return err
@@ -334,7 +334,7 @@ func (r ofCompany) Ways(ctx context.Context, persons []string) (map[string]map[m
 }
 
 // SetWay keeps how a person gets the messages of a kind.
-func (t *Tx) SetWay(person string, w message.Way) error {
+func (t tellingTx) SetWay(person string, w message.Way) error {
 	return t.exec("INSERT INTO message_ways (person, kind, listed, mail) VALUES (?,?,?,?) ON CONFLICT DO UPDATE SET listed = excluded.listed, mail = excluded.mail", person, w.Kind, w.List, w.Mail)
 }
 
@@ -363,7 +363,7 @@ func (r ofCompany) UsualThen(ctx context.Context) (map[message.Kind]message.Text
 }
 
 // SetText keeps a general text; an empty one makes the usual one hold again.
-func (t *Tx) SetText(text, usual message.Text, by string, at time.Time) error {
+func (t tellingTx) SetText(text, usual message.Text, by string, at time.Time) error {
 	if text.Subject == "" && text.Body == "" {
 		return t.exec("DELETE FROM message_texts WHERE kind = ?", text.Kind)
 	}
@@ -391,7 +391,7 @@ func (r ofCompany) Silenced(ctx context.Context, request string) ([]string, erro
 
 // Silence keeps that somebody wants to hear no news of a request, or wants to
 // again.
-func (t *Tx) Silence(person, request string, silent bool) error {
+func (t tellingTx) Silence(person, request string, silent bool) error {
 	if silent {
 		return t.exec("INSERT INTO silenced (request, person) VALUES (?,?) ON CONFLICT DO NOTHING", request, person)
 	}

@@ -250,11 +250,13 @@ type Tx struct {
 	companyTx
 	ownTx
 	factsTx
+	tellingTx
 }
 
 type (
 	companyTx struct{ *transaction }
 	ownTx     struct{ *transaction } // what people put aside for themselves
+	tellingTx struct{ *transaction } // what people are told
 )
 
 // transaction is what all writes are made of.
@@ -274,7 +276,7 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 		return full(err)
 	}
 	t := &transaction{reads: readsOf(tx), tx: tx, ctx: ctx, newest: &s.newest, wrote: map[string]bool{}}
-	if err := f(&Tx{t, companyTx{t}, ownTx{t}, factsTx{t}}); err != nil {
+	if err := f(&Tx{t, companyTx{t}, ownTx{t}, factsTx{t}, tellingTx{t}}); err != nil {
 		err = full(err)
 		if rollback := tx.Rollback(); errors.Is(err, ErrFull) || rollback == nil {
 			return err // a full disk has ended the transaction already

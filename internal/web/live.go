@@ -17,6 +17,9 @@ import (
 // its session.
 const heartbeat = 15 * time.Second
 
+// gathered is how long a change waits for others that go out with it.
+const gathered = 60 * time.Millisecond
+
 var listening = huma.Operation{
 	Description: "Server-sent events (text/event-stream): a 'change' for what has changed that concerns the person, with its kind (request, message, " +
 		"company, calendar or catalog), the ids of its requests, and counts of what waits for them on each desk; and 'refresh' when something was " +
@@ -90,6 +93,13 @@ type told struct {
 // send tells a change with all that have come meanwhile; more than wait are told as what was
 // missed. It reports whether the stream goes on.
 func (s *Server) send(r *http.Request, out stream, person string, change work.Change, more <-chan work.Change) bool {
+	select { // what one act leads to comes in several changes
+	case <-time.After(gathered):
+	case <-s.ending:
+		return false
+	case <-r.Context().Done():
+		return false
+	}
 	full := len(more) >= cap(more)-1 // it was, before this one was taken, and others may have found no room
 	kinds, ids := []string{}, map[string][]string{}
 	for waiting := true; waiting; {
@@ -111,14 +121,18 @@ func (s *Server) send(r *http.Request, out stream, person string, change work.Ch
 	if full {
 		return out.write(fmt.Sprintf("id: %d\nevent: refresh\ndata: {}\n\n", change.Event)) == nil
 	}
+	var counted *waits
 	for _, kind := range kinds {
 		what := told{Kind: kind, IDs: ids[kind]}
 		if kind == "request" || kind == "message" {
-			waits, err := waitingFor(r.Context(), s.Office, person)
-			if err != nil {
-				return false // who comes back reads everything anew
+			if counted == nil {
+				now, err := waitingFor(r.Context(), s.Office, person)
+				if err != nil {
+					return false // who comes back reads everything anew
+				}
+				counted = &now
 			}
-			what.Waits = &waits
+			what.Waits = counted
 		}
 		data, err := json.Marshal(what)
 		if err != nil || out.write(fmt.Sprintf("id: %d\nevent: change\ndata: %s\n\n", change.Event, data)) != nil {
