@@ -85,6 +85,7 @@ bench: build ## Measure against bare SQLite in the same run
 
 load: page ## Make installations of 10,000 to a million requests (40 GB, an hour) and measure them beside a floor
 	go run ./cmd/load read --data $(LOAD)
+	go run ./cmd/load write --data $(LOAD)
 	go run ./cmd/load listen --data $(LOAD)
 
 shots: build chromium ## Take the screenshots of docs/screenshots anew

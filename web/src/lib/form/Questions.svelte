@@ -51,10 +51,14 @@
 	};
 	const typed = new Set(['text', 'longText', 'number', 'money', 'date', 'dateTime']);
 	/** What was chosen and is not offered any more is told at once; what is typed, once it is left. */
-	const sentences = (q: Question) =>
-		(results.get(q.key)?.problems ?? [])
+	const none: string[] = [];
+	const sentences = (q: Question) => {
+		const problems = results.get(q.key)?.problems;
+		if (!problems?.length) return none;
+		return problems
 			.filter((p) => all || left[q.key] || (p.code === 'invalid' && !typed.has(q.kind)))
 			.map((p) => p.sentence);
+	};
 </script>
 
 {#each blocks as { section, questions } (section.key)}

@@ -1,4 +1,5 @@
 import { goto } from '$app/navigation';
+import { share } from './share';
 import { api, unwrap, door, Refused, type Problem, type Schema } from '$lib/api/client';
 
 type Form = Schema['OpenedForm'];
@@ -115,7 +116,7 @@ export class Draft {
 			);
 			this.problem = undefined;
 			this.outdated = saved.version !== this.form.version;
-			this.form = { ...this.form, ...saved };
+			this.form = share(this.form, { ...this.form, ...saved });
 			if (change === this.#change) {
 				this.pending = false;
 				localStorage.removeItem(this.#place);
