@@ -4,7 +4,7 @@
 	import { told } from '$lib/ui/told.svelte';
 	import '../app.css';
 	import { untrack } from 'svelte';
-	import { afterNavigate, goto } from '$app/navigation';
+	import { afterNavigate, beforeNavigate, goto } from '$app/navigation';
 	import { navigating, page } from '$app/state';
 	import Strip from '$lib/ui/Strip.svelte';
 	import TrialLine from '$lib/ui/TrialLine.svelte';
@@ -22,10 +22,13 @@
 	let menu = $state(false);
 	/** Nobody has gone anywhere yet: an address was opened, and perhaps led on to its first entry. */
 	let opened = true;
+	beforeNavigate(({ type }) => {
+		if (type !== 'goto') opened = false;
+	});
 	// the new sheet is where the person expects to be
 	afterNavigate(({ from, to, type }) => {
 		menu = false;
-		opened &&= type === 'enter' || !!page.state.led;
+		opened &&= type === 'enter' || Boolean(page.state.led);
 		if (opened) return;
 		if (type === 'enter' || !from || !to || from.url.pathname === to.url.pathname) return;
 		if (document.activeElement?.matches('[autofocus], [role=dialog] *')) return;
