@@ -1,0 +1,138 @@
+package e2e
+
+import (
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"slices"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"heptad/internal/core/form"
+	"heptad/internal/core/offering"
+	"heptad/internal/core/plan"
+	"heptad/internal/core/promise"
+)
+
+// How large an offering can reasonably be: 200 questions with two rules each, and 200 tasks.
+const large = 200
+
+// publishLarge makes an offering as large as it gets.
+func (s *server) publishLarge() {
+	s.t.Helper()
+	owner := s.as("falkenau")
+	var opened struct {
+		Document offering.Document
+		Revision int
+	}
+	require.NoError(s.t, owner.send("POST", "/api/design", map[string]string{"name": "Refit", "service": "access"}, &opened))
+	d := &opened.Document
+	d.Purpose.Text, d.Purpose.Keywords = "A ferry in the yard.", []string{"yard"}
+	d.Audience.Everyone = new(true)
+	d.Questions, d.Plan = nil, nil
+	for i := range large {
+		q := form.Question{Key: fmt.Sprintf("q%d", i), Kind: form.Text, Label: fmt.Sprintf("Part %d", i+1)}
+		q.Show, q.Require = `asker.department != "Nowhere"`, `asker.grade == "none"`
+		if i > 0 {
+			q.Show = fmt.Sprintf(`!has(answers.q%d) || answers.q%d != "none"`, i-1, i-1)
+		}
+		d.Questions = append(d.Questions, q)
+		t := plan.Task{Key: fmt.Sprintf("t%d", i), Name: fmt.Sprintf("Step %d", i+1), Kind: plan.Manual, Team: "premises-crew"}
+		if i >= 10 {
+			t.After = []string{fmt.Sprintf("t%d", i-10)}
+		}
+		d.Plan = append(d.Plan, t)
+	}
+	d.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "90d"}}
+	var saved struct {
+		Revision int
+		Findings []struct{ Code, Place string }
+	}
+	require.NoError(s.t, owner.send("PUT", "/api/design/refit", map[string]any{"document": d, "revision": opened.Revision}, &saved))
+	accepted := []string{}
+	for _, f := range saved.Findings {
+		accepted = append(accepted, f.Code+" "+f.Place)
+	}
+	require.NoError(s.t, owner.send("POST", "/api/design/refit/publish", map[string]any{"revision": saved.Revision, "accepted": accepted}, nil))
+}
+
+// painted runs a deed twenty times in the page, with a rest in which what it leads to comes,
+// and gives how long each took until it was on the screen, in milliseconds, sorted.
+func (b *browser) painted(deed string) []float64 {
+	b.t.Helper()
+	took, err := chromedp.Run(b.ctx, chromedp.Evaluate[[]float64](`(async () => {
+		const frame = () => new Promise((r) => requestAnimationFrame(() => { const c = new MessageChannel(); c.port1.onmessage = r; c.port2.postMessage(0); }));
+		const took = [];
+		for (let i = 0; i < 20; i++) {
+			await frame();
+			const began = performance.now();
+			`+deed+`;
+			await frame();
+			took.push(performance.now() - began);
+			await new Promise((r) => setTimeout(r, i % 4 === 3 ? 600 : 90));
+		}
+		return took;
+	})()`, chromedp.EvalAwaitPromise))
+	require.NoError(b.t, err)
+	slices.Sort(took)
+	return took
+}
+
+// What is typed or pressed shows at once, also where an offering is as large as it gets.
+func TestTheLargestOffering(t *testing.T) {
+	s := startServer(t)
+	s.publishLarge()
+	b := s.openBrowser()
+	b.signIn("Davi Sarmento")
+	b.open("/ask/refit")
+	b.there("#q-q199-field")
+	b.settled()
+	typed := b.painted(`{
+		const field = document.querySelector('#q-q' + (i * 7) + '-field');
+		field.focus();
+		field.value += 'x';
+		field.dispatchEvent(new Event('input', { bubbles: true }));
+	}`)
+	b.settled()
+	t.Log("key painted:", fmt.Sprintf("%.0f ms by the median, %.0f ms at most, of 200 questions with 400 rules (50)", typed[10], typed[19]))
+	assert.Less(t, typed[10], 500.0, "far above the aim of 50 ms, which make bench prints")
+
+	b.signIn("Henrike Falkenau")
+	b.open("/design/refit/plan")
+	b.see("Step 200")
+	b.settled()
+	pressed := b.painted(`document.querySelector('[data-piece="/plan/' + i * 9 + '"] button[aria-expanded]').click()`)
+	t.Log("click painted:", fmt.Sprintf("%.0f ms by the median, %.0f ms at most, of a plan of 200 tasks (100)", pressed[10], pressed[19]))
+	assert.Less(t, pressed[10], 1000.0, "far above the aim of 100 ms, which make bench prints")
+}
+
+// A desk is there not long after a page that is only words.
+func TestADeskIsThereSoon(t *testing.T) {
+	static := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		w.Header().Set("Content-Type", "text/html; charset=utf-8")
+		_, _ = fmt.Fprint(w, "<!doctype html><title>Words</title><h1>Words</h1><p>A page that is only words, and a few more of them.</p>")
+	}))
+	defer static.Close()
+	b := startServer(t).openBrowser()
+	b.signIn("Davi Sarmento")
+	largest := func(url string) float64 {
+		var all []float64
+		for range 5 {
+			b.do(chromedp.Navigate(url), chromedp.Sleep(1500*time.Millisecond))
+			at, err := chromedp.Run(b.ctx, chromedp.Evaluate[float64](`new Promise((r) => {
+				new PerformanceObserver((list) => r(list.getEntries().at(-1).startTime)).observe({ type: 'largest-contentful-paint', buffered: true });
+			})`, chromedp.EvalAwaitPromise))
+			require.NoError(t, err)
+			all = append(all, at)
+		}
+		slices.Sort(all)
+		return all[2]
+	}
+	words, desk := largest(static.URL), largest(b.url+"/follow")
+	t.Log("desk painted:", fmt.Sprintf("%.0f ms, %.1f times a page of words (3)", desk, desk/words))
+	assert.Less(t, desk, 10_000.0)
+}
