@@ -13,12 +13,19 @@
 		onlist: (list: string[] | undefined) => void;
 	};
 	let { label, hint, none, things, list, field, onlist }: Props = $props();
+
+	/** Of more than so many only what is ticked shows, until one wants to choose. */
+	const few = 40;
+	let all = $state(false);
+	const shown = $derived(
+		all || things.length <= few ? things : things.filter((thing) => list?.includes(thing.key))
+	);
 </script>
 
 <fieldset>
 	<legend class="caption">{label}</legend>
 	<div class="ticks">
-		{#each things as thing (thing.key)}
+		{#each shown as thing (thing.key)}
 			<label
 				><input
 					type="checkbox"
@@ -30,8 +37,13 @@
 				{thing.name}</label
 			>
 		{:else}
-			<span class="soft small">{none}</span>
+			{#if things.length === 0}<span class="soft small">{none}</span>{/if}
 		{/each}
+		{#if shown.length < things.length}<button
+				class="btn quiet"
+				aria-expanded="false"
+				onclick={() => (all = true)}>Choose from {things.length}</button
+			>{/if}
 	</div>
 	{#if hint}<p class="hint">{hint}</p>{/if}
 </fieldset>
