@@ -33,10 +33,20 @@ type underway struct {
 	Likely                          int64  `db:"likely_at"` // 0 for unknown
 	Late                            int64  `db:"late_at"`   // the first open instant after it is due; 0 for none
 	Stuck                           bool   // a task is
-	InTeams                         string `db:"teams"`     // keys with a line feed after each
-	InFollowers                     string `db:"followers"` // IDs
+	Teams                           listed // keys of those with a task in it
+	Followers                       listed // IDs
+}
 
-	teams, followers []string
+// listed are keys or IDs that SQL has joined; none has a comma.
+type listed []string
+
+// Scan reads them.
+func (l *listed) Scan(v any) error {
+	*l = nil
+	if joined, _ := v.(string); joined != "" {
+		*l = strings.Split(joined, ",")
+	}
+	return nil
 }
 
 // readUnderway reads those under way: all, or some by their IDs.
@@ -44,27 +54,15 @@ func (r ofRequests) readUnderway(ctx context.Context, ids []string) ([]*underway
 	query, args := `SELECT r.id, r.service, r.asker, coalesce(r.beneficiary, '') AS beneficiary, coalesce(r.number, 0) AS number, r.status, r.changed_at,
 		coalesce(f.due_at, 0) AS due_at, coalesce(f.likely_at, 0) AS likely_at, coalesce(f.late_at, 0) AS late_at,
 		EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.state = `+stuck+`) AS stuck,
-		coalesce((SELECT group_concat(DISTINCT team) FROM tasks t WHERE t.request = r.id), '') AS teams,
-		coalesce((SELECT group_concat(person) FROM followers w WHERE w.request = r.id), '') AS followers
+		(SELECT group_concat(DISTINCT team) FROM tasks t WHERE t.request = r.id) AS teams,
+		(SELECT group_concat(person) FROM followers w WHERE w.request = r.id) AS followers
 		FROM requests r LEFT JOIN forecasts f ON f.request = r.id WHERE r.`+isOpen, []any{}
 	if ids != nil {
 		query, args = query+" AND r.id IN (SELECT value FROM json_each(?))", []any{inJSON(ids)}
 	}
 	var rows []*underway
 	err := r.all(ctx, &rows, query, args...)
-	for _, row := range rows {
-		row.teams, row.followers = listed(row.InTeams), listed(row.InFollowers)
-		row.InTeams, row.InFollowers = "", ""
-	}
 	return rows, err
-}
-
-// listed splits what SQL has joined; keys and IDs have no comma.
-func listed(joined string) []string {
-	if joined == "" {
-		return nil
-	}
-	return strings.Split(joined, ",")
 }
 
 // underWay gives all that are under way.
@@ -110,7 +108,7 @@ func (s *Store) commit(ctx context.Context, t *transaction) error {
 	if s.afoot.rows != nil && len(t.wrote) > 0 {
 		var err error
 		if rows, err = t.readUnderway(ctx, slices.Collect(maps.Keys(t.wrote))); err != nil {
-			return cmp.Or(t.tx.Rollback(), err)
+			return errors.Join(err, t.tx.Rollback())
 		}
 	}
 	if err := t.tx.Commit(); err != nil || s.afoot.rows == nil || len(t.wrote) == 0 {
@@ -148,7 +146,7 @@ func (s Sight) ready() sight {
 // sees says of a request under way what seen says of all.
 func (s sight) sees(u *underway) bool {
 	return u.Asker == s.person || u.Beneficiary == s.person || s.services[u.Service] ||
-		slices.ContainsFunc(u.teams, func(key string) bool { return s.teams[key] }) || slices.Contains(u.followers, s.person)
+		slices.ContainsFunc(u.Teams, func(key string) bool { return s.teams[key] }) || slices.Contains(u.Followers, s.person)
 }
 
 // late reports whether it will likely miss what is promised.
@@ -248,8 +246,8 @@ func (s *Store) findOpen(ctx context.Context, by Sight, w Wanted, skip int64) ([
 			first.add(u)
 		}
 	}
-	ids := []string{}
-	for _, u := range first.sorted()[min(len(first.all), int(skip)):] {
+	found, ids := first.sorted(), []string{}
+	for _, u := range found[min(len(found), int(skip)):] {
 		ids = append(ids, u.ID)
 	}
 	return ids, nil

@@ -15,7 +15,7 @@ const briefsKept = 5000
 
 // briefs are the briefs that lists decoded last, by what is packed. Whoever is given one
 // changes nothing in it.
-var briefs = newDecoded(briefsKept)
+var briefs = newDecoded()
 
 // decoded are states as they were last decoded.
 type decoded struct {
@@ -23,8 +23,8 @@ type decoded struct {
 	kept *simplelru.LRU[string, request.State]
 }
 
-func newDecoded(most int) *decoded {
-	kept, err := simplelru.NewLRU[string, request.State](most, nil)
+func newDecoded() *decoded {
+	kept, err := simplelru.NewLRU[string, request.State](briefsKept, nil)
 	if err != nil {
 		panic(err) // only a size below one is an error
 	}

@@ -179,7 +179,8 @@ func (s *Store) numbersBefore(ctx context.Context, w Wanted, before int64) (numb
 	case w.Service != "":
 		query, args = "SELECT number FROM requests INDEXED BY requests_service WHERE service = ? AND number < ? ORDER BY number DESC LIMIT ?", []any{w.Service, before, examinedAtOnce}
 	}
-	return numbers, s.all(ctx, &numbers, query, args...)
+	err = s.all(ctx, &numbers, query, args...)
+	return numbers, err
 }
 
 // Numbered finds a request by the number in its reference, if a person may see

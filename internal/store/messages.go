@@ -213,23 +213,15 @@ func (s *Store) LeaseMails(ctx context.Context, now time.Time, limit int) (lease
 			return err
 		}
 		leased = messagesOf(rows)
-		return tx.setMails(idsOf(leased), "mail = 'sending'")
+		return tx.setMails(leased, "mail = 'sending'")
 	})
 	return leased, err
 }
 
-func idsOf(all []Message) []string {
-	ids := make([]string, len(all))
-	for i, m := range all {
-		ids[i] = m.ID
-	}
-	return ids
-}
-
 // setMails sets columns of mails.
-func (t tellingTx) setMails(ids []string, set string, args ...any) error {
-	for _, id := range ids {
-		said, person, err := t.message(t.ctx, id)
+func (t tellingTx) setMails(mails []Message, set string, args ...any) error {
+	for _, m := range mails {
+		said, person, err := t.message(t.ctx, m.ID)
 		if err != nil {
 			return err
 		}
@@ -241,19 +233,19 @@ func (t tellingTx) setMails(ids []string, set string, args ...any) error {
 }
 
 // MailSent ends mails that were sent.
-func (s *Store) MailSent(ctx context.Context, ids []string, at time.Time) error {
-	return s.Write(ctx, func(tx *Tx) error { return tx.setMails(ids, "mail = 'sent', sent_at = ?, trouble = ''", millis(at)) })
+func (s *Store) MailSent(ctx context.Context, mails []Message, at time.Time) error {
+	return s.Write(ctx, func(tx *Tx) error { return tx.setMails(mails, "mail = 'sent', sent_at = ?, trouble = ''", millis(at)) })
 }
 
 // MailFailed puts mails off to another try, or ends them as failed when there
 // is none.
-func (s *Store) MailFailed(ctx context.Context, ids []string, trouble string, next time.Time) error {
+func (s *Store) MailFailed(ctx context.Context, mails []Message, trouble string, next time.Time) error {
 	state := "waiting"
 	if next.IsZero() {
 		state = "failed"
 	}
 	return s.Write(ctx, func(tx *Tx) error {
-		return tx.setMails(ids, "mail = ?, attempts = attempts + 1, trouble = ?, due_at = ?", state, trouble, millis(next))
+		return tx.setMails(mails, "mail = ?, attempts = attempts + 1, trouble = ?, due_at = ?", state, trouble, millis(next))
 	})
 }
 
@@ -269,9 +261,9 @@ func (r ofCompany) NextMail(ctx context.Context) (time.Time, error) {
 
 // MailsWait lets mails wait that nobody was there to take; the trouble of before
 // stays when there is none.
-func (s *Store) MailsWait(ctx context.Context, ids []string, until time.Time, trouble string) error {
+func (s *Store) MailsWait(ctx context.Context, mails []Message, until time.Time, trouble string) error {
 	return s.Write(ctx, func(tx *Tx) error {
-		return tx.setMails(ids, "mail = 'waiting', due_at = max(due_at, ?), trouble = CASE ? WHEN '' THEN trouble ELSE ? END", millis(until), trouble, trouble)
+		return tx.setMails(mails, "mail = 'waiting', due_at = max(due_at, ?), trouble = CASE ? WHEN '' THEN trouble ELSE ? END", millis(until), trouble, trouble)
 	})
 }
 

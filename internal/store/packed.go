@@ -26,6 +26,9 @@ const (
 	words                 // of messages
 )
 
+// packings are those that texts are packed with now, by the names that SQL has for them.
+var packings = map[string]packing{"states": states, "events": events, "words": words}
+
 // The phrases of each packing, made by `load phrases` of what the demo keeps.
 //
 //go:embed phrases/*
@@ -33,8 +36,8 @@ var phrases embed.FS
 
 var dictionaries = sync.OnceValue(func() map[packing]*s2.Dict {
 	out := map[packing]*s2.Dict{}
-	for p, name := range map[packing]string{states: "states-1", events: "events-1", words: "words-1"} {
-		text, err := phrases.ReadFile("phrases/" + name)
+	for name, p := range packings {
+		text, err := phrases.ReadFile("phrases/" + name + "-1")
 		if err != nil {
 			panic(err) // it is built in
 		}
@@ -97,10 +100,9 @@ func (u *unpacked) Scan(v any) error {
 
 // SQL can pack, and read what is packed: packed('states', text) and unpacked(column).
 func init() {
-	names := map[string]packing{"states": states, "events": events, "words": words}
 	sqlite.MustRegisterDeterministicScalarFunction("packed", 2, func(_ *sqlite.FunctionContext, args []driver.Value) (driver.Value, error) {
 		name, _ := args[0].(string)
-		p, ok := names[name]
+		p, ok := packings[name]
 		if !ok {
 			return nil, fmt.Errorf("packed: there is no packing %v", args[0])
 		}

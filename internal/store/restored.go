@@ -36,14 +36,17 @@ type Outgoing struct {
 // Due is when it would go out.
 func (o Outgoing) Due() time.Time { return instant(o.DueAt) }
 
+// goingOut are the mails that wait or are being sent: few of many, each kind by its index.
+const goingOut = "(SELECT * FROM messages WHERE mail = 'waiting' UNION ALL SELECT * FROM messages WHERE mail = 'sending')"
+
 // Outgoing lists the calls and the mails that wait to go out, the first due first; at
 // most so many of each, with how many there are.
 func (r ofSystems) Outgoing(ctx context.Context, limit int) (calls, mails []Outgoing, counts [2]int, err error) {
 	err = errors.Join(
 		r.all(ctx, &calls, "SELECT coalesce(r.reference, '') AS reference, e.connector AS what, e.task AS \"to\", e.due_at FROM effects e JOIN requests r ON r.id = e.request WHERE e.state <> 'done' AND e.state IN ('waiting', 'running') AND e.kind = 'call' ORDER BY e.due_at, e.key LIMIT ?", limit),
-		r.all(ctx, &mails, "SELECT coalesce(r.reference, '') AS reference, substr(unpacked(w.words), 1, instr(unpacked(w.words), char(10)) - 1) AS what, p.name AS \"to\", m.due_at FROM messages m JOIN message_words w ON w.id = m.words JOIN people p ON p.id = m.person LEFT JOIN requests r ON r.id = w.request WHERE m.mail IN ('waiting', 'sending') ORDER BY m.due_at, m.words LIMIT ?", limit),
+		r.all(ctx, &mails, "SELECT coalesce(r.reference, '') AS reference, substr(unpacked(w.words), 1, instr(unpacked(w.words), char(10)) - 1) AS what, p.name AS \"to\", m.due_at FROM "+goingOut+" m JOIN message_words w ON w.id = m.words JOIN people p ON p.id = m.person LEFT JOIN requests r ON r.id = w.request ORDER BY m.due_at, m.words LIMIT ?", limit),
 		r.get(ctx, &counts[0], "SELECT count(*) FROM effects WHERE state <> 'done' AND state IN ('waiting', 'running') AND kind = 'call'"),
-		r.get(ctx, &counts[1], "SELECT count(*) FROM messages WHERE mail IN ('waiting', 'sending')"),
+		r.get(ctx, &counts[1], "SELECT count(*) FROM "+goingOut),
 	)
 	return calls, mails, counts, err
 }

@@ -170,7 +170,7 @@ func (s *Store) open(ctx context.Context, path string) error {
 		return err
 	}
 	s.keeper.SetMaxOpenConns(1)
-	s.tending.Go(func() { s.tend(s.over) })
+	s.tending.Go(s.tend)
 	return s.openSessions(ctx)
 }
 

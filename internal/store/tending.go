@@ -1,7 +1,6 @@
 package store
 
 import (
-	"context"
 	"os"
 	"path/filepath"
 	"time"
@@ -16,20 +15,20 @@ const (
 )
 
 // tend takes what is written ahead into the file, by a connection of its own, so that no
-// writer and no reader waits for it, until done is closed.
-func (s *Store) tend(done <-chan struct{}) {
+// writer and no reader waits for it, until the store is over.
+func (s *Store) tend() {
 	every := time.NewTicker(takenInEvery)
 	defer every.Stop()
 	ahead := filepath.Join(s.dir, "heptad.db-wal")
 	var taken, looked time.Time
 	for {
 		select {
-		case <-done:
+		case <-s.over:
 			return
 		case now := <-every.C:
 			if info, err := os.Stat(ahead); err == nil && info.Size() >= takenInFrom && info.ModTime().After(taken) {
 				taken = info.ModTime()
-				_ = s.takeIn(context.Background()) // else the next time, or by the writer when it has grown too long
+				_, _ = s.keeper.Exec("PRAGMA wal_checkpoint(PASSIVE)") // else the next time, or by the writer when it has grown too long
 			}
 			if now.Sub(looked) >= optimizedEvery {
 				if !looked.IsZero() {
@@ -39,10 +38,4 @@ func (s *Store) tend(done <-chan struct{}) {
 			}
 		}
 	}
-}
-
-// takeIn takes what is written ahead into the file, as far as nobody reads what was before.
-func (s *Store) takeIn(ctx context.Context) error {
-	_, err := s.keeper.ExecContext(ctx, "PRAGMA wal_checkpoint(PASSIVE)")
-	return err
 }

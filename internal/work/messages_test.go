@@ -161,7 +161,7 @@ func TestAMailSentTwiceArrivesOnce(t *testing.T) {
 	assert.Empty(t, lettersTo(o, "quist"), "another process has them")
 	require.NoError(t, o.Store.ReleaseMails(context.Background()))
 	post(t, o)
-	require.NoError(t, o.Store.MailFailed(context.Background(), []string{leased[0].ID}, "lost", o.Clock.Now()))
+	require.NoError(t, o.Store.MailFailed(context.Background(), leased[:1], "lost", o.Clock.Now()))
 	post(t, o)
 	assert.Len(t, lettersTo(o, "quist"), 1)
 }

@@ -83,7 +83,7 @@ func (w *Messaging) postDue(ctx context.Context) (int, error) {
 	close(mails)
 	running.Wait()
 	if len(left) > 0 {
-		failed.add(w.Store.MailsWait(ctx, idsOf(left), w.lanes.pausedUntil(mailLane), ""))
+		failed.add(w.Store.MailsWait(ctx, left, w.lanes.pausedUntil(mailLane), ""))
 	}
 	return len(due) - len(left), failed.join()
 }
@@ -97,23 +97,23 @@ func (w *Messaging) postOne(ctx context.Context, mail []store.Message, away func
 	}
 	if err == nil {
 		w.lanes.answered(mailLane)
-		return w.Store.MailSent(ctx, idsOf(mail), w.Clock())
+		return w.Store.MailSent(ctx, mail, w.Clock())
 	}
 	w.Log.Info("a mail could not be sent", "message", mail[0].ID, "error", err)
 	trouble := connect.Shortened("The mail server did not take it: " + err.Error())
 	switch {
 	case errors.As(err, new(connect.BadMail)):
-		return w.Store.MailFailed(ctx, idsOf(mail), trouble, time.Time{})
+		return w.Store.MailFailed(ctx, mail, trouble, time.Time{})
 	case !errors.As(err, new(connect.NotTaken)):
 		w.lanes.silent(mailLane, w.Clock())
 		away()
-		return w.Store.MailsWait(ctx, idsOf(mail), w.lanes.pausedUntil(mailLane), connect.Shortened("The mail server does not answer: "+err.Error()))
+		return w.Store.MailsWait(ctx, mail, w.lanes.pausedUntil(mailLane), connect.Shortened("The mail server does not answer: "+err.Error()))
 	}
 	next := time.Time{}
 	if tries := mail[0].Attempts; tries < len(message.Retries) {
 		next = w.Clock().Add(message.Retries[tries])
 	}
-	return w.Store.MailFailed(ctx, idsOf(mail), trouble, next)
+	return w.Store.MailFailed(ctx, mail, trouble, next)
 }
 
 // errorsOf gathers errors from several goroutines.
@@ -129,14 +129,6 @@ func (e *errorsOf) add(err error) {
 }
 
 func (e *errorsOf) join() error { return errors.Join(e.all...) }
-
-func idsOf(messages []store.Message) []string {
-	ids := make([]string, len(messages))
-	for i, m := range messages {
-		ids[i] = m.ID
-	}
-	return ids
-}
 
 // bundled groups messages into mails: those of one person's day together, each
 // other by itself.
