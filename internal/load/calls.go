@@ -154,8 +154,12 @@ func cost(ctx context.Context, c *child, ask func() error) (time.Duration, error
 		}
 		all = append(all, (c.cpu()-began)/time.Duration(each))
 	}
+	return median(all), ctx.Err()
+}
+
+func median(all []time.Duration) time.Duration {
 	slices.Sort(all)
-	return all[rounds/2], ctx.Err()
+	return all[len(all)/2]
 }
 
 // Reading is what the calls cost on one folder.

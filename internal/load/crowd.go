@@ -97,7 +97,7 @@ func Listen(ctx context.Context, dir string) (Crowd, error) {
 	idle := c.cpu()
 	time.Sleep(looked)
 	idle = c.cpu() - idle
-	cost := func(before time.Duration, since time.Time) time.Duration {
+	spent := func(before time.Duration, since time.Time) time.Duration {
 		return c.cpu() - before - time.Duration(float64(idle)*float64(time.Since(since))/float64(looked))
 	}
 	var changes, absences, stale []time.Duration
@@ -112,7 +112,7 @@ func Listen(ctx context.Context, dir string) (Crowd, error) {
 		if err := c.settle(ctx); err != nil {
 			return out, err
 		}
-		changes = append(changes, cost(began, at))
+		changes = append(changes, spent(began, at))
 		out.Told = 0
 		for _, t := range all {
 			if len(t.fresh) > 0 {
@@ -133,7 +133,7 @@ func Listen(ctx context.Context, dir string) (Crowd, error) {
 		if err := c.settle(ctx); err != nil {
 			return out, err
 		}
-		absences = append(absences, cost(began, at))
+		absences = append(absences, spent(began, at))
 		if _, err := asker.ask(ctx, http.MethodDelete, "/api/absences/"+field(answer, "id"), ""); err != nil {
 			return out, err
 		}
@@ -143,10 +143,8 @@ func Listen(ctx context.Context, dir string) (Crowd, error) {
 			}
 		}
 	}
-	slices.Sort(changes)
-	slices.Sort(absences)
 	slices.Sort(stale)
-	out.Change, out.Absence = changes[len(changes)/2], absences[len(absences)/2]
+	out.Change, out.Absence = median(changes), median(absences)
 	if len(stale) > 0 {
 		out.Fresh = stale[len(stale)*95/100]
 	}

@@ -105,9 +105,8 @@ func (f *filling) patterns() error {
 	f.order = names(f.tables)
 	for _, r := range all {
 		p := pattern{id: r.ID, reference: r.Reference, number: r.Number, open: r.Status != string(request.Closed), rows: map[string][][]any{}}
-		for name, condition := range keptBy {
-			var err error
-			if p.rows[name], err = f.tables[name].rows(f.db, "WHERE "+condition+" AND ?1 <> '' AND ?2 > 0", r.ID, r.Number); err != nil {
+		for name, t := range f.tables {
+			if p.rows[name], err = t.ofRequest(f.db, r.ID, r.Number); err != nil {
 				return err
 			}
 		}
@@ -211,26 +210,12 @@ func (f *filling) copies(first int64, from, until, n, open int) error {
 
 // copy keeps one request more.
 func (f *filling) copy(into map[string]*sqlx.Stmt, took *sqlx.Stmt, p pattern, c copying, id string, number int64) error {
-	told := map[int64]int64{} // numbers of its words
+	n := naming{p.id, id, number, &f.words, map[int64]int64{}}
 	for _, name := range f.order {
 		t := f.tables[name]
 		for _, from := range p.rows[name] {
 			row := c.row(from)
-			for i, v := range row {
-				if s, ok := v.(string); ok && strings.Contains(s, p.id) {
-					row[i] = strings.ReplaceAll(s, p.id, id)
-				}
-			}
-			if at := t.at("number"); at >= 0 {
-				row[at] = number
-			}
-			switch name {
-			case "message_words":
-				f.words++
-				told[row[0].(int64)], row[0] = f.words, f.words
-			case "messages":
-				row[t.at("words")] = told[row[t.at("words")].(int64)]
-			}
+			n.give(t, row)
 			if _, err := into[name].Exec(row...); err != nil {
 				return fmt.Errorf("%s of %s: %w", name, p.reference, err)
 			}

@@ -51,7 +51,9 @@ func tableOf(db sqlx.Queryer, name string) (*table, error) {
 		}
 	}
 	into := "INSERT INTO " + name + " (" + strings.Join(t.columns, ",") + ") VALUES (" + strings.Join(values, ",") + ") ON CONFLICT "
-	if t.fill, t.put = into+"DO NOTHING", into+"DO NOTHING"; len(keys) > 0 && len(sets) > 0 && !t.numbers {
+	t.fill = into + "DO NOTHING"
+	t.put = t.fill
+	if len(keys) > 0 && len(sets) > 0 && !t.numbers {
 		t.put = into + "(" + strings.Join(keys, ",") + ") DO UPDATE SET " + strings.Join(sets, ",")
 	}
 	return t, nil
@@ -99,6 +101,11 @@ func (t *table) rows(db sqlx.Queryer, where string, args ...any) ([][]any, error
 		all = append(all, row)
 	}
 	return all, found.Err()
+}
+
+// ofRequest are those of a request, by its ID and its number.
+func (t *table) ofRequest(db sqlx.Queryer, id string, number int64) ([][]any, error) {
+	return t.rows(db, "WHERE "+keptBy[t.name]+" AND ?1 <> '' AND ?2 > 0", id, number)
 }
 
 func (t *table) insert(tx sqlx.Execer, row []any) error {
@@ -197,4 +204,33 @@ func (c copying) word(s string) string {
 		}
 	}
 	return s
+}
+
+// naming gives the rows of a request's copy names of their own.
+type naming struct {
+	from, to string          // IDs
+	number   int64           // of its reference
+	words    *int64          // number of the last words of messages in the file
+	told     map[int64]int64 // numbers of its own words, by those of the other's
+}
+
+// give gives them to a row.
+func (n naming) give(of *table, row []any) {
+	for i, v := range row {
+		if s, ok := v.(string); ok && strings.Contains(s, n.from) {
+			row[i] = strings.ReplaceAll(s, n.from, n.to)
+		}
+	}
+	if at := of.at("number"); at >= 0 {
+		row[at] = n.number
+	}
+	at := map[string]int{"message_words": of.at("id"), "messages": of.at("words")}
+	if i, ok := at[of.name]; ok {
+		words := row[i].(int64)
+		if n.told[words] == 0 {
+			*n.words++
+			n.told[words] = *n.words
+		}
+		row[i] = n.told[words]
+	}
 }

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"path/filepath"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -28,19 +27,25 @@ func (w *writer) bare(dir string, out *Writing) error {
 	if err := db.Get(&number, "SELECT max(number) FROM requests"); err != nil {
 		return err
 	}
+	put := map[string]*sqlx.Stmt{}
+	for name, t := range w.tables {
+		if put[name], err = db.Preparex(t.put); err != nil {
+			return err
+		}
+	}
 	took := map[string][]time.Duration{}
 	for _, l := range w.lives {
 		number++
-		c := &twin{life: l, id: demo.ID("twin." + l.id), number: number, words: map[int64]int64{}, last: &last}
+		n := naming{l.id, demo.ID("twin." + l.id), number, &last, map[int64]int64{}}
 		for _, a := range l.acts {
+			rows := w.twins(n, l, a)
 			began := time.Now()
-			rows, bytes, err := c.write(db, w.tables, a)
-			if err != nil {
+			if err := write(db, put, rows); err != nil {
 				return fmt.Errorf("%s of %s: %w", a.act, l.reference, err)
 			}
 			took[a.act] = append(took[a.act], time.Since(began))
 			if a.act == "submit" {
-				out.Rows, out.Bytes = rows, bytes
+				out.Rows, out.Bytes = len(rows), bytesOf(rows)
 			}
 		}
 	}
@@ -50,68 +55,49 @@ func (w *writer) bare(dir string, out *Writing) error {
 	return nil
 }
 
-// twin is a request with the same rows as another, but for what names it.
-type twin struct {
-	life
-	id     string
-	number int64
-	words  map[int64]int64 // numbers of the words of its messages
-	last   *int64          // number of words
+// placed is a row with the table it is of.
+type placed struct {
+	table string
+	row   []any
 }
 
-// write writes what an act has written, in one transaction; it gives how many rows, and bytes of
-// values.
-func (t *twin) write(db *sqlx.DB, tables map[string]*table, a written) (n, bytes int, err error) {
+// twins are the rows that an act has written, named for another request; what others point
+// at goes first.
+func (w *writer) twins(n naming, l life, a written) (all []placed) {
+	for _, name := range slices.Concat([]string{"requests"}, slices.DeleteFunc(names(w.tables), func(name string) bool { return name == "requests" })) {
+		of := w.tables[name]
+		for _, from := range a.rows[name] {
+			row := slices.Clone(from)
+			n.give(of, row)
+			if at := of.at("reference"); at >= 0 {
+				row[at] = "T-" + l.reference
+			}
+			all = append(all, placed{name, row})
+		}
+	}
+	return all
+}
+
+func bytesOf(rows []placed) (n int) {
+	for _, r := range rows {
+		for _, v := range r.row {
+			n += len(fmt.Sprint(v))
+		}
+	}
+	return n
+}
+
+// write puts rows into a file in one transaction.
+func write(db *sqlx.DB, put map[string]*sqlx.Stmt, rows []placed) error {
 	tx, err := db.Beginx()
 	if err != nil {
-		return 0, 0, err
+		return err
 	}
 	defer func() { _ = tx.Rollback() }() // once it is kept, this does nothing
-	order := names(tables)
-	slices.SortStableFunc(order, func(x, y string) int { // what others point at goes first
-		rank := map[string]int{"requests": -1}
-		return rank[x] - rank[y]
-	})
-	for _, name := range order {
-		of := tables[name]
-		for _, from := range a.rows[name] {
-			row := t.row(name, of, from)
-			if _, err := tx.Exec(of.put, row...); err != nil {
-				return 0, 0, fmt.Errorf("%s: %w", name, err)
-			}
-			n++
-			for _, v := range row {
-				bytes += len(fmt.Sprint(v))
-			}
+	for _, r := range rows {
+		if _, err := tx.Stmtx(put[r.table]).Exec(r.row...); err != nil {
+			return fmt.Errorf("%s: %w", r.table, err)
 		}
 	}
-	return n, bytes, tx.Commit()
-}
-
-func (t *twin) row(name string, of *table, from []any) []any {
-	row := slices.Clone(from)
-	for i, v := range row {
-		if s, ok := v.(string); ok && strings.Contains(s, t.life.id) {
-			row[i] = strings.ReplaceAll(s, t.life.id, t.id)
-		} else if ok && s == t.reference {
-			row[i] = "T-" + s
-		}
-	}
-	if at := of.at("number"); at >= 0 {
-		row[at] = t.number
-	}
-	number := func(words int64) int64 {
-		if t.words[words] == 0 {
-			*t.last++
-			t.words[words] = *t.last
-		}
-		return t.words[words]
-	}
-	switch name {
-	case "message_words":
-		row[0] = number(row[0].(int64))
-	case "messages":
-		row[of.at("words")] = number(row[of.at("words")].(int64))
-	}
-	return row
+	return tx.Commit()
 }

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"net/http"
 	"path/filepath"
-	"slices"
 	"sync"
 	"time"
 
@@ -56,11 +55,6 @@ func Write(ctx context.Context, dir string, requests int) (Writing, error) {
 		out.Acts[act] = median(w.took[act])
 	}
 	return out, w.bare(dir, &out)
-}
-
-func median(all []time.Duration) time.Duration {
-	slices.Sort(all)
-	return all[len(all)/2]
 }
 
 // writer does acts, and notes which rows each wrote.
@@ -203,8 +197,8 @@ func (w *writer) since(l *life) (map[string][][]any, error) {
 		}
 	}
 	added := map[string][][]any{}
-	for name, condition := range keptBy {
-		rows, err := w.tables[name].rows(w.db, "WHERE "+condition+" AND ?1 <> '' AND ?2 > 0", l.id, l.number)
+	for name, t := range w.tables {
+		rows, err := t.ofRequest(w.db, l.id, l.number)
 		if err != nil {
 			return nil, err
 		}
