@@ -4,7 +4,6 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"heptad/internal/core/form"
 	"heptad/internal/core/ladder"
@@ -17,28 +16,21 @@ import (
 // staff read, a decision and a task in two teams.
 func (s *server) publishSea() {
 	s.t.Helper()
-	owner := s.as("falkenau")
-	var opened struct {
-		Document offering.Document
-		Revision int
-	}
-	require.NoError(s.t, owner.send("POST", "/api/design", map[string]string{"name": "Day aboard", "service": "access"}, &opened))
-	d := &opened.Document
-	d.Purpose.Text, d.Purpose.Keywords = "A day on a ferry, with a badge for it.", []string{"sea"}
-	d.Audience.Everyone = new(true)
-	d.Questions = []form.Question{
-		{Key: "health", Kind: form.Text, Label: "What must the crew know of your health?", Short: "Health", Readers: form.Private, Require: "true"},
-		{Key: "ferry", Kind: form.Text, Label: "Which ferry?", Short: "Ferry", Require: "true"},
-		{Key: "grade", Kind: form.Text, Label: "Grade of who asks", Short: "Grade", Readers: form.ForStaff, Preset: "asker.grade"},
-	}
-	d.Ladder = []ladder.Rung{{Key: "lead", Name: "Line manager", Approvers: []ladder.Source{{Source: "lineManager"}}, Quorum: "any", Facts: []string{"health", "ferry"}}}
-	d.Plan = []plan.Task{
-		{Key: "badge", Name: "Lend a badge", Kind: plan.Manual, Team: "keys-badges", Slice: []string{"ferry", "health", "grade"}},
-		{Key: "berth", Name: "Find a berth", Kind: plan.Manual, Team: "crewing", Slice: []string{"ferry"}},
-	}
-	d.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "5d"}}
-	require.NoError(s.t, owner.send("PUT", "/api/design/day-aboard", map[string]any{"document": d, "revision": opened.Revision}, &opened))
-	require.NoError(s.t, owner.send("POST", "/api/design/day-aboard/publish", map[string]any{"revision": opened.Revision, "accepted": []string{}}, nil))
+	s.publish("Day aboard", "day-aboard", func(d *offering.Document) {
+		d.Purpose.Text, d.Purpose.Keywords = "A day on a ferry, with a badge for it.", []string{"sea"}
+		d.Audience.Everyone = new(true)
+		d.Questions = []form.Question{
+			{Key: "health", Kind: form.Text, Label: "What must the crew know of your health?", Short: "Health", Readers: form.Private, Require: "true"},
+			{Key: "ferry", Kind: form.Text, Label: "Which ferry?", Short: "Ferry", Require: "true"},
+			{Key: "grade", Kind: form.Text, Label: "Grade of who asks", Short: "Grade", Readers: form.ForStaff, Preset: "asker.grade"},
+		}
+		d.Ladder = []ladder.Rung{{Key: "lead", Name: "Line manager", Approvers: []ladder.Source{{Source: "lineManager"}}, Quorum: "any", Facts: []string{"health", "ferry"}}}
+		d.Plan = []plan.Task{
+			{Key: "badge", Name: "Lend a badge", Kind: plan.Manual, Team: "keys-badges", Slice: []string{"ferry", "health", "grade"}},
+			{Key: "berth", Name: "Find a berth", Kind: plan.Manual, Team: "crewing", Slice: []string{"ferry"}},
+		}
+		d.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "5d"}}
+	})
 }
 
 // Each person of a request sees what is meant for them and no more: private

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/plan"
@@ -24,40 +25,25 @@ const large = 200
 // publishLarge makes an offering as large as it gets.
 func (s *server) publishLarge() {
 	s.t.Helper()
-	owner := s.as("falkenau")
-	var opened struct {
-		Document offering.Document
-		Revision int
-	}
-	require.NoError(s.t, owner.send("POST", "/api/design", map[string]string{"name": "Refit", "service": "access"}, &opened))
-	d := &opened.Document
-	d.Purpose.Text, d.Purpose.Keywords = "A ferry in the yard.", []string{"yard"}
-	d.Audience.Everyone = new(true)
-	d.Questions, d.Plan = nil, nil
-	for i := range large {
-		q := form.Question{Key: fmt.Sprintf("q%d", i), Kind: form.Text, Label: fmt.Sprintf("Part %d", i+1)}
-		q.Show, q.Require = `asker.department != "Nowhere"`, `asker.grade == "none"`
-		if i > 0 {
-			q.Show = fmt.Sprintf(`!has(answers.q%d) || answers.q%d != "none"`, i-1, i-1)
+	s.publish("Refit", "refit", func(d *offering.Document) {
+		d.Purpose.Text, d.Purpose.Keywords = "A ferry in the yard.", []string{"yard"}
+		d.Audience.Everyone = new(true)
+		d.Questions, d.Plan = nil, nil
+		for i := range large {
+			q := form.Question{Key: fmt.Sprintf("q%d", i), Kind: form.Text, Label: fmt.Sprintf("Part %d", i+1)}
+			q.Show, q.Require = `asker.department != "Nowhere"`, `asker.grade == "none"`
+			if i > 0 {
+				q.Show = fmt.Sprintf(`!has(answers.q%d) || answers.q%d != "none"`, i-1, i-1)
+			}
+			d.Questions = append(d.Questions, q)
+			t := plan.Task{Key: fmt.Sprintf("t%d", i), Name: fmt.Sprintf("Step %d", i+1), Kind: plan.Manual, Team: "premises-crew"}
+			if i >= 10 {
+				t.After = []string{fmt.Sprintf("t%d", i-10)}
+			}
+			d.Plan = append(d.Plan, t)
 		}
-		d.Questions = append(d.Questions, q)
-		t := plan.Task{Key: fmt.Sprintf("t%d", i), Name: fmt.Sprintf("Step %d", i+1), Kind: plan.Manual, Team: "premises-crew"}
-		if i >= 10 {
-			t.After = []string{fmt.Sprintf("t%d", i-10)}
-		}
-		d.Plan = append(d.Plan, t)
-	}
-	d.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "90d"}}
-	var saved struct {
-		Revision int
-		Findings []struct{ Code, Place string }
-	}
-	require.NoError(s.t, owner.send("PUT", "/api/design/refit", map[string]any{"document": d, "revision": opened.Revision}, &saved))
-	accepted := []string{}
-	for _, f := range saved.Findings {
-		accepted = append(accepted, f.Code+" "+f.Place)
-	}
-	require.NoError(s.t, owner.send("POST", "/api/design/refit/publish", map[string]any{"revision": saved.Revision, "accepted": accepted}, nil))
+		d.Promise.Targets = []promise.Target{{Name: "Usual", Fulfilment: "90d"}}
+	}, finding.FreeTextSteers)
 }
 
 // painted runs a deed twenty times in the page, with a rest in which what it leads to comes,
