@@ -79,7 +79,8 @@ func (c *readCommand) Run(ctx context.Context) error {
 
 type writeCommand struct {
 	folders
-	Requests []int `default:"10000,100000,1000000" help:"On folders of so many requests."`
+	Requests []int  `default:"10000,100000,1000000" help:"On folders of so many requests."`
+	Profile  string `type:"path" help:"File to write a profile of the server to."`
 }
 
 // Run measures what acts take.
@@ -90,7 +91,7 @@ func (c *writeCommand) Run(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		w, err := load.Write(ctx, dir, n)
+		w, err := load.Write(ctx, dir, n, c.Profile)
 		if err != nil {
 			return err
 		}

@@ -10,6 +10,7 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"path"
 	"path/filepath"
 	"runtime/pprof"
 	"slices"
@@ -134,11 +135,12 @@ type posted struct{}
 
 func (posted) Post(context.Context, connect.Mail) error { return nil }
 
-// profiled has the processor's profile begin when /profile is asked for.
+// profiled has the processor's profile begin when /profile is asked for. What a call costs is
+// labelled with the last word of its path.
 func profiled(h http.Handler, to io.Writer) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if r.URL.Path != "/profile" {
-			h.ServeHTTP(w, r)
+			pprof.Do(r.Context(), pprof.Labels("call", path.Base(r.URL.Path)), func(context.Context) { h.ServeHTTP(w, r) })
 		} else if err := pprof.StartCPUProfile(to); err != nil {
 			http.Error(w, err.Error(), http.StatusConflict)
 		}

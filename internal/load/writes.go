@@ -16,6 +16,7 @@ import (
 
 // How much is written, and what it may cost.
 const (
+	pause        = 250 * time.Millisecond
 	writings     = 20 // of each act; the median counts
 	mostWriting  = 3  // times bare SQLite, and times the same at the smallest
 	leastSending = 0.75
@@ -38,15 +39,20 @@ type Writing struct {
 // acts in the order in which they are done to a request.
 var acts = []string{"submit", "decide", "comment", "take", "complete"}
 
-// Write measures acts on a folder of so many requests.
-func Write(ctx context.Context, dir string, requests int) (Writing, error) {
+// Write measures acts on a folder of so many requests. Profile, unless empty, is the file
+// that the profile of the server is written to.
+func Write(ctx context.Context, dir string, requests int, profile string) (Writing, error) {
 	out := Writing{Requests: requests, Acts: map[string]time.Duration{}, Bare: map[string]time.Duration{}}
-	c, err := start(ctx, "serve", "--data", dir, "--door", fmt.Sprint(2*Whole.People))
+	args := []string{"serve", "--data", dir, "--door", fmt.Sprint(2 * Whole.People)}
+	if profile != "" {
+		args = append(args, "--profile", profile)
+	}
+	c, err := start(ctx, args...)
 	if err != nil {
 		return out, err
 	}
 	w := &writer{child: c, client: clientFor(128), signedIn: map[string]*person{}, took: map[string][]time.Duration{}}
-	err = w.measure(ctx, dir, &out)
+	err = w.measure(ctx, dir, profile != "", &out)
 	_, stopped := c.stop()
 	if err := errors.Join(err, stopped); err != nil {
 		return out, err
@@ -100,7 +106,7 @@ func (w *writer) as(ctx context.Context, id string) (*person, error) {
 	return p, nil
 }
 
-func (w *writer) measure(ctx context.Context, dir string, out *Writing) error {
+func (w *writer) measure(ctx context.Context, dir string, profile bool, out *Writing) error {
 	var err error
 	if w.db, err = sqlx.Connect("sqlite", "file:"+filepath.Join(dir, "heptad.db")+"?mode=ro&_pragma=query_only(1)&_pragma=busy_timeout(5000)"); err != nil {
 		return err
@@ -115,6 +121,11 @@ func (w *writer) measure(ctx context.Context, dir string, out *Writing) error {
 	for i := range writings + 1 {
 		if i == 1 { // the first warms
 			w.took, w.lives = map[string][]time.Duration{}, nil
+			if profile {
+				if _, err := (&person{w.url, "", w.client}).ask(ctx, http.MethodGet, "/profile", ""); err != nil {
+					return err
+				}
+			}
 		}
 		if err := w.live(ctx); err != nil {
 			return err
@@ -178,6 +189,7 @@ func (w *writer) do(ctx context.Context, act, as, path, body string) error {
 	if err != nil {
 		return err
 	}
+	time.Sleep(pause)
 	began := time.Now()
 	if _, err := p.ask(ctx, http.MethodPost, path, body); err != nil {
 		return err

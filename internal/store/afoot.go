@@ -108,7 +108,7 @@ func (s *Store) commit(ctx context.Context, t *transaction) error {
 	if s.afoot.rows != nil && len(t.wrote) > 0 {
 		var err error
 		if rows, err = t.readUnderway(ctx, slices.Collect(maps.Keys(t.wrote))); err != nil {
-			return errors.Join(err, t.tx.Rollback())
+			return err
 		}
 	}
 	if err := t.tx.Commit(); err != nil || s.afoot.rows == nil || len(t.wrote) == 0 {
@@ -292,8 +292,8 @@ func (s *Store) HoldsTrue(ctx context.Context) error {
 			return fmt.Errorf("of request %s %+v is kept, and %+v is known", row.ID, row, rows[row.ID])
 		}
 	}
-	if !briefs.unchanged() {
-		return errors.New("what lists were given was changed by who was given it")
+	if !briefs.unchanged() || !passages.unchanged() {
+		return errors.New("what lists or sheets were given was changed by who was given it")
 	}
 	return nil
 }

@@ -20,8 +20,7 @@ type Aside struct {
 
 // SetAside keeps that a record could not be handled.
 func (s *Store) SetAside(ctx context.Context, a Aside) error {
-	_, err := s.writer.ExecContext(ctx, "INSERT INTO set_aside (lane, id, reason, at) VALUES (?,?,?,?) ON CONFLICT DO UPDATE SET reason = excluded.reason, at = excluded.at", a.Lane, a.ID, a.Reason, millis(a.At))
-	return full(err)
+	return s.change(ctx, "INSERT INTO set_aside (lane, id, reason, at) VALUES (?,?,?,?) ON CONFLICT DO UPDATE SET reason = excluded.reason, at = excluded.at", a.Lane, a.ID, a.Reason, millis(a.At))
 }
 
 // TakeUp lets a record be handled again that was set aside; ErrNotFound when it

@@ -39,10 +39,14 @@ func (h *happened) Scan(v any) error {
 	if err := u.Scan(v); err != nil {
 		return err
 	}
-	kind, rest, _ := strings.Cut(string(u), "\n")
-	actor, body, _ := strings.Cut(rest, "\n")
-	*h = happened{kind, actor, body}
+	*h = happenedOf(u)
 	return nil
+}
+
+func happenedOf(text unpacked) happened {
+	kind, rest, _ := strings.Cut(string(text), "\n")
+	actor, body, _ := strings.Cut(rest, "\n")
+	return happened{kind, actor, body}
 }
 
 func (e eventRow) head() []any {

@@ -36,10 +36,12 @@ func (t *Tx) saveEffect(id string, e request.Effect) error {
 // with why.
 func (s *Store) LeaseDue(ctx context.Context, connector string, now time.Time, limit int) (due []Effect, unreadable map[string]error, err error) {
 	var rows []effectRow
-	if err := s.writer.SelectContext(ctx, &rows, `UPDATE effects SET state = 'running' WHERE key IN
-		(SELECT key FROM effects WHERE state = 'waiting' AND connector = ? AND due_at <= ? ORDER BY due_at LIMIT ?)
-		RETURNING key, request, kind, task, connector, action, inputs, outputs, undoes, due_at, within`, connector, millis(now), limit); err != nil {
-		return nil, nil, full(err)
+	if err := s.Write(ctx, func(tx *Tx) error {
+		return tx.all(ctx, &rows, `UPDATE effects SET state = 'running' WHERE key IN
+			(SELECT key FROM effects WHERE state = 'waiting' AND connector = ? AND due_at <= ? ORDER BY due_at LIMIT ?)
+			RETURNING key, request, kind, task, connector, action, inputs, outputs, undoes, due_at, within`, connector, millis(now), limit)
+	}); err != nil {
+		return nil, nil, err
 	}
 	unreadable = map[string]error{}
 	for _, r := range rows {
@@ -96,15 +98,13 @@ func (r ofSystems) CallEffect(ctx context.Context, key string) (Effect, error) {
 // ReleaseRunning makes effects wait again that a process which is no more was
 // running.
 func (s *Store) ReleaseRunning(ctx context.Context) error {
-	_, err := s.writer.ExecContext(ctx, "UPDATE effects SET state = 'waiting' WHERE state = 'running' AND key NOT IN (SELECT id FROM set_aside WHERE lane = 'effect')")
-	return full(err)
+	return s.change(ctx, "UPDATE effects SET state = 'waiting' WHERE state = 'running' AND key NOT IN (SELECT id FROM set_aside WHERE lane = 'effect')")
 }
 
 // ReleaseEffect makes one running effect wait again, for instance when the
 // process stops before it could report.
 func (s *Store) ReleaseEffect(ctx context.Context, key string, at time.Time) error {
-	_, err := s.writer.ExecContext(ctx, "UPDATE effects SET state = 'waiting', due_at = ? WHERE key = ? AND state = 'running'", millis(at), key)
-	return full(err)
+	return s.change(ctx, "UPDATE effects SET state = 'waiting', due_at = ? WHERE key = ? AND state = 'running'", millis(at), key)
 }
 
 // FinishEffect ends a running effect. It stays, so that its key is never used

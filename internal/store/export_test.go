@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"io/fs"
+	"os"
 	"strconv"
 
 	"github.com/pressly/goose/v3"
@@ -33,4 +34,9 @@ func UpTo(ctx context.Context, db *sql.DB, version int64) error {
 	}
 	_, err = files.UpTo(ctx, version)
 	return err
+}
+
+// Disk has another disk take what is written ahead.
+func (s *Store) Disk(takes func() error) {
+	s.durable.sync = func(*os.File) error { return takes() }
 }

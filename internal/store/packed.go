@@ -51,7 +51,7 @@ const longest = 64 << 20
 
 // pack packs a text.
 func pack(p packing, text string) []byte {
-	packed := dictionaries()[p].EncodeBetter(nil, []byte(text))
+	packed := dictionaries()[p].Encode(nil, []byte(text))
 	if len(packed) >= len(text) {
 		return append([]byte{byte(plain)}, text...)
 	}

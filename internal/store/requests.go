@@ -307,21 +307,35 @@ func (t *Tx) saveTasks(s request.State) error {
 	return nil
 }
 
-// Events reads the history of a request, the first first.
+// Events reads the history of a request, the first first. Nothing in it is to be changed.
 func (r ofRequests) Events(ctx context.Context, id string) ([]request.Event, error) {
-	var rows []eventRow
+	var rows []struct {
+		Seq   int
+		At    int64
+		Event []byte
+	}
 	if err := r.all(ctx, &rows, "SELECT seq, at, event FROM events WHERE request = ? ORDER BY seq", id); err != nil {
 		return nil, err
 	}
 	history := make([]request.Event, len(rows))
-	for i, r := range rows {
-		body, err := request.DecodeBody(r.Event.Kind, []byte(r.Event.Body))
+	for i, row := range rows {
+		p, err := passages.of(row.Event)
 		if err != nil {
 			return nil, err
 		}
-		history[i] = request.Event{Seq: r.Seq, At: instant(r.At), Actor: r.Event.Actor, Body: body}
+		history[i] = request.Event{Seq: row.Seq, At: instant(row.At), Actor: p.Actor, Body: p.Body}
 	}
 	return history, nil
+}
+
+// Glance is what lists know of a request: no more than a part of its state, of which nothing
+// is to be changed.
+func (r ofRequests) Glance(ctx context.Context, id string) (request.State, error) {
+	var brief []byte
+	if err := r.get(ctx, &brief, "SELECT brief FROM requests WHERE id = ?", id); err != nil {
+		return request.State{}, err
+	}
+	return briefs.of(brief)
 }
 
 // Unsettle has the clocks of all requests under way looked at again.

@@ -100,8 +100,7 @@ func (s *Store) ForgetSecrets(ctx context.Context, now time.Time) error {
 	if err := s.get(ctx, &due, "SELECT EXISTS (SELECT 1 FROM sealed WHERE until_at > 0 AND until_at <= ?)", millis(now)); err != nil || !due {
 		return err
 	}
-	_, err := s.writer.ExecContext(ctx, "DELETE FROM sealed WHERE until_at > 0 AND until_at <= ?", millis(now))
-	return full(err)
+	return s.change(ctx, "DELETE FROM sealed WHERE until_at > 0 AND until_at <= ?", millis(now))
 }
 
 // Reading is that somebody read a value that is kept apart.

@@ -110,13 +110,20 @@ type Store struct {
 	dir      string
 	newest   atomic.Int64 // number of the newest event
 	afoot    afoot
+	durable  durability
+	texts    sync.Map // numbers of the versions of texts that messages are made of, by message.Text
 }
 
-// Pragmas of every connection. FULL keeps what is committed even over a loss of power.
-// Pages are kept in memory by each connection, 16 MB of them. What is written ahead is taken
-// in by tend; the writer does it only where that comes to nothing, at 64 MB.
-const pragmas = "_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=synchronous(FULL)&_pragma=journal_mode(WAL)&_pragma=cache_size(-16000)" +
+// Pragmas of every connection. Pages are kept in memory by each connection, 16 MB of them. What is written ahead is taken
+// in by tend; the writer does it only where that comes to nothing, at 64 MB. Commits of the
+// writer are durable over a loss of power by durability, those of the sessions by SQLite.
+const pragmas = "_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=cache_size(-16000)" +
 	"&_pragma=wal_autocheckpoint(16000)&_pragma=journal_size_limit(67108864)&_pragma=analysis_limit(400)"
+
+const (
+	durableLater  = "&_pragma=synchronous(NORMAL)"
+	durableAtOnce = "&_pragma=synchronous(FULL)"
+)
 
 // Open opens or makes the data file in a folder, and brings it up to date. The
 // folder is locked against a second process.
@@ -137,10 +144,11 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 
 func (s *Store) open(ctx context.Context, path string) error {
 	var err error
-	if s.writer, err = sqlx.ConnectContext(ctx, parsing, "file:"+path+"?_txlock=immediate&"+pragmas); err != nil {
+	if s.writer, err = sqlx.ConnectContext(ctx, parsing, "file:"+path+"?_txlock=immediate&"+pragmas+durableLater); err != nil {
 		return fmt.Errorf("the data file %s cannot be opened: %w", path, err)
 	}
 	s.writer.SetMaxOpenConns(1)
+	s.durable.ahead, s.durable.sync = path+"-wal", (*os.File).Sync
 	sub, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
@@ -190,7 +198,7 @@ func (s *Store) knows(ctx context.Context, files *goose.Provider) error {
 // openSessions opens or makes the file of the sessions.
 func (s *Store) openSessions(ctx context.Context) error {
 	var err error
-	if s.sessions, err = sqlx.ConnectContext(ctx, parsing, "file:"+filepath.Join(s.dir, sessionsFile)+"?_txlock=immediate&"+pragmas); err != nil {
+	if s.sessions, err = sqlx.ConnectContext(ctx, parsing, "file:"+filepath.Join(s.dir, sessionsFile)+"?_txlock=immediate&"+pragmas+durableAtOnce); err != nil {
 		return fmt.Errorf("the file of the sessions cannot be opened: %w", err)
 	}
 	s.sessions.SetMaxOpenConns(4)
@@ -214,9 +222,9 @@ func lockFolder(dir string) (*os.File, error) {
 
 // Close ends all connections and releases the folder.
 func (s *Store) Close() error {
-	var all []error
 	close(s.over)
 	s.tending.Wait()
+	all := []error{s.durable.close()}
 	if s.keeper != nil {
 		all = append(all, s.keeper.Close())
 	}
@@ -264,33 +272,52 @@ type transaction struct {
 	reads
 	tx     *sqlx.Tx
 	ctx    context.Context
-	newest *atomic.Int64   // number of the newest event that is kept
+	newest *atomic.Int64 // number of the newest event that is kept
+	texts  *sync.Map     // of the store
+	told   map[telling]int64
 	wrote  map[string]bool // IDs of the requests it wrote of
 	then   []func()        // to be done once all is kept
 }
 
-// Write runs f in one transaction: all of it is kept, or nothing.
+// Write runs f in one transaction: all of it is kept, or nothing. Once Write returns, it
+// stands on the disk.
 func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
+	if err := s.durable.broken(); err != nil {
+		return err
+	}
+	if err := full(s.write(ctx, f)); err != nil {
+		return err
+	}
+	return s.durable.wait()
+}
+
+// write runs f in one transaction, without waiting for the disk.
+func (s *Store) write(ctx context.Context, f func(*Tx) error) (err error) {
 	tx, err := s.writer.BeginTxx(ctx, nil)
 	if err != nil {
-		return full(err)
+		return err
 	}
-	t := &transaction{reads: readsOf(tx), tx: tx, ctx: ctx, newest: &s.newest, wrote: map[string]bool{}}
-	if err := f(&Tx{t, companyTx{t}, ownTx{t}, factsTx{t}, tellingTx{t}}); err != nil {
-		err = full(err)
-		if rollback := tx.Rollback(); errors.Is(err, ErrFull) || rollback == nil {
-			return err // a full disk has ended the transaction already
-		} else {
-			return errors.Join(err, rollback)
+	defer func() { // also when f panics; what was kept, or ended by a full disk, is no more to be undone
+		if undone := tx.Rollback(); err != nil && !errors.Is(undone, sql.ErrTxDone) && !errors.Is(full(err), ErrFull) {
+			err = errors.Join(err, undone)
 		}
+	}()
+	t := &transaction{reads: readsOf(tx), tx: tx, ctx: ctx, newest: &s.newest, texts: &s.texts, told: map[telling]int64{}, wrote: map[string]bool{}}
+	if err := f(&Tx{t, companyTx{t}, ownTx{t}, factsTx{t}, tellingTx{t}}); err != nil {
+		return err
 	}
-	if err := full(s.commit(ctx, t)); err != nil {
+	if err := s.commit(ctx, t); err != nil {
 		return err
 	}
 	for _, do := range t.then {
 		do()
 	}
 	return nil
+}
+
+// change does one statement in a transaction of its own.
+func (s *Store) change(ctx context.Context, query string, args ...any) error {
+	return s.Write(ctx, func(tx *Tx) error { return tx.exec(query, args...) })
 }
 
 // Then has something done once all of the transaction is kept.

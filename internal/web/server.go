@@ -1,6 +1,7 @@
 package web
 
 import (
+	"io"
 	"io/fs"
 	"log/slog"
 	"net"
@@ -14,6 +15,7 @@ import (
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
+	"github.com/klauspost/compress/gzip"
 
 	"heptad/internal/work"
 )
@@ -54,7 +56,7 @@ func New(s Settings) (*Server, error) {
 		return nil, err
 	}
 	router := chi.NewRouter()
-	router.Use(middleware.Recoverer, server.forwarded, server.meters.cutStalled, server.secure(page.policy), middleware.Compress(5))
+	router.Use(middleware.Recoverer, server.forwarded, server.meters.cutStalled, server.secure(page.policy), compressed())
 	router.Get("/healthz", server.health)
 	router.Get("/readyz", server.ready)
 	router.Group(func(r chi.Router) {
@@ -69,6 +71,20 @@ func New(s Settings) (*Server, error) {
 	server.Routes = router
 	server.Handler = http.NewCrossOriginProtection().Handler(router)
 	return server, nil
+}
+
+// compressed makes what is sent smaller, as far as that costs little.
+func compressed() func(http.Handler) http.Handler {
+	const level = 3
+	c := middleware.NewCompressor(level)
+	c.SetEncoder("gzip", func(w io.Writer, level int) io.Writer {
+		z, err := gzip.NewWriterLevel(w, level)
+		if err != nil {
+			panic(err) // only a level that there is not is an error
+		}
+		return z
+	})
+	return c.Handler
 }
 
 // EndStreams ends the live streams, which otherwise never end by themselves.

@@ -45,7 +45,7 @@ func (s *Server) openSessions() error {
 		return fmt.Errorf("the public address %q cannot be read: %w", s.Public, err)
 	}
 	s.sessions = scs.New()
-	s.sessions.Store, s.sessions.Lifetime, s.sessions.HashTokenInStore = s.Sessions, lifetime, true
+	s.sessions.Store, s.sessions.Codec, s.sessions.Lifetime, s.sessions.HashTokenInStore = s.Sessions, inJSON{}, lifetime, true
 	return nil
 }
 

@@ -128,6 +128,10 @@ func (w *Running) nap(ctx context.Context) {
 	rest(ctx, nap, w.wake)
 }
 
+// gathered is how long the runner waits once it was woken: whoever woke it has an answer
+// first, and what else they and others do meanwhile is looked at with it.
+const gathered = 50 * time.Millisecond
+
 // rest waits for so long, or until it is woken.
 func rest(ctx context.Context, nap time.Duration, wake <-chan struct{}) {
 	timer := time.NewTimer(nap)
@@ -136,6 +140,11 @@ func rest(ctx context.Context, nap time.Duration, wake <-chan struct{}) {
 	case <-ctx.Done():
 	case <-timer.C:
 	case <-wake:
+		rest(ctx, gathered, nil)
+		select {
+		case <-wake:
+		default:
+		}
 	}
 }
 
