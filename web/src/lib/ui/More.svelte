@@ -7,11 +7,20 @@
 	async function go() {
 		if (running) return;
 		running = true;
-		await more();
-		running = false;
+		try {
+			await more();
+		} finally {
+			running = false;
+		}
 	}
+	/** It goes on until it is out of sight. */
 	function seen(node: HTMLElement) {
-		const watch = new IntersectionObserver((entries) => entries.some((e) => e.isIntersecting) && void go());
+		const watch = new IntersectionObserver(async (entries) => {
+			if (!entries.at(-1)?.isIntersecting) return;
+			await go();
+			watch.unobserve(node);
+			watch.observe(node);
+		});
 		watch.observe(node);
 		return () => watch.disconnect();
 	}

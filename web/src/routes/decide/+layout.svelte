@@ -11,6 +11,7 @@
 	import { at, list } from '$lib/words';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import More from '$lib/ui/More.svelte';
+	import Rows from '$lib/ui/Rows.svelte';
 	import Around from '$lib/ui/Around.svelte';
 	import Person from '$lib/ui/Person.svelte';
 	import Price from '$lib/ui/Price.svelte';
@@ -75,28 +76,31 @@
 		</Filters>
 		{#each groups as group (group.name)}
 			<Group name={group.name} count={`${group.of.entries.length}${group.of.next ? '+' : ''}`}>
-				{#each group.of.entries as line (line.request + line.rung)}
-					<li>
-						<Entry
-							href="/decide/{line.request}/{line.rung}{query}"
-							here={page.params.request === line.request && page.params.rung === line.rung}
-							title={line.title}
-						>
-							{#snippet note()}
-								{line.asker}{#if line.for}, for {line.for}{/if} · <Price price={line.price} /><br />
-								{#if line.insteadOf && !line.decision}<b data-instead-of>in place of {line.insteadOf}</b>,
-								{/if}
-								{#if line.decision}{line.decision === 'approve'
-										? 'Approved'
-										: 'Declined'}{:else if data.sort === 'due' && line.due}due <When
-										time={line.due}
-									/>{:else}since <When time={line.since} />{/if}
-							{/snippet}
-						</Entry>
-					</li>
-				{:else}
+				<Rows entries={group.of.entries} key={(one) => one.request + one.rung}>
+					{#snippet row(line, at)}
+						<li {...at}>
+							<Entry
+								href="/decide/{line.request}/{line.rung}{query}"
+								here={page.params.request === line.request && page.params.rung === line.rung}
+								title={line.title}
+							>
+								{#snippet note()}
+									{line.asker}{#if line.for}, for {line.for}{/if} · <Price price={line.price} /><br />
+									{#if line.insteadOf && !line.decision}<b data-instead-of>in place of {line.insteadOf}</b>,
+									{/if}
+									{#if line.decision}{line.decision === 'approve'
+											? 'Approved'
+											: 'Declined'}{:else if data.sort === 'due' && line.due}due <When
+											time={line.due}
+										/>{:else}since <When time={line.since} />{/if}
+								{/snippet}
+							</Entry>
+						</li>
+					{/snippet}
+				</Rows>
+				{#if !group.of.entries.length}
 					<li class="none soft">Nothing.</li>
-				{/each}
+				{/if}
 			</Group>
 			{#if group.of.next}<More more={group.of.more} />{/if}
 		{/each}

@@ -11,6 +11,7 @@
 	import { Act } from '$lib/ui/act.svelte';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import More from '$lib/ui/More.svelte';
+	import Rows from '$lib/ui/Rows.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 
 	let { data, children } = $props();
@@ -51,23 +52,26 @@
 		<Trouble problem={act.problem} />
 		{#each failed as problem, i (i)}<p class="problem small failed">{problem}</p>{/each}
 		<ul>
-			{#each tasks.entries as task (keyOf(task))}
-				<li class="task">
-					<input
-						type="checkbox"
-						class="checkbox"
-						aria-label="Pick {task.name}, {task.title}"
-						bind:checked={() => picked[keyOf(task)] ?? false, (on) => (picked[keyOf(task)] = on)}
-					/>
-					<TaskEntry
-						{task}
-						href="/deliver/{task.request}/{task.key}{here}"
-						here={page.params.request === task.request && page.params.task === task.key}
-					/>
-				</li>
-			{:else}
+			<Rows entries={tasks.entries} key={keyOf}>
+				{#snippet row(task, line)}
+					<li class="task" {...line}>
+						<input
+							type="checkbox"
+							class="checkbox"
+							aria-label="Pick {task.name}, {task.title}"
+							bind:checked={() => picked[keyOf(task)] ?? false, (on) => (picked[keyOf(task)] = on)}
+						/>
+						<TaskEntry
+							{task}
+							href="/deliver/{task.request}/{task.key}{here}"
+							here={page.params.request === task.request && page.params.task === task.key}
+						/>
+					</li>
+				{/snippet}
+			</Rows>
+			{#if !tasks.entries.length}
 				<li class="none soft">{here ? 'No task fits this view.' : 'Nothing waits for your teams.'}</li>
-			{/each}
+			{/if}
 		</ul>
 		{#if tasks.next}<More more={tasks.more} />{/if}
 	{/snippet}

@@ -7,6 +7,7 @@
 	import Likely from '$lib/ui/Likely.svelte';
 	import When from '$lib/ui/When.svelte';
 	import More from '$lib/ui/More.svelte';
+	import Rows from '$lib/ui/Rows.svelte';
 	import { api, unwrap, type Schema } from '$lib/api/client';
 	import { Paged } from '$lib/paged.svelte';
 	import { search } from '$lib/query';
@@ -135,44 +136,46 @@
 		</p>
 	{/if}
 	<ul class="found">
-		{#each found.entries as request (request.id)}
-			<li>
-				<Dial stages={request.stages} yours={request.yours} closed={request.status === 'closed'} />
-				<div>
-					<a href={place(request)} data-result={request.reference}><strong>{request.title}</strong></a>
-					<span class="soft small"
-						><a class="mono" href="/follow/{request.id}">{request.reference}</a>, asked by {request.asker}</span
-					>
-					{#if request.decide || request.tasks.length}
-						<ul class="small acts" aria-label="What waits for you">
-							{#if request.decide}<li><a href="/decide/{request.id}/{request.decide}">Decide</a></li>{/if}
-							{#each request.tasks as task (task.key)}<li>
-									<a href="/deliver/{request.id}/{task.key}" data-task={task.key}>{task.name}</a>
-								</li>{/each}
-						</ul>
-					{/if}
-				</div>
-				<div>
-					<strong class="stands">{standing(request)}</strong>
-					{#if request.holders.length}<span class="small"
-							>with {list.format([...new Set(request.holders.map((h) => h.name))])}</span
-						>{/if}
-				</div>
-				<div class="small">
-					{#if request.heldUp}
-						{request.heldUp.stuck ? 'Stuck on' : 'Waits for'}
-						{request.heldUp.what}{#if request.heldUp.since}, since <When
-								time={request.heldUp.since}
-							/>{/if}{#if request.heldUp.open > 0}&nbsp;({minutes(request.heldUp.open)} of working time){/if}
-					{:else}<span class="soft">Nothing holds it up</span>{/if}
-				</div>
-				<div class="small">
-					{#if request.forecast}
-						<Likely forecast={request.forecast} />
-					{:else}<span class="soft">changed <When time={request.changedAt} /></span>{/if}
-				</div>
-			</li>
-		{/each}
+		<Rows entries={found.entries} key={(r) => r.id}>
+			{#snippet row(request, line)}
+				<li {...line}>
+					<Dial stages={request.stages} yours={request.yours} closed={request.status === 'closed'} />
+					<div>
+						<a href={place(request)} data-result={request.reference}><strong>{request.title}</strong></a>
+						<span class="soft small"
+							><a class="mono" href="/follow/{request.id}">{request.reference}</a>, asked by {request.asker}</span
+						>
+						{#if request.decide || request.tasks.length}
+							<ul class="small acts" aria-label="What waits for you">
+								{#if request.decide}<li><a href="/decide/{request.id}/{request.decide}">Decide</a></li>{/if}
+								{#each request.tasks as task (task.key)}<li>
+										<a href="/deliver/{request.id}/{task.key}" data-task={task.key}>{task.name}</a>
+									</li>{/each}
+							</ul>
+						{/if}
+					</div>
+					<div>
+						<strong class="stands">{standing(request)}</strong>
+						{#if request.holders.length}<span class="small"
+								>with {list.format([...new Set(request.holders.map((h) => h.name))])}</span
+							>{/if}
+					</div>
+					<div class="small">
+						{#if request.heldUp}
+							{request.heldUp.stuck ? 'Stuck on' : 'Waits for'}
+							{request.heldUp.what}{#if request.heldUp.since}, since <When
+									time={request.heldUp.since}
+								/>{/if}{#if request.heldUp.open > 0}&nbsp;({minutes(request.heldUp.open)} of working time){/if}
+						{:else}<span class="soft">Nothing holds it up</span>{/if}
+					</div>
+					<div class="small">
+						{#if request.forecast}
+							<Likely forecast={request.forecast} />
+						{:else}<span class="soft">changed <When time={request.changedAt} /></span>{/if}
+					</div>
+				</li>
+			{/snippet}
+		</Rows>
 	</ul>
 	{#if found.next}<More more={found.more} />{/if}
 </main>

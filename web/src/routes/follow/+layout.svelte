@@ -14,6 +14,7 @@
 	import Group from '$lib/ui/Group.svelte';
 	import Ledger from '$lib/ui/Ledger.svelte';
 	import More from '$lib/ui/More.svelte';
+	import Rows from '$lib/ui/Rows.svelte';
 	import RequestMargin from '$lib/ui/RequestMargin.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import Likely from '$lib/ui/Likely.svelte';
@@ -120,29 +121,33 @@
 		{/if}
 		{#each groups.filter((g) => g.entries.length) as group (group.group)}
 			<Group name={names[group.group]} count={filtered ? group.entries.length : group.count}>
-				{#each group.entries as request (request.id)}
-					<li>
-						<Entry
-							href={request.status === 'draft' ? `/ask/${request.offering}` : `/follow/${request.id}${here}`}
-							here={page.params.request === request.id}
-							title={request.title}
-						>
-							{#snippet mark()}<Dial
-									stages={request.stages}
-									yours={request.yours}
-									closed={request.status === 'closed'}
-								/>{/snippet}
-							{#snippet note()}
-								<span class="mono">{request.reference || 'Draft'}</span>
-								{#if request.status === 'closed'}· {standing(
-										request
-									)}{:else if request.holders[0] && !request.yours}· {request.holders[0].name}{/if}
-								{#if request.together}<br />of “{request.together}”{/if}
-								{#if request.forecast}<br /><Likely forecast={request.forecast} />{/if}
-							{/snippet}
-						</Entry>
-					</li>
-				{/each}
+				<Rows entries={group.entries} key={(r) => r.id}>
+					{#snippet row(request, line)}
+						<li {...line}>
+							<Entry
+								href={request.status === 'draft'
+									? `/ask/${request.offering}`
+									: `/follow/${request.id}${here}`}
+								here={page.params.request === request.id}
+								title={request.title}
+							>
+								{#snippet mark()}<Dial
+										stages={request.stages}
+										yours={request.yours}
+										closed={request.status === 'closed'}
+									/>{/snippet}
+								{#snippet note()}
+									<span class="mono">{request.reference || 'Draft'}</span>
+									{#if request.status === 'closed'}· {standing(
+											request
+										)}{:else if request.holders[0] && !request.yours}· {request.holders[0].name}{/if}
+									{#if request.together}<br />of “{request.together}”{/if}
+									{#if request.forecast}<br /><Likely forecast={request.forecast} />{/if}
+								{/snippet}
+							</Entry>
+						</li>
+					{/snippet}
+				</Rows>
 			</Group>
 		{:else}
 			<p class="none">

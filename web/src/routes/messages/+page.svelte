@@ -4,6 +4,7 @@
 	import { Paged } from '$lib/paged.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import More from '$lib/ui/More.svelte';
+	import Rows from '$lib/ui/Rows.svelte';
 	import Switch from '$lib/ui/Switch.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
@@ -41,20 +42,23 @@
 		</div>
 		<Trouble problem={act.problem} />
 		<ul>
-			{#each messages.entries as message (message.id)}
-				<li class:unread={!message.read} data-message={message.kind}>
-					<a href="/messages/{message.id}">
-						{#if !message.read}<span class="new">new</span>{/if}
-						<strong>{message.subject}</strong>
-					</a>
-					<p class="body">{message.text.replace(/\n{2,}/g, '\n')}</p>
-					<p class="small soft">
-						<When time={message.at} />{#if wentOut[message.mail]}, {wentOut[message.mail]}{/if}
-					</p>
-				</li>
-			{:else}
+			<Rows entries={messages.entries} key={(m) => m.id}>
+				{#snippet row(message, line)}
+					<li class:unread={!message.read} data-message={message.kind} {...line}>
+						<a href="/messages/{message.id}">
+							{#if !message.read}<span class="new">new</span>{/if}
+							<strong>{message.subject}</strong>
+						</a>
+						<p class="body">{message.text.replace(/\n{2,}/g, '\n')}</p>
+						<p class="small soft">
+							<When time={message.at} />{#if wentOut[message.mail]}, {wentOut[message.mail]}{/if}
+						</p>
+					</li>
+				{/snippet}
+			</Rows>
+			{#if !messages.entries.length}
 				<li class="soft">Nobody has told you anything yet. What concerns you comes here by itself.</li>
-			{/each}
+			{/if}
 		</ul>
 		{#if messages.next}<More more={messages.more} />{/if}
 	</section>
