@@ -16,11 +16,11 @@ import (
 
 // How much is written, and what it may cost.
 const (
-	pause        = 250 * time.Millisecond
-	writings     = 20 // of each act; the median counts
-	mostWriting  = 3  // times bare SQLite, and times the same at the smallest
-	leastSending = 0.75
-	leastReads   = 600 // a second, by 64 beside 60 submissions
+	pause        = 250 * time.Millisecond // before each act, so that what the one before has left to be done is done
+	writings     = 20                     // of each act; the median counts
+	mostWriting  = 3                      // times bare SQLite, and times the same at the smallest
+	leastSending = 0.75                   // of what bare SQLite keeps a second
+	leastReads   = 600                    // a second, by 64 beside 60 submissions
 )
 
 // Writing is what acts take on a folder, on the clock, beside bare SQLite that writes the
@@ -115,6 +115,11 @@ func (w *writer) measure(ctx context.Context, dir string, profile bool, out *Wri
 	if w.tables, err = tablesOf(w.db); err != nil {
 		return err
 	}
+	for _, name := range []string{"measures", "hands", "counters"} { // are no request's, and written with it
+		if w.tables[name], err = tableOf(w.db, name); err != nil {
+			return err
+		}
+	}
 	if err := w.settle(ctx); err != nil {
 		return err
 	}
@@ -143,7 +148,7 @@ func (w *writer) measure(ctx context.Context, dir string, profile bool, out *Wri
 
 // live has one request sent, spoken of and worked on, and another decided on.
 func (w *writer) live(ctx context.Context) error {
-	id, err := w.begin(ctx, "berth-side-parking", "submit")
+	id, err := w.begin(ctx, measuredOffering, "submit")
 	if err != nil {
 		return err
 	}
@@ -190,6 +195,10 @@ func (w *writer) do(ctx context.Context, act, as, path, body string) error {
 		return err
 	}
 	time.Sleep(pause)
+	var measured int64
+	if err := w.db.Get(&measured, "SELECT coalesce(max(id), 0) FROM measures"); err != nil {
+		return err
+	}
 	began := time.Now()
 	if _, err := p.ask(ctx, http.MethodPost, path, body); err != nil {
 		return err
@@ -197,8 +206,16 @@ func (w *writer) do(ctx context.Context, act, as, path, body string) error {
 	w.took[act] = append(w.took[act], time.Since(began))
 	l := &w.lives[len(w.lives)-1]
 	rows, err := w.since(l)
+	if err != nil {
+		return err
+	}
+	for name, which := range map[string]string{"measures": "WHERE id > ?1", "hands": "WHERE person = ?2 AND ?3 IN ('take', 'complete')", "counters": "WHERE name = 'reference' AND ?3 = 'submit'"} {
+		if rows[name], err = w.tables[name].rows(w.db, which, measured, as, act); err != nil {
+			return err
+		}
+	}
 	l.acts = append(l.acts, written{act, rows})
-	return err
+	return nil
 }
 
 // since are the rows of a request that were not there before, and are now.
@@ -209,8 +226,8 @@ func (w *writer) since(l *life) (map[string][][]any, error) {
 		}
 	}
 	added := map[string][][]any{}
-	for name, t := range w.tables {
-		rows, err := t.ofRequest(w.db, l.id, l.number)
+	for name := range keptBy {
+		rows, err := w.tables[name].ofRequest(w.db, l.id, l.number)
 		if err != nil {
 			return nil, err
 		}

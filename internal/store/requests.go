@@ -151,10 +151,14 @@ func (t *Tx) SaveRequest(s request.State, events []request.Event, effects []requ
 		}
 	}
 	if s.Status != request.Draft && s.Status != request.Returned {
-		if err := t.DropTyped(s.ID); err != nil {
+		gone, err := t.tx.ExecContext(t.ctx, "DELETE FROM drafts WHERE request = ?", s.ID)
+		if err != nil {
 			return err
 		}
-		return t.exec("DELETE FROM drafts WHERE request = ?", s.ID)
+		if n, err := gone.RowsAffected(); err != nil || n == 0 {
+			return err
+		}
+		return t.DropTyped(s.ID)
 	}
 	return nil
 }

@@ -196,11 +196,17 @@ func (k *kernel) facts(ctx context.Context, from source, actor string, s request
 		b, err := from.Holding(ctx, id)
 		return b.Holding, err == nil
 	}
+	hands := map[string]request.Hands{}
 	f.Hands = func(person string) request.Hands {
+		h, ok := hands[person]
+		if ok {
+			return h
+		}
 		h, err := from.Hands(ctx, person)
 		if err != nil {
 			k.Log.Error("what somebody has in hand cannot be read", "person", person, "error", err)
 		}
+		hands[person] = h
 		return h
 	}
 	f.Request = func(id string) (request.State, bool) {
