@@ -115,7 +115,7 @@ func (w *writer) measure(ctx context.Context, dir string, profile bool, out *Wri
 	if w.tables, err = tablesOf(w.db); err != nil {
 		return err
 	}
-	for _, name := range []string{"measures", "hands", "counters"} { // are no request's, and written with it
+	for _, name := range []string{"measures", "hands"} { // are no request's, and written with them
 		if w.tables[name], err = tableOf(w.db, name); err != nil {
 			return err
 		}
@@ -209,7 +209,7 @@ func (w *writer) do(ctx context.Context, act, as, path, body string) error {
 	if err != nil {
 		return err
 	}
-	for name, which := range map[string]string{"measures": "WHERE id > ?1", "hands": "WHERE person = ?2 AND ?3 IN ('take', 'complete')", "counters": "WHERE name = 'reference' AND ?3 = 'submit'"} {
+	for name, which := range map[string]string{"measures": "WHERE id > ?1", "hands": "WHERE person = ?2 AND ?3 IN ('take', 'complete')"} {
 		if rows[name], err = w.tables[name].rows(w.db, which, measured, as, act); err != nil {
 			return err
 		}
