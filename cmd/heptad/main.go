@@ -12,6 +12,8 @@ import (
 	_ "time/tzdata" // time zones, where the system has none
 
 	"github.com/alecthomas/kong"
+
+	"heptad/internal/work"
 )
 
 type commands struct {
@@ -35,6 +37,7 @@ type commands struct {
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
+	work.Spare()
 	var c commands
 	cli := kong.Parse(&c, kong.Name("heptad"), kong.Description("A service catalog that keeps its promises."), kong.ShortUsageOnError())
 	log := slog.New(slog.NewTextHandler(os.Stderr, nil))

@@ -34,6 +34,7 @@ import (
 // Profile, unless empty, is the file that its processor's profile is written to, from when
 // /profile is asked for.
 func Serve(ctx context.Context, dir string, door int, profile string) error {
+	work.Spare()
 	began := time.Now()
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {

@@ -8,6 +8,7 @@ import (
 	"maps"
 	"reflect"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 
@@ -20,7 +21,26 @@ import (
 type afoot struct {
 	kept sync.Mutex // held from before a transaction is kept until what it wrote is read here
 	mu   sync.RWMutex
-	rows map[string]*underway // by ID; nil until they are read
+	rows map[string]*underway   // by ID; nil until they are read
+	of   map[string][]*underway // by service, of which one may see all or has to look
+}
+
+// put adds a request; take takes one out, if it is there.
+func (a *afoot) put(u *underway) {
+	a.rows[u.ID] = u
+	a.of[u.Service] = append(a.of[u.Service], u)
+}
+
+func (a *afoot) take(id string) {
+	u := a.rows[id]
+	if u == nil {
+		return
+	}
+	delete(a.rows, id)
+	of := a.of[u.Service]
+	last := len(of) - 1
+	of[slices.Index(of, u)], of[last] = of[last], nil
+	a.of[u.Service] = of[:last]
 }
 
 // underway is what is known of one of them. It is never changed, only replaced.
@@ -28,13 +48,14 @@ type underway struct {
 	ID, Service, Asker, Beneficiary string
 	Number                          int64
 	Status                          request.Status
-	Changed                         int64  `db:"changed_at"`
-	Due                             int64  `db:"due_at"`    // of the promise; 0 for none
-	Likely                          int64  `db:"likely_at"` // 0 for unknown
-	Late                            int64  `db:"late_at"`   // the first open instant after it is due; 0 for none
-	Stuck                           bool   // a task is
-	Teams                           listed // keys of those with a task in it
-	Followers                       listed // IDs
+	Standing                        Standing `db:"-"` // by its status
+	Changed                         int64    `db:"changed_at"`
+	Due                             int64    `db:"due_at"`    // of the promise; 0 for none
+	Likely                          int64    `db:"likely_at"` // 0 for unknown
+	Late                            int64    `db:"late_at"`   // the first open instant after it is due; 0 for none
+	Stuck                           bool     // a task is
+	Teams                           listed   // keys of those with a task in it
+	Followers                       listed   // IDs
 }
 
 // listed are keys or IDs that SQL has joined; none has a comma.
@@ -62,25 +83,29 @@ func (r ofRequests) readUnderway(ctx context.Context, ids []string) ([]*underway
 	}
 	var rows []*underway
 	err := r.all(ctx, &rows, query, args...)
+	for _, u := range rows {
+		u.Standing = standings[u.Status]
+	}
 	return rows, err
 }
 
-// underWay gives all that are under way.
-func (s *Store) underWay(ctx context.Context) (map[string]*underway, func(), error) {
+// underWay gives all that are under way, as they are until done is called.
+func (s *Store) underWay(ctx context.Context) (all *afoot, done func(), err error) {
 	s.afoot.mu.RLock()
 	if s.afoot.rows != nil {
-		return s.afoot.rows, s.afoot.mu.RUnlock, nil
+		return &s.afoot, s.afoot.mu.RUnlock, nil
 	}
 	s.afoot.mu.RUnlock()
-	if err := s.readAfoot(ctx); err != nil {
+	if err := s.ReadAfoot(ctx); err != nil {
 		return nil, nil, err
 	}
 	s.afoot.mu.RLock()
-	return s.afoot.rows, s.afoot.mu.RUnlock, nil
+	return &s.afoot, s.afoot.mu.RUnlock, nil
 }
 
-// readAfoot reads all, once. Nothing is kept meanwhile.
-func (s *Store) readAfoot(ctx context.Context) error {
+// ReadAfoot reads those under way into memory, once, which takes a second for 20,000 of them;
+// else who first asks waits for it. Nothing is kept meanwhile.
+func (s *Store) ReadAfoot(ctx context.Context) error {
 	s.afoot.kept.Lock()
 	defer s.afoot.kept.Unlock()
 	if s.afoot.rows != nil {
@@ -90,13 +115,12 @@ func (s *Store) readAfoot(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	all := make(map[string]*underway, len(rows))
-	for _, row := range rows {
-		all[row.ID] = row
-	}
 	s.afoot.mu.Lock()
 	defer s.afoot.mu.Unlock()
-	s.afoot.rows = all
+	s.afoot.rows, s.afoot.of = make(map[string]*underway, len(rows)), map[string][]*underway{}
+	for _, row := range rows {
+		s.afoot.put(row)
+	}
 	return nil
 }
 
@@ -117,10 +141,10 @@ func (s *Store) commit(ctx context.Context, t *transaction) error {
 	s.afoot.mu.Lock()
 	defer s.afoot.mu.Unlock()
 	for id := range t.wrote {
-		delete(s.afoot.rows, id)
+		s.afoot.take(id)
 	}
 	for _, row := range rows {
-		s.afoot.rows[row.ID] = row
+		s.afoot.put(row)
 	}
 	return nil
 }
@@ -143,9 +167,9 @@ func (s Sight) ready() sight {
 	return sight{s.Person, in(s.Services), in(s.Teams), millis(s.Now)}
 }
 
-// sees says of a request under way what seen says of all.
+// sees says of a request under way what seen says of all, but for whose services they see.
 func (s sight) sees(u *underway) bool {
-	return u.Asker == s.person || u.Beneficiary == s.person || s.services[u.Service] ||
+	return u.Asker == s.person || u.Beneficiary == s.person ||
 		slices.ContainsFunc(u.Teams, func(key string) bool { return s.teams[key] }) || slices.Contains(u.Followers, s.person)
 }
 
@@ -181,37 +205,34 @@ func pressed(now int64) func(a, b *underway) int {
 
 // Overview counts what is under way of what a person may see, or has a task in.
 func (s *Store) Overview(ctx context.Context, by Sight) ([]UnderWay, error) {
-	rows, done, err := s.underWay(ctx)
+	afoot, done, err := s.underWay(ctx)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	type place struct {
-		service  string
-		standing Standing
-	}
-	counts, eye := map[place]*UnderWay{}, by.ready()
-	for _, u := range rows {
-		if !eye.sees(u) {
-			continue
+	all, eye := []UnderWay{}, by.ready()
+	for service, rows := range afoot.of {
+		counts, whole := map[Standing]*UnderWay{}, eye.services[service]
+		for _, u := range rows {
+			if !whole && !eye.sees(u) {
+				continue
+			}
+			c := counts[u.Standing]
+			if c == nil {
+				c = &UnderWay{Service: service, Standing: u.Standing}
+				counts[u.Standing] = c
+			}
+			c.Count++
+			if u.late(eye.now) {
+				c.Late++
+			}
+			if u.Stuck {
+				c.Stuck++
+			}
 		}
-		at := place{u.Service, standings[u.Status]}
-		c := counts[at]
-		if c == nil {
-			c = &UnderWay{Service: at.service, Standing: at.standing}
-			counts[at] = c
+		for _, c := range counts {
+			all = append(all, *c)
 		}
-		c.Count++
-		if u.late(eye.now) {
-			c.Late++
-		}
-		if u.Stuck {
-			c.Stuck++
-		}
-	}
-	all := make([]UnderWay, 0, len(counts))
-	for _, c := range counts {
-		all = append(all, *c)
 	}
 	slices.SortFunc(all, func(a, b UnderWay) int {
 		return cmp.Or(cmp.Compare(a.Service, b.Service), cmp.Compare(a.Standing, b.Standing))
@@ -224,29 +245,43 @@ func (s *Store) Overview(ctx context.Context, by Sight) ([]UnderWay, error) {
 func (s *Store) findOpen(ctx context.Context, by Sight, w Wanted, skip int64) ([]string, error) {
 	var numbers map[int64]bool // of what has the words
 	if len(w.Terms) > 0 {
-		var found []int64
-		if err := s.all(ctx, &found, "SELECT rowid FROM found_open WHERE found_open MATCH ?", match(w.Terms)); err != nil {
+		var joined listed // one row, as each would cost more than it says
+		if err := s.get(ctx, &joined, "SELECT group_concat(rowid) FROM found_open WHERE found_open MATCH ?", match(w.Terms)); err != nil {
 			return nil, err
 		}
-		numbers = make(map[int64]bool, len(found))
-		for _, n := range found {
-			numbers[n] = true
+		numbers = make(map[int64]bool, len(joined))
+		for _, n := range joined {
+			number, err := strconv.ParseInt(n, 10, 64)
+			if err != nil {
+				return nil, err
+			}
+			numbers[number] = true
+		}
+		if len(numbers) == 0 {
+			return nil, nil
 		}
 	}
-	rows, done, err := s.underWay(ctx)
+	afoot, done, err := s.underWay(ctx)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
 	eye := by.ready()
 	first := firsts[*underway]{most: int(skip) + w.Limit + 1, by: pressed(eye.now)}
-	for _, u := range rows {
-		if (numbers == nil || numbers[u.Number]) && (w.Service == "" || u.Service == w.Service) && (w.Standing == "" || standings[u.Status] == w.Standing) &&
-			(!w.Late || u.late(eye.now)) && (!w.Stuck || u.Stuck) && eye.sees(u) {
-			first.add(u)
+	for service, rows := range afoot.of {
+		if w.Service != "" && service != w.Service {
+			continue
+		}
+		whole := eye.services[service]
+		for _, u := range rows {
+			if (w.Standing == "" || u.Standing == w.Standing) && (!w.Late || u.late(eye.now)) && (!w.Stuck || u.Stuck) &&
+				(whole || eye.sees(u)) && (numbers == nil || numbers[u.Number]) {
+				first.add(u)
+			}
 		}
 	}
-	found, ids := first.sorted(), []string{}
+	found := first.sorted()
+	var ids []string
 	for _, u := range found[min(len(found), int(skip)):] {
 		ids = append(ids, u.ID)
 	}
@@ -258,11 +293,16 @@ type firsts[T any] struct {
 	most int
 	by   func(a, b T) int
 	all  []T
+	full bool // the first of all are the first so far, and no other is to come after the last of them
 }
 
 func (f *firsts[T]) add(one T) {
+	if f.full && f.by(one, f.all[f.most-1]) > 0 {
+		return
+	}
 	if f.all = append(f.all, one); len(f.all) >= 2*f.most+100 {
 		f.sorted()
+		f.full = true
 	}
 }
 
@@ -275,7 +315,7 @@ func (f *firsts[T]) sorted() []T {
 // HoldsTrue holds what stands in memory against what is kept: an error says what is not the
 // same.
 func (s *Store) HoldsTrue(ctx context.Context) error {
-	rows, done, err := s.underWay(ctx)
+	afoot, done, err := s.underWay(ctx)
 	if err != nil {
 		return err
 	}
@@ -284,12 +324,17 @@ func (s *Store) HoldsTrue(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	if len(kept) != len(rows) {
-		return fmt.Errorf("%d requests are under way, and %d are known", len(kept), len(rows))
+	count := 0
+	for _, rows := range afoot.of {
+		count += len(rows)
+	}
+	if len(kept) != len(afoot.rows) || len(kept) != count {
+		return fmt.Errorf("%d requests are under way, and %d are known, %d by service", len(kept), len(afoot.rows), count)
 	}
 	for _, row := range kept {
-		if !reflect.DeepEqual(row, rows[row.ID]) {
-			return fmt.Errorf("of request %s %+v is kept, and %+v is known", row.ID, row, rows[row.ID])
+		known := afoot.rows[row.ID]
+		if !reflect.DeepEqual(row, known) || !slices.Contains(afoot.of[row.Service], known) {
+			return fmt.Errorf("of request %s %+v is kept, and %+v is known", row.ID, row, known)
 		}
 	}
 	if !briefs.unchanged() || !passages.unchanged() {

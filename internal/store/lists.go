@@ -9,7 +9,6 @@ import (
 	"strings"
 	"time"
 
-	"heptad/internal/core/plan"
 	"heptad/internal/core/request"
 )
 
@@ -294,7 +293,7 @@ func (r ofRequests) CountsFor(ctx context.Context, person string) (Counts, error
 		(SELECT count(*) FROM requests INDEXED BY requests_asker_open WHERE asker = ?1 AND status <> `+closed+` AND `+withAsker+`)
 		+ (SELECT count(*) FROM requests INDEXED BY requests_beneficiary_open WHERE beneficiary = ?1 AND beneficiary IS NOT NULL AND status <> `+closed+` AND asker <> ?1 AND `+withSide+`) + (SELECT count(*) FROM task_people WHERE person = ?1 AND open = 1) AS follow,
 		(SELECT count(*) FROM seats WHERE person = ?1 AND state = 'open') AS decide,
-		(SELECT count(*) FROM team_members m JOIN tasks t ON t.team = m.team
-		  WHERE m.person = ?1 AND t.open = 1 AND (t.state IN `+list([]plan.State{plan.Ready, plan.Stuck})+` OR t.holder IN ('', ?1))) AS deliver`, person)
+		(SELECT count(*) FROM team_members m CROSS JOIN tasks t INDEXED BY tasks_waiting ON t.team = m.team WHERE m.person = ?1 AND t.open = 1 AND (t.state IN `+unbegun+` OR t.holder = ''))
+		+ (SELECT count(*) FROM tasks t INDEXED BY tasks_holder WHERE t.holder = ?1 AND t.open = 1 AND t.state NOT IN `+unbegun+` AND t.team IN (SELECT team FROM team_members WHERE person = ?1)) AS deliver`, person)
 	return c, err
 }

@@ -163,7 +163,7 @@ func (s *Store) open(ctx context.Context, path string) error {
 	if _, err := files.Up(ctx); err != nil {
 		return fmt.Errorf("the data file cannot be brought up to date: %w", err)
 	}
-	s.reader, err = sqlx.ConnectContext(ctx, parsing, "file:"+path+"?mode=ro&_pragma=query_only(1)&"+pragmas)
+	s.reader, err = sqlx.ConnectContext(ctx, parsing, "file:"+path+"?mode=ro&_pragma=query_only(1)&"+pragmas+"&_pragma=cache_size(-8000)") // there are eight
 	if err != nil {
 		return err
 	}

@@ -138,13 +138,13 @@ func (r ofTasks) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 	if err := r.all(ctx, &rows, "SELECT "+briefly+", l.key, l.latest_start, l.due_at, l.stuck, l.place, coalesce(f.due_at > 0 AND (f.likely_at > f.due_at OR f.late_at < ?), FALSE) AS late FROM ("+strings.Join(parts, " UNION ALL ")+") l JOIN requests r ON r.id = l.request LEFT JOIN forecasts f ON f.request = l.request ORDER BY l.place, l.request, l.key LIMIT ?", append(append([]any{millis(q.Now)}, args...), q.Limit)...); err != nil {
 		return nil, err
 	}
-	entries := make([]TaskEntry, len(rows))
-	for i, row := range rows {
+	entries := make([]TaskEntry, 0, len(rows))
+	for _, row := range rows {
 		state, err := briefs.of(row.Brief)
 		if err != nil {
-			return nil, err
+			continue // it is set aside, for all to see on Manage
 		}
-		entries[i] = TaskEntry{Entry{State: state, Key: row.Key, Next: cursor(int64(row.Place), state.ID+"/"+row.Key)}, row.place(), row.Late}
+		entries = append(entries, TaskEntry{Entry{State: state, Key: row.Key, Next: cursor(int64(row.Place), state.ID+"/"+row.Key)}, row.place(), row.Late})
 	}
 	return entries, nil
 }

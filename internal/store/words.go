@@ -16,6 +16,7 @@ var (
 	withAsker = "status IN " + list(request.Which(request.Status.WithAsker))
 	withSide  = "status IN " + list(request.Which(request.Status.WithSide))
 	stuck     = text(plan.Stuck)
+	unbegun   = list([]plan.State{plan.Ready, plan.Stuck})
 )
 
 // undoing is the state in lists of a task that is being taken back.

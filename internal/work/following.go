@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"slices"
+	"sync/atomic"
 
 	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
@@ -15,6 +16,7 @@ import (
 type Following struct {
 	*kernel
 	written cache[struct{}, map[int][]string] // words that requests are found by, by their letters
+	known   atomic.Pointer[map[int][]string]  // as they were last read
 }
 
 // RequestsOf lists what a person asked for, or what is for them.

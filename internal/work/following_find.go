@@ -2,7 +2,9 @@ package work
 
 import (
 	"context"
+	"errors"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode"
@@ -69,7 +71,7 @@ func (w *Following) terms(ctx context.Context, words string) ([][]string, error)
 		if len(all) == mostTerms {
 			break
 		}
-		written, err := w.Store.Written(ctx, word)
+		written, err := w.isWritten(ctx, word)
 		if err != nil {
 			return nil, err
 		}
@@ -84,9 +86,39 @@ func (w *Following) terms(ctx context.Context, words string) ([][]string, error)
 	return all, nil
 }
 
+// isWritten reports whether a word of any request begins so: one of those that were known
+// last, or else one that the index has, which is slow to say so of a word in many requests.
+func (w *Following) isWritten(ctx context.Context, begins string) (bool, error) {
+	if known := w.known.Load(); known != nil {
+		for _, some := range *known {
+			if slices.ContainsFunc(some, func(word string) bool { return strings.HasPrefix(word, begins) }) {
+				return true, nil
+			}
+		}
+	}
+	return w.Store.Written(ctx, begins)
+}
+
+// words are those that requests are found by, by how many letters they have.
+func (w *Following) words(ctx context.Context) (map[int][]string, error) {
+	words, err := w.written.get(w.wordsAge, struct{}{}, func() (map[int][]string, error) { return w.Store.WordsByLength(ctx) })
+	if err == nil {
+		w.known.Store(&words)
+	}
+	return words, err
+}
+
+// ready reads what Find would else read when somebody first asks.
+func (w *Following) ready(ctx context.Context) {
+	_, err := w.words(ctx)
+	if err = errors.Join(err, w.Store.ReadAfoot(ctx)); err != nil && ctx.Err() == nil {
+		w.Log.Error("what requests are found by cannot be read", "error", err) // who asks for it is told, too
+	}
+}
+
 func (w *Following) near(ctx context.Context, word string) ([]string, error) {
 	letters := []rune(word)
-	words, err := w.written.get(w.wordsAge, struct{}{}, func() (map[int][]string, error) { return w.Store.WordsByLength(ctx) })
+	words, err := w.words(ctx)
 	near := []string{word}
 	for n := len(letters) - 1; n <= len(letters)+1; n++ {
 		for _, other := range words[n] {

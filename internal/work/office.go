@@ -96,6 +96,6 @@ func Closed(s Settings) *Office {
 		kernel: k, post: o.Messaging.postDue,
 		first: []func(context.Context) error{o.Designing.publishDue, o.Connecting.keepForgeries, o.Measuring.sendBoards, o.Measuring.lookHourly},
 	}
-	o.Running.beside = []func(context.Context){o.Messaging.runMail, o.Running.runBackups, o.Measuring.runColumns, o.Rehearsing.leave}
+	o.Running.beside = []func(context.Context){o.Messaging.runMail, o.Running.runBackups, o.Measuring.runColumns, o.Rehearsing.leave, o.Following.ready}
 	return o
 }
