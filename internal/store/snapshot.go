@@ -83,6 +83,6 @@ func (r ofRequests) ChangedSince(ctx context.Context, mark string) ([]int64, err
 		return nil, ErrNotFound
 	}
 	var numbers []int64
-	err := r.all(ctx, &numbers, "SELECT DISTINCT r.number FROM events e JOIN requests r ON r.id = e.request WHERE e.id > ? AND r.number IS NOT NULL", id)
+	err := r.all(ctx, &numbers, "SELECT DISTINCT r.number FROM events e CROSS JOIN requests r ON r.id = e.request WHERE e.id > ? AND r.number IS NOT NULL", id)
 	return numbers, err
 }
