@@ -21,14 +21,31 @@ import (
 type afoot struct {
 	kept sync.Mutex // held from before a transaction is kept until what it wrote is read here
 	mu   sync.RWMutex
-	rows map[string]*underway   // by ID; nil until they are read
-	of   map[string][]*underway // by service, of which one may see all or has to look
+	rows map[string]*underway // by ID; nil until they are read
+
+	// By who may see them: those of a service, those with a task of a team, and those that a
+	// person asked for, has or follows.
+	ofService, ofTeam, ofPerson map[string][]*underway
+}
+
+// places are the lists that a request stands in: a map each, with its key there.
+func (a *afoot) places(u *underway, do func(of map[string][]*underway, key string)) {
+	do(a.ofService, u.Service)
+	for _, team := range u.Teams {
+		do(a.ofTeam, team)
+	}
+	persons := slices.Concat([]string{u.Asker, u.Beneficiary}, u.Followers)
+	for i, person := range persons {
+		if person != "" && !slices.Contains(persons[:i], person) {
+			do(a.ofPerson, person)
+		}
+	}
 }
 
 // put adds a request; take takes one out, if it is there.
 func (a *afoot) put(u *underway) {
 	a.rows[u.ID] = u
-	a.of[u.Service] = append(a.of[u.Service], u)
+	a.places(u, func(of map[string][]*underway, key string) { of[key] = append(of[key], u) })
 }
 
 func (a *afoot) take(id string) {
@@ -37,10 +54,41 @@ func (a *afoot) take(id string) {
 		return
 	}
 	delete(a.rows, id)
-	of := a.of[u.Service]
-	last := len(of) - 1
-	of[slices.Index(of, u)], of[last] = of[last], nil
-	a.of[u.Service] = of[:last]
+	a.places(u, func(of map[string][]*underway, key string) {
+		all := of[key]
+		last := len(all) - 1
+		all[slices.Index(all, u)], all[last] = all[last], nil
+		if of[key] = all[:last]; last == 0 {
+			delete(of, key)
+		}
+	})
+}
+
+// seen gives each that somebody may see, once.
+func (a *afoot) seen(by Sight, do func(u *underway)) {
+	whole := make(map[string]bool, len(by.Services))
+	for _, service := range by.Services {
+		if whole[service] {
+			continue
+		}
+		whole[service] = true
+		for _, u := range a.ofService[service] {
+			do(u)
+		}
+	}
+	met := map[*underway]bool{}
+	some := func(all []*underway) {
+		for _, u := range all {
+			if !whole[u.Service] && !met[u] {
+				met[u] = true
+				do(u)
+			}
+		}
+	}
+	some(a.ofPerson[by.Person])
+	for _, team := range by.Teams {
+		some(a.ofTeam[team])
+	}
 }
 
 // underway is what is known of one of them. It is never changed, only replaced.
@@ -117,7 +165,8 @@ func (s *Store) ReadAfoot(ctx context.Context) error {
 	}
 	s.afoot.mu.Lock()
 	defer s.afoot.mu.Unlock()
-	s.afoot.rows, s.afoot.of = make(map[string]*underway, len(rows)), map[string][]*underway{}
+	s.afoot.rows = make(map[string]*underway, len(rows))
+	s.afoot.ofService, s.afoot.ofTeam, s.afoot.ofPerson = map[string][]*underway{}, map[string][]*underway{}, map[string][]*underway{}
 	for _, row := range rows {
 		s.afoot.put(row)
 	}
@@ -147,30 +196,6 @@ func (s *Store) commit(ctx context.Context, t *transaction) error {
 		s.afoot.put(row)
 	}
 	return nil
-}
-
-// sight is what a person may see requests by, ready to be asked often.
-type sight struct {
-	person          string
-	services, teams map[string]bool
-	now             int64
-}
-
-func (s Sight) ready() sight {
-	in := func(keys []string) map[string]bool {
-		set := make(map[string]bool, len(keys))
-		for _, k := range keys {
-			set[k] = true
-		}
-		return set
-	}
-	return sight{s.Person, in(s.Services), in(s.Teams), millis(s.Now)}
-}
-
-// sees says of a request under way what seen says of all, but for whose services they see.
-func (s sight) sees(u *underway) bool {
-	return u.Asker == s.person || u.Beneficiary == s.person ||
-		slices.ContainsFunc(u.Teams, func(key string) bool { return s.teams[key] }) || slices.Contains(u.Followers, s.person)
 }
 
 // late reports whether it will likely miss what is promised.
@@ -210,27 +235,29 @@ func (s *Store) Overview(ctx context.Context, by Sight) ([]UnderWay, error) {
 		return nil, err
 	}
 	defer done()
-	all, eye := []UnderWay{}, by.ready()
-	for service, rows := range afoot.of {
-		counts, whole := map[Standing]*UnderWay{}, eye.services[service]
-		for _, u := range rows {
-			if !whole && !eye.sees(u) {
-				continue
-			}
-			c := counts[u.Standing]
-			if c == nil {
-				c = &UnderWay{Service: service, Standing: u.Standing}
-				counts[u.Standing] = c
-			}
-			c.Count++
-			if u.late(eye.now) {
-				c.Late++
-			}
-			if u.Stuck {
-				c.Stuck++
-			}
+	now, counts := millis(by.Now), map[string]map[Standing]*UnderWay{}
+	afoot.seen(by, func(u *underway) {
+		of := counts[u.Service]
+		if of == nil {
+			of = map[Standing]*UnderWay{}
+			counts[u.Service] = of
 		}
-		for _, c := range counts {
+		c := of[u.Standing]
+		if c == nil {
+			c = &UnderWay{Service: u.Service, Standing: u.Standing}
+			of[u.Standing] = c
+		}
+		c.Count++
+		if u.late(now) {
+			c.Late++
+		}
+		if u.Stuck {
+			c.Stuck++
+		}
+	})
+	all := []UnderWay{}
+	for _, of := range counts {
+		for _, c := range of {
 			all = append(all, *c)
 		}
 	}
@@ -266,20 +293,14 @@ func (s *Store) findOpen(ctx context.Context, by Sight, w Wanted, skip int64) ([
 		return nil, err
 	}
 	defer done()
-	eye := by.ready()
-	first := firsts[*underway]{most: int(skip) + w.Limit + 1, by: pressed(eye.now)}
-	for service, rows := range afoot.of {
-		if w.Service != "" && service != w.Service {
-			continue
+	now := millis(by.Now)
+	first := firsts[*underway]{most: int(skip) + w.Limit + 1, by: pressed(now)}
+	afoot.seen(by, func(u *underway) {
+		if (w.Service == "" || u.Service == w.Service) && (w.Standing == "" || u.Standing == w.Standing) && (!w.Late || u.late(now)) && (!w.Stuck || u.Stuck) &&
+			(numbers == nil || numbers[u.Number]) {
+			first.add(u)
 		}
-		whole := eye.services[service]
-		for _, u := range rows {
-			if (w.Standing == "" || u.Standing == w.Standing) && (!w.Late || u.late(eye.now)) && (!w.Stuck || u.Stuck) &&
-				(whole || eye.sees(u)) && (numbers == nil || numbers[u.Number]) {
-				first.add(u)
-			}
-		}
-	}
+	})
 	found := first.sorted()
 	var ids []string
 	for _, u := range found[min(len(found), int(skip)):] {
@@ -324,18 +345,31 @@ func (s *Store) HoldsTrue(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	count := 0
-	for _, rows := range afoot.of {
-		count += len(rows)
+	if len(kept) != len(afoot.rows) {
+		return fmt.Errorf("%d requests are under way, and %d are known", len(kept), len(afoot.rows))
 	}
-	if len(kept) != len(afoot.rows) || len(kept) != count {
-		return fmt.Errorf("%d requests are under way, and %d are known, %d by service", len(kept), len(afoot.rows), count)
-	}
+	places := 0
 	for _, row := range kept {
 		known := afoot.rows[row.ID]
-		if !reflect.DeepEqual(row, known) || !slices.Contains(afoot.of[row.Service], known) {
+		if !reflect.DeepEqual(row, known) {
 			return fmt.Errorf("of request %s %+v is kept, and %+v is known", row.ID, row, known)
 		}
+		afoot.places(known, func(of map[string][]*underway, key string) {
+			if places++; !slices.Contains(of[key], known) {
+				err = fmt.Errorf("request %s does not stand where %s leads", known.ID, key)
+			}
+		})
+	}
+	for _, of := range []map[string][]*underway{afoot.ofService, afoot.ofTeam, afoot.ofPerson} {
+		for _, all := range of {
+			places -= len(all)
+		}
+	}
+	if places != 0 {
+		err = errors.Join(err, errors.New("what is over stands among what is under way"))
+	}
+	if err != nil {
+		return err
 	}
 	if !briefs.unchanged() || !passages.unchanged() {
 		return errors.New("what lists or sheets were given was changed by who was given it")
