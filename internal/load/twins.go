@@ -33,12 +33,13 @@ func (w *writer) bare(dir string, out *Writing) error {
 			return err
 		}
 	}
-	took := map[string][]time.Duration{}
+	took, sent := map[string][]time.Duration{}, [][]placed{}
 	for _, l := range w.lives {
 		number++
 		n := naming{l.id, demo.ID("twin." + l.id), number, &last, map[int64]int64{}}
 		for _, a := range l.acts {
-			rows := w.twins(n, l, a)
+			rows := w.twins(n, l, a, "T-")
+			time.Sleep(pause)
 			began := time.Now()
 			if err := write(db, put, rows); err != nil {
 				return fmt.Errorf("%s of %s: %w", a.act, l.reference, err)
@@ -52,6 +53,21 @@ func (w *writer) bare(dir string, out *Writing) error {
 	for _, act := range acts {
 		out.Bare[act] = median(took[act])
 	}
+	for _, l := range w.lives { // and submissions alone, one right after the other
+		for _, a := range l.acts {
+			if a.act == "submit" {
+				number++
+				sent = append(sent, w.twins(naming{l.id, demo.ID("triplet." + l.id), number, &last, map[int64]int64{}}, l, a, "U-"))
+			}
+		}
+	}
+	began := time.Now()
+	for _, rows := range sent {
+		if err := write(db, put, rows); err != nil {
+			return err
+		}
+	}
+	out.BareRate = float64(len(sent)) / time.Since(began).Seconds()
 	return nil
 }
 
@@ -62,15 +78,15 @@ type placed struct {
 }
 
 // twins are the rows that an act has written, named for another request; what others point
-// at goes first.
-func (w *writer) twins(n naming, l life, a written) (all []placed) {
+// at goes first. Their references begin with a mark.
+func (w *writer) twins(n naming, l life, a written, mark string) (all []placed) {
 	for _, name := range slices.Concat([]string{"requests"}, slices.DeleteFunc(names(w.tables), func(name string) bool { return name == "requests" })) {
 		of := w.tables[name]
 		for _, from := range a.rows[name] {
 			row := slices.Clone(from)
 			n.give(of, row)
 			if at := of.at("reference"); at >= 0 {
-				row[at] = "T-" + l.reference
+				row[at] = mark + l.reference
 			}
 			all = append(all, placed{name, row})
 		}

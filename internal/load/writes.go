@@ -16,7 +16,7 @@ import (
 
 // How much is written, and what it may cost.
 const (
-	pause        = 250 * time.Millisecond // before each act, so that what the one before has left to be done is done
+	pause        = 150 * time.Millisecond // before each, so that what the one before has left to be done is done
 	writings     = 20                     // of each act; the median counts
 	mostWriting  = 3                      // times bare SQLite, and times the same at the smallest
 	leastSending = 0.75                   // of what bare SQLite keeps a second
@@ -33,6 +33,7 @@ type Writing struct {
 	Bytes     int     // of their values, not packed
 	Eight     float64 // submissions a second by eight people at once
 	SixtyFour float64
+	BareRate  float64 // of the rows of submissions, by bare SQLite
 	Reads     float64 // a second, by 64 people beside 60 submissions
 }
 
