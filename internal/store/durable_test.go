@@ -57,6 +57,7 @@ func TestNothingIsKeptOnceTheDiskHasFailed(t *testing.T) {
 	require.ErrorContains(t, s.SetAside(context.Background(), aside("a")), "input/output error")
 	s.Disk(func() error { return nil })
 	require.ErrorContains(t, s.SetAside(context.Background(), aside("b")), "before Heptad starts again")
+	require.Error(t, s.Ping(context.Background()), "who watches over the program sees it")
 	all, err := s.SetAsides(context.Background(), 100)
 	require.NoError(t, err)
 	for _, a := range all {

@@ -114,9 +114,10 @@ type Store struct {
 	texts    sync.Map // numbers of the versions of texts that messages are made of, by message.Text
 }
 
-// Pragmas of every connection. Pages are kept in memory by each connection, 16 MB of them. What is written ahead is taken
-// in by tend; the writer does it only where that comes to nothing, at 64 MB. Commits of the
-// writer are durable over a loss of power by durability, those of the sessions by SQLite.
+// Pragmas of every connection. Pages are kept in memory by each connection, 16 MB of them.
+// What is written ahead is taken in by tend; the writer does it only where that comes to
+// nothing, at 64 MB. Commits of the writer outlast a loss of power by durability, those of
+// the sessions by SQLite.
 const pragmas = "_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=cache_size(-16000)" +
 	"&_pragma=wal_autocheckpoint(16000)&_pragma=journal_size_limit(67108864)&_pragma=analysis_limit(400)"
 
@@ -240,10 +241,10 @@ func (s *Store) Close() error {
 	return errors.Join(append(all, s.lock.Close())...)
 }
 
-// Ping reports whether the database answers.
+// Ping reports whether the database answers, and keeps what is written.
 func (s *Store) Ping(ctx context.Context) error {
 	var one int
-	return s.get(ctx, &one, "SELECT 1")
+	return errors.Join(s.durable.broken(), s.get(ctx, &one, "SELECT 1"))
 }
 
 // Sessions is the file that the session store keeps its own in.

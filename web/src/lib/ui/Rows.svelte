@@ -28,6 +28,7 @@
 	const long = $derived(entries.length > most);
 	let top = $state<HTMLElement>();
 	let heights: number[] = []; // of the lines that were there when the list grew long
+	let usual = 64; // of a line, until one is measured
 	let focused = -1;
 	let items = $state.raw<VirtualItem[]>([]);
 	let total = $state(0);
@@ -40,9 +41,8 @@
 		if (!long || heights.length || !top) return;
 		for (let line = top.nextElementSibling; line; line = line.nextElementSibling)
 			heights.push(line.getBoundingClientRect().height);
+		if (heights.length) usual = heights.reduce((sum, height) => sum + height, 0) / heights.length;
 	});
-	const guess = (i: number) =>
-		heights[i] ?? heights.reduce((sum, height) => sum + height, 0) / heights.length;
 	/** The line that has the focus stays, wherever one has scrolled to, and those that arrows lead to from it. */
 	const range = (of: Range) => {
 		const beside = focused < 0 ? [] : [focused - 1, focused, focused + 1];
@@ -52,7 +52,7 @@
 	const options = () => ({
 		count: long ? entries.length : 0,
 		getItemKey: (i: number) => (entries[i] === undefined ? i : key(entries[i])),
-		estimateSize: guess,
+		estimateSize: (i: number) => heights[i] ?? usual,
 		overscan: 12,
 		rangeExtractor: range,
 		scrollMargin: top ? placeIn(box, top) : 0
