@@ -1,17 +1,10 @@
 package e2e
 
 import (
-	"context"
-	"syscall"
 	"testing"
-	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
-	"github.com/stretchr/testify/require"
-
-	"heptad/internal/demo/demotest"
-	"heptad/internal/store"
 )
 
 // TestALongListStaysLight goes through a desk of many tasks: of its lines only those near
@@ -19,15 +12,7 @@ import (
 func TestALongListStaysLight(t *testing.T) {
 	t.Parallel()
 	const many = 260
-	s := &server{t: t, dir: t.TempDir()}
-	s.start("127.0.0.1:0")
-	require.NoError(t, s.stop(syscall.SIGTERM))
-	kept, err := store.Open(context.Background(), s.dir)
-	require.NoError(t, err)
-	require.NoError(t, demotest.AddMany(context.Background(), kept, time.Now(), many, nil))
-	require.NoError(t, kept.Close())
-	s.start("127.0.0.1:0")
-	b := s.openBrowser()
+	b := serveMany(t, many).openBrowser()
 	b.signIn("Ysolde Marrec")
 	b.open("/deliver")
 	b.there(".index li.task")

@@ -16,6 +16,20 @@ import (
 	"heptad/internal/store"
 )
 
+// serveMany serves the demo with so many requests more, each with a task for Keys & Badges.
+func serveMany(t *testing.T, n int) *server {
+	t.Helper()
+	s := &server{t: t, dir: t.TempDir()}
+	s.start("127.0.0.1:0")
+	require.NoError(t, s.stop(syscall.SIGTERM))
+	kept, err := store.Open(context.Background(), s.dir)
+	require.NoError(t, err)
+	require.NoError(t, demotest.AddMany(context.Background(), kept, time.Now(), n, nil))
+	require.NoError(t, kept.Close())
+	s.start("127.0.0.1:0")
+	return s
+}
+
 // How much memory the program takes with 100,000 requests under way, after its
 // desks were opened; the aim is 200 MB. Part of make bench.
 func TestMemoryWithManyRequests(t *testing.T) {
@@ -23,15 +37,7 @@ func TestMemoryWithManyRequests(t *testing.T) {
 		t.Skip("make bench measures it")
 	}
 	const many = 100_000
-	s := &server{t: t, dir: t.TempDir()}
-	s.start("127.0.0.1:0")
-	require.NoError(t, s.stop(syscall.SIGTERM))
-	kept, err := store.Open(context.Background(), s.dir)
-	require.NoError(t, err)
-	require.NoError(t, demotest.AddMany(context.Background(), kept, time.Now(), many, nil))
-	require.NoError(t, kept.Close())
-
-	s.start("127.0.0.1:0")
+	s := serveMany(t, many)
 	defer s.stop(syscall.SIGTERM)
 	for login, paths := range map[string][]string{
 		"marrec":    {"/api/tasks", "/api/tasks?sort=due", "/api/tasks?words=place+99999"},
