@@ -177,6 +177,7 @@ func measureATeam(t *testing.T, s *server) {
 	b.there(`[data-figure=tasks][aria-current]`)
 	b.press(`[data-do=set-target]`)
 	b.there(`[data-field=target-goal]`)
+	b.set(`[data-field=target-period]`, "last30") // the others have just begun on some days
 	b.set(`[data-field=target-bound]`, "false")
 	b.write(`[data-field=target-goal]`, "many")
 	b.until("what is no number is not taken", `document.querySelector('[data-do=save-target]').disabled`)
@@ -185,14 +186,22 @@ func measureATeam(t *testing.T, s *server) {
 	b.press(`[data-do=save-target]`)
 	b.there(`[data-target=tasks][data-stands=missed]`)
 	b.accessible("targets")
-	b.open("/measure?figure=tasks&period=month")
+	b.open("/measure?figure=tasks&period=last30")
 	b.there(`[data-aim=missed]`)
-	b.there(`line.target`)
 	b.open("/measure/targets")
 	b.press(`[data-do=drop-target]`)
 	b.see("You have set none yet.")
 	b.click("Undo")
 	b.there(`[data-target=tasks]`)
+
+	b.open("/measure?figure=taskWaited")
+	b.there(`[data-figure=taskWaited][aria-current]`)
+	b.press(`[data-do=set-target]`)
+	b.write(`[data-field=target-goal]`, "1")
+	b.press(`[data-do=save-target]`)
+	b.there(`[data-target=taskWaited]`)
+	b.open("/measure?figure=taskWaited")
+	b.there(`line.target`)
 }
 
 // The owner compares two versions, and reads what to do next.

@@ -83,14 +83,14 @@
 	});
 </script>
 
-<li bind:this={top} role="presentation" class="gap" style:height="{long ? gaps.first : 0}px"></li>
+<li bind:this={top} aria-hidden="true" class="gap" style:height="{long ? gaps.first : 0}px"></li>
 {#if long}
 	{#each items as item, i (item.key)}
-		{#if i && gaps.before[i]}<li role="presentation" class="gap" style:height="{gaps.before[i]}px"></li>{/if}
+		{#if i && gaps.before[i]}<li aria-hidden="true" class="gap" style:height="{gaps.before[i]}px"></li>{/if}
 		{@const entry = entries[item.index]}
 		{#if entry !== undefined}{@render row(entry, measured(item.index))}{/if}
 	{/each}
-	<li role="presentation" class="gap" style:height="{gaps.last}px"></li>
+	<li aria-hidden="true" class="gap" style:height="{gaps.last}px"></li>
 {:else}
 	{#each entries as entry (key(entry))}{@render row(entry, {})}{/each}
 {/if}
