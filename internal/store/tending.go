@@ -2,7 +2,6 @@ package store
 
 import (
 	"os"
-	"path/filepath"
 	"time"
 )
 
@@ -19,14 +18,13 @@ const (
 func (s *Store) tend() {
 	every := time.NewTicker(takenInEvery)
 	defer every.Stop()
-	ahead := filepath.Join(s.dir, "heptad.db-wal")
 	var taken, looked time.Time
 	for {
 		select {
 		case <-s.over:
 			return
 		case now := <-every.C:
-			if info, err := os.Stat(ahead); err == nil && info.Size() >= takenInFrom && info.ModTime().After(taken) {
+			if info, err := os.Stat(s.durable.ahead); err == nil && info.Size() >= takenInFrom && info.ModTime().After(taken) {
 				taken = info.ModTime()
 				_, _ = s.keeper.Exec("PRAGMA wal_checkpoint(PASSIVE)") // else the next time, or by the writer when it has grown too long
 			}
