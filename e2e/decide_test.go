@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -43,8 +44,8 @@ const threeRungs = `{"format":"heptad/catalog/1","services":[],"shared":[],"offe
 	"plan":[{"key":"order","name":"Order the winch","kind":"manual","team":"purchasing"}],
 	"promise":{"zone":"Europe/Lisbon","calendar":"maravel","targets":[{"name":"Usual","fulfilment":"20d"}]}}]}`
 
-// letter waits for a mail to somebody with a subject.
-func (s *server) letter(login, subject string) (text string) {
+// letter waits for a mail to somebody with all these words in its subject and text.
+func (s *server) letter(login string, words ...string) (text string) {
 	s.t.Helper()
 	require.Eventually(s.t, func() bool {
 		answer, err := http.Get(s.mailbox + "/letters")
@@ -61,13 +62,14 @@ func (s *server) letter(login, subject string) (text string) {
 			return false
 		}
 		for _, l := range letters {
-			if strings.HasPrefix(l.To[0], login+"@") && strings.Contains(l.Subject, subject) {
-				text = l.Text
+			text = l.Text
+			lacks := func(word string) bool { return !strings.Contains(l.Subject+"\n"+text, word) }
+			if strings.HasPrefix(l.To[0], login+"@") && !slices.ContainsFunc(words, lacks) {
 				return true
 			}
 		}
 		return false
-	}, patience, 100*time.Millisecond, "a mail to %s: %s", login, subject)
+	}, patience, 100*time.Millisecond, "a mail to %s: %q", login, words)
 	return text
 }
 
@@ -139,7 +141,7 @@ func TestThreeRungs(t *testing.T) {
 	b.see("We do, each Monday.")
 	b.approve()
 
-	mail := s.letter("vidigal", "Your decision: Deck winch")
+	mail := s.letter("vidigal", "Your decision: Deck winch", "Decision: Whole company")
 	link := mail[strings.Index(mail, "http://"):]
 	link, _, _ = strings.Cut(link, "\n")
 	out := s.openBrowser() // nobody is signed in here
