@@ -43,9 +43,13 @@ type tab struct {
 }
 
 // Listen has a thousand people listen, and measures what one change costs that concerns
-// some of them, and the absence of one.
-func Listen(ctx context.Context, dir string) (Crowd, error) {
-	var out Crowd
+// some of them, and the absence of one, on a copy of a folder.
+func Listen(ctx context.Context, dir string) (out Crowd, err error) {
+	dir, done, err := apart(dir)
+	if err != nil {
+		return out, err
+	}
+	defer func() { err = errors.Join(err, done()) }()
 	const asked = "new-second-sign-in-factor"
 	team, err := workOn(dir, asked)
 	if err != nil {

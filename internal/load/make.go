@@ -2,6 +2,7 @@ package load
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -56,4 +57,25 @@ func enlarge(dir string, size Size, told func(what string)) error {
 			told(fmt.Sprintf("%d requests", n))
 		}
 	})
+}
+
+// apart copies a folder, so that what is written there makes it no larger; done takes the
+// copy away.
+func apart(dir string) (copied string, done func() error, err error) {
+	copied, err = os.MkdirTemp(filepath.Dir(dir), filepath.Base(dir)+"-")
+	if err != nil {
+		return "", nil, err
+	}
+	done = func() error { return os.RemoveAll(copied) }
+	if err := os.CopyFS(copied, os.DirFS(dir)); err != nil {
+		return "", nil, errors.Join(err, done())
+	}
+	f, err := os.OpenFile(filepath.Join(copied, "heptad.db"), os.O_RDWR, 0)
+	if err != nil {
+		return "", nil, errors.Join(err, done())
+	}
+	if err := errors.Join(f.Sync(), f.Close()); err != nil { // else the first acts wait for it
+		return "", nil, errors.Join(err, done())
+	}
+	return copied, done, nil
 }

@@ -53,11 +53,14 @@ func (w *writer) bare(dir string, out *Writing) error {
 	for _, act := range acts {
 		out.Bare[act] = median(took[act])
 	}
-	for _, l := range w.lives { // and submissions alone, one right after the other
-		for _, a := range l.acts {
-			if a.act == "submit" {
-				number++
-				sent = append(sent, w.twins(naming{l.id, demo.ID("triplet." + l.id), number, &last, map[int64]int64{}}, l, a, "U-"))
+	for i := 0; len(sent) < sentBare; i++ { // and submissions alone, one right after the other
+		for _, l := range w.lives {
+			for _, a := range l.acts {
+				if a.act == "submit" {
+					number++
+					n := naming{l.id, demo.ID(fmt.Sprintf("%d.%s", i, l.id)), number, &last, map[int64]int64{}}
+					sent = append(sent, w.twins(n, l, a, fmt.Sprintf("U%d-", i)))
+				}
 			}
 		}
 	}

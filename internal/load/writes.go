@@ -18,6 +18,7 @@ import (
 const (
 	pause        = 150 * time.Millisecond // before each, so that what the one before has left to be done is done
 	writings     = 20                     // of each act; the median counts
+	sentBare     = 320                    // submissions by bare SQLite, to say how many a second
 	mostWriting  = 3                      // times bare SQLite, and times the same at the smallest
 	leastSending = 0.75                   // of what bare SQLite keeps a second
 	leastReads   = 600                    // a second, by 64 beside 60 submissions
@@ -40,10 +41,15 @@ type Writing struct {
 // acts in the order in which they are done to a request.
 var acts = []string{"submit", "decide", "comment", "take", "complete"}
 
-// Write measures acts on a folder of so many requests. Profile, unless empty, is the file
+// Write measures acts on a copy of a folder of so many requests. Profile, unless empty, is the file
 // that the profile of the server is written to.
-func Write(ctx context.Context, dir string, requests int, profile string) (Writing, error) {
-	out := Writing{Requests: requests, Acts: map[string]time.Duration{}, Bare: map[string]time.Duration{}}
+func Write(ctx context.Context, dir string, requests int, profile string) (out Writing, err error) {
+	out = Writing{Requests: requests, Acts: map[string]time.Duration{}, Bare: map[string]time.Duration{}}
+	dir, done, err := apart(dir)
+	if err != nil {
+		return out, err
+	}
+	defer func() { err = errors.Join(err, done()) }()
 	args := []string{"serve", "--data", dir, "--door", fmt.Sprint(2 * Whole.People)}
 	if profile != "" {
 		args = append(args, "--profile", profile)
@@ -227,8 +233,14 @@ func (w *writer) since(l *life) (map[string][][]any, error) {
 		}
 	}
 	added := map[string][][]any{}
-	for name := range keptBy {
-		rows, err := w.tables[name].ofRequest(w.db, l.id, l.number)
+	for _, name := range names(keptBy) {
+		var rows [][]any
+		var err error
+		if name == "messages" { // they stand by person: those of new words, which come before them
+			rows, err = w.told(added["message_words"])
+		} else {
+			rows, err = w.tables[name].ofRequest(w.db, l.id, l.number)
+		}
 		if err != nil {
 			return nil, err
 		}
@@ -243,4 +255,17 @@ func (w *writer) since(l *life) (map[string][][]any, error) {
 		}
 	}
 	return added, nil
+}
+
+// told are the messages of words.
+func (w *writer) told(words [][]any) (all [][]any, err error) {
+	at := w.tables["message_words"].at("id")
+	for _, row := range words {
+		told, err := w.tables["messages"].rows(w.db, "JOIN (SELECT id AS told FROM people) ON person = told AND words = ?", row[at])
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, told...)
+	}
+	return all, nil
 }

@@ -260,16 +260,15 @@ type submitInput struct {
 	}
 }
 
-func (h asking) submit(ctx context.Context, in *submitInput) (*body[requestSheet], error) {
+func (h asking) submit(ctx context.Context, in *submitInput) (*body[none], error) {
 	state, err := h.Office.Asking.Submit(ctx, me(ctx), in.Request, request.Submit{Answers: in.Body.Answers, For: in.Body.For, Slip: in.Body.Slip})
 	if err != nil {
 		return nil, err
 	}
 	h.Office.Asking.SentAfter(ctx, state, in.Body.Words)
-	return h.done(ctx, state, nil)
+	return answer(none{}, nil)
 }
 
 func (h asking) discard(ctx context.Context, in *RequestInput) (*body[none], error) {
-	_, err := h.Office.Do(ctx, me(ctx), in.Request, request.Discard{})
-	return answer(none{}, err)
+	return h.do(ctx, in.Request, request.Discard{})
 }

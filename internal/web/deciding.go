@@ -235,8 +235,8 @@ func (h deciding) decide(ctx context.Context, in *struct {
 		Decision request.Decision `json:"decision"`
 		Reason   string           `json:"reason,omitempty" maxLength:"2000" doc:"Needed to decline"`
 	}
-}) (*body[decisionSheet], error) {
-	return h.onRung(ctx, &in.DecisionInput, request.Decide{Rung: in.Rung, Decision: in.Body.Decision, Reason: in.Body.Reason})
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Decide{Rung: in.Rung, Decision: in.Body.Decision, Reason: in.Body.Reason})
 }
 
 func (h deciding) askBack(ctx context.Context, in *struct {
@@ -244,24 +244,16 @@ func (h deciding) askBack(ctx context.Context, in *struct {
 	Body struct {
 		Text string `json:"text" maxLength:"2000" doc:"What the asker is to answer"`
 	}
-}) (*body[decisionSheet], error) {
-	return h.onRung(ctx, &in.DecisionInput, request.AskBack{Rung: in.Rung, Text: in.Body.Text})
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.AskBack{Rung: in.Rung, Text: in.Body.Text})
 }
 
-func (h deciding) onRung(ctx context.Context, in *DecisionInput, c request.Command) (*body[decisionSheet], error) {
-	seen, err := h.do(ctx, in.Request, c)
-	if err != nil {
-		return nil, err
-	}
-	return h.decisionSheet(ctx, seen, in.Rung)
+func (h deciding) unask(ctx context.Context, in *DecisionInput) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Unask{Rung: in.Rung})
 }
 
-func (h deciding) unask(ctx context.Context, in *DecisionInput) (*body[decisionSheet], error) {
-	return h.onRung(ctx, in, request.Unask{Rung: in.Rung})
-}
-
-func (h deciding) takeBackPassed(ctx context.Context, in *DecisionInput) (*body[decisionSheet], error) {
-	return h.onRung(ctx, in, request.TakeBack{Rung: in.Rung})
+func (h deciding) takeBackPassed(ctx context.Context, in *DecisionInput) (*body[none], error) {
+	return h.do(ctx, in.Request, request.TakeBack{Rung: in.Rung})
 }
 
 func (h deciding) passOn(ctx context.Context, in *struct {
@@ -270,8 +262,8 @@ func (h deciding) passOn(ctx context.Context, in *struct {
 		To     string `json:"to" maxLength:"60" doc:"ID of a colleague"`
 		Reason string `json:"reason" maxLength:"2000"`
 	}
-}) (*body[decisionSheet], error) {
-	return h.onRung(ctx, &in.DecisionInput, request.PassOn{Rung: in.Rung, To: in.Body.To, Reason: in.Body.Reason})
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.PassOn{Rung: in.Rung, To: in.Body.To, Reason: in.Body.Reason})
 }
 
 // severalResult says of each decision whether it was taken.

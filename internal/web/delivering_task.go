@@ -2,38 +2,17 @@ package web
 
 import (
 	"context"
-	"errors"
 
 	"heptad/internal/core/offering"
 	"heptad/internal/core/request"
-	"heptad/internal/work"
 )
 
-func (h delivering) onTask(ctx context.Context, in TaskInput, c request.Command) (*body[taskSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, c)
-	if err != nil {
-		return nil, err
-	}
-	seen, err := h.Office.Open(ctx, me(ctx), state)
-	var sheet *body[taskSheet]
-	if err == nil {
-		sheet, err = h.taskSheet(ctx, seen, in.Task)
-	}
-	if errors.Is(err, work.ErrNotFound) { // it went to a team of others
-		return answer(taskSheet{
-			TaskLine: TaskLine{TaskView: TaskView{After: []string{}, Outputs: []answered{}}, Allowed: []request.Offer{}}, Stages: []stage{}, Answers: []answered{}, Others: []TaskView{},
-			MustDos: []mustDo{}, Lines: []lineView{}, Wanted: []wantedOutput{}, Words: []request.Entry{}, Files: []addedFile{}, Colleagues: []colleague{}, Teams: []Named{}, Waits: []Named{}, MayAnswer: []Named{},
-		}, nil)
-	}
-	return sheet, err
+func (h delivering) take(ctx context.Context, in *TaskInput) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Take{Task: in.Task})
 }
 
-func (h delivering) take(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
-	return h.onTask(ctx, *in, request.Take{Task: in.Task})
-}
-
-func (h delivering) retry(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
-	return h.onTask(ctx, *in, request.Retry{Task: in.Task})
+func (h delivering) retry(ctx context.Context, in *TaskInput) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Retry{Task: in.Task})
 }
 
 func (h delivering) correct(ctx context.Context, in *struct {
@@ -42,12 +21,12 @@ func (h delivering) correct(ctx context.Context, in *struct {
 		Inputs map[string]string `json:"inputs" minProperties:"1" maxProperties:"30" doc:"Those that are corrected, by key"`
 		Reason string            `json:"reason" maxLength:"2000"`
 	}
-}) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, request.Retry{Task: in.Task, Inputs: in.Body.Inputs, Reason: in.Body.Reason})
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Retry{Task: in.Task, Inputs: in.Body.Inputs, Reason: in.Body.Reason})
 }
 
-func (h delivering) unaskAsker(ctx context.Context, in *TaskInput) (*body[taskSheet], error) {
-	return h.onTask(ctx, *in, request.UnaskAsker{Task: in.Task})
+func (h delivering) unaskAsker(ctx context.Context, in *TaskInput) (*body[none], error) {
+	return h.do(ctx, in.Request, request.UnaskAsker{Task: in.Task})
 }
 
 func (h delivering) doubt(ctx context.Context, in *struct {
@@ -55,8 +34,8 @@ func (h delivering) doubt(ctx context.Context, in *struct {
 	Body struct {
 		Text string `json:"text" maxLength:"2000" doc:"Why they are not eligible"`
 	}
-}) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, request.Doubt{Task: in.Task, Reason: in.Body.Text})
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Doubt{Task: in.Task, Reason: in.Body.Text})
 }
 
 func (h delivering) complete(ctx context.Context, in *struct {
@@ -65,15 +44,15 @@ func (h delivering) complete(ctx context.Context, in *struct {
 		Outputs map[string]string `json:"outputs,omitempty" maxProperties:"30" doc:"What came out of it, by key"`
 		Word    string            `json:"word,omitempty" maxLength:"2000" doc:"To the asker"`
 	}
-}) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, request.Complete{Task: in.Task, Outputs: in.Body.Outputs, Word: in.Body.Word})
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Complete{Task: in.Task, Outputs: in.Body.Outputs, Word: in.Body.Word})
 }
 
 func (h delivering) handOver(ctx context.Context, in *struct {
 	TaskInput
 	Body handing
-}) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, in.Body.command(in.Task))
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, in.Body.command(in.Task))
 }
 
 // handing says to whom a task goes.
@@ -94,8 +73,8 @@ func (h delivering) check(ctx context.Context, in *struct {
 		Point int  `json:"point" minimum:"0" maximum:"30"`
 		Done  bool `json:"done"`
 	}
-}) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, request.Check{Task: in.Task, Point: in.Body.Point, Done: in.Body.Done})
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Check{Task: in.Task, Point: in.Body.Point, Done: in.Body.Done})
 }
 
 func (h delivering) count(ctx context.Context, in *struct {
@@ -104,8 +83,8 @@ func (h delivering) count(ctx context.Context, in *struct {
 		Line int `json:"line" minimum:"0" maximum:"1000"`
 		Done int `json:"done" minimum:"0"`
 	}
-}) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, request.Count{Task: in.Task, Line: in.Body.Line, Done: in.Body.Done})
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Count{Task: in.Task, Line: in.Body.Line, Done: in.Body.Done})
 }
 
 // TextInput is a text on a task.
@@ -117,24 +96,24 @@ type TextInput struct {
 	}
 }
 
-func (h delivering) askAsker(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, request.AskAsker{Task: in.Task, Text: in.Body.Text})
+func (h delivering) askAsker(ctx context.Context, in *TextInput) (*body[none], error) {
+	return h.do(ctx, in.Request, request.AskAsker{Task: in.Task, Text: in.Body.Text})
 }
 
-func (h delivering) say(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, request.Comment{Task: in.Task, Text: in.Body.Text, To: in.Body.To})
+func (h delivering) say(ctx context.Context, in *TextInput) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Comment{Task: in.Task, Text: in.Body.Text, To: in.Body.To})
 }
 
-func (h delivering) note(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, request.Note{Task: in.Task, Text: in.Body.Text, To: in.Body.To})
+func (h delivering) note(ctx context.Context, in *TextInput) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Note{Task: in.Task, Text: in.Body.Text, To: in.Body.To})
 }
 
-func (h delivering) getStuck(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, request.GetStuck{Task: in.Task, Reason: in.Body.Text})
+func (h delivering) getStuck(ctx context.Context, in *TextInput) (*body[none], error) {
+	return h.do(ctx, in.Request, request.GetStuck{Task: in.Task, Reason: in.Body.Text})
 }
 
-func (h delivering) skip(ctx context.Context, in *TextInput) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, request.Skip{Task: in.Task, Reason: in.Body.Text})
+func (h delivering) skip(ctx context.Context, in *TextInput) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Skip{Task: in.Task, Reason: in.Body.Text})
 }
 
 func (h delivering) waive(ctx context.Context, in *struct {
@@ -143,19 +122,17 @@ func (h delivering) waive(ctx context.Context, in *struct {
 		After  string `json:"after" maxLength:"80" doc:"Key of the task it need not wait for"`
 		Reason string `json:"reason" maxLength:"2000"`
 	}
-}) (*body[taskSheet], error) {
-	return h.onTask(ctx, in.TaskInput, request.Waive{Task: in.Task, After: in.Body.After, Reason: in.Body.Reason})
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Waive{Task: in.Task, After: in.Body.After, Reason: in.Body.Reason})
 }
 
 // answerTask is the asker's answer to a question on a task.
-func (h delivering) answerTask(ctx context.Context, in *TextInput) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Answer{Task: in.Task, Text: in.Body.Text})
-	return h.done(ctx, state, err)
+func (h delivering) answerTask(ctx context.Context, in *TextInput) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Answer{Task: in.Task, Text: in.Body.Text})
 }
 
 func (h delivering) confirmPart(ctx context.Context, in *TaskInput) (*body[none], error) {
-	_, err := h.Office.Do(ctx, me(ctx), in.Request, request.ConfirmPart{Task: in.Task})
-	return answer(none{}, err)
+	return h.do(ctx, in.Request, request.ConfirmPart{Task: in.Task})
 }
 
 func (h delivering) addTask(ctx context.Context, in *struct {
@@ -168,10 +145,9 @@ func (h delivering) addTask(ctx context.Context, in *struct {
 		Before       string `json:"before,omitempty" maxLength:"80" doc:"Key of a task that is to wait for it"`
 		Reason       string `json:"reason" maxLength:"2000"`
 	}
-}) (*body[requestSheet], error) {
+}) (*body[none], error) {
 	b := in.Body
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.AddTask{Name: b.Name, Team: b.Team, Instructions: b.Instructions, Effort: b.Effort, Before: b.Before, Reason: b.Reason})
-	return h.done(ctx, state, err)
+	return h.do(ctx, in.Request, request.AddTask{Name: b.Name, Team: b.Team, Instructions: b.Instructions, Effort: b.Effort, Before: b.Before, Reason: b.Reason})
 }
 
 func (h delivering) runNow(ctx context.Context, in *struct {
@@ -184,8 +160,7 @@ func (h delivering) runNow(ctx context.Context, in *struct {
 	}
 }) (*body[none], error) {
 	b := in.Body
-	_, err := h.Office.Do(ctx, me(ctx), in.Request, request.RunNow{Action: b.Action, Inputs: b.Inputs, Then: b.Then, Word: b.Word})
-	return answer(none{}, err)
+	return h.do(ctx, in.Request, request.RunNow{Action: b.Action, Inputs: b.Inputs, Then: b.Then, Word: b.Word})
 }
 
 // runView is an action that the reader may start from a request.
@@ -214,9 +189,8 @@ func (h delivering) close(ctx context.Context, in *struct {
 	Body struct {
 		Word string `json:"word" maxLength:"2000" doc:"How it ended, to the asker"`
 	}
-}) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Close{Word: in.Body.Word})
-	return h.done(ctx, state, err)
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Close{Word: in.Body.Word})
 }
 
 func (h delivering) cancel(ctx context.Context, in *struct {
@@ -225,7 +199,6 @@ func (h delivering) cancel(ctx context.Context, in *struct {
 		Chosen string `json:"chosen,omitempty" maxLength:"200" doc:"Of the reasons that the request lists"`
 		Reason string `json:"reason,omitempty" maxLength:"2000" doc:"In free words; needed where none is to be chosen"`
 	}
-}) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Cancel{Chosen: in.Body.Chosen, Reason: in.Body.Reason})
-	return h.done(ctx, state, err)
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Cancel{Chosen: in.Body.Chosen, Reason: in.Body.Reason})
 }

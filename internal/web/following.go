@@ -85,17 +85,15 @@ func (h following) confirm(ctx context.Context, in *struct {
 	Body struct {
 		Remark string `json:"remark,omitempty" maxLength:"2000"`
 	}
-}) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Confirm{Remark: in.Body.Remark})
-	return h.done(ctx, state, err)
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Confirm{Remark: in.Body.Remark})
 }
 
 func (h following) rate(ctx context.Context, in *struct {
 	RequestInput
 	Body RatingBody
-}) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, in.Body.command())
-	return h.done(ctx, state, err)
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, in.Body.command())
 }
 
 func (h following) sendBack(ctx context.Context, in *struct {
@@ -104,9 +102,8 @@ func (h following) sendBack(ctx context.Context, in *struct {
 		Text  string   `json:"text" maxLength:"2000" doc:"What is not right"`
 		Lines []string `json:"lines,omitempty" maxItems:"200" nullable:"false" doc:"Names of what is not right, of those the request lists"`
 	}
-}) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.SendBack{Text: in.Body.Text, Lines: in.Body.Lines})
-	return h.done(ctx, state, err)
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.SendBack{Text: in.Body.Text, Lines: in.Body.Lines})
 }
 
 func (h following) resubmit(ctx context.Context, in *struct {
@@ -116,9 +113,8 @@ func (h following) resubmit(ctx context.Context, in *struct {
 		Reply   string       `json:"reply,omitempty" maxLength:"2000" doc:"Needed when no answer of the form changes"`
 		Slip    string       `json:"slip,omitempty" maxLength:"60" doc:"As the form last had it"`
 	}
-}) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Resubmit{Answers: in.Body.Answers, Reply: in.Body.Reply, Slip: in.Body.Slip})
-	return h.done(ctx, state, err)
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Resubmit{Answers: in.Body.Answers, Reply: in.Body.Reply, Slip: in.Body.Slip})
 }
 
 func (h following) withdraw(ctx context.Context, in *struct {
@@ -127,12 +123,10 @@ func (h following) withdraw(ctx context.Context, in *struct {
 		Chosen string `json:"chosen,omitempty" maxLength:"200" doc:"Of the reasons that the request lists"`
 		Reason string `json:"reason,omitempty" maxLength:"2000"`
 	}
-}) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Withdraw{Chosen: in.Body.Chosen, Reason: in.Body.Reason})
-	return h.done(ctx, state, err)
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Withdraw{Chosen: in.Body.Chosen, Reason: in.Body.Reason})
 }
 
-// comment answers with nothing: not all who may speak see the whole sheet.
 func (h following) comment(ctx context.Context, in *struct {
 	RequestInput
 	Body struct {
@@ -142,8 +136,7 @@ func (h following) comment(ctx context.Context, in *struct {
 		To request.To `json:"to,omitempty" doc:"Who reads it beside the asker's side, the service's owner and home lead: nobody, the team of the task, or all teams at work; those who have it in hand when left out"`
 	}
 }) (*body[none], error) {
-	_, err := h.Office.Do(ctx, me(ctx), in.Request, request.Comment{Text: in.Body.Text, Task: in.Body.Task, To: in.Body.To})
-	return answer(none{}, err)
+	return h.do(ctx, in.Request, request.Comment{Text: in.Body.Text, Task: in.Body.Task, To: in.Body.To})
 }
 
 func (h following) follow(ctx context.Context, in *struct {
@@ -152,16 +145,14 @@ func (h following) follow(ctx context.Context, in *struct {
 		Person string `json:"person" maxLength:"60" doc:"ID"`
 	}
 }) (*body[none], error) {
-	_, err := h.Office.Do(ctx, me(ctx), in.Request, request.Follow{Person: in.Body.Person})
-	return answer(none{}, err)
+	return h.do(ctx, in.Request, request.Follow{Person: in.Body.Person})
 }
 
 func (h following) unfollow(ctx context.Context, in *struct {
 	RequestInput
 	Person string `path:"person" maxLength:"60" doc:"ID"`
 }) (*body[none], error) {
-	_, err := h.Office.Do(ctx, me(ctx), in.Request, request.Unfollow{Person: in.Person})
-	return answer(none{}, err)
+	return h.do(ctx, in.Request, request.Unfollow{Person: in.Person})
 }
 
 // hear enters what the asker, or who it is for, has answered.
@@ -174,10 +165,9 @@ func (h following) hear(ctx context.Context, in *struct {
 		How  string    `json:"how" maxLength:"40" doc:"Such as phone"`
 		At   time.Time `json:"at" doc:"When they said it"`
 	}
-}) (*body[requestSheet], error) {
+}) (*body[none], error) {
 	b := in.Body
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Hear{Task: b.Task, Text: b.Text, From: b.From, How: b.How, At: b.At})
-	return h.done(ctx, state, err)
+	return h.do(ctx, in.Request, request.Hear{Task: b.Task, Text: b.Text, From: b.From, How: b.How, At: b.At})
 }
 
 // silence lets the reader hear no more news of a request, or again. What waits for
@@ -187,9 +177,9 @@ func (h following) silence(ctx context.Context, in *struct {
 	Body struct {
 		Silent bool `json:"silent"`
 	}
-}) (*body[requestSheet], error) {
-	state, err := h.Office.Following.Silence(ctx, me(ctx), in.Request, in.Body.Silent)
-	return h.done(ctx, state, err)
+}) (*body[none], error) {
+	err := h.Office.Following.Silence(ctx, me(ctx), in.Request, in.Body.Silent)
+	return answer(none{}, err)
 }
 
 // haveView is something that the reader has.

@@ -111,8 +111,7 @@ func (h following) untie(ctx context.Context, in *struct {
 	Kind  string `path:"kind" maxLength:"20"`
 	Other string `path:"other" maxLength:"60" doc:"ID"`
 }) (*body[none], error) {
-	_, err := h.Office.Do(ctx, me(ctx), in.Request, request.Untie{Kind: request.Linking(in.Kind), Other: in.Other})
-	return answer(none{}, err)
+	return h.do(ctx, in.Request, request.Untie{Kind: request.Linking(in.Kind), Other: in.Other})
 }
 
 func (h following) openToAll(ctx context.Context, in *struct {

@@ -29,25 +29,10 @@ type (
 	measuring  struct{ handlers }
 )
 
-// do gives a command of the reader, and the request as they see it then.
-func (h handlers) do(ctx context.Context, id string, c request.Command) (work.Seen, error) {
-	state, err := h.Office.Do(ctx, me(ctx), id, c)
-	if err != nil {
-		return work.Seen{}, err
-	}
-	return h.Office.Open(ctx, me(ctx), state)
-}
-
-// done gives the sheet of a request after a command on it.
-func (h handlers) done(ctx context.Context, state request.State, err error) (*body[requestSheet], error) {
-	if err != nil {
-		return nil, err
-	}
-	seen, err := h.Office.Open(ctx, me(ctx), state)
-	if err != nil {
-		return nil, err
-	}
-	return h.sheet(ctx, seen)
+// do gives a command of the reader on a request. What came of it is read by who needs it.
+func (h handlers) do(ctx context.Context, id string, c request.Command) (*body[none], error) {
+	_, err := h.Office.Do(ctx, me(ctx), id, c)
+	return answer(none{}, err)
 }
 
 type RequestInput struct {

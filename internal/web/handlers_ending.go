@@ -102,9 +102,8 @@ func (h following) urge(ctx context.Context, in *struct {
 		Choice string `json:"choice" maxLength:"60" doc:"Key"`
 		Reason string `json:"reason,omitempty" maxLength:"2000"`
 	}
-}) (*body[requestSheet], error) {
-	state, err := h.Office.Do(ctx, me(ctx), in.Request, request.Urge{Choice: in.Body.Choice, Reason: in.Body.Reason})
-	return h.done(ctx, state, err)
+}) (*body[none], error) {
+	return h.do(ctx, in.Request, request.Urge{Choice: in.Body.Choice, Reason: in.Body.Reason})
 }
 
 // backView is one time that a request was sent back.

@@ -151,7 +151,7 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodPost, "/api/tasks/{request}/{task}/take", "take", concerned, deliver.take)
 	for _, deed := range []struct {
 		path, id string
-		on       handlerOf[TextInput, body[taskSheet]]
+		on       handlerOf[TextInput, body[none]]
 	}{
 		{"ask", "ask-asker", deliver.askAsker}, {"words", "say", deliver.say}, {"notes", "note", deliver.note}, {"stuck", "get-stuck", deliver.getStuck}, {"skip", "skip-task", deliver.skip},
 	} {

@@ -1011,6 +1011,7 @@ func TestFormAndSheet(t *testing.T) {
 	assert.Contains(t, data, "/answers/port", "a choice that is not offered")
 	status, data := c.send("POST", "/api/requests/"+form.Draft+"/submit", `{"slip":"","answers":{"port":"sankt-orm","plate":"SO-77-DS","place":[{"item":"covered","quantity":1}],"why":"Night.","from":"2099-01-05","left":"over"}}`)
 	require.Equal(t, 200, status, data)
+	_, data = c.send("GET", "/api/requests/"+form.Draft, "")
 	var sheet struct {
 		Reference string
 		Holders   []struct{ Name, What string }

@@ -92,12 +92,12 @@ func (w *Following) HaveOf(ctx context.Context, person string) ([]Have, error) {
 }
 
 // Silence lets a person hear no more news of a request, or again.
-func (w *Following) Silence(ctx context.Context, person, id string, silent bool) (request.State, error) {
+func (w *Following) Silence(ctx context.Context, person, id string, silent bool) error {
 	state, err := w.Store.Request(ctx, id)
 	if err != nil || !w.Viewer(person, state).Any() {
-		return state, cmp.Or(err, ErrNotFound)
+		return cmp.Or(err, ErrNotFound)
 	}
-	return state, w.Store.Write(ctx, func(tx *store.Tx) error { return tx.Silence(person, id, silent) })
+	return w.Store.Write(ctx, func(tx *store.Tx) error { return tx.Silence(person, id, silent) })
 }
 
 // Silent reports whether a person has silenced a request.

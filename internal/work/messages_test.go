@@ -434,7 +434,7 @@ func TestSilence(t *testing.T) {
 	loud, quiet, again := o.Ask("sarmento", "covered"), o.Ask("sarmento", "covered"), o.Ask("sarmento", "covered")
 	for id, changes := range map[string][]bool{quiet.ID: {true}, again.ID: {true, false}} {
 		for _, silent := range changes {
-			_, err := o.Following.Silence(ctx, demo.ID("sarmento"), id, silent)
+			err := o.Following.Silence(ctx, demo.ID("sarmento"), id, silent)
 			require.NoError(t, err)
 		}
 	}
@@ -446,7 +446,7 @@ func TestSilence(t *testing.T) {
 	assert.ElementsMatch(t, []message.Kind{message.Decided, message.AskedBack, message.Sent}, kinds("sarmento", loud.ID))
 	assert.ElementsMatch(t, []message.Kind{message.AskedBack, message.Sent}, kinds("sarmento", quiet.ID), "a question waits for an answer")
 	assert.ElementsMatch(t, kinds("sarmento", loud.ID), kinds("sarmento", again.ID))
-	_, err := o.Following.Silence(ctx, demo.ID("yilmazer"), loud.ID, true)
+	err := o.Following.Silence(ctx, demo.ID("yilmazer"), loud.ID, true)
 	assert.ErrorIs(t, err, work.ErrNotFound)
 }
 

@@ -11657,7 +11657,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DecisionSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -11695,7 +11695,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DecisionSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -11733,7 +11733,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DecisionSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -11767,7 +11767,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DecisionSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -11801,7 +11801,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DecisionSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -15325,7 +15325,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -15393,7 +15393,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -15429,7 +15429,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -15465,7 +15465,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -15501,7 +15501,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -15796,7 +15796,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -15870,7 +15870,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -15978,7 +15978,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -16046,7 +16046,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -16114,7 +16114,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -16253,7 +16253,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -16289,7 +16289,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -17619,7 +17619,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RequestSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -17657,7 +17657,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -17695,7 +17695,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -17767,7 +17767,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -17805,7 +17805,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -17884,7 +17884,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -17922,7 +17922,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -17960,7 +17960,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -17998,7 +17998,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -18032,7 +18032,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -18070,7 +18070,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -18108,7 +18108,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -18142,7 +18142,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -18176,7 +18176,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -18214,7 +18214,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */
@@ -18252,7 +18252,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskSheet"];
+                    "application/json": components["schemas"]["None"];
                 };
             };
             /** @description Error */

@@ -20,7 +20,7 @@
 	async function handOver() {
 		const [kind, key] = [to.slice(0, 1), to.slice(1)];
 		const done = await act.run(async () => {
-			const sheet = await unwrap(
+			await unwrap(
 				api.POST('/api/tasks/{request}/{task}/hand-over', {
 					params,
 					body:
@@ -34,7 +34,7 @@
 				})
 			);
 			open = false;
-			if (!sheet.key) await goto('/deliver'); // it is with others now
+			if (kind === 't' || kind === 'u') await goto('/deliver'); // it is with others now
 			return true;
 		});
 		if (done) to = why = '';

@@ -22,7 +22,7 @@
 				})
 			)
 		);
-		if (kept) void tell(`Thank you: ${stars} of 5. You can change it until ${at(kept.mine?.until ?? '')}.`);
+		if (kept) void tell(`Thank you: ${stars} of 5. You can change it until ${at(mine?.until ?? '')}.`);
 	}
 </script>
 
