@@ -18,7 +18,7 @@ import (
 const (
 	pause        = 150 * time.Millisecond // before each, so that what the one before has left to be done is done
 	writings     = 20                     // of each act; the median counts
-	sentBare     = 320                    // submissions by bare SQLite, to say how many a second
+	sentBare     = 960                    // submissions by bare SQLite, to say how many a second
 	mostWriting  = 3                      // times bare SQLite, and times the same at the smallest
 	leastSending = 0.75                   // of what bare SQLite keeps a second
 	leastReads   = 600                    // a second, by 64 beside 60 submissions
@@ -143,10 +143,10 @@ func (w *writer) measure(ctx context.Context, dir string, profile bool, out *Wri
 			return err
 		}
 	}
-	if out.Eight, err = w.together(ctx, 8, 160); err != nil {
+	if out.Eight, err = w.together(ctx, 8, 480); err != nil {
 		return err
 	}
-	if out.SixtyFour, err = w.together(ctx, 64, 320); err != nil {
+	if out.SixtyFour, err = w.together(ctx, 64, 960); err != nil {
 		return err
 	}
 	out.Reads, err = w.beside(ctx, 64, 60)

@@ -174,22 +174,22 @@ func (s *Store) ReadAfoot(ctx context.Context) error {
 }
 
 // commit keeps a transaction, and what it wrote of requests under way.
-func (s *Store) commit(ctx context.Context, t *transaction) error {
+func (s *Store) commit(in *shared) error {
 	s.afoot.kept.Lock()
 	defer s.afoot.kept.Unlock()
 	var rows []*underway
-	if s.afoot.rows != nil && len(t.wrote) > 0 {
+	if s.afoot.rows != nil && len(in.wrote) > 0 {
 		var err error
-		if rows, err = t.readUnderway(ctx, slices.Collect(maps.Keys(t.wrote))); err != nil {
+		if rows, err = readsOf(in.tx).readUnderway(context.Background(), slices.Collect(maps.Keys(in.wrote))); err != nil {
 			return err
 		}
 	}
-	if err := t.tx.Commit(); err != nil || s.afoot.rows == nil || len(t.wrote) == 0 {
+	if err := in.tx.Commit(); err != nil || s.afoot.rows == nil {
 		return err
 	}
 	s.afoot.mu.Lock()
 	defer s.afoot.mu.Unlock()
-	for id := range t.wrote {
+	for id := range in.wrote {
 		s.afoot.take(id)
 	}
 	for _, row := range rows {

@@ -70,7 +70,7 @@ func TestBackupAndRestore(t *testing.T) {
 		"old": {Kind: message.Entry, At: r.Made.Add(-time.Hour)}, "told": {Kind: message.Duty, At: time.Now().Add(time.Second)}, "link": {Kind: message.Entry, At: time.Now().Add(time.Second)},
 	} {
 		m.Subject, m.Person, m.Mail, m.Due = subject, "p", "waiting", r.Made
-		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { return tx.AddMessage(m) }))
+		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error { return tx.AddMessages([]store.Message{m}) }))
 	}
 	mails, err := s.LeaseMails(ctx, time.Now(), 10)
 	require.NoError(t, err)
@@ -252,7 +252,7 @@ func TestCopyForTrial(t *testing.T) {
 	now := time.Now()
 	require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
 		return errors.Join(
-			tx.AddMessage(store.Message{Person: "p", Kind: message.Duty, Mail: "waiting", Subject: "Told to P alone", At: now, Due: now}),
+			tx.AddMessages([]store.Message{{Person: "p", Kind: message.Duty, Mail: "waiting", Subject: "Told to P alone", At: now, Due: now}}),
 			tx.AddEntryLink("token", now.Add(time.Hour)),
 			tx.KeepSealed(store.Sealed{Request: "r", Part: "answer", Key: "pay", Value: []byte("sealed in secret"), At: now}),
 		)

@@ -74,7 +74,7 @@ func (c *parsingConn) statement(ctx context.Context, query string) (*parsed, err
 	}
 	verb, _, _ := strings.Cut(query, " ")
 	switch verb {
-	case "SELECT", "INSERT", "UPDATE", "DELETE", "WITH":
+	case "SELECT", "INSERT", "UPDATE", "DELETE", "WITH", "SAVEPOINT", "RELEASE":
 	default:
 		return nil, nil
 	}

@@ -6,6 +6,7 @@ import (
 	"io/fs"
 	"os"
 	"strconv"
+	"time"
 
 	"github.com/pressly/goose/v3"
 )
@@ -40,3 +41,18 @@ func UpTo(ctx context.Context, db *sql.DB, version int64) error {
 func (s *Store) Disk(takes func() error) {
 	s.durable.sync = func(*os.File) error { return takes() }
 }
+
+// PutAside is SetAside inside a transaction.
+func (t *Tx) PutAside(a Aside) error {
+	return t.exec("INSERT INTO set_aside (lane, id, reason, at) VALUES (?,?,?,?)", a.Lane, a.ID, a.Reason, millis(a.At))
+}
+
+// Coming waits until so many wait for their turn to write.
+func (s *Store) Coming(n int) {
+	for s.turns.coming.Load() != int32(n) {
+		time.Sleep(time.Millisecond)
+	}
+}
+
+// GoOnLong lets others go on in what is open however long ago it began.
+func (s *Store) GoOnLong() { s.turns.longest = time.Hour }

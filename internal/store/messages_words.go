@@ -3,24 +3,39 @@ package store
 import (
 	"database/sql"
 	"errors"
+	"slices"
+	"strings"
 
 	"heptad/internal/core/message"
 )
 
-// AddMessage keeps a message with its event.
-func (t tellingTx) AddMessage(m Message) error {
-	decideBy, due := int64(0), int64(0)
-	if !m.DecideBy.IsZero() {
-		decideBy = millis(m.DecideBy)
+// toldAtOnce is how many messages one statement keeps.
+const toldAtOnce = 16
+
+// AddMessages keeps messages with their event.
+func (t tellingTx) AddMessages(all []Message) error {
+	for some := range slices.Chunk(all, toldAtOnce) {
+		var args []any
+		for _, m := range some {
+			decideBy, due := int64(0), int64(0)
+			if !m.DecideBy.IsZero() {
+				decideBy = millis(m.DecideBy)
+			}
+			if m.Mail != "off" {
+				due = millis(m.Due)
+			}
+			said, err := t.wordsOf(m)
+			if err != nil {
+				return err
+			}
+			args = append(args, m.Person, said, m.Listed, m.Mail, m.Daily, due, decideBy)
+		}
+		rows := strings.Repeat(", (?,?,?,?,?,?,?)", len(some)-1)
+		if err := t.exec("INSERT INTO messages (person, words, listed, mail, daily, due_at, decide_by) VALUES (?,?,?,?,?,?,?)"+rows, args...); err != nil {
+			return err
+		}
 	}
-	if m.Mail != "off" {
-		due = millis(m.Due)
-	}
-	said, err := t.wordsOf(m)
-	if err != nil {
-		return err
-	}
-	return t.exec("INSERT INTO messages (person, words, listed, mail, daily, due_at, decide_by) VALUES (?,?,?,?,?,?,?)", m.Person, said, m.Listed, m.Mail, m.Daily, due, decideBy)
+	return nil
 }
 
 // telling is what somebody is told of an event, whoever they are.
@@ -45,9 +60,13 @@ func (t tellingTx) wordsOf(m Message) (int64, error) {
 	}
 	said := pack(words, m.Subject+"\n"+m.Body)
 	var id int64
-	err = t.get(t.ctx, &id, "SELECT id FROM message_words WHERE request = ? AND request IS NOT NULL AND seq = ? AND kind = ? AND rung = ? AND task = ? AND words = ? AND text = ?", m.Request, m.Seq, m.Kind, m.Rung, m.Task, said, version)
+	if first, added := t.added[m.Request]; added && m.Seq >= first {
+		err = ErrNotFound // of an event of this transaction nobody was told before it
+	} else {
+		err = t.get(t.ctx, &id, "SELECT id FROM message_words WHERE request = ? AND request IS NOT NULL AND seq = ? AND kind = ? AND rung = ? AND task = ? AND words = ? AND text = ?", m.Request, m.Seq, m.Kind, m.Rung, m.Task, said, version)
+	}
 	if errors.Is(err, ErrNotFound) {
-		err = t.get(t.ctx, &id, "INSERT INTO message_words (request, seq, kind, rung, task, words, at, text) VALUES (?,?,?,?,?,?,?,?) RETURNING id",
+		id, err = t.insert("INSERT INTO message_words (request, seq, kind, rung, task, words, at, text) VALUES (?,?,?,?,?,?,?,?)",
 			sql.NullString{String: m.Request, Valid: m.Request != ""}, m.Seq, m.Kind, m.Rung, m.Task, said, millis(m.At), version)
 	}
 	if err == nil {

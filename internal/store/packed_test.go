@@ -114,12 +114,12 @@ func TestWordsAreKeptOnce(t *testing.T) {
 	add(t, s, "r", monday)
 	tell := func(request string, seq int, subject string) {
 		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
-			return tx.AddMessage(store.Message{Person: "p", Request: request, Seq: seq, Kind: message.Sent, Subject: subject, Mail: "off", Listed: true, At: monday})
+			return tx.AddMessages([]store.Message{{Person: "p", Request: request, Seq: seq, Kind: message.Sent, Subject: subject, Mail: "off", Listed: true, At: monday}})
 		}))
 	}
 	tell("r", 1, "a")
 	assert.ErrorIs(t, s.Write(ctx, func(tx *store.Tx) error {
-		return tx.AddMessage(store.Message{Person: "p", Request: "r", Seq: 1, Kind: message.Sent, Subject: "a", Mail: "off", At: monday})
+		return tx.AddMessages([]store.Message{{Person: "p", Request: "r", Seq: 1, Kind: message.Sent, Subject: "a", Mail: "off", At: monday}})
 	}), store.ErrExists, "nobody is told the same twice")
 	tell("r", 1, "b")
 	tell("r", 2, "a")

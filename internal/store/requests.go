@@ -209,6 +209,9 @@ func (t *Tx) saveEvents(id string, history []request.Event) error {
 	if err != nil {
 		return err
 	}
+	if _, before := t.added[id]; !before && len(history) > 0 {
+		t.added[id] = history[0].Seq
+	}
 	for _, e := range history {
 		body, err := json.Marshal(e.Body)
 		if err != nil {

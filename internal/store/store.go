@@ -110,6 +110,7 @@ type Store struct {
 	dir      string
 	newest   atomic.Int64 // number of the newest event
 	afoot    afoot
+	turns    turns
 	durable  durability
 	texts    sync.Map // numbers of the versions of texts that messages are made of, by message.Text
 }
@@ -149,7 +150,7 @@ func (s *Store) open(ctx context.Context, path string) error {
 		return fmt.Errorf("the data file %s cannot be opened: %w", path, err)
 	}
 	s.writer.SetMaxOpenConns(1)
-	s.durable.ahead, s.durable.sync = path+"-wal", (*os.File).Sync
+	s.durable.ahead, s.durable.sync, s.turns.longest = path+"-wal", (*os.File).Sync, longestTurns
 	sub, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
@@ -277,43 +278,29 @@ type transaction struct {
 	texts  *sync.Map     // of the store
 	told   map[telling]int64
 	wrote  map[string]bool // IDs of the requests it wrote of
+	added  map[string]int  // by request: the number of the first event that it has added
 	then   []func()        // to be done once all is kept
 }
 
 // Write runs f in one transaction: all of it is kept, or nothing. Once Write returns, it
 // stands on the disk.
 func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
+	return s.keep(ctx, false, f)
+}
+
+// WriteAlone is Write for what takes long: who has written before does not wait for it.
+func (s *Store) WriteAlone(ctx context.Context, f func(*Tx) error) error {
+	return s.keep(ctx, true, f)
+}
+
+func (s *Store) keep(ctx context.Context, alone bool, f func(*Tx) error) error {
 	if err := s.durable.broken(); err != nil {
 		return err
 	}
-	if err := full(s.write(ctx, f)); err != nil {
+	if err := full(s.write(ctx, alone, f)); err != nil {
 		return err
 	}
 	return s.durable.wait()
-}
-
-// write runs f in one transaction, without waiting for the disk.
-func (s *Store) write(ctx context.Context, f func(*Tx) error) (err error) {
-	tx, err := s.writer.BeginTxx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer func() { // also when f panics; what was kept, or ended by a full disk, is no more to be undone
-		if undone := tx.Rollback(); err != nil && !errors.Is(undone, sql.ErrTxDone) && !errors.Is(full(err), ErrFull) {
-			err = errors.Join(err, undone)
-		}
-	}()
-	t := &transaction{reads: readsOf(tx), tx: tx, ctx: ctx, newest: &s.newest, texts: &s.texts, told: map[telling]int64{}, wrote: map[string]bool{}}
-	if err := f(&Tx{t, companyTx{t}, ownTx{t}, factsTx{t}, tellingTx{t}}); err != nil {
-		return err
-	}
-	if err := s.commit(ctx, t); err != nil {
-		return err
-	}
-	for _, do := range t.then {
-		do()
-	}
-	return nil
 }
 
 // change does one statement in a transaction of its own.
@@ -334,6 +321,15 @@ func (t *transaction) exec(query string, args ...any) error {
 		return ErrExists
 	}
 	return err
+}
+
+// insert puts a row into a table that numbers its rows, and gives its number.
+func (t *transaction) insert(query string, args ...any) (int64, error) {
+	added, err := t.tx.ExecContext(t.ctx, query, args...)
+	if err != nil {
+		return 0, err
+	}
+	return added.LastInsertId()
 }
 
 // secretSize is how long a secret is, in bytes.

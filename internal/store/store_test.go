@@ -258,7 +258,7 @@ func TestWhatIsWrittenAheadIsTakenIn(t *testing.T) {
 	}
 	for range 40 {
 		require.NoError(t, s.Write(ctx, func(tx *store.Tx) error {
-			return tx.AddMessage(store.Message{Person: "p", Kind: message.Sent, Subject: "s", Body: long(), Mail: "off", Listed: true, At: monday})
+			return tx.AddMessages([]store.Message{{Person: "p", Kind: message.Sent, Subject: "s", Body: long(), Mail: "off", Listed: true, At: monday}})
 		}))
 	}
 	require.Greater(t, size("heptad.db-wal"), int64(4<<20))

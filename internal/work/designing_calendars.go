@@ -86,7 +86,7 @@ func (w *Designing) EditCalendar(ctx context.Context, person, key string, d cale
 		err = w.ReadCompany(ctx)
 	}
 	if err == nil { // once more, for those that were looked at before it was read
-		err = w.Store.Write(ctx, (*store.Tx).Unsettle)
+		err = w.Store.WriteAlone(ctx, (*store.Tx).Unsettle)
 	}
 	if err == nil {
 		err = w.catchUpAll(ctx)

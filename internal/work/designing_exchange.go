@@ -179,7 +179,7 @@ func (w *Designing) Import(ctx context.Context, person string, c offering.Catalo
 			return nil, err
 		}
 	}
-	err = w.Store.Write(ctx, func(tx *store.Tx) error {
+	err = w.Store.WriteAlone(ctx, func(tx *store.Tx) error {
 		for _, s := range fresh {
 			if err := tx.AddService(s); err != nil {
 				return err

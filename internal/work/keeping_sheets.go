@@ -249,7 +249,7 @@ func (w *Keeping) DoSheet(ctx context.Context, person, id string, leaveWrong, go
 	result := SheetResult{New: p.Counts[intake.New], Changed: p.Counts[intake.Changed], LeftOut: p.Counts[intake.Wrong] + p.Counts[intake.Waits] + p.Counts[intake.Left]}
 	// begun, it is done in whole, whether or not somebody waits for it
 	ctx = context.WithoutCancel(ctx)
-	err = w.Store.Write(ctx, func(tx *store.Tx) error {
+	err = w.Store.WriteAlone(ctx, func(tx *store.Tx) error {
 		if err := tx.SheetDone(id, w.Clock()); err != nil {
 			return err
 		}

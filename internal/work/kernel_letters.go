@@ -45,6 +45,8 @@ func (l *letters) notify(ctx context.Context, tx *store.Tx, after request.State,
 	if err != nil {
 		return err
 	}
+	by := message.NewWriter(facts.Offering.Messages, general)
+	var all []store.Message
 	for _, n := range notices {
 		if n.Kind.News() && slices.Contains(silent, n.Person) {
 			continue
@@ -53,12 +55,12 @@ func (l *letters) notify(ctx context.Context, tx *store.Tx, after request.State,
 		if n.Kind == message.Decide || n.Kind == message.Remind {
 			m.DecideBy = decideBy(after, n.Rung, facts.Now)
 		}
-		m.Subject, m.Body, m.Text = n.Write(after, facts, general)
-		if err := l.post(tx, facts.Company, m, wayOf(ways, n.Person, n.Kind)); err != nil {
-			return err
+		m.Subject, m.Body, m.Text = n.Write(after, facts, by)
+		if l.goes(&m, facts.Company, wayOf(ways, n.Person, n.Kind)) {
+			all = append(all, m)
 		}
 	}
-	return nil
+	return tx.AddMessages(all)
 }
 
 // wayOf is how a person gets messages of a kind: as they chose, or as is usual.
@@ -69,8 +71,9 @@ func wayOf(chosen map[string]map[message.Kind]message.Way, person string, kind m
 	return message.UsualWay(kind)
 }
 
-// post keeps a message, for the list and the mail as its reader wants it.
-func (l *letters) post(tx *store.Tx, company *people.Directory, m store.Message, way message.Way) error {
+// goes readies a message for the list and the mail as its reader wants it, and reports
+// whether they want it.
+func (l *letters) goes(m *store.Message, company *people.Directory, way message.Way) bool {
 	m.Listed, m.Mail, m.Due = way.List, "off", m.At
 	p, _ := company.Person(m.Person)
 	if l.mailing != nil && p.Email != "" && way.Mail != message.Never {
@@ -79,10 +82,7 @@ func (l *letters) post(tx *store.Tx, company *people.Directory, m store.Message,
 			m.Due = message.NextDaily(m.At, company.HoursOf(m.Person))
 		}
 	}
-	if !m.Listed && m.Mail == "off" {
-		return nil
-	}
-	return tx.AddMessage(m)
+	return m.Listed || m.Mail != "off"
 }
 
 // postKind writes a message that is about no request, in the general text of its
@@ -97,7 +97,10 @@ func (l *letters) postKind(ctx context.Context, tx *store.Tx, company *people.Di
 		return err
 	}
 	m.Subject, m.Body, m.Text = message.Write(m.Kind, facts, general)
-	return l.post(tx, company, m, wayOf(ways, m.Person, m.Kind))
+	if !l.goes(&m, company, wayOf(ways, m.Person, m.Kind)) {
+		return nil
+	}
+	return tx.AddMessages([]store.Message{m})
 }
 
 // decideBy is until when the links of a mail decide on a rung.

@@ -189,7 +189,7 @@ func (w *Measuring) remakeFacts(ctx context.Context) error {
 		made = store.FactsMade{Form: measure.Form}
 	}
 	for made.Upto >= 0 {
-		err := w.Store.Write(ctx, func(tx *store.Tx) error {
+		err := w.Store.WriteAlone(ctx, func(tx *store.Tx) error {
 			some, err := tx.SentAfter(ctx, made.Upto, sliceOfMaking)
 			if err != nil {
 				return err

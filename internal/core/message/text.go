@@ -131,16 +131,38 @@ func Compile(texts []Text, place string, findings *finding.List) *Texts {
 // the usual text otherwise. A faulty text must not stop a message: the usual
 // one takes its place. It gives the text that was filled in, too.
 func Write(kind Kind, f Facts, from ...*Texts) (subject, body string, source Text) {
-	named := func(name string) rule.Record {
-		if name == "" {
-			return rule.Record{}
-		}
-		return rule.Record{"name": rule.OfText(name)}
+	return (&Writer{from: from}).Write(kind, f)
+}
+
+// Writer is Write for many who are told of the same: what does not name its reader is
+// written once.
+type Writer struct {
+	from []*Texts
+	done map[toWrite]written
+}
+
+type toWrite struct {
+	kind  Kind
+	facts Facts
+}
+
+type written struct {
+	subject, body string
+	source        Text
+}
+
+// NewWriter writes by the first of several texts that has one of a kind.
+func NewWriter(from ...*Texts) *Writer { return &Writer{from, map[toWrite]written{}} }
+
+// Write is as Write without a writer.
+func (w *Writer) Write(kind Kind, f Facts) (subject, body string, source Text) {
+	nobody := f
+	nobody.Person = ""
+	of := toWrite{kind, nobody}
+	if done, ok := w.done[of]; ok {
+		return done.subject, done.body, done.source
 	}
-	values := rule.Values{Now: time.Time{}, Roots: map[string]rule.Record{
-		"request": f.record(), "person": named(f.Person), "asker": named(f.Asker), "beneficiary": named(f.For), "offering": named(f.Offering), "task": named(f.Task),
-	}}
-	for _, texts := range append(from, usual) {
+	for _, texts := range append(slices.Clone(w.from), usual) {
 		if texts == nil {
 			continue
 		}
@@ -148,13 +170,32 @@ func Write(kind Kind, f Facts, from ...*Texts) (subject, body string, source Tex
 		if !ok || c.subject == nil || c.body == nil {
 			continue
 		}
+		values := f.values()
 		subject, err := c.subject.Render(values, nothing)
 		body, err2 := c.body.Render(values, nothing)
-		if err == nil && err2 == nil {
-			return strings.Join(strings.Fields(subject), " "), strings.TrimSpace(body), c.source
+		if err != nil || err2 != nil {
+			continue
 		}
+		out := written{strings.Join(strings.Fields(subject), " "), strings.TrimSpace(body), c.source}
+		if w.done != nil && len(c.subject.Reads("person")) == 0 && len(c.body.Reads("person")) == 0 {
+			w.done[of] = out
+		}
+		return out.subject, out.body, out.source
 	}
 	return kind.Words(), kind.Words(), Text{Kind: kind, Subject: kind.Words(), Body: kind.Words()}
+}
+
+// values are the facts as rules read them.
+func (f Facts) values() rule.Values {
+	named := func(name string) rule.Record {
+		if name == "" {
+			return rule.Record{}
+		}
+		return rule.Record{"name": rule.OfText(name)}
+	}
+	return rule.Values{Now: time.Time{}, Roots: map[string]rule.Record{
+		"request": f.record(), "person": named(f.Person), "asker": named(f.Asker), "beneficiary": named(f.For), "offering": named(f.Offering), "task": named(f.Task),
+	}}
 }
 
 func nothing(string, string) (string, bool) { return "", false }

@@ -19,9 +19,9 @@ const DueForm = "Monday 2 January 2006, 15:04 MST"
 const dayForm = "Monday 2 January 2006"
 
 // Write writes the message of a notice about a request as it is after what it tells, by the
-// texts of its offering, else the general ones. It says which text it was.
-func (n Notice) Write(after request.State, facts request.Facts, general *message.Texts) (subject, body string, text message.Text) {
-	subject, body, text = message.Write(n.Kind, n.facts(after, facts), facts.Offering.Messages, general)
+// texts that a writer has. It says which text it was.
+func (n Notice) Write(after request.State, facts request.Facts, by *message.Writer) (subject, body string, text message.Text) {
+	subject, body, text = by.Write(n.Kind, n.facts(after, facts))
 	if n.Kind == message.Written {
 		return n.Subject, n.Text, text
 	}

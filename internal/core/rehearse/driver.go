@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"heptad/internal/core/message"
 	"heptad/internal/core/notice"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
@@ -164,8 +165,9 @@ func (d *driver) do(actor string, c request.Command) error {
 
 // tell writes what people are told.
 func (d *driver) tell(events []request.Event, facts request.Facts) {
+	by := message.NewWriter(facts.Offering.Messages, d.ground.Texts)
 	for _, n := range notice.Of(d.State, events, d.Company, d.Service) {
-		subject, text, _ := n.Write(d.State, facts, d.ground.Texts)
+		subject, text, _ := n.Write(d.State, facts, by)
 		d.Messages = append(d.Messages, Message{d.now, n.Person, n.Kind, subject, text, n.Rung, n.Task, n.Seq})
 	}
 }
