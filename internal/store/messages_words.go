@@ -4,17 +4,13 @@ import (
 	"database/sql"
 	"errors"
 	"slices"
-	"strings"
 
 	"heptad/internal/core/message"
 )
 
-// toldAtOnce is how many messages one statement keeps.
-const toldAtOnce = 16
-
 // AddMessages keeps messages with their event.
 func (t tellingTx) AddMessages(all []Message) error {
-	for some := range slices.Chunk(all, toldAtOnce) {
+	for some := range slices.Chunk(all, rowsAtOnce) {
 		var args []any
 		for _, m := range some {
 			decideBy, due := int64(0), int64(0)
@@ -30,8 +26,7 @@ func (t tellingTx) AddMessages(all []Message) error {
 			}
 			args = append(args, m.Person, said, m.Listed, m.Mail, m.Daily, due, decideBy)
 		}
-		rows := strings.Repeat(", (?,?,?,?,?,?,?)", len(some)-1)
-		if err := t.exec("INSERT INTO messages (person, words, listed, mail, daily, due_at, decide_by) VALUES (?,?,?,?,?,?,?)"+rows, args...); err != nil {
+		if err := t.execRows("INSERT INTO messages (person, words, listed, mail, daily, due_at, decide_by) VALUES ", 7, args); err != nil {
 			return err
 		}
 	}

@@ -212,14 +212,18 @@ func (t *Tx) saveEvents(id string, history []request.Event) error {
 	if _, before := t.added[id]; !before && len(history) > 0 {
 		t.added[id] = history[0].Seq
 	}
-	for _, e := range history {
-		body, err := json.Marshal(e.Body)
-		if err != nil {
-			return err
+	for some := range slices.Chunk(history, rowsAtOnce) {
+		var args []any
+		for _, e := range some {
+			body, err := json.Marshal(e.Body)
+			if err != nil {
+				return err
+			}
+			r := eventRow{ID: last.ID + 1, Request: id, Seq: e.Seq, At: millis(e.At), Event: happened{Kind: e.Kind(), Actor: e.Actor, Body: string(body)}}
+			last = chained{r.ID, audit.Next(last.Chain, r.head(), audit.Hash(body))}
+			args = append(args, r.ID, r.Request, r.Seq, r.At, pack(events, r.Event.text()), last.Chain)
 		}
-		r := eventRow{ID: last.ID + 1, Request: id, Seq: e.Seq, At: millis(e.At), Event: happened{Kind: e.Kind(), Actor: e.Actor, Body: string(body)}}
-		last = chained{r.ID, audit.Next(last.Chain, r.head(), audit.Hash(body))}
-		if err := t.exec("INSERT INTO events (id, request, seq, at, event, chain) VALUES (?,?,?,?,?,?)", r.ID, r.Request, r.Seq, r.At, pack(events, r.Event.text()), last.Chain); err != nil {
+		if err := t.execRows("INSERT INTO events (id, request, seq, at, event, chain) VALUES ", 6, args); err != nil {
 			return err
 		}
 	}

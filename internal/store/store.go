@@ -122,6 +122,13 @@ type Store struct {
 const pragmas = "_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=journal_mode(WAL)&_pragma=cache_size(-16000)" +
 	"&_pragma=wal_autocheckpoint(16000)&_pragma=journal_size_limit(67108864)&_pragma=analysis_limit(400)"
 
+// What undoes a turn stands in memory, not in a file; and so would all that a migration or
+// VACUUM puts aside, which is too much.
+const (
+	undoInMemory = "PRAGMA temp_store = MEMORY"
+	undoInFile   = "PRAGMA temp_store = FILE"
+)
+
 const (
 	durableLater  = "&_pragma=synchronous(NORMAL)"
 	durableAtOnce = "&_pragma=synchronous(FULL)"
@@ -164,6 +171,9 @@ func (s *Store) open(ctx context.Context, path string) error {
 	}
 	if _, err := files.Up(ctx); err != nil {
 		return fmt.Errorf("the data file cannot be brought up to date: %w", err)
+	}
+	if _, err := s.writer.ExecContext(ctx, undoInMemory); err != nil {
+		return err
 	}
 	s.reader, err = sqlx.ConnectContext(ctx, parsing, "file:"+path+"?mode=ro&_pragma=query_only(1)&"+pragmas+"&_pragma=cache_size(-8000)") // there are eight
 	if err != nil {
@@ -253,84 +263,6 @@ func (s *Store) Sessions() *sql.DB { return s.sessions.DB }
 
 // Writer is the one connection that writes, for who examines the file.
 func (s *Store) Writer() *sql.DB { return s.writer.DB }
-
-// Tx is one write transaction: what it can write of the company, and of all else.
-type Tx struct {
-	*transaction
-	companyTx
-	ownTx
-	factsTx
-	tellingTx
-}
-
-type (
-	companyTx struct{ *transaction }
-	ownTx     struct{ *transaction } // what people put aside for themselves
-	tellingTx struct{ *transaction } // what people are told
-)
-
-// transaction is what all writes are made of.
-type transaction struct {
-	reads
-	tx     *sqlx.Tx
-	ctx    context.Context
-	newest *atomic.Int64 // number of the newest event that is kept
-	texts  *sync.Map     // of the store
-	told   map[telling]int64
-	wrote  map[string]bool // IDs of the requests it wrote of
-	added  map[string]int  // by request: the number of the first event that it has added
-	then   []func()        // to be done once all is kept
-}
-
-// Write runs f in one transaction: all of it is kept, or nothing. Once Write returns, it
-// stands on the disk.
-func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
-	return s.keep(ctx, false, f)
-}
-
-// WriteAlone is Write for what takes long: who has written before does not wait for it.
-func (s *Store) WriteAlone(ctx context.Context, f func(*Tx) error) error {
-	return s.keep(ctx, true, f)
-}
-
-func (s *Store) keep(ctx context.Context, alone bool, f func(*Tx) error) error {
-	if err := s.durable.broken(); err != nil {
-		return err
-	}
-	if err := full(s.write(ctx, alone, f)); err != nil {
-		return err
-	}
-	return s.durable.wait()
-}
-
-// change does one statement in a transaction of its own.
-func (s *Store) change(ctx context.Context, query string, args ...any) error {
-	return s.Write(ctx, func(tx *Tx) error { return tx.exec(query, args...) })
-}
-
-// Then has something done once all of the transaction is kept.
-func (t *transaction) Then(do func()) { t.then = append(t.then, do) }
-
-// Context is the one the transaction runs in.
-func (t *transaction) Context() context.Context { return t.ctx }
-
-func (t *transaction) exec(query string, args ...any) error {
-	_, err := t.tx.ExecContext(t.ctx, query, args...)
-	var failed *sqlite.Error
-	if errors.As(err, &failed) && (failed.Code() == sqlite3.SQLITE_CONSTRAINT_UNIQUE || failed.Code() == sqlite3.SQLITE_CONSTRAINT_PRIMARYKEY) {
-		return ErrExists
-	}
-	return err
-}
-
-// insert puts a row into a table that numbers its rows, and gives its number.
-func (t *transaction) insert(query string, args ...any) (int64, error) {
-	added, err := t.tx.ExecContext(t.ctx, query, args...)
-	if err != nil {
-		return 0, err
-	}
-	return added.LastInsertId()
-}
 
 // secretSize is how long a secret is, in bytes.
 const secretSize = 32

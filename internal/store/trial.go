@@ -101,7 +101,7 @@ func settleTrial(ctx context.Context, from, dir string, now time.Time) (err erro
 	if err != nil {
 		return err
 	}
-	if _, err := s.writer.ExecContext(ctx, "VACUUM"); err != nil { // nothing of it is left in the file
+	if _, err := s.writer.ExecContext(ctx, undoInFile+"; VACUUM"); err != nil { // nothing of it is left in the file
 		return err
 	}
 	var ids []string
