@@ -119,10 +119,13 @@ func (r ofCompany) MessagesOf(ctx context.Context, person string, unread bool, p
 	return messagesOf(rows), err
 }
 
-// Unread counts what a person was told and has not read.
+// mostUnread is how far is counted what somebody has not read: who never reads has thousands.
+const mostUnread = 1000
+
+// Unread counts what a person was told and has not read; at most 1000.
 func (r ofCompany) Unread(ctx context.Context, person string) (int, error) {
 	var n int
-	err := r.get(ctx, &n, "SELECT count(*) FROM messages WHERE person = ? AND listed = 1 AND read_at IS NULL", person)
+	err := r.get(ctx, &n, "SELECT count(*) FROM (SELECT 1 FROM messages WHERE person = ? AND listed = 1 AND read_at IS NULL LIMIT ?)", person, mostUnread)
 	return n, err
 }
 

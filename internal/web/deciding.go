@@ -81,11 +81,11 @@ type decisionsInput struct {
 	Answers  bool   `query:"answers" doc:"With what each rung shows, so that those alike can be compared"`
 }
 
-func (h deciding) myDecisions(ctx context.Context, in *decisionsInput) (*body[listOf[DecisionLine]], error) {
+func (h deciding) myDecisions(ctx context.Context, in *decisionsInput) (*body[deskOf[DecisionLine]], error) {
 	entries, err := h.Office.Deciding.DecisionsOf(ctx, me(ctx), work.Decisions{
 		Page: in.page(), Decided: in.State == "decided", Sort: in.Sort, Words: in.Words, Offering: in.Offering,
 	})
-	return answer(listing(entries, in.Limit, func(e work.Entry) DecisionLine {
+	page := listing(entries, in.Limit, func(e work.Entry) DecisionLine {
 		line := h.decisionLine(ctx, e.State, e.Key)
 		if here := slices.IndexFunc(e.State.Rungs, func(r request.Rung) bool { return r.Key == e.Key }); in.Answers && here >= 0 {
 			if state, _, err := h.Office.Glance(ctx, me(ctx), e.State.ID); err == nil { // the list is worth more than its answers
@@ -93,7 +93,12 @@ func (h deciding) myDecisions(ctx context.Context, in *decisionsInput) (*body[li
 			}
 		}
 		return line
-	}), err)
+	})
+	out := deskOf[DecisionLine]{page.Entries, page.Next, ""}
+	if first := firstOf(out.Entries, anyOf[DecisionLine]); first != nil {
+		out.First = first.Request + "/" + first.Rung
+	}
+	return answer(out, err)
 }
 
 func (h deciding) decisionLine(ctx context.Context, state request.State, rung string) DecisionLine {

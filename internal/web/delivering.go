@@ -40,7 +40,7 @@ type TasksInput struct {
 	Sort     string `query:"sort" enum:",ready,due" doc:"By latest start when left out"`
 }
 
-func (h delivering) myTasks(ctx context.Context, in *TasksInput) (*body[listOf[TaskLine]], error) {
+func (h delivering) myTasks(ctx context.Context, in *TasksInput) (*body[deskOf[TaskLine]], error) {
 	q := work.Tasks{Page: in.page(), Who: in.Who, State: in.State, Service: in.Service, Offering: in.Offering, Late: in.Late, Words: in.Words, Sort: in.Sort}
 	if in.Team != "" {
 		q.Teams = []string{in.Team}
@@ -49,7 +49,7 @@ func (h delivering) myTasks(ctx context.Context, in *TasksInput) (*body[listOf[T
 	if err != nil {
 		return nil, err
 	}
-	out := listOf[TaskLine]{Entries: make([]TaskLine, len(entries))}
+	out := deskOf[TaskLine]{Entries: make([]TaskLine, len(entries))}
 	for i, e := range entries {
 		line := h.taskLine(ctx, e.State, e.Key)
 		h.press(&line, e.Place)
@@ -58,6 +58,9 @@ func (h delivering) myTasks(ctx context.Context, in *TasksInput) (*body[listOf[T
 	}
 	if len(entries) == in.Limit {
 		out.Next = entries[in.Limit-1].Next
+	}
+	if first := firstOf(out.Entries, anyOf[TaskLine], func(t TaskLine) bool { return t.Yours }); first != nil {
+		out.First = first.Request + "/" + first.Key
 	}
 	return answer(out, nil)
 }

@@ -15,6 +15,7 @@ type myRequests struct {
 	Entries []RequestLine `json:"entries" nullable:"false"`
 	Next    string        `json:"next,omitempty" doc:"Ask for what comes after; empty at the end"`
 	Counts  []groupCount  `json:"counts" nullable:"false" doc:"Of all that there are, in order"`
+	First   string        `json:"first,omitempty" doc:"What who names none is led to"`
 }
 
 type groupCount struct {
@@ -37,7 +38,12 @@ func (h following) myRequests(ctx context.Context, in *struct {
 		line.Group = work.Group(e.Key)
 		return line
 	})
-	out := myRequests{page.Entries, page.Next, []groupCount{}}
+	out := myRequests{page.Entries, page.Next, []groupCount{}, ""}
+	first := firstOf(page.Entries, func(r RequestLine) bool { return r.Status != request.Draft },
+		func(r RequestLine) bool { return r.Yours }, func(r RequestLine) bool { return r.Status != request.Closed })
+	if first != nil {
+		out.First = first.ID
+	}
 	counts, err := h.Office.Following.GroupsOf(ctx, me(ctx))
 	for _, group := range work.Groups {
 		if counts[group] > 0 {

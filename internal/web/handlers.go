@@ -64,6 +64,28 @@ func listing[T any](entries []work.Entry, limit int, line func(work.Entry) T) li
 	return out
 }
 
+// deskOf is one page of the list of a desk.
+type deskOf[T any] struct {
+	Entries []T    `json:"entries" nullable:"false"`
+	Next    string `json:"next,omitempty" doc:"Ask for what comes after; empty at the end"`
+	First   string `json:"first,omitempty" doc:"What who names none is led to: its place below the desk"`
+}
+
+// firstOf is the first of those that count which is as wanted, or else wanted next, or else
+// the first of all that count; nil when none does.
+func firstOf[T any](entries []T, counts func(T) bool, wanted ...func(T) bool) *T {
+	for _, is := range append(wanted, counts) {
+		for i := range entries {
+			if counts(entries[i]) && is(entries[i]) {
+				return &entries[i]
+			}
+		}
+	}
+	return nil
+}
+
+func anyOf[T any](T) bool { return true }
+
 // PersonView is somebody who can be chosen.
 type PersonView struct {
 	Login      string `json:"login"`

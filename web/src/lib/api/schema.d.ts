@@ -4273,6 +4273,20 @@ export interface components {
              */
             waiting: number;
         };
+        DeskOfDecisionLine: {
+            entries: components["schemas"]["DecisionLine"][];
+            /** @description What who names none is led to: its place below the desk */
+            first?: string;
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
+        DeskOfTaskLine: {
+            entries: components["schemas"]["TaskLine"][];
+            /** @description What who names none is led to: its place below the desk */
+            first?: string;
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         DeskTeam: {
             key: string;
             /** @description The reader leads it */
@@ -5379,11 +5393,6 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
-        ListOfDecisionLine: {
-            entries: components["schemas"]["DecisionLine"][];
-            /** @description Ask for what comes after; empty at the end */
-            next?: string;
-        };
         ListOfFaultView: {
             entries: components["schemas"]["FaultView"][];
             /** @description Ask for what comes after; empty at the end */
@@ -5491,11 +5500,6 @@ export interface components {
         };
         ListOfTargetView: {
             entries: components["schemas"]["TargetView"][];
-            /** @description Ask for what comes after; empty at the end */
-            next?: string;
-        };
-        ListOfTaskLine: {
-            entries: components["schemas"]["TaskLine"][];
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -5869,6 +5873,8 @@ export interface components {
             /** @description Of all that there are, in order */
             counts: components["schemas"]["GroupCount"][];
             entries: components["schemas"]["RequestLine"][];
+            /** @description What who names none is led to */
+            first?: string;
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
@@ -8829,7 +8835,7 @@ export interface components {
             trial?: components["schemas"]["TrialView"];
             /**
              * Format: int64
-             * @description Messages the person has not read
+             * @description Messages the person has not read; counted up to 1000
              */
             unread: number;
         };
@@ -11552,7 +11558,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListOfDecisionLine"];
+                    "application/json": components["schemas"]["DeskOfDecisionLine"];
                 };
             };
             /** @description Error */
@@ -17514,7 +17520,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListOfTaskLine"];
+                    "application/json": components["schemas"]["DeskOfTaskLine"];
                 };
             };
             /** @description Error */
