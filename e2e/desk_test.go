@@ -318,3 +318,16 @@ func TestBuildingIsQuick(t *testing.T) {
 	b.press(`[data-do=undo]:not(:disabled)`)
 	b.until("and one step takes it back", `![...document.querySelectorAll('[data-piece] .title')].some((e) => e.innerText.includes('Sweep'))`)
 }
+
+// What a desk shows first comes with its page: nothing is asked for once more.
+func TestADeskComesWhole(t *testing.T) {
+	t.Parallel()
+	b := startServer(t).openBrowser()
+	for _, of := range []struct{ who, desk string }{{"Davi Sarmento", "follow"}, {"Ragnhild Quist", "decide"}, {"Ysolde Marrec", "deliver"}} {
+		b.signIn(of.who)
+		b.open("/" + of.desk)
+		b.until("it leads to its first entry", `location.pathname.split('/').length > 2 && !!document.querySelector('#sheet h1')`)
+		b.until("what came along was used", `!document.querySelector('script[data-sveltekit-fetched]')`)
+		b.until("of what came along nothing is asked for", `performance.getEntriesByType('resource').every((e) => !e.name.includes('/api/') || /\/(live|around)/.test(e.name))`)
+	}
+}

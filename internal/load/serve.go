@@ -82,8 +82,8 @@ func (o *opened) close() {
 }
 
 // open opens a folder under an address, with so many people at its door and a page.
-func open(ctx context.Context, dir, base string, door int, files fs.FS) (o *opened, err error) {
-	o = &opened{}
+func open(ctx context.Context, dir, base string, door int, files fs.FS) (_ *opened, err error) {
+	o := &opened{}
 	defer func() {
 		if err != nil {
 			o.close()

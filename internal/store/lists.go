@@ -208,8 +208,8 @@ func (r ofRequests) ownClosed(ctx context.Context, person string, m Mine, begins
 	query := fmt.Sprintf(`SELECT %[1]s, '%[2]d' AS key, %[3]d - r.changed_at AS since FROM (SELECT id FROM (
 		SELECT * FROM (SELECT r.id, r.changed_at FROM requests r INDEXED BY requests_asker_closed WHERE r.asker = ?1%[4]s
 		UNION SELECT * FROM (SELECT r.id, r.changed_at FROM requests r INDEXED BY requests_beneficiary_closed WHERE r.beneficiary = ?1 AND r.beneficiary IS NOT NULL%[4]s
-		UNION SELECT * FROM (SELECT r.id, r.changed_at FROM followers w JOIN requests r ON r.id = w.request WHERE w.person = ?1%[4]s)
-		ORDER BY changed_at DESC, id DESC LIMIT ?4) page JOIN requests r ON r.id = page.id ORDER BY r.changed_at DESC, r.id DESC`, briefly, begins/perGroup, begins+never, part)
+		UNION SELECT * FROM (SELECT r.id, r.changed_at FROM followers w CROSS JOIN requests r ON r.id = w.request WHERE w.person = ?1%[4]s)
+		ORDER BY changed_at DESC, id DESC LIMIT ?4) page CROSS JOIN requests r ON r.id = page.id ORDER BY r.changed_at DESC, r.id DESC`, briefly, begins/perGroup, begins+never, part)
 	return rows, r.all(ctx, &rows, query, args...)
 }
 

@@ -119,10 +119,10 @@ func (r ofCompany) MessagesOf(ctx context.Context, person string, unread bool, p
 	return messagesOf(rows), err
 }
 
-// mostUnread is how far is counted what somebody has not read: who never reads has thousands.
-const mostUnread = 1000
+// mostUnread is how far what somebody has not read is counted; nobody wants to know more.
+const mostUnread = 100
 
-// Unread counts what a person was told and has not read; at most 1000.
+// Unread counts what a person was told and has not read; at most 100.
 func (r ofCompany) Unread(ctx context.Context, person string) (int, error) {
 	var n int
 	err := r.get(ctx, &n, "SELECT count(*) FROM (SELECT 1 FROM messages WHERE person = ? AND listed = 1 AND read_at IS NULL LIMIT ?)", person, mostUnread)

@@ -11,6 +11,7 @@ const (
 	takenInEvery   = time.Second
 	takenInFrom    = 4 << 20
 	optimizedEvery = time.Hour
+	optimizedFirst = time.Minute // a company that is new has soon other tables than empty ones
 )
 
 // tend takes what is written ahead into the file, by a connection of its own, so that no
@@ -18,7 +19,8 @@ const (
 func (s *Store) tend() {
 	every := time.NewTicker(takenInEvery)
 	defer every.Stop()
-	var taken, looked time.Time
+	var taken time.Time
+	looked := time.Now().Add(optimizedFirst - optimizedEvery)
 	for {
 		select {
 		case <-s.over:
@@ -29,9 +31,7 @@ func (s *Store) tend() {
 				_, _ = s.keeper.Exec("PRAGMA wal_checkpoint(PASSIVE)") // else the next time, or by the writer when it has grown too long
 			}
 			if now.Sub(looked) >= optimizedEvery {
-				if !looked.IsZero() {
-					_, _ = s.writer.Exec("PRAGMA optimize") // it only makes questions faster
-				}
+				_, _ = s.writer.Exec("PRAGMA optimize") // it only makes questions faster
 				looked = now
 			}
 		}

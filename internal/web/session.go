@@ -45,7 +45,7 @@ type none struct{}
 type sessionBody struct {
 	Person  *signedPerson `json:"person,omitempty" doc:"Nobody when left out"`
 	Desks   []desk        `json:"desks" nullable:"false"`
-	Unread  int           `json:"unread" doc:"Messages the person has not read; counted up to 1000"`
+	Unread  int           `json:"unread" doc:"Messages the person has not read; counted up to 100"`
 	Event   int64         `json:"event" doc:"Number of the newest stored event: what the live stream can begin after"`
 	Example string        `json:"example" doc:"A reference as they look here"`
 	Demo    bool          `json:"demo" doc:"Whether one signs in by choosing a person"`

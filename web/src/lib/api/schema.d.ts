@@ -8835,7 +8835,7 @@ export interface components {
             trial?: components["schemas"]["TrialView"];
             /**
              * Format: int64
-             * @description Messages the person has not read; counted up to 1000
+             * @description Messages the person has not read; counted up to 100
              */
             unread: number;
         };

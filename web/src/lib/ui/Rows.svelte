@@ -3,7 +3,7 @@
 	room is left for the others.
 -->
 <script lang="ts" generics="T">
-	import { onMount, untrack, type Snippet } from 'svelte';
+	import { untrack, type Snippet } from 'svelte';
 	import { createAttachmentKey } from 'svelte/attachments';
 	import type { HTMLLiAttributes } from 'svelte/elements';
 	import {
@@ -50,27 +50,35 @@
 		return [...new Set([...defaultRangeExtractor(of), ...there])].sort((a, b) => a - b);
 	};
 	const options = () => ({
-		count: long ? entries.length : 0,
+		count: entries.length,
 		getItemKey: (i: number) => (entries[i] === undefined ? i : key(entries[i])),
 		estimateSize: (i: number) => heights[i] ?? usual,
 		overscan: 12,
 		rangeExtractor: range,
 		scrollMargin: top ? placeIn(box, top) : 0
 	});
-	onMount(() => {
-		box = boxOf(top!);
+	// A short list is not measured: that would have the page laid out before it is whole.
+	$effect(() => {
+		if (!long || !top) return;
+		box = boxOf(top);
+		const first = untrack(options);
 		const all = box
-			? createVirtualizer<HTMLElement, Element>({ ...options(), getScrollElement: () => box! })
-			: (createWindowVirtualizer<Element>(options()) as unknown as ReturnType<
+			? createVirtualizer<HTMLElement, Element>({ ...first, getScrollElement: () => box! })
+			: (createWindowVirtualizer<Element>(first) as unknown as ReturnType<
 					typeof createVirtualizer<HTMLElement, Element>
 				>);
-		return all.subscribe((now) => {
+		const end = all.subscribe((now) => {
 			lines = now as unknown as Lines;
 			items = now.getVirtualItems();
 			total = now.getTotalSize();
 		});
+		return () => {
+			end();
+			lines = undefined;
+		};
 	});
 	$effect(() => {
+		if (!long) return;
 		const changed = options();
 		untrack(() => lines?.setOptions(changed));
 	});

@@ -37,7 +37,7 @@
 		<div class="bar">
 			<h1>Messages</h1>
 			{#if data.session.unread > 0}<button class="btn quiet" onclick={() => read({})} disabled={act.running}
-					>Mark all {data.session.unread > 999 ? '' : data.session.unread} as read</button
+					>Mark all {data.session.unread > 99 ? '' : data.session.unread} as read</button
 				>{/if}
 		</div>
 		<Trouble problem={act.problem} />
