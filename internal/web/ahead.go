@@ -34,21 +34,21 @@ var askedFirst = map[string]asked{
 	},
 }
 
-// pageWithAnswers serves the page of a desk with what it would ask first, so that it is
+// withAnswers serves the page of a desk with what it would ask all first, so that it is
 // there with one answer instead of four in a row. A desk without anything open leads to the
-// first of its list. Who has not signed in, and every other page, gets the page alone.
-func (s *Server) pageWithAnswers(p *page) http.HandlerFunc {
+// first of its list. Who has no cookie of a session, and every other page, gets the page alone.
+func (p *page) withAnswers(all http.Handler, cookie string) http.HandlerFunc {
 	return func(w http.ResponseWriter, r *http.Request) {
 		parts := strings.Split(strings.Trim(r.URL.Path, "/"), "/")
 		desk, ok := askedFirst[parts[0]]
-		if _, err := r.Cookie(s.cookieName()); !ok || err != nil || r.Method != http.MethodGet || r.URL.RawQuery != "" {
+		if _, err := r.Cookie(cookie); !ok || err != nil || r.Method != http.MethodGet || r.URL.RawQuery != "" {
 			p.ServeHTTP(w, r)
 			return
 		}
 		var there bytes.Buffer
-		s.answerAhead(&there, r, "/api/session") // before the others: the stream goes on after its event
+		answerAhead(&there, all, r, "/api/session") // before the others: the stream goes on after its event
 		for i, path := range desk.list {
-			answer := s.answerAhead(&there, r, path)
+			answer := answerAhead(&there, all, r, path)
 			if i > 0 || len(parts) > 1 || answer == nil {
 				continue
 			}
@@ -62,7 +62,7 @@ func (s *Server) pageWithAnswers(p *page) http.HandlerFunc {
 		if len(parts) == 1+strings.Count(desk.open[0], "{") {
 			names := []string{"{1}", url.PathEscape(parts[1]), "{2}", url.PathEscape(parts[len(parts)-1])}
 			for _, path := range desk.open {
-				s.answerAhead(&there, r, strings.NewReplacer(names...).Replace(path))
+				answerAhead(&there, all, r, strings.NewReplacer(names...).Replace(path))
 			}
 		}
 		w.Header().Set("Content-Type", "text/html; charset=utf-8")
@@ -74,9 +74,9 @@ func (s *Server) pageWithAnswers(p *page) http.HandlerFunc {
 	}
 }
 
-// answerAhead writes what the reader would be answered at an address as the page looks for
-// it, and gives it; nothing when it is refused.
-func (s *Server) answerAhead(to *bytes.Buffer, of *http.Request, address string) []byte {
+// answerAhead writes what the reader would be answered by all at an address, as the page
+// looks for it, and gives it; nothing when it is refused.
+func answerAhead(to *bytes.Buffer, all http.Handler, of *http.Request, address string) []byte {
 	at, err := url.Parse(address)
 	if err != nil {
 		return nil // the page asks, and hears
@@ -85,7 +85,7 @@ func (s *Server) answerAhead(to *bytes.Buffer, of *http.Request, address string)
 	r.URL, r.RequestURI = at, address
 	r.Header.Del("Accept-Encoding")
 	answer := &unsent{header: http.Header{}, status: http.StatusOK}
-	s.Routes.ServeHTTP(answer, r)
+	all.ServeHTTP(answer, r)
 	if answer.status != http.StatusOK {
 		return nil
 	}

@@ -37,7 +37,7 @@ type Server struct {
 	Settings
 	http.Handler
 	API      huma.API
-	Routes   chi.Router // all that it answers
+	Routes   chi.Routes // all that it answers
 	sessions *scs.SessionManager
 	public   *url.URL
 	meters   *meters
@@ -66,7 +66,7 @@ func New(s Settings) (*Server, error) {
 	})
 	router.Handle("/api", http.HandlerFunc(unknownPath))
 	router.Handle("/api/*", http.HandlerFunc(unknownPath))
-	router.Get("/*", server.pageWithAnswers(page))
+	router.Get("/*", page.withAnswers(router, server.cookieName()))
 	router.Head("/*", page.ServeHTTP)
 	server.Routes = router
 	server.Handler = http.NewCrossOriginProtection().Handler(router)

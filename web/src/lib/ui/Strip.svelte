@@ -88,7 +88,9 @@
 			href="/messages"
 			aria-current={here === 'messages' ? 'page' : undefined}
 			data-unread={unread}
-			>Messages{#if unread > 0}<span class="count"><span class="sr-only">, new: </span>{unread > 99 ? '99+' : unread}</span>{/if}</a
+			>Messages{#if unread > 0}<span class="count"
+					><span class="sr-only">, new: </span>{unread > 99 ? '99+' : unread}</span
+				>{/if}</a
 		>
 		<span class="soft small title">{person.title}</span>
 		<Menu
