@@ -81,6 +81,9 @@ chromium:
 
 bench: build ## Measure against bare SQLite in the same run
 	go test ./internal/... -run "^$$" -bench . -benchtime 1s | grep -v "no test files\|^ok\|^PASS"
+	go run ./cmd/load read --data $(LOAD) --requests 1000,10000
+	go run ./cmd/load write --data $(LOAD) --requests 1000,10000
+	go run ./cmd/load listen --data $(LOAD) --requests 10000
 	HEPTAD_BENCH=1 go test ./e2e -run "TestTheFirstLoadIsLight|TestAnAnswerShowsAtOnce|TestMemoryWithManyRequests|TestMeasure|TestTheLargestOffering|TestADeskIsThereSoon" -count=1 -v | grep "first load\|answer shown\|memory with\|measured shown\|painted:"
 
 load: page ## Make installations of 10,000 to a million requests (10 GB, two hours) and measure them beside a floor
