@@ -35,10 +35,15 @@ func (t *Tx) saveEffect(id string, e request.Effect) error {
 // that holds the data folder leases. Those that cannot be read are told by key,
 // with why.
 func (s *Store) LeaseDue(ctx context.Context, connector string, now time.Time, limit int) (due []Effect, unreadable map[string]error, err error) {
+	const isDue = "FROM effects WHERE state = 'waiting' AND connector = ? AND due_at <= ?"
+	var waits bool
+	if err := s.get(ctx, &waits, "SELECT EXISTS (SELECT 1 "+isDue+")", connector, millis(now)); err != nil || !waits {
+		return nil, nil, err // who looks in vain holds up nobody who writes
+	}
 	var rows []effectRow
 	if err := s.Write(ctx, func(tx *Tx) error {
 		return tx.all(ctx, &rows, `UPDATE effects SET state = 'running' WHERE key IN
-			(SELECT key FROM effects WHERE state = 'waiting' AND connector = ? AND due_at <= ? ORDER BY due_at LIMIT ?)
+			(SELECT key `+isDue+` ORDER BY due_at LIMIT ?)
 			RETURNING key, request, kind, task, connector, action, inputs, outputs, undoes, due_at, within`, connector, millis(now), limit)
 	}); err != nil {
 		return nil, nil, err

@@ -5,6 +5,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -166,6 +167,9 @@ const letGo = "(w.kind = 'entry' AND w.at > (SELECT coalesce(max(restored_at), 0
 // LeaseMails marks mails due by now as being sent and gives them, the oldest
 // first.
 func (s *Store) LeaseMails(ctx context.Context, now time.Time, limit int) (leased []Message, err error) {
+	if next, err := s.NextMail(ctx); errors.Is(err, ErrNotFound) || err == nil && next.After(now) {
+		return nil, nil // who looks in vain holds up nobody who writes
+	}
 	err = s.Write(ctx, func(tx *Tx) error {
 		var rows []messageRow
 		if err := tx.all(ctx, &rows, messages+" WHERE m.mail = 'waiting' AND m.due_at <= ? AND "+letGo+" ORDER BY m.due_at LIMIT ?", millis(now), limit); err != nil {

@@ -46,7 +46,8 @@ func (s *Store) Write(ctx context.Context, f func(*Tx) error) error {
 	return s.keep(ctx, false, f)
 }
 
-// WriteAlone is Write for what takes long: who has written before does not wait for it.
+// WriteAlone is Write for what takes long, for which those before do not wait; and for what
+// others keep in memory, such as a version that is published, which nobody sees before it is kept.
 func (s *Store) WriteAlone(ctx context.Context, f func(*Tx) error) error {
 	return s.keep(ctx, true, f)
 }

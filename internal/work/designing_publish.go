@@ -29,7 +29,7 @@ func (w *Designing) Publish(ctx context.Context, person, key string, p Publishin
 	if err := w.guarded(ctx, person, key, p.Revision); err != nil {
 		return Opened{}, err
 	}
-	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+	err := w.Store.WriteAlone(ctx, func(tx *store.Tx) error {
 		draft, err := w.seen(ctx, tx, person, key, p.Revision)
 		if err != nil {
 			return err
@@ -163,7 +163,7 @@ func (w *Designing) publishNow(ctx context.Context, key string) error {
 		return err
 	}
 	fails := w.holds(seen.Document)
-	return w.Store.Write(ctx, func(tx *store.Tx) error {
+	return w.Store.WriteAlone(ctx, func(tx *store.Tx) error {
 		draft, err := tx.VersionIn(ctx, key, store.Draft)
 		if err != nil {
 			return err
@@ -191,7 +191,7 @@ func (w *Designing) publishNow(ctx context.Context, key string) error {
 
 // Unschedule takes the time away at which a draft publishes itself.
 func (w *Designing) Unschedule(ctx context.Context, person, key string, revision int) (Opened, error) {
-	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+	err := w.Store.WriteAlone(ctx, func(tx *store.Tx) error {
 		draft, err := w.seen(ctx, tx, person, key, revision)
 		if err != nil {
 			return err
@@ -210,7 +210,7 @@ func (w *Designing) Unschedule(ctx context.Context, person, key string, revision
 // End takes an offering off; its requests run on. The successor, which old
 // links then name, may be empty.
 func (w *Designing) End(ctx context.Context, person, key, successor string) (Opened, error) {
-	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+	err := w.Store.WriteAlone(ctx, func(tx *store.Tx) error {
 		if _, err := w.latest(ctx, tx, person, key); err != nil {
 			return err
 		}
@@ -249,7 +249,7 @@ func (w *Designing) end(ctx context.Context, tx *store.Tx, person, key, successo
 
 // Revive offers an ended offering again, in its current version.
 func (w *Designing) Revive(ctx context.Context, person, key string) (Opened, error) {
-	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+	err := w.Store.WriteAlone(ctx, func(tx *store.Tx) error {
 		opened, err := w.latest(ctx, tx, person, key)
 		if err != nil {
 			return err

@@ -68,7 +68,7 @@ func (w *Designing) SecondYes(ctx context.Context, person, key string, revision 
 			return Opened{}, err
 		}
 	}
-	err := w.Store.Write(ctx, func(tx *store.Tx) error {
+	err := w.Store.WriteAlone(ctx, func(tx *store.Tx) error {
 		draft, err := w.latest(ctx, tx, person, key)
 		if err != nil {
 			return err

@@ -81,7 +81,7 @@ func (w *Designing) Renew(ctx context.Context) error {
 
 // renew brings one along, or tells that there is something to bring along.
 func (w *Designing) renew(ctx context.Context, s store.Supplied, newest offering.Document) error {
-	return w.Store.Write(ctx, func(tx *store.Tx) error {
+	return w.Store.WriteAlone(ctx, func(tx *store.Tx) error {
 		latest, current, err := w.both(ctx, tx, s.Offering)
 		if err != nil {
 			return ignoreMissing(err)
@@ -173,7 +173,7 @@ func (w *Designing) news(ctx context.Context, d offering.Document) (News, error)
 // TakeNews brings what the program has new of an offering into its draft, or leaves it.
 // Where both changed the same thing, what is written here counts; the places are given.
 func (w *Designing) TakeNews(ctx context.Context, person, key string, revision int, take bool) (conflicts []string, err error) {
-	err = w.Store.Write(ctx, func(tx *store.Tx) error {
+	err = w.Store.WriteAlone(ctx, func(tx *store.Tx) error {
 		seen, err := w.seen(ctx, tx, person, key, revision)
 		if err != nil {
 			return err
