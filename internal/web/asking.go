@@ -260,13 +260,19 @@ type submitInput struct {
 	}
 }
 
-func (h asking) submit(ctx context.Context, in *submitInput) (*body[none], error) {
+// sentBody is how a request that was sent is named from then on.
+type sentBody struct {
+	ID        string `json:"id"`
+	Reference string `json:"reference" doc:"Such as QS-10432-P"`
+}
+
+func (h asking) submit(ctx context.Context, in *submitInput) (*body[sentBody], error) {
 	state, err := h.Office.Asking.Submit(ctx, me(ctx), in.Request, request.Submit{Answers: in.Body.Answers, For: in.Body.For, Slip: in.Body.Slip})
 	if err != nil {
 		return nil, err
 	}
 	h.Office.Asking.SentAfter(ctx, state, in.Body.Words)
-	return answer(none{}, nil)
+	return answer(sentBody{state.ID, state.Reference}, nil)
 }
 
 func (h asking) discard(ctx context.Context, in *RequestInput) (*body[none], error) {

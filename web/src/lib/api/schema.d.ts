@@ -8727,6 +8727,11 @@ export interface components {
             /** @description What holds them together */
             title: string;
         };
+        SentBody: {
+            id: string;
+            /** @description Such as QS-10432-P */
+            reference: string;
+        };
         SentWish: {
             name: string;
             /** @description Key */
@@ -16052,7 +16057,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["None"];
+                    "application/json": components["schemas"]["SentBody"];
                 };
             };
             /** @description Error */
