@@ -44,6 +44,27 @@ func TestWrite(t *testing.T) {
 	assert.Equal(t, "— wrote on Quay badge", subject, "a faulty text does not stop a message")
 }
 
+// What one writer writes for several is what each would get by themselves.
+func TestAWriterForMany(t *testing.T) {
+	own := message.Compile([]message.Text{
+		{Kind: message.Decide, Subject: "For you: {{ request.title }}", Body: "Dear {{ person.name }}, {{ request.decision }}."},
+		{Kind: message.Remind, Subject: "{{ person.name }}", Body: "It waits."},
+		{Kind: message.Over, Subject: "Over", Body: "{{ request.by }}"},
+	}, "", &finding.List{})
+	w := message.NewWriter(own)
+	for _, person := range []string{"Ragnhild Quist", "Bertil Okonjo", "Ragnhild Quist", ""} {
+		for _, kind := range []message.Kind{message.Decide, message.Remind, message.Over, message.Sent} {
+			for _, by := range []string{"Davi Sarmento", "Ysolde Marrec"} {
+				f := facts()
+				f.Person, f.By = person, by
+				subject, body, source := message.Write(kind, f, own)
+				subject2, body2, source2 := w.Write(kind, f)
+				assert.Equal(t, []any{subject, body, source}, []any{subject2, body2, source2}, "%s to %s", kind, person)
+			}
+		}
+	}
+}
+
 func TestForSomebodyElse(t *testing.T) {
 	f := facts()
 	_, body, _ := message.Write(message.Decide, f)
