@@ -133,17 +133,17 @@ func (p *person) ask(ctx context.Context, method, path, body string) ([]byte, er
 }
 
 // cost is what one call takes of the server's processor: the median of rounds of several
-// calls, after one that nobody counts.
+// calls, after some that nobody counts.
 func cost(ctx context.Context, c *child, ask func() error) (time.Duration, error) {
 	if err := ask(); err != nil {
 		return 0, err
 	}
-	const rounds = 5
+	const rounds, fewest = 7, 10 // a round of few is mostly what the collector of garbage happens to do
 	began := c.cpu()
 	if err := ask(); err != nil {
 		return 0, err
 	}
-	each := max(1, min(100, int(20*time.Millisecond/max(c.cpu()-began, time.Microsecond))))
+	each := max(fewest, min(100, int(20*time.Millisecond/max(c.cpu()-began, time.Microsecond))))
 	var all []time.Duration
 	for range rounds {
 		began := c.cpu()

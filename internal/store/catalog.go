@@ -109,23 +109,28 @@ func (t *Tx) unlist(key string) error {
 	return t.exec("DELETE FROM catalog WHERE offering = ?", key)
 }
 
-// Usage counts how often a person, and those of their department, have asked
-// for each offering since an instant.
+// Usage counts how often an offering was asked for since an instant.
 type Usage struct {
 	Offering string
-	Own      int
-	Team     int
+	Count    int
 }
 
 // week is as long as usage is counted together.
 const week = 7 * 24 * time.Hour
 
-// UsageOf counts what a person and their department have sent since an instant, to the
-// week, the most used first.
-func (r ofOfferings) UsageOf(ctx context.Context, person, department string, since time.Time) ([]Usage, error) {
+// UsageOf counts what a person has sent since an instant, to the week, the most used first;
+// at most 200.
+func (r ofOfferings) UsageOf(ctx context.Context, person string, since time.Time) ([]Usage, error) {
+	return r.usage(ctx, "p"+person, since)
+}
+
+// UsageIn is UsageOf for all of a department.
+func (r ofOfferings) UsageIn(ctx context.Context, department string, since time.Time) ([]Usage, error) {
+	return r.usage(ctx, "d"+department, since)
+}
+
+func (r ofOfferings) usage(ctx context.Context, whose string, since time.Time) ([]Usage, error) {
 	list := []Usage{}
-	err := r.all(ctx, &list, `SELECT offering, sum(count * (whose = 'p' || ?1)) AS own, max(0, sum(CASE whose WHEN 'p' || ?1 THEN -count ELSE count END)) AS team
-		FROM asked_weeks WHERE (whose = 'p' || ?1 OR whose = 'd' || ?2) AND week >= ?3
-		GROUP BY offering ORDER BY own DESC, team DESC, offering LIMIT 50`, person, department, since.UnixMilli()/week.Milliseconds())
+	err := r.all(ctx, &list, "SELECT offering, sum(count) AS count FROM asked_weeks WHERE whose = ? AND week >= ? GROUP BY offering ORDER BY count DESC, offering LIMIT 200", whose, since.UnixMilli()/week.Milliseconds())
 	return list, err
 }

@@ -3,6 +3,7 @@ package work_test
 import (
 	"slices"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -185,4 +186,34 @@ func TestASlipOfWishes(t *testing.T) {
 	assert.NotEmpty(t, sent[0].Trouble)
 	require.NoError(t, o.Asking.TakeOffSlip(ctx, sarmento, first))
 	assert.Equal(t, refusal.OtherDraft, codeOf(t, o.Asking.TakeOffSlip(ctx, sarmento, second)))
+}
+
+// What colleagues ask for is put forward with how often, and one's own is no part of it; it is
+// counted anew after ten minutes.
+func TestPicksOfColleagues(t *testing.T) {
+	o := demotest.New(t)
+	picks := func(login string) map[string]string {
+		all, err := o.Asking.Picks(ctx, demo.ID(login))
+		require.NoError(t, err)
+		reasons := map[string]string{}
+		for _, p := range all {
+			reasons[p.Offering] = p.Reason
+		}
+		return reasons
+	}
+	department := func(login string) string {
+		p, _ := o.Company().Person(demo.ID(login))
+		return p.Department
+	}
+	require.Equal(t, department("sarmento"), department("nordbotten"))
+	const before = "Passenger Care asked for it 3 times in half a year."
+	require.Equal(t, before, picks("nordbotten")["berth-side-parking"])
+	o.Ask("sarmento", "open")
+	assert.Equal(t, "You asked for it twice.", picks("sarmento")["berth-side-parking"], "what is one's own counts at once")
+	assert.Equal(t, before, picks("nordbotten")["berth-side-parking"])
+	o.Clock.Pass(11 * time.Minute)
+	assert.Equal(t, "Passenger Care asked for it 4 times in half a year.", picks("nordbotten")["berth-side-parking"])
+	o.Ask("nordbotten", "open")
+	o.Clock.Pass(11 * time.Minute)
+	assert.Equal(t, "You asked for it once.", picks("nordbotten")["berth-side-parking"])
 }

@@ -13,14 +13,16 @@ import (
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/request"
+	"heptad/internal/store"
 )
 
 // Asking opens, fills and sends forms, and finds what can be asked for.
 type Asking struct {
 	*kernel
 	others   cache[forOthers, bool]
-	searched cache[struct{}, *searched] // the catalog, ready to be searched
-	learned  atomic.Uint64              // counts the words that the search has learned
+	searched cache[struct{}, *searched]   // the catalog, ready to be searched
+	used     cache[string, []store.Usage] // by department
+	learned  atomic.Uint64                // counts the words that the search has learned
 }
 
 // Form is an offering opened by somebody who may ask for it.

@@ -33,7 +33,11 @@ func (w *Asking) Picks(ctx context.Context, person string) ([]Listed, error) {
 		return nil, err
 	}
 	p, _ := w.Company().Person(person)
-	usage, err := w.Store.UsageOf(ctx, person, p.Department, w.Clock().Add(-usedFor))
+	own, err := w.Store.UsageOf(ctx, person, w.Clock().Add(-usedFor))
+	if err != nil {
+		return nil, err
+	}
+	colleagues, err := w.usedIn(ctx, p.Department, own)
 	if err != nil {
 		return nil, err
 	}
@@ -47,26 +51,21 @@ func (w *Asking) Picks(ctx context.Context, person string) ([]Listed, error) {
 		l.Reason = reason
 		chosen = append(chosen, l)
 	}
-	for _, u := range usage {
-		if u.Own > 0 {
-			add(u.Offering, "You asked for it "+times(u.Own)+".")
-			break
-		}
+	if len(own) > 0 {
+		add(own[0].Offering, "You asked for it "+times(own[0].Count)+".")
 	}
 	for _, l := range all {
 		if l.Pick && len(chosen) < picks-1 {
 			add(l.Offering, "Put forward by "+w.ownerName(l.Service)+".")
 		}
 	}
-	for _, u := range usage {
-		if u.Team >= teamUses {
-			add(u.Offering, p.Department+" asked for it "+times(u.Team)+" in half a year.")
+	for _, u := range colleagues {
+		if u.Count >= teamUses {
+			add(u.Offering, p.Department+" asked for it "+times(u.Count)+" in half a year.")
 		}
 	}
-	for _, u := range usage {
-		if u.Own > 0 {
-			add(u.Offering, "You asked for it "+times(u.Own)+".")
-		}
+	for _, u := range own {
+		add(u.Offering, "You asked for it "+times(u.Count)+".")
 	}
 	for _, l := range all {
 		if l.Pick {
@@ -74,6 +73,28 @@ func (w *Asking) Picks(ctx context.Context, person string) ([]Listed, error) {
 		}
 	}
 	return chosen, nil
+}
+
+// usedIn is what the colleagues of a department have asked for, the most used first, counted
+// anew every ten minutes: a department may have asked for everything in each week.
+func (w *Asking) usedIn(ctx context.Context, department string, own []store.Usage) ([]store.Usage, error) {
+	if department == "" {
+		return nil, nil
+	}
+	now := w.Clock()
+	all, err := w.used.get(func() uint64 { return uint64(now.Unix() / 600) }, department, func() ([]store.Usage, error) {
+		return w.Store.UsageIn(ctx, department, now.Add(-usedFor))
+	})
+	all = slices.Clone(all)
+	for i := range all {
+		for _, o := range own {
+			if o.Offering == all[i].Offering {
+				all[i].Count = max(0, all[i].Count-o.Count)
+			}
+		}
+	}
+	slices.SortStableFunc(all, func(a, b store.Usage) int { return b.Count - a.Count })
+	return all, err
 }
 
 func times(n int) string {
