@@ -67,15 +67,20 @@ func apart(dir string) (copied string, done func() error, err error) {
 		return "", nil, err
 	}
 	done = func() error { return os.RemoveAll(copied) }
-	if err := os.CopyFS(copied, os.DirFS(dir)); err != nil {
-		return "", nil, errors.Join(err, done())
+	if err = os.CopyFS(copied, os.DirFS(dir)); err == nil {
+		err = onDisk(filepath.Join(copied, "heptad.db")) // else the first acts wait for it
 	}
-	f, err := os.OpenFile(filepath.Join(copied, "heptad.db"), os.O_RDWR, 0)
 	if err != nil {
 		return "", nil, errors.Join(err, done())
 	}
-	if err := errors.Join(f.Sync(), f.Close()); err != nil { // else the first acts wait for it
-		return "", nil, errors.Join(err, done())
-	}
 	return copied, done, nil
+}
+
+// onDisk waits until the disk has all of a file.
+func onDisk(path string) error {
+	f, err := os.OpenFile(path, os.O_RDWR, 0)
+	if err != nil {
+		return err
+	}
+	return errors.Join(f.Sync(), f.Close())
 }

@@ -42,7 +42,7 @@ func (s *Store) LeaseDue(ctx context.Context, connector string, now time.Time, l
 	}
 	var rows []effectRow
 	if err := s.Write(ctx, func(tx *Tx) error {
-		return tx.all(ctx, &rows, `UPDATE effects SET state = 'running' WHERE key IN
+		return tx.all(tx.ctx, &rows, `UPDATE effects SET state = 'running' WHERE key IN
 			(SELECT key `+isDue+` ORDER BY due_at LIMIT ?)
 			RETURNING key, request, kind, task, connector, action, inputs, outputs, undoes, due_at, within`, connector, millis(now), limit)
 	}); err != nil {

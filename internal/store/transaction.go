@@ -35,7 +35,7 @@ type transaction struct {
 	newest *atomic.Int64 // number of the newest event that is kept
 	texts  *sync.Map     // of the store
 	told   map[telling]int64
-	wrote  map[string]bool // IDs of the requests it wrote of
+	wrote  map[string]bool // IDs of the requests it wrote of, and of those who share it
 	added  map[string]int  // by request: the number of the first event that it has added
 	then   []func()        // to be done once all is kept
 }

@@ -33,7 +33,7 @@ type shared struct {
 	tx    *sqlx.Tx
 	began time.Time
 	turns int             // that are kept with it
-	wrote map[string]bool // IDs of the requests that were written of
+	wrote map[string]bool // IDs of the requests that were written of, or would have been
 	done  chan struct{}   // closed once it has ended
 	err   error           // why nothing of it is kept; read once it has ended
 }
@@ -87,7 +87,7 @@ func (s *Store) turn(ctx context.Context, alone bool, f func(*Tx) error) (t *tra
 		s.turns.open = in
 	}
 	// Who leaves does not break off a statement: SQLite would undo the turns of others with it.
-	t = &transaction{reads: readsOf(in.tx), tx: in.tx, ctx: context.WithoutCancel(ctx), newest: &s.newest, texts: &s.texts, told: map[telling]int64{}, wrote: map[string]bool{}, added: map[string]int{}}
+	t = &transaction{reads: readsOf(in.tx), tx: in.tx, ctx: context.WithoutCancel(ctx), newest: &s.newest, texts: &s.texts, told: map[telling]int64{}, wrote: in.wrote, added: map[string]int{}}
 	return t, in, in.turn(t, f)
 }
 
@@ -127,9 +127,6 @@ func (in *shared) turn(t *transaction, f func(*Tx) error) (err error) {
 	}
 	kept = true
 	in.turns++
-	for id := range t.wrote {
-		in.wrote[id] = true
-	}
 	return nil
 }
 

@@ -45,25 +45,24 @@ func (p *page) withAnswers(all http.Handler, cookie string) http.HandlerFunc {
 			p.ServeHTTP(w, r)
 			return
 		}
-		var there bytes.Buffer
-		answerAhead(&there, all, r, "/api/session") // before the others: the stream goes on after its event
-		for i, path := range desk.list {
-			answer := answerAhead(&there, all, r, path)
-			if i > 0 || len(parts) > 1 || answer == nil {
-				continue
-			}
+		if len(parts) == 1 {
 			var led struct{ First string }
-			if json.Unmarshal(answer, &led) == nil && led.First != "" {
+			if answer := answerOf(all, r, desk.list[0]); json.Unmarshal(answer.body.Bytes(), &led) == nil && led.First != "" {
 				w.Header().Set("Cache-Control", "no-store")
 				http.Redirect(w, r, "/"+parts[0]+"/"+led.First, http.StatusFound)
 				return
 			}
 		}
+		paths := append([]string{"/api/session"}, desk.list...) // the session first: the stream goes on after its event
 		if len(parts) == 1+strings.Count(desk.open[0], "{") {
-			names := []string{"{1}", url.PathEscape(parts[1]), "{2}", url.PathEscape(parts[len(parts)-1])}
+			names := strings.NewReplacer("{1}", url.PathEscape(parts[1]), "{2}", url.PathEscape(parts[len(parts)-1]))
 			for _, path := range desk.open {
-				answerAhead(&there, all, r, strings.NewReplacer(names...).Replace(path))
+				paths = append(paths, names.Replace(path))
 			}
+		}
+		var there bytes.Buffer
+		for _, path := range paths {
+			bring(&there, path, answerOf(all, r, path))
 		}
 		w.Header().Set("Content-Type", "text/html; charset=utf-8")
 		w.Header().Set("Cache-Control", "no-store")
@@ -74,20 +73,25 @@ func (p *page) withAnswers(all http.Handler, cookie string) http.HandlerFunc {
 	}
 }
 
-// answerAhead writes what the reader would be answered by all at an address, as the page
-// looks for it, and gives it; nothing when it is refused.
-func answerAhead(to *bytes.Buffer, all http.Handler, of *http.Request, address string) []byte {
+// answerOf is what the reader is answered by all at an address.
+func answerOf(all http.Handler, reader *http.Request, address string) *unsent {
+	answer := &unsent{header: http.Header{}, status: http.StatusOK}
 	at, err := url.Parse(address)
 	if err != nil {
-		return nil // the page asks, and hears
+		answer.status = http.StatusBadRequest // the page asks, and hears
+		return answer
 	}
-	r := of.Clone(context.WithValue(of.Context(), chi.RouteCtxKey, nil))
+	r := reader.Clone(context.WithValue(reader.Context(), chi.RouteCtxKey, nil))
 	r.URL, r.RequestURI = at, address
 	r.Header.Del("Accept-Encoding")
-	answer := &unsent{header: http.Header{}, status: http.StatusOK}
 	all.ServeHTTP(answer, r)
+	return answer
+}
+
+// bring writes an answer into a page, as the page looks for it; nothing when it was refused.
+func bring(to *bytes.Buffer, address string, answer *unsent) {
 	if answer.status != http.StatusOK {
-		return nil
+		return
 	}
 	kept, err := json.Marshal(struct { // < and > are escaped in it
 		Status     int               `json:"status"`
@@ -95,11 +99,9 @@ func answerAhead(to *bytes.Buffer, all http.Handler, of *http.Request, address s
 		Headers    map[string]string `json:"headers"`
 		Body       string            `json:"body"`
 	}{answer.status, http.StatusText(answer.status), map[string]string{"content-type": answer.header.Get("Content-Type")}, answer.body.String()})
-	if err != nil {
-		return nil
+	if err == nil {
+		fmt.Fprintf(to, "<script type=\"application/json\" data-sveltekit-fetched data-url=\"%s\">%s</script>\n", html.EscapeString(address), kept)
 	}
-	fmt.Fprintf(to, "<script type=\"application/json\" data-sveltekit-fetched data-url=\"%s\">%s</script>\n", html.EscapeString(address), kept)
-	return answer.body.Bytes()
 }
 
 // unsent is an answer that stays in the program.

@@ -95,7 +95,7 @@ func (h deciding) myDecisions(ctx context.Context, in *decisionsInput) (*body[de
 		return line
 	})
 	out := deskOf[DecisionLine]{page.Entries, page.Next, ""}
-	if first := firstOf(out.Entries, anyOf[DecisionLine]); first != nil {
+	if first := firstOf(out.Entries); first != nil {
 		out.First = first.Request + "/" + first.Rung
 	}
 	return answer(out, err)
@@ -142,11 +142,7 @@ func (h deciding) decision(ctx context.Context, in *DecisionInput) (*body[decisi
 	if err != nil {
 		return nil, err
 	}
-	return h.decisionSheet(ctx, seen, in.Rung)
-}
-
-func (h deciding) decisionSheet(ctx context.Context, seen work.Seen, rung string) (*body[decisionSheet], error) {
-	state, viewer, c := seen.State, seen.Viewer, seen.Offering
+	rung, state, viewer, c := in.Rung, seen.State, seen.Viewer, seen.Offering
 	here := slices.IndexFunc(state.Rungs, func(r request.Rung) bool { return r.Key == rung })
 	if here < 0 || !viewer.SeesDecision(rung) {
 		return nil, work.ErrNotFound

@@ -59,7 +59,7 @@ func (h delivering) myTasks(ctx context.Context, in *TasksInput) (*body[deskOf[T
 	if len(entries) == in.Limit {
 		out.Next = entries[in.Limit-1].Next
 	}
-	if first := firstOf(out.Entries, anyOf[TaskLine], func(t TaskLine) bool { return t.Yours }); first != nil {
+	if first := firstOf(out.Entries, func(t TaskLine) bool { return t.Yours }); first != nil {
 		out.First = first.Request + "/" + first.Key
 	}
 	return answer(out, nil)

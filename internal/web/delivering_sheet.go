@@ -118,11 +118,7 @@ func (h delivering) task(ctx context.Context, in *TaskInput) (*body[taskSheet], 
 	if err != nil {
 		return nil, err
 	}
-	return h.taskSheet(ctx, seen, in.Task)
-}
-
-func (h delivering) taskSheet(ctx context.Context, seen work.Seen, key string) (*body[taskSheet], error) {
-	state, viewer, c := seen.State, seen.Viewer, seen.Offering
+	key, state, viewer, c := in.Task, seen.State, seen.Viewer, seen.Offering
 	t, ok := state.Task(key)
 	if !ok || !viewer.SeesTask(key) {
 		return nil, work.ErrNotFound

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"heptad/internal/core/form"
@@ -39,8 +40,8 @@ func (h following) myRequests(ctx context.Context, in *struct {
 		return line
 	})
 	out := myRequests{page.Entries, page.Next, []groupCount{}, ""}
-	first := firstOf(page.Entries, func(r RequestLine) bool { return r.Status != request.Draft },
-		func(r RequestLine) bool { return r.Yours }, func(r RequestLine) bool { return r.Status != request.Closed })
+	sent := slices.DeleteFunc(slices.Clone(page.Entries), func(r RequestLine) bool { return r.Status == request.Draft })
+	first := firstOf(sent, func(r RequestLine) bool { return r.Yours }, func(r RequestLine) bool { return r.Status != request.Closed })
 	if first != nil {
 		out.First = first.ID
 	}

@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"heptad/internal/core/people"
@@ -71,20 +72,19 @@ type deskOf[T any] struct {
 	First   string `json:"first,omitempty" doc:"What who names none is led to: its place below the desk"`
 }
 
-// firstOf is the first of those that count which is as wanted, or else wanted next, or else
-// the first of all that count; nil when none does.
-func firstOf[T any](entries []T, counts func(T) bool, wanted ...func(T) bool) *T {
-	for _, is := range append(wanted, counts) {
-		for i := range entries {
-			if counts(entries[i]) && is(entries[i]) {
-				return &entries[i]
-			}
+// firstOf is the first that is as wanted, or else as wanted next, or else the first of all;
+// nil when there is none.
+func firstOf[T any](entries []T, wanted ...func(T) bool) *T {
+	for _, is := range wanted {
+		if i := slices.IndexFunc(entries, is); i >= 0 {
+			return &entries[i]
 		}
 	}
-	return nil
+	if len(entries) == 0 {
+		return nil
+	}
+	return &entries[0]
 }
-
-func anyOf[T any](T) bool { return true }
 
 // PersonView is somebody who can be chosen.
 type PersonView struct {

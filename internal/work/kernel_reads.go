@@ -36,21 +36,7 @@ func (k *kernel) See(ctx context.Context, person, id string) (Seen, error) {
 	if err != nil {
 		return Seen{}, err
 	}
-	return k.whole(ctx, state, viewer)
-}
-
-// Open is See for a state that a command of the person has just led to.
-func (k *kernel) Open(ctx context.Context, person string, state request.State) (Seen, error) {
-	viewer := k.Viewer(person, state)
-	if !viewer.Any() {
-		return Seen{}, ErrNotFound
-	}
-	return k.whole(ctx, state, viewer)
-}
-
-func (k *kernel) whole(ctx context.Context, state request.State, viewer request.Viewer) (Seen, error) {
 	seen := Seen{State: state, Viewer: viewer}
-	var err error
 	if state.Status != request.Draft {
 		if seen.Offering, err = k.Version(ctx, state.Offering, state.Version); err != nil {
 			return Seen{}, err
