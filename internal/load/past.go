@@ -145,7 +145,7 @@ func (f *filling) withoutIndexes() (again func() error, err error) {
 		}
 		taken = append(taken, m.SQL)
 	}
-	if _, err := f.db.Exec("DELETE FROM found; DELETE FROM found_open"); err != nil {
+	if _, err := f.db.Exec("DELETE FROM found"); err != nil {
 		return nil, err
 	}
 	return func() error {
@@ -155,8 +155,7 @@ func (f *filling) withoutIndexes() (again func() error, err error) {
 			}
 		}
 		_, err := f.db.Exec(`INSERT INTO found (rowid, words) SELECT number, words FROM request_words;
-			INSERT INTO found (found) VALUES ('optimize');
-			INSERT INTO found_open (rowid, words) SELECT w.number, w.words FROM requests r CROSS JOIN request_words w ON w.number = r.number WHERE r.number IS NOT NULL AND r.status <> 'closed'`)
+			INSERT INTO found (found) VALUES ('optimize')`)
 		return err
 	}, nil
 }

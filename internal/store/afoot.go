@@ -8,7 +8,6 @@ import (
 	"maps"
 	"reflect"
 	"slices"
-	"strconv"
 	"strings"
 	"sync"
 
@@ -94,7 +93,7 @@ func (a *afoot) seen(by Sight, do func(u *underway)) {
 // underway is what is known of one of them. It is never changed, only replaced.
 type underway struct {
 	ID, Service, Asker, Beneficiary string
-	Number                          int64
+	Words                           written // it is found by
 	Status                          request.Status
 	Standing                        Standing `db:"-"` // by its status
 	Changed                         int64    `db:"changed_at"`
@@ -118,9 +117,31 @@ func (l *listed) Scan(v any) error {
 	return nil
 }
 
+// written are the words that it is found by, each after a blank.
+type written string
+
+// Scan reads them.
+func (w *written) Scan(v any) error {
+	*w = ""
+	if words, _ := v.(string); words != "" {
+		*w = written(" " + words)
+	}
+	return nil
+}
+
+// have reports whether of each term any begins one of the words.
+func (w written) have(terms [][]string) bool {
+	for _, any := range terms {
+		if !slices.ContainsFunc(any, func(begins string) bool { return strings.Contains(string(w), begins) }) {
+			return false
+		}
+	}
+	return true
+}
+
 // readUnderway reads those under way: all, or some by their IDs.
 func (r ofRequests) readUnderway(ctx context.Context, ids []string) ([]*underway, error) {
-	query, args := `SELECT r.id, r.service, r.asker, coalesce(r.beneficiary, '') AS beneficiary, coalesce(r.number, 0) AS number, r.status, r.changed_at,
+	query, args := `SELECT r.id, r.service, r.asker, coalesce(r.beneficiary, '') AS beneficiary, coalesce((SELECT words FROM request_words w WHERE w.number = r.number), '') AS words, r.status, r.changed_at,
 		coalesce(f.due_at, 0) AS due_at, coalesce(f.likely_at, 0) AS likely_at, coalesce(f.late_at, 0) AS late_at,
 		EXISTS (SELECT 1 FROM tasks t WHERE t.request = r.id AND t.state = `+stuck+`) AS stuck,
 		(SELECT group_concat(DISTINCT team) FROM tasks t WHERE t.request = r.id) AS teams,
@@ -270,22 +291,10 @@ func (s *Store) Overview(ctx context.Context, by Sight) ([]UnderWay, error) {
 // findOpen gives the IDs of what is wanted and under way, the most pressed first: from so
 // many on, and one more than a page has, if there is one.
 func (s *Store) findOpen(ctx context.Context, by Sight, w Wanted, skip int64) ([]string, error) {
-	var numbers map[int64]bool // of what has the words
-	if len(w.Terms) > 0 {
-		var joined listed // one row, as each would cost more than it says
-		if err := s.get(ctx, &joined, "SELECT group_concat(rowid) FROM found_open WHERE found_open MATCH ?", match(w.Terms)); err != nil {
-			return nil, err
-		}
-		numbers = make(map[int64]bool, len(joined))
-		for _, n := range joined {
-			number, err := strconv.ParseInt(n, 10, 64)
-			if err != nil {
-				return nil, err
-			}
-			numbers[number] = true
-		}
-		if len(numbers) == 0 {
-			return nil, nil
+	terms := make([][]string, len(w.Terms)) // as words are written
+	for i, any := range w.Terms {
+		for _, term := range any {
+			terms[i] = append(terms[i], " "+term)
 		}
 	}
 	afoot, done, err := s.underWay(ctx)
@@ -296,8 +305,7 @@ func (s *Store) findOpen(ctx context.Context, by Sight, w Wanted, skip int64) ([
 	now := millis(by.Now)
 	first := firsts[*underway]{most: int(skip) + w.Limit + 1, by: pressed(now)}
 	afoot.seen(by, func(u *underway) {
-		if (w.Service == "" || u.Service == w.Service) && (w.Standing == "" || u.Standing == w.Standing) && (!w.Late || u.late(now)) && (!w.Stuck || u.Stuck) &&
-			(numbers == nil || numbers[u.Number]) {
+		if (w.Service == "" || u.Service == w.Service) && (w.Standing == "" || u.Standing == w.Standing) && (!w.Late || u.late(now)) && (!w.Stuck || u.Stuck) && u.Words.have(terms) {
 			first.add(u)
 		}
 	})

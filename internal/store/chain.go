@@ -15,6 +15,7 @@ import (
 var inGo = []*goose.Migration{
 	goose.NewGoMigration(8, &goose.GoFunc{RunTx: chainEvents}, nil),
 	goose.NewGoMigration(18, &goose.GoFunc{RunTx: briefAll}, nil),
+	goose.NewGoMigration(22, &goose.GoFunc{RunTx: briefAll}, nil),
 }
 
 // eventRow is an event as the chain runs over it.

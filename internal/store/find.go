@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql/driver"
 	"encoding/json"
 	"fmt"
 	"math"
@@ -11,7 +12,10 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"modernc.org/sqlite"
+
 	"heptad/internal/core/request"
+	"heptad/internal/core/search"
 )
 
 // Standing says where a request is on its way.
@@ -181,6 +185,14 @@ func (s *Store) numbersBefore(ctx context.Context, w Wanted, before int64) (numb
 	}
 	err = s.all(ctx, &numbers, query, args...)
 	return numbers, err
+}
+
+// SQL takes texts apart as searches are: taken_apart(text), the words with a blank between.
+func init() {
+	sqlite.MustRegisterDeterministicScalarFunction("taken_apart", 1, func(_ *sqlite.FunctionContext, args []driver.Value) (driver.Value, error) {
+		text, _ := args[0].(string)
+		return strings.Join(search.Words(text), " "), nil
+	})
 }
 
 // Numbered finds a request by the number in its reference, if a person may see

@@ -194,6 +194,14 @@ func (t companyTx) AddCompany(r people.Records) error {
 
 // savePerson keeps somebody; of somebody new it finds what already belongs to them.
 func (t companyTx) savePerson(p people.Person) error {
+	var found []string // by the name of before
+	if err := t.all(t.ctx, &found, `SELECT id FROM requests WHERE EXISTS (SELECT 1 FROM people WHERE id = ?1 AND name <> ?2) AND asker = ?1 AND `+isOpen+`
+		UNION SELECT id FROM requests WHERE EXISTS (SELECT 1 FROM people WHERE id = ?1 AND name <> ?2) AND whom = ?1 AND `+isOpen, p.ID, p.Name); err != nil {
+		return err
+	}
+	for _, request := range found {
+		t.wrote[request] = true
+	}
 	manager := sql.NullString{String: p.Manager, Valid: p.Manager != ""}
 	if err := t.exec(`INSERT INTO people (id, login, name, title, email, department, cost_centre, location, employment, grade, language, manager, away, roles) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)
 		ON CONFLICT (id) DO UPDATE SET login = excluded.login, name = excluded.name, title = excluded.title, email = excluded.email, department = excluded.department, cost_centre = excluded.cost_centre,

@@ -151,7 +151,7 @@ func (r ofTasks) TasksOf(ctx context.Context, q Tasks) ([]TaskEntry, error) {
 
 // ToConfirm lists the tasks that a person is to confirm a part of; at most 200.
 func (r ofTasks) ToConfirm(ctx context.Context, person string) ([]Entry, error) {
-	return r.list(ctx, "SELECT r.state AS brief, a.task AS key, 0 AS since FROM task_people a JOIN requests r ON r.id = a.request WHERE a.person = ? AND a.open = 1 ORDER BY r.sent_at LIMIT 200", person)
+	return r.list(ctx, "SELECT "+briefly+", a.task AS key, 0 AS since FROM task_people a JOIN requests r ON r.id = a.request WHERE a.person = ? AND a.open = 1 ORDER BY r.sent_at LIMIT 200", person)
 }
 
 // Leavers lists the open tasks of those who have left the company; at most

@@ -12,16 +12,16 @@ import (
 	"testing"
 	"time"
 
-	"heptad/internal/core/refusal"
-
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/form"
+	"heptad/internal/core/intake"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
+	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
 	"heptad/internal/demo"
 	"heptad/internal/demo/demotest"
@@ -777,4 +777,72 @@ func TestAListForeseesNothingForThePast(t *testing.T) {
 	require.NoError(t, err)
 	assert.False(t, said.Finish.Before(o.Clock.Now()))
 	assert.NotEmpty(t, said.Critical)
+}
+
+// Somebody who is given another name is found by it in what is under way and what is closed,
+// in any letters, and no more by that of before.
+func TestWhoIsRenamedIsFoundByTheNewName(t *testing.T) {
+	o, ids := errands(t)
+	closed := o.Send("castelo", "errands", form.Answers{}, offering.Beneficiary{}).ID
+	o.Must("castelo", closed, request.Withdraw{Reason: "No longer needed."})
+	rename := func(name string) {
+		t.Helper()
+		for r := range intake.Records(intake.People, o.Company()) {
+			if r.ID == demo.ID("castelo") {
+				r.Cells["name"] = name
+				_, err := o.Keeping.SaveRecord(ctx, demo.ID("lindskaug"), intake.People, r.ID, r.Cells)
+				require.NoError(t, err)
+			}
+		}
+	}
+	find := func(words string) (found []string) {
+		for _, e := range findAll(t, o, "falkenau", store.Wanted{Words: words}) {
+			found = append(found, e.State.ID)
+		}
+		return found
+	}
+	hers := find("inês castelo")
+	require.Subset(t, hers, []string{ids[1], closed})
+	for _, c := range []struct {
+		name string
+		by   []string
+		not  []string
+	}{
+		{"Inês Καστέλος", []string{"ines καστελ", "ΚΑΣΤΈΛΟΣ", "καστέλος"}, []string{"castelo"}},
+		{"Инес Кастейло", []string{"кастейло", "КАСТЕЙ", "кастеи инес"}, []string{"καστέλος", "ines"}},
+		{"Inês O'Straße-Castelo", []string{"strasse", "straße", "o'stra", "castelo o"}, []string{"кастейло", "tello"}},
+	} {
+		rename(c.name)
+		for _, words := range c.by {
+			assert.Equal(t, hers, find(words), "%s by %s", c.name, words)
+		}
+		for _, words := range c.not {
+			assert.Empty(t, find(words), "%s by %s", c.name, words)
+		}
+	}
+}
+
+// Those who are to confirm a part read what it is, and the part is gone from their list once
+// they have.
+func TestPartsToConfirm(t *testing.T) {
+	o := demotest.New(t)
+	publish(t, o, "drill", plan.Task{Key: "read", Name: "Read the drill", Kind: plan.Manual, Team: "keys-badges", Instructions: "Meet at the berth.", People: &plan.People{Team: "keys-badges", Enough: "all"}})
+	state := o.Send("sarmento", "drill", form.Answers{}, offering.Beneficiary{})
+	task, ok := state.Task("read")
+	require.True(t, ok)
+	require.Greater(t, len(task.Confirmers), 1)
+	for i, person := range task.Confirmers {
+		parts, err := o.Delivering.ToConfirm(ctx, person)
+		require.NoError(t, err)
+		require.Len(t, parts, 1)
+		part, ok := parts[0].State.Task(parts[0].Key)
+		require.True(t, ok)
+		assert.Equal(t, "Meet at the berth.", part.Instructions)
+		assert.Len(t, part.Confirmed, i)
+		_, err = o.Do(ctx, person, state.ID, request.ConfirmPart{Task: "read"})
+		require.NoError(t, err)
+		parts, err = o.Delivering.ToConfirm(ctx, person)
+		require.NoError(t, err)
+		assert.Empty(t, parts)
+	}
 }

@@ -7,7 +7,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"unicode"
 
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
@@ -67,7 +66,7 @@ const mostTerms = 12
 // stands for what is one typing mistake away.
 func (w *Following) terms(ctx context.Context, words string) ([][]string, error) {
 	all := [][]string{}
-	for _, word := range strings.FieldsFunc(search.Plain(words), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }) {
+	for _, word := range search.Words(words) {
 		if len(all) == mostTerms {
 			break
 		}

@@ -4,7 +4,6 @@ import (
 	"context"
 	"slices"
 	"strings"
-	"unicode"
 
 	"heptad/internal/core/refusal"
 	"heptad/internal/core/request"
@@ -109,7 +108,7 @@ func (w *Following) Suggested(ctx context.Context, person string, s request.Stat
 	if same, err = w.others(ctx, person, s, suggested, true); err != nil {
 		return nil, nil, err
 	}
-	words := strings.FieldsFunc(search.Plain(s.Title), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	words := search.Words(s.Title)
 	if len(words) == 0 {
 		return same, nil, nil
 	}

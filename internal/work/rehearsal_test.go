@@ -92,7 +92,7 @@ func newStage(t *testing.T) *stage {
 
 // clear takes away what others do: requests with all that is worked out from their events.
 func (s *stage) clear() {
-	for _, table := range []string{"effects", "hands", "forecasts", "measures", "messages", "pool_places", "seats", "tasks", "task_people", "followers", "facts_made", "requests", "closed_counts", "asked_weeks", "found", "found_open"} {
+	for _, table := range []string{"effects", "hands", "forecasts", "measures", "messages", "pool_places", "seats", "tasks", "task_people", "followers", "facts_made", "requests", "closed_counts", "asked_weeks", "found"} {
 		_, err := s.db.Exec("DELETE FROM " + table)
 		require.NoError(s.t, err, table)
 	}

@@ -30,7 +30,10 @@ func (s *State) Brief() State {
 			b.Tasks = append(b.Tasks, Task{Key: t.Key, Name: t.Name, Kind: t.Kind, Team: t.Team, State: t.State, Confirmers: t.Confirmers})
 			continue
 		}
-		t.Instructions, t.Slice, t.MustDos = "", nil, nil
+		t.Slice, t.MustDos = nil, nil
+		if len(t.Confirmers) == 0 { // who confirms a part reads them in a list
+			t.Instructions = ""
+		}
 		b.Tasks = append(b.Tasks, t)
 	}
 	return b

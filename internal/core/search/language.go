@@ -8,6 +8,7 @@ import (
 	"unicode"
 
 	"github.com/kljensen/snowball/english"
+	"golang.org/x/text/cases"
 	"golang.org/x/text/runes"
 	"golang.org/x/text/transform"
 	"golang.org/x/text/unicode/norm"
@@ -119,11 +120,12 @@ func (l *language) soundsBroken(sentence []string, known func(string) bool) bool
 	return false
 }
 
-// Plain is a text in small letters, without accents.
+// Plain is a text in small letters, without accents; letters that are written in two ways,
+// such as a sigma at the end of a word, are the same.
 func Plain(text string) string {
 	if strings.ContainsFunc(text, func(r rune) bool { return r > unicode.MaxASCII }) {
-		if without, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), text); err == nil {
-			text = without
+		if without, _, err := transform.String(transform.Chain(cases.Fold(), norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), text); err == nil {
+			return without
 		}
 	}
 	return strings.ToLower(text)
@@ -131,9 +133,10 @@ func Plain(text string) string {
 
 var apostrophes = strings.NewReplacer("'", "", "’", "")
 
-// words takes a text apart: letters and digits, small, without accents; an
-// apostrophe parts no word.
-func words(text string) []string {
-	plain := apostrophes.Replace(Plain(text))
-	return strings.FieldsFunc(plain, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+// Words takes a text apart: letters and digits, small, without accents.
+func Words(text string) []string {
+	return strings.FieldsFunc(Plain(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 }
+
+// words are those of a sentence: an apostrophe parts no word.
+func words(text string) []string { return Words(apostrophes.Replace(text)) }

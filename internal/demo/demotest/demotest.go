@@ -162,10 +162,9 @@ func (o *Office) countsRight() {
 	require.NoError(o.t, err)
 	defer func() { require.NoError(o.t, db.Close()) }()
 	for what, same := range map[string][2]string{
-		"closed requests":            {"SELECT person, count(*) FROM closed_of GROUP BY person", "SELECT person, count FROM closed_counts WHERE count > 0"},
-		"words of what is under way": {"SELECT number FROM requests WHERE number IS NOT NULL AND status <> 'closed'", "SELECT rowid FROM found_open"},
-		"words of all":               {"SELECT number FROM requests WHERE number IS NOT NULL", "SELECT rowid FROM found"},
-		"what people asked for":      {"SELECT 'p' || asker, offering, count(*) FROM requests WHERE number IS NOT NULL GROUP BY 1, 2", "SELECT whose, offering, sum(count) FROM asked_weeks WHERE whose LIKE 'p%' GROUP BY 1, 2"},
+		"closed requests":       {"SELECT person, count(*) FROM closed_of GROUP BY person", "SELECT person, count FROM closed_counts WHERE count > 0"},
+		"words of all":          {"SELECT number FROM requests WHERE number IS NOT NULL", "SELECT rowid FROM found"},
+		"what people asked for": {"SELECT 'p' || asker, offering, count(*) FROM requests WHERE number IS NOT NULL GROUP BY 1, 2", "SELECT whose, offering, sum(count) FROM asked_weeks WHERE whose LIKE 'p%' GROUP BY 1, 2"},
 	} {
 		for _, from := range [][2]string{{same[0], same[1]}, {same[1], same[0]}} {
 			var wrong int
