@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -25,7 +26,9 @@ func TestThePortfolio(t *testing.T) {
 	b.see("Keys & Badges") // the home team of the service
 	b.open("/design")
 	b.write(`[data-field=new-offering]`, "Parking for a season")
-	b.set(`[data-field=beginning]`, "copy:berth-side-parking")
+	b.set(`[data-field=beginning]`, "copy")
+	b.there(`form button:disabled`)
+	b.pick(`[data-field=copied]`, "Berth-side")
 	b.click("Begin")
 	b.press(`[data-side=questions]`)
 	b.see("Number plate")
@@ -54,6 +57,50 @@ func TestThePortfolio(t *testing.T) {
 	b.open("/ask")
 	b.see("Quay access badge")
 	b.until("what its service offered is not found", `!document.querySelector('.index a[href="/ask/berth-side-parking"]')`)
+}
+
+// What there can be much of comes a page at a time, and is found by words.
+func TestWhatThereCanBeMuchOf(t *testing.T) {
+	t.Parallel()
+	s := startServer(t)
+	for i := range 60 {
+		s.design(fmt.Sprintf("Place by the water %02d", i))
+	}
+	b := s.openBrowser()
+	b.signIn("Henrike Falkenau")
+	b.open("/design")
+	b.see("Place by the water 00")
+	assert.False(t, b.has(`a[href="/design/lifejacket-inspection-round/purpose"]`), "it is on the next page")
+	b.script(`window.scrollTo(0, document.body.scrollHeight)`)
+	b.there(`a[href="/design/lifejacket-inspection-round/purpose"]`)
+	b.until("each is there once", `document.querySelectorAll('.offerings a').length === 64`)
+	b.write(`[data-field=find]`, "lifejacket")
+	b.until("only what was looked for is listed", `document.querySelectorAll('.offerings a').length === 1`)
+	b.open("/design?words=water")
+	b.until("the words stand in the address", `document.querySelector('[data-field=find]')?.value === 'water'`)
+
+	b.open("/design/place-by-the-water-07/purpose")
+	b.click("Offerings that end when this one is published")
+	b.pick(`[data-field=replaces]`, "Cabin")
+	b.until("it is taken", `[...document.querySelectorAll('.tag')].some((t) => t.innerText.includes('Cabin refit'))`)
+	b.until("it is saved", `document.querySelector('[data-saved=true]')`)
+	b.open("/design/place-by-the-water-07/audience")
+	rule := `[data-rule="/audience/see"] `
+	b.there(rule)
+	b.set(rule+`.sentence select`, "all")
+	b.set(rule+`.part select[aria-label=Question]`, "asker.costCentre")
+	b.set(rule+`.part select[aria-label=Comparison]`, "oneOf")
+	b.pick(rule+`[aria-label^="Add a"]`, "Tern")
+	b.see("MV Tern Dancer (CC-4100)")
+	b.pick(rule+`[aria-label^="Add a"]`, "cc-4110")
+	b.see("MV Grey Heron (CC-4110)")
+	b.click("Take out MV Tern Dancer (CC-4100)")
+	b.until("it is saved", `document.querySelector('[data-saved=true]')`)
+	b.open("/design/place-by-the-water-07/audience")
+	b.see("MV Grey Heron (CC-4110)")
+	b.gone("MV Tern Dancer")
+	b.open("/design/place-by-the-water-07/purpose")
+	b.see("Cabin refit")
 }
 
 // The catalog goes out as a file, and what comes back is shown before anything

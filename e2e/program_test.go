@@ -87,7 +87,7 @@ func (s *server) design(name string) {
 
 func (s *server) portfolio() string {
 	s.t.Helper()
-	response, err := s.owner().Get(s.url + "/api/design")
+	response, err := s.owner().Get(s.url + "/api/portfolio/offerings")
 	require.NoError(s.t, err)
 	defer response.Body.Close()
 	return body(s.t, response)

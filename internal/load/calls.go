@@ -71,7 +71,10 @@ var calls = []call{
 	{"Manage", "lindskaug", "/api/background", other},
 	{"people", "sarmento", "/api/people?words=horv", other},
 	{"people, on Manage", "lindskaug", "/api/company/people", other},
-	{"portfolio", "falkenau", "/api/design", other},
+	{"portfolio", "falkenau", "/api/portfolio", other},
+	{"offerings in it", "falkenau", "/api/portfolio/offerings", list},
+	{"materials of Design", "falkenau", "/api/design", other},
+	{"cost centres", "sarmento", "/api/cost-centres?words=01", list},
 	{"measure", "falkenau", "/api/measure", other},
 }
 

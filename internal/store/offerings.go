@@ -215,34 +215,6 @@ func (r ofOfferings) Ended(ctx context.Context, key string) (Ended, error) {
 	return e, err
 }
 
-// Listed is an offering in a list.
-type Listed struct {
-	Key       string
-	Name      string
-	Service   string
-	Draft     int    // number of the draft, or 0
-	Current   int    // number of the current version, or 0
-	Ended     bool   // nobody can ask for it any more
-	Due       *int64 `db:"due"` // when the draft publishes itself
-	ChangedAt int64  `db:"changed_at"`
-}
-
-// OfferingsOf lists the offerings of the services a person owns, by name: that
-// of the draft, if there is one.
-func (r ofOfferings) OfferingsOf(ctx context.Context, person string) ([]Listed, error) {
-	list := []Listed{}
-	err := r.all(ctx, &list, `
-		SELECT v.offering AS key, max(CASE WHEN v.number = (SELECT max(number) FROM offering_versions m WHERE m.offering = v.offering) THEN v.name END) AS name, v.service,
-		       max(CASE v.state WHEN 'draft' THEN v.number ELSE 0 END) AS draft,
-		       max(CASE v.state WHEN 'current' THEN v.number ELSE 0 END) AS current,
-		       EXISTS (SELECT 1 FROM ended_offerings e WHERE e.offering = v.offering) AS ended,
-		       max(v.publish_at) AS due, max(v.changed_at) AS changed_at
-		FROM offering_versions v JOIN services s ON s.key = v.service JOIN areas a ON a.name = s.area
-		WHERE (?1 IN (s.owner, a.owner) OR instr(' ' || s.editors || ' ' || a.editors || ' ', ' ' || ?1 || ' ') > 0) AND v.state IN ('draft', 'current')
-		GROUP BY v.offering ORDER BY name, v.offering`, person)
-	return list, err
-}
-
 // Namesake finds another offering of a service with a name, whatever the case of
 // its letters; empty when there is none. Ended ones and past versions do not count.
 func (r ofOfferings) Namesake(ctx context.Context, service, name, besides string) (string, error) {

@@ -14,10 +14,10 @@ type Pooled struct {
 	Mean     float64
 }
 
-// Ratings pools the ratings of all requests by offering.
-func (r ofOfferings) Ratings(ctx context.Context) (map[string]Pooled, error) {
+// Ratings gives the ratings of all requests of some offerings, by offering.
+func (r ofOfferings) Ratings(ctx context.Context, offerings []string) (map[string]Pooled, error) {
 	var rows []Pooled
-	err := r.all(ctx, &rows, "SELECT offering, count(*) AS count, avg(stars) AS mean FROM ratings GROUP BY offering")
+	err := r.all(ctx, &rows, "SELECT offering, count, CAST(stars AS REAL) / count AS mean FROM rated WHERE offering IN (SELECT value FROM json_each(?)) AND count > 0", inJSON(offerings))
 	pooled := map[string]Pooled{}
 	for _, row := range rows {
 		pooled[row.Offering] = row

@@ -59,12 +59,12 @@ type Origin struct {
 	Newer    bool // the program has another since
 }
 
-// Origins lists how the newest versions of offerings that came with the program compare
-// with it.
-func (r ofOfferings) Origins(ctx context.Context) ([]Origin, error) {
+// Origins lists how the newest versions of those of some offerings that came with the program
+// compare with it.
+func (r ofOfferings) Origins(ctx context.Context, offerings []string) ([]Origin, error) {
 	all := []Origin{}
 	err := r.all(ctx, &all, `SELECT u.offering, v.document = u.document AS same, u.newest <> u.document AS newer
-		FROM supplied u JOIN offering_versions v ON v.offering = u.offering AND v.number = (SELECT max(number) FROM offering_versions m WHERE m.offering = u.offering)`)
+		FROM json_each(?) x CROSS JOIN supplied u ON u.offering = x.value JOIN offering_versions v ON v.offering = u.offering AND v.number = (SELECT max(number) FROM offering_versions m WHERE m.offering = u.offering)`, inJSON(offerings))
 	return all, err
 }
 

@@ -100,9 +100,10 @@ func TestPublishingAtATimeThroughTheAPI(t *testing.T) {
 	at := get[scheduled](t, owner, "POST", "/api/design/quay-access-badge/publish", `{"accepted":[],"at":"2099-01-01T08:00:00Z","revision":`+jsonText(o.Revision)+`}`)
 	assert.Equal(t, "2099-01-01T08:00:00Z", at.PublishAt)
 	lines := get[struct {
-		Offerings []struct{ Key, PublishAt string }
-	}](t, owner, "GET", "/api/design", "")
-	for _, l := range lines.Offerings {
+		Entries []struct{ Key, PublishAt string }
+	}](t, owner, "GET", "/api/portfolio/offerings", "")
+	require.Len(t, lines.Entries, 4)
+	for _, l := range lines.Entries {
 		assert.Equal(t, l.Key == "quay-access-badge", l.PublishAt != "", l.Key)
 	}
 	at = get[scheduled](t, owner, "DELETE", "/api/design/quay-access-badge/publish?revision="+jsonText(at.Revision), "")
@@ -153,6 +154,22 @@ func TestSurveyAndLookUp(t *testing.T) {
 	assert.Equal(t, 404, manager.problem("GET", "/api/offerings/quay-access-badge/people?question=port", "").Status, "no person question")
 	people = get[entries[found]](t, manager, "GET", "/api/offerings/shared-mailbox/people?question=readers.person&words=falkenau", "")
 	require.Len(t, people.Entries, 1)
+}
+
+// Cost centres are found by their keys and names, some at a time.
+func TestCostCentres(t *testing.T) {
+	s := serve(t)
+	asker := s.as("sarmento")
+	type named struct{ Key, Name string }
+	find := func(query string) (found []named) {
+		t.Helper()
+		return get[entries[named]](t, asker, "GET", "/api/cost-centres?"+query, "").Entries
+	}
+	assert.Len(t, find(""), 30)
+	assert.Equal(t, []named{{"CC-4100", "MV Tern Dancer"}}, find("words=tern"))
+	assert.Equal(t, []named{{"CC-4100", "MV Tern Dancer"}, {"CC-4110", "MV Grey Heron"}, {"CC-4120", "MV Saltmarsh"}}, find("words=cc-41+MV"))
+	assert.Equal(t, []named{{"CC-1000", "Board"}}, find("keys=CC-1000,CC-0000&words=tern"), "by key, and words do not count")
+	assert.Empty(t, find("words=zzz"))
 }
 
 // A form tells nothing of the rules, which are the owner's, yet all that a

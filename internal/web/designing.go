@@ -1,7 +1,6 @@
 package web
 
 import (
-	"cmp"
 	"context"
 	"maps"
 	"slices"
@@ -11,26 +10,21 @@ import (
 	"heptad/internal/core/form"
 	"heptad/internal/core/message"
 	"heptad/internal/core/offering"
-	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
-	"heptad/internal/starter"
 	"heptad/internal/work"
 )
 
-// portfolioBody is what a catalog owner has, and what offerings are made of.
-type portfolioBody struct {
-	Areas        []areaView       `json:"areas" nullable:"false" doc:"Those the reader owns, or designs in"`
+// materialsBody is what offerings are made of.
+type materialsBody struct {
 	Services     []serviceView    `json:"services" nullable:"false" doc:"Those the reader designs in"`
-	Offerings    []offeringLine   `json:"offerings" nullable:"false"`
 	Teams        []Named          `json:"teams" nullable:"false"`
 	Calendars    []Named          `json:"calendars" nullable:"false"`
 	Pools        []Named          `json:"pools" nullable:"false" doc:"What there is only so much of"`
 	Messages     []usualMessage   `json:"messages" nullable:"false" doc:"Kinds of message, with the general texts"`
 	Placeholders []string         `json:"placeholders" nullable:"false" doc:"What texts of messages can read"`
 	Connectors   []plan.Connector `json:"connectors" nullable:"false"`
-	Starters     []starterView    `json:"starters" nullable:"false" doc:"What a new offering can begin as"`
 	Bundles      []bundleLine     `json:"bundles" nullable:"false" doc:"Audiences that offerings can name"`
 	Facts        companyFacts     `json:"facts" doc:"Values that rules about people compare with"`
 	Kinds        []form.KindInfo  `json:"kinds" nullable:"false" doc:"Of questions"`
@@ -49,7 +43,6 @@ type usualMessage struct {
 type companyFacts struct {
 	Departments []string `json:"departments" nullable:"false"`
 	Places      []string `json:"places" nullable:"false"`
-	CostCentres []Named  `json:"costCentres" nullable:"false"`
 	Employments []string `json:"employments" nullable:"false"`
 	Grades      []string `json:"grades" nullable:"false"`
 }
@@ -57,65 +50,17 @@ type companyFacts struct {
 func (h *handlers) facts() companyFacts {
 	company := h.Office.Company()
 	return companyFacts{
-		Departments: company.Departments(), Places: company.Locations(), CostCentres: h.centres(),
+		Departments: company.Departments(), Places: company.Locations(),
 		Employments: company.Employments(), Grades: company.Grades(),
 	}
 }
 
-type starterView struct {
-	Key  string `json:"key"`
-	Name string `json:"name"`
-	Text string `json:"text"`
-}
-
-type serviceView struct {
-	Named
-	Area  string       `json:"area"`
-	Text  string       `json:"text"`
-	Owner string       `json:"owner"`
-	Home  string       `json:"home" doc:"Name of its home team"`
-	Place people.Place `json:"place"`
-
-	HomeKey string  `json:"homeKey" doc:"Of its home team"`
-	Editors []Named `json:"editors" nullable:"false" doc:"Who design it beside its owner; keys are IDs"`
-	Second  bool    `json:"second,omitempty" doc:"Publishing needs another's yes"`
-	Picture string  `json:"picture,omitempty"`
-	Words   string  `json:"words,omitempty" doc:"It is found by, with commas between them"`
-	Starts  string  `json:"starts,omitempty" doc:"First day"`
-	Review  string  `json:"review,omitempty" doc:"Day on which its owner looks whether it still fits"`
-	Mine    bool    `json:"mine,omitempty" doc:"The reader owns it, and changes what it is"`
-}
-
-type offeringLine struct {
-	Key       string     `json:"key"`
-	Name      string     `json:"name"`
-	Service   string     `json:"service" doc:"Key"`
-	Draft     int        `json:"draft,omitempty" doc:"Number of the version being written"`
-	Current   int        `json:"current,omitempty" doc:"Number of the version people can ask for"`
-	Ended     bool       `json:"ended,omitempty" doc:"Nobody can ask for it any more"`
-	PublishAt *time.Time `json:"publishAt,omitempty" doc:"When the draft publishes itself"`
-	ChangedAt time.Time  `json:"changedAt"`
-
-	Origin work.Origin `json:"origin" doc:"Whether it came with the program"`
-	Rated  int         `json:"rated,omitempty" doc:"How many have rated it, where that is enough to show"`
-	Mean   float64     `json:"mean,omitempty" doc:"Of their ratings, from 1 to 5"`
-	Newer  bool        `json:"newer,omitempty" doc:"It was changed, and the program brings another one since"`
-}
-
-func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody], error) {
-	out := portfolioBody{Services: []serviceView{}, Offerings: []offeringLine{}, Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, Connectors: h.Office.Connectors(), Starters: []starterView{}, Kinds: form.Kinds(), Sorts: rule.Sorts(), Usual: offering.Usually(), Tax: h.Office.Organisation().Tax}
-	company := h.Office.Company()
-	for _, service := range h.Office.Designed(me(ctx)) {
-		view := serviceView{
-			Named: Named{Key: service.Key, Name: service.Name}, Area: service.Area, Text: service.Text, Owner: company.Name(service.Owner), Home: company.TeamName(service.Home), Place: service.Place,
-			HomeKey: service.Home, Editors: []Named{}, Second: service.Second, Picture: service.Picture, Words: service.Words, Starts: service.Starts, Review: service.Review, Mine: service.Owner == me(ctx),
-		}
-		for _, id := range service.Editors {
-			view.Editors = append(view.Editors, Named{Key: id, Name: company.Name(id)})
-		}
-		out.Services = append(out.Services, view)
+func (h designing) materials(ctx context.Context, _ *none) (*body[materialsBody], error) {
+	out := materialsBody{
+		Services: h.servicesOf(ctx), Teams: []Named{}, Calendars: []Named{}, Pools: []Named{}, Placeholders: message.Names(), Connectors: h.Office.Connectors(), Facts: h.facts(),
+		Kinds: form.Kinds(), Sorts: rule.Sorts(), Usual: offering.Usually(), Tax: h.Office.Organisation().Tax,
 	}
-	out.Areas = h.areas(ctx)
+	company := h.Office.Company()
 	calendars, err := h.Office.Designing.CalendarDocuments(ctx)
 	if err != nil {
 		return nil, err
@@ -127,7 +72,6 @@ func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody]
 	if err != nil {
 		return nil, err
 	}
-	out.Placeholders = message.Names()
 	for _, t := range texts {
 		out.Messages = append(out.Messages, usualMessage{t.Kind, t.Kind.Words(), t.Subject, t.Body})
 	}
@@ -137,32 +81,7 @@ func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody]
 	for _, p := range company.Pools() {
 		out.Pools = append(out.Pools, Named{Key: p.Key, Name: p.Name})
 	}
-	for _, d := range starter.All() {
-		out.Starters = append(out.Starters, starterView{d.Key, d.Purpose.Name, d.Purpose.Text})
-	}
-	out.Facts = h.facts()
-	if out.Bundles, err = h.bundlesListed(ctx); err != nil {
-		return nil, err
-	}
-	origins, newer, err := h.Office.Designing.Origins(ctx)
-	if err != nil {
-		return nil, err
-	}
-	rated, err := h.Office.Designing.Pooled(ctx)
-	if err != nil {
-		return nil, err
-	}
-	offerings, err := h.Office.Designing.OfferingsOf(ctx, me(ctx))
-	for _, o := range offerings {
-		line := offeringLine{Key: o.Key, Name: o.Name, Service: o.Service, Draft: o.Draft, Current: o.Current, Ended: o.Ended, ChangedAt: time.UnixMilli(o.ChangedAt).UTC(), Origin: cmp.Or(origins[o.Key], work.Own)}
-		line.Newer = newer[o.Key] && line.Origin == work.Changed
-		line.Rated, line.Mean = rated[o.Key].Count, rated[o.Key].Mean
-		if o.Due != nil {
-			due := time.UnixMilli(*o.Due).UTC()
-			line.PublishAt = &due
-		}
-		out.Offerings = append(out.Offerings, line)
-	}
+	out.Bundles, err = h.bundlesListed(ctx)
 	return answer(out, err)
 }
 

@@ -135,12 +135,3 @@ func (h handlers) connectorName(key string) string {
 	}
 	return key
 }
-
-// centres lists the cost centres of the company by name.
-func (h handlers) centres() []Named {
-	out := []Named{}
-	for _, c := range h.Office.Company().CostCentres() {
-		out = append(out, Named{Key: c.Key, Name: h.Office.Company().CentreName(c.Key)})
-	}
-	return out
-}

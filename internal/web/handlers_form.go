@@ -43,7 +43,6 @@ type FormHead struct {
 	Newcomers    bool               `json:"newcomers" doc:"It can be asked for somebody not yet in the directory"`
 	Teams        []Named            `json:"teams" nullable:"false" doc:"When a question asks for one"`
 	Places       []string           `json:"places" nullable:"false" doc:"When a question asks for one"`
-	CostCentres  []Named            `json:"costCentres" nullable:"false" doc:"When a question asks for one"`
 	FileKinds    []Named            `json:"fileKinds" nullable:"false" doc:"Names of the media types that files may have, when a question asks for one"`
 }
 
@@ -125,7 +124,7 @@ func (h handlers) formBody(f work.Form) OpenedForm {
 		Offering: d.Key, Name: d.Purpose.Name, Text: d.Purpose.Text, Not: d.Purpose.Not, Door: d.Purpose.Door,
 		Picture: d.Purpose.Picture, Instructions: rich(d.Purpose.Instructions), Articles: []offering.Article{}, Service: service.Name,
 		Sections: []form.Section{}, Questions: askedOnPage(d.Questions), Items: []price.Item{}, Extras: []price.Extra{}, Currency: d.Items.Currency,
-		ForOthers: f.ForOthers, ForSelf: !d.Audience.NotSelf, Newcomers: d.Audience.Newcomers, Teams: []Named{}, Places: []string{}, CostCentres: []Named{}, FileKinds: []Named{},
+		ForOthers: f.ForOthers, ForSelf: !d.Audience.NotSelf, Newcomers: d.Audience.Newcomers, Teams: []Named{}, Places: []string{}, FileKinds: []Named{},
 	}, SavedForm: h.saved(f), Notices: list(f.Notices)}
 	for _, a := range d.Purpose.Articles {
 		out.Articles = append(out.Articles, offering.Article{Title: a.Title, Text: rich(a.Text)})
@@ -148,9 +147,6 @@ func (h handlers) formBody(f work.Form) OpenedForm {
 		for _, team := range h.Office.Company().Teams() {
 			out.Teams = append(out.Teams, Named{Key: team.Key, Name: team.Name})
 		}
-	}
-	if asks(d.Questions, form.Centre) {
-		out.CostCentres = h.centres()
 	}
 	out.FileKinds = fileKinds(out.FileKinds, d.Questions)
 	if asks(d.Questions, form.Location) {

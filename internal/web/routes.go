@@ -85,6 +85,7 @@ func (s *Server) operations(r chi.Router) {
 	signed(s, http.MethodGet, "/api/search", "search", everyone, ask.search)
 	signed(s, http.MethodPost, "/api/searches", "remember-search", everyone, ask.rememberSearch)
 	signed(s, http.MethodGet, "/api/picks", "picks", everyone, ask.picks)
+	signed(s, http.MethodGet, "/api/cost-centres", "cost-centres", everyone, ask.costCentres)
 	signed(s, http.MethodGet, "/api/offerings/{offering}/people", "look-up", everyone, ask.lookUp)
 	signed(s, http.MethodGet, "/api/offerings/{offering}/form", "open-form", everyone, ask.openForm)
 	signed(s, http.MethodPut, "/api/offerings/{offering}/draft", "save-draft", everyone, ask.saveDraft)
@@ -242,7 +243,9 @@ func (s *Server) operations(r chi.Router) {
 	open(s, http.MethodGet, "/api/supplier/{token}", "open-supplier", manage.openSupplier, s.strangers)
 	open(s, http.MethodPost, "/api/supplier/{token}", "answer-supplier", manage.answerSupplier, s.strangers)
 
-	signed(s, http.MethodGet, "/api/design", "portfolio", owners, design.portfolio)
+	signed(s, http.MethodGet, "/api/portfolio", "portfolio", owners, design.portfolio)
+	signed(s, http.MethodGet, "/api/portfolio/offerings", "portfolio-offerings", owners, design.offerings)
+	signed(s, http.MethodGet, "/api/design", "materials", owners, design.materials)
 	signed(s, http.MethodPost, "/api/design", "create-offering", owners, design.createOffering)
 	signed(s, http.MethodGet, "/api/design/{offering}", "open-offering", everyone, design.openOffering)
 	signed(s, http.MethodPut, "/api/design/{offering}", "save-offering", ofOffering, design.saveOffering)

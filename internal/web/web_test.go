@@ -355,15 +355,18 @@ func TestRights(t *testing.T) {
 		"hear": {path: func() string { return "/api/requests/" + deciding() + "/heard" }, body: func() string {
 			return `{"text":"So.","from":"` + demo.ID(sarmento) + `","how":"phone","at":"2027-03-08T08:00:00Z"}`
 		}, want: with(with(only(403), 404, yilmazer, lindskaug, auditor), 409, abelsen, falkenau)},
-		"silence":         {path: func() string { return "/api/requests/" + deciding() + "/silence" }, body: func() string { return `{"silent":true}` }, want: with(everybody(200), 404, yilmazer, lindskaug, auditor, areaOwner, analyst, callerStaff)},
-		"correct":         {path: func() string { return "/api/tasks/" + delivered() + "/barrier/correct" }, body: func() string { return `{"inputs":{"what":"x"},"reason":"y"}` }, want: with(with(only(403), 404, yilmazer), 409, falkenau, abelsen)},
-		"portfolio":       {want: only(404, falkenau, editor, areaOwner)},
-		"create-offering": {body: func() string { return `{"name":"Mine","service":"parking"}` }, want: only(404, falkenau, editor)},
-		"open-offering":   {path: func() string { return "/api/design/berth-side-parking" }, want: only(404, falkenau, editor)},
-		"save-offering":   {path: func() string { return "/api/design/berth-side-parking" }, body: document, want: only(404, falkenau, editor)},
-		"publish":         {path: func() string { return "/api/design/proof-of-employment-letter/publish" }, body: func() string { return `{"revision":2,"accepted":[]}` }, want: everybody(404)},
-		"try-offering":    {path: func() string { return "/api/design/berth-side-parking/try" }, body: func() string { return `{"asker":"quist","answers":{}}` }, want: only(404, falkenau, editor)},
-		"rehearse":        {path: func() string { return "/api/design/berth-side-parking/rehearse" }, body: func() string { return `{"script":` + rehearsal + `}` }, want: only(404, falkenau, editor)},
+		"silence":             {path: func() string { return "/api/requests/" + deciding() + "/silence" }, body: func() string { return `{"silent":true}` }, want: with(everybody(200), 404, yilmazer, lindskaug, auditor, areaOwner, analyst, callerStaff)},
+		"correct":             {path: func() string { return "/api/tasks/" + delivered() + "/barrier/correct" }, body: func() string { return `{"inputs":{"what":"x"},"reason":"y"}` }, want: with(with(only(403), 404, yilmazer), 409, falkenau, abelsen)},
+		"portfolio":           {want: only(404, falkenau, editor, areaOwner)},
+		"materials":           {want: only(404, falkenau, editor, areaOwner)},
+		"cost-centres":        {want: everybody(200)},
+		"portfolio-offerings": {want: only(404, falkenau, editor, areaOwner)},
+		"create-offering":     {body: func() string { return `{"name":"Mine","service":"parking"}` }, want: only(404, falkenau, editor)},
+		"open-offering":       {path: func() string { return "/api/design/berth-side-parking" }, want: only(404, falkenau, editor)},
+		"save-offering":       {path: func() string { return "/api/design/berth-side-parking" }, body: document, want: only(404, falkenau, editor)},
+		"publish":             {path: func() string { return "/api/design/proof-of-employment-letter/publish" }, body: func() string { return `{"revision":2,"accepted":[]}` }, want: everybody(404)},
+		"try-offering":        {path: func() string { return "/api/design/berth-side-parking/try" }, body: func() string { return `{"asker":"quist","answers":{}}` }, want: only(404, falkenau, editor)},
+		"rehearse":            {path: func() string { return "/api/design/berth-side-parking/rehearse" }, body: func() string { return `{"script":` + rehearsal + `}` }, want: only(404, falkenau, editor)},
 		"rehearsed-moment": {path: func() string { return "/api/design/berth-side-parking/rehearse/moment" }, body: func() string {
 			return `{"script":` + rehearsal + `,"at":"2027-04-01T09:00:00Z","events":3}`
 		}, want: only(404, falkenau, editor)},

@@ -28,9 +28,13 @@ type Opened struct {
 	News      News // of the program, since it was taken from the starter set
 }
 
-// OfferingsOf lists the offerings of the services that a person owns.
-func (w *Designing) OfferingsOf(ctx context.Context, person string) ([]store.Listed, error) {
-	return w.Store.OfferingsOf(ctx, person)
+// Portfolio lists the offerings of the services that a person designs in.
+func (w *Designing) Portfolio(ctx context.Context, person string, q store.Shelf) ([]store.Listed, error) {
+	q.Services = []string{}
+	for _, s := range w.Designed(person) {
+		q.Services = append(q.Services, s.Key)
+	}
+	return w.Store.Portfolio(ctx, q)
 }
 
 // Beginning is what a new offering begins as: empty, a copy of another one of

@@ -25,10 +25,10 @@ const (
 // All lists them in their order.
 func (Origin) All() []Origin { return []Origin{Own, AsSupplied, Changed} }
 
-// Origins gives the origin of the offerings that came with the program, by key, and
+// Origins gives the origin of those of some offerings that came with the program, by key, and
 // whether the program has another of it since; all others are one's own.
-func (w *Designing) Origins(ctx context.Context) (map[string]Origin, map[string]bool, error) {
-	all, err := w.Store.Origins(ctx)
+func (w *Designing) Origins(ctx context.Context, offerings []string) (map[string]Origin, map[string]bool, error) {
+	all, err := w.Store.Origins(ctx, offerings)
 	origins, newer := map[string]Origin{}, map[string]bool{}
 	for _, o := range all {
 		origins[o.Offering] = Changed

@@ -55,6 +55,7 @@ type (
 	Decisions = store.Decisions
 	Tasks     = store.Tasks
 	Wanted    = store.Wanted
+	Shelf     = store.Shelf
 	Standing  = store.Standing
 	Place     = store.Place
 	View      = store.View

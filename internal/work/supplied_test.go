@@ -100,7 +100,7 @@ func TestANewRelease(t *testing.T) {
 	assert.Equal(t, "A letter in our words.", other.Document.Purpose.Text)
 	assert.Equal(t, work.Changed, other.News.Origin)
 	assert.NotEmpty(t, other.News.Changes)
-	origins, newer, err := o.Designing.Origins(ctx)
+	origins, newer, err := o.Designing.Origins(ctx, []string{"plain-letter", "our-letter", "quay-access-badge"})
 	require.NoError(t, err)
 	assert.Equal(t, map[string]work.Origin{"plain-letter": work.AsSupplied, "our-letter": work.Changed}, origins)
 	assert.Equal(t, map[string]bool{"plain-letter": false, "our-letter": true}, newer)

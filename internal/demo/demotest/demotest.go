@@ -163,6 +163,7 @@ func (o *Office) countsRight() {
 	defer func() { require.NoError(o.t, db.Close()) }()
 	for what, same := range map[string][2]string{
 		"closed requests":       {"SELECT person, count(*) FROM closed_of GROUP BY person", "SELECT person, count FROM closed_counts WHERE count > 0"},
+		"ratings":               {"SELECT offering, count(*), sum(stars) FROM ratings GROUP BY offering", "SELECT offering, count, stars FROM rated WHERE count > 0"},
 		"words of all":          {"SELECT number FROM requests WHERE number IS NOT NULL", "SELECT rowid FROM found"},
 		"what people asked for": {"SELECT 'p' || asker, offering, count(*) FROM requests WHERE number IS NOT NULL GROUP BY 1, 2", "SELECT whose, offering, sum(count) FROM asked_weeks WHERE whose LIKE 'p%' GROUP BY 1, 2"},
 	} {

@@ -23,3 +23,27 @@ DROP TABLE other_letters;
 
 -- The brief of what somebody confirms a part of says what they confirm; it is made anew after this.
 UPDATE requests SET brief = x'' WHERE id IN (SELECT request FROM task_people WHERE open = 1);
+
+-- What people thought of an offering is counted as they say it.
+CREATE TABLE rated (
+  offering TEXT PRIMARY KEY,
+  count INTEGER NOT NULL,
+  stars INTEGER NOT NULL -- of all together
+) STRICT, WITHOUT ROWID;
+INSERT INTO rated SELECT offering, count(*), sum(stars) FROM ratings GROUP BY offering;
+DROP INDEX ratings_offering;
+-- +goose StatementBegin
+CREATE TRIGGER rated_now AFTER INSERT ON ratings BEGIN
+  INSERT INTO rated VALUES (NEW.offering, 1, NEW.stars) ON CONFLICT DO UPDATE SET count = count + 1, stars = stars + excluded.stars;
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER rated_anew AFTER UPDATE OF stars ON ratings BEGIN
+  UPDATE rated SET stars = stars + NEW.stars - OLD.stars WHERE offering = NEW.offering;
+END;
+-- +goose StatementEnd
+-- +goose StatementBegin
+CREATE TRIGGER rated_no_more AFTER DELETE ON ratings BEGIN
+  UPDATE rated SET count = count - 1, stars = stars - OLD.stars WHERE offering = OLD.offering;
+END;
+-- +goose StatementEnd

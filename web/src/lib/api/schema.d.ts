@@ -535,6 +535,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cost-centres": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["cost-centres"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/decisions": {
         parameters: {
             query?: never;
@@ -638,7 +654,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["portfolio"];
+        get: operations["materials"];
         put?: never;
         post: operations["create-offering"];
         delete?: never;
@@ -1906,6 +1922,38 @@ export interface paths {
             cookie?: never;
         };
         get: operations["picks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/portfolio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["portfolio"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/portfolio/offerings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["portfolio-offerings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3954,7 +4002,6 @@ export interface components {
             to?: "request" | "task" | "staff";
         };
         CompanyFacts: {
-            costCentres: components["schemas"]["Named"][];
             departments: string[];
             employments: string[];
             grades: string[];
@@ -5433,6 +5480,11 @@ export interface components {
             /** @description Ask for what comes after; empty at the end */
             next?: string;
         };
+        ListOfOfferingLine: {
+            entries: components["schemas"]["OfferingLine"][];
+            /** @description Ask for what comes after; empty at the end */
+            next?: string;
+        };
         ListOfOwnEntryView: {
             entries: components["schemas"]["OwnEntryView"][];
             /** @description Ask for what comes after; empty at the end */
@@ -5566,6 +5618,31 @@ export interface components {
             to: string;
             /** @description Of the last try */
             trouble?: string;
+        };
+        MaterialsBody: {
+            /** @description Audiences that offerings can name */
+            bundles: components["schemas"]["BundleLine"][];
+            calendars: components["schemas"]["Named"][];
+            connectors: components["schemas"]["PlanConnector"][];
+            /** @description Values that rules about people compare with */
+            facts: components["schemas"]["CompanyFacts"];
+            /** @description Of questions */
+            kinds: components["schemas"]["FormKindInfo"][];
+            /** @description Kinds of message, with the general texts */
+            messages: components["schemas"]["UsualMessage"][];
+            /** @description What texts of messages can read */
+            placeholders: string[];
+            /** @description What there is only so much of */
+            pools: components["schemas"]["Named"][];
+            /** @description Those the reader designs in */
+            services: components["schemas"]["ServiceView"][];
+            /** @description How conditions compare facts */
+            sorts: components["schemas"]["RuleSort"][];
+            /** @description The usual one of the organisation */
+            tax: components["schemas"]["PriceTax"];
+            teams: components["schemas"]["Named"][];
+            /** @description What holds where an offering says nothing */
+            usual: components["schemas"]["OfferingUsual"];
         };
         MeasureBoard: {
             /** @description When it is sent to those it is shared with by name or team */
@@ -6139,8 +6216,6 @@ export interface components {
             articles: components["schemas"]["OfferingArticle"][];
             /** @description Of the beneficiary, when a question asks for one */
             belongings: components["schemas"]["PeopleBelonging"][];
-            /** @description When a question asks for one */
-            costCentres: components["schemas"]["Named"][];
             currency: string;
             /** @enum {string} */
             door: "wanted" | "broken";
@@ -6647,32 +6722,9 @@ export interface components {
         PortfolioBody: {
             /** @description Those the reader owns, or designs in */
             areas: components["schemas"]["AreaView"][];
-            /** @description Audiences that offerings can name */
-            bundles: components["schemas"]["BundleLine"][];
-            calendars: components["schemas"]["Named"][];
-            connectors: components["schemas"]["PlanConnector"][];
-            /** @description Values that rules about people compare with */
-            facts: components["schemas"]["CompanyFacts"];
-            /** @description Of questions */
-            kinds: components["schemas"]["FormKindInfo"][];
-            /** @description Kinds of message, with the general texts */
-            messages: components["schemas"]["UsualMessage"][];
-            offerings: components["schemas"]["OfferingLine"][];
-            /** @description What texts of messages can read */
-            placeholders: string[];
-            /** @description What there is only so much of */
-            pools: components["schemas"]["Named"][];
             /** @description Those the reader designs in */
             services: components["schemas"]["ServiceView"][];
-            /** @description How conditions compare facts */
-            sorts: components["schemas"]["RuleSort"][];
-            /** @description What a new offering can begin as */
             starters: components["schemas"]["StarterView"][];
-            /** @description The usual one of the organisation */
-            tax: components["schemas"]["PriceTax"];
-            teams: components["schemas"]["Named"][];
-            /** @description What holds where an offering says nothing */
-            usual: components["schemas"]["OfferingUsual"];
         };
         PriceCharge: {
             /** @description Decimal number, such as 12.50 */
@@ -9601,8 +9653,6 @@ export interface components {
             belongings: components["schemas"]["PeopleBelonging"][];
             /** @description The plan as it would go, if it can be computed */
             chart?: components["schemas"]["ChartView"];
-            /** @description When a question asks for one */
-            costCentres: components["schemas"]["Named"][];
             currency: string;
             /** @enum {string} */
             door: "wanted" | "broken";
@@ -11535,6 +11585,40 @@ export interface operations {
             };
         };
     };
+    "cost-centres": {
+        parameters: {
+            query?: {
+                /** @description Parts of the key or the name */
+                words?: string;
+                /** @description Only these */
+                keys?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfNamed"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "my-decisions": {
         parameters: {
             query?: {
@@ -11826,7 +11910,7 @@ export interface operations {
             };
         };
     };
-    portfolio: {
+    materials: {
         parameters: {
             query?: never;
             header?: never;
@@ -11841,7 +11925,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PortfolioBody"];
+                    "application/json": components["schemas"]["MaterialsBody"];
                 };
             };
             /** @description Error */
@@ -14993,6 +15077,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListOfCatalogEntry"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    portfolio: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PortfolioBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "portfolio-offerings": {
+        parameters: {
+            query?: {
+                /** @description Parts of a name */
+                words?: string;
+                /** @description Only what can be asked for */
+                asked?: boolean;
+                /** @description Only these */
+                keys?: string[] | null;
+                /** @description What the page before gave as next */
+                after?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOfOfferingLine"];
                 };
             };
             /** @description Error */

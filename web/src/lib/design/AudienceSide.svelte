@@ -33,7 +33,7 @@
 	] as const;
 </script>
 
-<Asked {audience} bundles={editor.portfolio.bundles} />
+<Asked {audience} bundles={editor.materials.bundles} />
 <Found place="/audience/ask" />
 <Rule
 	begins="Found by"

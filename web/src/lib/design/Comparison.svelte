@@ -2,6 +2,8 @@
 <script lang="ts">
 	import DateField from '$lib/ui/DateField.svelte';
 	import type { Schema } from '$lib/api/client';
+	import NamePicker from '$lib/ui/NamePicker.svelte';
+	import NamePickers from '$lib/ui/NamePickers.svelte';
 	import Many from './Many.svelte';
 	import { getRules } from './editor.svelte';
 	import { comparesFacts, firstWay, sameSort, takes, type Fact } from './facts';
@@ -20,9 +22,10 @@
 	let { part, facts, whole, removable, onchange, onremove }: Props = $props();
 
 	const fact = $derived(facts.find((f) => f.path === part.question));
+	const id = $props.id();
 	const groups = $derived([...new Set(facts.map((f) => f.group))]);
 	const ways = $derived(fact?.sort.ways ?? []);
-	const sorts = getRules().portfolio.sorts;
+	const sorts = getRules().materials.sorts;
 	const wanted = $derived(takes(sorts, part.compare));
 	/** Other facts it can be compared with. */
 	const others = $derived(
@@ -129,6 +132,25 @@
 			value={part.values[0]}
 			onchange={(e) => set(e.currentTarget.value)}
 		/> working days
+	{:else if wanted === 'many' && fact?.found}
+		<NamePickers
+			from={fact.found}
+			value={part.values}
+			label="Values"
+			control={{ id, 'aria-label': `Add a ${fact.label}` }}
+			onlist={(keys) => {
+				part.values = keys;
+				onchange();
+			}}
+		/>
+	{:else if fact?.found}
+		<NamePicker
+			from={fact.found}
+			value={part.values[0] ?? ''}
+			label="Values"
+			control={{ id, 'aria-label': 'Answer' }}
+			onkey={(key) => set(key ?? '')}
+		/>
 	{:else if wanted === 'many' && fact?.choices}
 		<span class="values" role="group" aria-label="Values">
 			{#each fact.choices as option (option.key)}
@@ -215,6 +237,9 @@
 		min-height: 1.9rem;
 		padding-block: 0.1rem;
 		font-size: 0.875rem;
+	}
+	.part :global(.picker) {
+		width: 18rem;
 	}
 	.days {
 		width: 5rem;

@@ -26,10 +26,10 @@
 		ladder.push(line.rung);
 		if (alone) editor.open[`/ladder#${line.rung.key}`] = true;
 	}
-	const teams = $derived(editor.portfolio.teams.map((t) => t.name));
+	const teams = $derived(editor.materials.teams.map((t) => t.name));
 
 	const named = {
-		team: (key: string) => editor.portfolio.teams.find((t) => t.key === key)?.name ?? '',
+		team: (key: string) => editor.materials.teams.find((t) => t.key === key)?.name ?? '',
 		person: (login: string) => editor.person(login) || login,
 		question: (key: string) => asking.find((q) => q.key === key)?.label ?? ''
 	};
@@ -148,7 +148,7 @@
 			<div class="row">
 				<Field
 					label="To be decided within"
-					hint="Working time: 8h, 2d. Empty: {editor.portfolio.usual.decideWithin}, then it expires."
+					hint="Working time: 8h, 2d. Empty: {editor.materials.usual.decideWithin}, then it expires."
 				>
 					<input
 						class="input short"

@@ -6,12 +6,12 @@
 	import { Act } from '$lib/ui/act.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 
-	let { portfolio }: { portfolio: Schema['PortfolioBody'] } = $props();
 	const act = new Act();
 	let incoming = $state.raw<Schema['Incoming'][] | undefined>();
 	let file = $state.raw<File | undefined>();
 	/** Services that are new here, with who is to own them and the team that is home to them. */
 	let fresh = $state<Schema['NewService'][]>([]);
+	let teams = $state.raw<Schema['Named'][]>([]);
 	let publish = $state(false);
 	let brought = $state(false);
 	async function bring(preview: boolean) {
@@ -34,6 +34,7 @@
 				})
 			)
 		);
+		if (got?.services.length && !teams.length) teams = (await unwrap(api.GET('/api/design'))).teams;
 		incoming = got?.entries;
 		if (got && preview) fresh = got.services.map((s) => fresh.find((known) => known.key === s.key) ?? s);
 		brought = !preview && Boolean(got);
@@ -73,7 +74,7 @@
 					data-field="home"
 				>
 					<option value="" disabled>choose</option>
-					{#each portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
+					{#each teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
 				</select></label
 			>
 			<label for="owner-{one.key}">Its owner</label>

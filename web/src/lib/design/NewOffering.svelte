@@ -3,18 +3,26 @@
 	import { untrack } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { api, unwrap, type Schema } from '$lib/api/client';
+	import { ownOfferings } from '$lib/names.svelte';
 	import { Act } from '$lib/ui/act.svelte';
 	import Field from '$lib/ui/Field.svelte';
+	import NamePicker from '$lib/ui/NamePicker.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 
 	let { portfolio }: { portfolio: Schema['PortfolioBody'] } = $props();
 	const act = new Act();
 	let name = $state('');
 	let service = $state(untrack(() => portfolio.services[0]?.key ?? ''));
+	/** Such as starter:loan, or copy; empty for nothing. */
 	let beginning = $state('');
+	let copied = $state('');
 	async function create() {
-		const [sort, key] = beginning.split(':');
-		const from = sort === 'copy' ? { copy: key } : sort === 'starter' ? { starter: key } : {};
+		const from =
+			beginning === 'copy'
+				? { copy: copied }
+				: beginning
+					? { starter: beginning.slice('starter:'.length) }
+					: {};
 		const made = await act.run(() => unwrap(api.POST('/api/design', { body: { name, service, ...from } })));
 		if (made) await goto(`/design/${made.document.key}/purpose`);
 	}
@@ -43,13 +51,25 @@
 				{#each portfolio.starters as one (one.key)}<option value="starter:{one.key}">{one.name}</option
 					>{/each}
 			</optgroup>
-			<optgroup label="As a copy of">
-				{#each portfolio.offerings as one (one.key)}<option value="copy:{one.key}">{one.name}</option>{/each}
-			</optgroup>
+			<option value="copy">as a copy of one of yours</option>
 		</select>
 	</Field>
+	{#if beginning === 'copy'}
+		<div class="field">
+			<label class="caption" for="copied">Which one?</label>
+			<NamePicker
+				from={ownOfferings}
+				value={copied}
+				label="Your offerings"
+				control={{ id: 'copied', 'data-field': 'copied' }}
+				onkey={(key) => (copied = key ?? '')}
+			/>
+		</div>
+	{/if}
 	<Trouble problem={act.problem} />
-	<button class="btn do" disabled={act.running || !name.trim()}>Begin</button>
+	<button class="btn do" disabled={act.running || !name.trim() || (beginning === 'copy' && !copied)}
+		>Begin</button
+	>
 	<p class="hint">Nobody sees it before you publish.</p>
 </form>
 

@@ -16,9 +16,9 @@
 	const plan = $derived(editor.document.plan);
 	const asks = $derived(editor.document.questions.filter((q) => q.kind !== 'statement'));
 	const actions = $derived(
-		editor.portfolio.connectors.flatMap((c) => c.actions.map((a) => `, by ${c.name}: ${a.name}`))
+		editor.materials.connectors.flatMap((c) => c.actions.map((a) => `, by ${c.name}: ${a.name}`))
 	);
-	const teamName = (key: string) => editor.portfolio.teams.find((t) => t.key === key)?.name ?? 'no team yet';
+	const teamName = (key: string) => editor.materials.teams.find((t) => t.key === key)?.name ?? 'no team yet';
 	const nameOf = (key: string) => plan.find((t) => t.key === key)?.name ?? key;
 	/** What was made of the last drop. */
 	let dropped = $state('');
@@ -111,7 +111,7 @@
 	button="Add task"
 	field="new-task"
 	inserts={[
-		{ heading: 'team', words: editor.portfolio.teams.map((t) => `, ${t.name}`) },
+		{ heading: 'team', words: editor.materials.teams.map((t) => `, ${t.name}`) },
 		{ heading: 'after', words: [', at once', ...plan.map((t) => `, after ${t.name}`)] },
 		{ heading: 'by a system', words: actions },
 		{ heading: 'sees', words: [', sees all', ...asks.map((q) => `, sees ${q.label}`)] }

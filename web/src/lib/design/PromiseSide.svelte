@@ -47,7 +47,7 @@
 			data-field="calendar"
 		>
 			<option value="">Monday to Friday, all day</option>
-			{#each editor.portfolio.calendars as calendar (calendar.key)}
+			{#each editor.materials.calendars as calendar (calendar.key)}
 				<option value={calendar.key}>{calendar.name}</option>
 			{/each}
 		</select>

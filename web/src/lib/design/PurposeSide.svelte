@@ -1,15 +1,14 @@
 <script lang="ts">
 	import Tags from '$lib/ui/Tags.svelte';
 	import Cel from './Cel.svelte';
+	import { askedOfferings } from '$lib/names.svelte';
 	import Field from '$lib/ui/Field.svelte';
+	import NamePickers from '$lib/ui/NamePickers.svelte';
 	import Found from './Found.svelte';
 	import PictureField from '$lib/ui/PictureField.svelte';
-	import { getEditor, ticked } from './editor.svelte';
+	import { getEditor } from './editor.svelte';
 	const editor = getEditor();
 	const purpose = $derived(editor.document.purpose);
-	const others = $derived(
-		editor.portfolio.offerings.filter((o) => o.key !== editor.document.key && o.current && !o.ended)
-	);
 	const things = $derived(editor.document.questions.filter((q) => q.kind === 'belonging'));
 </script>
 
@@ -56,7 +55,7 @@
 <div class="two">
 	<Field label="Service">
 		<select class="select" bind:value={purpose.service} data-field="service">
-			{#each editor.portfolio.services as service (service.key)}<option value={service.key}
+			{#each editor.materials.services as service (service.key)}<option value={service.key}
 					>{service.area}: {service.name}</option
 				>{/each}
 		</select>
@@ -172,22 +171,17 @@
 		<p class="soft small">First ask for it, with a question of the kind Belonging.</p>
 	{/if}
 </details>
-{#if others.length}
-	<details open={Boolean(purpose.replaces?.length)}>
-		<summary class="caption">Offerings that end when this one is published</summary>
-		{#each others as other (other.key)}
-			<label class="tick"
-				><input
-					type="checkbox"
-					class="checkbox"
-					checked={purpose.replaces?.includes(other.key) ?? false}
-					onchange={(e) => (purpose.replaces = ticked(purpose.replaces, other.key, e.currentTarget.checked))}
-				/>
-				{other.name}</label
-			>
-		{/each}
-	</details>
-{/if}
+<details open={Boolean(purpose.replaces?.length)}>
+	<summary class="caption">Offerings that end when this one is published</summary>
+	<NamePickers
+		from={askedOfferings}
+		value={purpose.replaces ?? []}
+		without={[editor.document.key]}
+		label="Offerings that end when this one is published"
+		control={{ id: 'replaces', 'aria-label': 'One more that ends', 'data-field': 'replaces' }}
+		onlist={(keys) => (purpose.replaces = keys.length ? keys : undefined)}
+	/>
+</details>
 
 <style>
 	.two {

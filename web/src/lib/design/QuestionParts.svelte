@@ -18,7 +18,7 @@
 	let { question, place, column = false }: { question: Question; place: string; column?: boolean } = $props();
 	const editor = getEditor();
 	const name = $derived(column ? `row.${question.key}` : `answers.${question.key}`);
-	const kinds = editor.portfolio.kinds;
+	const kinds = editor.materials.kinds;
 	const offered = $derived(column ? kinds.filter((k) => k.column) : kinds);
 	const has = (field: keyof Question) => kindHas(kinds, question.kind, field);
 

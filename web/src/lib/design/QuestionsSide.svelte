@@ -157,7 +157,7 @@
 		<Part
 			title={question.label || 'Without words'}
 			note={[
-				kindName(editor.portfolio.kinds, question.kind),
+				kindName(editor.materials.kinds, question.kind),
 				question.require === 'true' ? 'needed' : '',
 				editor.when(question.show),
 				sectionName(question)
@@ -197,7 +197,7 @@
 	inserts={[
 		{
 			heading: 'kind of answer',
-			words: editor.portfolio.kinds.filter((k) => k.written).map((k) => `: ${k.name.toLowerCase()}`)
+			words: editor.materials.kinds.filter((k) => k.written).map((k) => `: ${k.name.toLowerCase()}`)
 		}
 	]}
 	examples={[
@@ -223,7 +223,7 @@
 			<select class="select" bind:value={wanted} data-field="shared">
 				<option value="">choose</option>
 				{#each shared as q (q.key)}<option value={q.key}
-						>{q.label} ({kindName(editor.portfolio.kinds, q.kind)})</option
+						>{q.label} ({kindName(editor.materials.kinds, q.kind)})</option
 					>{/each}
 			</select>
 		</Field>

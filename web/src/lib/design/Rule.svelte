@@ -24,7 +24,7 @@
 	};
 	let { begins, without, always, ready, place, value, onrule }: Props = $props();
 	const editor = getRules();
-	const facts = $derived(factsAt(place, editor.document, editor.portfolio));
+	const facts = $derived(factsAt(place, editor.document, editor.materials));
 
 	type Mode = 'without' | 'always' | 'ready' | 'all' | 'any' | 'cel';
 	let mode = $state<Mode>('all');
@@ -121,7 +121,7 @@
 		return false;
 	}
 	const whole = (c: Compared) =>
-		Boolean(c.question) && (takes(editor.portfolio.sorts, c.compare) === 'none' || c.values.some(Boolean));
+		Boolean(c.question) && (takes(editor.materials.sorts, c.compare) === 'none' || c.values.some(Boolean));
 	const partWhole = (p: Part) =>
 		p.compare === 'group' ? Boolean(p.parts?.length && p.parts.every(whole)) : whole(p);
 	/** Stores the sentence, as far as it is whole. */

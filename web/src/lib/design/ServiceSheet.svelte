@@ -14,12 +14,14 @@
 
 	type Props = {
 		portfolio: Schema['PortfolioBody'];
+		/** Of the company: one is home to it. */
+		teams: Schema['Named'][];
 		/** Neither: a new service. */
 		service?: Schema['ServiceView'];
 		area?: Schema['AreaView'];
 		onclose: () => void;
 	};
-	let { portfolio, service, area, onclose }: Props = $props();
+	let { portfolio, teams, service, area, onclose }: Props = $props();
 	const known = untrack(() => service ?? area);
 	const act = new Act();
 	let edited = $state(
@@ -27,7 +29,7 @@
 			name: known?.name ?? '',
 			area: service?.area ?? portfolio.services[0]?.area ?? portfolio.areas[0]?.name ?? '',
 			text: known?.text ?? '',
-			home: known?.homeKey ?? (area ? '' : (portfolio.areas[0]?.homeKey ?? portfolio.teams[0]?.key ?? '')),
+			home: known?.homeKey ?? (area ? '' : (portfolio.areas[0]?.homeKey ?? teams[0]?.key ?? '')),
 			place: known?.place ?? ('offered' as const),
 			second: known?.second ?? false,
 			picture: known?.picture as string | undefined,
@@ -103,7 +105,7 @@
 		<Field label={area ? 'Home team its new services begin with' : 'Home team'} problem={wrong('home')}
 			><select class="select" bind:value={edited.home} data-field="home">
 				{#if area}<option value="">None: whoever makes a service chooses</option>{/if}
-				{#each portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
+				{#each teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
 			</select></Field
 		>
 		{#if area}<Field label="Place in the portfolio"

@@ -33,7 +33,7 @@
 					onchange={(e) => change(j, { ...source, team: e.currentTarget.value })}
 				>
 					<option value="" disabled>choose</option>
-					{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option
+					{#each editor.materials.teams as team (team.key)}<option value={team.key}>{team.name}</option
 						>{/each}
 				</select>
 			{:else if source.source === 'person'}

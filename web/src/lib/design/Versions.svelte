@@ -3,7 +3,9 @@
 	import Dialog from '$lib/ui/Dialog.svelte';
 	import { goto, invalidateAll } from '$app/navigation';
 	import { api, unwrap, type Schema } from '$lib/api/client';
+	import { askedOfferings } from '$lib/names.svelte';
 	import { Act } from '$lib/ui/act.svelte';
+	import NamePicker from '$lib/ui/NamePicker.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
 	import { getEditor } from './editor.svelte';
@@ -18,9 +20,6 @@
 	let changes = $state.raw<Schema['OfferingChange'][]>([]);
 	let successor = $state('');
 	const path = $derived({ path: { offering: editor.document.key } });
-	const others = $derived(
-		editor.portfolio.offerings.filter((o) => o.key !== editor.document.key && o.current && !o.ended)
-	);
 
 	async function show() {
 		await editor.save();
@@ -107,13 +106,15 @@
 			<button class="btn plain" onclick={revive}>Offer it again</button>
 		{:else if editor.opened.current}
 			<button class="btn plain" onclick={end} data-do="end">End this offering</button>
-			<label class="line small"
-				>old links then name
-				<select class="select" bind:value={successor} aria-label="What takes its place">
-					<option value="">nothing</option>
-					{#each others as o (o.key)}<option value={o.key}>{o.name}</option>{/each}
-				</select></label
-			>
+			<label class="small" for="successor">old links then name</label>
+			<NamePicker
+				from={askedOfferings}
+				value={successor}
+				without={[editor.document.key]}
+				label="What takes its place"
+				control={{ id: 'successor', 'data-field': 'successor' }}
+				onkey={(key) => (successor = key ?? '')}
+			/>
 		{/if}
 		<button class="btn quiet" onclick={() => (dialog = false)}>Close</button>
 	</div>

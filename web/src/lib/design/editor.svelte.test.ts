@@ -33,7 +33,7 @@ beforeEach(() => {
 });
 afterEach(() => vi.useRealTimers());
 
-const editor = () => new Editor(opened(named('Lamp')), {} as Schema['PortfolioBody']);
+const editor = () => new Editor(opened(named('Lamp')), {} as Schema['MaterialsBody']);
 const rename = (e: Editor, name: string) => {
 	e.document.purpose.name = name;
 	e.soon();

@@ -18,7 +18,7 @@ const mostSteps = 200;
 export class Editor {
 	document = $state() as Document;
 	opened = $state.raw() as Opened;
-	portfolio = $state.raw() as Schema['PortfolioBody'];
+	materials = $state.raw() as Schema['MaterialsBody'];
 	saving = $state(false);
 	/** How many rules are being written, which the document does not have yet. */
 	forming = $state(0);
@@ -42,8 +42,8 @@ export class Editor {
 	#timer: ReturnType<typeof setTimeout> | undefined;
 	#under: Promise<void> = Promise.resolve();
 
-	constructor(opened: Opened, portfolio: Schema['PortfolioBody']) {
-		this.portfolio = portfolio;
+	constructor(opened: Opened, materials: Schema['MaterialsBody']) {
+		this.materials = materials;
 		this.take(opened);
 		this.#undo = [];
 	}
@@ -257,7 +257,7 @@ export const getEditor = () => (getContext(key) as () => Editor)();
 
 /** What a rule is written with: the offering on the desk, or a bundle. */
 export type Rules = Pick<Editor, 'document' | 'sentence' | 'reads' | 'apart' | 'forming'> & {
-	portfolio: Pick<Schema['PortfolioBody'], 'facts' | 'sorts' | 'kinds'>;
+	materials: Pick<Schema['MaterialsBody'], 'facts' | 'sorts' | 'kinds'>;
 };
 export const setRules = (rules: () => Rules) => setContext(key, rules);
 export const getRules = () => (getContext(key) as () => Rules)();

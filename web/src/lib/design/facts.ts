@@ -1,4 +1,5 @@
 import type { Schema } from '$lib/api/client';
+import { costCentres, Names } from '$lib/names.svelte';
 import type { Rules } from './editor.svelte';
 
 type Question = Schema['FormQuestion'];
@@ -12,6 +13,8 @@ export type Fact = {
 	group: string;
 	sort: Sort;
 	choices?: { key: string; label: string }[];
+	/** Its values are found by words, as there can be thousands. */
+	found?: Names;
 	/** Why it cannot be compared here. */
 	barred?: string;
 };
@@ -71,14 +74,14 @@ const same = (values: string[]) => values.map((v) => ({ key: v, label: v }));
 export function factsAt(
 	place: string,
 	document: Schema['OfferingDocument'],
-	portfolio: Rules['portfolio']
+	materials: Rules['materials']
 ): Fact[] {
-	const company = portfolio.facts;
+	const company = materials.facts;
 	const sort = (key: Sort['key']) =>
-		portfolio.sorts.find((s) => s.key === key) ?? { key: 'other', as: 'text', ways: [] };
+		materials.sorts.find((s) => s.key === key) ?? { key: 'other', as: 'text', ways: [] };
 	const sortOf = (q: Question) => {
 		const kind = q.kind === 'computed' ? (q.gives ?? 'text') : q.kind;
-		return sort(portfolio.kinds.find((k) => k.kind === kind)?.sort ?? 'other');
+		return sort(materials.kinds.find((k) => k.kind === kind)?.sort ?? 'other');
 	};
 	const steps = place.split('/').slice(1);
 	const facts: Fact[] = [];
@@ -124,7 +127,7 @@ export function factsAt(
 			['location', 'place', same(company.places)],
 			['employment', 'employment', same(company.employments)],
 			['grade', 'grade', same(company.grades)],
-			['costCentre', 'cost centre', company.costCentres.map((c) => ({ key: c.key, label: c.name }))],
+			['costCentre', 'cost centre', costCentres],
 			['title', 'job', undefined]
 		] as const)
 			facts.push({
@@ -132,7 +135,7 @@ export function factsAt(
 				label: `${group}: ${label}`,
 				group,
 				sort: sort(values ? 'choice' : 'text'),
-				choices: values
+				...(values instanceof Names ? { found: values } : { choices: values })
 			});
 	}
 	if (steps[0] !== 'audience' && steps[0] !== 'items')

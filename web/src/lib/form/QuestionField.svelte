@@ -2,6 +2,7 @@
 <script lang="ts">
 	import TimeField from '$lib/ui/TimeField.svelte';
 	import DateField from '$lib/ui/DateField.svelte';
+	import { costCentres } from '$lib/names.svelte';
 	import { answerText, at } from '$lib/words';
 	import { fieldTime, instantOf } from '$lib/zone';
 	import Why from '$lib/ui/Why.svelte';
@@ -9,6 +10,7 @@
 	import Chooser from './Chooser.svelte';
 	import Items from './Items.svelte';
 	import LongChoice from './LongChoice.svelte';
+	import NamePicker from '$lib/ui/NamePicker.svelte';
 	import PersonPicker from '$lib/ui/PersonPicker.svelte';
 	import { getTools, type Field, type Head, type PickedItem, type Question, type Upload } from './tools';
 
@@ -70,11 +72,6 @@
 				return head.teams.map((t) => ({ key: t.key, label: t.name }));
 			case 'location':
 				return head.places.map((place) => ({ key: place, label: place }));
-			case 'costCentre':
-				return head.costCentres.map((c) => ({
-					key: c.key,
-					label: c.name === c.key ? c.name : `${c.name} (${c.key})`
-				}));
 			case 'belonging':
 				return head.belongings
 					.filter((b) => result.choices?.includes(b.id))
@@ -156,7 +153,9 @@
 					{control}
 					onpick={(p) => onanswer(p?.login ?? null)}
 				/>
-			{:else if ['team', 'location', 'costCentre', 'belonging'].includes(question.kind)}
+			{:else if question.kind === 'costCentre'}
+				<NamePicker from={costCentres} value={text} label={question.label} {control} onkey={onanswer} />
+			{:else if ['team', 'location', 'belonging'].includes(question.kind)}
 				<LongChoice choices={listed} value={text} label={question.label} {control} onkey={onanswer} />
 				{#if question.kind === 'belonging' && !result.choices?.length}<p class="hint">
 						Nothing of that kind is known.

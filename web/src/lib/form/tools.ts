@@ -16,7 +16,7 @@ export type Person = Schema['PersonView'];
 /** The parts of a form that its controls need. */
 export type Head = Pick<
 	Schema['OpenedForm'],
-	'items' | 'extras' | 'currency' | 'teams' | 'places' | 'costCentres' | 'belongings' | 'persons'
+	'items' | 'extras' | 'currency' | 'teams' | 'places' | 'belongings' | 'persons'
 > &
 	Partial<Pick<Schema['OpenedForm'], 'fileKinds'>>;
 

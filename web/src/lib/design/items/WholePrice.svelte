@@ -32,7 +32,7 @@
 					type="checkbox"
 					class="checkbox"
 					checked={Boolean(items.tax)}
-					onchange={(e) => (items.tax = e.currentTarget.checked ? { ...editor.portfolio.tax } : undefined)}
+					onchange={(e) => (items.tax = e.currentTarget.checked ? { ...editor.materials.tax } : undefined)}
 				/> Tax</label
 			>
 			{#if items.tax}

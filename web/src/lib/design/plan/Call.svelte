@@ -20,8 +20,8 @@
 	};
 	let { label, place, action, known = [], none, field, onaction }: Props = $props();
 	const editor = getEditor();
-	const usual = editor.portfolio.usual;
-	const chosen = $derived(actionType(editor.portfolio.connectors, action));
+	const usual = editor.materials.usual;
+	const chosen = $derived(actionType(editor.materials.connectors, action));
 	function call(id: string) {
 		const [connector = '', act = ''] = id.split(' ');
 		onaction(id ? { connector, do: act, inputs: action?.inputs ?? {}, limit: action?.limit } : undefined);
@@ -36,7 +36,7 @@
 		onchange={(e) => call(e.currentTarget.value)}
 	>
 		{#if none || !action}<option value="" disabled={!none}>{none ?? 'choose'}</option>{/if}
-		{#each editor.portfolio.connectors as connector (connector.key)}
+		{#each editor.materials.connectors as connector (connector.key)}
 			<optgroup label={connector.name}>
 				{#each connector.actions as one (one.key)}<option value="{connector.key} {one.key}"
 						>{connector.name}: {one.name}</option

@@ -17,7 +17,7 @@
 	const waitBy = $derived<WaitBy>(task.wait?.holds !== undefined ? 'holds' : 'moment');
 	function call(next: Schema['PlanAction'] | undefined) {
 		task.action = next;
-		const chosen = actionType(editor.portfolio.connectors, next);
+		const chosen = actionType(editor.materials.connectors, next);
 		// what takes it back is known with the action, until somebody chooses otherwise
 		if (next && chosen?.undo && !task.undo?.text)
 			task.undo = { action: { connector: next.connector, do: chosen.undo, inputs: {} } };
@@ -76,7 +76,7 @@
 			data-field="wait-team"
 		>
 			<option value="">the promise</option>
-			{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
+			{#each editor.materials.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
 		</select>
 	</Field>
 {:else if task.kind === 'message' && task.words}

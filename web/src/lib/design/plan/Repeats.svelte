@@ -73,7 +73,7 @@
 			>
 				<option value="">no: one person does it</option>
 				{#each people as q (q.key)}<option value="question {q.key}">each in {q.label}</option>{/each}
-				{#each editor.portfolio.teams as team (team.key)}<option value="team {team.key}"
+				{#each editor.materials.teams as team (team.key)}<option value="team {team.key}"
 						>all of {team.name}</option
 					>{/each}
 			</select>

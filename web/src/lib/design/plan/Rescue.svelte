@@ -30,7 +30,7 @@
 			data-field="rescue-team"
 		>
 			<option value="">its own team</option>
-			{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
+			{#each editor.materials.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
 		</select>
 	</Field>
 	<Field label="To be going again within" hint="Working time from being stuck, such as 4h.">

@@ -10,7 +10,7 @@
 
 	let { task, place }: { task: Schema['PlanTask']; place: string } = $props();
 	const editor = getEditor();
-	const action = $derived(actionType(editor.portfolio.connectors, task.action));
+	const action = $derived(actionType(editor.materials.connectors, task.action));
 	const now = $derived(
 		[
 			task.mustDos?.length && `${task.mustDos.length} to tick`,

@@ -24,7 +24,7 @@
 			<Field label="Goes to">
 				<select class="select" bind:value={route.team} data-field="route-team">
 					<option value="" disabled>choose</option>
-					{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option
+					{#each editor.materials.teams as team (team.key)}<option value={team.key}>{team.name}</option
 						>{/each}
 				</select>
 			</Field>

@@ -10,7 +10,7 @@
 	const now = $derived(
 		task.rescue
 			? [
-					editor.portfolio.teams.find((t) => t.key === task.rescue?.team)?.name ?? 'its own team',
+					editor.materials.teams.find((t) => t.key === task.rescue?.team)?.name ?? 'its own team',
 					task.rescue.within && `within ${task.rescue.within}`
 				]
 					.filter(Boolean)

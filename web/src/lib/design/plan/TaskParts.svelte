@@ -48,7 +48,7 @@
 			data-field="team"
 		>
 			<option value="" disabled>choose</option>
-			{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
+			{#each editor.materials.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
 		</select>
 	</Field>
 	<Found place="{place}/team" />

@@ -10,7 +10,7 @@
 
 	let { task, place }: { task: Schema['PlanTask']; place: string } = $props();
 	const editor = getEditor();
-	const action = $derived(actionType(editor.portfolio.connectors, task.action));
+	const action = $derived(actionType(editor.materials.connectors, task.action));
 	function setUndo(next: Schema['PlanUndo']) {
 		task.undo = next.action || next.text ? next : undefined;
 	}

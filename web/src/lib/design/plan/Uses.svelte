@@ -11,12 +11,12 @@
 	const editor = getEditor();
 	const poolUse = $derived(!task.pool ? '' : task.pool.adds ? 'adds' : 'takes');
 	function pool(use: string) {
-		const first = editor.portfolio.pools[0]?.key ?? '';
+		const first = editor.materials.pools[0]?.key ?? '';
 		task.pool = use
 			? { pool: task.pool?.pool ?? first, ...(use === 'adds' ? { adds: true } : {}) }
 			: undefined;
 	}
-	const poolName = $derived(editor.portfolio.pools.find((p) => p.key === task.pool?.pool)?.name ?? '');
+	const poolName = $derived(editor.materials.pools.find((p) => p.key === task.pool?.pool)?.name ?? '');
 	const now = $derived(
 		[
 			task.pool && `${task.pool.adds ? 'makes larger' : 'takes from'} ${poolName}`,
@@ -40,7 +40,7 @@
 		{#if task.pool}
 			<Field label="Which">
 				<select class="select" bind:value={task.pool.pool} data-field="which-pool">
-					{#each editor.portfolio.pools as one (one.key)}<option value={one.key}>{one.name}</option>{/each}
+					{#each editor.materials.pools as one (one.key)}<option value={one.key}>{one.name}</option>{/each}
 				</select>
 			</Field>
 		{/if}

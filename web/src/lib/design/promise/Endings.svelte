@@ -37,7 +37,7 @@
 			type="number"
 			min={least}
 			max="250"
-			value={promise[of] ?? editor.portfolio.usual[of]}
+			value={promise[of] ?? editor.materials.usual[of]}
 			oninput={(e) =>
 				Number.isInteger(e.currentTarget.valueAsNumber) && (promise[of] = e.currentTarget.valueAsNumber)}
 		/>
@@ -162,7 +162,7 @@
 		data-field="right-team"
 	>
 		<option value="">the home team of the service</option>
-		{#each editor.portfolio.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
+		{#each editor.materials.teams as team (team.key)}<option value={team.key}>{team.name}</option>{/each}
 	</select>
 </Field>
 <Found place="/promise/right/team" />

@@ -10,10 +10,10 @@
 	type Kind = Schema['MessageText']['kind'];
 	/** Kinds of message that have no words of the offering's own yet. */
 	const others = $derived(
-		editor.portfolio.messages.filter((m) => !promise.messages?.some((t) => t.kind === m.key))
+		editor.materials.messages.filter((m) => !promise.messages?.some((t) => t.kind === m.key))
 	);
 	function write(kind: Kind) {
-		const usual = editor.portfolio.messages.find((m) => m.key === kind);
+		const usual = editor.materials.messages.find((m) => m.key === kind);
 		const text = { kind, subject: usual?.subject ?? '', body: usual?.body ?? '' };
 		promise.messages = [...(promise.messages ?? []), text];
 	}
@@ -23,7 +23,7 @@
 {#each promise.messages ?? [] as text, i (text.kind)}
 	<div class="own">
 		<div class="head">
-			<strong>{editor.portfolio.messages.find((m) => m.key === text.kind)?.name}</strong>
+			<strong>{editor.materials.messages.find((m) => m.key === text.kind)?.name}</strong>
 			<button
 				class="btn quiet small"
 				onclick={() => editor.remove('The text', () => promise.messages?.splice(i, 1))}>Remove</button
@@ -31,7 +31,7 @@
 		</div>
 		<MessageText
 			{text}
-			names={editor.portfolio.placeholders}
+			names={editor.materials.placeholders}
 			onchange={(next) => promise.messages && (promise.messages[i] = next)}
 		/>
 		<Found place="/promise/messages/{i}" />

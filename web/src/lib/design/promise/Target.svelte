@@ -146,7 +146,7 @@
 				data-field="target-calendar"
 			>
 				<option value="">the calendar above</option>
-				{#each editor.portfolio.calendars as calendar (calendar.key)}
+				{#each editor.materials.calendars as calendar (calendar.key)}
 					<option value={calendar.key}>{calendar.name}</option>
 				{/each}
 			</select>

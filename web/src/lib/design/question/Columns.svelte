@@ -7,7 +7,7 @@
 
 	let { question, place }: { question: Schema['FormQuestion']; place: string } = $props();
 	const editor = getEditor();
-	const kinds = editor.portfolio.kinds;
+	const kinds = editor.materials.kinds;
 	function addColumn() {
 		question.columns ??= [];
 		const columns = question.columns; // the kept list, not the new one that was given

@@ -11,7 +11,7 @@
 	let { question, column }: { question: Question; column: boolean } = $props();
 	const editor = getEditor();
 	const sections = $derived(editor.document.sections ?? []);
-	const has = (field: keyof Question) => kindHas(editor.portfolio.kinds, question.kind, field);
+	const has = (field: keyof Question) => kindHas(editor.materials.kinds, question.kind, field);
 
 	type TextField = 'short' | 'pattern' | 'example' | 'min' | 'max' | 'step';
 	type NumberField = 'minLength' | 'maxLength' | 'minCount' | 'maxCount' | 'maxSize';

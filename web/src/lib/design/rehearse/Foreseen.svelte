@@ -3,6 +3,7 @@
 	import Table from '$lib/ui/Table.svelte';
 	import type { Schema } from '$lib/api/client';
 	import { minutes, shortDate } from '$lib/words';
+	import { ownOfferings } from '$lib/names.svelte';
 	import { getEditor } from '../editor.svelte';
 	import TeamWeeks from './TeamWeeks.svelte';
 	let { result, asked }: { result: Schema['WorkForesight']; asked: Schema['WorkSeasonAsked'] } = $props();
@@ -23,7 +24,8 @@
 			? 'All that others offer'
 			: key === editor.document.key
 				? editor.document.purpose.name
-				: (editor.portfolio.offerings.find((o) => o.key === key)?.name ?? key);
+				: ownOfferings.of(key);
+	$effect(() => void ownOfferings.know(result.after.promises.map((p) => p.offering)));
 	const promises = $derived(
 		result.after.promises.map((p) => ({
 			...p,

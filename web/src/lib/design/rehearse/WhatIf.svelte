@@ -8,7 +8,7 @@
 	const tasks = $derived((editor.document.plan ?? []).filter((t) => t.kind === 'manual'));
 	const rungs = $derived(editor.document.ladder ?? []);
 
-	const team = (key: string) => editor.portfolio.teams.find((t) => t.key === key)?.name ?? key;
+	const team = (key: string) => editor.materials.teams.find((t) => t.key === key)?.name ?? key;
 	const name = (of: readonly { key: string; name: string }[], key: string) =>
 		of.find((x) => x.key === key)?.name ?? key;
 
@@ -82,7 +82,7 @@
 	{:else}
 		<select class="select" aria-label="Which" bind:value={which} data-field="if-which">
 			<option value="">choose</option>
-			{#each kind === 'people' ? editor.portfolio.teams : kind === 'rung' ? rungs : tasks as one (one.key)}<option
+			{#each kind === 'people' ? editor.materials.teams : kind === 'rung' ? rungs : tasks as one (one.key)}<option
 					value={one.key}>{one.name}</option
 				>{/each}
 		</select>

@@ -1,5 +1,7 @@
 <!-- Design: the portfolio of services and their offerings; a new one begins empty, as a copy or from the set. -->
 <script lang="ts">
+	import { untrack } from 'svelte';
+	import { page } from '$app/state';
 	import { api, unwrap, type Schema } from '$lib/api/client';
 	import MoveCatalog from '$lib/design/MoveCatalog.svelte';
 	import ServiceSheet from '$lib/design/ServiceSheet.svelte';
@@ -9,35 +11,54 @@
 	import Hanging from '$lib/ui/Hanging.svelte';
 	import Trouble from '$lib/ui/Trouble.svelte';
 	import When from '$lib/ui/When.svelte';
+	import More from '$lib/ui/More.svelte';
+	import { Paged } from '$lib/paged.svelte';
+	import { ask } from '$lib/query';
 	import { at } from '$lib/words';
 
 	let { data } = $props();
 	const act = new Act();
 	const portfolio = $derived(data.portfolio);
-	let words = $state('');
-	/** The service that is changed, or that a new one is made. */
-	let changed = $state.raw<Schema['ServiceView'] | 'new' | undefined>();
-	let changedArea = $state.raw<Schema['AreaView'] | undefined>();
+	const offerings = new Paged(
+		() => data.offerings,
+		(after) =>
+			unwrap(api.GET('/api/portfolio/offerings', { params: { query: { words: data.words, after } } }))
+	);
+	let words = $state(untrack(() => data.words));
+	let pause: ReturnType<typeof setTimeout>;
+	function typed() {
+		clearTimeout(pause);
+		pause = setTimeout(() => void ask(page.url, { words: words.trim() }, true), 150);
+	}
+	/** The service or area that is changed, nothing for a service that is made new. */
+	type Sheet = { service?: Schema['ServiceView']; area?: Schema['AreaView']; teams: Schema['Named'][] };
+	let sheet = $state.raw<Sheet | undefined>();
+	const change = async (of: Omit<Sheet, 'teams'>) => {
+		const materials = await act.run(() => unwrap(api.GET('/api/design')));
+		if (materials) sheet = { ...of, teams: materials.teams };
+	};
 	/** A service that is to be found no more, until somebody says yes. */
 	let leaving = $state.raw<{ service: Schema['ServiceView']; place: Place } | undefined>();
 	type Place = Schema['ServiceView']['place'];
 
 	const places = { intended: 'intended', offered: 'offered', ended: 'ended' } as const;
-	const hit = (o: Schema['OfferingLine']) =>
-		words
-			.toLowerCase()
-			.split(/\s+/)
-			.every((w) => `${o.name} ${o.key}`.toLowerCase().includes(w));
+	/** Services come in the order of their offerings: those after the last that was read come with it. */
+	const read = $derived(
+		offerings.next
+			? portfolio.services.findIndex((s) => s.key === offerings.entries.at(-1)?.service) + 1
+			: portfolio.services.length
+	);
 	const services = $derived(
 		portfolio.services
-			.map((one) => ({ one, offerings: portfolio.offerings.filter((o) => o.service === one.key && hit(o)) }))
-			.filter((s) => s.offerings.length > 0 || !words)
+			.slice(0, read)
+			.map((one) => ({ one, offerings: offerings.entries.filter((o) => o.service === one.key) }))
+			.filter((s) => s.offerings.length > 0 || !data.words)
 	);
 
 	const areas = $derived(
 		portfolio.areas
 			.map((area) => ({ area, services: services.filter((s) => s.one.area === area.name) }))
-			.filter((a) => a.services.length > 0 || (a.area.mine && !words))
+			.filter((a) => a.services.length > 0 || (a.area.mine && !data.words && !offerings.next))
 	);
 
 	const setPlace = (service: string, place: Place) =>
@@ -65,6 +86,8 @@
 			<input
 				class="input"
 				bind:value={words}
+				oninput={typed}
+				maxlength="100"
 				placeholder="Find an offering"
 				aria-label="Find an offering"
 				data-field="find"
@@ -81,7 +104,7 @@
 					>{/if}
 				{#if area.mine}<button
 						class="btn quiet small"
-						onclick={() => (changedArea = area)}
+						onclick={() => void change({ area })}
 						data-do="change-area">Change<span class="sr-only">&nbsp;{area.name}</span></button
 					>{/if}
 			</h2>
@@ -105,7 +128,7 @@
 							Publishing needs two of you.{/if}
 						{#if one.mine}<button
 								class="btn quiet small"
-								onclick={() => (changed = one)}
+								onclick={() => void change({ service: one })}
 								data-do="change-{one.key}">Change<span class="sr-only">&nbsp;{one.name}</span></button
 							>{/if}
 					</p>
@@ -127,9 +150,9 @@
 									>{/if}
 							</span>
 							<span class="soft small"
-								>{#if offering.rated}<span data-rated={offering.rated}
-										>{(offering.mean ?? 0).toFixed(1)} of 5, from {offering.rated} ·
-									</span>{/if}<When time={offering.changedAt} /></span
+								>{#if offering.rated}<span class="rated" data-rated={offering.rated}
+										>{(offering.mean ?? 0).toFixed(1)} of 5, from {offering.rated}</span
+									>{/if}<When time={offering.changedAt} /></span
 							>
 						</li>
 					{:else}
@@ -142,16 +165,14 @@
 		{:else}
 			<p class="soft">No offering of yours goes by those words.</p>
 		{/each}
+		{#if offerings.next}<More more={offerings.more} />{/if}
 	</section>
 	<div class="beside">
 		<NewOffering {portfolio} />
-		<button class="btn plain" onclick={() => (changed = 'new')} data-do="new-service">A new service</button>
-		<MoveCatalog {portfolio} />
+		<button class="btn plain" onclick={() => void change({})} data-do="new-service">A new service</button>
+		<MoveCatalog />
 	</div>
 </main>
-{#if changedArea}
-	<ServiceSheet {portfolio} area={changedArea} onclose={() => (changedArea = undefined)} />
-{/if}
 {#if leaving}
 	<Dialog
 		bind:open={() => true, (open) => open || (leaving = undefined)}
@@ -166,12 +187,8 @@
 		</div>
 	</Dialog>
 {/if}
-{#if changed}
-	<ServiceSheet
-		{portfolio}
-		service={changed === 'new' ? undefined : changed}
-		onclose={() => (changed = undefined)}
-	/>
+{#if sheet}
+	<ServiceSheet {portfolio} {...sheet} onclose={() => (sheet = undefined)} />
 {/if}
 
 <style>
@@ -240,6 +257,9 @@
 		padding: 0.5rem 0;
 		border-bottom: 1px solid var(--line);
 		align-items: baseline;
+	}
+	.rated {
+		display: block;
 	}
 	.offerings a {
 		font-weight: 600;

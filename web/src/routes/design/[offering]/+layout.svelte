@@ -20,7 +20,7 @@
 
 	let { data, children } = $props();
 	const act = new Act();
-	const editor = untrack(() => new Editor(data.opened, data.portfolio));
+	const editor = untrack(() => new Editor(data.opened, data.materials));
 	setEditor(() => editor);
 	const trial = new Trial(editor);
 	setTrial(trial);
