@@ -74,7 +74,7 @@ var calls = []call{
 	{"portfolio", "falkenau", "/api/portfolio", other},
 	{"offerings in it", "falkenau", "/api/portfolio/offerings", list},
 	{"materials of Design", "falkenau", "/api/design", other},
-	{"cost centres", "sarmento", "/api/cost-centres?words=01", list},
+	{"cost centres", "sarmento", "/api/cost-centres?words=cc-1", list},
 	{"measure", "falkenau", "/api/measure", other},
 }
 

@@ -23,7 +23,7 @@ const lists = new Set(
 		' '
 	)
 );
-const offered = new Set('offerings picks search design bundles hanging moving-in slip'.split(' '));
+const offered = new Set('offerings picks search design portfolio bundles hanging moving-in slip'.split(' '));
 
 /** Whether what was read from an address may be otherwise after a change. */
 export function touches({ pathname, search }: { pathname: string; search: string }, change: Change): boolean {
