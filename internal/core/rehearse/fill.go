@@ -206,6 +206,10 @@ func (f *filler) places(kind form.Kind) []string {
 		}
 	case form.Location:
 		all = append(company.LocationNames(), company.Locations()...)
+	case form.Centre:
+		for _, c := range company.CostCentres() {
+			all = append(all, c.Key)
+		}
 	}
 	return all[:min(len(all), mostPersons)]
 }

@@ -149,6 +149,7 @@ test.each<[Change['kind'], string, boolean]>([
 	['message', '/api/requests', false],
 	['catalog', '/api/offerings', true],
 	['catalog', '/api/design/o', true],
+	['catalog', '/api/portfolio/offerings', true],
 	['catalog', '/api/requests', false],
 	['calendar', '/api/requests', true],
 	['company', '/elsewhere', false]
