@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"heptad/internal/core/form"
+	"heptad/internal/core/people"
 	"heptad/internal/core/price"
 	"heptad/internal/core/rule"
 )
@@ -89,7 +90,25 @@ func (r *reader) ofQuestion(q form.Question, compare, values string) (rule.Compa
 		return compared(q.Key, compare, "money", values, nil)
 	case form.Date:
 		return compared(q.Key, compare, "date", values, nil)
-	case form.Text, form.LongText, form.Team, form.Location, form.Centre:
+	case form.Team:
+		return compared(q.Key, compare, "text", values, func(value string) (string, bool) {
+			t, ok := r.team(value)
+			return t.Key, ok
+		})
+	case form.Location:
+		return compared(q.Key, compare, "text", values, func(value string) (string, bool) {
+			l, ok := r.Company.Location(value)
+			return l.Name, ok
+		})
+	case form.Centre:
+		return compared(q.Key, compare, "text", values, func(value string) (string, bool) {
+			if c, ok := r.Company.CostCentre(value); ok {
+				return c.Key, true
+			}
+			c, ok := named(r.Company.CostCentres(), value, func(c people.CostCentre) string { return c.Name })
+			return c.Key, ok
+		})
+	case form.Text, form.LongText:
 		return compared(q.Key, compare, "text", values, nil)
 	}
 	if compare == "answered" || compare == "unanswered" {

@@ -2,6 +2,7 @@ package lines_test
 
 import (
 	"encoding/json"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -9,8 +10,10 @@ import (
 
 	"heptad/internal/core/coretest"
 	"heptad/internal/core/finding"
+	"heptad/internal/core/form"
 	"heptad/internal/core/lines"
 	"heptad/internal/core/offering"
+	"heptad/internal/core/people"
 )
 
 func around(d offering.Document) lines.Around {
@@ -77,6 +80,92 @@ func TestLines(t *testing.T) {
 		assert.Equal(t, c.part, part(t, read[0]), c.line)
 		assert.Equal(t, c.word, read[0].Words, c.line)
 		assert.Equal(t, c.part == "", len(read[0].Problems) > 0, "%s: %v", c.line, read[0].Problems)
+	}
+}
+
+// harbour is the badge with a question of each kind that a condition can be about, in the small
+// company with a few places and cost centres.
+func harbour() lines.Around {
+	d := coretest.Badge()
+	for key, kind := range map[string]form.Kind{
+		"ship": form.Text, "crew": form.Number, "budget": form.Money, "sails": form.DateTime, "urgent": form.YesNo, "mate": form.Person, "shift": form.Team, "berth": form.Location, "payer": form.Centre,
+	} {
+		d.Questions = append(d.Questions, form.Question{Key: key, Kind: kind, Label: strings.ToUpper(key[:1]) + key[1:]})
+	}
+	company := coretest.Company()
+	records := company.Directory.Records()
+	records.Locations = []people.Location{{Name: "Tower Quay"}, {Name: "MV Grey Heron"}}
+	records.CostCentres = []people.CostCentre{{Key: "CC-4100", Name: "MV Tern Dancer"}, {Key: "CC-4110", Name: "MV Grey Heron"}}
+	return lines.Around{Document: d, Company: people.NewDirectory(records), Connectors: company.Connectors}
+}
+
+// Each way to compare, on each kind of question, as a rule.
+func TestConditions(t *testing.T) {
+	for condition, want := range map[string]string{
+		"Port is Maravel":                     `answers.port == "maravel"`,
+		"Port is not Maravel":                 `answers.port != "maravel"`,
+		"Port has no Maravel":                 `answers.port != "maravel"`,
+		"Port is one of Maravel or Sankt Orm": `answers.port in ["maravel", "orm"]`,
+		"Port is none of Maravel; Sankt Orm":  `!(answers.port in ["maravel", "orm"])`,
+		"Zones has Fuel dock or Offices":      `answers.zones.exists(x, x in ["fuel", "office"])`,
+		"Zones has none of Fuel dock":         `!answers.zones.exists(x, x in ["fuel"])`,
+		"Zones is empty":                      `!has(answers.zones)`,
+		"Reason is answered":                  `has(answers.reason)`,
+		"Badge has Fob":                       `answers.badge.exists(x, x.item in ["fob"])`,
+		"Badge has no Card":                   `!answers.badge.exists(x, x.item in ["card"])`,
+		"Ship is Heron":                       `answers.ship == "Heron"`,
+		"Ship is one of Heron or “Tern”":      `answers.ship in ["Heron", "Tern"]`,
+		"Crew is at least 3":                  `answers.crew >= 3`,
+		"Crew is less than 12":                `answers.crew < 12`,
+		"Budget is more than 500":             `answers.budget > money("500")`,
+		"Budget is at most 20":                `answers.budget <= money("20")`,
+		"Start is before 2027-04-01":          `answers.start < date("2027-04-01")`,
+		"Start is not before today":           `answers.start >= today`,
+		"Sails is answered":                   `has(answers.sails)`,
+		"Urgent is yes":                       `answers.urgent == true`,
+		"Urgent is no":                        `answers.urgent == false`,
+		"Mate is empty":                       `!has(answers.mate)`,
+		"Shift is Keys & Badges":              `answers.shift == "keys"`,
+		"Shift is not crew":                   `answers.shift != "crew"`,
+		"Berth is tower quay":                 `answers.berth == "Tower Quay"`,
+		"Payer is MV Tern Dancer":             `answers.payer == "CC-4100"`,
+		"Payer is CC-4110 or MV Tern":         `answers.payer in ["CC-4110", "CC-4100"]`,
+		"department is Fleet":                 `asker.department == "Fleet"`,
+		"place is not Tower Quay":             `asker.location != "Tower Quay"`,
+		"cost a month is at least 50":         `cost.monthly >= money("50")`,
+		"cost is more than 9 and Crew is 2":   `cost.firstYear > money("9") && answers.crew == 2`,
+	} {
+		read := lines.Read(lines.Ladder, "line manager, when "+condition, harbour())
+		require.Len(t, read, 1, condition)
+		if assert.Empty(t, read[0].Problems, condition) {
+			assert.Equal(t, want, read[0].Rung.When, condition)
+			around := harbour()
+			around.Document.Ladder = append(around.Document.Ladder, *read[0].Rung)
+			_, findings := offering.Compile(around.Document, 1, offering.Company{Directory: around.Company, Connectors: around.Connectors})
+			assert.False(t, findings.HasErrors(), "%s: %v", condition, findings)
+		}
+	}
+	for condition, says := range map[string]string{
+		"Mate is Ilse Brandvik":   `"Mate" can only be answered or empty here.`,
+		"Sails is after noon":     `"Sails" can only be answered or empty here.`,
+		"Shift is Sailors":        `"Sailors" cannot be chosen there.`,
+		"Berth is the moon":       `"the moon" cannot be chosen there.`,
+		"Payer is MV":             `"MV" cannot be chosen there.`,
+		"Urgent is perhaps":       `"perhaps" cannot be chosen there.`,
+		"Badge is more than Fob":  "These cannot be compared so.",
+		"Ship has Heron":          "These cannot be compared so.",
+		"Reason is answered well": `"well" is too much here.`,
+		`Ship is ""`:              "It is not said with what to compare.",
+		"Tide is high":            `No question goes by "Tide", and no fact such as cost or department.`,
+		"Zones":                   "Write a condition such as",
+		"is 5":                    "Write a condition such as",
+	} {
+		read := lines.Read(lines.Ladder, "line manager, when "+condition, harbour())
+		require.Len(t, read, 1, condition)
+		if assert.NotEmpty(t, read[0].Problems, condition) {
+			assert.Contains(t, read[0].Problems[0].Sentence, says, condition)
+		}
+		assert.Nil(t, read[0].Rung, "nothing is half made")
 	}
 }
 

@@ -40,7 +40,7 @@
 			plan: [],
 			promise: { zone: 'UTC' }
 		};
-		materials = $derived({ facts: all.facts, sorts: all.sorts, kinds: [] });
+		materials = $derived({ facts: all.facts, sorts: all.sorts, kinds: [], teams: [] });
 		forming = $state(0);
 		known = $state.raw(
 			untrack(() => (sentence && bundle ? { [bundle.rule]: sentence } : {})) as Record<

@@ -257,7 +257,7 @@ export const getEditor = () => (getContext(key) as () => Editor)();
 
 /** What a rule is written with: the offering on the desk, or a bundle. */
 export type Rules = Pick<Editor, 'document' | 'sentence' | 'reads' | 'apart' | 'forming'> & {
-	materials: Pick<Schema['MaterialsBody'], 'facts' | 'sorts' | 'kinds'>;
+	materials: Pick<Schema['MaterialsBody'], 'facts' | 'sorts' | 'kinds' | 'teams'>;
 };
 export const setRules = (rules: () => Rules) => setContext(key, rules);
 export const getRules = () => (getContext(key) as () => Rules)();

@@ -35,6 +35,7 @@ export const sameSort = (a: Fact, b: Fact) =>
 const ofQuestion = (
 	q: Question,
 	items: Schema['PriceItem'][],
+	materials: Rules['materials'],
 	sort: Sort,
 	prefix = '',
 	group = 'Questions'
@@ -43,11 +44,22 @@ const ofQuestion = (
 	label: q.label || q.key,
 	group,
 	sort,
-	choices:
-		q.kind === 'items'
-			? items.filter((i) => q.items?.includes(i.key)).map((i) => ({ key: i.key, label: i.name }))
-			: q.choices?.map((c) => ({ key: c.key, label: c.label }))
+	choices: choicesOf(q, items, materials),
+	found: q.kind === 'costCentre' ? costCentres : undefined
 });
+
+function choicesOf(q: Question, items: Schema['PriceItem'][], materials: Rules['materials']) {
+	switch (q.kind) {
+		case 'items':
+			return items.filter((i) => q.items?.includes(i.key)).map((i) => ({ key: i.key, label: i.name }));
+		case 'team':
+			return materials.teams.map((t) => ({ key: t.key, label: t.name }));
+		case 'location':
+			return same(materials.facts.places);
+		default:
+			return q.choices?.map((c) => ({ key: c.key, label: c.label }));
+	}
+}
 
 /** All the rules of a question, those of its columns too. */
 const rulesOf = (q: Question): string =>
@@ -105,7 +117,7 @@ export function factsAt(
 		if (column) {
 			const circle = about ? [] : dependants(column.key, question?.columns ?? [], 'row');
 			for (const c of question?.columns ?? []) {
-				const fact = ofQuestion(c, document.items.list, sortOf(c), 'row.', 'This row');
+				const fact = ofQuestion(c, document.items.list, materials, sortOf(c), 'row.', 'This row');
 				facts.push({
 					...fact,
 					barred: c === column && !about ? 'it is this column' : reads(circle, c.key, column)
@@ -116,7 +128,7 @@ export function factsAt(
 		for (const q of document.questions)
 			if (q.kind !== 'statement') {
 				const barred = q === question && !about ? 'it is this question' : reads(circle, q.key, question);
-				facts.push({ ...ofQuestion(q, document.items.list, sortOf(q)), barred });
+				facts.push({ ...ofQuestion(q, document.items.list, materials, sortOf(q)), barred });
 			}
 	}
 	const people = steps[0] === 'audience' && steps[1] !== 'for' ? ['asker'] : ['asker', 'beneficiary'];
