@@ -67,18 +67,13 @@ func (p Price) Part(centre string) Share {
 
 // OfParts is what some cost centres bear, without the lines it comes from.
 func (p Price) OfParts(centres []string) Price {
-	out := Price{Lines: []Line{}, Shares: []Share{}, Months: p.Months}
-	first := true
+	nothing := money.Zero(p.Once.Currency())
+	out := Price{Lines: []Line{}, Once: nothing, Monthly: nothing, Yearly: nothing, Shares: []Share{}, Months: p.Months}
 	for _, s := range p.Shares {
-		switch {
-		case s.Payer != OfCostCentre || !slices.Contains(centres, s.Name):
-			continue
-		case first:
-			out.Once, out.Monthly, out.Yearly, first = s.Once, s.Monthly, s.Yearly, false
-		default:
+		if s.Payer == OfCostCentre && slices.Contains(centres, s.Name) {
 			out.Once, out.Monthly, out.Yearly = sum(out.Once, s.Once), sum(out.Monthly, s.Monthly), sum(out.Yearly, s.Yearly)
+			out.Shares = append(out.Shares, s)
 		}
-		out.Shares = append(out.Shares, s)
 	}
 	out.FirstYear = out.Part("").Over(12)
 	if p.Term != nil {

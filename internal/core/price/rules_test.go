@@ -359,3 +359,38 @@ func TestTotalsAndSharesAddUp(t *testing.T) {
 		assert.Equal(t, p.Once.Minor()+12*p.Monthly.Minor()+p.Yearly.Minor(), p.FirstYear.Minor())
 	})
 }
+
+// Worked by hand: what some of the cost centres bear, over a year and over a term of 13 months,
+// in which a yearly price falls due twice.
+func TestWhatSomeCentresBear(t *testing.T) {
+	list := tablet()
+	list.Term = &price.Term{Months: 13}
+	list.CostCentres = &price.CostCentres{Question: "split", Centre: "centre", Percent: "percent"}
+	list.Company = &price.Company{Percent: "100", Once: "300.00"} // 100.00 of 400.00 are their own
+	catalog := price.Compile(list, form(t), &finding.List{})
+	whole, err := catalog.Of([]price.Pick{{Item: "tablet", Quantity: 1}, {Item: "plan", Quantity: 1}, {Item: "chart", Quantity: 2}}, answers(rule.Record{"split": split("CC-1", 25.0, "CC-2", 75.0)}))
+	require.NoError(t, err)
+	for _, c := range []struct {
+		centres                               []string
+		once, monthly, yearly, firstYear, all string
+		shares                                int
+	}{
+		{[]string{"CC-1"}, "75.00", "7.75", "51.66", "219.66", "279.07", 1},
+		{[]string{"CC-2", "CC-9"}, "225.00", "23.25", "154.98", "658.98", "837.21", 1},
+		{[]string{"CC-1", "CC-2"}, "300.00", "31.00", "206.64", "878.64", "1116.28", 2},
+		{[]string{"CC-9"}, "0.00", "0.00", "0.00", "0.00", "0.00", 0},
+		{nil, "0.00", "0.00", "0.00", "0.00", "0.00", 0},
+	} {
+		p := whole.OfParts(c.centres)
+		require.NotNil(t, p.Term, c.centres)
+		assert.Equal(t, []string{c.once, c.monthly, c.yearly, c.firstYear, c.all}, []string{p.Once.Decimal(), p.Monthly.Decimal(), p.Yearly.Decimal(), p.FirstYear.Decimal(), p.Term.Decimal()}, c.centres)
+		assert.Len(t, p.Shares, c.shares)
+		assert.Empty(t, p.Lines, "whose lines they are nobody can tell")
+		for _, s := range p.Shares {
+			assert.Contains(t, c.centres, s.Name)
+			assert.Equal(t, s, p.Part(s.Name))
+		}
+	}
+	assert.Zero(t, whole.Part("CC-9"))
+	assert.Equal(t, whole.Once, whole.Part("").Once)
+}
