@@ -24,7 +24,7 @@ const (
 	mostChange  = 100 * time.Millisecond
 	mostAbsence = 50 * time.Millisecond
 	mostStale   = time.Second // for 95 of 100 of those it concerns
-	measures    = 5           // how often each is measured; the median counts
+	measures    = 11          // how often each is measured; the median counts
 )
 
 // Crowd is what a change costs while a thousand tabs listen.

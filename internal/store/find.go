@@ -99,7 +99,7 @@ func match(terms [][]string) string {
 
 // Find lists requests that a person may see all of, or has a task in: first what
 // is under way, the most pressed first, then what is closed, the last sent first.
-// What words find is looked up in their index, and sight is asked of that only.
+// Words of what is closed are looked up in their index, and sight is asked of that only.
 func (s *Store) Find(ctx context.Context, by Sight, w Wanted) (Found, error) {
 	phase, after, _ := strings.Cut(w.After, ".")
 	at, _ := strconv.ParseInt(after, 10, 64) // what cannot be read begins anew

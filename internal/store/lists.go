@@ -106,15 +106,15 @@ var Groups = []Group{ForReader, ForDecision, ForWork, ForAsker, ForUndoing, ForN
 // mine are the requests under way that a person has asked, without those on a slip, those
 // for them that they may see, and those they follow, with their groups.
 var mine = `WITH own AS (
-		SELECT id FROM requests INDEXED BY requests_asker_open WHERE asker = ?1 AND status <> ` + closed + `
-		UNION SELECT id FROM requests INDEXED BY requests_beneficiary_open WHERE beneficiary = ?1 AND beneficiary IS NOT NULL AND status <> ` + closed + `
-		UNION SELECT w.request FROM followers w JOIN requests r ON r.id = w.request WHERE w.person = ?1 AND r.status <> ` + closed + `),
+		SELECT rowid AS row FROM requests INDEXED BY requests_asker_open WHERE asker = ?1 AND status <> ` + closed + `
+		UNION SELECT rowid FROM requests INDEXED BY requests_beneficiary_open WHERE beneficiary = ?1 AND beneficiary IS NOT NULL AND status <> ` + closed + `
+		UNION SELECT r.rowid FROM followers w JOIN requests r ON r.id = w.request WHERE w.person = ?1 AND r.status <> ` + closed + `),
 	mine AS (SELECT r.*, CASE
 		WHEN r.asker = ?1 AND r.` + withAsker + ` OR r.beneficiary = ?1 AND r.` + withSide + ` THEN 0
 		WHEN r.status = ` + text(request.Deciding) + ` THEN 1
 		WHEN r.status = ` + text(request.Delivering) + ` THEN 2
 		WHEN r.` + withAsker + ` THEN 3 ELSE 4 END AS rank
-	FROM own JOIN requests r ON r.id = own.id WHERE NOT (r.status = ` + draft + ` AND r.slip <> ''))`
+	FROM own JOIN requests r ON r.rowid = own.row WHERE NOT (r.status = ` + draft + ` AND r.slip <> ''))`
 
 // Mine says which of a person's requests are listed, and how.
 type Mine struct {
@@ -167,23 +167,27 @@ func (v *values) add(value any) string {
 
 // ownOpen lists what is under way.
 func (r ofRequests) ownOpen(ctx context.Context, person string, m Mine) (rows []listRow, err error) {
-	by := fmt.Sprintf("%d - m.changed_at", never)
+	const forecast, names = " LEFT JOIN forecasts f ON f.request = m.id", " JOIN people p ON p.id = m.asker LEFT JOIN people b ON b.id = m.beneficiary"
+	by, of := fmt.Sprintf("%d - m.changed_at", never), ""
 	switch m.Sort {
 	case "likely":
-		by = fmt.Sprintf("coalesce(nullif(f.likely_at, 0), %d)", never)
+		by, of = fmt.Sprintf("coalesce(nullif(f.likely_at, 0), %d)", never), forecast
 	case "due":
-		by = fmt.Sprintf("coalesce(nullif(f.due_at, 0), %d)", never)
+		by, of = fmt.Sprintf("coalesce(nullif(f.due_at, 0), %d)", never), forecast
 	case "sent":
 		by = "m.sent_at"
 	}
+	words := strings.Fields(m.Words)
+	if len(words) > 0 {
+		of += names
+	}
 	since, id := m.after()
 	args := values{person, since, id, m.Limit}
-	query := mine + fmt.Sprintf(`, page AS (SELECT id, key, since FROM (SELECT m.id, m.rank AS key, m.rank * %d + %s AS since
-		FROM mine m JOIN people p ON p.id = m.asker LEFT JOIN people b ON b.id = m.beneficiary LEFT JOIN forecasts f ON f.request = m.id WHERE TRUE`, perGroup, by)
+	query := mine + fmt.Sprintf(`, page AS (SELECT id, key, since FROM (SELECT m.id, m.rank AS key, m.rank * %d + %s AS since FROM mine m%s WHERE TRUE`, perGroup, by, of)
 	if m.Group != "" {
 		query += " AND m.rank = " + args.add(slices.Index(Groups, m.Group))
 	}
-	for _, word := range strings.Fields(m.Words) {
+	for _, word := range words {
 		query += ` AND (m.title || ' ' || coalesce(m.reference, '') || ' ' || p.name || ' ' || coalesce(b.name, '')) LIKE ` + args.add("%"+likeEscape.Replace(word)+"%") + ` ESCAPE '\'`
 	}
 	query += `) WHERE since > ?2 OR (since = ?2 AND id || '/' || key > ?3) ORDER BY since, id LIMIT ?4)

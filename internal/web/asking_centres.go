@@ -14,7 +14,7 @@ const centresShown = 50
 // costCentres finds cost centres of the company, of which there can be thousands.
 func (h asking) costCentres(_ context.Context, in *struct {
 	Words string   `query:"words" maxLength:"100" doc:"Parts of the key or the name"`
-	Keys  []string `query:"keys" maxItems:"50" doc:"Only these"`
+	Keys  []string `query:"keys,explode" maxItems:"50" doc:"Only these"`
 }) (*body[listOf[Named]], error) {
 	company, out := h.Office.Company(), listOf[Named]{Entries: []Named{}}
 	if len(in.Keys) > 0 {

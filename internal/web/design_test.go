@@ -156,6 +156,18 @@ func TestSurveyAndLookUp(t *testing.T) {
 	require.Len(t, people.Entries, 1)
 }
 
+// Of each new service of a catalog it is said whose home it is, of several at once.
+func TestSeveralNewServices(t *testing.T) {
+	s := serve(t)
+	get[struct{}](t, s.as("falkenau"), "POST", "/api/catalog?home=boats:keys-badges&home=tents:premises-crew&owner=tents:ekvall&owner=boats:abelsen",
+		`{"format":"heptad/catalog/1","services":[{"key":"boats","name":"Boats","area":"Facilities","place":"offered"},{"key":"tents","name":"Tents","area":"Facilities","place":"offered"}],"shared":[],"offerings":[]}`)
+	for key, want := range map[string][]string{"boats": {"keys-badges", demo.ID("abelsen")}, "tents": {"premises-crew", demo.ID("ekvall")}} {
+		service, ok := s.Company().Service(key)
+		assert.True(t, ok, key)
+		assert.Equal(t, want, []string{service.Home, service.Owner}, key)
+	}
+}
+
 // Cost centres are found by their keys and names, some at a time.
 func TestCostCentres(t *testing.T) {
 	s := serve(t)
@@ -168,7 +180,7 @@ func TestCostCentres(t *testing.T) {
 	assert.Len(t, find(""), 30)
 	assert.Equal(t, []named{{"CC-4100", "MV Tern Dancer"}}, find("words=tern"))
 	assert.Equal(t, []named{{"CC-4100", "MV Tern Dancer"}, {"CC-4110", "MV Grey Heron"}, {"CC-4120", "MV Saltmarsh"}}, find("words=cc-41+MV"))
-	assert.Equal(t, []named{{"CC-1000", "Board"}}, find("keys=CC-1000,CC-0000&words=tern"), "by key, and words do not count")
+	assert.Equal(t, []named{{"CC-1000", "Board"}, {"CC-4110", "MV Grey Heron"}}, find("keys=CC-1000&keys=CC-0000&keys=CC-4110&words=tern"), "by key, and words do not count")
 	assert.Empty(t, find("words=zzz"))
 }
 

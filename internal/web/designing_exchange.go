@@ -44,8 +44,8 @@ type incoming struct {
 func (h designing) importCatalog(ctx context.Context, in *struct {
 	Preview bool     `query:"preview" doc:"Only tell what would happen"`
 	Publish bool     `query:"publish" doc:"Publish what has neither errors nor warnings"`
-	Home    []string `query:"home" maxItems:"100" doc:"Of services that are new here: key, colon, key of the team that is home to it"`
-	Owner   []string `query:"owner" maxItems:"100" doc:"Of services that are new here: key, colon, login; the reader when left out"`
+	Home    []string `query:"home,explode" maxItems:"100" doc:"Of services that are new here: key, colon, key of the team that is home to it"`
+	Owner   []string `query:"owner,explode" maxItems:"100" doc:"Of services that are new here: key, colon, login; the reader when left out"`
 	RawBody []byte   `contentType:"application/octet-stream"`
 }) (*body[importedBody], error) {
 	c, err := parseCatalog(in.RawBody)

@@ -84,7 +84,7 @@ func (h designing) portfolio(ctx context.Context, _ *none) (*body[portfolioBody]
 func (h designing) offerings(ctx context.Context, in *struct {
 	Words string   `query:"words" maxLength:"100" doc:"Parts of a name"`
 	Asked bool     `query:"asked" doc:"Only what can be asked for"`
-	Keys  []string `query:"keys" maxItems:"50" doc:"Only these"`
+	Keys  []string `query:"keys,explode" maxItems:"50" doc:"Only these"`
 	After string   `query:"after" maxLength:"400" doc:"What the page before gave as next"`
 	Limit int      `query:"limit" minimum:"1" maximum:"100" default:"50"`
 }) (*body[listOf[offeringLine]], error) {

@@ -42,10 +42,13 @@ export const costCentres = new Names(
 
 const designed = (asked: boolean) =>
 	new Names(
-		(query) => unwrap(api.GET('/api/portfolio/offerings', { params: { query: { ...query, asked } } })),
+		(query) =>
+			unwrap(
+				api.GET('/api/portfolio/offerings', { params: { query: { ...query, asked: asked && !query.keys } } })
+			),
 		(o) => o.name || 'Without a name'
 	);
 /** Offerings that one designs. */
 export const ownOfferings = designed(false);
-/** Those of them that can be asked for. */
+/** Those of them that can be asked for; by their keys, what has ended, too. */
 export const askedOfferings = designed(true);

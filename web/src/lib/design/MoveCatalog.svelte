@@ -17,8 +17,8 @@
 	async function bring(preview: boolean) {
 		const from = file;
 		if (!from) return;
-		const got = await act.run(() =>
-			unwrap(
+		const got = await act.run(async () => {
+			const got = await unwrap(
 				api.POST('/api/catalog', {
 					params: {
 						query: {
@@ -32,9 +32,10 @@
 					bodySerializer: (b) => b as unknown as File,
 					headers: { 'Content-Type': 'application/octet-stream' }
 				})
-			)
-		);
-		if (got?.services.length && !teams.length) teams = (await unwrap(api.GET('/api/design'))).teams;
+			);
+			if (got.services.length && !teams.length) teams = (await unwrap(api.GET('/api/design'))).teams;
+			return got;
+		});
 		incoming = got?.entries;
 		if (got && preview) fresh = got.services.map((s) => fresh.find((known) => known.key === s.key) ?? s);
 		brought = !preview && Boolean(got);
