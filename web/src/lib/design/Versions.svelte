@@ -112,7 +112,7 @@
 				value={successor}
 				without={[editor.document.key]}
 				label="What takes its place"
-				control={{ id: 'successor', 'data-field': 'successor' }}
+				control={{ id: 'successor', 'data-field': 'successor', placeholder: 'nothing; begin to type' }}
 				onkey={(key) => (successor = key ?? '')}
 			/>
 		{/if}
@@ -148,6 +148,9 @@
 		gap: 0.5rem;
 		align-items: center;
 		margin-top: 0.6rem;
+	}
+	.line :global(.picker) {
+		flex: 0 1 16rem;
 	}
 	.select {
 		width: auto;
