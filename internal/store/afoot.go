@@ -18,9 +18,11 @@ import (
 // and asked of as a whole, so that they stand in memory. They are read from the file when
 // they are first asked for; each transaction reads those that it wrote again.
 type afoot struct {
-	kept sync.Mutex // held from before a transaction is kept until what it wrote is read here
-	mu   sync.RWMutex
-	rows map[string]*underway // by ID; nil until they are read
+	kept  sync.Mutex // held from before a transaction is kept until what it wrote is read here
+	mu    sync.RWMutex
+	rows  map[string]*underway // by ID; nil until they are read
+	slots []int                // that are free again
+	names []string             // of all services that any was of: their keys
 
 	// By who may see them: those of a service, those with a task of a team, and those that a
 	// person asked for, has or follows.
@@ -43,6 +45,12 @@ func (a *afoot) places(u *underway, do func(of map[string][]*underway, key strin
 
 // put adds a request; take takes one out, if it is there.
 func (a *afoot) put(u *underway) {
+	if u.slot = len(a.rows); len(a.slots) > 0 {
+		u.slot, a.slots = a.slots[len(a.slots)-1], a.slots[:len(a.slots)-1]
+	}
+	if u.service = slices.Index(a.names, u.Service); u.service < 0 {
+		u.service, a.names = len(a.names), append(a.names, u.Service)
+	}
 	a.rows[u.ID] = u
 	a.places(u, func(of map[string][]*underway, key string) { of[key] = append(of[key], u) })
 }
@@ -53,6 +61,7 @@ func (a *afoot) take(id string) {
 		return
 	}
 	delete(a.rows, id)
+	a.slots = append(a.slots, u.slot)
 	a.places(u, func(of map[string][]*underway, key string) {
 		all := of[key]
 		last := len(all) - 1
@@ -75,12 +84,13 @@ func (a *afoot) seen(by Sight, do func(u *underway)) {
 			do(u)
 		}
 	}
-	met := map[*underway]bool{}
+	met := make([]uint64, (len(a.rows)+len(a.slots))/64+1) // a bit for each slot
 	some := func(all []*underway) {
 		for _, u := range all {
-			if !whole[u.Service] && !met[u] {
-				met[u] = true
-				do(u)
+			if at, bit := u.slot/64, uint64(1)<<(u.slot%64); met[at]&bit == 0 {
+				if met[at] |= bit; len(whole) == 0 || !whole[u.Service] {
+					do(u)
+				}
 			}
 		}
 	}
@@ -103,6 +113,11 @@ type underway struct {
 	Stuck                           bool     // a task is
 	Teams                           listed   // keys of those with a task in it
 	Followers                       listed   // IDs
+
+	standing int    // place of its standing among all
+	service  int    // place of its service
+	begins   uint64 // marks of how its words begin
+	slot     int    // unlike that of any other that is there
 }
 
 // listed are keys or IDs that SQL has joined; none has a comma.
@@ -115,28 +130,6 @@ func (l *listed) Scan(v any) error {
 		*l = strings.Split(joined, ",")
 	}
 	return nil
-}
-
-// written are the words that it is found by, each after a blank.
-type written string
-
-// Scan reads them.
-func (w *written) Scan(v any) error {
-	*w = ""
-	if words, _ := v.(string); words != "" {
-		*w = written(" " + words)
-	}
-	return nil
-}
-
-// have reports whether of each term any begins one of the words.
-func (w written) have(terms [][]string) bool {
-	for _, any := range terms {
-		if !slices.ContainsFunc(any, func(begins string) bool { return strings.Contains(string(w), begins) }) {
-			return false
-		}
-	}
-	return true
 }
 
 // readUnderway reads those under way: all, or some by their IDs.
@@ -154,6 +147,10 @@ func (r ofRequests) readUnderway(ctx context.Context, ids []string) ([]*underway
 	err := r.all(ctx, &rows, query, args...)
 	for _, u := range rows {
 		u.Standing = standings[u.Status]
+		u.standing = slices.Index(u.Standing.All(), u.Standing)
+		for word := range strings.FieldsSeq(string(u.Words)) {
+			u.begins |= markOf(" " + word)
+		}
 	}
 	return rows, err
 }
@@ -256,30 +253,23 @@ func (s *Store) Overview(ctx context.Context, by Sight) ([]UnderWay, error) {
 		return nil, err
 	}
 	defer done()
-	now, counts := millis(by.Now), map[string]map[Standing]*UnderWay{}
+	standings := Standing("").All()
+	type tally struct{ count, late, stuck int }
+	now, counts := millis(by.Now), make([]tally, len(afoot.names)*len(standings))
 	afoot.seen(by, func(u *underway) {
-		of := counts[u.Service]
-		if of == nil {
-			of = map[Standing]*UnderWay{}
-			counts[u.Service] = of
-		}
-		c := of[u.Standing]
-		if c == nil {
-			c = &UnderWay{Service: u.Service, Standing: u.Standing}
-			of[u.Standing] = c
-		}
-		c.Count++
+		c := &counts[u.service*len(standings)+u.standing]
+		c.count++
 		if u.late(now) {
-			c.Late++
+			c.late++
 		}
 		if u.Stuck {
-			c.Stuck++
+			c.stuck++
 		}
 	})
 	all := []UnderWay{}
-	for _, of := range counts {
-		for _, c := range of {
-			all = append(all, *c)
+	for i, c := range counts {
+		if c.count > 0 {
+			all = append(all, UnderWay{afoot.names[i/len(standings)], standings[i%len(standings)], c.count, c.late, c.stuck})
 		}
 	}
 	slices.SortFunc(all, func(a, b UnderWay) int {
@@ -291,12 +281,7 @@ func (s *Store) Overview(ctx context.Context, by Sight) ([]UnderWay, error) {
 // findOpen gives the IDs of what is wanted and under way, the most pressed first: from so
 // many on, and one more than a page has, if there is one.
 func (s *Store) findOpen(ctx context.Context, by Sight, w Wanted, skip int64) ([]string, error) {
-	terms := make([][]string, len(w.Terms)) // as words are written
-	for i, any := range w.Terms {
-		for _, term := range any {
-			terms[i] = append(terms[i], " "+term)
-		}
-	}
+	terms := wantedOf(w.Terms)
 	afoot, done, err := s.underWay(ctx)
 	if err != nil {
 		return nil, err
@@ -305,7 +290,7 @@ func (s *Store) findOpen(ctx context.Context, by Sight, w Wanted, skip int64) ([
 	now := millis(by.Now)
 	first := firsts[*underway]{most: int(skip) + w.Limit + 1, by: pressed(now)}
 	afoot.seen(by, func(u *underway) {
-		if (w.Service == "" || u.Service == w.Service) && (w.Standing == "" || u.Standing == w.Standing) && (!w.Late || u.late(now)) && (!w.Stuck || u.Stuck) && u.Words.have(terms) {
+		if (w.Service == "" || u.Service == w.Service) && (w.Standing == "" || u.Standing == w.Standing) && (!w.Late || u.late(now)) && (!w.Stuck || u.Stuck) && u.has(terms) {
 			first.add(u)
 		}
 	})
@@ -356,9 +341,16 @@ func (s *Store) HoldsTrue(ctx context.Context) error {
 	if len(kept) != len(afoot.rows) {
 		return fmt.Errorf("%d requests are under way, and %d are known", len(kept), len(afoot.rows))
 	}
-	places := 0
+	places, slots := 0, make([]bool, len(afoot.rows)+len(afoot.slots))
 	for _, row := range kept {
 		known := afoot.rows[row.ID]
+		if known != nil {
+			row.slot, row.service = known.slot, known.service
+			if slots[known.slot] || afoot.names[known.service] != known.Service {
+				return fmt.Errorf("request %s stands where another does", known.ID)
+			}
+			slots[known.slot] = true
+		}
 		if !reflect.DeepEqual(row, known) {
 			return fmt.Errorf("of request %s %+v is kept, and %+v is known", row.ID, row, known)
 		}

@@ -1,6 +1,7 @@
 package store_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 	"unicode"
@@ -9,7 +10,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"heptad/internal/core/request"
 	"heptad/internal/core/search"
+	"heptad/internal/store"
 )
 
 // What is under way is found in memory, and what is closed by SQLite's index: it keeps words
@@ -42,5 +45,14 @@ func TestWordsStayAsTheyWereTakenApart(t *testing.T) {
 	}
 	for r, text := range texts {
 		assert.Equal(t, text, strings.Join(kept[r], " "), "%U %c", r, r)
+	}
+}
+
+// What is under way has a standing, by which it is counted; nothing else has one.
+func TestEveryStatusUnderWayHasAStanding(t *testing.T) {
+	for _, status := range request.Which(func(request.Status) bool { return true }) {
+		standing, has := store.Standings[status]
+		assert.Equal(t, status.UnderWay(), has, status)
+		assert.Equal(t, has, slices.Contains(standing.All(), standing), status)
 	}
 }

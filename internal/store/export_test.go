@@ -56,3 +56,6 @@ func (s *Store) Coming(n int) {
 
 // GoOnLong lets others go on in what is open however long ago it began.
 func (s *Store) GoOnLong() { s.turns.longest = time.Hour }
+
+// Standings are those of the statuses under way.
+var Standings = standings

@@ -106,15 +106,15 @@ var Groups = []Group{ForReader, ForDecision, ForWork, ForAsker, ForUndoing, ForN
 // mine are the requests under way that a person has asked, without those on a slip, those
 // for them that they may see, and those they follow, with their groups.
 var mine = `WITH own AS (
-		SELECT rowid AS row FROM requests INDEXED BY requests_asker_open WHERE asker = ?1 AND status <> ` + closed + `
-		UNION SELECT rowid FROM requests INDEXED BY requests_beneficiary_open WHERE beneficiary = ?1 AND beneficiary IS NOT NULL AND status <> ` + closed + `
-		UNION SELECT r.rowid FROM followers w JOIN requests r ON r.id = w.request WHERE w.person = ?1 AND r.status <> ` + closed + `),
-	mine AS (SELECT r.*, CASE
-		WHEN r.asker = ?1 AND r.` + withAsker + ` OR r.beneficiary = ?1 AND r.` + withSide + ` THEN 0
-		WHEN r.status = ` + text(request.Deciding) + ` THEN 1
-		WHEN r.status = ` + text(request.Delivering) + ` THEN 2
-		WHEN r.` + withAsker + ` THEN 3 ELSE 4 END AS rank
-	FROM own JOIN requests r ON r.rowid = own.row WHERE NOT (r.status = ` + draft + ` AND r.slip <> ''))`
+		SELECT id, asker, beneficiary, status, changed_at, sent_at, slip FROM requests INDEXED BY requests_asker_open WHERE asker = ?1 AND status <> ` + closed + `
+		UNION ALL SELECT id, asker, beneficiary, status, changed_at, sent_at, slip FROM requests INDEXED BY requests_beneficiary_open WHERE beneficiary = ?1 AND beneficiary IS NOT NULL AND status <> ` + closed + ` AND asker <> ?1
+		UNION ALL SELECT r.id, r.asker, r.beneficiary, r.status, r.changed_at, r.sent_at, r.slip FROM followers w JOIN requests r ON r.id = w.request WHERE w.person = ?1 AND r.status <> ` + closed + ` AND r.asker <> ?1 AND r.beneficiary IS NOT ?1),
+	mine AS (SELECT own.*, CASE
+		WHEN asker = ?1 AND ` + withAsker + ` OR beneficiary = ?1 AND ` + withSide + ` THEN 0
+		WHEN status = ` + text(request.Deciding) + ` THEN 1
+		WHEN status = ` + text(request.Delivering) + ` THEN 2
+		WHEN ` + withAsker + ` THEN 3 ELSE 4 END AS rank
+	FROM own WHERE NOT (status = ` + draft + ` AND slip <> ''))`
 
 // Mine says which of a person's requests are listed, and how.
 type Mine struct {
@@ -167,7 +167,7 @@ func (v *values) add(value any) string {
 
 // ownOpen lists what is under way.
 func (r ofRequests) ownOpen(ctx context.Context, person string, m Mine) (rows []listRow, err error) {
-	const forecast, names = " LEFT JOIN forecasts f ON f.request = m.id", " JOIN people p ON p.id = m.asker LEFT JOIN people b ON b.id = m.beneficiary"
+	const forecast, named = " LEFT JOIN forecasts f ON f.request = m.id", " JOIN requests n ON n.id = m.id JOIN people p ON p.id = m.asker LEFT JOIN people b ON b.id = m.beneficiary"
 	by, of := fmt.Sprintf("%d - m.changed_at", never), ""
 	switch m.Sort {
 	case "likely":
@@ -179,7 +179,7 @@ func (r ofRequests) ownOpen(ctx context.Context, person string, m Mine) (rows []
 	}
 	words := strings.Fields(m.Words)
 	if len(words) > 0 {
-		of += names
+		of += named
 	}
 	since, id := m.after()
 	args := values{person, since, id, m.Limit}
@@ -188,7 +188,7 @@ func (r ofRequests) ownOpen(ctx context.Context, person string, m Mine) (rows []
 		query += " AND m.rank = " + args.add(slices.Index(Groups, m.Group))
 	}
 	for _, word := range words {
-		query += ` AND (m.title || ' ' || coalesce(m.reference, '') || ' ' || p.name || ' ' || coalesce(b.name, '')) LIKE ` + args.add("%"+likeEscape.Replace(word)+"%") + ` ESCAPE '\'`
+		query += ` AND (n.title || ' ' || coalesce(n.reference, '') || ' ' || p.name || ' ' || coalesce(b.name, '')) LIKE ` + args.add("%"+likeEscape.Replace(word)+"%") + ` ESCAPE '\'`
 	}
 	query += `) WHERE since > ?2 OR (since = ?2 AND id || '/' || key > ?3) ORDER BY since, id LIMIT ?4)
 		SELECT ` + foreseen + `, page.key, page.since FROM page JOIN requests r ON r.id = page.id LEFT JOIN forecasts f ON f.request = r.id ORDER BY page.since, page.id`
