@@ -371,7 +371,7 @@ func (s *Store) HoldsTrue(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	if !briefs.unchanged() || !passages.unchanged() {
+	if !briefs.unchanged() || !outlooks.unchanged() || !passages.unchanged() {
 		return errors.New("what lists or sheets were given was changed by who was given it")
 	}
 	return nil

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"encoding/json"
 	"reflect"
 	"strings"
 	"sync"
@@ -14,15 +15,20 @@ import (
 // them, and sheets the same of their histories.
 const (
 	briefsKept   = 5_000
+	outlooksKept = 5_000
 	passagesKept = 20_000
 )
 
-// What lists and sheets decoded last, by what is packed. Whoever is given one changes
+// What lists and sheets decoded last, by what is kept. Whoever is given one changes
 // nothing in it.
 var (
-	briefs   = newDecoded(briefsKept, func(text unpacked) (request.State, error) { return decodeState(text) })
-	passages = newDecoded(passagesKept, func(text unpacked) (passage, error) {
-		h := happenedOf(text)
+	briefs   = newDecoded(briefsKept, func(packed []byte) (request.State, error) { return decodeState(unpacked(textOf(packed))) })
+	outlooks = newDecoded(outlooksKept, func(text []byte) (*request.Outlook, error) {
+		o := new(request.Outlook)
+		return o, json.Unmarshal(text, o)
+	})
+	passages = newDecoded(passagesKept, func(packed []byte) (passage, error) {
+		h := happenedOf(unpacked(textOf(packed)))
 		body, err := request.DecodeBody(h.Kind, []byte(h.Body))
 		return passage{strings.Clone(h.Actor), body}, err
 	})
@@ -34,15 +40,15 @@ type passage struct {
 	Body  request.Body
 }
 
-// decoded are packed texts as they were last decoded.
+// decoded is what is kept as it was last decoded.
 type decoded[T any] struct {
-	decode func(text unpacked) (T, error)
+	decode func(kept []byte) (T, error)
 
 	mu   sync.Mutex // guards what follows
 	kept *simplelru.LRU[string, T]
 }
 
-func newDecoded[T any](most int, decode func(text unpacked) (T, error)) *decoded[T] {
+func newDecoded[T any](most int, decode func(kept []byte) (T, error)) *decoded[T] {
 	kept, err := simplelru.NewLRU[string, T](most, nil)
 	if err != nil {
 		panic(err) // only a size below one is an error
@@ -50,18 +56,18 @@ func newDecoded[T any](most int, decode func(text unpacked) (T, error)) *decoded
 	return &decoded[T]{decode: decode, kept: kept}
 }
 
-// of decodes what is packed, unless it was just decoded.
-func (d *decoded[T]) of(packed []byte) (T, error) {
+// of decodes what is kept, unless it was just decoded.
+func (d *decoded[T]) of(kept []byte) (T, error) {
 	d.mu.Lock()
-	is, ok := d.kept.Get(string(packed))
+	is, ok := d.kept.Get(string(kept))
 	d.mu.Unlock()
 	if ok {
 		return is, nil
 	}
-	is, err := d.decode(unpacked(textOf(packed)))
+	is, err := d.decode(kept)
 	if err == nil {
 		d.mu.Lock()
-		d.kept.Add(string(packed), is)
+		d.kept.Add(string(kept), is)
 		d.mu.Unlock()
 	}
 	return is, err
@@ -73,7 +79,7 @@ func (d *decoded[T]) unchanged() bool {
 	defer d.mu.Unlock()
 	for _, key := range d.kept.Keys() {
 		kept, _ := d.kept.Peek(key)
-		if fresh, err := d.decode(unpacked(textOf([]byte(key)))); err != nil || !reflect.DeepEqual(kept, fresh) {
+		if fresh, err := d.decode([]byte(key)); err != nil || !reflect.DeepEqual(kept, fresh) {
 			return false
 		}
 	}

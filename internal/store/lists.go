@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strconv"
@@ -36,7 +35,7 @@ func cursor(ms int64, id string) string { return fmt.Sprintf("%d.%s", ms, id) }
 
 type listRow struct {
 	Brief   []byte // packed
-	Outlook string // empty while it is not worked out
+	Outlook []byte // empty while it is not worked out
 	Key     string // of a rung or a task, where there is one
 	Since   int64
 
@@ -76,8 +75,10 @@ func entriesOf(rows []listRow) []Entry {
 			continue
 		}
 		e := Entry{State: state, Key: r.Key, Next: cursor(r.Since, state.ID+"/"+r.Key)}
-		if o := new(request.Outlook); r.Outlook != "" && json.Unmarshal([]byte(r.Outlook), o) == nil {
-			e.Outlook = o
+		if len(r.Outlook) > 0 {
+			if o, err := outlooks.of(r.Outlook); err == nil {
+				e.Outlook = o
+			}
 		}
 		entries = append(entries, e)
 	}
@@ -219,13 +220,19 @@ func (r ofRequests) ownClosed(ctx context.Context, person string, m Mine, begins
 
 // GroupsOf counts a person's requests by what they wait for.
 func (r ofRequests) GroupsOf(ctx context.Context, person string) (map[Group]int, error) {
-	var rows []struct{ Rank, Count int }
-	if err := r.all(ctx, &rows, mine+" SELECT rank, count(*) AS count FROM mine GROUP BY rank UNION ALL SELECT 5, count FROM closed_counts WHERE person = ?1 AND count > 0", person); err != nil {
+	var of struct { // one row, as each would cost more than it says
+		Ranks  string // a digit for each that is under way
+		Closed int
+	}
+	if err := r.get(ctx, &of, mine+" SELECT coalesce(group_concat(rank, ''), '') AS ranks, coalesce((SELECT count FROM closed_counts WHERE person = ?1), 0) AS closed FROM mine", person); err != nil {
 		return nil, err
 	}
 	counts := map[Group]int{}
-	for _, row := range rows {
-		counts[Groups[row.Rank]] = row.Count
+	for _, rank := range of.Ranks {
+		counts[Groups[rank-'0']]++
+	}
+	if of.Closed > 0 {
+		counts[ForNothing] = of.Closed
 	}
 	return counts, nil
 }
