@@ -101,6 +101,12 @@ func TestWhatThereCanBeMuchOf(t *testing.T) {
 	b.gone("MV Tern Dancer")
 	b.open("/design/place-by-the-water-07/purpose")
 	b.see("Cabin refit")
+
+	b.open("/design/berth-side-parking/audience")
+	b.press(`[data-do=more-people]`)
+	b.until("the next of those who may ask are listed", `document.querySelectorAll('[data-verdict]').length === 60`)
+	b.write(`[aria-label="Find a person"]`, "sarmento")
+	b.until("and by words only those", `document.querySelectorAll('[data-verdict]').length < 5`)
 }
 
 // The catalog goes out as a file, and what comes back is shown before anything

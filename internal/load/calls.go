@@ -17,7 +17,7 @@ import (
 type call struct {
 	name string
 	who  string // login
-	path string
+	path string // {1} and {2} are the parts of what the list before ; leads to first
 	kind kind
 }
 
@@ -65,6 +65,9 @@ var calls = []call{
 	{"find late", "falkenau", "/api/find?late=true", list},
 	{"find stuck", "falkenau", "/api/find?stuck=true", list},
 	{"find, of a team", "marrec", "/api/find?words=badge", list},
+	{"sheet of a request", "sarmento", "/api/requests;/api/requests/{1}", other},
+	{"sheet of a decision", "quist", "/api/decisions;/api/decisions/{1}/{2}", other},
+	{"sheet of a task", "marrec", "/api/tasks;/api/tasks/{1}/{2}", other},
 	{"messages", "quist", "/api/messages", list},
 	{"belongings", "sarmento", "/api/belongings", other},
 	{"desk", "marrec", "/api/desk", other},
@@ -133,6 +136,20 @@ func (p *person) ask(ctx context.Context, method, path, body string) ([]byte, er
 		err = fmt.Errorf("%s %s: %s: %s", method, path, answer.Status, data)
 	}
 	return data, err
+}
+
+// leads is where a path leads that may begin with a list, whose first entry it is then about.
+func (p *person) leads(ctx context.Context, path string) (string, error) {
+	of, rest, about := strings.Cut(path, ";")
+	if !about {
+		return path, nil
+	}
+	answer, err := p.ask(ctx, http.MethodGet, of, "")
+	if err != nil {
+		return "", err
+	}
+	one, two, _ := strings.Cut(field(answer, "first"), "/")
+	return strings.NewReplacer("{1}", one, "{2}", two).Replace(rest), nil
 }
 
 // cost is what one call takes of the server's processor: the median of rounds of several
@@ -225,8 +242,12 @@ func Read(ctx context.Context, dir string, requests int, only, profile string) (
 			}
 			people[one.who] = p
 		}
+		path, err := p.leads(ctx, one.path)
+		if err != nil {
+			return r, err
+		}
 		took, err := cost(ctx, c, func() error {
-			body, err := p.ask(ctx, http.MethodGet, one.path, "")
+			body, err := p.ask(ctx, http.MethodGet, path, "")
 			r.Sizes[one.name] = len(body)
 			return err
 		})

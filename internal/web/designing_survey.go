@@ -16,13 +16,14 @@ import (
 type SurveyInput struct {
 	Words string `query:"words" maxLength:"100" doc:"Of names, departments and places; those who are in and out"`
 	Out   bool   `query:"out" doc:"Those who are out, not those who are in"`
+	After int    `query:"after" minimum:"0" maximum:"1000000" doc:"How many of them were listed before"`
 }
 
 // surveyShown is how many people of a survey are listed.
 const surveyShown = 30
 
 func (in SurveyInput) wanted() audience.Wanted {
-	return audience.Wanted{Words: in.Words, Out: in.Out, Most: surveyShown}
+	return audience.Wanted{Words: in.Words, Out: in.Out, From: in.After, Most: surveyShown}
 }
 
 type surveyBody struct {

@@ -102,6 +102,13 @@ func TestSurvey(t *testing.T) {
 	few := audience.Survey(directory, audience.Wanted{Out: true, Most: 1}, compiled.MayAsk)
 	assert.Len(t, few.Verdicts, 1)
 	assert.Equal(t, all.Of-2, few.More)
+	var paged []audience.Verdict
+	for more := 1; more > 0; {
+		page := audience.Survey(directory, audience.Wanted{Out: true, From: len(paged), Most: 2}, compiled.MayAsk)
+		paged, more = append(paged, page.Verdicts...), page.More
+		assert.Equal(t, len(all.Verdicts), len(paged)+more)
+	}
+	assert.Equal(t, all.Verdicts, paged, "page by page they are the same")
 	one := audience.Survey(directory, audience.Wanted{Words: "kira", Most: 10}, compiled.MayAsk)
 	require.Len(t, one.Verdicts, 1, "with words, whether in or out")
 	assert.Equal(t, "Kira Matsuda does not fit: department is Fleet.", one.Verdicts[0].Reason)

@@ -29,6 +29,7 @@ type Verdict struct {
 type Wanted struct {
 	Words string
 	Out   bool
+	From  int // so many of them were listed before
 	Most  int
 }
 
@@ -41,7 +42,7 @@ type Surveyed struct {
 
 // Survey asks the same of everybody who has not left.
 func Survey(d *people.Directory, wanted Wanted, ask func(Person) (bool, string)) Surveyed {
-	s := Surveyed{Verdicts: []Verdict{}}
+	s, before := Surveyed{Verdicts: []Verdict{}}, wanted.From
 	words := strings.Fields(strings.ToLower(wanted.Words))
 	for _, p := range d.Persons() {
 		if p.Former {
@@ -55,6 +56,8 @@ func Survey(d *people.Directory, wanted Wanted, ask func(Person) (bool, string))
 		text := strings.ToLower(p.Name + " " + p.Login + " " + p.Department + " " + p.Location)
 		switch {
 		case len(words) == 0 && in == wanted.Out, slices.ContainsFunc(words, func(w string) bool { return !strings.Contains(text, w) }):
+		case before > 0:
+			before--
 		case len(s.Verdicts) == wanted.Most:
 			s.More++
 		default:

@@ -10952,6 +10952,8 @@ export interface operations {
                 words?: string;
                 /** @description Those who are out, not those who are in */
                 out?: boolean;
+                /** @description How many of them were listed before */
+                after?: number;
             };
             header?: never;
             path: {
@@ -12082,6 +12084,8 @@ export interface operations {
                 words?: string;
                 /** @description Those who are out, not those who are in */
                 out?: boolean;
+                /** @description How many of them were listed before */
+                after?: number;
             };
             header?: never;
             path: {

@@ -15,12 +15,12 @@
 	let which = $state<Which>('ask');
 	/** Who asks, where one asks for others: as whom it is tried. */
 	const asker = $derived(trial.form?.as);
-	const survey = (words: string, out: boolean) =>
+	const survey = (words: string, out: boolean, after: number) =>
 		unwrap(
 			api.GET('/api/design/{offering}/audience', {
 				params: {
 					path: { offering: editor.document.key },
-					query: { which, asker: asker?.id ?? '', words, out }
+					query: { which, asker: asker?.id ?? '', words, out, after }
 				}
 			})
 		);

@@ -8,7 +8,8 @@
 	type Props = {
 		/** Which audience it is; asked anew when it changes. */
 		of: string;
-		ask: (words: string, out: boolean) => Promise<Schema['SurveyBody']>;
+		/** Asks for those behind so many. */
+		ask: (words: string, out: boolean, after: number) => Promise<Schema['SurveyBody']>;
 		heading: Snippet;
 	};
 	let { of, ask, heading }: Props = $props();
@@ -24,11 +25,11 @@
 		const pause = setTimeout(() => void survey(typed, out), typed ? 150 : 0);
 		return () => clearTimeout(pause);
 	});
-	async function survey(typed: string, out: boolean) {
+	async function survey(typed: string, out: boolean, before: Schema['SurveyBody']['entries'] = []) {
 		const mine = ++asking;
 		try {
-			const got = await ask(typed, out);
-			if (mine === asking) [found, trouble] = [got, ''];
+			const got = await ask(typed, out, before.length);
+			if (mine === asking) [found, trouble] = [{ ...got, entries: [...before, ...got.entries] }, ''];
 		} catch (refused) {
 			if (!(refused instanceof Refused)) throw refused;
 			if (mine === asking) [found, trouble] = [undefined, refused.problem.detail];
@@ -73,7 +74,13 @@
 		{:else}
 			{#if found}<li class="none soft">Nobody.</li>{/if}
 		{/each}
-		{#if found?.more}<li class="none soft small">and {found.more} more: type a name to find them.</li>{/if}
+		{#if found?.more}<li class="none">
+				<button
+					class="btn quiet small"
+					onclick={() => void survey(words.trim(), side === 'out', found?.entries)}
+					data-do="more-people">More, of {found.more} that are left</button
+				>
+			</li>{/if}
 	</ul>
 </section>
 

@@ -8,10 +8,10 @@
 
 	let { data } = $props();
 	const bundle = $derived(data.bundle);
-	const survey = (words: string, out: boolean) =>
+	const survey = (words: string, out: boolean, after: number) =>
 		unwrap(
 			api.GET('/api/bundles/{bundle}', {
-				params: { path: { bundle: bundle?.key ?? '' }, query: { words, out } }
+				params: { path: { bundle: bundle?.key ?? '' }, query: { words, out, after } }
 			})
 		).then((b) => b.survey);
 	/** Offerings that name it, each once: what can be asked for before its draft. */
