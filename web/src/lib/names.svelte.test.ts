@@ -1,4 +1,5 @@
 import { expect, test, vi } from 'vitest';
+import { Refused, unreachable } from '$lib/api/client';
 import { Names } from './names.svelte';
 
 const centres = [
@@ -50,4 +51,15 @@ test('of very many keys no more are asked for than one answer holds', async () =
 	const { find, names } = finding();
 	await names.know(Array.from({ length: 70 }, (_, i) => `K-${i}`));
 	expect(find.mock.calls[0]?.[0].keys).toHaveLength(50);
+});
+
+test('what is not answered goes by its key, and the page goes on', async () => {
+	const find = vi.fn(() => Promise.reject(new Refused(unreachable)));
+	const names = new Names(find);
+	await names.know(['CC-4100']);
+	await names.know(['CC-4100']);
+	expect(names.of('CC-4100')).toBe('CC-4100');
+	expect(find).toHaveBeenCalledTimes(1);
+	const fault = new Names(() => Promise.reject(new TypeError('a fault of the page')));
+	await expect(fault.know(['CC-1'])).rejects.toThrow('a fault');
 });

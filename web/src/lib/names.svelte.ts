@@ -1,5 +1,5 @@
 import { SvelteMap } from 'svelte/reactivity';
-import { api, unwrap } from '$lib/api/client';
+import { api, Refused, unwrap } from '$lib/api/client';
 import type { Choice } from '$lib/ui/Picker.svelte';
 
 type Named = { key: string; name: string };
@@ -21,12 +21,16 @@ export class Names {
 
 	look = async (words: string): Promise<Choice[]> => this.#learn((await this.#find({ words })).entries);
 
-	/** Asks for the names of keys, once. */
+	/** Asks for the names of keys, once; what is not answered goes by its key. */
 	async know(keys: string[]) {
 		const unknown = keys.filter((key) => key && !this.#known.has(key));
 		if (!unknown.length) return;
 		for (const key of unknown) this.#known.set(key, key); // until it is answered
-		this.#learn((await this.#find({ keys: unknown.slice(0, 50) })).entries);
+		try {
+			this.#learn((await this.#find({ keys: unknown.slice(0, 50) })).entries);
+		} catch (refused) {
+			if (!(refused instanceof Refused)) throw refused;
+		}
 	}
 
 	#learn(entries: Named[]): Choice[] {
