@@ -79,7 +79,9 @@ func steps(t *testing.T, dir string) map[string]int64 {
 		return as[login]
 	}
 	for _, c := range calls {
-		_, err := who(c.who).ask(ctx, "GET", c.path, "")
+		path, err := who(c.who).leads(ctx, c.path)
+		require.NoError(t, err, c.name)
+		_, err = who(c.who).ask(ctx, "GET", path, "")
 		require.NoError(t, err, c.name)
 	}
 	works(t, ctx, who)
