@@ -17,12 +17,8 @@
 	let beginning = $state('');
 	let copied = $state('');
 	async function create() {
-		const from =
-			beginning === 'copy'
-				? { copy: copied }
-				: beginning
-					? { starter: beginning.slice('starter:'.length) }
-					: {};
+		const [sort, key] = beginning.split(':');
+		const from = sort === 'copy' ? { copy: copied } : sort === 'starter' ? { starter: key } : {};
 		const made = await act.run(() => unwrap(api.POST('/api/design', { body: { name, service, ...from } })));
 		if (made) await goto(`/design/${made.document.key}/purpose`);
 	}

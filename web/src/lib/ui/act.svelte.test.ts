@@ -34,6 +34,16 @@ test('a refusal stays until the next try; who was slower sees what is, who is si
 	expect(act.problem).toBeUndefined();
 });
 
+test('a question leaves the screen as it is, and is refused like a deed', async () => {
+	const act = new Act();
+	vi.mocked(invalidateAll).mockClear();
+	expect(await act.ask(() => Promise.resolve('known'))).toBe('known');
+	expect(await act.ask(refuse(422))).toBeUndefined();
+	expect(act.problem?.detail).toBe('No.');
+	expect(invalidateAll).not.toHaveBeenCalled();
+	expect(act.running).toBe(false);
+});
+
 test('a fault of the page itself is not hidden', async () => {
 	const act = new Act();
 	await expect(act.run(() => Promise.reject(new TypeError('oh')))).rejects.toThrow('oh');

@@ -8,14 +8,21 @@ export class Act {
 	problem = $state<Problem | undefined>();
 
 	/** Does it and reads the screen anew. Gives what came out, or undefined when it was refused. */
-	async run<T>(deed: () => Promise<T>): Promise<T | undefined> {
+	run<T>(deed: () => Promise<T>): Promise<T | undefined> {
+		return this.ask(async () => {
+			const out = await proving(deed);
+			await invalidateAll();
+			return out;
+		});
+	}
+
+	/** The same of what changes nothing, after which the screen stays as it is. */
+	async ask<T>(question: () => Promise<T>): Promise<T | undefined> {
 		if (this.running) return undefined;
 		this.running = true;
 		this.problem = undefined;
 		try {
-			const out = await proving(deed);
-			await invalidateAll();
-			return out;
+			return await question();
 		} catch (refused) {
 			if (!(refused instanceof Refused)) throw refused;
 			this.problem = refused.problem;

@@ -34,7 +34,7 @@
 	type Sheet = { service?: Schema['ServiceView']; area?: Schema['AreaView']; teams: Schema['Named'][] };
 	let sheet = $state.raw<Sheet | undefined>();
 	const change = async (of: Omit<Sheet, 'teams'>) => {
-		const materials = await act.run(() => unwrap(api.GET('/api/design')));
+		const materials = await act.ask(() => unwrap(api.GET('/api/design')));
 		if (materials) sheet = { ...of, teams: materials.teams };
 	};
 	/** A service that is to be found no more, until somebody says yes. */
