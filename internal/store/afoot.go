@@ -18,11 +18,11 @@ import (
 // and asked of as a whole, so that they stand in memory. They are read from the file when
 // they are first asked for; each transaction reads those that it wrote again.
 type afoot struct {
-	kept  sync.Mutex // held from before a transaction is kept until what it wrote is read here
-	mu    sync.RWMutex
-	rows  map[string]*underway // by ID; nil until they are read
-	slots []int                // that are free again
-	names []string             // of all services that any was of: their keys
+	kept     sync.Mutex // held from before a transaction is kept until what it wrote is read here
+	mu       sync.RWMutex
+	rows     map[string]*underway // by ID; nil until they are read
+	slots    []int                // that are free again
+	services map[string]int       // places of the services that any was of, by key
 
 	// By who may see them: those of a service, those with a task of a team, and those that a
 	// person asked for, has or follows.
@@ -48,9 +48,12 @@ func (a *afoot) put(u *underway) {
 	if u.slot = len(a.rows); len(a.slots) > 0 {
 		u.slot, a.slots = a.slots[len(a.slots)-1], a.slots[:len(a.slots)-1]
 	}
-	if u.service = slices.Index(a.names, u.Service); u.service < 0 {
-		u.service, a.names = len(a.names), append(a.names, u.Service)
+	place, known := a.services[u.Service]
+	if !known {
+		place = len(a.services)
+		a.services[u.Service] = place
 	}
+	u.service = place
 	a.rows[u.ID] = u
 	a.places(u, func(of map[string][]*underway, key string) { of[key] = append(of[key], u) })
 }
@@ -105,14 +108,13 @@ type underway struct {
 	ID, Service, Asker, Beneficiary string
 	Words                           written // it is found by
 	Status                          request.Status
-	Standing                        Standing `db:"-"` // by its status
-	Changed                         int64    `db:"changed_at"`
-	Due                             int64    `db:"due_at"`    // of the promise; 0 for none
-	Likely                          int64    `db:"likely_at"` // 0 for unknown
-	Late                            int64    `db:"late_at"`   // the first open instant after it is due; 0 for none
-	Stuck                           bool     // a task is
-	Teams                           listed   // keys of those with a task in it
-	Followers                       listed   // IDs
+	Changed                         int64  `db:"changed_at"`
+	Due                             int64  `db:"due_at"`    // of the promise; 0 for none
+	Likely                          int64  `db:"likely_at"` // 0 for unknown
+	Late                            int64  `db:"late_at"`   // the first open instant after it is due; 0 for none
+	Stuck                           bool   // a task is
+	Teams                           listed // keys of those with a task in it
+	Followers                       listed // IDs
 
 	standing int    // place of its standing among all
 	service  int    // place of its service
@@ -145,11 +147,11 @@ func (r ofRequests) readUnderway(ctx context.Context, ids []string) ([]*underway
 	}
 	var rows []*underway
 	err := r.all(ctx, &rows, query, args...)
+	inOrder := Standing("").All()
 	for _, u := range rows {
-		u.Standing = standings[u.Status]
-		u.standing = slices.Index(u.Standing.All(), u.Standing)
+		u.standing = slices.Index(inOrder, standings[u.Status])
 		for word := range strings.FieldsSeq(string(u.Words)) {
-			u.begins |= markOf(" " + word)
+			u.begins |= markOf(word)
 		}
 	}
 	return rows, err
@@ -184,6 +186,7 @@ func (s *Store) ReadAfoot(ctx context.Context) error {
 	s.afoot.mu.Lock()
 	defer s.afoot.mu.Unlock()
 	s.afoot.rows = make(map[string]*underway, len(rows))
+	s.afoot.services = map[string]int{}
 	s.afoot.ofService, s.afoot.ofTeam, s.afoot.ofPerson = map[string][]*underway{}, map[string][]*underway{}, map[string][]*underway{}
 	for _, row := range rows {
 		s.afoot.put(row)
@@ -255,7 +258,7 @@ func (s *Store) Overview(ctx context.Context, by Sight) ([]UnderWay, error) {
 	defer done()
 	standings := Standing("").All()
 	type tally struct{ count, late, stuck int }
-	now, counts := millis(by.Now), make([]tally, len(afoot.names)*len(standings))
+	now, counts := millis(by.Now), make([]tally, len(afoot.services)*len(standings))
 	afoot.seen(by, func(u *underway) {
 		c := &counts[u.service*len(standings)+u.standing]
 		c.count++
@@ -267,9 +270,11 @@ func (s *Store) Overview(ctx context.Context, by Sight) ([]UnderWay, error) {
 		}
 	})
 	all := []UnderWay{}
-	for i, c := range counts {
-		if c.count > 0 {
-			all = append(all, UnderWay{afoot.names[i/len(standings)], standings[i%len(standings)], c.count, c.late, c.stuck})
+	for service, place := range afoot.services {
+		for i, standing := range standings {
+			if c := counts[place*len(standings)+i]; c.count > 0 {
+				all = append(all, UnderWay{service, standing, c.count, c.late, c.stuck})
+			}
 		}
 	}
 	slices.SortFunc(all, func(a, b UnderWay) int {
@@ -287,10 +292,10 @@ func (s *Store) findOpen(ctx context.Context, by Sight, w Wanted, skip int64) ([
 		return nil, err
 	}
 	defer done()
-	now := millis(by.Now)
+	now, standing := millis(by.Now), slices.Index(Standing("").All(), w.Standing)
 	first := firsts[*underway]{most: int(skip) + w.Limit + 1, by: pressed(now)}
 	afoot.seen(by, func(u *underway) {
-		if (w.Service == "" || u.Service == w.Service) && (w.Standing == "" || u.Standing == w.Standing) && (!w.Late || u.late(now)) && (!w.Stuck || u.Stuck) && u.has(terms) {
+		if (w.Service == "" || u.Service == w.Service) && (w.Standing == "" || u.standing == standing) && (!w.Late || u.late(now)) && (!w.Stuck || u.Stuck) && u.has(terms) {
 			first.add(u)
 		}
 	})
@@ -346,7 +351,7 @@ func (s *Store) HoldsTrue(ctx context.Context) error {
 		known := afoot.rows[row.ID]
 		if known != nil {
 			row.slot, row.service = known.slot, known.service
-			if slots[known.slot] || afoot.names[known.service] != known.Service {
+			if slots[known.slot] || afoot.services[known.Service] != known.service {
 				return fmt.Errorf("request %s stands where another does", known.ID)
 			}
 			slots[known.slot] = true

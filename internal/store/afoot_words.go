@@ -23,13 +23,13 @@ type wanted struct {
 	mark uint64
 }
 
-// markOf is a bit of the first two letters of what follows a blank; all bits for less than
-// two, which leave anything possible.
+// markOf is a bit for how a word begins; all bits for a word of one letter, which leave
+// anything possible.
 func markOf(word string) uint64 {
-	if len(word) < 3 {
+	if len(word) < 2 {
 		return ^uint64(0)
 	}
-	return 1 << ((uint(word[1])*31 + uint(word[2])) % 64)
+	return 1 << ((uint(word[0])*31 + uint(word[1])) % 64)
 }
 
 // wantedOf are terms as words are written.
@@ -37,7 +37,7 @@ func wantedOf(terms [][]string) [][]wanted {
 	all := make([][]wanted, len(terms))
 	for i, any := range terms {
 		for _, term := range any {
-			all[i] = append(all[i], wanted{" " + term, markOf(" " + term)})
+			all[i] = append(all[i], wanted{" " + term, markOf(term)})
 		}
 	}
 	return all

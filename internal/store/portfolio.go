@@ -30,14 +30,14 @@ type Shelf struct {
 	Keys     []string // only these; nil for all
 }
 
-// after reads where a page begins: behind an offering with a name, in a service.
-func (q Shelf) after() (service int, name, key string) {
-	of, rest, _ := strings.Cut(q.Cursor, "/")
-	if service = slices.Index(q.Services, of); service < 0 && q.Cursor != "" {
-		return len(q.Services), "", "" // it is theirs no more
-	}
-	key, name, _ = strings.Cut(rest, "/")
-	return max(service, 0), name, key
+// cursor names the entry.
+func (o Listed) cursor() string { return o.Service + "/" + o.Key + "/" + o.Name }
+
+// last is the entry behind which a page begins, as far as its cursor says it.
+func (q Shelf) last() Listed {
+	service, rest, _ := strings.Cut(q.Cursor, "/")
+	key, name, _ := strings.Cut(rest, "/")
+	return Listed{Service: service, Key: key, Name: name}
 }
 
 // servicesAtOnce is how many services are read at once; twice as many with each time that
@@ -47,9 +47,12 @@ const servicesAtOnce = 8
 // Portfolio lists offerings by service, then by name, without reading more services than a
 // page has.
 func (r ofOfferings) Portfolio(ctx context.Context, q Shelf) ([]Listed, error) {
-	list, words := []Listed{}, strings.Fields(search.Plain(q.Words))
-	service, name, key := q.after()
-	of, _, _ := strings.Cut(q.Cursor, "/")
+	list, wanted, last, service := []Listed{}, search.Parts(q.Words), q.last(), 0
+	if q.Cursor != "" {
+		if service = slices.Index(q.Services, last.Service); service < 0 {
+			return list, nil // it is theirs no more
+		}
+	}
 	for n := servicesAtOnce; service < len(q.Services) && len(list) < q.Limit; n *= 2 {
 		some := q.Services[service:min(service+n, len(q.Services))]
 		var rows []Listed
@@ -64,13 +67,11 @@ func (r ofOfferings) Portfolio(ctx context.Context, q Shelf) ([]Listed, error) {
 			return nil, err
 		}
 		for _, o := range rows {
-			plain := search.Plain(o.Name + " " + o.Key)
-			before := o.Service == of && (o.Name < name || o.Name == name && o.Key <= key)
-			other := slices.ContainsFunc(words, func(word string) bool { return !strings.Contains(plain, word) })
-			if before || other || q.Keys != nil && !slices.Contains(q.Keys, o.Key) || q.Asked && (o.Current == 0 || o.Ended) || len(list) == q.Limit {
+			before := o.Service == last.Service && (o.Name < last.Name || o.Name == last.Name && o.Key <= last.Key)
+			if before || !wanted(o.Name+" "+o.Key) || q.Keys != nil && !slices.Contains(q.Keys, o.Key) || q.Asked && (o.Current == 0 || o.Ended) || len(list) == q.Limit {
 				continue
 			}
-			o.Next = o.Service + "/" + o.Key + "/" + o.Name
+			o.Next = o.cursor()
 			list = append(list, o)
 		}
 		service += n

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"slices"
-	"strings"
 
 	"heptad/internal/core/search"
 )
@@ -17,18 +16,12 @@ func (h asking) costCentres(_ context.Context, in *struct {
 	Keys  []string `query:"keys,explode" maxItems:"50" doc:"Only these"`
 }) (*body[listOf[Named]], error) {
 	company, out := h.Office.Company(), listOf[Named]{Entries: []Named{}}
-	if len(in.Keys) > 0 {
-		for _, key := range in.Keys {
-			if c, ok := company.CostCentre(key); ok {
-				out.Entries = append(out.Entries, Named{Key: c.Key, Name: company.CentreName(c.Key)})
-			}
-		}
-		return answer(out, nil)
-	}
-	words := strings.Fields(search.Plain(in.Words))
+	wanted := search.Parts(in.Words)
 	for _, c := range company.CostCentres() {
-		plain := search.Plain(c.Key + " " + c.Name)
-		if len(out.Entries) < centresShown && !slices.ContainsFunc(words, func(word string) bool { return !strings.Contains(plain, word) }) {
+		if len(out.Entries) == centresShown {
+			break
+		}
+		if len(in.Keys) > 0 && slices.Contains(in.Keys, c.Key) || len(in.Keys) == 0 && wanted(c.Key+" "+c.Name) {
 			out.Entries = append(out.Entries, Named{Key: c.Key, Name: company.CentreName(c.Key)})
 		}
 	}

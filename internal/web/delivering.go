@@ -147,8 +147,7 @@ func (h delivering) toConfirm(ctx context.Context, _ *none) (*body[listOf[partTo
 	out := listOf[partToConfirm]{Entries: []partToConfirm{}}
 	for _, e := range entries {
 		if t, ok := e.State.Task(e.Key); ok {
-			view := h.taskView(ctx, e.State, *t)
-			out.Entries = append(out.Entries, partToConfirm{e.State.ID, e.Key, t.Name, e.State.Title, h.Office.Company().Name(e.State.Asker), t.Instructions, view.Confirmed})
+			out.Entries = append(out.Entries, partToConfirm{e.State.ID, e.Key, t.Name, e.State.Title, h.Office.Company().Name(e.State.Asker), t.Instructions, confirmed(*t)})
 		}
 	}
 	return answer(out, err)

@@ -37,6 +37,11 @@ type TaskView struct {
 	Automatic string     `json:"automatic,omitempty" doc:"Name of the system that does it"`
 }
 
+// confirmed says how many of those who were asked have confirmed.
+func confirmed(t request.Task) string {
+	return fmt.Sprintf("%d of %d", len(t.Confirmed), len(t.Confirmers))
+}
+
 func (h handlers) taskView(ctx context.Context, state request.State, t request.Task) TaskView {
 	out := TaskView{
 		Key: t.Key, Name: t.Name, Kind: t.Kind, Team: h.Office.Company().TeamName(t.Team), State: t.State, After: []string{},
@@ -57,7 +62,7 @@ func (h handlers) taskView(ctx context.Context, state request.State, t request.T
 		out.Queued = pool.Name
 	}
 	if len(t.Confirmers) > 0 {
-		out.Confirmed = fmt.Sprintf("%d of %d", len(t.Confirmed), len(t.Confirmers))
+		out.Confirmed = confirmed(t)
 	}
 	if t.State == plan.Ready && t.Trouble != "" {
 		out.RetryAt = reached(t.RetryAt)

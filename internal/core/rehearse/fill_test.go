@@ -8,7 +8,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"heptad/internal/core/coretest"
-	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
 	"heptad/internal/core/people"
@@ -23,13 +22,8 @@ func port(d offering.Document) rehearse.Ground {
 	records := company.Directory.Records()
 	records.Locations = []people.Location{{Name: "MV Grey Heron"}, {Name: "Tower Quay"}}
 	records.CostCentres = []people.CostCentre{{Key: "CC-4110", Name: "MV Grey Heron", Owner: "p-noor"}}
-	directory := people.NewDirectory(records)
-	return rehearse.Ground{
-		Company: directory, Connectors: company.Connectors, Prefix: "QS",
-		Compile: func(in *people.Directory) (*offering.Compiled, finding.List) {
-			return offering.Compile(d, 1, offering.Company{Directory: in, Connectors: company.Connectors})
-		},
-	}
+	company.Directory = people.NewDirectory(records)
+	return groundOf(d, company)
 }
 
 // Cases are proposed whatever a form asks for: each kind of question is answered with what it

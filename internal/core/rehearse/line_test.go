@@ -7,10 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"heptad/internal/core/coretest"
-	"heptad/internal/core/finding"
 	"heptad/internal/core/form"
 	"heptad/internal/core/offering"
-	"heptad/internal/core/people"
 	"heptad/internal/core/plan"
 	"heptad/internal/core/promise"
 	"heptad/internal/core/rehearse"
@@ -79,12 +77,9 @@ func TestEveryDeedOfAScript(t *testing.T) {
 	} {
 		g := ground(deeds)
 		if c.cast == later {
-			g.Connectors = coretest.Company().Connectors
-			g.Connectors[0].Actions[0].Later = true
-			d := badge(deeds)
-			g.Compile = func(in *people.Directory) (*offering.Compiled, finding.List) {
-				return offering.Compile(d, 1, offering.Company{Directory: in, Connectors: g.Connectors})
-			}
+			company := coretest.Company()
+			company.Connectors[0].Actions[0].Later = true
+			g = groundOf(badge(deeds), company)
 		}
 		life := run(t, g, sent+c.cast+"script:\n  - "+strings.Join(c.lines, "\n  - ")+"\n")
 		for _, line := range life.Script.Script {

@@ -32,7 +32,11 @@ func badge(change ...func(*offering.Document)) offering.Document {
 
 // ground is that of the badge in the small company.
 func ground(change ...func(*offering.Document)) rehearse.Ground {
-	d, company := badge(change...), coretest.Company()
+	return groundOf(badge(change...), coretest.Company())
+}
+
+// groundOf is that of an offering in a company.
+func groundOf(d offering.Document, company offering.Company) rehearse.Ground {
 	return rehearse.Ground{
 		Company: company.Directory, Connectors: company.Connectors, Prefix: "QS",
 		Compile: func(in *people.Directory) (*offering.Compiled, finding.List) {

@@ -133,6 +133,16 @@ func Plain(text string) string {
 
 var apostrophes = strings.NewReplacer("'", "", "’", "")
 
+// Parts tells of texts whether each of some words is a part of them, in whatever case and
+// accents.
+func Parts(words string) func(text string) bool {
+	wanted := strings.Fields(Plain(words))
+	return func(text string) bool {
+		plain := Plain(text)
+		return !slices.ContainsFunc(wanted, func(word string) bool { return !strings.Contains(plain, word) })
+	}
+}
+
 // Words takes a text apart: letters and digits, small, without accents.
 func Words(text string) []string {
 	return strings.FieldsFunc(Plain(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
